@@ -1,0 +1,74 @@
+/** The checks of a model: everything that can be said before a run. */
+import type { Diagnosis } from '../diagnosis';
+import { Refusal } from '../diagnosis';
+import { PRESCRIPTIONS } from '../elements/drives/drive';
+import type { Model } from '../model/document';
+import { assemble } from '../solve/assemble';
+import { type Mobility, mobility } from '../solve/mobility';
+import { type Built, type Mechanism, build } from '../system/mechanism';
+
+export interface Report {
+  built: Built;
+  diagnoses: Diagnosis[];
+  /** Start state; absent when the mechanism cannot be assembled. */
+  start?: Float64Array;
+  mobility?: Mobility;
+}
+
+/** Builds, assembles and checks a model. Never throws for a fault of the model. */
+export function check(model: Model): Report {
+  const built = build(model);
+  const diagnoses = [...built.diagnoses];
+  const { mechanism } = built;
+  if (!mechanism) return { built, diagnoses: sorted(diagnoses) };
+  diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism));
+  if (mechanism.bodies.length === 0) {
+    diagnoses.push({ code: 'model-empty', severity: 'note', message: 'There is no body yet.', remedy: 'Add points, then a body with a shape between them.' });
+    return { built, diagnoses: sorted(diagnoses) };
+  }
+  try {
+    const { y } = assemble(mechanism);
+    const found = mobility(mechanism);
+    diagnoses.push(...found.diagnoses);
+    return { built, diagnoses: sorted(diagnoses), start: y, mobility: found };
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    return { built, diagnoses: sorted([...diagnoses, ...e.diagnoses]) };
+  }
+}
+
+const RANK = { error: 0, warning: 1, note: 2 } as const;
+const sorted = (list: Diagnosis[]) => list.sort((a, b) => RANK[a.severity] - RANK[b.severity]);
+
+/** A drive whose formula jumps where its motion must be smooth. */
+function driveFaults(m: Mechanism): Diagnosis[] {
+  const { until } = m.resolution.run;
+  return m.drives.flatMap((d): Diagnosis[] => {
+    const { smooth } = PRESCRIPTIONS[d.prescribes];
+    if (smooth === 0) return [];
+    const p = d.course.program;
+    let size = 0, slope = 0;
+    for (let i = 0; i <= 200; i++) {
+      p.at((until * i) / 200);
+      size = Math.max(size, Math.abs(p.v));
+      slope = Math.max(slope, Math.abs(p.d));
+    }
+    const scale = [size, Math.max(slope, size / until)];
+    const index = m.model.drives.findIndex((e) => e.name === d.name);
+    return p.kinks(0, until).flatMap((k): Diagnosis[] => {
+      const order = [0, 1].slice(0, smooth).find((o) => Math.abs(k.jump[o as 0 | 1]) > 1e-6 * scale[o]! + 1e-12);
+      if (order === undefined) return [];
+      const what = order === 0 ? `The ${d.prescribes} jumps` : 'The position has a corner, so its speed jumps';
+      return [{ code: 'drive-jump', severity: 'error', message: `${what} at t = ${Number(k.t.toPrecision(6))} s.`, why: 'A sudden change of speed would need an infinite force.', remedy: 'Use smoothstep or smootherstep to pass from one value to the other.', path: ['drives', index, 'value'], element: { family: 'drives', name: d.name }, time: k.t }];
+    });
+  });
+}
+
+/** Bodies that no joint and no load but gravity ties to anything. */
+function unconnected(m: Mechanism): Diagnosis[] {
+  const tied = new Set<string>([...m.joints.flatMap((j) => j.bodies), ...m.model.loads.flatMap((l) => (Array.isArray(l.bodies) ? l.bodies.map(String) : l.body ? [String(l.body)] : []))]);
+  return m.bodies.filter((b) => !tied.has(b.name)).map((b) => ({
+    code: 'body-loose', severity: 'warning', message: 'The body is tied to nothing: no joint and no spring holds it.', why: 'It will fall or fly off.', remedy: 'Add a joint or a spring, or switch it off.',
+    path: ['bodies', m.model.bodies.findIndex((x) => x.name === b.name)], element: { family: 'bodies', name: b.name },
+  }));
+}

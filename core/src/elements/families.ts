@@ -1,0 +1,109 @@
+/** What each family's kinds declare beyond their fields, and the questions they may ask while being built. */
+import type { Constraint } from '../equations/constraints';
+import type { Force } from '../equations/forces';
+import type { Freedom } from '../equations/freedom';
+import type { Kinematics } from '../equations/kinematics';
+import type { Solid } from '../geometry/solid';
+import type { Mat3, Vec3 } from '../geometry/vector';
+import type { Fields, ValuesOf } from '../model/fields';
+import type { Kind } from '../model/kinds';
+import type { Dimension } from '../quantity/dimension';
+
+/** Positions as drawn, m. */
+export interface Drawing {
+  /** Ground coordinates of a point. */
+  point(name: string): Vec3;
+  /** Place of a body's axes: origin, and rotation from body to ground axes. */
+  body(name: string): { origin: Vec3; turn: Mat3 };
+  ground: string;
+}
+
+export interface ShapeKind<F extends Fields = Fields> extends Kind<F> {
+  family: 'shapes';
+  /** The solid in ground axes, as drawn. @throws Refusal when the shape has no volume */
+  solid(v: ValuesOf<F>, drawing: Drawing): Solid;
+}
+
+/** The two sides of a joint: body indices, places relative to the centres of mass and triads (z is the joint axis), in body axes. */
+export interface JointSides {
+  a: number;
+  b: number;
+  sa: Vec3;
+  sb: Vec3;
+  fa: Mat3;
+  fb: Mat3;
+}
+
+export interface JointKind<F extends Fields = Fields> extends Kind<F> {
+  family: 'joints';
+  /** Freedoms that can be driven and read, the first being the one meant when none is named. */
+  freedoms: readonly ('rotation' | 'translation')[];
+  /** Number of freedoms it leaves between two bodies. */
+  leaves: number;
+  /** What each row holds, in words. */
+  holds: readonly string[];
+  equations(s: JointSides): Constraint[];
+}
+
+/** What a load or gauge may ask about the mechanism it acts on. Places are relative to centres of mass, in body axes. */
+export interface Assembly extends Drawing {
+  index(body: string): number;
+  place(point: string, body: string): Vec3;
+  /** A ground direction of the drawing, in the body's axes. */
+  direction(d: Vec3, body: string): Vec3;
+  bodies: readonly { name: string; mass: number; inertia: Mat3 }[];
+  joint(name: string): JointInfo;
+  drive(name: string): DriveInfo;
+  /** Equations of the drives that act on a joint. */
+  drivesOn(joint: string): readonly Constraint[];
+  /** Origin of a body's axes, relative to its centre of mass. */
+  home(body: string): Vec3;
+  forces: readonly { name: string; force: Force }[];
+}
+
+export interface JointInfo {
+  name: string;
+  kind: JointKind;
+  sides: JointSides;
+  bodies: readonly [string, string];
+  constraints: readonly Constraint[];
+  freedoms: ReadonlyMap<'rotation' | 'translation', Freedom>;
+}
+
+export interface DriveInfo {
+  name: string;
+  joint: JointInfo;
+  freedom: Freedom;
+  type: 'rotation' | 'translation';
+  constraint: Constraint;
+}
+
+export interface LoadKind<F extends Fields = Fields> extends Kind<F> {
+  family: 'loads';
+  force(v: ValuesOf<F>, m: Assembly): Force;
+}
+
+/** A stored state with what the solver found there: what a gauge is read from. */
+export interface Snapshot {
+  t: number;
+  K: Kinematics;
+  /** Accelerations, six numbers a body: of the centre of mass in ground axes, angular in body axes. */
+  acceleration: Float64Array;
+  /** Constraint matrix, twelve numbers a row, and multipliers; the joint's force on body b is −Gᵀλ. */
+  G: Float64Array;
+  multipliers: Float64Array;
+  /** Joint angles counting whole turns. */
+  angle(freedom: Freedom): number;
+}
+
+export interface Channel {
+  dim: Dimension;
+  /** What positive means, in words. */
+  positive: string;
+  read(s: Snapshot): number;
+}
+
+export interface GaugeKind<F extends Fields = Fields> extends Kind<F> {
+  family: 'gauges';
+  channel(v: ValuesOf<F>, m: Assembly): Channel;
+}

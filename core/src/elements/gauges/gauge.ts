@@ -1,0 +1,19 @@
+import { choice } from '../../model/fields';
+import type { Fields } from '../../model/fields';
+import type { GaugeKind } from '../families';
+
+export const gauge = <const F extends Fields>(k: Omit<GaugeKind<F>, 'family'>): GaugeKind<F> => ({ family: 'gauges', ...k });
+
+export const COMPONENT = choice({ magnitude: 'magnitude', x: 'x', y: 'y', z: 'z' }, 'Component', 'Which part of the vector.');
+
+/** Picks a component of three numbers. */
+export function part(component: string, x: number, y: number, z: number): number {
+  return component === 'x' ? x : component === 'y' ? y : component === 'z' ? z : Math.sqrt(x * x + y * y + z * z);
+}
+
+/** The three numbers of a ground vector along the axes of body i. */
+export function inAxes(A: Float64Array, i: number, v: Float64Array, out: Float64Array): void {
+  const m = 9 * i;
+  const [x, y, z] = [v[0]!, v[1]!, v[2]!];
+  for (let k = 0; k < 3; k++) out[k] = A[m + k]! * x + A[m + 3 + k]! * y + A[m + 6 + k]! * z;
+}

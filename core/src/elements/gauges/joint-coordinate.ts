@@ -1,0 +1,37 @@
+import { refuse } from '../../diagnosis';
+import { choice, ref } from '../../model/fields';
+import { D } from '../../quantity/dimension';
+import { gauge } from './gauge';
+
+const DIMS = {
+  rotation: { value: D.angle, rate: D.angularSpeed, acceleration: D.angularAcceleration },
+  translation: { value: D.length, rate: D.speed, acceleration: D.acceleration },
+} as const;
+
+export const jointCoordinate = gauge({
+  kind: 'joint', label: 'Joint coordinate',
+  help: 'Angle or travel of a joint, its rate or its acceleration. Angles count whole turns.',
+  fields: {
+    joint: ref('joints', 'Joint', 'The joint read.'),
+    freedom: choice({ first: 'its first freedom', rotation: 'rotation', translation: 'translation' }, 'Freedom', 'Which freedom of the joint.'),
+    of: choice({ value: 'angle or travel', rate: 'speed', acceleration: 'acceleration' }, 'Reads', 'Which of the three.'),
+  },
+  channel(v, m) {
+    const j = m.joint(v.joint);
+    const type = v.freedom === 'first' ? j.kind.freedoms[0] : j.kind.freedoms.find((f) => f === v.freedom);
+    const freedom = type && j.freedoms.get(type);
+    if (!type || !freedom) return refuse({ code: 'freedom-missing', message: `A ${j.kind.label.toLowerCase()} joint has no ${v.freedom === 'first' ? 'coordinate of its own' : v.freedom} to read.` });
+    const of = v.of as 'value' | 'rate' | 'acceleration';
+    return {
+      dim: DIMS[type][of],
+      positive: type === 'rotation'
+        ? `Positive when ${j.bodies[1]} turns against ${j.bodies[0]} by the right hand about the joint axis; zero as drawn.`
+        : `Positive when ${j.bodies[1]} moves along the joint axis, seen from ${j.bodies[0]}; zero where the two places meet.`,
+      read: (s) => {
+        if (of === 'rate') return freedom.rate(s.K);
+        if (of === 'acceleration') return freedom.acceleration(s.K, s.acceleration);
+        return type === 'rotation' ? s.angle(freedom) : freedom.value(s.K);
+      },
+    };
+  },
+});

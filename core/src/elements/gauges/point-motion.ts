@@ -1,0 +1,78 @@
+import { placeAt, speedAt } from '../../equations/forces';
+import type { Kinematics } from '../../equations/kinematics';
+import { choice, ref } from '../../model/fields';
+import { D } from '../../quantity/dimension';
+import type { Snapshot } from '../families';
+import { COMPONENT, gauge, inAxes, part } from './gauge';
+
+const DIM = { position: D.length, velocity: D.speed, acceleration: D.acceleration } as const;
+
+/** Component k (ground axes) of the acceleration of a place in body i. */
+function accelerationAt({ K, acceleration: a }: Snapshot, i: number, s: ArrayLike<number>, k: number): number {
+  if (i === K.bodies) return 0;
+  const x = K.w[3 * i]!, y = K.w[3 * i + 1]!, z = K.w[3 * i + 2]!;
+  const ax = a[6 * i + 3]!, ay = a[6 * i + 4]!, az = a[6 * i + 5]!;
+  const d = x * s[0]! + y * s[1]! + z * s[2]!, n = x * x + y * y + z * z;
+  const p = 9 * i + 3 * k;
+  return a[6 * i + k]!
+    + K.A[p]! * (ay * s[2]! - az * s[1]! + x * d - n * s[0]!)
+    + K.A[p + 1]! * (az * s[0]! - ax * s[2]! + y * d - n * s[1]!)
+    + K.A[p + 2]! * (ax * s[1]! - ay * s[0]! + z * d - n * s[2]!);
+}
+
+export const pointMotion = gauge({
+  kind: 'point', label: 'Point motion',
+  help: 'Position, velocity or acceleration of a point, as seen from the ground or from another body.',
+  fields: {
+    body: ref('bodies', 'Body', 'The body that carries the point.'),
+    at: ref('points', 'Point', 'The point read.'),
+    of: choice({ position: 'position', velocity: 'velocity', acceleration: 'acceleration' }, 'Reads', 'Which motion of the point.'),
+    component: COMPONENT,
+    seenFrom: ref('bodies', 'Seen from', 'The body at rest for the observer, whose axes the components are in. Left out: the ground.', { optional: true }),
+  },
+  channel(v, m) {
+    const i = m.index(v.body);
+    const s = m.place(v.at, v.body);
+    const o = m.index(v.seenFrom ?? m.ground);
+    const home = m.home(v.seenFrom ?? m.ground);
+    const d = new Float64Array(3), out = new Float64Array(3), here = new Float64Array(3);
+    const axes = v.seenFrom ? `${v.seenFrom}’s axes` : 'ground axes';
+
+    /** The observer's own point that coincides with the point read, relative to its centre of mass. */
+    const coincident = (K: Kinematics) => {
+      for (let k = 0; k < 3; k++) d[k] = placeAt(K, i, s, k) - K.r[3 * o + k]!;
+      inAxes(K.A, o, d, here);
+    };
+    const relativeVelocity = (K: Kinematics) => {
+      coincident(K);
+      for (let k = 0; k < 3; k++) d[k] = speedAt(K, i, s, k) - speedAt(K, o, here, k);
+    };
+    const reading = {
+      position: ({ K }: Snapshot) => {
+        for (let k = 0; k < 3; k++) d[k] = placeAt(K, i, s, k) - placeAt(K, o, home, k);
+      },
+      velocity: ({ K }: Snapshot) => relativeVelocity(K),
+      // relative = absolute − that of the coincident point − Coriolis 2 ω × v_rel
+      acceleration: (snap: Snapshot) => {
+        const { K } = snap;
+        relativeVelocity(K);
+        inAxes(K.A, o, d, out);
+        const [x, y, z] = [K.w[3 * o]!, K.w[3 * o + 1]!, K.w[3 * o + 2]!];
+        const c = [2 * (y * out[2]! - z * out[1]!), 2 * (z * out[0]! - x * out[2]!), 2 * (x * out[1]! - y * out[0]!)] as const;
+        for (let k = 0; k < 3; k++) {
+          const p = 9 * o + 3 * k;
+          d[k] = accelerationAt(snap, i, s, k) - accelerationAt(snap, o, here, k) - (K.A[p]! * c[0] + K.A[p + 1]! * c[1] + K.A[p + 2]! * c[2]);
+        }
+      },
+    }[v.of as keyof typeof DIM];
+    return {
+      dim: DIM[v.of as keyof typeof DIM],
+      positive: v.component === 'magnitude' ? 'Length of the vector, never negative.' : `Positive along ${v.component} of ${axes}.`,
+      read(snap) {
+        reading(snap);
+        inAxes(snap.K.A, o, d, out);
+        return part(v.component, out[0]!, out[1]!, out[2]!);
+      },
+    };
+  },
+});

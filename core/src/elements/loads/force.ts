@@ -1,0 +1,21 @@
+import { PointForce } from '../../equations/forces';
+import { unit } from '../../geometry/vector';
+import { choice, quantity, ref, vector } from '../../model/fields';
+import { D } from '../../quantity/dimension';
+import { load } from './load';
+
+export const force = load({
+  kind: 'force', label: 'Force',
+  help: 'A force at a point of a body.',
+  fields: {
+    body: ref('bodies', 'On', 'The body it pushes.'),
+    at: ref('points', 'At', 'Where it acts, fixed in that body.'),
+    direction: vector(D.none, 'Direction', 'Direction as drawn, ground axes.', { direction: true, default: [0, 0, 1] }),
+    follows: choice({ ground: 'the ground', body: 'the body' }, 'Direction fixed in', 'Whether the direction stays or turns with the body.'),
+    magnitude: quantity(D.force, 'Magnitude', 'A value or a formula of time t; positive pushes along the direction.', { time: true }),
+  },
+  force: (v, m) => {
+    const carrier = v.follows === 'body' ? v.body : m.ground;
+    return new PointForce(m.index(v.body), m.place(v.at, v.body), m.index(carrier), m.direction(unit(v.direction), carrier), v.magnitude);
+  },
+});

@@ -1,0 +1,26 @@
+import { refuse } from '../../diagnosis';
+import { SpringDamper } from '../../equations/forces';
+import { norm, sub } from '../../geometry/vector';
+import { quantity, refs } from '../../model/fields';
+import { D } from '../../quantity/dimension';
+import { load } from './load';
+
+export const spring = load({
+  kind: 'spring', label: 'Spring-damper',
+  help: 'A spring and damper along the line between two points of two bodies.',
+  fields: {
+    bodies: refs('bodies', 2, 2, 'Between', 'The two bodies it acts between.'),
+    at: refs('points', 2, 2, 'Ends', 'Its ends, one fixed in each body.'),
+    stiffness: quantity(D.stiffness, 'Stiffness', 'Force per change of length.', { range: 'not negative', default: 0 }),
+    damping: quantity(D.damping, 'Damping', 'Force per rate of length.', { range: 'not negative', default: 0 }),
+    free: quantity(D.length, 'Free length', 'Length at which the spring pulls nothing. Left out: the drawn length.', { optional: true, range: 'not negative' }),
+    preload: quantity(D.force, 'Preload', 'Tension at the free length; negative pushes.', { default: 0 }),
+  },
+  force(v, m) {
+    const [a, b] = v.bodies as [string, string];
+    const [pa, pb] = v.at as [string, string];
+    const drawn = norm(sub(m.point(pb), m.point(pa)));
+    if (drawn < 1e-9) refuse({ code: 'spring-no-length', message: `The ends “${pa}” and “${pb}” are at the same place, so the spring has no direction.` });
+    return new SpringDamper(m.index(a), m.place(pa, a), m.index(b), m.place(pb, b), v.stiffness, v.damping, v.free ?? drawn, v.preload);
+  },
+});

@@ -1,0 +1,37 @@
+import { refuse } from '../../diagnosis';
+import { type Vec3, cross, dot, fromColumns, norm, scale, sub, unit } from '../../geometry/vector';
+import { prism } from '../../geometry/solid';
+import { quantity, refs } from '../../model/fields';
+import { D } from '../../quantity/dimension';
+import { SHAPE, shape } from './shape';
+
+/** Area vector of a closed polygon (Newell's method). */
+function areaVector(corners: readonly Vec3[]): Vec3 {
+  return corners.reduce<Vec3>((s, a, k) => {
+    const c = cross(sub(a, corners[0]!), sub(corners[(k + 1) % corners.length]!, corners[0]!));
+    return [s[0] + c[0] / 2, s[1] + c[1] / 2, s[2] + c[2] / 2];
+  }, [0, 0, 0]);
+}
+
+export const plate = shape({
+  kind: 'plate', label: 'Plate',
+  help: 'A flat plate with its corners at points, the thickness half to each side.',
+  fields: {
+    ...SHAPE,
+    corners: refs('points', 3, 200, 'Corners', 'Points round the outline, in order, all in one plane.'),
+    thickness: quantity(D.length, 'Thickness', 'Thickness of the plate.', { range: 'positive', default: '8 mm' }),
+  },
+  solid(v, drawing) {
+    const corners = v.corners.map((c) => drawing.point(c));
+    const size = Math.max(...corners.map((c) => norm(sub(c, corners[0]!))));
+    const area = areaVector(corners);
+    if (norm(area) < 1e-9 * size * size) refuse({ code: 'shape-flat', message: 'The corners of the plate lie on one line.' });
+    const z = unit(area);
+    const away = corners.findIndex((c) => Math.abs(dot(sub(c, corners[0]!), z)) > 1e-6 * size);
+    if (away >= 0) refuse({ code: 'shape-not-plane', message: `Corner “${v.corners[away]}” is not in the plane of the others.` });
+    const x = unit(sub(corners[1]!, corners[0]!));
+    const y = cross(z, x);
+    const local = corners.map((c) => [dot(sub(c, corners[0]!), x), dot(sub(c, corners[0]!), y)] as const);
+    return prism(local, v.thickness, fromColumns(x, y, z), scale(corners[0]!, 1));
+  },
+});

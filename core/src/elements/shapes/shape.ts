@@ -1,0 +1,11 @@
+import { ref } from '../../model/fields';
+import type { Fields } from '../../model/fields';
+import type { ShapeKind } from '../families';
+
+/** Fields every shape has. */
+export const SHAPE = {
+  body: ref('bodies', 'Body', 'The body this shape belongs to.'),
+  material: ref('materials', 'Material', 'Left out: the material of the body.', { optional: true }),
+} as const;
+
+export const shape = <const F extends Fields>(k: Omit<ShapeKind<F>, 'family'>): ShapeKind<F> => ({ family: 'shapes', ...k });

@@ -1,0 +1,297 @@
+/**
+ * The elementary constraint equations of which joints are made (Nikravesh, Computer-Aided Analysis of
+ * Mechanical Systems, ch. 7 and 11, in angular-velocity form).
+ *
+ * Each has rows Φ(position, t) = 0. With a body's six velocities u = (v, w):
+ *   Φ̇ = G u − ν,  Φ̈ = G u̇ − γ.
+ * A row of G holds twelve numbers: six for body a, six for body b.
+ */
+import { atan2, wrapAngle } from '../quantity/elementary';
+import type { Vec3 } from '../geometry/vector';
+import type { Kinematics } from './kinematics';
+
+export abstract class Constraint {
+  /** First row in the system; set when the system is put together. */
+  row = 0;
+  constructor(
+    readonly a: number,
+    readonly b: number,
+    /** Dimension of each row: true where Φ is a length, false where it is an angle or a direction cosine. */
+    readonly lengths: readonly boolean[],
+  ) {}
+
+  get rows(): number {
+    return this.lengths.length;
+  }
+  /** Whether entry `column` (0 to 11) of row k can differ from zero. */
+  abstract pattern(k: number, column: number): boolean;
+  abstract position(K: Kinematics, t: number, phi: Float64Array): void;
+  abstract jacobian(K: Kinematics, G: Float64Array): void;
+  /** γ, the part of the second derivative without accelerations, sign reversed. */
+  abstract gamma(K: Kinematics, t: number, out: Float64Array): void;
+  /** ν = −∂Φ/∂t; zero unless the constraint depends on time. */
+  nu(_K: Kinematics, _t: number, out: Float64Array): void {
+    for (let k = 0; k < this.rows; k++) out[this.row + k] = 0;
+  }
+}
+
+const flat = (v: Vec3): Float64Array => Float64Array.from(v);
+
+/** Component k (ground axes) of the body vector s. */
+function ground(A: Float64Array, m: number, s: Float64Array, k: number): number {
+  const p = m + 3 * k;
+  return A[p]! * s[0]! + A[p + 1]! * s[1]! + A[p + 2]! * s[2]!;
+}
+
+/** Two points coincide: r_b + A_b s_b − r_a − A_a s_a = 0, three rows in ground axes. */
+export class Coincide extends Constraint {
+  private readonly sa: Float64Array;
+  private readonly sb: Float64Array;
+  constructor(a: number, sa: Vec3, b: number, sb: Vec3) {
+    super(a, b, [true, true, true]);
+    this.sa = flat(sa);
+    this.sb = flat(sb);
+  }
+  pattern(k: number, column: number): boolean {
+    return column % 6 >= 3 || column % 6 === k;
+  }
+  position({ r, A }: Kinematics, _t: number, phi: Float64Array): void {
+    const { a, b, sa, sb, row } = this;
+    for (let k = 0; k < 3; k++) {
+      phi[row + k] = r[3 * b + k]! + ground(A, 9 * b, sb, k) - r[3 * a + k]! - ground(A, 9 * a, sa, k);
+    }
+  }
+  jacobian({ A }: Kinematics, G: Float64Array): void {
+    const { a, b, sa, sb, row } = this;
+    for (let k = 0; k < 3; k++) {
+      const g = 12 * (row + k), pa = 9 * a + 3 * k, pb = 9 * b + 3 * k;
+      G[g + k] = -1;
+      // A s̃: row k times the skew matrix of s
+      G[g + 3] = A[pa + 1]! * sa[2]! - A[pa + 2]! * sa[1]!;
+      G[g + 4] = A[pa + 2]! * sa[0]! - A[pa]! * sa[2]!;
+      G[g + 5] = A[pa]! * sa[1]! - A[pa + 1]! * sa[0]!;
+      G[g + 6 + k] = 1;
+      G[g + 9] = A[pb + 2]! * sb[1]! - A[pb + 1]! * sb[2]!;
+      G[g + 10] = A[pb]! * sb[2]! - A[pb + 2]! * sb[0]!;
+      G[g + 11] = A[pb + 1]! * sb[0]! - A[pb]! * sb[1]!;
+    }
+  }
+  gamma({ A, w }: Kinematics, _t: number, out: Float64Array): void {
+    const { a, b, sa, sb, row } = this;
+    for (let k = 0; k < 3; k++) out[row + k] = spinAway(A, w, a, sa, k) - spinAway(A, w, b, sb, k);
+  }
+}
+
+/** Component k (ground axes) of A (w × (w × s)). */
+function spinAway(A: Float64Array, w: Float64Array, i: number, s: Float64Array, k: number): number {
+  const x = w[3 * i]!, y = w[3 * i + 1]!, z = w[3 * i + 2]!;
+  const d = x * s[0]! + y * s[1]! + z * s[2]!;
+  const n = x * x + y * y + z * z;
+  const p = 9 * i + 3 * k;
+  return A[p]! * (x * d - n * s[0]!) + A[p + 1]! * (y * d - n * s[1]!) + A[p + 2]! * (z * d - n * s[2]!);
+}
+
+/** Scratch for vectors in ground and body axes; nothing here outlives a call. */
+const U = new Float64Array(3);
+const V = new Float64Array(3);
+const P = new Float64Array(3);
+const Q = new Float64Array(3);
+
+function toGround(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
+  for (let k = 0; k < 3; k++) out[k] = ground(A, 9 * i, s, k);
+}
+function toBody(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
+  const m = 9 * i;
+  for (let k = 0; k < 3; k++) out[k] = A[m + k]! * s[0]! + A[m + 3 + k]! * s[1]! + A[m + 6 + k]! * s[2]!;
+}
+/** A (w × s) in ground axes. */
+function turning(A: Float64Array, w: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
+  const x = w[3 * i]!, y = w[3 * i + 1]!, z = w[3 * i + 2]!;
+  const c0 = y * s[2]! - z * s[1]!, c1 = z * s[0]! - x * s[2]!, c2 = x * s[1]! - y * s[0]!;
+  for (let k = 0; k < 3; k++) {
+    const p = 9 * i + 3 * k;
+    out[k] = A[p]! * c0 + A[p + 1]! * c1 + A[p + 2]! * c2;
+  }
+}
+const dot3 = (a: Float64Array, b: Float64Array): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
+
+/** Two body-fixed directions stay square: (A_a u) · (A_b v) = 0. */
+export class Square extends Constraint {
+  private readonly ua: Float64Array;
+  private readonly vb: Float64Array;
+  constructor(a: number, ua: Vec3, b: number, vb: Vec3) {
+    super(a, b, [false]);
+    this.ua = flat(ua);
+    this.vb = flat(vb);
+  }
+  pattern(_k: number, column: number): boolean {
+    return column % 6 >= 3;
+  }
+  position({ A }: Kinematics, _t: number, phi: Float64Array): void {
+    toGround(A, this.a, this.ua, U);
+    toGround(A, this.b, this.vb, V);
+    phi[this.row] = dot3(U, V);
+  }
+  jacobian({ A }: Kinematics, G: Float64Array): void {
+    const { a, b, ua, vb, row } = this;
+    toGround(A, a, ua, U);
+    toGround(A, b, vb, V);
+    toBody(A, a, V, P); // the other direction, in a's axes
+    toBody(A, b, U, Q);
+    crossInto(ua, P, G, 12 * row + 3);
+    crossInto(vb, Q, G, 12 * row + 9);
+  }
+  gamma({ A, w }: Kinematics, _t: number, out: Float64Array): void {
+    const { a, b, ua, vb } = this;
+    toGround(A, a, ua, U);
+    toGround(A, b, vb, V);
+    turning(A, w, a, ua, P);
+    turning(A, w, b, vb, Q);
+    let s = 2 * dot3(P, Q);
+    for (let k = 0; k < 3; k++) s += spinAway(A, w, a, ua, k) * V[k]! + spinAway(A, w, b, vb, k) * U[k]!;
+    out[this.row] = -s;
+  }
+}
+
+function crossInto(x: Float64Array, y: Float64Array, out: Float64Array, at: number): void {
+  out[at] = x[1]! * y[2]! - x[2]! * y[1]!;
+  out[at + 1] = x[2]! * y[0]! - x[0]! * y[2]!;
+  out[at + 2] = x[0]! * y[1]! - x[1]! * y[0]!;
+}
+
+/** A function of time with two derivatives: what a driven freedom follows. */
+export interface Course {
+  f: number;
+  f1: number;
+  f2: number;
+  at(K: Kinematics, t: number): void;
+}
+
+/**
+ * The point of b seen from a, along a direction fixed in a, is at a given distance:
+ * (A_a u) · (p_b − p_a) − f(t) = 0. Without a course f = 0: the point stays in a plane.
+ */
+export class Along extends Constraint {
+  private readonly ua: Float64Array;
+  private readonly sa: Float64Array;
+  private readonly sb: Float64Array;
+  private readonly gap = new Float64Array(3);
+  constructor(a: number, ua: Vec3, sa: Vec3, b: number, sb: Vec3, private readonly course?: Course) {
+    super(a, b, [true]);
+    this.ua = flat(ua);
+    this.sa = flat(sa);
+    this.sb = flat(sb);
+  }
+  pattern(): boolean {
+    return true;
+  }
+  private measure(K: Kinematics): void {
+    const { a, b, sa, sb, gap } = this;
+    for (let k = 0; k < 3; k++) {
+      gap[k] = K.r[3 * b + k]! + ground(K.A, 9 * b, sb, k) - K.r[3 * a + k]! - ground(K.A, 9 * a, sa, k);
+    }
+  }
+  /** Present distance along the direction, m. */
+  coordinate(K: Kinematics): number {
+    this.measure(K);
+    toGround(K.A, this.a, this.ua, U);
+    return dot3(U, this.gap);
+  }
+  position(K: Kinematics, t: number, phi: Float64Array): void {
+    this.course?.at(K, t);
+    phi[this.row] = this.coordinate(K) - (this.course ? this.course.f : 0);
+  }
+  jacobian(K: Kinematics, G: Float64Array): void {
+    const { a, b, ua, sa, sb, gap, row } = this;
+    const { A } = K;
+    this.measure(K);
+    toGround(A, a, ua, U);
+    const g = 12 * row;
+    for (let k = 0; k < 3; k++) {
+      G[g + k] = -U[k]!;
+      G[g + 6 + k] = U[k]!;
+    }
+    // d/dt (A_a u) · gap − (A_a u) · A_a (w_a × s_a)  =  w_a · (u × (gap_a + s_a))
+    toBody(A, a, gap, P);
+    for (let k = 0; k < 3; k++) P[k] = P[k]! + sa[k]!;
+    crossInto(ua, P, G, g + 3);
+    toBody(A, b, U, Q);
+    crossInto(sb, Q, G, g + 9);
+  }
+  gamma(K: Kinematics, t: number, out: Float64Array): void {
+    const { a, b, ua, sa, sb, gap } = this;
+    const { A, w, v } = K;
+    this.measure(K);
+    toGround(A, a, ua, U);
+    turning(A, w, a, ua, P);
+    turning(A, w, a, sa, Q);
+    turning(A, w, b, sb, V);
+    let s = 0;
+    for (let k = 0; k < 3; k++) {
+      const speed = v[3 * b + k]! + V[k]! - v[3 * a + k]! - Q[k]!;
+      s += spinAway(A, w, a, ua, k) * gap[k]! + 2 * P[k]! * speed + U[k]! * (spinAway(A, w, b, sb, k) - spinAway(A, w, a, sa, k));
+    }
+    this.course?.at(K, t);
+    out[this.row] = -s + (this.course ? this.course.f2 : 0);
+  }
+  override nu(K: Kinematics, t: number, out: Float64Array): void {
+    this.course?.at(K, t);
+    out[this.row] = this.course ? this.course.f1 : 0;
+  }
+}
+
+/**
+ * The angle of b about a's axis follows a course: θ − f(t) = 0, where θ is measured from a's x to b's x about
+ * a's z (right-hand rule). The two z axes are kept parallel by the joint. Φ is wrapped, so θ may grow for ever.
+ */
+export class Turned extends Constraint {
+  private readonly xa: Float64Array;
+  private readonly ya: Float64Array;
+  private readonly za: Float64Array;
+  private readonly xb: Float64Array;
+  constructor(a: number, xa: Vec3, ya: Vec3, za: Vec3, b: number, xb: Vec3, private readonly course: Course) {
+    super(a, b, [false]);
+    this.xa = flat(xa);
+    this.ya = flat(ya);
+    this.za = flat(za);
+    this.xb = flat(xb);
+  }
+  pattern(_k: number, column: number): boolean {
+    return column % 6 >= 3;
+  }
+  /** Present angle within one turn, rad. */
+  coordinate({ A }: Kinematics): number {
+    toGround(A, this.b, this.xb, V);
+    toBody(A, this.a, V, P);
+    return atan2(dot3(P, this.ya), dot3(P, this.xa));
+  }
+  position(K: Kinematics, t: number, phi: Float64Array): void {
+    this.course.at(K, t);
+    phi[this.row] = wrapAngle(this.coordinate(K) - this.course.f);
+  }
+  jacobian({ A }: Kinematics, G: Float64Array): void {
+    const g = 12 * this.row;
+    toGround(A, this.a, this.za, U);
+    toBody(A, this.b, U, Q);
+    for (let k = 0; k < 3; k++) {
+      G[g + 3 + k] = -this.za[k]!;
+      G[g + 9 + k] = Q[k]!;
+    }
+  }
+  gamma(K: Kinematics, t: number, out: Float64Array): void {
+    const { a, b, za } = this;
+    const { A, w } = K;
+    turning(A, w, a, za, P);
+    let s = 0;
+    for (let k = 0; k < 3; k++) {
+      const p = 9 * b + 3 * k;
+      s += P[k]! * (A[p]! * w[3 * b]! + A[p + 1]! * w[3 * b + 1]! + A[p + 2]! * w[3 * b + 2]!);
+    }
+    this.course.at(K, t);
+    out[this.row] = -s + this.course.f2;
+  }
+  override nu(K: Kinematics, t: number, out: Float64Array): void {
+    this.course.at(K, t);
+    out[this.row] = this.course.f1;
+  }
+}

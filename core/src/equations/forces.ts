@@ -1,0 +1,127 @@
+/**
+ * Applied forces. Each adds to F: six numbers a body, force in ground axes, then torque about the centre of
+ * mass in body axes. One slot more than there are bodies takes what acts on the ground.
+ */
+import type { Program } from '../formula/program';
+import type { Vec3 } from '../geometry/vector';
+import type { Kinematics } from './kinematics';
+
+export interface Force {
+  apply(K: Kinematics, t: number, F: Float64Array): void;
+  /** Stored energy, J, for forces that have a potential. */
+  energy?(K: Kinematics, t: number): number;
+  /** Time-dependent formulas in it, whose kinks split the run. */
+  programs?: readonly Program[];
+}
+
+/** Adds a ground-axes force at a place fixed in body i (place relative to the centre of mass, body axes). */
+export function pushAt(K: Kinematics, F: Float64Array, i: number, s: ArrayLike<number>, fx: number, fy: number, fz: number): void {
+  const { A } = K;
+  const m = 9 * i, p = 6 * i;
+  F[p] = F[p]! + fx;
+  F[p + 1] = F[p + 1]! + fy;
+  F[p + 2] = F[p + 2]! + fz;
+  const x = A[m]! * fx + A[m + 3]! * fy + A[m + 6]! * fz;
+  const y = A[m + 1]! * fx + A[m + 4]! * fy + A[m + 7]! * fz;
+  const z = A[m + 2]! * fx + A[m + 5]! * fy + A[m + 8]! * fz;
+  F[p + 3] = F[p + 3]! + s[1]! * z - s[2]! * y;
+  F[p + 4] = F[p + 4]! + s[2]! * x - s[0]! * z;
+  F[p + 5] = F[p + 5]! + s[0]! * y - s[1]! * x;
+}
+
+/** Component k (ground axes) of the position of a place in body i. */
+export function placeAt({ r, A }: Kinematics, i: number, s: ArrayLike<number>, k: number): number {
+  const p = 9 * i + 3 * k;
+  return r[3 * i + k]! + A[p]! * s[0]! + A[p + 1]! * s[1]! + A[p + 2]! * s[2]!;
+}
+
+/** Component k (ground axes) of the velocity of a place in body i. */
+export function speedAt({ v, w, A }: Kinematics, i: number, s: ArrayLike<number>, k: number): number {
+  const x = w[3 * i]!, y = w[3 * i + 1]!, z = w[3 * i + 2]!;
+  const p = 9 * i + 3 * k;
+  return v[3 * i + k]! + A[p]! * (y * s[2]! - z * s[1]!) + A[p + 1]! * (z * s[0]! - x * s[2]!) + A[p + 2]! * (x * s[1]! - y * s[0]!);
+}
+
+export class Gravity implements Force {
+  constructor(private readonly masses: readonly number[], private readonly g: Vec3) {}
+  apply(_K: Kinematics, _t: number, F: Float64Array): void {
+    for (let i = 0; i < this.masses.length; i++) {
+      for (let k = 0; k < 3; k++) F[6 * i + k] = F[6 * i + k]! + this.masses[i]! * this.g[k as 0 | 1 | 2];
+    }
+  }
+  energy(K: Kinematics): number {
+    let e = 0;
+    for (let i = 0; i < this.masses.length; i++) {
+      for (let k = 0; k < 3; k++) e -= this.masses[i]! * this.g[k as 0 | 1 | 2] * K.r[3 * i + k]!;
+    }
+    return e;
+  }
+}
+
+/** A force of given magnitude at a place of a body, its direction fixed in a body (or the ground). */
+export class PointForce implements Force {
+  readonly programs: readonly Program[];
+  constructor(
+    private readonly body: number,
+    private readonly at: Vec3,
+    private readonly carrier: number,
+    private readonly direction: Vec3,
+    private readonly magnitude: Program,
+  ) {
+    this.programs = [magnitude];
+  }
+  apply(K: Kinematics, t: number, F: Float64Array): void {
+    const m = this.magnitude.at(t).v;
+    const d = this.direction, A = K.A, p = 9 * this.carrier;
+    pushAt(K, F, this.body, this.at,
+      m * (A[p]! * d[0] + A[p + 1]! * d[1] + A[p + 2]! * d[2]),
+      m * (A[p + 3]! * d[0] + A[p + 4]! * d[1] + A[p + 5]! * d[2]),
+      m * (A[p + 6]! * d[0] + A[p + 7]! * d[1] + A[p + 8]! * d[2]));
+  }
+}
+
+/** Spring and damper along the line between two places; tension is positive: k (l − l₀) + c l̇ + preload. */
+export class SpringDamper implements Force {
+  /** Length, m, its rate, m/s, and tension, N, after `measure`. */
+  length = 0;
+  rate = 0;
+  tension = 0;
+  private readonly d = new Float64Array(3);
+  constructor(
+    private readonly a: number,
+    private readonly sa: Vec3,
+    private readonly b: number,
+    private readonly sb: Vec3,
+    private readonly stiffness: number,
+    private readonly damping: number,
+    private readonly free: number,
+    private readonly preload: number,
+  ) {}
+  measure(K: Kinematics): void {
+    const { d } = this;
+    let l2 = 0;
+    for (let k = 0; k < 3; k++) {
+      d[k] = placeAt(K, this.b, this.sb, k) - placeAt(K, this.a, this.sa, k);
+      l2 += d[k]! * d[k]!;
+    }
+    const l = (this.length = Math.sqrt(l2));
+    let rate = 0;
+    for (let k = 0; k < 3; k++) {
+      d[k] = l > 0 ? d[k]! / l : 0;
+      rate += d[k]! * (speedAt(K, this.b, this.sb, k) - speedAt(K, this.a, this.sa, k));
+    }
+    this.rate = rate;
+    this.tension = this.stiffness * (l - this.free) + this.damping * rate + this.preload;
+  }
+  apply(K: Kinematics, _t: number, F: Float64Array): void {
+    this.measure(K);
+    const { d, tension: f } = this;
+    pushAt(K, F, this.a, this.sa, f * d[0]!, f * d[1]!, f * d[2]!);
+    pushAt(K, F, this.b, this.sb, -f * d[0]!, -f * d[1]!, -f * d[2]!);
+  }
+  energy(K: Kinematics): number {
+    this.measure(K);
+    const x = this.length - this.free;
+    return 0.5 * this.stiffness * x * x + this.preload * x;
+  }
+}

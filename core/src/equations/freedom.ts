@@ -1,0 +1,38 @@
+import type { Along, Turned } from './constraints';
+import type { Kinematics } from './kinematics';
+
+/** A joint coordinate with its rate and acceleration, read through the equation that could drive it. */
+export class Freedom {
+  private readonly G = new Float64Array(12);
+  private readonly out = new Float64Array(1);
+  constructor(
+    readonly type: 'rotation' | 'translation',
+    /** With a course of zero, and not one of the system's own: its row is 0. */
+    readonly equation: Turned | Along,
+  ) {}
+
+  /** Angle within one turn, rad, or distance, m. */
+  value(K: Kinematics): number {
+    return this.equation.coordinate(K);
+  }
+  rate(K: Kinematics): number {
+    this.equation.jacobian(K, this.G);
+    return this.through(K.v, K.w, 3, 3, 0);
+  }
+  /** @param acceleration six numbers a body */
+  acceleration(K: Kinematics, acceleration: Float64Array): number {
+    this.equation.jacobian(K, this.G);
+    this.equation.gamma(K, 0, this.out);
+    return this.through(acceleration, acceleration, 6, 6, 3) - this.out[0]!;
+  }
+  private through(linear: Float64Array, angular: Float64Array, stride: number, spin: number, offset: number): number {
+    const { G } = this;
+    const { a, b } = this.equation;
+    let s = 0;
+    for (let k = 0; k < 3; k++) {
+      if (a * stride < linear.length) s += G[k]! * linear[a * stride + k]! + G[3 + k]! * angular[a * spin + offset + k]!;
+      if (b * stride < linear.length) s += G[6 + k]! * linear[b * stride + k]! + G[9 + k]! * angular[b * spin + offset + k]!;
+    }
+    return s;
+  }
+}

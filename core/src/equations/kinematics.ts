@@ -1,0 +1,132 @@
+/**
+ * Where every body is and how it moves: position of the centre of mass r (ground axes), unit quaternion q,
+ * velocity v (ground axes), angular velocity w (body axes). One slot more than there are bodies: the last
+ * one is the ground, always at rest, so that elements need no special case.
+ */
+export class Kinematics {
+  readonly r: Float64Array;
+  readonly q: Float64Array;
+  readonly v: Float64Array;
+  readonly w: Float64Array;
+  /** Rotation matrices, row-major: body axes to ground axes. */
+  readonly A: Float64Array;
+  /** Differential states beyond those of the bodies. */
+  readonly z: Float64Array;
+
+  constructor(
+    /** Number of bodies, ground not counted. */
+    readonly bodies: number,
+    readonly extra: number,
+  ) {
+    const n = bodies + 1;
+    this.r = new Float64Array(3 * n);
+    this.q = new Float64Array(4 * n);
+    this.v = new Float64Array(3 * n);
+    this.w = new Float64Array(3 * n);
+    this.A = new Float64Array(9 * n);
+    this.z = new Float64Array(extra);
+    this.q[4 * bodies] = 1;
+    this.A[9 * bodies] = this.A[9 * bodies + 4] = this.A[9 * bodies + 8] = 1;
+  }
+
+  /** Length of the state vector: seven positions a body, then six velocities a body, then the extra states. */
+  get size(): number {
+    return 13 * this.bodies + this.extra;
+  }
+
+  /** Takes over a state vector; quaternions are normalised on the way. */
+  load(y: Float64Array): void {
+    const { r, q, v, w, z, bodies: n } = this;
+    for (let i = 0, p = 0; i < n; i++, p += 7) {
+      r[3 * i] = y[p]!;
+      r[3 * i + 1] = y[p + 1]!;
+      r[3 * i + 2] = y[p + 2]!;
+      const a = y[p + 3]!, b = y[p + 4]!, c = y[p + 5]!, d = y[p + 6]!;
+      const k = 1 / Math.sqrt(a * a + b * b + c * c + d * d);
+      q[4 * i] = a * k;
+      q[4 * i + 1] = b * k;
+      q[4 * i + 2] = c * k;
+      q[4 * i + 3] = d * k;
+    }
+    for (let i = 0, p = 7 * n; i < n; i++, p += 6) {
+      for (let k = 0; k < 3; k++) {
+        v[3 * i + k] = y[p + k]!;
+        w[3 * i + k] = y[p + 3 + k]!;
+      }
+    }
+    for (let k = 0; k < z.length; k++) z[k] = y[13 * n + k]!;
+    this.orient();
+  }
+
+  store(y: Float64Array): void {
+    const { r, q, v, w, z, bodies: n } = this;
+    for (let i = 0; i < n; i++) {
+      for (let k = 0; k < 3; k++) y[7 * i + k] = r[3 * i + k]!;
+      for (let k = 0; k < 4; k++) y[7 * i + 3 + k] = q[4 * i + k]!;
+      for (let k = 0; k < 3; k++) {
+        y[7 * n + 6 * i + k] = v[3 * i + k]!;
+        y[7 * n + 6 * i + 3 + k] = w[3 * i + k]!;
+      }
+    }
+    for (let k = 0; k < z.length; k++) y[13 * n + k] = z[k]!;
+  }
+
+  /** Rotation matrices from the quaternions. */
+  orient(): void {
+    const { q, A, bodies } = this;
+    for (let i = 0, p = 0, m = 0; i < bodies; i++, p += 4, m += 9) {
+      const a = q[p]!, b = q[p + 1]!, c = q[p + 2]!, d = q[p + 3]!;
+      A[m] = 1 - 2 * (c * c + d * d);
+      A[m + 1] = 2 * (b * c - a * d);
+      A[m + 2] = 2 * (b * d + a * c);
+      A[m + 3] = 2 * (b * c + a * d);
+      A[m + 4] = 1 - 2 * (b * b + d * d);
+      A[m + 5] = 2 * (c * d - a * b);
+      A[m + 6] = 2 * (b * d - a * c);
+      A[m + 7] = 2 * (c * d + a * b);
+      A[m + 8] = 1 - 2 * (b * b + c * c);
+    }
+  }
+
+  /** Time derivative of the positions into dy: dr/dt = v and dq/dt = ½ q ∘ (0, w). */
+  rates(dy: Float64Array): void {
+    const { q, v, w, bodies } = this;
+    for (let i = 0; i < bodies; i++) {
+      const p = 7 * i, j = 3 * i, k = 4 * i;
+      dy[p] = v[j]!;
+      dy[p + 1] = v[j + 1]!;
+      dy[p + 2] = v[j + 2]!;
+      const a = q[k]!, b = q[k + 1]!, c = q[k + 2]!, d = q[k + 3]!;
+      const x = w[j]!, y = w[j + 1]!, z = w[j + 2]!;
+      dy[p + 3] = 0.5 * (-b * x - c * y - d * z);
+      dy[p + 4] = 0.5 * (a * x + c * z - d * y);
+      dy[p + 5] = 0.5 * (a * y - b * z + d * x);
+      dy[p + 6] = 0.5 * (a * z + b * y - c * x);
+    }
+  }
+
+  /**
+   * Moves every body by a small displacement (six numbers a body: translation in ground axes, rotation
+   * vector in body axes), with the rotation applied exactly as a unit quaternion (Cayley map).
+   */
+  displace(step: Float64Array, scale: number): void {
+    const { r, q, bodies } = this;
+    for (let i = 0; i < bodies; i++) {
+      for (let k = 0; k < 3; k++) r[3 * i + k] = r[3 * i + k]! + scale * step[6 * i + k]!;
+      const x = 0.5 * scale * step[6 * i + 3]!, y = 0.5 * scale * step[6 * i + 4]!, z = 0.5 * scale * step[6 * i + 5]!;
+      const n = 1 / Math.sqrt(1 + x * x + y * y + z * z);
+      const p = 4 * i;
+      const a = q[p]!, b = q[p + 1]!, c = q[p + 2]!, d = q[p + 3]!;
+      const qa = (a - b * x - c * y - d * z) * n;
+      const qb = (b + a * x + c * z - d * y) * n;
+      const qc = (c + a * y - b * z + d * x) * n;
+      const qd = (d + a * z + b * y - c * x) * n;
+      const m = 1 / Math.sqrt(qa * qa + qb * qb + qc * qc + qd * qd);
+      q[p] = qa * m;
+      q[p + 1] = qb * m;
+      q[p + 2] = qc * m;
+      q[p + 3] = qd * m;
+    }
+    this.orient();
+  }
+}

@@ -1,0 +1,185 @@
+/**
+ * Formula text to syntax tree: ordinary mathematics with units (`40 mm + 2*clearance`), by precedence
+ * climbing. A number directly followed by a name is a quantity: it binds tighter than `*` and `/`,
+ * so `1/2 s` is 1/(2 s).
+ */
+export type Node =
+  | { kind: 'number'; value: number; at: number; end: number }
+  | { kind: 'name'; name: string; unit: boolean; at: number; end: number }
+  | { kind: 'call'; name: string; args: Node[]; at: number; end: number };
+
+export class FormulaError extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+    /** Character range in the formula text. */
+    readonly at: number,
+    readonly end: number,
+  ) {
+    super(message);
+    this.name = 'FormulaError';
+  }
+}
+
+interface Token {
+  type: 'number' | 'name' | 'op' | 'end';
+  text: string;
+  at: number;
+  end: number;
+}
+
+const PATTERN = /\s*(?:((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|([A-Za-z_µ°][A-Za-z_0-9µ]*)|([-+*/^(),·×−²³]))/y;
+const SAME: Record<string, string> = { '·': '*', '×': '*', '−': '-' };
+const LONGEST = 2000;
+const DEEPEST = 100;
+
+function tokens(text: string): Token[] {
+  const out: Token[] = [];
+  PATTERN.lastIndex = 0;
+  while (PATTERN.lastIndex < text.length) {
+    const from = PATTERN.lastIndex;
+    const m = PATTERN.exec(text);
+    if (!m) {
+      const at = from + (/\S/.exec(text.slice(from))?.index ?? text.length - from);
+      if (at >= text.length) break;
+      throw new FormulaError('formula-character', `“${text[at]}” has no meaning in a formula.`, at, at + 1);
+    }
+    const end = PATTERN.lastIndex;
+    const found = m[1] ?? m[2] ?? m[3]!;
+    const at = end - found.length;
+    if (found === '²' || found === '³') {
+      out.push({ type: 'op', text: '^', at, end }, { type: 'number', text: found === '²' ? '2' : '3', at, end });
+    } else {
+      out.push({ type: m[1] ? 'number' : m[2] ? 'name' : 'op', text: SAME[found] ?? found, at, end });
+    }
+  }
+  out.push({ type: 'end', text: '', at: text.length, end: text.length });
+  return out;
+}
+
+const BINARY: Record<string, { level: number; call: string }> = {
+  '+': { level: 1, call: 'add' },
+  '-': { level: 1, call: 'subtract' },
+  '*': { level: 2, call: 'multiply' },
+  '/': { level: 2, call: 'divide' },
+};
+
+/** @throws FormulaError with the character range at fault */
+export function parse(text: string): Node {
+  if (text.length > LONGEST) throw new FormulaError('formula-long', `A formula has at most ${LONGEST} characters.`, LONGEST, text.length);
+  const list = tokens(text);
+  let next = 0;
+  let depth = 0;
+  const peek = () => list[next]!;
+  const take = () => list[next++]!;
+  const fail = (t: Token, wanted: string): never => {
+    throw new FormulaError(
+      'formula-syntax',
+      t.type === 'end' ? `The formula ends where ${wanted} is expected.` : `“${t.text}” stands where ${wanted} is expected.`,
+      t.at,
+      Math.max(t.end, t.at + 1),
+    );
+  };
+  const expect = (text: string) => (peek().text === text ? take() : fail(peek(), `“${text}”`));
+
+  function sum(level: number): Node {
+    if (++depth > DEEPEST) throw new FormulaError('formula-deep', 'The formula is nested too deeply.', peek().at, peek().end);
+    let left = signed();
+    for (;;) {
+      const op = BINARY[peek().text];
+      if (!op || peek().type !== 'op' || op.level < level) break;
+      take();
+      const right = sum(op.level + 1);
+      left = { kind: 'call', name: op.call, args: [left, right], at: left.at, end: right.end };
+    }
+    depth--;
+    return left;
+  }
+
+  function signed(): Node {
+    const t = peek();
+    if (t.type === 'op' && (t.text === '-' || t.text === '+')) {
+      take();
+      if (++depth > DEEPEST) throw new FormulaError('formula-deep', 'The formula is nested too deeply.', t.at, t.end);
+      const arg = signed();
+      depth--;
+      return t.text === '+' ? arg : { kind: 'call', name: 'negate', args: [arg], at: t.at, end: arg.end };
+    }
+    return quantity();
+  }
+
+  /** A power, or a number with the unit written behind it. */
+  function quantity(): Node {
+    const first = powered();
+    const t = peek();
+    if (t.type !== 'name' || list[next - 1]!.type !== 'number') return first;
+    if (first.kind !== 'number') return fail(t, 'an operator');
+    const unit = powered(true);
+    return { kind: 'call', name: 'multiply', args: [first, unit], at: first.at, end: unit.end };
+  }
+
+  function powered(unit = false): Node {
+    const base = atom(unit);
+    if (peek().text !== '^') return base;
+    take();
+    const sign = peek();
+    let exponent: Node;
+    if (sign.text === '-') {
+      take();
+      const inner = powered();
+      exponent = { kind: 'call', name: 'negate', args: [inner], at: sign.at, end: inner.end };
+    } else exponent = powered();
+    return { kind: 'call', name: 'power', args: [base, exponent], at: base.at, end: exponent.end };
+  }
+
+  function atom(unit: boolean): Node {
+    const t = take();
+    if (t.type === 'number') return { kind: 'number', value: Number(t.text), at: t.at, end: t.end };
+    if (t.type === 'name') {
+      if (peek().text !== '(' || unit) return { kind: 'name', name: t.text, unit, at: t.at, end: t.end };
+      take();
+      const args: Node[] = [];
+      if (peek().text !== ')') {
+        do args.push(sum(1));
+        while (peek().text === ',' && take());
+      }
+      const close = expect(')');
+      return { kind: 'call', name: t.text, args, at: t.at, end: close.end };
+    }
+    if (t.text === '(') {
+      const inner = sum(1);
+      expect(')');
+      return inner;
+    }
+    return fail(t, 'a number, a name or “(”');
+  }
+
+  if (peek().type === 'end') throw new FormulaError('formula-empty', 'The formula is empty.', 0, 0);
+  const root = sum(1);
+  if (peek().type !== 'end') fail(peek(), 'an operator');
+  return root;
+}
+
+/** The names used in a tree (functions not included). */
+export function namesIn(node: Node, found = new Set<string>()): Set<string> {
+  if (node.kind === 'name') found.add(node.name);
+  else if (node.kind === 'call') for (const a of node.args) namesIn(a, found);
+  return found;
+}
+
+/** The formula text with every use of a name replaced, everything else kept to the letter. */
+export function renameIn(text: string, from: string, to: string): string {
+  let root: Node;
+  try {
+    root = parse(text);
+  } catch {
+    return text;
+  }
+  const places: Node[] = [];
+  const collect = (n: Node) => {
+    if (n.kind === 'name' && n.name === from && !n.unit) places.push(n);
+    else if (n.kind === 'call') n.args.forEach(collect);
+  };
+  collect(root);
+  return places.sort((a, b) => b.at - a.at).reduce((s, n) => s.slice(0, n.at) + to + s.slice(n.end), text);
+}

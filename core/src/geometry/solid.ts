@@ -1,0 +1,220 @@
+/**
+ * Solids by closed form. Mass properties are those of unit density (mass = volume); the mesh is for
+ * looking at, and approximates round sides.
+ */
+import earcut from 'earcut';
+import { cos, sin } from '../quantity/elementary';
+import { type MassProperties, place } from './mass';
+import { type Mat3, type Vec3, add, apply, column, fromColumns, norm, scale, sub, triad } from './vector';
+
+/** Triangles with normals; positions in m. */
+export interface Mesh {
+  positions: Float32Array;
+  normals: Float32Array;
+  indices: Uint32Array;
+}
+
+export interface Solid {
+  mass: MassProperties;
+  mesh: Mesh;
+}
+
+const PI = 3.141592653589793;
+const ROUND = 32;
+
+class MeshBuilder {
+  private p: number[] = [];
+  private n: number[] = [];
+  private i: number[] = [];
+
+  vertex(p: Vec3, n: Vec3): number {
+    this.p.push(...p);
+    this.n.push(...n);
+    return this.p.length / 3 - 1;
+  }
+  triangle(a: number, b: number, c: number): void {
+    this.i.push(a, b, c);
+  }
+  quad(a: number, b: number, c: number, d: number): void {
+    this.i.push(a, b, c, a, c, d);
+  }
+  build(turn: Mat3, shift: Vec3): Mesh {
+    const move = (list: number[], f: (v: Vec3) => Vec3) => {
+      const out = new Float32Array(list.length);
+      for (let k = 0; k < list.length; k += 3) out.set(f([list[k]!, list[k + 1]!, list[k + 2]!]), k);
+      return out;
+    };
+    return {
+      positions: move(this.p, (v) => add(shift, apply(turn, v))),
+      normals: move(this.n, (v) => apply(turn, v)),
+      indices: Uint32Array.from(this.i),
+    };
+  }
+}
+
+type Vec2 = readonly [number, number];
+
+/** An outline vertex with its outward normal; a corner is two vertices at one place. */
+interface Rim {
+  at: Vec2;
+  normal: Vec2;
+}
+
+function prismMesh(m: MeshBuilder, rim: readonly Rim[], half: number): void {
+  for (let k = 0; k < rim.length; k++) {
+    const a = rim[k]!;
+    const b = rim[(k + 1) % rim.length]!;
+    if (a.at[0] === b.at[0] && a.at[1] === b.at[1]) continue;
+    const v = (r: Rim, z: number) => m.vertex([r.at[0], r.at[1], z], [r.normal[0], r.normal[1], 0]);
+    m.quad(v(a, -half), v(b, -half), v(b, half), v(a, half));
+  }
+  const corners = rim.filter((r, k) => {
+    const next = rim[(k + 1) % rim.length]!;
+    return r.at[0] !== next.at[0] || r.at[1] !== next.at[1];
+  });
+  const faces = earcut(corners.flatMap((r) => [...r.at]));
+  for (const side of [1, -1] as const) {
+    const first = corners.map((r) => m.vertex([r.at[0], r.at[1], side * half], [0, 0, side]));
+    for (let k = 0; k < faces.length; k += 3) {
+      const [a, b, c] = [first[faces[k]!]!, first[faces[k + 1]!]!, first[faces[k + 2]!]!];
+      if (side > 0) m.triangle(a, b, c);
+      else m.triangle(a, c, b);
+    }
+  }
+}
+
+function finish(m: MeshBuilder, mass: MassProperties, turn: Mat3, shift: Vec3): Solid {
+  return { mass: place(mass, turn, shift), mesh: m.build(turn, shift) };
+}
+
+const diagonal = (x: number, y: number, z: number): Mat3 => [x, 0, 0, 0, y, 0, 0, 0, z];
+
+/** Box with its edges along the axes, centre and full sizes in m. */
+export function box(centre: Vec3, [x, y, z]: Vec3): Solid {
+  const m = new MeshBuilder();
+  const corner = (px: number, py: number): Vec2 => [(px * x) / 2, (py * y) / 2];
+  const sides: [Vec2, Vec2, Vec2][] = [
+    [corner(-1, -1), corner(1, -1), [0, -1]],
+    [corner(1, -1), corner(1, 1), [1, 0]],
+    [corner(1, 1), corner(-1, 1), [0, 1]],
+    [corner(-1, 1), corner(-1, -1), [-1, 0]],
+  ];
+  prismMesh(m, sides.flatMap(([a, b, normal]) => [{ at: a, normal }, { at: b, normal }]), z / 2);
+  const volume = x * y * z;
+  const k = volume / 12;
+  return finish(m, { mass: volume, centre: [0, 0, 0], inertia: diagonal(k * (y * y + z * z), k * (x * x + z * z), k * (x * x + y * y)) }, diagonal(1, 1, 1), centre);
+}
+
+/** Cylinder between the centres of its two faces, m. */
+export function cylinder(from: Vec3, to: Vec3, radius: number): Solid {
+  const length = norm(sub(to, from));
+  const m = new MeshBuilder();
+  const rim = Array.from({ length: ROUND }, (_, k): Rim => {
+    const a = (2 * PI * k) / ROUND;
+    return { at: [radius * cos(a), radius * sin(a)], normal: [cos(a), sin(a)] };
+  });
+  prismMesh(m, rim, length / 2);
+  const volume = PI * radius * radius * length;
+  const side = (volume * (3 * radius * radius + length * length)) / 12;
+  const mass = { mass: volume, centre: [0, 0, 0] as Vec3, inertia: diagonal(side, side, (volume * radius * radius) / 2) };
+  return finish(m, mass, triad(sub(to, from)), scale(add(from, to), 0.5));
+}
+
+/** Sphere, m. */
+export function sphere(centre: Vec3, radius: number): Solid {
+  const m = new MeshBuilder();
+  const rows = ROUND / 2;
+  for (let i = 0; i <= rows; i++) {
+    for (let j = 0; j <= ROUND; j++) {
+      const a = (PI * i) / rows;
+      const b = (2 * PI * j) / ROUND;
+      const n: Vec3 = [sin(a) * cos(b), sin(a) * sin(b), cos(a)];
+      m.vertex(scale(n, radius), n);
+    }
+  }
+  for (let i = 0; i < rows; i++) {
+    for (let j = 0; j < ROUND; j++) {
+      const k = i * (ROUND + 1) + j;
+      m.quad(k, k + ROUND + 1, k + ROUND + 2, k + 1);
+    }
+  }
+  const volume = (4 / 3) * PI * radius ** 3;
+  const i = 0.4 * volume * radius * radius;
+  return finish(m, { mass: volume, centre: [0, 0, 0], inertia: diagonal(i, i, i) }, diagonal(1, 1, 1), centre);
+}
+
+/**
+ * Flat bar with round ends: a rectangle from point to point and two half discs, extruded.
+ * @param flat direction of the thickness, square to the bar after projection
+ */
+export function linkBar(from: Vec3, to: Vec3, width: number, thickness: number, flat: Vec3): Solid {
+  const along = sub(to, from);
+  const length = norm(along);
+  const r = width / 2;
+  const x = scale(along, 1 / length);
+  const square = sub(flat, scale(x, flat[0] * x[0] + flat[1] * x[1] + flat[2] * x[2]));
+  const z = norm(square) > 1e-9 * norm(flat) ? scale(square, 1 / norm(square)) : column(triad(x), 0);
+  const y: Vec3 = [z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0]];
+  const m = new MeshBuilder();
+  const half = ROUND / 2;
+  const end = (centre: number, start: number): Rim[] =>
+    Array.from({ length: half + 1 }, (_, k) => {
+      const a = start + (PI * k) / half;
+      return { at: [centre + r * cos(a), r * sin(a)], normal: [cos(a), sin(a)] };
+    });
+  prismMesh(m, [...end(length / 2, -PI / 2), ...end(-length / 2, PI / 2)], thickness / 2);
+
+  // Second moments of area about the centre: rectangle, plus two half discs whose centroids lie 4r/3π outside the pins.
+  const disc = PI * r * r;
+  const area = length * width + disc;
+  const reach = (4 * r) / (3 * PI);
+  const ix = (length * width ** 3) / 12 + (disc * r * r) / 4;
+  const own = (disc * r * r) / 4 - disc * reach * reach;
+  const iy = (width * length ** 3) / 12 + own + disc * (length / 2 + reach) ** 2;
+  const t2 = (area * thickness * thickness) / 12;
+  const mass = {
+    mass: area * thickness,
+    centre: [0, 0, 0] as Vec3,
+    inertia: diagonal(thickness * (ix + t2), thickness * (iy + t2), thickness * (ix + iy)),
+  };
+  return finish(m, mass, fromColumns(x, y, z), scale(add(from, to), 0.5));
+}
+
+/**
+ * Polygon in the local x-y plane, extruded by ±thickness/2 along local z (area integrals by Green's theorem).
+ * @param frame columns are the local axes
+ */
+export function prism(polygon: readonly Vec2[], thickness: number, frame: Mat3, origin: Vec3): Solid {
+  let area = 0, sx = 0, sy = 0, sxx = 0, syy = 0, sxy = 0;
+  polygon.forEach(([x0, y0], k) => {
+    const [x1, y1] = polygon[(k + 1) % polygon.length]!;
+    const c = x0 * y1 - x1 * y0;
+    area += c / 2;
+    sx += (c * (x0 + x1)) / 6;
+    sy += (c * (y0 + y1)) / 6;
+    sxx += (c * (x0 * x0 + x0 * x1 + x1 * x1)) / 12;
+    syy += (c * (y0 * y0 + y0 * y1 + y1 * y1)) / 12;
+    sxy += (c * (x0 * y1 + 2 * x0 * y0 + 2 * x1 * y1 + x1 * y0)) / 24;
+  });
+  const turn = Math.sign(area);
+  const outline = turn < 0 ? [...polygon].reverse() : polygon;
+  const m = new MeshBuilder();
+  prismMesh(m, outline.flatMap((a, k): Rim[] => {
+    const b = outline[(k + 1) % outline.length]!;
+    const l = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
+    const normal: Vec2 = [(b[1] - a[1]) / l, (a[0] - b[0]) / l];
+    return [{ at: a, normal }, { at: b, normal }];
+  }), thickness / 2);
+  const cx = sx / area, cy = sy / area;
+  const ixx = thickness * turn * (sxx - area * cx * cx);
+  const iyy = thickness * turn * (syy - area * cy * cy);
+  const ixy = thickness * turn * (sxy - area * cx * cy);
+  const volume = Math.abs(area) * thickness;
+  const t2 = (volume * thickness * thickness) / 12;
+  const mass = {
+    mass: volume,
+    centre: [cx, cy, 0] as Vec3,
+    inertia: [iyy + t2, -ixy, 0, -ixy, ixx + t2, 0, 0, 0, ixx + iyy] as Mat3,
+  };
+  return finish(m, mass, frame, origin);
+}

@@ -1,0 +1,77 @@
+/** Small vectors and 3×3 matrices (row-major) for set-up work. Hot loops use typed arrays instead. */
+import { cos, sin } from '../quantity/elementary';
+
+export type Vec3 = readonly [number, number, number];
+export type Mat3 = readonly [number, number, number, number, number, number, number, number, number];
+
+export const IDENTITY: Mat3 = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+export const ZERO: Vec3 = [0, 0, 0];
+
+export const add = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+export const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+export const scale = (a: Vec3, k: number): Vec3 => [a[0] * k, a[1] * k, a[2] * k];
+export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+export const cross = (a: Vec3, b: Vec3): Vec3 => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+export const norm = (a: Vec3): number => Math.sqrt(dot(a, a));
+export const unit = (a: Vec3): Vec3 => scale(a, 1 / norm(a));
+export const column = (m: Mat3, j: 0 | 1 | 2): Vec3 => [m[j], m[j + 3]!, m[j + 6]!] as Vec3;
+export const fromColumns = (x: Vec3, y: Vec3, z: Vec3): Mat3 => [x[0], y[0], z[0], x[1], y[1], z[1], x[2], y[2], z[2]];
+export const transpose = (m: Mat3): Mat3 => [m[0], m[3], m[6], m[1], m[4], m[7], m[2], m[5], m[8]];
+export const apply = (m: Mat3, v: Vec3): Vec3 => [
+  m[0] * v[0] + m[1] * v[1] + m[2] * v[2],
+  m[3] * v[0] + m[4] * v[1] + m[5] * v[2],
+  m[6] * v[0] + m[7] * v[1] + m[8] * v[2],
+];
+export const applyT = (m: Mat3, v: Vec3): Vec3 => apply(transpose(m), v);
+export const mul = (a: Mat3, b: Mat3): Mat3 =>
+  [0, 1, 2].flatMap((i) =>
+    [0, 1, 2].map((j) => a[3 * i]! * b[j]! + a[3 * i + 1]! * b[j + 3]! + a[3 * i + 2]! * b[j + 6]!),
+  ) as unknown as Mat3;
+export const addM = (a: Mat3, b: Mat3): Mat3 => a.map((x, i) => x + b[i]!) as unknown as Mat3;
+export const scaleM = (a: Mat3, k: number): Mat3 => a.map((x) => x * k) as unknown as Mat3;
+
+/** Any unit vector square to v, by crossing with the axis least aligned with it. */
+export function perpendicular(v: Vec3): Vec3 {
+  const [x, y, z] = v.map(Math.abs) as unknown as Vec3;
+  return unit(cross(v, x <= y && x <= z ? [1, 0, 0] : y <= z ? [0, 1, 0] : [0, 0, 1]));
+}
+
+/** Right-handed triad with its z along the given direction. */
+export function triad(z: Vec3): Mat3 {
+  const c = unit(z);
+  const a = perpendicular(c);
+  return fromColumns(a, cross(c, a), c);
+}
+
+/** Turned about ground x, then y, then z (roll, pitch, yaw), rad. */
+export function fromRollPitchYaw([r, p, y]: Vec3): Mat3 {
+  const cr = cos(r), sr = sin(r), cp = cos(p), sp = sin(p), cy = cos(y), sy = sin(y);
+  return [
+    cy * cp, cy * sp * sr - sy * cr, cy * sp * cr + sy * sr,
+    sy * cp, sy * sp * sr + cy * cr, sy * sp * cr - cy * sr,
+    -sp, cp * sr, cp * cr,
+  ];
+}
+
+/** Unit quaternion (w, x, y, z) of a rotation matrix, by the largest of the four squares. */
+export function quaternion(m: Mat3): readonly [number, number, number, number] {
+  const t = m[0] + m[4] + m[8];
+  if (t > 0) {
+    const s = 2 * Math.sqrt(1 + t);
+    return [s / 4, (m[7] - m[5]) / s, (m[2] - m[6]) / s, (m[3] - m[1]) / s];
+  }
+  if (m[0] > m[4] && m[0] > m[8]) {
+    const s = 2 * Math.sqrt(1 + m[0] - m[4] - m[8]);
+    return [(m[7] - m[5]) / s, s / 4, (m[1] + m[3]) / s, (m[2] + m[6]) / s];
+  }
+  if (m[4] > m[8]) {
+    const s = 2 * Math.sqrt(1 + m[4] - m[0] - m[8]);
+    return [(m[2] - m[6]) / s, (m[1] + m[3]) / s, s / 4, (m[5] + m[7]) / s];
+  }
+  const s = 2 * Math.sqrt(1 + m[8] - m[0] - m[4]);
+  return [(m[3] - m[1]) / s, (m[2] + m[6]) / s, (m[5] + m[7]) / s, s / 4];
+}

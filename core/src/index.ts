@@ -1,0 +1,24 @@
+/** The public face of the core. */
+export * from './diagnosis';
+export * from './quantity/dimension';
+export * from './quantity/units';
+export { FUNCTIONS } from './formula/functions';
+export { FormulaError, parse, renameIn } from './formula/parse';
+export { type Binding, Program, compile } from './formula/program';
+export * from './model/document';
+export * from './model/families';
+export type * from './model/fields';
+export { type Kind, kindOf, kindsOf } from './model/kinds';
+export { rename } from './model/rename';
+export { type LiveValue, type Resolution, resolve } from './model/resolve';
+export type { Mesh } from './geometry/solid';
+export type { Channel, Snapshot } from './elements/families';
+export { type Built, type BodyInfo, type Mechanism, type ShapeInfo, build } from './system/mechanism';
+export { assemble } from './solve/assemble';
+export { type Mobility, mobility } from './solve/mobility';
+export { type RunEvent, type RunOptions, simulate } from './solve/dynamics';
+export * from './results/record';
+export { Readings, times, withGauges } from './results/readings';
+export { type Report, check } from './checks/check';
+export { runModel, type FinishedRun } from './studies/run-model';
+export { writeCsv } from './formats/csv';

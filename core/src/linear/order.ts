@@ -1,0 +1,154 @@
+/**
+ * Elimination order for [M Gᵀ; G 0] without pivoting: block minimum degree under one rule. A joint of the
+ * spanning tree is eliminated right after its child body; a loop-closing joint after its whole loop; a drive
+ * after the joint it acts on. Pivots of bodies are then positive, those of tree joints negative, and a
+ * redundant constraint shows up as a zero pivot of a loop-closing row. (docs/architecture.md, "The solver")
+ */
+export interface Link {
+  /** Body indices; `bodies` (one past the last) is the ground. */
+  a: number;
+  b: number;
+  rows: number;
+  /** Index of the link it must follow: for a drive, its joint. */
+  after?: number;
+}
+
+export interface Order {
+  /** Blocks in order: a body with the tree links that follow it, or a link alone. */
+  blocks: readonly { body: number; links: readonly number[] }[];
+  /** Links that close a loop, drives included: only their rows may lose their pivot. */
+  closing: readonly boolean[];
+  /** For each closing link, the links on its loop (itself included). */
+  loops: ReadonlyMap<number, readonly number[]>;
+}
+
+export function eliminationOrder(bodies: number, links: readonly Link[]): Order {
+  const at: number[][] = Array.from({ length: bodies + 1 }, () => []);
+  links.forEach((l, i) => {
+    if (l.after !== undefined || l.rows === 0) return;
+    at[l.a]!.push(i);
+    at[l.b]!.push(i);
+  });
+
+  // Spanning forest, breadth first from the ground, then from any body not reached.
+  const parent = new Int32Array(bodies + 1).fill(-1);
+  const depth = new Int32Array(bodies + 1);
+  const treeLink = new Int32Array(bodies + 1).fill(-1);
+  const reached = new Uint8Array(bodies + 1);
+  const closing = links.map(() => true);
+  for (const root of [bodies, ...Array.from({ length: bodies }, (_, i) => i)]) {
+    if (reached[root]) continue;
+    reached[root] = 1;
+    const queue = [root];
+    for (let head = 0; head < queue.length; head++) {
+      const body = queue[head]!;
+      for (const i of at[body]!) {
+        const other = links[i]!.a === body ? links[i]!.b : links[i]!.a;
+        if (reached[other]) continue;
+        reached[other] = 1;
+        parent[other] = body;
+        depth[other] = depth[body]! + 1;
+        treeLink[other] = i;
+        closing[i] = false;
+        queue.push(other);
+      }
+    }
+  }
+
+  // Loops: the two ways up to the common ancestor.
+  const loops = new Map<number, readonly number[]>();
+  const waits: number[][] = links.map(() => []);
+  links.forEach((l, i) => {
+    if (!closing[i]) return;
+    if (l.after !== undefined) {
+      waits[i]!.push(l.after);
+      return;
+    }
+    let { a, b } = l;
+    const loop = [i];
+    while (a !== b) {
+      if (depth[a]! < depth[b]!) [a, b] = [b, a];
+      loop.push(treeLink[a]!);
+      a = parent[a]!;
+    }
+    loops.set(i, loop);
+    waits[i]!.push(...loop.slice(1));
+  });
+
+  // Blocks and the graph between them.
+  const blockOfBody = (body: number) => body;
+  const blockOfLink = new Int32Array(links.length);
+  const blocks: { body: number; links: number[] }[] = Array.from({ length: bodies }, (_, i) => ({ body: i, links: [] }));
+  for (let b = 0; b < bodies; b++) {
+    const i = treeLink[b]!;
+    if (i < 0) continue;
+    blocks[b]!.links.push(i);
+    blockOfLink[i] = b;
+  }
+  links.forEach((_, i) => {
+    if (!closing[i]) return;
+    blockOfLink[i] = blocks.length;
+    blocks.push({ body: -1, links: [i] });
+  });
+  const weight = blocks.map((k) => (k.body >= 0 ? 6 : 0) + k.links.reduce((s, i) => s + links[i]!.rows, 0));
+  const near: Set<number>[] = blocks.map(() => new Set());
+  links.forEach((l, i) => {
+    const members = [blockOfLink[i]!, ...[l.a, l.b].filter((b) => b < bodies).map(blockOfBody)];
+    for (const x of members) for (const y of members) if (x !== y) near[x]!.add(y);
+  });
+  const before: Set<number>[] = blocks.map(() => new Set());
+  links.forEach((_, i) => {
+    for (const w of waits[i]!) if (blockOfLink[w] !== blockOfLink[i]) before[blockOfLink[i]!]!.add(blockOfLink[w]!);
+  });
+
+  // Greedy minimum degree; buckets by degree keep it near linear on chains.
+  const degree = (k: number) => [...near[k]!].reduce((s, j) => s + weight[j]!, 0);
+  const open = new Set(blocks.keys());
+  const ready = new Map<number, number>();
+  for (const k of open) if (before[k]!.size === 0) ready.set(k, degree(k));
+  const heap = new Buckets();
+  for (const [k, d] of ready) heap.put(k, d);
+  const out: { body: number; links: number[] }[] = [];
+  const follows: number[][] = blocks.map(() => []);
+  before.forEach((set, k) => set.forEach((j) => follows[j]!.push(k)));
+  while (open.size > 0) {
+    const k = heap.take((x, d) => open.has(x) && ready.get(x) === d);
+    open.delete(k);
+    ready.delete(k);
+    out.push(blocks[k]!);
+    const around = [...near[k]!];
+    for (const x of around) {
+      near[x]!.delete(k);
+      for (const y of around) if (x !== y) near[x]!.add(y);
+    }
+    for (const x of [...around, ...follows[k]!]) {
+      before[x]!.delete(k);
+      if (!open.has(x) || before[x]!.size > 0) continue;
+      const d = degree(x);
+      if (ready.get(x) === d) continue;
+      ready.set(x, d);
+      heap.put(x, d);
+    }
+  }
+  return { blocks: out, closing, loops };
+}
+
+/** Candidates by degree; stale entries are skipped on the way out. */
+class Buckets {
+  private readonly buckets: number[][] = [];
+  private lowest = 0;
+  put(k: number, d: number): void {
+    (this.buckets[d] ??= []).push(k);
+    if (d < this.lowest) this.lowest = d;
+  }
+  take(valid: (k: number, d: number) => boolean): number {
+    for (;; this.lowest++) {
+      const bucket = this.buckets[this.lowest];
+      while (bucket?.length) {
+        const k = bucket.pop()!;
+        if (valid(k, this.lowest)) return k;
+      }
+      if (this.lowest >= this.buckets.length) throw new Error('elimination order: the rules form a circle');
+    }
+  }
+}

@@ -1,0 +1,16 @@
+/** The families of elements, in the order in which a model is built and a file is written. */
+export const FAMILIES = [
+  { key: 'parameters', one: 'parameter', label: 'Parameters' },
+  { key: 'points', one: 'point', label: 'Points' },
+  { key: 'materials', one: 'material', label: 'Materials' },
+  { key: 'bodies', one: 'body', label: 'Bodies' },
+  { key: 'shapes', one: 'shape', label: 'Shapes' },
+  { key: 'joints', one: 'joint', label: 'Joints' },
+  { key: 'drives', one: 'drive', label: 'Drives' },
+  { key: 'loads', one: 'load', label: 'Loads' },
+  { key: 'gauges', one: 'gauge', label: 'Gauges' },
+] as const;
+
+export type Family = (typeof FAMILIES)[number]['key'];
+
+export const familyOf = (key: Family) => FAMILIES.find((f) => f.key === key)!;

@@ -1,0 +1,82 @@
+/**
+ * The fields from which every kind of element is declared. The same declaration gives the file format,
+ * the Ledger's columns, the Card's form, the command line's messages and the reference pages.
+ */
+import type { Dimension } from '../quantity/dimension';
+import type { Program } from '../formula/program';
+import type { Vec3 } from '../geometry/vector';
+import type { Family } from './families';
+import type { Model, RawElement } from './document';
+
+interface Common {
+  label: string;
+  help: string;
+  /** May be left out. */
+  optional?: true;
+  /** Only asked for when this holds (otherwise hidden and not checked). */
+  when?: (e: RawElement) => boolean;
+}
+
+/** The dimension a field asks for; a function where it depends on the rest of the element. Undefined accepts any. */
+export type Asked = Dimension | undefined | ((e: RawElement, model: Model) => Dimension | undefined);
+
+export interface QuantityField extends Common {
+  type: 'quantity';
+  dim: Asked;
+  default?: number | string;
+  /** May be a formula of time. */
+  time?: true;
+  range?: 'positive' | 'not negative';
+}
+export interface VectorField extends Common {
+  type: 'vector';
+  dim: Dimension;
+  default?: readonly (number | string)[];
+  /** Must not be zero. */
+  direction?: true;
+}
+export interface RefField extends Common {
+  type: 'ref';
+  family: Family;
+  default?: string;
+}
+export interface RefsField extends Common {
+  type: 'refs';
+  family: Family;
+  min: number;
+  max: number;
+}
+export interface ChoiceField extends Common {
+  type: 'choice';
+  options: Readonly<Record<string, string>>;
+  default: string;
+}
+
+export type Field = QuantityField | VectorField | RefField | RefsField | ChoiceField;
+export type Fields = Readonly<Record<string, Field>>;
+
+/** What a field's raw content becomes once it is checked and evaluated (SI units). */
+export type Resolved<F> = F extends { optional: true } ? Content<F> | undefined : Content<F>;
+type Content<F> = F extends { type: 'quantity' }
+  ? F extends { time: true }
+    ? Program
+    : number
+  : F extends { type: 'vector' }
+    ? Vec3
+    : F extends { type: 'ref' | 'choice' }
+      ? string
+      : string[];
+export type ValuesOf<F extends Fields> = { readonly [K in keyof F]: Resolved<F[K]> };
+
+type Extra<T extends Field> = Partial<Omit<T, 'type' | 'dim' | 'label' | 'help' | 'family' | 'options'>>;
+
+export const quantity = <const O extends Extra<QuantityField>>(dim: Asked, label: string, help: string, extra?: O) =>
+  ({ type: 'quantity', dim, label, help, ...extra }) as { type: 'quantity'; dim: Asked; label: string; help: string } & O;
+export const vector = <const O extends Extra<VectorField>>(dim: Dimension, label: string, help: string, extra?: O) =>
+  ({ type: 'vector', dim, label, help, ...extra }) as { type: 'vector'; dim: Dimension; label: string; help: string } & O;
+export const ref = <const O extends Extra<RefField>>(family: Family, label: string, help: string, extra?: O) =>
+  ({ type: 'ref', family, label, help, ...extra }) as { type: 'ref'; family: Family; label: string; help: string } & O;
+export const refs = (family: Family, min: number, max: number, label: string, help: string) =>
+  ({ type: 'refs', family, min, max, label, help }) as const satisfies RefsField;
+export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) =>
+  ({ type: 'choice' as const, options, label, help, default: Object.keys(options)[0]!, ...extra });

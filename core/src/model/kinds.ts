@@ -1,0 +1,29 @@
+/** Base of every declaration of a kind of element. Families add what their kinds compute. */
+import type { Family } from './families';
+import type { Fields } from './fields';
+
+export interface Kind<F extends Fields = Fields> {
+  readonly family: Family;
+  /** Value of `kind` in the file; the only kind of its family is written without. */
+  readonly kind: string;
+  readonly label: string;
+  readonly help: string;
+  readonly fields: F;
+}
+
+const registry = new Map<Family, Map<string, Kind>>();
+
+/** Called once per declaration by the registry. */
+export function register(kinds: readonly Kind[]): void {
+  for (const k of kinds) {
+    const family = registry.get(k.family) ?? new Map<string, Kind>();
+    family.set(k.kind, k);
+    registry.set(k.family, family);
+  }
+}
+
+export const kindsOf = (family: Family): readonly Kind[] => [...(registry.get(family)?.values() ?? [])];
+
+/** The declaration of an element; the first of the family when the element names none. */
+export const kindOf = (family: Family, e: { kind?: string }): Kind | undefined =>
+  e.kind === undefined ? kindsOf(family)[0] : registry.get(family)?.get(e.kind);

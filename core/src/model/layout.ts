@@ -1,0 +1,87 @@
+/** Places as drawn: points and body axes hang on each other and are worked out in any order, circles refused. */
+import { Refusal } from '../diagnosis';
+import { type Mat3, type Vec3, IDENTITY, add, apply, cross, dot, fromRollPitchYaw, mul, norm, scale, sub, unit } from '../geometry/vector';
+import type { Resolution } from './resolve';
+
+export interface Pose {
+  origin: Vec3;
+  turn: Mat3;
+}
+
+export interface Layout {
+  /** Ground coordinates, m. @throws Refusal */
+  point(name: string): Vec3;
+  /** @throws Refusal */
+  body(name: string): Pose;
+}
+
+/** The shortest turn that brings x onto the given direction. */
+export function aimX(direction: Vec3): Mat3 {
+  const d = unit(direction);
+  const axis = cross([1, 0, 0], d);
+  const s2 = dot(axis, axis);
+  if (s2 < 1e-24) return d[0] > 0 ? IDENTITY : [-1, 0, 0, 0, 1, 0, 0, 0, -1];
+  const k = (1 - d[0]) / s2;
+  const [x, y, z] = axis;
+  return [
+    d[0] + k * x * x, k * x * y - z, k * x * z + y,
+    k * x * y + z, d[0] + k * y * y, k * y * z - x,
+    k * x * z - y, k * y * z + x, d[0] + k * z * z,
+  ];
+}
+
+export function layOut({ model, elements }: Resolution): Layout {
+  const points = new Map(elements.points.map((p) => [p.name, p]));
+  const bodies = new Map(elements.bodies.map((b) => [b.name, b]));
+  const places = new Map<string, Vec3>();
+  const poses = new Map<string, Pose>([[model.ground, { origin: [0, 0, 0], turn: IDENTITY }]]);
+  const busy: string[] = [];
+
+  function once<T>(done: Map<string, T>, name: string, family: 'points' | 'bodies', index: number, make: () => T): T {
+    const found = done.get(name);
+    if (found !== undefined) return found;
+    const key = `${family === 'points' ? 'point' : 'body'} ${name}`;
+    if (busy.includes(key)) {
+      const circle = [...busy.slice(busy.indexOf(key)), key].join(' → ');
+      throw new Refusal([{ code: 'layout-cycle', severity: 'error', message: `The places hang on each other in a circle: ${circle}.`, path: [family, index], element: { family, name }, remedy: 'Give one of them coordinates in the ground.' }]);
+    }
+    busy.push(key);
+    try {
+      const value = make();
+      done.set(name, value);
+      return value;
+    } finally {
+      busy.pop();
+    }
+  }
+  const missing = (family: string, name: string): never => {
+    throw new Refusal([{ code: 'reference-missing', severity: 'error', message: `There is no usable ${family === 'points' ? 'point' : 'body'} “${name}”.`, element: { family, name } }]);
+  };
+
+  function point(name: string): Vec3 {
+    const p = points.get(name) ?? missing('points', name);
+    return once(places, name, 'points', p.index, () => {
+      const v = p.values as { body?: string; at: Vec3 };
+      const frame = body(v.body ?? model.ground);
+      return add(frame.origin, apply(frame.turn, v.at));
+    });
+  }
+
+  function body(name: string): Pose {
+    const ready = poses.get(name);
+    if (ready) return ready;
+    const b = bodies.get(name) ?? missing('bodies', name);
+    return once(poses, name, 'bodies', b.index, () => {
+      const v = b.values as { origin?: string; aim?: string; rotation: Vec3 };
+      const origin: Vec3 = v.origin === undefined ? [0, 0, 0] : point(v.origin);
+      let turn = fromRollPitchYaw(v.rotation);
+      if (v.aim !== undefined) {
+        const along = sub(point(v.aim), origin);
+        if (norm(along) < 1e-12) throw new Refusal([{ code: 'aim-no-direction', severity: 'error', message: `It aims at “${v.aim}”, which is at its own origin.`, path: ['bodies', b.index, 'aim'], element: { family: 'bodies', name } }]);
+        turn = mul(aimX(scale(along, 1)), turn);
+      }
+      return { origin, turn };
+    });
+  }
+  return { point, body };
+}

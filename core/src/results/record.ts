@@ -1,0 +1,41 @@
+/** Layout of a recorded state: one row of numbers a time. */
+import type { Mechanism } from '../system/mechanism';
+
+export interface RecordLayout {
+  bodies: number;
+  extra: number;
+  rows: number;
+  angles: number;
+  /** Numbers a row: t, state, accelerations, multipliers, angles. */
+  width: number;
+}
+
+export function recordLayout({ system, angles }: Mechanism): RecordLayout {
+  const { bodies, rows } = system;
+  const extra = system.K.extra;
+  return { bodies, extra, rows, angles: angles.length, width: 1 + system.size + 6 * bodies + rows + angles.length };
+}
+
+/** Where each part starts in a row. */
+export const offsets = (l: RecordLayout) => {
+  const state = 1;
+  const acceleration = state + 13 * l.bodies + l.extra;
+  const multipliers = acceleration + 6 * l.bodies;
+  const angles = multipliers + l.rows;
+  return { state, acceleration, multipliers, angles };
+};
+
+export interface RunStatistics {
+  steps: number;
+  rejected: number;
+  evaluations: number;
+  factorisations: number;
+  /** Steps of which every stage was projected, near singular positions. */
+  guarded: number;
+  smallestStep: number;
+  largestStep: number;
+  records: number;
+  /** Largest residuals over the recorded times, m or 1, and m/s or 1/s. */
+  positionResidual: number;
+  velocityResidual: number;
+}

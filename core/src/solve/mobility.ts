@@ -1,0 +1,65 @@
+/** Mobility by rank at a posture: what joints leave free, what drives take, and what is held twice. */
+import type { Diagnosis } from '../diagnosis';
+import { Ldlt } from '../linear/ldlt';
+import type { Mechanism } from '../system/mechanism';
+
+export interface Mobility {
+  /** Freedoms left by the joints, drives not counted. */
+  joints: number;
+  /** Freedoms left when every drive holds its own. */
+  free: number;
+  /** Number of rows that hold what others hold already. */
+  redundant: number;
+  /** Joints whose loop holds a direction twice, so that their loads are not unique. */
+  notUnique: readonly string[];
+  diagnoses: Diagnosis[];
+}
+
+/** Requires the kinematics of an assembled posture in the mechanism's system. */
+export function mobility(m: Mechanism): Mobility {
+  const { system } = m;
+  const groups = system.groups.filter((g) => g.family === 'joints');
+  system.linearise();
+  const withDrives = system.ldlt.redundant.reduce((s, x) => s + x, 0);
+  // Rows of the joints alone: they come first in the system.
+  const rows = groups.reduce((s, g) => s + g.rows, 0);
+  const alone = new Ldlt(system.bodies, rows, system.masses, system.inertias, groups);
+  alone.factorise(system.G);
+  const redundant = alone.redundant.reduce((s, x) => s + x, 0);
+  const joints = 6 * system.bodies - rows + redundant;
+  const drives = system.rows - rows;
+  const fighting = withDrives - redundant;
+  const diagnoses: Diagnosis[] = [];
+  const notUnique = new Set<string>();
+
+  groups.forEach((g, i) => {
+    const kind = m.joints.find((j) => j.name === g.name)!.kind;
+    const first = g.constraints[0]!.row;
+    const held = Array.from({ length: g.rows }, (_, k) => k).filter((k) => alone.redundant[first + k]);
+    if (held.length === 0) return;
+    const loop = (alone.order.loops.get(i) ?? [i]).map((k) => groups[k]!.name);
+    loop.forEach((name) => notUnique.add(name));
+    const words = held.map((k) => kind.holds[k] ?? 'a direction');
+    diagnoses.push({
+      code: 'joint-redundant', severity: 'warning',
+      message: `It holds ${list(words)}, which the rest of its loop holds already (${loop.join(', ')}).`,
+      why: 'The motion is right; loads in these directions are not unique.',
+      remedy: `Let one joint of the loop go free in ${held.length === 1 ? 'this direction' : 'these directions'}, for example a spherical joint for a pin.`,
+      path: ['joints', m.model.joints.findIndex((j) => j.name === g.name)],
+      element: { family: 'joints', name: g.name },
+      others: loop.filter((n) => n !== g.name).map((name) => ({ family: 'joints', name })),
+    });
+  });
+  if (fighting > 0) {
+    const names = m.drives.map((d) => d.name);
+    diagnoses.push({
+      code: 'drive-fight', severity: 'error',
+      message: names.length > 1 ? `The drives ${list(names)} prescribe ${names.length} motions, but only ${joints} can be chosen.` : `The drive ${names[0] ?? ''} moves a joint that the others hold.`,
+      why: 'The machine would have to break to follow them all.', remedy: 'Switch one of the drives off, or free a joint.',
+      ...(m.drives[0] ? { element: { family: 'drives', name: m.drives[0].name }, path: ['drives', m.model.drives.findIndex((d) => d.name === m.drives[0]!.name)] } : {}),
+    });
+  }
+  return { joints, free: joints - drives + fighting, redundant, notUnique: [...notUnique], diagnoses };
+}
+
+const list = (words: readonly string[]): string => (words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`);

@@ -1,0 +1,62 @@
+/**
+ * Size of the local error of a step, relative to what is allowed: 1 is just allowed. Lengths are measured against
+ * the size of the machine, velocities against the largest seen so far, never angles against their own growth. The
+ * worst body counts, so that a large model does not hide a small fast part.
+ */
+import type { System } from '../system/system';
+
+export class ErrorScale {
+  private speed = 0;
+  private spin = 0;
+  constructor(
+    private readonly system: System,
+    private readonly size: number,
+    private readonly tolerance: number,
+  ) {}
+
+  /** Takes note of the present motion and of the accelerations just solved for. */
+  watch(): void {
+    const { K, acceleration: a, bodies } = this.system;
+    let v2 = 0, w2 = 0, a2 = 0, s2 = 0;
+    for (let i = 0; i < bodies; i++) {
+      const j = 3 * i, p = 6 * i;
+      v2 = Math.max(v2, K.v[j]! ** 2 + K.v[j + 1]! ** 2 + K.v[j + 2]! ** 2);
+      w2 = Math.max(w2, K.w[j]! ** 2 + K.w[j + 1]! ** 2 + K.w[j + 2]! ** 2);
+      a2 = Math.max(a2, a[p]! ** 2 + a[p + 1]! ** 2 + a[p + 2]! ** 2);
+      s2 = Math.max(s2, a[p + 3]! ** 2 + a[p + 4]! ** 2 + a[p + 5]! ** 2);
+    }
+    this.speed = Math.max(this.speed, Math.sqrt(v2), Math.sqrt(this.size * Math.sqrt(a2)));
+    this.spin = Math.max(this.spin, Math.sqrt(w2), Math.sqrt(Math.sqrt(s2)), this.speed / this.size);
+  }
+
+  /** @param error5,error3 error estimates per unit step; combined as in DOP853 */
+  measure(h: number, error5: Float64Array, error3: Float64Array, y: Float64Array): number {
+    const { bodies, K } = this.system;
+    const position = 1 / (this.tolerance * this.size);
+    const turn = 1 / this.tolerance;
+    const velocity = 1 / (this.tolerance * Math.max(this.speed, 1e-9 * this.size));
+    const spin = 1 / (this.tolerance * Math.max(this.spin, 1e-9));
+    let worst = 0;
+    for (let i = 0; i < bodies; i++) {
+      let s5 = 0, s3 = 0;
+      for (let k = 0; k < 13; k++) {
+        const at = k < 7 ? 7 * i + k : 7 * bodies + 6 * i + k - 7;
+        const w = k < 3 ? position : k < 7 ? turn : k < 10 ? velocity : spin;
+        s5 += (error5[at]! * w) ** 2;
+        s3 += (error3[at]! * w) ** 2;
+      }
+      worst = Math.max(worst, norm(h, s5, s3, 13));
+    }
+    for (let k = 0; k < K.extra; k++) {
+      const at = 13 * bodies + k;
+      const w = 1 / (this.tolerance * (1 + Math.abs(y[at]!)));
+      worst = Math.max(worst, norm(h, (error5[at]! * w) ** 2, (error3[at]! * w) ** 2, 1));
+    }
+    return worst;
+  }
+}
+
+function norm(h: number, s5: number, s3: number, n: number): number {
+  const d = s5 + 0.01 * s3;
+  return d > 0 ? (h * s5) / Math.sqrt(d * n) : 0;
+}

@@ -1,0 +1,31 @@
+import type { Freedom } from '../equations/freedom';
+import type { Kinematics } from '../equations/kinematics';
+
+const TWO_PI = 6.283185307179586;
+
+/** Angles that count whole turns, followed from state to state with the help of their rates. */
+export class Turns {
+  readonly angle: Float64Array;
+  private readonly rate: Float64Array;
+  private t = 0;
+  constructor(
+    private readonly freedoms: readonly Freedom[],
+    K: Kinematics,
+    t: number,
+  ) {
+    this.angle = Float64Array.from(freedoms, (f) => f.value(K));
+    this.rate = Float64Array.from(freedoms, (f) => f.rate(K));
+    this.t = t;
+  }
+  follow(K: Kinematics, t: number): void {
+    for (let i = 0; i < this.freedoms.length; i++) {
+      const f = this.freedoms[i]!;
+      const rate = f.rate(K);
+      const expected = this.angle[i]! + 0.5 * (rate + this.rate[i]!) * (t - this.t);
+      const value = f.value(K);
+      this.angle[i] = value + TWO_PI * Math.round((expected - value) / TWO_PI);
+      this.rate[i] = rate;
+    }
+    this.t = t;
+  }
+}

@@ -1,0 +1,37 @@
+/** A whole run in one call, for the command line, tests and studies. */
+import { Refusal } from '../diagnosis';
+import type { Model } from '../model/document';
+import { type RunEvent, type RunOptions, simulate } from '../solve/dynamics';
+import { type Mechanism } from '../system/mechanism';
+import { check } from '../checks/check';
+import { Readings, times } from '../results/readings';
+import { recordLayout } from '../results/record';
+
+export interface FinishedRun {
+  mechanism: Mechanism;
+  chunks: Float64Array[];
+  time: Float64Array;
+  end: Extract<RunEvent, { type: 'end' }>;
+  /** Values of a gauge over the run, SI. @throws Refusal */
+  gauge(name: string): Float64Array;
+}
+
+/** Checks and runs a model. @throws Refusal with every error that stands in the way */
+export function runModel(model: Model, options: Partial<RunOptions> = {}): FinishedRun {
+  const report = check(model);
+  const errors = report.diagnoses.filter((d) => d.severity === 'error');
+  const { mechanism } = report.built;
+  if (errors.length > 0 || !mechanism) throw new Refusal(errors);
+  const chunks: Float64Array[] = [];
+  let end: FinishedRun['end'] | undefined;
+  for (const e of simulate(mechanism, { ...mechanism.resolution.run, ...options })) {
+    if (e.type === 'records') chunks.push(e.data);
+    else if (e.type === 'end') end = e;
+  }
+  const readings = new Readings(mechanism);
+  return {
+    mechanism, chunks, end: end!,
+    time: times(chunks, recordLayout(mechanism).width),
+    gauge: (name) => readings.read([mechanism.channel(name)], chunks)[0]!,
+  };
+}

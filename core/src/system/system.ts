@@ -1,0 +1,217 @@
+/**
+ * The numeric system of a mechanism: bodies in absolute coordinates, constraints with multipliers, applied forces.
+ *   [M Gᵀ] [u̇]   [f]
+ *   [G  0] [λ] = [γ]
+ * Everything is set up once; evaluating allocates nothing.
+ */
+import type { Constraint } from '../equations/constraints';
+import type { DrivenCourse } from '../equations/courses';
+import type { Force } from '../equations/forces';
+import { Kinematics } from '../equations/kinematics';
+import { type Link } from '../linear/order';
+import { Ldlt } from '../linear/ldlt';
+
+/** Constraints between one pair of bodies: a joint, or a drive following its joint. */
+export interface Group extends Link {
+  name: string;
+  family: 'joints' | 'drives';
+  constraints: readonly Constraint[];
+}
+
+/** Residuals to which positions (m or 1) and velocities (m/s or 1/s) are projected. */
+export const POSITION_TOLERANCE = 1e-10;
+export const VELOCITY_TOLERANCE = 3e-10;
+
+export class System {
+  readonly K: Kinematics;
+  readonly rows: number;
+  readonly ldlt: Ldlt;
+  /** Twelve numbers a row. */
+  readonly G: Float64Array;
+  readonly phi: Float64Array;
+  /** u̇, six numbers a body, then λ. */
+  readonly solution: Float64Array;
+  readonly acceleration: Float64Array;
+  readonly multipliers: Float64Array;
+  /** Right-hand sides evaluated since the start. */
+  evaluations = 0;
+  factorisations = 0;
+
+  private readonly constraints: readonly Constraint[];
+  private readonly rhs: Float64Array;
+  private readonly F: Float64Array;
+  private readonly step: Float64Array;
+  /** Bounds between which formulas are evaluated, so that a kink at the end of a segment is seen from inside. */
+  private from = -Infinity;
+  private to = Infinity;
+
+  constructor(
+    readonly bodies: number,
+    readonly masses: Float64Array,
+    readonly inertias: Float64Array,
+    readonly groups: readonly Group[],
+    readonly forces: readonly Force[],
+    readonly courses: readonly DrivenCourse[],
+  ) {
+    let row = 0;
+    for (const g of groups) for (const c of g.constraints) {
+      c.row = row;
+      row += c.rows;
+    }
+    this.rows = row;
+    let extra = 0;
+    for (const c of courses) {
+      c.first = extra;
+      extra += c.states;
+    }
+    this.K = new Kinematics(bodies, extra);
+    this.constraints = groups.flatMap((g) => g.constraints);
+    this.ldlt = new Ldlt(bodies, row, masses, inertias, groups);
+    this.G = new Float64Array(12 * row);
+    this.phi = new Float64Array(row);
+    this.rhs = new Float64Array(row);
+    this.F = new Float64Array(6 * (bodies + 1));
+    this.step = new Float64Array(6 * bodies + row);
+    this.solution = new Float64Array(6 * bodies + row);
+    this.acceleration = this.solution.subarray(0, 6 * bodies);
+    this.multipliers = this.solution.subarray(6 * bodies);
+  }
+
+  get size(): number {
+    return this.K.size;
+  }
+
+  /** Limits formulas to the inside of [t0, t1]. */
+  segment(t0: number, t1: number): void {
+    const e = 1e-13 * Math.max(1, Math.abs(t0), Math.abs(t1));
+    this.from = t0 + e;
+    this.to = t1 - e;
+  }
+  private inside(t: number): number {
+    return t < this.from ? this.from : t > this.to ? this.to : t;
+  }
+
+  /** State derivative at (t, y); leaves u̇ and λ in `solution` and the factorisation at hand. */
+  evaluate(t: number, y: Float64Array, dy: Float64Array): void {
+    this.K.load(y);
+    this.accelerate(t);
+    const { K, bodies } = this;
+    K.rates(dy);
+    dy.set(this.acceleration, 7 * bodies);
+    const inside = this.inside(t);
+    for (const c of this.courses) c.rates(K, inside, dy, 13 * bodies);
+  }
+
+  /** Solves for u̇ and λ at the present kinematics. */
+  accelerate(t: number): void {
+    const { K, F, G, rhs, solution, bodies, inertias } = this;
+    const inside = this.inside(t);
+    this.evaluations++;
+    F.fill(0);
+    for (const f of this.forces) f.apply(K, inside, F);
+    for (const c of this.constraints) {
+      c.jacobian(K, G);
+      c.gamma(K, inside, rhs);
+    }
+    for (let i = 0; i < bodies; i++) {
+      const p = 6 * i, m = 9 * i, j = 3 * i;
+      const x = K.w[j]!, y = K.w[j + 1]!, z = K.w[j + 2]!;
+      const hx = inertias[m]! * x + inertias[m + 1]! * y + inertias[m + 2]! * z;
+      const hy = inertias[m + 3]! * x + inertias[m + 4]! * y + inertias[m + 5]! * z;
+      const hz = inertias[m + 6]! * x + inertias[m + 7]! * y + inertias[m + 8]! * z;
+      solution[p] = F[p]!;
+      solution[p + 1] = F[p + 1]!;
+      solution[p + 2] = F[p + 2]!;
+      solution[p + 3] = F[p + 3]! - (y * hz - z * hy);
+      solution[p + 4] = F[p + 4]! - (z * hx - x * hz);
+      solution[p + 5] = F[p + 5]! - (x * hy - y * hx);
+    }
+    solution.set(rhs, 6 * bodies);
+    this.factorisations++;
+    this.ldlt.factorise(G);
+    this.ldlt.solve(solution);
+  }
+
+  /** Constraint matrix at the present kinematics, factorised. @param damping see Ldlt.factorise */
+  linearise(damping = 0): void {
+    for (const c of this.constraints) c.jacobian(this.K, this.G);
+    this.factorisations++;
+    this.ldlt.factorise(this.G, damping);
+  }
+
+  /** Φ at the present kinematics into `phi`; returns its largest entry among the rows that count. */
+  residual(t: number): number {
+    const { phi } = this;
+    const inside = this.inside(t);
+    for (const c of this.constraints) c.position(this.K, inside, phi);
+    return this.largest(phi);
+  }
+
+  /** Ġ-level residual G u − ν into `phi`; returns its largest entry among the rows that count. */
+  velocityResidual(t: number): number {
+    const { K, G, phi } = this;
+    const inside = this.inside(t);
+    for (const c of this.constraints) {
+      c.jacobian(K, G);
+      c.nu(K, inside, phi);
+      for (let k = 0; k < c.rows; k++) {
+        const g = 12 * (c.row + k);
+        let s = -phi[c.row + k]!;
+        for (let e = 0; e < 3; e++) {
+          s += G[g + e]! * K.v[3 * c.a + e]! + G[g + 3 + e]! * K.w[3 * c.a + e]!;
+          s += G[g + 6 + e]! * K.v[3 * c.b + e]! + G[g + 9 + e]! * K.w[3 * c.b + e]!;
+        }
+        phi[c.row + k] = s;
+      }
+    }
+    return this.largest(phi);
+  }
+
+  private largest(list: Float64Array): number {
+    const { redundant } = this.ldlt;
+    let m = 0;
+    for (let r = 0; r < list.length; r++) if (!redundant[r]) m = Math.max(m, Math.abs(list[r]!));
+    return m;
+  }
+
+  /**
+   * Moves the bodies onto the position constraints, by mass-weighted least change, with the factorisation at hand
+   * and new ones when that converges slowly.
+   * @returns the residual reached
+   */
+  projectPositions(t: number): number {
+    const { step } = this;
+    let error = this.residual(t);
+    for (let i = 0; i < 12 && error > POSITION_TOLERANCE; i++) {
+      if (i > 0) this.linearise();
+      step.fill(0);
+      for (let r = 0; r < this.rows; r++) step[6 * this.bodies + r] = -this.phi[r]!;
+      this.ldlt.solve(step);
+      this.K.displace(step, 1);
+      const now = this.residual(t);
+      if (!(now < error) && i > 3) return now;
+      error = now;
+    }
+    return error;
+  }
+
+  /** The same for velocities, at fixed positions. */
+  projectVelocities(t: number): number {
+    const { K, bodies, step } = this;
+    let error = this.velocityResidual(t);
+    for (let i = 0; i < 8 && error > VELOCITY_TOLERANCE; i++) {
+      if (i > 0) this.linearise();
+      step.fill(0);
+      for (let r = 0; r < this.rows; r++) step[6 * bodies + r] = -this.phi[r]!;
+      this.ldlt.solve(step);
+      for (let b = 0; b < bodies; b++) for (let k = 0; k < 3; k++) {
+        K.v[3 * b + k] = K.v[3 * b + k]! + step[6 * b + k]!;
+        K.w[3 * b + k] = K.w[3 * b + k]! + step[6 * b + 3 + k]!;
+      }
+      const now = this.velocityResidual(t);
+      if (!(now < error) && i > 2) return now;
+      error = now;
+    }
+    return error;
+  }
+}
