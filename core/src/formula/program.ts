@@ -2,7 +2,7 @@
  * A formula made ready: checked for dimension, names bound, evaluated with two exact time derivatives
  * without allocating. Formulas are interpreted; no code is generated from user text.
  */
-import { type Dimension, D, compatible, inWords } from '../quantity/dimension';
+import { type Dimension, D, compatible, identical, inWords } from '../quantity/dimension';
 import { shownUnit, unitOf } from '../quantity/units';
 import { CONSTANTS, DimensionMismatch, FUNCTIONS, type FormulaFunction } from './functions';
 import { FormulaError, type Node, namesIn, parse } from './parse';
@@ -189,7 +189,7 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
   if (wanted && out.constant === 0 && compatible(out.dim, D.none)) {
     return new Program(wanted, Float64Array.of(0, 0, 0), [], 0, -1);
   }
-  if (wanted && wanted[5] !== 0 && out.dim[5] === 0 && compatible(out.dim, wanted) && namesIn(root).size === 0) {
+  if (wanted && identical(out.dim, D.none) && !identical(wanted, D.none) && namesIn(root).size === 0) {
     throw new FormulaError('formula-unit-missing', `Which unit? Write, for example, “${text.trim()} ${shownUnit(wanted)}”.`, 0, text.length);
   }
   if (wanted && !compatible(out.dim, wanted)) {

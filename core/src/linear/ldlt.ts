@@ -209,6 +209,11 @@ export class Ldlt {
       inverse[k] = inv;
       for (let p = from + 1; p < to; p++) {
         const l = X[p]! * inv;
+        if (l === 0) {
+          // common in machines that move in a plane
+          t += to - p;
+          continue;
+        }
         for (let q = p; q < to; q++) {
           const u = target[t++]!;
           X[u] = X[u]! - l * X[q]!;

@@ -166,7 +166,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
 function settle({ system }: Mechanism, t: number, y: Float64Array, rates: Float64Array, stats: RunStatistics): void {
   system.evaluate(t, y, rates);
   const p0 = system.residual(t);
-  const v0 = system.velocityResidual(t);
+  const v0 = system.velocityResidual(t, true);
   let [p, v] = [p0, v0];
   if (p0 > 1e-9 || v0 > 1e-9) {
     p = system.projectPositions(t);

@@ -147,12 +147,15 @@ export class System {
     return this.largest(phi);
   }
 
-  /** Ġ-level residual G u − ν into `phi`; returns its largest entry among the rows that count. */
-  velocityResidual(t: number): number {
+  /**
+   * Velocity-level residual G u − ν into `phi`; returns its largest entry among the rows that count.
+   * @param fresh the constraint matrix at hand is already that of this posture
+   */
+  velocityResidual(t: number, fresh = false): number {
     const { K, G, phi } = this;
     const inside = this.inside(t);
     for (const c of this.constraints) {
-      c.jacobian(K, G);
+      if (!fresh) c.jacobian(K, G);
       c.nu(K, inside, phi);
       for (let k = 0; k < c.rows; k++) {
         const g = 12 * (c.row + k);
@@ -208,7 +211,7 @@ export class System {
         K.v[3 * b + k] = K.v[3 * b + k]! + step[6 * b + k]!;
         K.w[3 * b + k] = K.w[3 * b + k]! + step[6 * b + 3 + k]!;
       }
-      const now = this.velocityResidual(t);
+      const now = this.velocityResidual(t, true);
       if (!(now < error) && i > 2) return now;
       error = now;
     }
