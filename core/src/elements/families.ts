@@ -78,9 +78,22 @@ export interface DriveInfo {
   constraint: Constraint;
 }
 
+/** A place fixed in a body: index, and coordinates relative to the centre of mass in body axes. */
+export interface Place {
+  body: number;
+  at: Vec3;
+}
+
+/** How a load is drawn in outline. An arrow's direction is fixed in its carrier (body index). */
+export type Outline =
+  | { type: 'coil'; from: Place; to: Place }
+  | { type: 'arrow'; at: Place; direction: Vec3; carrier: number }
+  | { type: 'field'; direction: Vec3 };
+
 export interface LoadKind<F extends Fields = Fields> extends Kind<F> {
   family: 'loads';
   force(v: ValuesOf<F>, m: Assembly): Force;
+  outline(v: ValuesOf<F>, m: Assembly): Outline;
 }
 
 /** A stored state with what the solver found there: what a gauge is read from. */

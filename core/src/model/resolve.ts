@@ -19,6 +19,8 @@ export interface LiveValue {
   dim: Dimension;
   /** A formula of time; the value is that at t = 0. */
   varies: boolean;
+  /** For a formula of time: its values over the run, evenly spaced from 0 to the end. */
+  samples?: number[];
 }
 
 export interface ResolvedElement {
@@ -42,6 +44,7 @@ export interface Resolution {
   off: Record<Family, Set<string>>;
 }
 
+const SAMPLES = 121;
 const IDENTIFIER = /^[A-Za-z_][A-Za-z_0-9]*$/;
 
 export function resolve(model: Model): Resolution {
@@ -62,7 +65,10 @@ export function resolve(model: Model): Resolution {
       const p = compile(raw, scope(time), wanted);
       p.at(0);
       if (!Number.isFinite(p.v)) throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, 0);
-      live.set(jsonPath(path), { value: p.v, dim: p.dim, varies: p.varies });
+      const start = p.v;
+      const samples = p.varies ? Array.from({ length: SAMPLES }, (_, i) => p.at((run.until * i) / (SAMPLES - 1)).v) : undefined;
+      live.set(jsonPath(path), { value: start, dim: p.dim, varies: p.varies, ...(samples ? { samples } : {}) });
+      p.at(0);
       return p;
     } catch (e) {
       if (!(e instanceof FormulaError)) throw e;
@@ -70,6 +76,14 @@ export function resolve(model: Model): Resolution {
       return undefined;
     }
   };
+
+  const setting = (key: 'until' | 'every' | 'accuracy', wanted: Dimension, fallback: number): number => {
+    const p = formula(model.run[key], ['run', key], wanted, false);
+    if (p && p.v > 0) return p.v;
+    if (p) diagnoses.push({ code: 'value-range', severity: 'error', message: 'This run setting must be greater than zero.', path: ['run', key] });
+    return fallback;
+  };
+  const run = { until: setting('until', D.time, 1), every: setting('every', D.time, 1e-3), accuracy: setting('accuracy', D.none, 1e-5) };
 
   const elements = {} as Record<Family, ResolvedElement[]>;
   for (const { key: family, one } of FAMILIES) {
@@ -153,13 +167,6 @@ export function resolve(model: Model): Resolution {
     diagnoses.push({ code: 'reference-missing', severity: 'error', message: `There is no ${familyOf(family).one} “${name}”.`, path, element, remedy: 'Choose another, or make one of this name.' });
   }
 
-  const setting = (key: 'until' | 'every' | 'accuracy', wanted: Dimension, fallback: number): number => {
-    const p = formula(model.run[key], ['run', key], wanted, false);
-    if (p && p.v > 0) return p.v;
-    if (p) diagnoses.push({ code: 'value-range', severity: 'error', message: 'This run setting must be greater than zero.', path: ['run', key] });
-    return fallback;
-  };
-  const run = { until: setting('until', D.time, 1), every: setting('every', D.time, 1e-3), accuracy: setting('accuracy', D.none, 1e-5) };
   return { model, diagnoses, elements, live, run, off };
 }
 

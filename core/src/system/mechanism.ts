@@ -2,7 +2,7 @@
 import { type Diagnosis, Refusal } from '../diagnosis';
 import '../elements';
 import { PRESCRIPTIONS, type Prescribed } from '../elements/drives/drive';
-import type { Assembly, DriveInfo, GaugeKind, Channel, JointInfo, JointKind, JointSides, LoadKind, ShapeKind } from '../elements/families';
+import type { Assembly, DriveInfo, GaugeKind, Channel, JointInfo, JointKind, JointSides, LoadKind, Outline, ShapeKind } from '../elements/families';
 import { Along, Turned, type Course } from '../equations/constraints';
 import type { DrivenCourse } from '../equations/courses';
 import type { Force } from '../equations/forces';
@@ -54,6 +54,8 @@ export interface Mechanism {
   /** Evaluates a gauge's declaration. @throws Refusal */
   channel(gauge: string): Channel;
   gauges: readonly string[];
+  /** Loads in outline, by name. */
+  outlines: readonly { load: string; outline: Outline }[];
 }
 
 export interface Built {
@@ -197,6 +199,7 @@ export function build(model: Model): Built {
   const mechanism: Mechanism = {
     model, resolution, layout, bodies, shapes, joints, drives, system, assembly, angles, size,
     gauges: elements.gauges.map((g) => g.name),
+    outlines: elements.loads.map((l) => ({ load: l.name, outline: (l.kind as LoadKind).outline(v(l), assembly) })),
     channel(name) {
       const g = gaugeOf.get(name);
       if (!g) throw new Refusal([{ code: 'gauge-unusable', severity: 'error', message: `The gauge “${name}” is in error or switched off.`, element: { family: 'gauges', name } }]);

@@ -18,4 +18,8 @@ export const force = load({
     const carrier = v.follows === 'body' ? v.body : m.ground;
     return new PointForce(m.index(v.body), m.place(v.at, v.body), m.index(carrier), m.direction(unit(v.direction), carrier), v.magnitude);
   },
+  outline: (v, m) => {
+    const carrier = v.follows === 'body' ? v.body : m.ground;
+    return { type: 'arrow', at: { body: m.index(v.body), at: m.place(v.at, v.body) }, direction: m.direction(unit(v.direction), carrier), carrier: m.index(carrier) };
+  },
 });

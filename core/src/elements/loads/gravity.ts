@@ -10,4 +10,5 @@ export const gravity = load({
     acceleration: vector(D.acceleration, 'Acceleration', 'Of free fall, ground axes.', { default: [0, 0, '-9.80665 m/s^2'] }),
   },
   force: (v, m) => new Gravity(m.bodies.map((b) => b.mass), v.acceleration),
+  outline: (v) => ({ type: 'field', direction: v.acceleration }),
 });

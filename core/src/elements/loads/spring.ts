@@ -23,4 +23,8 @@ export const spring = load({
     if (drawn < 1e-9) refuse({ code: 'spring-no-length', message: `The ends “${pa}” and “${pb}” are at the same place, so the spring has no direction.` });
     return new SpringDamper(m.index(a), m.place(pa, a), m.index(b), m.place(pb, b), v.stiffness, v.damping, v.free ?? drawn, v.preload);
   },
+  outline(v, m) {
+    const end = (k: 0 | 1) => ({ body: m.index(v.bodies[k]!), at: m.place(v.at[k]!, v.bodies[k]!) });
+    return { type: 'coil', from: end(0), to: end(1) };
+  },
 });

@@ -1,0 +1,129 @@
+/** Reading a model file: schema from the declarations, every fault with its place and reason. */
+import { z } from 'zod';
+import { type Diagnosis, Refusal, jsonPath } from '../diagnosis';
+import { FORMAT, type Model, type RawElement, VERSION, nameClashes } from './document';
+import { FAMILIES, type Family } from './families';
+import type { Field } from './fields';
+import { kindsOf } from './kinds';
+import { MIGRATIONS } from './migrations';
+
+const LONGEST_NAME = 80;
+const MOST_ELEMENTS = 200_000;
+const number = z.number();
+const quantityValue = z.union([number, z.string().max(2000)]);
+// Names appear in pictures, files and messages: no control characters, no markup brackets, no quotes.
+const nameValue = z.string().trim().min(1).max(LONGEST_NAME).regex(/^[^\p{C}<>"“”]*$/u, 'A name has no control characters, quotes or angle brackets.');
+
+function valueSchema(f: Field): z.ZodType {
+  switch (f.type) {
+    case 'quantity': return quantityValue;
+    case 'vector': return z.tuple([quantityValue, quantityValue, quantityValue]);
+    case 'ref': return nameValue;
+    case 'refs': return z.array(nameValue).min(f.min).max(f.max);
+    case 'choice': return z.enum(Object.keys(f.options) as [string, ...string[]]);
+  }
+}
+
+const mayBeLeftOut = (f: Field): boolean => !!f.optional || !!f.when || ('default' in f && f.default !== undefined);
+
+function elementSchema(family: Family): z.ZodType {
+  const kinds = kindsOf(family);
+  const variants = kinds.map((k) =>
+    z.strictObject({
+      name: nameValue,
+      ...(kinds.length > 1 ? { kind: z.literal(k.kind) } : {}),
+      ...Object.fromEntries(
+        Object.entries(k.fields).map(([key, f]) => {
+          const s = valueSchema(f).describe(f.help);
+          return [key, mayBeLeftOut(f) ? s.optional() : s];
+        }),
+      ),
+      off: z.boolean().optional(),
+      note: z.string().max(20_000).optional(),
+    }).describe(k.help),
+  );
+  return variants.length === 1 ? variants[0]! : z.discriminatedUnion('kind', variants as never);
+}
+
+let cached: z.ZodType | undefined;
+
+/** The schema of a model file of the present version. */
+export function modelSchema(): z.ZodType {
+  cached ??= z.strictObject({
+    format: z.literal(FORMAT),
+    version: z.literal(VERSION),
+    name: nameValue,
+    note: z.string().max(20_000).optional(),
+    ground: nameValue.default('Ground'),
+    run: z.strictObject({
+      until: quantityValue.default('1 s'),
+      every: quantityValue.default('1 ms'),
+      accuracy: quantityValue.default(1e-5),
+    }).prefault({}),
+    ...Object.fromEntries(FAMILIES.map((f) => [f.key, z.array(elementSchema(f.key)).max(MOST_ELEMENTS).default([])])),
+  });
+  return cached;
+}
+
+/** JSON Schema of the model file (2020-12). */
+export const modelJsonSchema = (): object => z.toJSONSchema(modelSchema(), { io: 'input' });
+
+/**
+ * Reads a model file.
+ * @throws Refusal that says where in the file and why; nothing is guessed
+ */
+export function readModel(text: string): Model {
+  const refuseFile = (code: string, message: string, remedy?: string): never => {
+    throw new Refusal([{ code, severity: 'error', message, path: [], ...(remedy ? { remedy } : {}) }]);
+  };
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch (e) {
+    return refuseFile('file-not-json', `This is not a model file: ${(e as Error).message}.`);
+  }
+  if (typeof raw !== 'object' || raw === null || Array.isArray(raw)) return refuseFile('file-not-model', 'This is not a model file: it holds no object.');
+  const head = raw as Record<string, unknown>;
+  if (head.format !== FORMAT) return refuseFile('file-not-model', `This is not a model file: “format” is not “${FORMAT}”.`);
+  if (typeof head.version !== 'number' || !Number.isInteger(head.version) || head.version < 1 || head.version > VERSION) {
+    return refuseFile('file-version', `The file has version ${JSON.stringify(head.version)}; this program reads versions 1 to ${VERSION}.`, 'Open it with a newer program, or save it in an older version there.');
+  }
+  return checkModel(MIGRATIONS.slice(head.version - 1).reduce((m, step) => step(m), head));
+}
+
+/** Checks a parsed document against the schema and for unique names. @throws Refusal */
+export function checkModel(raw: unknown): Model {
+  const result = modelSchema().safeParse(raw);
+  if (!result.success) throw new Refusal(result.error.issues.flatMap((i) => fromIssue(i, raw)).slice(0, 50));
+  const model = result.data as Model;
+  const clashes = nameClashes(model);
+  if (clashes.length) throw new Refusal(clashes);
+  return model;
+}
+
+function fromIssue(issue: z.core.$ZodIssue, raw: unknown): Diagnosis[] {
+  const path = issue.path as (string | number)[];
+  const at = path.reduce<unknown>((v, k) => (v as Record<string | number, unknown> | undefined)?.[k], raw);
+  const family = FAMILIES.find((f) => f.key === path[0]);
+  const element = family && typeof path[1] === 'number' ? (raw as Record<string, RawElement[]>)[family.key]?.[path[1]] : undefined;
+  const name = typeof element?.name === 'string' ? element.name : undefined;
+  return [{
+    code: 'file-content',
+    severity: 'error',
+    message: sentence(issue, at, family?.one, path),
+    path,
+    ...(family && name ? { element: { family: family.key, name } } : {}),
+  }];
+}
+
+function sentence(issue: z.core.$ZodIssue, at: unknown, one: string | undefined, path: (string | number)[]): string {
+  const last = path.at(-1);
+  const field = typeof last === 'string' ? `“${last}”` : `value ${jsonPath(path)}`;
+  if (issue.code === 'unrecognized_keys') return `A ${one ?? 'model'} has no field ${issue.keys.map((k) => `“${k}”`).join(', ')}.`;
+  if (issue.code === 'invalid_union' && last === 'kind') return `There is no kind of ${one} called ${JSON.stringify(at)}.`;
+  if (at === undefined) return `The field ${field} is missing.`;
+  if (issue.code === 'invalid_union') return `${field} must be a number (SI units) or a formula in quotes, not ${JSON.stringify(at)}.`;
+  return `${field}: ${issue.message}.`.replace('..', '.');
+}
+
+export const emptyModel = (name: string): Model => checkModel({ format: FORMAT, version: VERSION, name });

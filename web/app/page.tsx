@@ -1,0 +1,5 @@
+import { Workbench } from '@/features/shell/workbench';
+
+export default function Page() {
+  return <Workbench />;
+}

@@ -1,0 +1,126 @@
+'use client';
+import { Trash2 } from 'lucide-react';
+import { type Family, type RawElement, formatQuantity, kindOf, readUnit, shownUnit, type LiveValue } from '@vim-pivot/core';
+import { edit, useDocument } from '@/state/document';
+import { columnsOf, pathOf, removeElement } from '@/state/elements';
+import { useRuns } from '@/state/runs';
+import { useCurves } from '@/state/curves';
+import { ValueInput } from '@/ui/value-input';
+import { NameInput } from '../ledger/ledger';
+import { GaugeTiles } from '../readings/gauge-tiles';
+
+/** The selected element in full; with nothing selected, the machine's own curves. */
+export function Card() {
+  const selected = useDocument((s) => s.selected);
+  const model = useDocument((s) => s.model);
+  const index = selected && model ? model[selected.family].findIndex((e) => e.name === selected.name) : -1;
+  if (!selected || !model || index < 0) return <GaugeTiles />;
+  return <ElementCard key={`${selected.family}/${selected.name}`} family={selected.family} index={index} element={model[selected.family][index]!} />;
+}
+
+function ElementCard({ family, index, element }: { family: Family; index: number; element: RawElement }) {
+  const kind = kindOf(family, element);
+  const findings = useDocument((s) => s.diagnoses).filter((d) => d.element?.family === family && d.element.name === element.name);
+  const live = useDocument((s) => s.live);
+  if (!kind) return null;
+  const columns = columnsOf(kind).filter((c) => !kind.fields[c.field]!.when || kind.fields[c.field]!.when!(element));
+  const curve = columns.map((c) => live.get(pathOf(family, index, c))).find((v) => v?.samples);
+  return (
+    <section aria-label="Card" className="flex h-full flex-col overflow-auto">
+      <header className="flex items-center gap-1 border-b border-line px-2 py-1.5">
+        <div className="min-w-0 flex-1 text-base"><NameInput family={family} name={element.name} /></div>
+        <span className="text-ink-2">{kind.label.toLowerCase()}</span>
+        <button aria-label={`Delete ${element.name}`} title="Delete (undo brings it back)" onClick={() => removeElement(family, element.name)} className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-accent">
+          <Trash2 size={15} aria-hidden="true" />
+        </button>
+      </header>
+      <p className="border-b border-line px-3 py-1.5 text-xs text-ink-2">{kind.help}</p>
+      <div className="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-3 gap-y-1 px-3 py-2">
+        {columns.map((c) => (
+          <div key={c.key} className="contents">
+            <span title={c.help} className="text-ink-2">{c.label}</span>
+            <ValueInput family={family} index={index} element={element} place={c} label={c.label} />
+          </div>
+        ))}
+        <span className="self-start pt-1 text-ink-2">Note</span>
+        <textarea
+          aria-label="Note"
+          rows={2}
+          defaultValue={element.note ?? ''}
+          onBlur={(e) => {
+            const note = e.target.value;
+            if (note !== (element.note ?? '')) edit(`Note on ${element.name}`, (m) => {
+              const target = m[family].find((x) => x.name === element.name)!;
+              if (note) target.note = note;
+              else delete target.note;
+            });
+          }}
+          className="resize-none rounded border border-line bg-sheet px-1.5 py-1"
+        />
+      </div>
+      {curve && <Sketch live={curve} />}
+      {findings.map((d, i) => (
+        <p key={i} className="mx-3 mb-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">
+          {d.message} <span className="text-ink-2">{d.why} {d.remedy}</span>
+        </p>
+      ))}
+      {(family === 'drives' || family === 'joints') && <AfterRun family={family} element={element} />}
+    </section>
+  );
+}
+
+/** The course of a formula of time over the run. */
+function Sketch({ live }: { live: LiveValue }) {
+  const s = live.samples!;
+  const lo = Math.min(0, ...s), hi = Math.max(0, ...s);
+  const y = (v: number) => 62 - ((v - lo) / (hi - lo || 1)) * 50;
+  const unit = shownUnit(live.dim);
+  const until = useDocument((d) => d.live.get('$.run.until')?.value ?? 0);
+  return (
+    <figure className="mx-3 mb-2 rounded-md border border-line">
+      <svg viewBox="0 0 240 76" className="block w-full" role="img" aria-label={`Course of the formula, up to ${formatQuantity(Math.max(...s), live.dim)}`}>
+        <line x1="4" x2="236" y1={y(0)} y2={y(0)} stroke="var(--color-line)" />
+        <polyline fill="none" stroke="var(--color-accent)" strokeWidth="1.8" points={s.map((v, i) => `${4 + (232 * i) / (s.length - 1)},${y(v)}`).join(' ')} />
+        <text x="6" y="10" fontSize="9" fill="var(--color-ink-2)" fontFamily="var(--font-mono)">{formatQuantity(Math.max(...s), live.dim, unit)}</text>
+        <text x="234" y="73" fontSize="9" textAnchor="end" fill="var(--color-ink-2)" fontFamily="var(--font-mono)">{formatQuantity(until, [0, 0, 1, 0, 0, 0])}</text>
+      </svg>
+    </figure>
+  );
+}
+
+/** What a drive needed or a joint carried in the current run: gauges made for the purpose, read from the stored states. */
+function AfterRun({ family, element }: { family: 'drives' | 'joints'; element: RawElement }) {
+  const model = useDocument((s) => s.model);
+  const current = useRuns((s) => s.current);
+  const number = useRuns((s) => s.runs.find((r) => r.id === s.current)?.number);
+  const rows = family === 'drives'
+    ? [{ label: 'Peak effort', kind: 'drive', drive: element.name, of: 'effort' }, { label: 'Peak power', kind: 'drive', drive: element.name, of: 'power' }]
+    : [{ label: 'Peak force', kind: 'reaction', joint: element.name, of: 'force' }, { label: 'Peak moment', kind: 'reaction', joint: element.name, of: 'moment' }];
+  const gauges = rows.map(({ label, ...rest }) => ({ name: `card: ${label}`, ...rest }));
+  const { curves } = useCurves(current, model && { ...model, gauges }, gauges.map((g) => g.name));
+  const notUnique = useDocument((s) => s.mobility?.notUnique.includes(element.name));
+  if (curves.length === 0) return null;
+  return (
+    <div className="border-t border-line">
+      <h3 className="px-3 py-1.5 font-semibold">{family === 'drives' ? 'Needed' : 'Carried'} in run {number}</h3>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1 px-3 pb-2">
+        {curves.map((c, k) => {
+          let at = 0;
+          c.values.forEach((v, i) => {
+            if (Math.abs(v) > Math.abs(c.values[at]!)) at = i;
+          });
+          const unit = shownUnit(c.dim);
+          return (
+            <div key={c.gauge} className="contents">
+              <dt className="text-ink-2">{rows[k]!.label}</dt>
+              <dd className="font-mono text-xs">
+                {formatQuantity(Math.abs(c.values[at] ?? 0), c.dim, readUnit(unit) ? unit : undefined)} <span className="text-ink-2">at {c.time[at]?.toFixed(3)} s</span>
+              </dd>
+            </div>
+          );
+        })}
+      </dl>
+      {notUnique && family === 'joints' && <p className="px-3 pb-2 text-xs text-warn">This joint’s loop holds a direction twice: its load there is not unique.</p>}
+    </div>
+  );
+}

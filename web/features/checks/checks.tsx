@@ -1,0 +1,47 @@
+'use client';
+import { ChevronLeft, ChevronRight, CircleCheck } from 'lucide-react';
+import { useState } from 'react';
+import { type Family, jsonPath } from '@vim-pivot/core';
+import { select, useDocument } from '@/state/document';
+import { useRuns } from '@/state/runs';
+
+/** The findings about the model, one at a time, always in sight. */
+export function Checks() {
+  const found = useDocument((s) => s.diagnoses);
+  const refusal = useRuns((s) => s.refusal);
+  const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
+  const [at, setAt] = useState(0);
+  const list = [...found, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
+  const i = Math.min(at, list.length - 1);
+  const d = list[i];
+  if (!d) {
+    return (
+      <div className="flex h-8 items-center gap-2 border-t border-line bg-sheet px-3 text-calm" role="status">
+        <CircleCheck size={15} aria-hidden="true" /> No findings: the model can be run.
+      </div>
+    );
+  }
+  const bad = d.severity === 'error';
+  return (
+    <section aria-label="Checks" className={`flex h-8 items-center gap-2 border-t border-line px-3 ${bad ? 'bg-accent-soft' : 'bg-warn-soft'}`}>
+      <span className={`whitespace-nowrap font-semibold ${bad ? 'text-accent' : 'text-warn'}`}>
+        {bad ? 'Error' : 'Check'} {i + 1} of {list.length}
+      </span>
+      {list.length > 1 && (
+        <span className="flex">
+          <button aria-label="Previous finding" className="grid h-6 w-6 place-items-center" onClick={() => setAt((i + list.length - 1) % list.length)}><ChevronLeft size={15} aria-hidden="true" /></button>
+          <button aria-label="Next finding" className="grid h-6 w-6 place-items-center" onClick={() => setAt((i + 1) % list.length)}><ChevronRight size={15} aria-hidden="true" /></button>
+        </span>
+      )}
+      <span className="min-w-0 flex-1 truncate" role={bad ? 'alert' : 'status'} title={[d.message, d.why, d.remedy, d.path ? jsonPath(d.path) : ''].filter(Boolean).join('\n')}>
+        {d.element && <b>{d.element.name}: </b>}
+        {d.message} <span className="text-ink-2">{d.remedy ?? d.why}</span>
+      </span>
+      {d.element && (
+        <button className="whitespace-nowrap font-medium underline" onClick={() => select({ family: d.element!.family as Family, name: d.element!.name })}>
+          Show
+        </button>
+      )}
+    </section>
+  );
+}

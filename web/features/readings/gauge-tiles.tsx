@@ -1,0 +1,36 @@
+'use client';
+import { useDocument } from '@/state/document';
+import { useRuns } from '@/state/runs';
+import { GaugeTile } from './gauge-tile';
+import { useLines } from './use-lines';
+
+/** The first few gauges beside the scene: what a run shows while one builds. */
+export function GaugeTiles() {
+  const gauges = useDocument((s) => s.model?.gauges) ?? [];
+  const names = gauges.filter((g) => !g.off).map((g) => g.name);
+  const shown = pick(names);
+  const current = useRuns((s) => s.current);
+  const number = useRuns((s) => s.runs.find((r) => r.id === s.current)?.number);
+  const { lines } = useLines(shown);
+  return (
+    <section aria-label="Curves" className="flex h-full flex-col gap-2 overflow-auto p-2">
+      {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={92} />)}
+      {lines.length === 0 && (
+        <div className="px-2 py-3 text-ink-2">
+          <h2 className="mb-1 font-semibold text-ink">{current ? `Run ${number}` : 'Not run yet'}</h2>
+          {names.length === 0 ? <p>There is no gauge to read yet. Add one in the Ledger: a joint’s travel, a pin load, a drive’s torque.</p> : <p>Press Run: {shown.join(', ')} will be drawn here and follow the time cursor.</p>}
+          <p className="mt-2">Click a body or a joint in the scene, or a row of the Ledger, to see and edit it here.</p>
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** Three of them: the first, and the first that speaks of torque and of load, if there are such. */
+function pick(names: readonly string[]): string[] {
+  const first = names[0];
+  const torque = names.find((n) => /torque|force|effort/i.test(n));
+  const load = names.find((n) => /load/i.test(n));
+  const wanted = [first, torque, load].filter((n): n is string => !!n);
+  return [...new Set([...wanted, ...names])].slice(0, 3);
+}

@@ -1,0 +1,186 @@
+/** The stage the machine stands on: camera, light, floor; frames are drawn only when something has changed. */
+import * as THREE from 'three';
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import type { Picture } from '@/workers/protocol';
+import { Machine } from './machine';
+import { type Ink, Symbols } from './symbols';
+
+export type View = 'iso' | 'front' | 'top' | 'side';
+
+/** Directions from which a standard view looks, z up. */
+const FROM: Record<View, readonly [number, number, number]> = { iso: [0.75, -1.5, 0.8], front: [0, -1, 0], top: [0, -0.0001, 1], side: [1, 0, 0] };
+
+export class Stage {
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly scene = new THREE.Scene();
+  private readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, -100, 100);
+  private readonly controls: OrbitControls;
+  private machine: Machine | undefined;
+  private symbols: Symbols | undefined;
+  private floor: THREE.GridHelper | undefined;
+  private wanted = false;
+  private fitted = false;
+  /** Frames drawn since the start. */
+  frames = 0;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private ink: Ink & { line: string },
+    private readonly moved: (camera: THREE.Camera) => void,
+  ) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
+    this.camera.up.set(0, 0, 1);
+    this.camera.position.set(...FROM.iso);
+    const sun = new THREE.DirectionalLight('#fffaf0', 2.1);
+    sun.position.set(-1, -2, 3);
+    const fill = new THREE.DirectionalLight('#eef3ff', 0.7);
+    fill.position.set(2, 1, 1);
+    this.scene.add(new THREE.HemisphereLight('#ffffff', '#b9b2a0', 1.5), sun, fill);
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.enableDamping = false;
+    this.controls.addEventListener('change', () => this.draw());
+  }
+
+  /** Asks for a frame. */
+  draw(): void {
+    if (this.wanted) return;
+    this.wanted = true;
+    requestAnimationFrame(() => {
+      this.wanted = false;
+      this.renderer.render(this.scene, this.camera);
+      this.frames++;
+      this.moved(this.camera);
+    });
+  }
+
+  resize(width: number, height: number): void {
+    if (width === 0 || height === 0) return;
+    this.renderer.setSize(width, height, false);
+    const half = (this.camera.top - this.camera.bottom) / 2;
+    this.camera.left = (-half * width) / height;
+    this.camera.right = (half * width) / height;
+    this.camera.updateProjectionMatrix();
+    if (!this.fitted) this.fit();
+    this.draw();
+  }
+
+  show(picture: Picture): void {
+    if (this.machine?.picture === picture) return;
+    const first = !this.machine;
+    this.clear();
+    this.machine = new Machine(picture);
+    this.symbols = new Symbols(this.machine, this.ink);
+    this.scene.add(this.machine.group, this.symbols.group);
+    if (first) this.fit();
+    this.draw();
+  }
+
+  private clear(): void {
+    for (const x of [this.machine, this.symbols]) {
+      if (!x) continue;
+      this.scene.remove(x.group);
+      x.dispose();
+    }
+  }
+
+  theme(ink: Ink & { line: string }): void {
+    this.ink = ink;
+    const picture = this.machine?.picture;
+    if (this.floor) {
+      this.scene.remove(this.floor);
+      this.floor.dispose();
+      this.floor = undefined;
+    }
+    if (picture) {
+      this.clear();
+      this.machine = undefined;
+      this.fitted = true;
+      this.machine = new Machine(picture);
+      this.symbols = new Symbols(this.machine, ink);
+      this.scene.add(this.machine.group, this.symbols.group);
+      this.layFloor();
+    }
+    this.draw();
+  }
+
+  pose(posture: Float64Array): void {
+    this.machine?.pose(posture);
+    this.symbols?.update();
+    this.draw();
+  }
+
+  mark(bodies: ReadonlySet<number>, joint: string | undefined): void {
+    this.machine?.mark(bodies);
+    this.symbols?.mark(joint);
+    this.draw();
+  }
+
+  private layFloor(): void {
+    const box = this.machine?.bounds();
+    if (!box || box.isEmpty()) return;
+    const size = 10 ** Math.ceil(Math.log10(Math.max(...box.getSize(new THREE.Vector3()).toArray(), 1e-3))) * 2;
+    if (this.floor) {
+      this.scene.remove(this.floor);
+      this.floor.dispose();
+    }
+    this.floor = new THREE.GridHelper(size, 40, this.ink.line, this.ink.line);
+    this.floor.rotation.x = Math.PI / 2;
+    this.floor.position.set(0, 0, box.min.z - 1e-4 * size);
+    (this.floor.material as THREE.Material).transparent = true;
+    (this.floor.material as THREE.Material).opacity = 0.65;
+    this.scene.add(this.floor);
+  }
+
+  /** Looks at the whole machine. */
+  fit(from?: View): void {
+    const box = this.machine?.bounds() ?? new THREE.Box3();
+    if (box.isEmpty()) box.set(new THREE.Vector3(-0.2, -0.2, 0), new THREE.Vector3(0.2, 0.2, 0.2));
+    const { width, height } = this.canvas;
+    if (width === 0 || height === 0) return;
+    this.fitted = true;
+    const centre = box.getCenter(new THREE.Vector3());
+    const reach = box.getSize(new THREE.Vector3()).length();
+    const direction = from ? new THREE.Vector3(...FROM[from]) : this.camera.position.clone().sub(this.controls.target);
+    this.controls.target.copy(centre);
+    this.camera.position.copy(centre).addScaledVector(direction.normalize(), 3 * reach);
+    this.camera.near = -20 * reach;
+    this.camera.far = 20 * reach;
+    this.camera.zoom = 1;
+    this.camera.lookAt(centre);
+    this.camera.updateMatrixWorld();
+    // extent of the box as the camera sees it
+    const seen = new THREE.Box3();
+    for (let i = 0; i < 8; i++) {
+      seen.expandByPoint(new THREE.Vector3(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).applyMatrix4(this.camera.matrixWorldInverse));
+    }
+    const extent = seen.getSize(new THREE.Vector3());
+    const aspect = width / height;
+    const half = 0.62 * Math.max(extent.y, extent.x / aspect);
+    Object.assign(this.camera, { top: half, bottom: -half, left: -half * aspect, right: half * aspect });
+    this.camera.updateProjectionMatrix();
+    this.controls.update();
+    this.layFloor();
+    this.draw();
+  }
+
+  /** What is under a place on the canvas (CSS pixels). */
+  pick(x: number, y: number): { joint: string } | { body: number; shape: string } | undefined {
+    if (!this.machine) return undefined;
+    const w = this.canvas.clientWidth, h = this.canvas.clientHeight;
+    const p = new THREE.Vector3();
+    for (const j of this.machine.picture.joints) {
+      p.set(...j.at).applyMatrix4(this.machine.matrix(j.a)).project(this.camera);
+      if (Math.hypot(((p.x + 1) / 2) * w - x, ((1 - p.y) / 2) * h - y) < 9) return { joint: j.name };
+    }
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2), this.camera);
+    return this.machine.pick(ray);
+  }
+
+  dispose(): void {
+    this.clear();
+    this.controls.dispose();
+    this.renderer.dispose();
+  }
+}

@@ -1,0 +1,185 @@
+/** Joints and loads drawn over the machine: pins as rings, slides as bars, drives as turning arrows, springs as coils. */
+import * as THREE from 'three';
+import type { Picture } from '@/workers/protocol';
+import type { Machine } from './machine';
+
+export interface Ink {
+  ink: string;
+  sheet: string;
+  accent: string;
+  calm: string;
+}
+
+const COIL_TURNS = 9;
+const COIL_POINTS = COIL_TURNS * 12 + 5;
+const ARC_POINTS = 28;
+
+/** A disc with a rim, drawn as a point of fixed size on the screen. */
+function ringTexture(ink: string, sheet: string): THREE.CanvasTexture {
+  const canvas = document.createElement('canvas');
+  canvas.width = canvas.height = 64;
+  const g = canvas.getContext('2d')!;
+  g.beginPath();
+  g.arc(32, 32, 22, 0, 2 * Math.PI);
+  g.fillStyle = sheet;
+  g.fill();
+  g.lineWidth = 11;
+  g.strokeStyle = ink;
+  g.stroke();
+  const texture = new THREE.CanvasTexture(canvas);
+  texture.colorSpace = THREE.SRGBColorSpace;
+  return texture;
+}
+
+export class Symbols {
+  readonly group = new THREE.Group();
+  private readonly disposables: { dispose(): void }[] = [];
+  private readonly updates: (() => void)[] = [];
+  private readonly selectedPins: THREE.Points;
+
+  constructor(
+    private readonly machine: Machine,
+    private readonly ink: Ink,
+  ) {
+    const { picture } = machine;
+    this.pins(picture.joints.filter((j) => !j.driven), ink.ink, 11);
+    this.pins(picture.joints.filter((j) => j.driven), ink.accent, 15);
+    this.selectedPins = this.pins([], ink.accent, 17);
+    for (const j of picture.joints) if (j.driven) this.turning(j);
+    for (const o of picture.outlines) if (o.outline.type === 'coil') this.coil(o.outline); else if (o.outline.type === 'arrow') this.arrow(o.outline);
+    this.update();
+  }
+
+  private keep<T extends { dispose(): void }>(x: T): T {
+    this.disposables.push(x);
+    return x;
+  }
+
+  private pins(joints: Picture['joints'], colour: string, size: number): THREE.Points {
+    const geometry = this.keep(new THREE.BufferGeometry());
+    const texture = this.keep(ringTexture(colour, this.ink.sheet));
+    const material = this.keep(new THREE.PointsMaterial({ size, map: texture, sizeAttenuation: false, transparent: true, alphaTest: 0.4, depthTest: false }));
+    const points = new THREE.Points(geometry, material);
+    points.frustumCulled = false;
+    points.renderOrder = 5;
+    this.group.add(points);
+    this.follow(points, joints);
+    return points;
+  }
+
+  private follow(points: THREE.Points, joints: Picture['joints']): void {
+    const at = new Float32Array(3 * joints.length);
+    const attribute = new THREE.BufferAttribute(at, 3);
+    points.geometry.setAttribute('position', attribute);
+    points.visible = joints.length > 0;
+    const p = new THREE.Vector3();
+    this.updates.push(() => {
+      joints.forEach((j, i) => p.set(...j.at).applyMatrix4(this.machine.matrix(j.a)).toArray(at, 3 * i));
+      attribute.needsUpdate = true;
+    });
+  }
+
+  /** Rings the selected joint. */
+  mark(name: string | undefined): void {
+    this.follow(this.selectedPins, this.machine.picture.joints.filter((j) => j.name === name));
+    this.update();
+  }
+
+  private line(count: number, colour: string, over: boolean): { at: Float32Array; done: () => void } {
+    const geometry = this.keep(new THREE.BufferGeometry());
+    const at = new Float32Array(3 * count);
+    const attribute = new THREE.BufferAttribute(at, 3);
+    geometry.setAttribute('position', attribute);
+    const line = new THREE.Line(geometry, this.keep(new THREE.LineBasicMaterial({ color: colour, depthTest: !over, transparent: true })));
+    line.frustumCulled = false;
+    line.renderOrder = over ? 4 : 1;
+    this.group.add(line);
+    return { at, done: () => (attribute.needsUpdate = true) };
+  }
+
+  /** An arc with a head round the axis of a driven joint, in the positive sense. */
+  private turning(j: Picture['joints'][number]): void {
+    const { at, done } = this.line(ARC_POINTS + 3, this.ink.accent, true);
+    const r = 0.09 * this.machine.picture.size;
+    const axis = new THREE.Vector3(), u = new THREE.Vector3(), v = new THREE.Vector3(), centre = new THREE.Vector3(), p = new THREE.Vector3();
+    const put = (i: number, angle: number, radius: number) => p.copy(centre).addScaledVector(u, radius * Math.cos(angle)).addScaledVector(v, radius * Math.sin(angle)).toArray(at, 3 * i);
+    const travel = j.kind === 'prismatic';
+    this.updates.push(() => {
+      const m = this.machine.matrix(j.a);
+      centre.set(...j.at).applyMatrix4(m);
+      axis.set(...j.axis).transformDirection(m);
+      u.set(0, 0, 1).cross(axis);
+      if (u.lengthSq() < 1e-6) u.set(1, 0, 0);
+      u.normalize();
+      v.crossVectors(axis, u);
+      const end = 1.5 * Math.PI;
+      for (let i = 0; i < ARC_POINTS; i++) {
+        if (travel) p.copy(centre).addScaledVector(axis, 2 * r * (i / (ARC_POINTS - 1))).addScaledVector(v, 0.4 * r).toArray(at, 3 * i);
+        else put(i, (end * i) / (ARC_POINTS - 1), r);
+      }
+      if (travel) {
+        const tip = p.clone();
+        p.copy(tip).addScaledVector(axis, -0.5 * r).addScaledVector(v, 0.25 * r).toArray(at, 3 * ARC_POINTS);
+        tip.toArray(at, 3 * (ARC_POINTS + 1));
+        p.copy(tip).addScaledVector(axis, -0.5 * r).addScaledVector(v, -0.25 * r).toArray(at, 3 * (ARC_POINTS + 2));
+      } else {
+        put(ARC_POINTS, end - 0.42, 1.22 * r);
+        put(ARC_POINTS + 1, end, r);
+        put(ARC_POINTS + 2, end - 0.42, 0.78 * r);
+      }
+      done();
+    });
+  }
+
+  private coil(o: { from: { body: number; at: readonly [number, number, number] }; to: { body: number; at: readonly [number, number, number] } }): void {
+    const { at, done } = this.line(COIL_POINTS, this.ink.calm, false);
+    const a = new THREE.Vector3(), b = new THREE.Vector3(), d = new THREE.Vector3(), u = new THREE.Vector3(), v = new THREE.Vector3(), p = new THREE.Vector3();
+    const r = 0.018 * this.machine.picture.size;
+    this.updates.push(() => {
+      a.set(...o.from.at).applyMatrix4(this.machine.matrix(o.from.body));
+      b.set(...o.to.at).applyMatrix4(this.machine.matrix(o.to.body));
+      const length = d.subVectors(b, a).length();
+      d.normalize();
+      u.set(0, 1, 0).cross(d);
+      if (u.lengthSq() < 1e-6) u.set(1, 0, 0);
+      u.normalize();
+      v.crossVectors(d, u);
+      for (let i = 0; i < COIL_POINTS; i++) {
+        const x = i / (COIL_POINTS - 1);
+        const inside = x > 0.12 && x < 0.88;
+        const angle = ((x - 0.12) / 0.76) * COIL_TURNS * 2 * Math.PI;
+        p.copy(a).addScaledVector(d, length * x);
+        if (inside) p.addScaledVector(u, r * Math.cos(angle)).addScaledVector(v, r * Math.sin(angle));
+        p.toArray(at, 3 * i);
+      }
+      done();
+    });
+  }
+
+  private arrow(o: { at: { body: number; at: readonly [number, number, number] }; direction: readonly [number, number, number]; carrier: number }): void {
+    const { at, done } = this.line(5, this.ink.accent, true);
+    const tip = new THREE.Vector3(), d = new THREE.Vector3(), u = new THREE.Vector3(), p = new THREE.Vector3();
+    const l = 0.22 * this.machine.picture.size;
+    this.updates.push(() => {
+      tip.set(...o.at.at).applyMatrix4(this.machine.matrix(o.at.body));
+      d.set(...o.direction).transformDirection(this.machine.matrix(o.carrier));
+      u.set(0, 1, 0).cross(d);
+      if (u.lengthSq() < 1e-6) u.set(1, 0, 0).cross(d);
+      u.normalize();
+      p.copy(tip).addScaledVector(d, -l).toArray(at, 0);
+      tip.toArray(at, 3);
+      p.copy(tip).addScaledVector(d, -0.18 * l).addScaledVector(u, 0.08 * l).toArray(at, 6);
+      tip.toArray(at, 9);
+      p.copy(tip).addScaledVector(d, -0.18 * l).addScaledVector(u, -0.08 * l).toArray(at, 12);
+      done();
+    });
+  }
+
+  update(): void {
+    for (const u of this.updates) u();
+  }
+
+  dispose(): void {
+    for (const d of this.disposables) d.dispose();
+  }
+}

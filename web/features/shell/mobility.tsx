@@ -1,0 +1,26 @@
+'use client';
+import { useDocument } from '@/state/document';
+import { useRuns } from '@/state/runs';
+
+/** What the joints leave free and what the drives take, above the scene; and what the scene shows. */
+export function Mobility() {
+  const mobility = useDocument((s) => s.mobility);
+  const stale = useDocument((s) => s.stale);
+  const drives = (useDocument((s) => s.model?.drives) ?? []).filter((d) => !d.off);
+  const bodies = useDocument((s) => s.picture?.bodies.length ?? 0);
+  const view = useRuns((s) => s.view);
+  const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
+  if (!mobility) return null;
+  const left = mobility.joints === 0 ? 'nothing can move' : drives.length === 0 ? 'no drive' : mobility.free === 0 ? `driven by ${drives.map((d) => d.name).join(', ')}` : `${mobility.free} left free`;
+  return (
+    <div className="pointer-events-none absolute left-3 top-3 flex flex-wrap gap-2">
+      {bodies > 0 && (
+        <span className={`rounded-full border px-2.5 py-1 font-medium ${mobility.joints === 0 ? 'border-warn bg-warn-soft text-warn' : 'border-calm/40 bg-calm-soft text-calm'}`} title="Freedoms left by the joints, by rank at this posture">
+          Mobility {mobility.joints} · {left}
+        </span>
+      )}
+      {stale && <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">Last good posture: the model is in error</span>}
+      {!stale && view === 'run' && run && <span className="rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2">Run {run.number}</span>}
+    </div>
+  );
+}

@@ -1,0 +1,129 @@
+'use client';
+import { Moon, Redo2, Sun, Undo2 } from 'lucide-react';
+import dynamic from 'next/dynamic';
+import { useEffect, useState } from 'react';
+import { importFile, redo, start, undo, useDocument } from '@/state/document';
+import { cancelRun, showRunsOf, startRun, togglePlay, useRuns } from '@/state/runs';
+import { readTheme, toggleTheme, useTheme } from '@/state/theme';
+import { select } from '@/state/document';
+import { Card } from '../card/card';
+import { Checks } from '../checks/checks';
+import { Ledger } from '../ledger/ledger';
+import { ProjectMenu, RefusedFile } from '../projects/project-menu';
+import { RunBar } from '../runs/run-bar';
+import { Mobility } from './mobility';
+
+const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
+const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
+
+type StageName = 'Build' | 'Readings';
+const STAGES: readonly StageName[] = ['Build', 'Readings'];
+
+/** The bench: the stages, with one run bar at the bottom of all of them. */
+export function Workbench() {
+  const [stage, setStage] = useState<StageName>('Build');
+  const [dropping, setDropping] = useState(false);
+  const project = useDocument((s) => s.id);
+  const model = useDocument((s) => s.model);
+
+  useEffect(() => {
+    readTheme();
+    void start();
+  }, []);
+  useEffect(() => {
+    if (project) void showRunsOf(project);
+  }, [project]);
+  useEffect(() => {
+    const keys = (e: KeyboardEvent) => {
+      const typing = e.target instanceof HTMLElement && e.target.closest('input, textarea, select, [role="menu"], [role="dialog"]');
+      const command = e.ctrlKey || e.metaKey;
+      if (command && e.key === 'Enter') startRun();
+      else if (command && !typing && e.key.toLowerCase() === 'z') (e.shiftKey ? redo : undo)();
+      else if (command && !typing && e.key.toLowerCase() === 'y') redo();
+      else if (e.key === 'Escape' && !typing) {
+        if (useRuns.getState().running) cancelRun();
+        else select(undefined);
+      } else if (e.key === ' ' && !typing && !(e.target instanceof HTMLButtonElement)) togglePlay();
+      else return;
+      e.preventDefault();
+    };
+    addEventListener('keydown', keys);
+    return () => removeEventListener('keydown', keys);
+  }, []);
+
+  return (
+    <div
+      className="flex h-dvh min-w-[1000px] flex-col"
+      onDragOver={(e) => {
+        e.preventDefault();
+        setDropping(true);
+      }}
+      onDragLeave={(e) => e.currentTarget === e.target && setDropping(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setDropping(false);
+        const file = e.dataTransfer.files[0];
+        if (file) void importFile(file);
+      }}
+    >
+      <TopBar stage={stage} setStage={setStage} />
+      <main className="flex min-h-0 flex-1 flex-col">
+        {model && stage === 'Build' && (
+          <>
+            <div className="flex min-h-0 flex-1">
+              <div className="relative min-w-0 flex-1">
+                <Scene />
+                <Mobility />
+              </div>
+              <aside className="w-[316px] shrink-0 border-l border-line bg-sheet"><Card /></aside>
+            </div>
+            <RunBar />
+            <div className="h-[218px] shrink-0"><Ledger /></div>
+            <Checks />
+          </>
+        )}
+        {model && stage === 'Readings' && (
+          <>
+            <div className="min-h-0 flex-1"><Readings /></div>
+            <RunBar />
+          </>
+        )}
+      </main>
+      {dropping && <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">Drop a model file to open it as another project</div>}
+      <RefusedFile />
+    </div>
+  );
+}
+
+function TopBar({ stage, setStage }: { stage: StageName; setStage: (s: StageName) => void }) {
+  const past = useDocument((s) => s.past);
+  const future = useDocument((s) => s.future);
+  const dark = useTheme((s) => s.dark);
+  const icon = 'grid h-8 w-8 place-items-center rounded-md text-ink-2 hover:text-ink disabled:opacity-35';
+  return (
+    <header className="flex h-[46px] shrink-0 items-center gap-3 border-b border-line bg-sheet px-3">
+      <span className="flex items-center gap-2 text-base font-bold">
+        <svg viewBox="0 0 24 24" width="22" height="22" aria-hidden="true">
+          <path d="M4 5 12 19 20 5" fill="none" stroke="currentColor" strokeWidth="2.4" strokeLinecap="round" strokeLinejoin="round" />
+          <circle cx="4" cy="5" r="2.2" fill="currentColor" />
+          <circle cx="20" cy="5" r="2.2" fill="currentColor" />
+          <circle cx="12" cy="19" r="3.2" fill="var(--color-accent)" />
+        </svg>
+        Vim Pivot
+      </span>
+      <span className="h-5 w-px bg-line" />
+      <ProjectMenu />
+      <nav aria-label="Stages" className="ml-4 flex gap-1">
+        {STAGES.map((s) => (
+          <button key={s} aria-current={stage === s ? 'page' : undefined} onClick={() => setStage(s)} className={`rounded-md px-3.5 py-1.5 font-semibold ${stage === s ? 'bg-ink text-paper' : 'text-ink-2 hover:text-ink'}`}>
+            {s}
+          </button>
+        ))}
+      </nav>
+      <span className="flex-1" />
+      <button className={icon} aria-label="Undo" disabled={past.length === 0} title={past.length > 0 ? `Undo: ${past.at(-1)!.label} (Ctrl+Z)` : 'Nothing to undo'} onClick={undo}><Undo2 size={17} aria-hidden="true" /></button>
+      <button className={icon} aria-label="Redo" disabled={future.length === 0} title={future.length > 0 ? `Redo: ${future[0]!.label} (Ctrl+Y)` : 'Nothing to redo'} onClick={redo}><Redo2 size={17} aria-hidden="true" /></button>
+      <button className={icon} aria-label={dark ? 'Light theme' : 'Dark theme'} title={dark ? 'Light theme' : 'Dark theme'} onClick={toggleTheme}>{dark ? <Sun size={17} aria-hidden="true" /> : <Moon size={17} aria-hidden="true" />}</button>
+    </header>
+  );
+}

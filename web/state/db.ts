@@ -1,0 +1,57 @@
+/** What is kept in the browser: projects, and runs with their recorded states in chunks. */
+import Dexie, { type EntityTable } from 'dexie';
+import type { Diagnosis, Model, RecordLayout, RunStatistics } from '@vim-pivot/core';
+
+export interface ProjectRow {
+  id: string;
+  name: string;
+  model: Model;
+  changed: number;
+}
+
+export interface RunRow {
+  id: string;
+  project: string;
+  number: number;
+  made: number;
+  model: Model;
+  layout: RecordLayout;
+  until: number;
+  reached: number;
+  records: number;
+  status: 'running' | 'done' | 'cancelled' | 'failed';
+  seconds: number;
+  statistics?: RunStatistics;
+  diagnoses: Diagnosis[];
+}
+
+export interface ChunkRow {
+  key?: number;
+  run: string;
+  index: number;
+  data: Float64Array;
+}
+
+class Store extends Dexie {
+  projects!: EntityTable<ProjectRow, 'id'>;
+  runs!: EntityTable<RunRow, 'id'>;
+  chunks!: EntityTable<ChunkRow, 'key'>;
+  constructor() {
+    super('vim-pivot');
+    this.version(1).stores({ projects: 'id, changed', runs: 'id, project', chunks: '++key, [run+index]' });
+  }
+}
+
+export const db = new Store();
+
+export async function chunksOf(run: string): Promise<Float64Array[]> {
+  const rows = await db.chunks.where('[run+index]').between([run, Dexie.minKey], [run, Dexie.maxKey]).sortBy('index');
+  return rows.map((r) => r.data);
+}
+
+export async function dropRun(run: string): Promise<void> {
+  await db.transaction('rw', db.runs, db.chunks, async () => {
+    await db.runs.delete(run);
+    await db.chunks.where('[run+index]').between([run, Dexie.minKey], [run, Dexie.maxKey]).delete();
+  });
+}

@@ -1,0 +1,196 @@
+/** The open project: the only owner of its model. Every edit is a set of patches, so that all of it can be undone. */
+import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
+import { create } from 'zustand';
+import { type Diagnosis, type Family, type LiveValue, type Model, Refusal } from '@vim-pivot/core';
+import { checkModel, parseModel } from '../workers/client';
+import type { Checked, Picture } from '../workers/protocol';
+import { type ProjectRow, db } from './db';
+import { EXAMPLES } from './examples';
+
+enablePatches();
+
+interface Change {
+  label: string;
+  forward: Patch[];
+  back: Patch[];
+}
+
+export interface Selected {
+  family: Family;
+  name: string;
+}
+
+interface DocumentState {
+  id: string | undefined;
+  model: Model | undefined;
+  projects: { id: string; name: string; changed: number }[];
+  savedAt: number | undefined;
+  past: Change[];
+  future: Change[];
+  selected: Selected | undefined;
+  /** Findings and live values of the model as it is; live values keep their last good ones. */
+  diagnoses: Diagnosis[];
+  live: ReadonlyMap<string, LiveValue>;
+  mobility: Checked['mobility'];
+  gauges: Checked['gauges'];
+  /** The last picture that could be drawn. */
+  picture: Picture | undefined;
+  /** The picture is not that of the model as it is, because of an error. */
+  stale: boolean;
+  /** A file that was refused. */
+  refused: { file: string; diagnoses: readonly Diagnosis[] } | undefined;
+  ready: boolean;
+}
+
+export const useDocument = create<DocumentState>(() => ({
+  id: undefined, model: undefined, projects: [], savedAt: undefined, past: [], future: [], selected: undefined, diagnoses: [],
+  live: new Map(), mobility: undefined, gauges: [], picture: undefined, stale: false, refused: undefined, ready: false,
+}));
+
+const { getState: get, setState: set } = useDocument;
+const MOST_UNDO = 500;
+const LAST_OPEN = 'last-project';
+
+/** Changes the model as one undo step. */
+export function edit(label: string, recipe: (m: Model) => void | Model): void {
+  const { model, past } = get();
+  if (!model) return;
+  const [next, forward, back] = produceWithPatches(model, recipe as (m: Model) => void);
+  if (forward.length === 0) return;
+  set({ model: next, past: [...past.slice(-MOST_UNDO), { label, forward, back }], future: [] });
+  changed();
+}
+
+export function undo(): void {
+  const { model, past, future } = get();
+  const last = past.at(-1);
+  if (!model || !last) return;
+  set({ model: applyPatches(model, last.back), past: past.slice(0, -1), future: [last, ...future] });
+  changed();
+}
+
+export function redo(): void {
+  const { model, past, future } = get();
+  const [first, ...rest] = future;
+  if (!model || !first) return;
+  set({ model: applyPatches(model, first.forward), past: [...past, first], future: rest });
+  changed();
+}
+
+export const select = (selected: Selected | undefined): void => set({ selected });
+export const dismissRefusal = (): void => set({ refused: undefined });
+
+function changed(): void {
+  save();
+  void recheck();
+}
+
+let saving: ReturnType<typeof setTimeout> | undefined;
+/** Autosave, shortly after the last change. */
+function save(): void {
+  clearTimeout(saving);
+  saving = setTimeout(() => void saveNow(), 200);
+}
+export async function saveNow(): Promise<void> {
+  clearTimeout(saving);
+  const { id, model } = get();
+  if (!id || !model) return;
+  const row: ProjectRow = { id, name: model.name, model, changed: Date.now() };
+  await db.projects.put(row);
+  set((s) => ({ savedAt: row.changed, projects: s.projects.map((p) => (p.id === id ? { id, name: row.name, changed: row.changed } : p)) }));
+}
+
+let checking = false;
+let again = false;
+/** Checks and assembles the model in its worker; while it works, later edits wait and only the last counts. */
+async function recheck(): Promise<void> {
+  if (checking) {
+    again = true;
+    return;
+  }
+  checking = true;
+  do {
+    again = false;
+    const { model, id } = get();
+    if (!model) break;
+    const checked = await checkModel(model);
+    if (get().id !== id) {
+      again = true;
+      continue;
+    }
+    const live = new Map([...get().live, ...checked.live]);
+    set({
+      diagnoses: checked.diagnoses, live, stale: !checked.picture,
+      ...(checked.picture ? { picture: checked.picture, mobility: checked.mobility, gauges: checked.gauges } : {}),
+    });
+  } while (again);
+  checking = false;
+}
+
+function show(row: ProjectRow): void {
+  set({ id: row.id, model: row.model, savedAt: row.changed, past: [], future: [], selected: undefined, diagnoses: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
+  localStorage.setItem(LAST_OPEN, row.id);
+  void recheck();
+}
+
+const listProjects = async () => (await db.projects.orderBy('changed').reverse().toArray()).map(({ id, name, changed }) => ({ id, name, changed }));
+
+/** Opens the project last used; on a first visit the demo machine. */
+export async function start(): Promise<void> {
+  if (get().ready) return;
+  set({ ready: true });
+  if ((await db.projects.count()) === 0) {
+    for (const example of EXAMPLES) await db.projects.put({ id: crypto.randomUUID(), name: example.name, model: example as Model, changed: Date.now() });
+  }
+  set({ projects: await listProjects() });
+  const last = localStorage.getItem(LAST_OPEN);
+  const row = (last ? await db.projects.get(last) : undefined) ?? (await db.projects.orderBy('changed').last());
+  if (row) show(row);
+}
+
+export async function openProject(id: string): Promise<void> {
+  await saveNow();
+  const row = await db.projects.get(id);
+  if (row) show(row);
+}
+
+/** Adds a project and opens it. */
+export async function addProject(model: Model): Promise<void> {
+  await saveNow();
+  const row: ProjectRow = { id: crypto.randomUUID(), name: model.name, model, changed: Date.now() };
+  await db.projects.put(row);
+  show(row);
+  set({ projects: await listProjects() });
+}
+
+export async function deleteProject(id: string): Promise<void> {
+  await db.transaction('rw', db.projects, db.runs, db.chunks, async () => {
+    const runs = await db.runs.where('project').equals(id).primaryKeys();
+    for (const run of runs) await db.chunks.filter((c) => c.run === run).delete();
+    await db.runs.bulkDelete(runs);
+    await db.projects.delete(id);
+  });
+  const projects = await listProjects();
+  set({ projects });
+  if (get().id !== id) return;
+  const next = projects[0];
+  if (next) await openProject(next.id);
+  else await addProject(blank('Untitled machine'));
+}
+
+/** Opens a model file as another project; a file that is refused changes nothing. */
+export async function importFile(file: File): Promise<void> {
+  try {
+    if (file.size > 200e6) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 200 MB, too large for a model file.' }]);
+    await addProject(await parseModel(await file.text()));
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    set({ refused: { file: file.name, diagnoses: e.diagnoses } });
+  }
+}
+
+export const blank = (name: string): Model => ({
+  format: 'vim-pivot-model', version: 1, name, ground: 'Frame', run: { until: '2 s', every: '1 ms', accuracy: 1e-5 },
+  parameters: [], points: [], materials: [{ name: 'Steel', density: '7850 kg/m^3' }], bodies: [], shapes: [], joints: [], drives: [],
+  loads: [{ name: 'Gravity', kind: 'gravity' }], gauges: [],
+});

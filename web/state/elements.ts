@@ -1,0 +1,168 @@
+/** Editing elements by their declarations: the same for the Ledger, the Card and the scene. */
+import {
+  FAMILIES, type Family, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, rename, shownUnit,
+} from '@vim-pivot/core';
+import { edit, select, useDocument } from './document';
+
+/** One editable place: a whole field, or one component of a vector. */
+export interface Place {
+  field: string;
+  part?: number;
+}
+
+export interface Column extends Place {
+  label: string;
+  help: string;
+  type: Field['type'];
+  key: string;
+}
+
+const AXES = ['x', 'y', 'z'] as const;
+
+/** Columns of a kind: one per field, three per vector. */
+export const columnsOf = (kind: Kind): Column[] =>
+  Object.entries(kind.fields).flatMap(([field, f]): Column[] =>
+    f.type === 'vector'
+      ? AXES.map((axis, part) => ({ field, part, label: `${f.label} ${axis}`, help: f.help, type: f.type, key: `${field}.${part}` }))
+      : [{ field, label: f.label, help: f.help, type: f.type, key: field }],
+  );
+
+/** Columns of a family: those of all its kinds that are in use, each field once. */
+export function familyColumns(family: Family, rows: readonly RawElement[]): Column[] {
+  const kinds = kindsOf(family).filter((k) => rows.length === 0 || kindsOf(family).length === 1 || rows.some((r) => r.kind === k.kind));
+  const seen = new Map<string, Column>();
+  for (const k of kinds) for (const c of columnsOf(k)) if (!seen.has(c.key)) seen.set(c.key, c);
+  return [...seen.values()];
+}
+
+export const fieldOf = (family: Family, e: RawElement, field: string): Field | undefined => {
+  const f = kindOf(family, e)?.fields[field];
+  return f && (!f.when || f.when(e)) ? f : undefined;
+};
+
+/** What stands in the file at a place, or its default. */
+export function rawAt(family: Family, e: RawElement, { field, part }: Place): { value: RawValue; isDefault: boolean } {
+  const f = fieldOf(family, e, field);
+  const raw = e[field] as RawValue;
+  const fallback = f && 'default' in f ? (f.default as RawValue) : undefined;
+  const whole = raw ?? fallback;
+  return { value: part === undefined ? whole : Array.isArray(whole) ? (whole[part] as number | string) : undefined, isDefault: raw === undefined };
+}
+
+export const textOf = (v: RawValue): string => (v === undefined ? '' : Array.isArray(v) ? v.join(', ') : String(v));
+
+/** A cell with three decimals of a long number is enough to recognise it; editing shows all. */
+export const shortText = (v: RawValue): string => (typeof v === 'number' && !Number.isInteger(v) ? String(Number(v.toPrecision(6))) : textOf(v));
+
+export const pathOf = (family: Family, index: number, { field, part }: Place): string => jsonPath(part === undefined ? [family, index, field] : [family, index, field, part]);
+
+/** Live value beside a formula, in words; nothing beside a plain number with a unit. */
+export function liveText(live: LiveValue | undefined): string {
+  if (!live) return '';
+  const unit = shownUnit(live.dim);
+  if (live.samples) {
+    const lo = Math.min(...live.samples), hi = Math.max(...live.samples);
+    return lo === hi ? formatQuantity(lo, live.dim, unit) : `${formatQuantity(lo, live.dim, unit).replace(` ${unit}`, '')} … ${formatQuantity(hi, live.dim, unit)}`;
+  }
+  return formatQuantity(live.value, live.dim, unit);
+}
+
+const PLAIN = /^\s*[-−+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?\s*$/i;
+const LITERAL = /^\s*[-−+]?[\d.]+(e[-+]?\d+)?\s*[a-zA-Z°µ/*^\d·]*\s*$/;
+/** Whether a value explains itself without a live value beside it. */
+export const isLiteral = (text: string): boolean => LITERAL.test(text);
+
+/** What is stored for a text typed into a place: a plain number takes the unit in which the place is shown. */
+function stored(f: Field, text: string, e: RawElement, model: Model): number | string {
+  if (f.type !== 'quantity' && f.type !== 'vector') return text.trim();
+  if (!PLAIN.test(text)) return text.trim();
+  const d = typeof f.dim === 'function' ? f.dim(e, model) : f.dim;
+  const number = text.trim().replace('−', '-');
+  if (!d || identical(d, D.none)) return Number(number);
+  const unit = shownUnit(d).replaceAll('·', '*').replaceAll('²', '^2').replaceAll('³', '^3');
+  return Number(number) === 0 ? 0 : `${number} ${unit}`;
+}
+
+/** Writes a text into a place as one undo step. Empty text leaves the field out. */
+export function setText(family: Family, name: string, { field, part }: Place, text: string): void {
+  const { model } = useDocument.getState();
+  const e = model?.[family].find((x) => x.name === name);
+  const f = e && fieldOf(family, e, field);
+  if (!model || !e || !f) return;
+  if (textOf(rawAt(family, e, part === undefined ? { field } : { field, part }).value) === text) return;
+  edit(`${f.label} of ${name}`, (m) => {
+    const target = m[family].find((x) => x.name === name)!;
+    if (text.trim() === '' && part === undefined) delete target[field];
+    else if (f.type === 'refs') target[field] = text.split(',').map((s) => s.trim()).filter(Boolean);
+    else if (part === undefined) target[field] = stored(f, text, e, model);
+    else {
+      const before = rawAt(family, e, { field }).value;
+      const next = Array.isArray(before) ? [...(before as (number | string)[])] : [0, 0, 0];
+      next[part] = text.trim() === '' ? 0 : stored(f, text, e, model);
+      target[field] = next;
+    }
+  });
+}
+
+/** Gives an element another name throughout. @returns why not, when it cannot */
+export function renameElement(family: Family, from: string, to: string): string | undefined {
+  const { model } = useDocument.getState();
+  const name = to.trim();
+  if (!model || name === from) return undefined;
+  if (name === '') return 'A name is needed.';
+  if (name.length > 80 || /[\p{C}<>"“”]/u.test(name)) return 'A name has at most 80 characters, no quotes or angle brackets.';
+  if (model[family].some((e) => e.name === name) || (family === 'bodies' && name === model.ground)) return `There is already ${name}.`;
+  edit(`Rename ${from}`, (m) => rename(m, family, from, name));
+  const { selected } = useDocument.getState();
+  if (selected?.family === family && selected.name === from) select({ family, name });
+  return undefined;
+}
+
+export function freeName(family: Family, base: string, model: Model): string {
+  const taken = new Set([...model[family].map((e) => e.name), model.ground]);
+  if (!taken.has(base)) return base;
+  for (let n = 2; ; n++) {
+    const name = family === 'parameters' ? `${base}_${n}` : `${base} ${n}`;
+    if (!taken.has(name)) return name;
+  }
+}
+
+/** Adds an element of a kind with its defaults, and selects it. */
+export function addElement(family: Family, kind: Kind): void {
+  const { model } = useDocument.getState();
+  if (!model) return;
+  const base = family === 'parameters' ? 'parameter' : kind.label;
+  const name = freeName(family, base, model);
+  edit(`Add ${name}`, (m) => {
+    const e: RawElement = kindsOf(family).length > 1 ? { name, kind: kind.kind } : { name };
+    if (family === 'parameters') e.value = 0;
+    m[family].push(e);
+  });
+  select({ family, name });
+}
+
+export function removeElement(family: Family, name: string): void {
+  edit(`Delete ${name}`, (m) => {
+    m[family] = m[family].filter((e) => e.name !== name);
+  });
+  select(undefined);
+}
+
+export function toggleOff(family: Family, name: string): void {
+  edit(`Switch ${name}`, (m) => {
+    const e = m[family].find((x) => x.name === name);
+    if (!e) return;
+    if (e.off) delete e.off;
+    else e.off = true;
+  });
+}
+
+/** Names that may stand in a reference field. */
+export const choicesFor = (f: Field, model: Model): { value: string; label: string }[] =>
+  f.type === 'choice'
+    ? Object.entries(f.options).map(([value, label]) => ({ value, label }))
+    : f.type === 'ref' || f.type === 'refs'
+      ? [...(f.family === 'bodies' ? [model.ground] : []), ...model[f.family].map((e) => e.name)].map((value) => ({ value, label: value }))
+      : [];
+
+export const familyLabel = (family: Family): string => FAMILIES.find((x) => x.key === family)!.label;

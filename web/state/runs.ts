@@ -1,0 +1,245 @@
+/** The runs of the open project: made in their worker, kept in the browser, played in the scene. */
+import { create } from 'zustand';
+import { type Diagnosis, type RecordLayout, offsets } from '@vim-pivot/core';
+import { checkModel, runWorker } from '../workers/client';
+import type { Picture } from '../workers/protocol';
+import { type RunRow, chunksOf, db, dropRun } from './db';
+import { useDocument } from './document';
+
+/** Postures of a run, for playing it: times and seven numbers a body. */
+export class Track {
+  private times = new Float64Array(1024);
+  private postures: Float64Array;
+  count = 0;
+  private readonly stride: number;
+  private readonly from: number;
+  constructor(private readonly layout: RecordLayout) {
+    this.stride = 7 * layout.bodies;
+    this.from = offsets(layout).state;
+    this.postures = new Float64Array(1024 * this.stride);
+  }
+  add(data: Float64Array): void {
+    const n = data.length / this.layout.width;
+    if (this.count + n > this.times.length) {
+      const size = Math.max(this.count + n, 2 * this.times.length);
+      const times = new Float64Array(size), postures = new Float64Array(size * this.stride);
+      times.set(this.times);
+      postures.set(this.postures);
+      this.times = times;
+      this.postures = postures;
+    }
+    for (let i = 0; i < n; i++, this.count++) {
+      const p = i * this.layout.width;
+      this.times[this.count] = data[p]!;
+      this.postures.set(data.subarray(p + this.from, p + this.from + this.stride), this.count * this.stride);
+    }
+  }
+  get end(): number {
+    return this.count > 0 ? this.times[this.count - 1]! : 0;
+  }
+  /** Posture at time t into `out`, straight between the two records round it (rotations normalised). */
+  at(t: number, out: Float64Array): void {
+    if (this.count === 0) return;
+    let lo = 0, hi = this.count - 1;
+    while (lo < hi) {
+      const mid = (lo + hi + 1) >> 1;
+      if (this.times[mid]! <= t) lo = mid;
+      else hi = mid - 1;
+    }
+    const next = Math.min(lo + 1, this.count - 1);
+    const span = this.times[next]! - this.times[lo]!;
+    const x = span > 0 ? Math.min(1, Math.max(0, (t - this.times[lo]!) / span)) : 0;
+    const a = lo * this.stride, b = next * this.stride;
+    for (let p = 0; p < this.stride; p += 7) {
+      let dot = 0;
+      for (let k = 3; k < 7; k++) dot += this.postures[a + p + k]! * this.postures[b + p + k]!;
+      const sign = dot < 0 ? -1 : 1;
+      let norm = 0;
+      for (let k = 0; k < 7; k++) {
+        const v = (1 - x) * this.postures[a + p + k]! + (k < 3 ? x : sign * x) * this.postures[b + p + k]!;
+        out[p + k] = v;
+        if (k >= 3) norm += v * v;
+      }
+      norm = Math.sqrt(norm) || 1;
+      for (let k = 3; k < 7; k++) out[p + k] = out[p + k]! / norm;
+    }
+  }
+}
+
+interface RunsState {
+  runs: RunRow[];
+  /** The run that is played, and those overlaid in charts. */
+  current: string | undefined;
+  overlaid: string[];
+  tracks: ReadonlyMap<string, Track>;
+  /** Grows with every record that arrives, so that views know to look again. */
+  tick: number;
+  running: string | undefined;
+  progress: number;
+  /** Why the last Run could not start. */
+  refusal: readonly Diagnosis[];
+  time: number;
+  playing: boolean;
+  speed: number;
+  /** Whether the scene stands at the model's start posture or at a time of the current run. */
+  view: 'model' | 'run';
+  /** What to draw for a run whose model is not the present one. */
+  pictures: ReadonlyMap<string, Picture>;
+}
+
+export const useRuns = create<RunsState>(() => ({
+  runs: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, running: undefined, progress: 0, refusal: [], time: 0, playing: false, speed: 1,
+  view: 'model', pictures: new Map(),
+}));
+const { getState: get, setState: set } = useRuns;
+
+// An edit shows in the scene at once: the model's own posture takes the place of the run's.
+useDocument.subscribe((now, before) => {
+  if (now.id !== before.id) set({ view: 'model', playing: false });
+  else if (now.model !== before.model) set({ view: 'model', playing: false });
+});
+
+/** Makes sure there is a picture of the current run's own model when that is no longer the open one. */
+async function drawRun(id: string): Promise<void> {
+  const row = rowOf(id);
+  if (!row || get().pictures.has(id) || row.model === useDocument.getState().model) return;
+  const { picture } = await checkModel(row.model);
+  if (picture) set((s) => ({ pictures: new Map([...s.pictures, [id, picture]]) }));
+}
+
+/** Puts the scene at the current run's time. */
+function viewRun(): void {
+  const { current } = get();
+  if (!current) return;
+  set({ view: 'run' });
+  void drawRun(current);
+}
+
+
+const patch = (id: string, change: Partial<RunRow>): void => set((s) => ({ runs: s.runs.map((r) => (r.id === id ? { ...r, ...change } : r)) }));
+const rowOf = (id: string) => get().runs.find((r) => r.id === id);
+
+/** Lists the kept runs of a project and makes the latest the one that is played. */
+export async function showRunsOf(project: string): Promise<void> {
+  const rows = (await db.runs.where('project').equals(project).sortBy('number')).map((r): RunRow => (r.status === 'running' ? { ...r, status: 'cancelled' } : r));
+  if (useDocument.getState().id !== project) return;
+  set({ runs: rows, current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, refusal: [], time: 0, playing: false, tick: get().tick + 1 });
+  const last = rows.at(-1);
+  if (last) await fetchRun(last.id);
+}
+
+const fetching = new Map<string, Promise<void>>();
+/** Brings the states of a kept run to the worker and its postures to the scene. */
+export function fetchRun(id: string): Promise<void> {
+  const row = rowOf(id);
+  if (!row || get().tracks.has(id)) return Promise.resolve();
+  const busy = fetching.get(id);
+  if (busy) return busy;
+  const work = (async () => {
+    const chunks = await chunksOf(id);
+    const track = new Track(row.layout);
+    chunks.forEach((c) => track.add(c));
+    await runWorker().ask({ type: 'restore', run: id, model: row.model, chunks }, 'done', chunks.map((c) => c.buffer as ArrayBuffer));
+    set((s) => ({ tracks: new Map([...s.tracks, [id, track]]), tick: s.tick + 1 }));
+  })().finally(() => fetching.delete(id));
+  fetching.set(id, work);
+  return work;
+}
+
+export function startRun(): void {
+  const { id: project, model } = useDocument.getState();
+  if (!project || !model || get().running) return;
+  const id = crypto.randomUUID();
+  const number = Math.max(0, ...get().runs.map((r) => r.number)) + 1;
+  set({ running: id, progress: 0, refusal: [], playing: false });
+  let index = 0;
+  let track: Track | undefined;
+  let writes: Promise<unknown> = Promise.resolve();
+  runWorker().stream({ type: 'run', run: id, model }, (r) => {
+    switch (r.type) {
+      case 'refused':
+        set({ running: undefined, refusal: r.diagnoses });
+        return true;
+      case 'started': {
+        const row: RunRow = { id, project, number, made: Date.now(), model, layout: r.layout, until: r.until, reached: 0, records: 0, status: 'running', seconds: 0, diagnoses: [] };
+        track = new Track(r.layout);
+        set((s) => ({ runs: [...s.runs, row], current: id, time: 0, playing: true, view: 'run', tracks: new Map([...s.tracks, [id, track!]]) }));
+        writes = db.runs.put(row);
+        return false;
+      }
+      case 'records': {
+        track!.add(r.data);
+        const row = { run: id, index: index++, data: r.data };
+        writes = writes.then(() => db.chunks.add(row));
+        set((s) => ({ progress: track!.end, tick: s.tick + 1 }));
+        return false;
+      }
+      case 'progress':
+        set({ progress: r.t });
+        return false;
+      case 'ended': {
+        const change = { status: r.status, reached: r.t, seconds: r.seconds, statistics: r.statistics, records: track!.count, diagnoses: r.diagnoses };
+        patch(id, change);
+        set((s) => ({ running: undefined, tick: s.tick + 1 }));
+        void writes.then(() => db.runs.update(id, change)).catch((e: unknown) => {
+          patch(id, { diagnoses: [...change.diagnoses, { code: 'run-not-saved', severity: 'warning', message: `The run could not be saved: ${(e as Error).message}. It is lost when the page is closed.` }] });
+        });
+        return true;
+      }
+      default:
+        return false;
+    }
+  });
+}
+
+export function cancelRun(): void {
+  const { running } = get();
+  if (running) void runWorker().ask({ type: 'cancel', run: running }, 'done');
+}
+
+export async function showRun(id: string): Promise<void> {
+  set((s) => ({ current: id, overlaid: s.overlaid.filter((x) => x !== id), playing: false }));
+  viewRun();
+  await fetchRun(id);
+}
+
+export async function toggleOverlay(id: string): Promise<void> {
+  set((s) => ({ overlaid: s.overlaid.includes(id) ? s.overlaid.filter((x) => x !== id) : [...s.overlaid, id] }));
+  await fetchRun(id);
+}
+
+export async function deleteRun(id: string): Promise<void> {
+  set((s) => {
+    const runs = s.runs.filter((r) => r.id !== id);
+    const tracks = new Map(s.tracks);
+    tracks.delete(id);
+    return { runs, tracks, overlaid: s.overlaid.filter((x) => x !== id), current: s.current === id ? runs.at(-1)?.id : s.current };
+  });
+  await dropRun(id);
+  await runWorker().ask({ type: 'forget', run: id }, 'done');
+  const { current } = get();
+  if (current) await fetchRun(current);
+}
+
+export function setTime(time: number): void {
+  set({ time, playing: false });
+  viewRun();
+}
+export const setSpeed = (speed: number): void => set({ speed });
+
+export function togglePlay(): void {
+  const { playing, time, current, tracks } = get();
+  const end = current ? (tracks.get(current)?.end ?? 0) : 0;
+  viewRun();
+  set({ playing: !playing && end > 0, ...(time >= end - 1e-9 && !playing ? { time: 0 } : {}) });
+}
+
+/** Advances playback by a frame; called by the one clock of the page while something plays. */
+export function advance(seconds: number): void {
+  const { time, speed, current, tracks, running } = get();
+  const end = current ? (tracks.get(current)?.end ?? 0) : 0;
+  const next = time + seconds * speed;
+  if (next < end) set({ time: next });
+  else if (running === current) set({ time: end });
+  else set({ time: end, playing: false });
+}

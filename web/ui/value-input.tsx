@@ -1,0 +1,97 @@
+'use client';
+import { useEffect, useId, useRef, useState } from 'react';
+import type { Family, RawElement } from '@vim-pivot/core';
+import { useDocument } from '@/state/document';
+import { type Place, choicesFor, fieldOf, isLiteral, liveText, pathOf, rawAt, setText, shortText, textOf } from '@/state/elements';
+
+/** The finding that concerns a place, if there is one. */
+export function useFault(path: string): string | undefined {
+  return useDocument((s) => s.diagnoses.find((d) => d.severity === 'error' && d.path && pathText(d.path) === path)?.message);
+}
+const pathText = (path: readonly (string | number)[]) => path.reduce<string>((t, p) => t + (typeof p === 'number' ? `[${p}]` : `.${p}`), '$');
+
+/**
+ * The editor of one place of an element, in the Ledger or on the Card. A formula shows its live value beside it; a
+ * formula in error is marked and keeps its last good value.
+ */
+export function ValueInput({ family, index, element, place, label, bare = false }: { family: Family; index: number; element: RawElement; place: Place; label: string; bare?: boolean }) {
+  const field = fieldOf(family, element, place.field);
+  const path = pathOf(family, index, place);
+  const live = useDocument((s) => s.live.get(path));
+  const fault = useFault(path) ?? '';
+  const model = useDocument((s) => s.model);
+  const { value, isDefault } = rawAt(family, element, place);
+  const [draft, setDraft] = useState<string>();
+  const input = useRef<HTMLInputElement>(null);
+  const hint = useId();
+  const cancelled = useRef(false);
+
+  useEffect(() => {
+    if (draft !== undefined) input.current?.select();
+    // only when editing begins
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [draft === undefined]);
+
+  if (!field || !model) return <span className="text-ink-2/50" aria-hidden="true">–</span>;
+  const frame = bare ? 'border-transparent' : 'border-line bg-sheet';
+  const mark = fault ? 'border-warn! bg-warn-soft' : frame;
+
+  if (field.type === 'ref' || field.type === 'choice') {
+    const options = choicesFor(field, model);
+    const text = textOf(value);
+    const known = options.some((o) => o.value === text);
+    return (
+      <select
+        aria-label={label}
+        aria-invalid={!!fault}
+        title={fault || field.help}
+        value={text}
+        onChange={(e) => setText(family, element.name, place, e.target.value)}
+        className={`h-[24px] w-full min-w-0 truncate rounded border px-1 hover:border-line ${mark} ${isDefault ? 'text-ink-2' : ''} bg-transparent`}
+      >
+        {(field.optional || text === '') && <option value="">{field.type === 'ref' && field.family === 'bodies' ? model.ground : text === '' && !field.optional ? 'choose…' : 'none'}</option>}
+        {!known && text !== '' && <option value={text}>{text} (missing)</option>}
+        {options.map((o) => (
+          <option key={o.value} value={o.value}>{o.label}</option>
+        ))}
+      </select>
+    );
+  }
+
+  const shown = draft ?? (field.type === 'refs' ? textOf(value) : shortText(value));
+  const formula = field.type !== 'refs';
+  const beside = formula && draft === undefined && live && (value === undefined || !isLiteral(textOf(value)) || typeof value === 'number') ? liveText(live) : '';
+  const commit = () => {
+    if (draft !== undefined && !cancelled.current) setText(family, element.name, place, draft);
+    cancelled.current = false;
+    setDraft(undefined);
+  };
+  return (
+    <span className={`flex h-[24px] min-w-0 items-center rounded border hover:border-line focus-within:border-accent ${mark}`} title={fault || (beside ? `${shown} = ${beside}` : field.help)}>
+      <input
+        ref={input}
+        aria-label={label}
+        aria-invalid={!!fault}
+        aria-describedby={fault ? hint : undefined}
+        spellCheck={false}
+        autoComplete="off"
+        value={shown}
+        placeholder={field.optional ? '' : 'needed'}
+        onFocus={() => setDraft(textOf(value))}
+        onChange={(e) => setDraft(e.target.value)}
+        onBlur={commit}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') e.currentTarget.blur();
+          if (e.key === 'Escape') {
+            cancelled.current = true;
+            e.currentTarget.blur();
+          }
+          e.stopPropagation();
+        }}
+        className={`min-w-0 flex-1 bg-transparent px-1.5 outline-none ${formula ? 'font-mono text-xs' : ''} ${isDefault && draft === undefined ? 'text-ink-2' : ''}`}
+      />
+      {beside && <span className="shrink-0 pr-1.5 font-mono text-xs text-calm" data-live>{`= ${beside}`}</span>}
+      {fault && <span id={hint} className="sr-only">{fault}</span>}
+    </span>
+  );
+}

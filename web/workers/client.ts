@@ -1,0 +1,45 @@
+/** Talks to the workers: one checks models after each edit, one runs them and keeps their states. */
+import { Refusal, type Model } from '@vim-pivot/core';
+import type { Checked, Reply, Request } from './protocol';
+
+type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : never) : never;
+
+class Engine {
+  private readonly worker: Worker;
+  private readonly listeners = new Map<number, (r: Reply) => void>();
+  private next = 1;
+
+  constructor() {
+    this.worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' });
+    this.worker.onmessage = ({ data }: MessageEvent<Reply>) => this.listeners.get(data.id)?.(data);
+  }
+
+  /** Sends a request and hands every reply to the listener until it returns true. */
+  stream(message: Unsent, listener: (r: Reply) => boolean, transfer: Transferable[] = []): number {
+    const id = this.next++;
+    this.listeners.set(id, (r) => {
+      if (listener(r)) this.listeners.delete(id);
+    });
+    this.worker.postMessage({ ...message, id }, transfer);
+    return id;
+  }
+
+  /** Sends a request with one reply. @throws Refusal when the worker refuses */
+  ask<T extends Reply['type']>(message: Unsent, type: T, transfer: Transferable[] = []): Promise<Extract<Reply, { type: T }>> {
+    return new Promise((resolve, reject) => {
+      this.stream(message, (r) => {
+        if (r.type === type) resolve(r as Extract<Reply, { type: T }>);
+        else if (r.type === 'refused') reject(new Refusal(r.diagnoses));
+        return true;
+      }, transfer);
+    });
+  }
+}
+
+let modelEngine: Engine | undefined;
+let runEngine: Engine | undefined;
+export const modelWorker = (): Engine => (modelEngine ??= new Engine());
+export const runWorker = (): Engine => (runEngine ??= new Engine());
+
+export const parseModel = async (text: string): Promise<Model> => (await modelWorker().ask({ type: 'parse', text }, 'parsed')).model;
+export const checkModel = async (model: Model): Promise<Checked> => (await modelWorker().ask({ type: 'check', model }, 'checked')).checked;

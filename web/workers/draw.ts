@@ -1,0 +1,34 @@
+/** What the scene needs of a mechanism, with every mesh in the axes of its body. */
+import type { Mechanism } from '@vim-pivot/core';
+import type { DrawnJoint, DrawnShape, Picture } from './protocol';
+
+type Row9 = readonly number[];
+
+export function draw(m: Mechanism, start: Float64Array): Picture {
+  const index = (i: number) => (i === m.bodies.length ? -1 : i);
+  const at = new Map(m.bodies.map((b, i) => [b.name, i]));
+  const shapes = m.shapes.map((s): DrawnShape => {
+    const i = at.get(s.body) ?? -1;
+    const b = m.bodies[i];
+    return {
+      name: s.name, body: i, indices: s.mesh.indices,
+      positions: b ? inBody(s.mesh.positions, b.turn, b.origin, b.centre) : s.mesh.positions,
+      normals: b ? inBody(s.mesh.normals, b.turn, [0, 0, 0], [0, 0, 0]) : s.mesh.normals,
+    };
+  });
+  const driven = new Set(m.drives.map((d) => d.joint.name));
+  const joints = m.joints.map((j): DrawnJoint => ({
+    name: j.name, kind: j.kind.kind, a: index(j.sides.a), b: index(j.sides.b), at: [...j.sides.sa], axis: [j.sides.fa[2], j.sides.fa[5], j.sides.fa[8]], driven: driven.has(j.name),
+  }));
+  return { bodies: m.bodies.map((b) => b.name), shapes, joints, outlines: m.outlines.map((o) => ({ ...o })), posture: start.slice(0, 7 * m.bodies.length), size: m.size };
+}
+
+/** Points in ground axes as drawn, to the axes of a body: turnᵀ (p − origin) − centre. */
+function inBody(list: Float32Array, turn: Row9, origin: readonly number[], centre: readonly number[]): Float32Array {
+  const out = new Float32Array(list.length);
+  for (let p = 0; p < list.length; p += 3) {
+    const x = list[p]! - origin[0]!, y = list[p + 1]! - origin[1]!, z = list[p + 2]! - origin[2]!;
+    for (let k = 0; k < 3; k++) out[p + k] = turn[k]! * x + turn[3 + k]! * y + turn[6 + k]! * z - centre[k]!;
+  }
+  return out;
+}

@@ -1,0 +1,136 @@
+/** The core in a worker: checks models, runs them and reads their gauges. */
+import {
+  type Mechanism, type Model, Readings, Refusal, check, readModel, recordLayout, simulate, withGauges, build,
+} from '@vim-pivot/core';
+import { draw } from './draw';
+import type { Checked, Curve, Reply, Request } from './protocol';
+
+const post = (reply: Reply, transfer: Transferable[] = []): void => self.postMessage(reply, { transfer });
+
+interface Kept {
+  model: Model;
+  width: number;
+  chunks: Float64Array[];
+}
+const runs = new Map<string, Kept>();
+const signals = new Map<string, { cancelled: boolean }>();
+
+/** A run gives way to other messages this often, ms. */
+const SLICE = 12;
+const channel = new MessageChannel();
+const breath = (): Promise<void> =>
+  new Promise((resolve) => {
+    channel.port1.onmessage = () => resolve();
+    channel.port2.postMessage(0);
+  });
+
+self.onmessage = ({ data }: MessageEvent<Request>): void => {
+  void handle(data).catch((e: unknown) => {
+    if (!(e instanceof Refusal)) throw e;
+    post({ type: 'refused', id: data.id, diagnoses: [...e.diagnoses] });
+  });
+};
+
+async function handle(m: Request): Promise<void> {
+  switch (m.type) {
+    case 'parse':
+      return post({ type: 'parsed', id: m.id, model: readModel(m.text) });
+    case 'check': {
+      const checked = examine(m.model);
+      return post({ type: 'checked', id: m.id, checked }, checked.picture?.shapes.flatMap((s) => [s.positions.buffer, s.normals.buffer, s.indices.buffer]) as Transferable[] | undefined);
+    }
+    case 'run':
+      return run(m.id, m.run, m.model);
+    case 'cancel': {
+      const signal = signals.get(m.run);
+      if (signal) signal.cancelled = true;
+      return post({ type: 'done', id: m.id });
+    }
+    case 'restore':
+      runs.set(m.run, { model: m.model, width: recordLayout(mechanismOf(m.model)).width, chunks: m.chunks });
+      return post({ type: 'done', id: m.id });
+    case 'forget':
+      runs.delete(m.run);
+      return post({ type: 'done', id: m.id });
+    case 'read':
+      return read(m.id, m.run, m.now, m.gauges, m.from);
+  }
+}
+
+function examine(model: Model): Checked {
+  const report = check(model);
+  const { mechanism, resolution } = report.built;
+  const live = [...resolution.live];
+  if (!mechanism) return { diagnoses: report.diagnoses, live, gauges: [] };
+  const gauges = mechanism.gauges.map((name) => {
+    const c = mechanism.channel(name);
+    return { name, dim: c.dim, positive: c.positive };
+  });
+  const { mobility } = report;
+  return {
+    diagnoses: report.diagnoses, live, gauges,
+    ...(report.start ? { picture: draw(mechanism, report.start) } : {}),
+    ...(mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant, notUnique: [...mobility.notUnique] } } : {}),
+  };
+}
+
+async function run(id: number, name: string, model: Model): Promise<void> {
+  const report = check(model);
+  const errors = report.diagnoses.filter((d) => d.severity === 'error');
+  const { mechanism } = report.built;
+  if (errors.length > 0 || !mechanism) return post({ type: 'refused', id, diagnoses: errors });
+  const signal = { cancelled: false };
+  signals.set(name, signal);
+  const settings = mechanism.resolution.run;
+  const layout = recordLayout(mechanism);
+  const kept: Kept = { model, width: layout.width, chunks: [] };
+  runs.set(name, kept);
+  post({ type: 'started', id, layout, until: settings.until });
+  const from = performance.now();
+  let slice = from;
+  for (const e of simulate(mechanism, { ...settings, signal })) {
+    if (e.type === 'records') {
+      kept.chunks.push(e.data);
+      const copy = e.data.slice();
+      post({ type: 'records', id, data: copy }, [copy.buffer]);
+    } else if (e.type === 'end') {
+      const { status, t, statistics, diagnoses } = e;
+      post({ type: 'ended', id, status, t, seconds: (performance.now() - from) / 1000, statistics, diagnoses });
+    }
+    if (performance.now() - slice > SLICE) {
+      if (e.type === 'progress') post({ type: 'progress', id, t: e.t });
+      await breath();
+      slice = performance.now();
+    }
+  }
+  signals.delete(name);
+}
+
+function mechanismOf(model: Model): Mechanism {
+  const built = build(model);
+  if (!built.mechanism) throw new Refusal(built.diagnoses.filter((d) => d.severity === 'error'));
+  return built.mechanism;
+}
+
+function read(id: number, name: string, now: Model, gauges: string[], from: number): void {
+  const kept = runs.get(name);
+  if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
+  const merged = withGauges(kept.model, { ...now, gauges: now.gauges.filter((g) => gauges.includes(g.name)) });
+  const built = build(merged);
+  const mechanism = built.mechanism ?? mechanismOf({ ...kept.model, gauges: [] });
+  const { width, chunks } = kept;
+  let skip = from;
+  const wanted = chunks.flatMap((c) => {
+    const n = c.length / width;
+    const part = skip >= n ? [] : [c.subarray(skip * width)];
+    skip = Math.max(0, skip - n);
+    return part;
+  });
+  const time = Float64Array.from(wanted.flatMap((c) => Array.from({ length: c.length / width }, (_, i) => c[i * width]!)));
+  const usable = built.mechanism ? gauges.filter((g) => mechanism.gauges.includes(g)) : [];
+  const channels = usable.map((g) => mechanism.channel(g));
+  const values = new Readings(mechanism).read(channels, wanted);
+  const curves: Curve[] = usable.map((gauge, k) => ({ gauge, dim: channels[k]!.dim, positive: channels[k]!.positive, values: values[k]! }));
+  const failures = built.diagnoses.filter((d) => d.severity === 'error');
+  post({ type: 'read', id, time, curves, failures }, [time.buffer, ...values.map((v) => v.buffer)]);
+}

@@ -1,0 +1,69 @@
+/** What the page and its workers say to each other. Every message is plain data. */
+import type { Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+
+/** A shape to draw: mesh relative to its body's centre of mass, in body axes. Body −1 is the ground. */
+export interface DrawnShape {
+  name: string;
+  body: number;
+  positions: Float32Array;
+  normals: Float32Array;
+  indices: Uint32Array;
+}
+
+/** A joint to draw: where it sits in its first and second body (index −1: ground), and its axis in the first body. */
+export interface DrawnJoint {
+  name: string;
+  kind: string;
+  a: number;
+  b: number;
+  at: [number, number, number];
+  axis: [number, number, number];
+  driven: boolean;
+}
+
+export interface Picture {
+  bodies: string[];
+  shapes: DrawnShape[];
+  joints: DrawnJoint[];
+  outlines: { load: string; outline: Outline }[];
+  /** Seven numbers a body: position of the centre of mass, quaternion w x y z. */
+  posture: Float64Array;
+  size: number;
+}
+
+export interface Checked {
+  diagnoses: Diagnosis[];
+  live: [path: string, value: LiveValue][];
+  /** Absent when the model cannot be drawn; the last good picture then stays. */
+  picture?: Picture;
+  mobility?: { joints: number; free: number; redundant: number; notUnique: string[] };
+  gauges: { name: string; dim: Dimension; positive: string }[];
+}
+
+export interface Curve {
+  gauge: string;
+  dim: Dimension;
+  positive: string;
+  values: Float64Array;
+}
+
+export type Request =
+  | { type: 'parse'; id: number; text: string }
+  | { type: 'check'; id: number; model: Model }
+  | { type: 'run'; id: number; run: string; model: Model }
+  | { type: 'cancel'; id: number; run: string }
+  | { type: 'restore'; id: number; run: string; model: Model; chunks: Float64Array[] }
+  | { type: 'forget'; id: number; run: string }
+  /** Reads gauges of `now` (the model as it is) from the recorded states of a run, from record `from` on. */
+  | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number };
+
+export type Reply =
+  | { type: 'parsed'; id: number; model: Model }
+  | { type: 'checked'; id: number; checked: Checked }
+  | { type: 'refused'; id: number; diagnoses: Diagnosis[] }
+  | { type: 'started'; id: number; layout: RecordLayout; until: number }
+  | { type: 'records'; id: number; data: Float64Array }
+  | { type: 'progress'; id: number; t: number }
+  | { type: 'ended'; id: number; status: 'done' | 'cancelled' | 'failed'; t: number; seconds: number; statistics: RunStatistics; diagnoses: Diagnosis[] }
+  | { type: 'read'; id: number; time: Float64Array; curves: Curve[]; failures: Diagnosis[] }
+  | { type: 'done'; id: number };
