@@ -43,17 +43,19 @@ program
     const from = performance.now();
     const run = runModel(model, asked);
     const seconds = (performance.now() - from) / 1000;
-    const gauges = run.mechanism.gauges.map((name) => ({ name, dim: run.mechanism.channel(name).dim, values: run.gauge(name) }));
+    const gauges = run.mechanism.gauges.map((name) => {
+      const { dim, unit = shownUnit(dim) } = run.mechanism.channel(name);
+      return { name, dim, unit, values: run.gauge(name) };
+    });
     if (options.csv) writeFileSync(options.csv, writeCsv(run.time, gauges));
     const ranges = gauges.map((g) => {
-      const unit = shownUnit(g.dim);
-      const factor = readUnit(unit)!.factor;
+      const factor = readUnit(g.unit)!.factor;
       let lo = Infinity, hi = -Infinity;
       for (const x of g.values) {
         lo = Math.min(lo, x);
         hi = Math.max(hi, x);
       }
-      return { gauge: g.name, unit, min: lo / factor, max: hi / factor, final: g.values.at(-1)! / factor };
+      return { gauge: g.name, unit: g.unit, min: lo / factor, max: hi / factor, final: g.values.at(-1)! / factor };
     });
     const { end } = run;
     if (options.json) printJson(end.diagnoses, { status: end.status, t: end.t, seconds, statistics: end.statistics, gauges: ranges });

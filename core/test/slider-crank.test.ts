@@ -57,6 +57,16 @@ describe('slider-crank at constant speed', () => {
     }
   });
 
+  it('stands still at t = 0 when its drive starts smoothly', () => {
+    const m = sliderCrank(r, l);
+    m.drives[0]!.value = '300 rpm * smoothstep(0 s, 0.1 s, t)';
+    const start = runModel(m, { until: 0.2 });
+    expect(start.gauge('v')[0]).toBe(0);
+    expect(Math.abs(start.gauge('v')[1]!)).toBeLessThan(0.01);
+    // at rest: the crank's own weight and the share of the rod that the crank pin carries
+    expect(start.gauge('Bearing y')[0]!).toBeCloseTo((m1 + m2 * (1 - c2 / l)) * g, 6);
+  });
+
   it('records at the times asked for, whatever the steps', () => {
     expect(run.time.length).toBe(401);
     run.time.forEach((t, i) => expect(t).toBeCloseTo(i * 1e-3, 12));

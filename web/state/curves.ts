@@ -7,6 +7,7 @@ import { useRuns } from './runs';
 export interface ReadCurve {
   gauge: string;
   dim: Dimension;
+  unit: string;
   positive: string;
   time: Float64Array;
   values: Float64Array;
@@ -30,7 +31,7 @@ const EMPTY: Curves = { curves: [], failures: [] };
 export function useCurves(run: string | undefined, model: Model | undefined, gauges: readonly string[]): Curves {
   const [state, setState] = useState<{ key: string; curves: Curves }>({ key: '', curves: EMPTY });
   const loaded = useRuns((s) => (run ? s.tracks.has(run) : false));
-  const count = useRuns((s) => (run && s.tick >= 0 ? (s.tracks.get(run)?.count ?? 0) : 0));
+  const count = useRuns((s) => (run ? (s.readable.get(run) ?? 0) : 0));
   const definitions = JSON.stringify((model?.gauges ?? []).filter((g) => gauges.includes(g.name)));
   const key = `${run}|${definitions}`;
 
@@ -46,7 +47,7 @@ export function useCurves(run: string | undefined, model: Model | undefined, gau
         const before = have > 0 ? state.curves.curves : [];
         const curves = r.curves.map((c, i): ReadCurve => {
           const b = before[i];
-          return { gauge: c.gauge, dim: c.dim, positive: c.positive, time: b ? joined(b.time, r.time) : r.time, values: b ? joined(b.values, c.values) : c.values };
+          return { gauge: c.gauge, dim: c.dim, unit: c.unit, positive: c.positive, time: b ? joined(b.time, r.time) : r.time, values: b ? joined(b.values, c.values) : c.values };
         });
         setState({ key, curves: { curves, failures: r.failures } });
       })

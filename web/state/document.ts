@@ -51,11 +51,19 @@ const { getState: get, setState: set } = useDocument;
 const MOST_UNDO = 500;
 const LAST_OPEN = 'last-project';
 
-/** Changes the model as one undo step. */
-export function edit(label: string, recipe: (m: Model) => void | Model): void {
+/** Changes the model as one undo step. @param recipe changes the draft in place */
+export function edit(label: string, recipe: (m: Model) => void): void {
+  replace(label, (m) => {
+    recipe(m);
+    return m;
+  });
+}
+
+/** The same with a recipe that gives the model anew. */
+export function replace(label: string, recipe: (m: Model) => Model): void {
   const { model, past } = get();
   if (!model) return;
-  const [next, forward, back] = produceWithPatches(model, recipe as (m: Model) => void);
+  const [next, forward, back] = produceWithPatches(model, recipe);
   if (forward.length === 0) return;
   set({ model: next, past: [...past.slice(-MOST_UNDO), { label, forward, back }], future: [] });
   changed();

@@ -2,7 +2,7 @@
 import {
   FAMILIES, type Family, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, rename, shownUnit,
 } from '@vim-pivot/core';
-import { edit, select, useDocument } from './document';
+import { edit, replace, select, useDocument } from './document';
 
 /** One editable place: a whole field, or one component of a vector. */
 export interface Place {
@@ -72,12 +72,14 @@ const LITERAL = /^\s*[-−+]?[\d.]+(e[-+]?\d+)?\s*[a-zA-Z°µ/*^\d·]*\s*$/;
 /** Whether a value explains itself without a live value beside it. */
 export const isLiteral = (text: string): boolean => LITERAL.test(text);
 
-/** What is stored for a text typed into a place: a plain number takes the unit in which the place is shown. */
-function stored(f: Field, text: string, e: RawElement, model: Model): number | string {
+/** What is stored for a text typed into a place: a plain number takes the unit that stood there, or that in which the place is shown. */
+function stored(f: Field, text: string, before: RawValue, e: RawElement, model: Model): number | string {
   if (f.type !== 'quantity' && f.type !== 'vector') return text.trim();
   if (!PLAIN.test(text)) return text.trim();
   const d = typeof f.dim === 'function' ? f.dim(e, model) : f.dim;
   const number = text.trim().replace('−', '-');
+  const old = typeof before === 'string' ? /^\s*[-−+]?[\d.]+(?:e[-+]?\d+)?\s*([a-zA-Z°µ][a-zA-Z°µ/*^\d·]*)\s*$/.exec(before)?.[1] : undefined;
+  if (old) return Number(number) === 0 && d ? 0 : `${number} ${old}`;
   if (!d || identical(d, D.none)) return Number(number);
   const unit = shownUnit(d).replaceAll('·', '*').replaceAll('²', '^2').replaceAll('³', '^3');
   return Number(number) === 0 ? 0 : `${number} ${unit}`;
@@ -92,13 +94,13 @@ export function setText(family: Family, name: string, { field, part }: Place, te
   if (textOf(rawAt(family, e, part === undefined ? { field } : { field, part }).value) === text) return;
   edit(`${f.label} of ${name}`, (m) => {
     const target = m[family].find((x) => x.name === name)!;
-    if (text.trim() === '' && part === undefined) delete target[field];
+    if (text.trim() === '' && part === undefined) target[field] = undefined;
     else if (f.type === 'refs') target[field] = text.split(',').map((s) => s.trim()).filter(Boolean);
-    else if (part === undefined) target[field] = stored(f, text, e, model);
+    else if (part === undefined) target[field] = stored(f, text, e[field] as RawValue, e, model);
     else {
       const before = rawAt(family, e, { field }).value;
       const next = Array.isArray(before) ? [...(before as (number | string)[])] : [0, 0, 0];
-      next[part] = text.trim() === '' ? 0 : stored(f, text, e, model);
+      next[part] = text.trim() === '' ? 0 : stored(f, text, next[part], e, model);
       target[field] = next;
     }
   });
@@ -112,7 +114,7 @@ export function renameElement(family: Family, from: string, to: string): string 
   if (name === '') return 'A name is needed.';
   if (name.length > 80 || /[\p{C}<>"“”]/u.test(name)) return 'A name has at most 80 characters, no quotes or angle brackets.';
   if (model[family].some((e) => e.name === name) || (family === 'bodies' && name === model.ground)) return `There is already ${name}.`;
-  edit(`Rename ${from}`, (m) => rename(m, family, from, name));
+  replace(`Rename ${from}`, () => rename(model, family, from, name));
   const { selected } = useDocument.getState();
   if (selected?.family === family && selected.name === from) select({ family, name });
   return undefined;
@@ -139,6 +141,15 @@ export function addElement(family: Family, kind: Kind): void {
     m[family].push(e);
   });
   select({ family, name });
+}
+
+export function setNote(family: Family, name: string, note: string): void {
+  edit(`Note on ${name}`, (m) => {
+    const e = m[family].find((x) => x.name === name);
+    if (!e || (e.note ?? '') === note) return;
+    if (note) e.note = note;
+    else delete e.note;
+  });
 }
 
 export function removeElement(family: Family, name: string): void {

@@ -74,6 +74,8 @@ interface RunsState {
   tracks: ReadonlyMap<string, Track>;
   /** Grows with every record that arrives, so that views know to look again. */
   tick: number;
+  /** Records that charts may read by now; grows a few times a second, not with every record. */
+  readable: ReadonlyMap<string, number>;
   running: string | undefined;
   progress: number;
   /** Why the last Run could not start. */
@@ -88,7 +90,7 @@ interface RunsState {
 }
 
 export const useRuns = create<RunsState>(() => ({
-  runs: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, running: undefined, progress: 0, refusal: [], time: 0, playing: false, speed: 1,
+  runs: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, readable: new Map(), running: undefined, progress: 0, refusal: [], time: 0, playing: false, speed: 1,
   view: 'model', pictures: new Map(),
 }));
 const { getState: get, setState: set } = useRuns;
@@ -116,6 +118,9 @@ function viewRun(): void {
 }
 
 
+/** How often charts read on while a run goes on, ms. */
+const ANNOUNCE = 200;
+
 const patch = (id: string, change: Partial<RunRow>): void => set((s) => ({ runs: s.runs.map((r) => (r.id === id ? { ...r, ...change } : r)) }));
 const rowOf = (id: string) => get().runs.find((r) => r.id === id);
 
@@ -140,7 +145,7 @@ export function fetchRun(id: string): Promise<void> {
     const track = new Track(row.layout);
     chunks.forEach((c) => track.add(c));
     await runWorker().ask({ type: 'restore', run: id, model: row.model, chunks }, 'done', chunks.map((c) => c.buffer as ArrayBuffer));
-    set((s) => ({ tracks: new Map([...s.tracks, [id, track]]), tick: s.tick + 1 }));
+    set((s) => ({ tracks: new Map([...s.tracks, [id, track]]), readable: new Map([...s.readable, [id, track.count]]), tick: s.tick + 1 }));
   })().finally(() => fetching.delete(id));
   fetching.set(id, work);
   return work;
@@ -155,6 +160,11 @@ export function startRun(): void {
   let index = 0;
   let track: Track | undefined;
   let writes: Promise<unknown> = Promise.resolve();
+  let announced = performance.now();
+  const announce = () => {
+    announced = performance.now();
+    set((s) => ({ readable: new Map([...s.readable, [id, track!.count]]) }));
+  };
   runWorker().stream({ type: 'run', run: id, model }, (r) => {
     switch (r.type) {
       case 'refused':
@@ -172,6 +182,7 @@ export function startRun(): void {
         const row = { run: id, index: index++, data: r.data };
         writes = writes.then(() => db.chunks.add(row));
         set((s) => ({ progress: track!.end, tick: s.tick + 1 }));
+        if (performance.now() - announced > ANNOUNCE) announce();
         return false;
       }
       case 'progress':
@@ -181,6 +192,7 @@ export function startRun(): void {
         const change = { status: r.status, reached: r.t, seconds: r.seconds, statistics: r.statistics, records: track!.count, diagnoses: r.diagnoses };
         patch(id, change);
         set((s) => ({ running: undefined, tick: s.tick + 1 }));
+        announce();
         void writes.then(() => db.runs.update(id, change)).catch((e: unknown) => {
           patch(id, { diagnoses: [...change.diagnoses, { code: 'run-not-saved', severity: 'warning', message: `The run could not be saved: ${(e as Error).message}. It is lost when the page is closed.` }] });
         });

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useId, useRef, useState } from 'react';
-import type { Family, RawElement } from '@vim-pivot/core';
+import { D, type Family, type LiveValue, type RawElement, type RawValue, identical } from '@vim-pivot/core';
 import { useDocument } from '@/state/document';
 import { type Place, choicesFor, fieldOf, isLiteral, liveText, pathOf, rawAt, setText, shortText, textOf } from '@/state/elements';
 
@@ -9,6 +9,12 @@ export function useFault(path: string): string | undefined {
   return useDocument((s) => s.diagnoses.find((d) => d.severity === 'error' && d.path && pathText(d.path) === path)?.message);
 }
 const pathText = (path: readonly (string | number)[]) => path.reduce<string>((t, p) => t + (typeof p === 'number' ? `[${p}]` : `.${p}`), '$');
+
+/** A value is shown beside a formula, and beside a number in SI units that is shown in others; not beside what explains itself. */
+function needsLive(value: RawValue, live: LiveValue): boolean {
+  if (typeof value === 'number') return value !== 0 && !identical(live.dim, D.none);
+  return value === undefined || !isLiteral(textOf(value));
+}
 
 /**
  * The editor of one place of an element, in the Ledger or on the Card. A formula shows its live value beside it; a
@@ -60,13 +66,15 @@ export function ValueInput({ family, index, element, place, label, bare = false 
 
   const shown = draft ?? (field.type === 'refs' ? textOf(value) : shortText(value));
   const formula = field.type !== 'refs';
-  const beside = formula && draft === undefined && live && (value === undefined || !isLiteral(textOf(value)) || typeof value === 'number') ? liveText(live) : '';
+  const beside = formula && draft === undefined && live && needsLive(value, live) ? liveText(live) : '';
   const commit = () => {
     if (draft !== undefined && !cancelled.current) setText(family, element.name, place, draft);
     cancelled.current = false;
     setDraft(undefined);
   };
+  const note = beside && <span className="shrink-0 px-1.5 font-mono text-xs text-calm" data-live>{fault ? `${beside} stays in use` : `= ${beside}`}</span>;
   return (
+    <>
     <span className={`flex h-[24px] min-w-0 items-center rounded border hover:border-line focus-within:border-accent ${mark}`} title={fault || (beside ? `${shown} = ${beside}` : field.help)}>
       <input
         ref={input}
@@ -90,8 +98,10 @@ export function ValueInput({ family, index, element, place, label, bare = false 
         }}
         className={`min-w-0 flex-1 bg-transparent px-1.5 outline-none ${formula ? 'font-mono text-xs' : ''} ${isDefault && draft === undefined ? 'text-ink-2' : ''}`}
       />
-      {beside && <span className="shrink-0 pr-1.5 font-mono text-xs text-calm" data-live>{`= ${beside}`}</span>}
+      {bare && note}
       {fault && <span id={hint} className="sr-only">{fault}</span>}
     </span>
+    {!bare && note && <span className="col-start-2 -mt-0.5">{note}</span>}
+    </>
   );
 }

@@ -17,8 +17,10 @@ export function draw(m: Mechanism, start: Float64Array): Picture {
     };
   });
   const driven = new Set(m.drives.map((d) => d.joint.name));
+  // A joint is drawn where it is on its first body; a sliding one on its second, with which it travels.
   const joints = m.joints.map((j): DrawnJoint => ({
-    name: j.name, kind: j.kind.kind, a: index(j.sides.a), b: index(j.sides.b), at: [...j.sides.sa], axis: [j.sides.fa[2], j.sides.fa[5], j.sides.fa[8]], driven: driven.has(j.name),
+    name: j.name, kind: j.kind.kind, a: index(j.sides.a), b: index(j.sides.b),
+    place: j.freedoms.has('translation') ? { body: index(j.sides.b), at: [...j.sides.sb] } : { body: index(j.sides.a), at: [...j.sides.sa] }, axis: [j.sides.fa[2], j.sides.fa[5], j.sides.fa[8]], driven: driven.has(j.name),
   }));
   return { bodies: m.bodies.map((b) => b.name), shapes, joints, outlines: m.outlines.map((o) => ({ ...o })), posture: start.slice(0, 7 * m.bodies.length), size: m.size };
 }

@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import {
-  type Mechanism, type Model, Readings, Refusal, check, readModel, recordLayout, simulate, withGauges, build,
+  type Mechanism, type Model, Readings, Refusal, check, readModel, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { draw } from './draw';
 import type { Checked, Curve, Reply, Request } from './protocol';
@@ -51,6 +51,7 @@ async function handle(m: Request): Promise<void> {
       return post({ type: 'done', id: m.id });
     case 'forget':
       runs.delete(m.run);
+      for (const slot of ready.keys()) if (slot.startsWith(`${m.run}/`)) ready.delete(slot);
       return post({ type: 'done', id: m.id });
     case 'read':
       return read(m.id, m.run, m.now, m.gauges, m.from);
@@ -64,7 +65,7 @@ function examine(model: Model): Checked {
   if (!mechanism) return { diagnoses: report.diagnoses, live, gauges: [] };
   const gauges = mechanism.gauges.map((name) => {
     const c = mechanism.channel(name);
-    return { name, dim: c.dim, positive: c.positive };
+    return { name, dim: c.dim, unit: c.unit ?? shownUnit(c.dim), positive: c.positive };
   });
   const { mobility } = report;
   return {
@@ -112,12 +113,34 @@ function mechanismOf(model: Model): Mechanism {
   return built.mechanism;
 }
 
+/** Gauges made ready for a run; made anew when a definition changes, not for every reading. */
+interface Ready {
+  key: string;
+  readings: Readings;
+  usable: string[];
+  channels: Channel[];
+  failures: Diagnosis[];
+}
+const ready = new Map<string, Ready>();
+
+function prepare(name: string, kept: Kept, now: Model, gauges: string[]): Ready {
+  const wanted = now.gauges.filter((g) => gauges.includes(g.name));
+  const key = JSON.stringify([wanted, now.points.length]);
+  const slot = `${name}/${gauges.join('/')}`;
+  const known = ready.get(slot);
+  if (known?.key === key) return known;
+  const built = build(withGauges(kept.model, { ...now, gauges: wanted }));
+  const mechanism = built.mechanism ?? mechanismOf({ ...kept.model, gauges: [] });
+  const usable = built.mechanism ? gauges.filter((g) => mechanism.gauges.includes(g)) : [];
+  const made = { key, readings: new Readings(mechanism), usable, channels: usable.map((g) => mechanism.channel(g)), failures: built.diagnoses.filter((d) => d.severity === 'error') };
+  ready.set(slot, made);
+  return made;
+}
+
 function read(id: number, name: string, now: Model, gauges: string[], from: number): void {
   const kept = runs.get(name);
   if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
-  const merged = withGauges(kept.model, { ...now, gauges: now.gauges.filter((g) => gauges.includes(g.name)) });
-  const built = build(merged);
-  const mechanism = built.mechanism ?? mechanismOf({ ...kept.model, gauges: [] });
+  const { readings, usable, channels, failures } = prepare(name, kept, now, gauges);
   const { width, chunks } = kept;
   let skip = from;
   const wanted = chunks.flatMap((c) => {
@@ -126,11 +149,11 @@ function read(id: number, name: string, now: Model, gauges: string[], from: numb
     skip = Math.max(0, skip - n);
     return part;
   });
-  const time = Float64Array.from(wanted.flatMap((c) => Array.from({ length: c.length / width }, (_, i) => c[i * width]!)));
-  const usable = built.mechanism ? gauges.filter((g) => mechanism.gauges.includes(g)) : [];
-  const channels = usable.map((g) => mechanism.channel(g));
-  const values = new Readings(mechanism).read(channels, wanted);
-  const curves: Curve[] = usable.map((gauge, k) => ({ gauge, dim: channels[k]!.dim, positive: channels[k]!.positive, values: values[k]! }));
-  const failures = built.diagnoses.filter((d) => d.severity === 'error');
-  post({ type: 'read', id, time, curves, failures }, [time.buffer, ...values.map((v) => v.buffer)]);
+  const time = times(wanted, width);
+  const values = readings.read(channels, wanted);
+  const curves = usable.map((gauge, k): Curve => {
+    const { dim, unit = shownUnit(dim), positive } = channels[k]!;
+    return { gauge, dim, unit, positive, values: values[k]! };
+  });
+  post({ type: 'read', id, time, curves, failures }, [time.buffer, ...values.map((v) => v.buffer)] as Transferable[]);
 }

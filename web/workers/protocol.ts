@@ -10,13 +10,13 @@ export interface DrawnShape {
   indices: Uint32Array;
 }
 
-/** A joint to draw: where it sits in its first and second body (index −1: ground), and its axis in the first body. */
+/** A joint to draw: its bodies (−1: ground), where its symbol sits, and its axis in the first body. */
 export interface DrawnJoint {
   name: string;
   kind: string;
   a: number;
   b: number;
-  at: [number, number, number];
+  place: { body: number; at: [number, number, number] };
   axis: [number, number, number];
   driven: boolean;
 }
@@ -37,12 +37,13 @@ export interface Checked {
   /** Absent when the model cannot be drawn; the last good picture then stays. */
   picture?: Picture;
   mobility?: { joints: number; free: number; redundant: number; notUnique: string[] };
-  gauges: { name: string; dim: Dimension; positive: string }[];
+  gauges: { name: string; dim: Dimension; unit: string; positive: string }[];
 }
 
 export interface Curve {
   gauge: string;
   dim: Dimension;
+  unit: string;
   positive: string;
   values: Float64Array;
 }

@@ -111,6 +111,8 @@ export interface Snapshot {
 
 export interface Channel {
   dim: Dimension;
+  /** Unit in which it is shown; left out: the usual one of the dimension. */
+  unit?: string;
   /** What positive means, in words. */
   positive: string;
   read(s: Snapshot): number;

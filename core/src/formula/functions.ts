@@ -75,14 +75,8 @@ function quotient(S: Float64Array, o: number, a: number, b: number): void {
   S[o] = q;
   S[o + 1] = q1;
 }
-/** x^n by repeated multiplication: exact for the small integers of formulas. */
-function integerPower(x: number, n: number): number {
-  let r = 1;
-  for (let k = Math.abs(n); k > 0; k--) r *= x;
-  return n < 0 ? 1 / r : r;
-}
 const pow = (x: number, n: number): number =>
-  Number.isInteger(n) && Math.abs(n) <= 16 ? integerPower(x, n) : n === 0.5 ? Math.sqrt(x) : E.pow(x, n);
+  Number.isInteger(n) && Math.abs(n) <= 16 ? E.integerPower(x, n) : n === 0.5 ? Math.sqrt(x) : E.pow(x, n);
 
 function powerJet(S: Float64Array, o: number, a: number, b: number): void {
   const n = S[b]!;

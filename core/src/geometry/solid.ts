@@ -3,7 +3,7 @@
  * looking at, and approximates round sides.
  */
 import earcut from 'earcut';
-import { cos, sin } from '../quantity/elementary';
+import { cos, cube, sin, square } from '../quantity/elementary';
 import { type MassProperties, place } from './mass';
 import { type Mat3, type Vec3, add, apply, column, fromColumns, norm, scale, sub, triad } from './vector';
 
@@ -138,7 +138,7 @@ export function sphere(centre: Vec3, radius: number): Solid {
       m.quad(k, k + ROUND + 1, k + ROUND + 2, k + 1);
     }
   }
-  const volume = (4 / 3) * PI * radius ** 3;
+  const volume = (4 / 3) * PI * cube(radius);
   const i = 0.4 * volume * radius * radius;
   return finish(m, { mass: volume, centre: [0, 0, 0], inertia: diagonal(i, i, i) }, diagonal(1, 1, 1), centre);
 }
@@ -152,8 +152,8 @@ export function linkBar(from: Vec3, to: Vec3, width: number, thickness: number, 
   const length = norm(along);
   const r = width / 2;
   const x = scale(along, 1 / length);
-  const square = sub(flat, scale(x, flat[0] * x[0] + flat[1] * x[1] + flat[2] * x[2]));
-  const z = norm(square) > 1e-9 * norm(flat) ? scale(square, 1 / norm(square)) : column(triad(x), 0);
+  const upright = sub(flat, scale(x, flat[0] * x[0] + flat[1] * x[1] + flat[2] * x[2]));
+  const z = norm(upright) > 1e-9 * norm(flat) ? scale(upright, 1 / norm(upright)) : column(triad(x), 0);
   const y: Vec3 = [z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0]];
   const m = new MeshBuilder();
   const half = ROUND / 2;
@@ -168,9 +168,9 @@ export function linkBar(from: Vec3, to: Vec3, width: number, thickness: number, 
   const disc = PI * r * r;
   const area = length * width + disc;
   const reach = (4 * r) / (3 * PI);
-  const ix = (length * width ** 3) / 12 + (disc * r * r) / 4;
+  const ix = (length * cube(width)) / 12 + (disc * r * r) / 4;
   const own = (disc * r * r) / 4 - disc * reach * reach;
-  const iy = (width * length ** 3) / 12 + own + disc * (length / 2 + reach) ** 2;
+  const iy = (width * cube(length)) / 12 + own + disc * square(length / 2 + reach);
   const t2 = (area * thickness * thickness) / 12;
   const mass = {
     mass: area * thickness,
@@ -201,7 +201,7 @@ export function prism(polygon: readonly Vec2[], thickness: number, frame: Mat3, 
   const m = new MeshBuilder();
   prismMesh(m, outline.flatMap((a, k): Rim[] => {
     const b = outline[(k + 1) % outline.length]!;
-    const l = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
+    const l = Math.sqrt(square(b[0] - a[0]) + square(b[1] - a[1]));
     const normal: Vec2 = [(b[1] - a[1]) / l, (a[0] - b[0]) / l];
     return [{ at: a, normal }, { at: b, normal }];
   }), thickness / 2);

@@ -1,3 +1,4 @@
+import { integerPower } from './elementary';
 import { type Dimension, D, baseUnits, dim, divide, identical, multiply, power } from './dimension';
 
 /** A unit: SI value of one, and its dimension. */
@@ -80,7 +81,7 @@ export function readUnit(text: string): { factor: number; dim: Dimension } | und
     const unit = name === '1' ? { factor: 1, dim: D.none } : table.get(name);
     const n = Number(exponent);
     if (!unit || !Number.isInteger(n)) return undefined;
-    const scaled = { factor: unit.factor ** n, dim: power(unit.dim, n) };
+    const scaled = { factor: integerPower(unit.factor, n), dim: power(unit.dim, n) };
     factor = over ? factor * scaled.factor : factor / scaled.factor;
     d = over ? multiply(d, scaled.dim) : divide(d, scaled.dim);
   }

@@ -41,7 +41,7 @@ export class Readings {
   /** Residuals of positions and velocities at a recorded row: the constraints as they are met there. */
   residuals(row: Float64Array): { position: number; velocity: number } {
     this.load(row);
-    this.m.system.segment(-Infinity, Infinity);
+    this.m.system.segment(0, Infinity);
     return { position: this.m.system.residual(row[0]!), velocity: this.m.system.velocityResidual(row[0]!) };
   }
 

@@ -99,8 +99,8 @@ export function openGroups(m: Mechanism): Diagnosis[] {
     let gap = 0, angle = 0;
     for (const c of g.constraints) c.lengths.forEach((isLength, k) => {
       const x = Math.abs(system.phi[c.row + k]!);
-      if (isLength) gap = Math.hypot(gap, x);
-      else angle = Math.hypot(angle, x);
+      if (isLength) gap = Math.sqrt(gap * gap + x * x);
+      else angle = Math.sqrt(angle * angle + x * x);
     });
     return gap > GOOD || angle > GOOD ? [{ g, gap, angle }] : [];
   });

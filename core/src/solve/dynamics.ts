@@ -6,6 +6,7 @@
 import type { Diagnosis } from '../diagnosis';
 import type { Mechanism } from '../system/mechanism';
 import { type RecordLayout, type RunStatistics, offsets, recordLayout } from '../results/record';
+import { eighthRoot } from '../quantity/elementary';
 import { assemble } from './assemble';
 import { Dop853 } from './dop853';
 import { ErrorScale } from './tolerance';
@@ -121,7 +122,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
       }
       if (!accepted) {
         stats.rejected++;
-        h *= Number.isFinite(error) && error > 1 ? Math.max(0.2, 0.9 * error ** -0.125) : 0.25;
+        h *= Number.isFinite(error) && error > 1 ? Math.max(0.2, 0.9 / eighthRoot(error)) : 0.25;
         // The derivative at the start is still in k[0]; only the factorisation has moved on.
         if (h < 1e-12 * Math.max(until, t)) {
           yield* recorder.flush(t);
@@ -154,7 +155,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
       system.evaluate(t, y, method.k[0]!);
       scale.watch();
       turns.follow(K, t);
-      h *= Math.min(6, Math.max(0.333, 0.9 * Math.max(error, 1e-10) ** -0.125));
+      h *= Math.min(6, Math.max(0.333, 0.9 / eighthRoot(Math.max(error, 1e-10))));
       yield { type: 'progress', t };
     }
   }
@@ -192,7 +193,7 @@ function firstStep(dy: Float64Array, bodies: number, size: number, tolerance: nu
     }
     for (let k = 3; k < 7; k++) rate = Math.max(rate, Math.abs(dy[7 * i + k]!));
   }
-  return (0.5 * tolerance ** 0.125) / rate;
+  return (0.5 * eighthRoot(tolerance)) / rate;
 }
 
 /** Times at which a formula of time has a kink: the run is split there. */

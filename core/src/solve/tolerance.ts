@@ -3,6 +3,7 @@
  * the size of the machine, velocities against the largest seen so far, never angles against their own growth. The
  * worst body counts, so that a large model does not hide a small fast part.
  */
+import { square } from '../quantity/elementary';
 import type { System } from '../system/system';
 
 export class ErrorScale {
@@ -20,10 +21,10 @@ export class ErrorScale {
     let v2 = 0, w2 = 0, a2 = 0, s2 = 0;
     for (let i = 0; i < bodies; i++) {
       const j = 3 * i, p = 6 * i;
-      v2 = Math.max(v2, K.v[j]! ** 2 + K.v[j + 1]! ** 2 + K.v[j + 2]! ** 2);
-      w2 = Math.max(w2, K.w[j]! ** 2 + K.w[j + 1]! ** 2 + K.w[j + 2]! ** 2);
-      a2 = Math.max(a2, a[p]! ** 2 + a[p + 1]! ** 2 + a[p + 2]! ** 2);
-      s2 = Math.max(s2, a[p + 3]! ** 2 + a[p + 4]! ** 2 + a[p + 5]! ** 2);
+      v2 = Math.max(v2, square(K.v[j]!) + square(K.v[j + 1]!) + square(K.v[j + 2]!));
+      w2 = Math.max(w2, square(K.w[j]!) + square(K.w[j + 1]!) + square(K.w[j + 2]!));
+      a2 = Math.max(a2, square(a[p]!) + square(a[p + 1]!) + square(a[p + 2]!));
+      s2 = Math.max(s2, square(a[p + 3]!) + square(a[p + 4]!) + square(a[p + 5]!));
     }
     this.speed = Math.max(this.speed, Math.sqrt(v2), Math.sqrt(this.size * Math.sqrt(a2)));
     this.spin = Math.max(this.spin, Math.sqrt(w2), Math.sqrt(Math.sqrt(s2)), this.speed / this.size);
@@ -42,15 +43,15 @@ export class ErrorScale {
       for (let k = 0; k < 13; k++) {
         const at = k < 7 ? 7 * i + k : 7 * bodies + 6 * i + k - 7;
         const w = k < 3 ? position : k < 7 ? turn : k < 10 ? velocity : spin;
-        s5 += (error5[at]! * w) ** 2;
-        s3 += (error3[at]! * w) ** 2;
+        s5 += square(error5[at]! * w);
+        s3 += square(error3[at]! * w);
       }
       worst = Math.max(worst, norm(h, s5, s3, 13));
     }
     for (let k = 0; k < K.extra; k++) {
       const at = 13 * bodies + k;
       const w = 1 / (this.tolerance * (1 + Math.abs(y[at]!)));
-      worst = Math.max(worst, norm(h, (error5[at]! * w) ** 2, (error3[at]! * w) ** 2, 1));
+      worst = Math.max(worst, norm(h, square(error5[at]! * w), square(error3[at]! * w), 1));
     }
     return worst;
   }

@@ -8,6 +8,7 @@ import type { DrivenCourse } from '../equations/courses';
 import type { Force } from '../equations/forces';
 import { Freedom } from '../equations/freedom';
 import type { Program } from '../formula/program';
+import { cube } from '../quantity/elementary';
 import { type MassProperties, NO_MASS, combine, withDensity } from '../geometry/mass';
 import type { Mesh } from '../geometry/solid';
 import { type Mat3, type Vec3, add, apply, applyT, column, mul, quaternion, scaleM, sub, transpose, triad } from '../geometry/vector';
@@ -243,7 +244,7 @@ function massFaults(b: BodyInfo, model: Model): Diagnosis[] {
   const minor = xx * yy - xy * xy;
   const det = xx * (yy * zz - yz * yz) - xy * (xy * zz - yz * xz) + xz * (xy * yz - yy * xz);
   const scale = Math.max(xx, yy, zz);
-  if (!(xx > 0 && minor > 1e-14 * scale * scale && det > 1e-20 * scale ** 3)) {
+  if (!(xx > 0 && minor > 1e-14 * scale * scale && det > 1e-20 * cube(scale))) {
     return [{ code: 'inertia-zero', severity: 'error', message: 'The body has mass, but its moment of inertia is zero or negative about some axis.', why: 'It could spin up without any torque.', remedy: 'Give it a shape with a material, or type in its inertia.', ...at('inertia') }];
   }
   if (xx + yy < zz * (1 - 1e-9) || yy + zz < xx * (1 - 1e-9) || zz + xx < yy * (1 - 1e-9)) {

@@ -83,7 +83,7 @@ export class System {
 
   /** Limits formulas to the inside of [t0, t1]. */
   segment(t0: number, t1: number): void {
-    const e = 1e-13 * Math.max(1, Math.abs(t0), Math.abs(t1));
+    const e = 1e-13 * Math.max(1, Math.abs(t0), Number.isFinite(t1) ? Math.abs(t1) : 0);
     this.from = t0 + e;
     this.to = t1 - e;
   }

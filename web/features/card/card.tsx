@@ -1,8 +1,8 @@
 'use client';
 import { Trash2 } from 'lucide-react';
 import { type Family, type RawElement, formatQuantity, kindOf, readUnit, shownUnit, type LiveValue } from '@vim-pivot/core';
-import { edit, useDocument } from '@/state/document';
-import { columnsOf, pathOf, removeElement } from '@/state/elements';
+import { useDocument } from '@/state/document';
+import { columnsOf, pathOf, removeElement, setNote } from '@/state/elements';
 import { useRuns } from '@/state/runs';
 import { useCurves } from '@/state/curves';
 import { ValueInput } from '@/ui/value-input';
@@ -47,14 +47,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
           aria-label="Note"
           rows={2}
           defaultValue={element.note ?? ''}
-          onBlur={(e) => {
-            const note = e.target.value;
-            if (note !== (element.note ?? '')) edit(`Note on ${element.name}`, (m) => {
-              const target = m[family].find((x) => x.name === element.name)!;
-              if (note) target.note = note;
-              else delete target.note;
-            });
-          }}
+          onBlur={(e) => setNote(family, element.name, e.target.value)}
           className="resize-none rounded border border-line bg-sheet px-1.5 py-1"
         />
       </div>

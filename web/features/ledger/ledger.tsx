@@ -3,7 +3,7 @@ import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf } from '@vim-pivot/core';
 import { select, useDocument } from '@/state/document';
-import { addElement, familyColumns, familyLabel, removeElement, renameElement, toggleOff } from '@/state/elements';
+import { addElement, familyColumns, familyLabel, removeElement, renameElement, setNote, toggleOff } from '@/state/elements';
 import { Menu, MenuItem } from '@/ui/menu';
 import { ValueInput } from '@/ui/value-input';
 
@@ -99,6 +99,7 @@ function Table({ family, rows, all }: { family: Family; rows: { e: RawElement; i
             {columns.map((c) => (
               <th key={c.key} title={c.help} className="whitespace-nowrap px-1.5 py-1 font-medium">{c.label}</th>
             ))}
+            <th className="w-full px-1.5 py-1 font-medium">Note</th>
           </tr>
         </thead>
         <tbody ref={body}>
@@ -128,10 +129,11 @@ function Table({ family, rows, all }: { family: Family; rows: { e: RawElement; i
                 <td className="min-w-36 px-1 font-medium"><NameInput family={family} name={e.name} /></td>
                 {many && <td className="whitespace-nowrap px-1.5 text-ink-2">{kindOf(family, e)?.label ?? e.kind}</td>}
                 {columns.map((c) => (
-                  <td key={c.key} className={c.type === 'choice' || c.type === 'ref' ? 'min-w-32 px-0.5' : c.type === 'refs' ? 'min-w-44 px-0.5' : 'min-w-28 px-0.5'}>
+                  <td key={c.key} className={c.type === 'choice' || c.type === 'ref' ? 'min-w-32 px-0.5' : c.type === 'refs' ? 'min-w-44 px-0.5' : c.part === undefined ? 'min-w-48 px-0.5' : 'min-w-28 px-0.5'}>
                     <ValueInput bare family={family} index={index} element={e} place={c} label={`${c.label} of ${e.name}`} />
                   </td>
                 ))}
+                <td className="min-w-44 px-0.5"><NoteInput family={family} element={e} /></td>
               </tr>
             );
           })}
@@ -158,6 +160,22 @@ const TEACH: Record<Family, string> = {
   loads: 'Loads push and pull: gravity, forces, springs.',
   gauges: 'A gauge names a reading: a joint’s travel, a pin load, a torque.',
 };
+
+function NoteInput({ family, element }: { family: Family; element: RawElement }) {
+  return (
+    <input
+      key={element.note ?? ''}
+      aria-label={`Note on ${element.name}`}
+      defaultValue={element.note ?? ''}
+      onBlur={(e) => setNote(family, element.name, e.target.value)}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') e.currentTarget.blur();
+        e.stopPropagation();
+      }}
+      className="h-[24px] w-full rounded border border-transparent bg-transparent px-1.5 text-ink-2 outline-none hover:border-line focus:border-accent"
+    />
+  );
+}
 
 export function NameInput({ family, name }: { family: Family; name: string }) {
   const [draft, setDraft] = useState<string>();

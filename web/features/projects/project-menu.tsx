@@ -26,7 +26,7 @@ async function exportCurves(model: Model): Promise<void> {
   await fetchRun(current);
   const gauges = model.gauges.filter((g) => !g.off).map((g) => g.name);
   const r = await runWorker().ask({ type: 'read', run: current, now: model, gauges, from: 0 }, 'read');
-  download(`${fileName(model)}.csv`, writeCsv(r.time, r.curves.map((c) => ({ name: c.gauge, dim: c.dim, values: c.values }))), 'text/csv');
+  download(`${fileName(model)}.csv`, writeCsv(r.time, r.curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv');
 }
 
 export function ProjectMenu() {

@@ -1,10 +1,11 @@
 'use client';
-import { CategoryScale, Chart as ChartJs, Decimation, LineController, LineElement, LinearScale, PointElement } from 'chart.js';
+import { CategoryScale, Chart as ChartJs, LineController, LineElement, LinearScale, PointElement } from 'chart.js';
 import { useEffect, useRef } from 'react';
 import { useRuns, setTime } from '@/state/runs';
+import { thin } from './thin';
 import { useTheme } from '@/state/theme';
 
-ChartJs.register(LineController, LineElement, PointElement, LinearScale, CategoryScale, Decimation);
+ChartJs.register(LineController, LineElement, PointElement, LinearScale, CategoryScale);
 
 export interface Line {
   label: string;
@@ -20,6 +21,7 @@ const token = (name: string) => getComputedStyle(document.documentElement).getPr
 export function TimeChart({ lines, unit, factor, title, height }: { lines: readonly Line[]; unit: string; factor: number; title: string; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<ChartJs>(null);
+  const cursor = useRef<HTMLDivElement>(null);
   const dark = useTheme((s) => s.dark);
 
   useEffect(() => {
@@ -30,35 +32,30 @@ export function TimeChart({ lines, unit, factor, title, height }: { lines: reado
         animation: false, parsing: false, normalized: true, responsive: true, maintainAspectRatio: false, events: ['click'],
         layout: { padding: { right: 6 } },
         elements: { point: { radius: 0 } },
-        plugins: { decimation: { enabled: true, algorithm: 'min-max' } },
         scales: { x: { type: 'linear' }, y: { type: 'linear' } },
         onClick: (e, _hit, self) => {
           const x = self.scales.x!.getValueForPixel(e.x ?? 0);
           if (x !== undefined) setTime(Math.max(0, Math.min(x, self.scales.x!.max)));
         },
       },
-      plugins: [{
-        id: 'cursor',
-        afterDatasetsDraw(self) {
-          const { time, view } = useRuns.getState();
-          if (view !== 'run') return;
-          const x = self.scales.x!.getPixelForValue(time);
-          const { top, bottom, left, right } = self.chartArea;
-          if (x < left - 1 || x > right + 1) return;
-          self.ctx.save();
-          self.ctx.strokeStyle = token('accent');
-          self.ctx.lineWidth = 1.4;
-          self.ctx.beginPath();
-          self.ctx.moveTo(x, top);
-          self.ctx.lineTo(x, bottom);
-          self.ctx.stroke();
-          self.ctx.restore();
-        },
-      }],
+      plugins: [{ id: 'cursor', afterDraw: () => place() }],
     });
     chart.current = c;
+    /** The cursor is a line laid over the canvas, so that playing redraws no curve. */
+    function place() {
+      const line = cursor.current;
+      const self = chart.current;
+      const x = self?.scales.x;
+      if (!line || !self || !x) return;
+      const { time, view } = useRuns.getState();
+      const at = x.getPixelForValue(time);
+      const { top, bottom, left, right } = self.chartArea;
+      line.style.display = view === 'run' && at > left - 1 && at < right + 1 ? '' : 'none';
+      line.style.transform = `translate(${at}px, ${top}px)`;
+      line.style.height = `${bottom - top}px`;
+    }
     const stop = useRuns.subscribe((now, before) => {
-      if (now.time !== before.time || now.view !== before.view) c.draw();
+      if (now.time !== before.time || now.view !== before.view) place();
     });
     return () => {
       stop();
@@ -72,7 +69,7 @@ export function TimeChart({ lines, unit, factor, title, height }: { lines: reado
     if (!c) return;
     c.data.datasets = lines.map((l) => ({
       label: l.label,
-      data: Array.from(l.time, (t, i) => ({ x: t, y: l.values[i]! / factor })),
+      data: thin(l.time, l.values, factor, canvas.current?.clientWidth || 600),
       borderColor: l.colour, borderWidth: 1.5, borderDash: l.dashed ? [4, 3] : [],
     }));
     const tick = { color: token('ink-2'), font: { family: 'JetBrains Mono Variable', size: 10 } };
@@ -86,6 +83,7 @@ export function TimeChart({ lines, unit, factor, title, height }: { lines: reado
 
   return (
     <div style={{ height }} className="relative">
+      <div ref={cursor} aria-hidden="true" className="pointer-events-none absolute left-[-0.7px] top-0 w-[1.4px] bg-accent" style={{ display: 'none' }} />
       <canvas ref={canvas} role="img" aria-label={`${title} over time, ${unit || 'no unit'}`} />
     </div>
   );

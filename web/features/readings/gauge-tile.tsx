@@ -1,6 +1,6 @@
 'use client';
 import dynamic from 'next/dynamic';
-import { formatNumber, readUnit, shownUnit } from '@vim-pivot/core';
+import { formatNumber, readUnit } from '@vim-pivot/core';
 import { useRuns } from '@/state/runs';
 import { select } from '@/state/document';
 import type { GaugeLines } from './use-lines';
@@ -9,7 +9,7 @@ const TimeChart = dynamic(() => import('./chart').then((m) => m.TimeChart), { ss
 
 /** One gauge: its curves, its value at the time cursor, and what positive means. */
 export function GaugeTile({ g, height }: { g: GaugeLines; height: number }) {
-  const unit = shownUnit(g.dim);
+  const { unit } = g;
   const factor = readUnit(unit)?.factor ?? 1;
   return (
     <article aria-label={g.gauge} className="rounded-lg border border-line bg-sheet px-3 pb-1.5 pt-2">

@@ -1,7 +1,7 @@
 'use client';
 import { Eye, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { formatNumber, readUnit, shownUnit } from '@vim-pivot/core';
+import { formatNumber, readUnit } from '@vim-pivot/core';
 import { useDocument } from '@/state/document';
 import { deleteRun, showRun, toggleOverlay, useRuns } from '@/state/runs';
 import { Scene } from '../scene/scene';
@@ -11,7 +11,7 @@ import { useLines } from './use-lines';
 /** The Readings stage: gauges and runs at the left, the moving machine and the curves beside each other. */
 export function Readings() {
   const gauges = useDocument((s) => s.model?.gauges) ?? [];
-  const dims = useDocument((s) => s.gauges);
+  const units = useDocument((s) => s.gauges);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const [filter, setFilter] = useState('');
   const names = gauges.filter((g) => !g.off).map((g) => g.name);
@@ -25,7 +25,7 @@ export function Readings() {
         <input aria-label="Filter gauges" placeholder="Filter" value={filter} onChange={(e) => setFilter(e.target.value)} className="mx-3 mb-1 rounded-md border border-line bg-sheet px-2 py-1" />
         <ul>
           {names.filter((n) => n.toLowerCase().includes(filter.toLowerCase())).map((n) => {
-            const dim = dims.find((d) => d.name === n)?.dim;
+            const unit = units.find((d) => d.name === n)?.unit;
             return (
               <li key={n}>
                 <label className="flex cursor-pointer items-center gap-2 px-3 py-1 hover:bg-paper">
@@ -40,7 +40,7 @@ export function Readings() {
                     })}
                   />
                   <span className="flex-1 truncate">{n}</span>
-                  <span className="font-mono text-xs text-ink-2">{dim ? shownUnit(dim) : ''}</span>
+                  <span className="font-mono text-xs text-ink-2">{unit ?? ''}</span>
                 </label>
               </li>
             );
@@ -100,17 +100,19 @@ function Ranges({ lines }: { lines: ReturnType<typeof useLines>['lines'] }) {
       <h2 className="px-3 pb-1 pt-2 font-semibold">Range over the run</h2>
       <dl>
         {lines.map((g) => {
-          const unit = shownUnit(g.dim);
+          const { unit } = g;
           const factor = readUnit(unit)?.factor ?? 1;
           let lo = Infinity, hi = -Infinity;
           for (const v of g.current.values) {
             lo = Math.min(lo, v);
             hi = Math.max(hi, v);
           }
+          // rounding noise beside a large range is nothing
+          const show = (v: number) => formatNumber(Math.abs(v) < 1e-9 * (hi - lo) ? 0 : v / factor, 3);
           return (
             <div key={g.gauge} className="px-3 py-0.5">
               <dt className="truncate text-ink-2">{g.gauge}</dt>
-              <dd className="text-right font-mono text-xs">{lo <= hi ? `${formatNumber(lo / factor, 3)} … ${formatNumber(hi / factor, 3)} ${unit}` : ''}</dd>
+              <dd className="text-right font-mono text-xs">{lo <= hi ? `${show(lo)} … ${show(hi)} ${unit}` : ''}</dd>
             </div>
           );
         })}

@@ -2,12 +2,14 @@ import { useMemo } from 'react';
 import type { Dimension } from '@vim-pivot/core';
 import { type ReadCurve, useCurves } from '@/state/curves';
 import { useDocument } from '@/state/document';
+import { useTheme } from '@/state/theme';
 import { useRuns } from '@/state/runs';
 import type { Line } from './chart';
 
 export interface GaugeLines {
   gauge: string;
   dim: Dimension;
+  unit: string;
   positive: string;
   lines: Line[];
   current: ReadCurve;
@@ -25,11 +27,12 @@ export function useLines(gauges: readonly string[]): { lines: GaugeLines[]; fail
   const main = useCurves(current, model, gauges);
   const over = [useCurves(a, model, gauges), useCurves(b, model, gauges), useCurves(c, model, gauges)] as const;
   const number = (id: string | undefined) => runs.find((r) => r.id === id)?.number;
+  const dark = useTheme((s) => s.dark);
   const numbers = [number(current), number(a), number(b), number(c)].join();
   const lines = useMemo(() => {
     const names = numbers.split(',');
     return main.curves.map((curve): GaugeLines => ({
-      gauge: curve.gauge, dim: curve.dim, positive: curve.positive, current: curve,
+      gauge: curve.gauge, dim: curve.dim, unit: curve.unit, positive: curve.positive, current: curve,
       lines: [
         { label: `Run ${names[0]}`, time: curve.time, values: curve.values, dashed: false, colour: resolve(COLOURS[0]!) },
         ...over.flatMap((o, k): Line[] => {
@@ -40,6 +43,6 @@ export function useLines(gauges: readonly string[]): { lines: GaugeLines[]; fail
     }));
     // the arrays of `over` are stable while their contents are
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [main, over[0], over[1], over[2], numbers]);
+  }, [main, over[0], over[1], over[2], numbers, dark]);
   return { lines, failures: main.failures.map((d) => `${d.element?.name ?? ''}: ${d.message}`) };
 }

@@ -8,7 +8,7 @@ import { cancelRun, setSpeed, setTime, startRun, togglePlay, useRuns } from '@/s
 import { Segmented } from '@/ui/segmented';
 import { useFault } from '@/ui/value-input';
 
-const SPEEDS = [['0.1', '⅒×'], ['0.25', '¼×'], ['1', '1×'], ['4', '4×']] as const;
+const SPEEDS = [['0.1', '0.1×'], ['0.25', '¼×'], ['1', '1×'], ['4', '4×']] as const;
 
 /** Run, and the timeline of what was run. */
 export function RunBar() {

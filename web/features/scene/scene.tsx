@@ -35,7 +35,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     stage.current = made;
     const observer = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     observer.observe(element.parentElement!);
-    (window as { vimPivotFrames?: () => number }).vimPivotFrames = () => made.frames;
+    Object.assign(window, { vimPivotFrames: () => made.frames, vimPivotPosture: () => made.shownPosture() });
     return () => {
       observer.disconnect();
       made.dispose();
@@ -45,9 +45,8 @@ export function Scene({ compact = false }: { compact?: boolean }) {
 
   useEffect(() => stage.current?.theme(inks()), [theme]);
   useEffect(() => {
-    if (shown) stage.current?.show(shown);
-  }, [shown]);
-  useEffect(() => stage.current?.fit(), [project]);
+    if (shown) stage.current?.show(shown, project ?? '');
+  }, [shown, project]);
 
   // Posture: of the model, or of the run at the time cursor; followed outside React.
   useEffect(() => {

@@ -18,8 +18,11 @@ export class Stage {
   private machine: Machine | undefined;
   private symbols: Symbols | undefined;
   private floor: THREE.GridHelper | undefined;
+  private scenery = '';
+  private posture: Float64Array | undefined;
   private wanted = false;
-  private fitted = false;
+  /** The user has turned or moved the view: it is no longer fitted on its own. */
+  private touched = false;
   /** Frames drawn since the start. */
   frames = 0;
 
@@ -36,10 +39,11 @@ export class Stage {
     sun.position.set(-1, -2, 3);
     const fill = new THREE.DirectionalLight('#eef3ff', 0.7);
     fill.position.set(2, 1, 1);
-    this.scene.add(new THREE.HemisphereLight('#ffffff', '#b9b2a0', 1.5), sun, fill);
+    this.scene.add(new THREE.HemisphereLight('#ffffff', '#cfc8b8', 2.3), sun, fill);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.enableDamping = false;
     this.controls.addEventListener('change', () => this.draw());
+    this.controls.addEventListener('start', () => (this.touched = true));
   }
 
   /** Asks for a frame. */
@@ -61,13 +65,16 @@ export class Stage {
     this.camera.left = (-half * width) / height;
     this.camera.right = (half * width) / height;
     this.camera.updateProjectionMatrix();
-    if (!this.fitted) this.fit();
+    if (!this.touched) this.fit();
     this.draw();
   }
 
-  show(picture: Picture): void {
+  /** @param scene identifies what is shown: another project is looked at as a whole, an edit keeps the view */
+  show(picture: Picture, scene: string): void {
     if (this.machine?.picture === picture) return;
-    const first = !this.machine;
+    this.posture = undefined;
+    const first = this.scenery !== scene;
+    this.scenery = scene;
     this.clear();
     this.machine = new Machine(picture);
     this.symbols = new Symbols(this.machine, this.ink);
@@ -95,8 +102,8 @@ export class Stage {
     if (picture) {
       this.clear();
       this.machine = undefined;
-      this.fitted = true;
       this.machine = new Machine(picture);
+      if (this.posture) this.machine.pose(this.posture);
       this.symbols = new Symbols(this.machine, ink);
       this.scene.add(this.machine.group, this.symbols.group);
       this.layFloor();
@@ -105,9 +112,15 @@ export class Stage {
   }
 
   pose(posture: Float64Array): void {
+    this.posture = posture;
     this.machine?.pose(posture);
     this.symbols?.update();
     this.draw();
+  }
+
+  /** The posture on the stage as text, for the browser tests. */
+  shownPosture(): string {
+    return this.posture ? Array.from(this.posture, (x) => x.toFixed(6)).join(' ') : '';
   }
 
   mark(bodies: ReadonlySet<number>, joint: string | undefined): void {
@@ -138,7 +151,7 @@ export class Stage {
     if (box.isEmpty()) box.set(new THREE.Vector3(-0.2, -0.2, 0), new THREE.Vector3(0.2, 0.2, 0.2));
     const { width, height } = this.canvas;
     if (width === 0 || height === 0) return;
-    this.fitted = true;
+    this.touched = false;
     const centre = box.getCenter(new THREE.Vector3());
     const reach = box.getSize(new THREE.Vector3()).length();
     const direction = from ? new THREE.Vector3(...FROM[from]) : this.camera.position.clone().sub(this.controls.target);
@@ -170,7 +183,7 @@ export class Stage {
     const w = this.canvas.clientWidth, h = this.canvas.clientHeight;
     const p = new THREE.Vector3();
     for (const j of this.machine.picture.joints) {
-      p.set(...j.at).applyMatrix4(this.machine.matrix(j.a)).project(this.camera);
+      p.set(...j.place.at).applyMatrix4(this.machine.matrix(j.place.body)).project(this.camera);
       if (Math.hypot(((p.x + 1) / 2) * w - x, ((1 - p.y) / 2) * h - y) < 9) return { joint: j.name };
     }
     const ray = new THREE.Raycaster();

@@ -74,7 +74,7 @@ export class Symbols {
     points.visible = joints.length > 0;
     const p = new THREE.Vector3();
     this.updates.push(() => {
-      joints.forEach((j, i) => p.set(...j.at).applyMatrix4(this.machine.matrix(j.a)).toArray(at, 3 * i));
+      joints.forEach((j, i) => p.set(...j.place.at).applyMatrix4(this.machine.matrix(j.place.body)).toArray(at, 3 * i));
       attribute.needsUpdate = true;
     });
   }
@@ -106,7 +106,7 @@ export class Symbols {
     const travel = j.kind === 'prismatic';
     this.updates.push(() => {
       const m = this.machine.matrix(j.a);
-      centre.set(...j.at).applyMatrix4(m);
+      centre.set(...j.place.at).applyMatrix4(this.machine.matrix(j.place.body));
       axis.set(...j.axis).transformDirection(m);
       u.set(0, 0, 1).cross(axis);
       if (u.lengthSq() < 1e-6) u.set(1, 0, 0);

@@ -13,6 +13,7 @@ export const energy = gauge({
     const J = m.bodies.map((b) => b.inertia);
     return {
       dim: D.energy,
+      unit: 'J',
       positive: 'Height counts from the ground origin.',
       read({ K, t }) {
         let e = 0;

@@ -1,0 +1,107 @@
+/** A headless Chromium of its own for each test file, and what a user does with it. */
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, type WebDriver, type WebElement, Key, logging, until } from 'selenium-webdriver';
+import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
+import { URL } from './server';
+
+export { By, Key, until };
+
+export class Page {
+  private constructor(
+    readonly driver: WebDriver,
+    readonly downloads: string,
+    private readonly profile: string,
+  ) {}
+
+  static async open(size: [number, number] = [1280, 800], url = URL): Promise<Page> {
+    const profile = mkdtempSync(join(tmpdir(), 'vim-pivot-profile-'));
+    const downloads = mkdtempSync(join(tmpdir(), 'vim-pivot-downloads-'));
+    const options = new Options();
+    options.setChromeBinaryPath('/usr/bin/chromium');
+    options.addArguments(
+      '--headless', '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
+      `--user-data-dir=${profile}`, `--window-size=${size[0]},${size[1] + 87}`, '--force-device-scale-factor=1', '--lang=en-GB',
+    );
+    options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+    const prefs = new logging.Preferences();
+    prefs.setLevel(logging.Type.BROWSER, logging.Level.ALL);
+    options.setLoggingPrefs(prefs);
+    const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new ServiceBuilder('/usr/bin/chromedriver')).build();
+    const page = new Page(driver, downloads, profile);
+    await driver.get(url);
+    // the window is larger than what it shows; make what it shows the size asked for
+    const inner = await driver.executeScript<[number, number]>('return [innerWidth, innerHeight]');
+    await driver.manage().window().setRect({ width: size[0] + (size[0] - inner[0]), height: size[1] + 87 + (size[1] - inner[1]) });
+    return page;
+  }
+
+  async close(): Promise<void> {
+    await this.driver.quit();
+    rmSync(this.profile, { recursive: true, force: true });
+    rmSync(this.downloads, { recursive: true, force: true });
+  }
+
+  /** The element of a role and accessible name. */
+  find(role: string, name: string | RegExp, timeout = 8000): Promise<WebElement> {
+    return this.driver.wait(async () => {
+      // Candidates by their label or text, in one go; the browser's own accessible name of the one found must agree.
+      const found = await this.script<WebElement | null>(CANDIDATE, SELECTOR[role] ?? `[role="${role}"]`, typeof name === 'string' ? name : name.source, typeof name !== 'string');
+      try {
+        const text = found ? (await found.getAccessibleName()).trim() : '';
+        return found && (typeof name === 'string' ? text === name : name.test(text)) ? found : null;
+      } catch {
+        return null; // redrawn meanwhile
+      }
+    }, timeout, `no ${role} “${String(name)}”`) as Promise<WebElement>;
+  }
+  async click(role: string, name: string | RegExp): Promise<void> {
+    await (await this.find(role, name)).click();
+  }
+  /** Replaces the text of a field and commits it. */
+  async type(name: string | RegExp, text: string): Promise<void> {
+    const field = await this.find('textbox', name);
+    await field.click();
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+  }
+  async until<T>(what: string, probe: () => Promise<T | undefined | null | false>, timeout = 10_000): Promise<T> {
+    return (await this.driver.wait(async () => {
+      try {
+        return (await probe()) || null;
+      } catch {
+        return null;
+      }
+    }, timeout, what)) as T;
+  }
+  text(css: string): Promise<string> {
+    return this.driver.findElement(By.css(css)).getText();
+  }
+  script<T>(code: string, ...args: unknown[]): Promise<T> {
+    return this.driver.executeScript<T>(code, ...args);
+  }
+  async status(): Promise<string> {
+    return this.text('#run-status');
+  }
+  async run(): Promise<string> {
+    await this.click('button', 'Run');
+    await this.until('the run has not ended', async () => /done|failed|cancelled/.test(await this.status()) && (await this.find('button', 'Run', 100)), 20_000);
+    return this.status();
+  }
+  async shot(file: string): Promise<void> {
+    writeFileSync(file, await this.driver.takeScreenshot(), 'base64');
+  }
+  async complaints(): Promise<string[]> {
+    const log = await this.driver.manage().logs().get(logging.Type.BROWSER);
+    return log.filter((l) => l.level.value >= logging.Level.WARNING.value).map((l) => l.message);
+  }
+}
+
+const CANDIDATE = `
+  const [css, name, pattern] = arguments;
+  const fits = (s) => s != null && (pattern ? new RegExp(name).test(s.trim()) : s.trim() === name);
+  return [...document.querySelectorAll(css)].find((e) => e.checkVisibility() && (e.hasAttribute('aria-label') ? fits(e.getAttribute('aria-label')) : fits(e.textContent.replace(/\\s+/g, ' ')) || fits(e.title))) ?? null;`;
+
+const SELECTOR: Record<string, string> = {
+  button: 'button', textbox: 'input:not([type=checkbox]):not([type=file]), textarea', combobox: 'select', tab: '[role=tab]', checkbox: 'input[type=checkbox]', menuitem: '[role=menuitem]', slider: '[role=slider]',
+};

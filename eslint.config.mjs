@@ -1,0 +1,28 @@
+import hooks from 'eslint-plugin-react-hooks';
+import ts from 'typescript-eslint';
+
+export default ts.config(
+  { ignores: ['**/node_modules/**', '**/.next/**', '**/next-env.d.ts', 'docs/**'] },
+  ...ts.configs.strict,
+  {
+    rules: {
+      '@typescript-eslint/no-non-null-assertion': 'off', // indexed access in numeric code
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      eqeqeq: 'error',
+      'no-console': 'error',
+    },
+  },
+  {
+    // Results must be the same in every engine: see quantity/elementary.ts.
+    files: ['core/src/**/*.ts'],
+    ignores: ['core/src/quantity/elementary.ts'],
+    rules: {
+      'no-restricted-properties': ['error', ...['sin', 'cos', 'tan', 'asin', 'acos', 'atan', 'atan2', 'exp', 'expm1', 'log', 'log2', 'log10', 'log1p', 'pow', 'hypot', 'cbrt', 'sinh', 'cosh', 'tanh', 'random'].map((property) => ({ object: 'Math', property, message: 'Differs between engines: use quantity/elementary.' }))],
+      'no-restricted-syntax': ['error', { selector: "BinaryExpression[operator='**'], AssignmentExpression[operator='**=']", message: '** differs between engines: use square, cube, integerPower or pow of quantity/elementary.' }],
+      'no-restricted-globals': ['error', 'window', 'document', 'process', 'performance', 'setTimeout', 'fetch'],
+    },
+  },
+  { files: ['web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { ...hooks.configs.recommended.rules } },
+  { files: ['bin/**', 'e2e/**', 'bench/**', 'core/tools/**'], rules: { 'no-console': 'off' } },
+  { files: ['**/*.test.ts'], rules: { '@typescript-eslint/no-explicit-any': 'off', '@typescript-eslint/no-dynamic-delete': 'off' } },
+);
