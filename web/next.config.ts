@@ -1,10 +1,29 @@
+import { createHash } from 'node:crypto';
+import { readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
+import { buildSync } from 'esbuild';
 import type { NextConfig } from 'next';
+import { PHASE_PRODUCTION_SERVER } from 'next/constants';
 
-const config: NextConfig = {
-  transpilePackages: ['@vim-pivot/core'],
-  poweredByHeader: false,
-  turbopack: { root: path.join(import.meta.dirname, '..') },
-};
+const here = import.meta.dirname;
 
-export default config;
+/**
+ * The engine's worker is bundled here and not by the framework, whose minifier turns `s += x; s += y` into
+ * `s += x + y`: that changes the last bits of results, and browser and command line must give the same numbers.
+ * e2e/first-machine.test.ts compares the two.
+ */
+function bundleEngine(): string {
+  const outdir = path.join(here, 'public/engine');
+  rmSync(outdir, { recursive: true, force: true });
+  buildSync({ entryPoints: { engine: path.join(here, 'workers/engine.worker.ts') }, outdir, bundle: true, splitting: true, minify: true, format: 'esm', target: 'es2022', logLevel: 'error' });
+  return createHash('sha256').update(readFileSync(path.join(outdir, 'engine.js'))).digest('hex').slice(0, 12);
+}
+
+export default function config(phase: string): NextConfig {
+  return {
+    transpilePackages: ['@vim-pivot/core'],
+    poweredByHeader: false,
+    turbopack: { root: path.join(here, '..') },
+    ...(phase === PHASE_PRODUCTION_SERVER ? {} : { env: { ENGINE_VERSION: bundleEngine() } }),
+  };
+}

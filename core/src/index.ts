@@ -1,4 +1,4 @@
-/** The public face of the core. */
+/** The public face of the core. Reading model files stands apart, in `@vim-pivot/core/file`: its schema is large and seldom needed. */
 export * from './diagnosis';
 export * from './quantity/dimension';
 export * from './quantity/units';
@@ -6,7 +6,6 @@ export { FUNCTIONS } from './formula/functions';
 export { FormulaError, parse, renameIn } from './formula/parse';
 export { type Binding, Program, compile } from './formula/program';
 export * from './model/document';
-export { checkModel, emptyModel, modelJsonSchema, readModel } from './model/file';
 export * from './model/families';
 export type * from './model/fields';
 export { type Kind, kindOf, kindsOf } from './model/kinds';

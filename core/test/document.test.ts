@@ -1,7 +1,8 @@
 /** What a file may hold, and how everything else is refused: with the place, the element and the reason. */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { type Model, Refusal, check, jsonPath, modelJsonSchema, readModel, rename, writeModel } from '../src';
+import { type Model, Refusal, check, jsonPath, rename, writeModel } from '../src';
+import { modelJsonSchema, readModel } from '../src/model/file';
 import { doublePendulum } from './models';
 
 const text = readFileSync('examples/sorting-gate.pivot.json', 'utf8');

@@ -1,5 +1,6 @@
 /** Small machines for the tests, built as a user's file would be. */
-import { type Model, type RawElement, checkModel } from '../src';
+import type { Model, RawElement } from '../src';
+import { checkModel } from '../src/model/file';
 
 type Parts = Partial<Record<'parameters' | 'points' | 'materials' | 'bodies' | 'shapes' | 'joints' | 'drives' | 'loads' | 'gauges', RawElement[]>> & { run?: object };
 

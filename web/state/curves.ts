@@ -14,6 +14,8 @@ export interface ReadCurve {
 }
 
 export interface Curves {
+  /** The run they are of: for a moment the one shown before, until the first records of a new one are read. */
+  run: string | undefined;
   curves: ReadCurve[];
   failures: Diagnosis[];
 }
@@ -25,11 +27,11 @@ const joined = (a: Float64Array, b: Float64Array): Float64Array => {
   return out;
 };
 
-const EMPTY: Curves = { curves: [], failures: [] };
+const EMPTY: Curves = { run: undefined, curves: [], failures: [] };
 
 /** @param gauges names in the model as it is */
 export function useCurves(run: string | undefined, model: Model | undefined, gauges: readonly string[]): Curves {
-  const [state, setState] = useState<{ key: string; curves: Curves }>({ key: '', curves: EMPTY });
+  const [state, setState] = useState<{ key: string; definitions: string; curves: Curves }>({ key: '', definitions: '', curves: EMPTY });
   const loaded = useRuns((s) => (run ? s.tracks.has(run) : false));
   const count = useRuns((s) => (run ? (s.readable.get(run) ?? 0) : 0));
   const definitions = JSON.stringify((model?.gauges ?? []).filter((g) => gauges.includes(g.name)));
@@ -49,7 +51,7 @@ export function useCurves(run: string | undefined, model: Model | undefined, gau
           const b = before[i];
           return { gauge: c.gauge, dim: c.dim, unit: c.unit, positive: c.positive, time: b ? joined(b.time, r.time) : r.time, values: b ? joined(b.values, c.values) : c.values };
         });
-        setState({ key, curves: { curves, failures: r.failures } });
+        setState({ key, definitions, curves: { run, curves, failures: r.failures } });
       })
       .catch(() => undefined);
     return () => {
@@ -59,5 +61,5 @@ export function useCurves(run: string | undefined, model: Model | undefined, gau
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key, loaded, count]);
 
-  return state.key === key || state.key.split('|')[0] === run ? state.curves : EMPTY;
+  return run && (state.definitions === definitions || state.curves.run === run) ? state.curves : EMPTY;
 }

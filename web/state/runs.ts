@@ -119,7 +119,7 @@ function viewRun(): void {
 
 
 /** How often charts read on while a run goes on, ms. */
-const ANNOUNCE = 200;
+const ANNOUNCE = 350;
 
 const patch = (id: string, change: Partial<RunRow>): void => set((s) => ({ runs: s.runs.map((r) => (r.id === id ? { ...r, ...change } : r)) }));
 const rowOf = (id: string) => get().runs.find((r) => r.id === id);
@@ -163,7 +163,7 @@ export function startRun(): void {
   let announced = performance.now();
   const announce = () => {
     announced = performance.now();
-    set((s) => ({ readable: new Map([...s.readable, [id, track!.count]]) }));
+    set((s) => ({ readable: new Map([...s.readable, [id, track!.count]]), ...(s.playing || s.current !== id ? {} : { time: track!.end }) }));
   };
   runWorker().stream({ type: 'run', run: id, model }, (r) => {
     switch (r.type) {
@@ -173,7 +173,7 @@ export function startRun(): void {
       case 'started': {
         const row: RunRow = { id, project, number, made: Date.now(), model, layout: r.layout, until: r.until, reached: 0, records: 0, status: 'running', seconds: 0, diagnoses: [] };
         track = new Track(r.layout);
-        set((s) => ({ runs: [...s.runs, row], current: id, time: 0, playing: true, view: 'run', tracks: new Map([...s.tracks, [id, track!]]) }));
+        set((s) => ({ runs: [...s.runs, row], current: id, time: 0, playing: false, view: 'run', tracks: new Map([...s.tracks, [id, track!]]) }));
         writes = db.runs.put(row);
         return false;
       }
@@ -193,6 +193,8 @@ export function startRun(): void {
         patch(id, change);
         set((s) => ({ running: undefined, tick: s.tick + 1 }));
         announce();
+        // what was made now plays from its start
+        if (get().current === id && !get().playing) set({ time: 0, playing: true });
         void writes.then(() => db.runs.update(id, change)).catch((e: unknown) => {
           patch(id, { diagnoses: [...change.diagnoses, { code: 'run-not-saved', severity: 'warning', message: `The run could not be saved: ${(e as Error).message}. It is lost when the page is closed.` }] });
         });

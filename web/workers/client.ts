@@ -10,7 +10,8 @@ class Engine {
   private next = 1;
 
   constructor() {
-    this.worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' });
+    // bundled apart from the page: see next.config.ts
+    this.worker = new Worker(`/engine/engine.js?v=${process.env.ENGINE_VERSION}`, { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<Reply>) => this.listeners.get(data.id)?.(data);
   }
 

@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import {
-  type Mechanism, type Model, Readings, Refusal, check, readModel, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  type Mechanism, type Model, Readings, Refusal, check, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { draw } from './draw';
 import type { Checked, Curve, Reply, Request } from './protocol';
@@ -33,8 +33,11 @@ self.onmessage = ({ data }: MessageEvent<Request>): void => {
 
 async function handle(m: Request): Promise<void> {
   switch (m.type) {
-    case 'parse':
+    case 'parse': {
+      // the schema is a third of the engine, and needed only when a file is opened
+      const { readModel } = await import('@vim-pivot/core/file');
       return post({ type: 'parsed', id: m.id, model: readModel(m.text) });
+    }
     case 'check': {
       const checked = examine(m.model);
       return post({ type: 'checked', id: m.id, checked }, checked.picture?.shapes.flatMap((s) => [s.positions.buffer, s.normals.buffer, s.indices.buffer]) as Transferable[] | undefined);

@@ -1,5 +1,5 @@
 /** Reading a model file: schema from the declarations, every fault with its place and reason. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { type Diagnosis, Refusal, jsonPath } from '../diagnosis';
 import { FORMAT, type Model, type RawElement, VERSION, nameClashes } from './document';
 import { FAMILIES, type Family } from './families';

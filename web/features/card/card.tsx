@@ -85,17 +85,17 @@ function Sketch({ live }: { live: LiveValue }) {
 function AfterRun({ family, element }: { family: 'drives' | 'joints'; element: RawElement }) {
   const model = useDocument((s) => s.model);
   const current = useRuns((s) => s.current);
-  const number = useRuns((s) => s.runs.find((r) => r.id === s.current)?.number);
+  const runs = useRuns((s) => s.runs);
   const rows = family === 'drives'
     ? [{ label: 'Peak effort', kind: 'drive', drive: element.name, of: 'effort' }, { label: 'Peak power', kind: 'drive', drive: element.name, of: 'power' }]
     : [{ label: 'Peak force', kind: 'reaction', joint: element.name, of: 'force' }, { label: 'Peak moment', kind: 'reaction', joint: element.name, of: 'moment' }];
   const gauges = rows.map(({ label, ...rest }) => ({ name: `card: ${label}`, ...rest }));
-  const { curves } = useCurves(current, model && { ...model, gauges }, gauges.map((g) => g.name));
+  const { run, curves } = useCurves(current, model && { ...model, gauges }, gauges.map((g) => g.name));
   const notUnique = useDocument((s) => s.mobility?.notUnique.includes(element.name));
   if (curves.length === 0) return null;
   return (
     <div className="border-t border-line">
-      <h3 className="px-3 py-1.5 font-semibold">{family === 'drives' ? 'Needed' : 'Carried'} in run {number}</h3>
+      <h3 className="px-3 py-1.5 font-semibold">{family === 'drives' ? 'Needed' : 'Carried'} in run {runs.find((r) => r.id === run)?.number}</h3>
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1 px-3 pb-2">
         {curves.map((c, k) => {
           let at = 0;

@@ -28,7 +28,7 @@ export function useLines(gauges: readonly string[]): { lines: GaugeLines[]; fail
   const over = [useCurves(a, model, gauges), useCurves(b, model, gauges), useCurves(c, model, gauges)] as const;
   const number = (id: string | undefined) => runs.find((r) => r.id === id)?.number;
   const dark = useTheme((s) => s.dark);
-  const numbers = [number(current), number(a), number(b), number(c)].join();
+  const numbers = [number(main.run ?? current), number(a), number(b), number(c)].join();
   const lines = useMemo(() => {
     const names = numbers.split(',');
     return main.curves.map((curve): GaugeLines => ({

@@ -10,6 +10,18 @@ export type View = 'iso' | 'front' | 'top' | 'side';
 /** Directions from which a standard view looks, z up. */
 const FROM: Record<View, readonly [number, number, number]> = { iso: [0.75, -1.5, 0.8], front: [0, -1, 0], top: [0, -0.0001, 1], side: [1, 0, 0] };
 
+/** Whether WebGL is drawn by the processor: smoothing edges then costs several times the rest of a frame. */
+function softwareRendered(): boolean {
+  const gl = document.createElement('canvas').getContext('webgl2');
+  const info = gl?.getExtension('WEBGL_debug_renderer_info');
+  const name = gl && info ? String(gl.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
+  gl?.getExtension('WEBGL_lose_context')?.loseContext();
+  return /swiftshader|llvmpipe|software/i.test(name);
+}
+
+/** Beyond this a frame is taken for lost rather than late, ms. */
+const LONGEST_FRAME = 500;
+
 export class Stage {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
@@ -21,6 +33,8 @@ export class Stage {
   private scenery = '';
   private posture: Float64Array | undefined;
   private wanted = false;
+  private fence: WebGLSync | null = null;
+  private drawnAt = 0;
   /** The user has turned or moved the view: it is no longer fitted on its own. */
   private touched = false;
   /** Frames drawn since the start. */
@@ -31,7 +45,7 @@ export class Stage {
     private ink: Ink & { line: string },
     private readonly moved: (camera: THREE.Camera) => void,
   ) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: !softwareRendered(), alpha: true });
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
     this.camera.up.set(0, 0, 1);
     this.camera.position.set(...FROM.iso);
@@ -50,13 +64,25 @@ export class Stage {
   draw(): void {
     if (this.wanted) return;
     this.wanted = true;
-    requestAnimationFrame(() => {
-      this.wanted = false;
-      this.renderer.render(this.scene, this.camera);
-      this.frames++;
-      this.moved(this.camera);
-    });
+    requestAnimationFrame(this.frame);
   }
+
+  /** Draws, unless the graphics processor is still at the last frame: waiting for it would hold up the page. */
+  private readonly frame = (): void => {
+    const gl = this.renderer.getContext() as WebGL2RenderingContext;
+    if (this.fence && gl.getSyncParameter(this.fence, gl.SYNC_STATUS) !== gl.SIGNALED && performance.now() - this.drawnAt < LONGEST_FRAME) {
+      requestAnimationFrame(this.frame);
+      return;
+    }
+    if (this.fence) gl.deleteSync(this.fence);
+    this.wanted = false;
+    this.renderer.render(this.scene, this.camera);
+    this.fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+    gl.flush();
+    this.drawnAt = performance.now();
+    this.frames++;
+    this.moved(this.camera);
+  };
 
   resize(width: number, height: number): void {
     if (width === 0 || height === 0) return;
@@ -111,8 +137,10 @@ export class Stage {
     this.draw();
   }
 
+  /** @param posture seven numbers a body; nothing is drawn when it is the one shown */
   pose(posture: Float64Array): void {
-    this.posture = posture;
+    if (this.posture?.length === posture.length && this.posture.every((x, i) => x === posture[i])) return;
+    this.posture = posture.slice();
     this.machine?.pose(posture);
     this.symbols?.update();
     this.draw();
