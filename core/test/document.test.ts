@@ -147,3 +147,8 @@ describe('files', () => {
     expect(check(m).mobility).toMatchObject({ joints: 1, free: 0 });
   });
 });
+
+it('the reference page and the schema are what the declarations say', async () => {
+  const { execFileSync } = await import('node:child_process');
+  execFileSync('npx', ['tsx', 'core/tools/write-docs.ts', '--check'], { stdio: 'pipe' });
+});

@@ -121,7 +121,10 @@ async function recheck(): Promise<void> {
     again = false;
     const { model, id } = get();
     if (!model) break;
-    const checked = await checkModel(model);
+    const checked = await checkModel(model).catch((e: unknown): Checked => {
+      if (!(e instanceof Refusal)) throw e;
+      return { diagnoses: [...e.diagnoses], live: [], gauges: [] };
+    });
     if (get().id !== id) {
       again = true;
       continue;

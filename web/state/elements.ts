@@ -85,6 +85,8 @@ function stored(f: Field, text: string, before: RawValue, e: RawElement, model: 
   return Number(number) === 0 ? 0 : `${number} ${unit}`;
 }
 
+const splitNames = (text: string): string[] => text.split(',').map((s) => s.trim()).filter(Boolean);
+
 /** Writes a text into a place as one undo step. Empty text leaves the field out. */
 export function setText(family: Family, name: string, { field, part }: Place, text: string): void {
   const { model } = useDocument.getState();
@@ -95,7 +97,7 @@ export function setText(family: Family, name: string, { field, part }: Place, te
   edit(`${f.label} of ${name}`, (m) => {
     const target = m[family].find((x) => x.name === name)!;
     if (text.trim() === '' && part === undefined) target[field] = undefined;
-    else if (f.type === 'refs') target[field] = text.split(',').map((s) => s.trim()).filter(Boolean);
+    else if (f.type === 'refs') target[field] = splitNames(text);
     else if (part === undefined) target[field] = stored(f, text, e[field] as RawValue, e, model);
     else {
       const before = rawAt(family, e, { field }).value;
@@ -103,6 +105,14 @@ export function setText(family: Family, name: string, { field, part }: Place, te
       next[part] = text.trim() === '' ? 0 : stored(f, text, next[part], e, model);
       target[field] = next;
     }
+  });
+}
+
+/** Writes the names of a field that refers to several elements, as one undo step. */
+export function setNames(family: Family, name: string, field: string, names: string[]): void {
+  edit(`${field} of ${name}`, (m) => {
+    const e = m[family].find((x) => x.name === name);
+    if (e) e[field] = names;
   });
 }
 

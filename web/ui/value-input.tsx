@@ -2,7 +2,7 @@
 import { useEffect, useId, useRef, useState } from 'react';
 import { D, type Family, type LiveValue, type RawElement, type RawValue, identical } from '@vim-pivot/core';
 import { useDocument } from '@/state/document';
-import { type Place, choicesFor, fieldOf, isLiteral, liveText, pathOf, rawAt, setText, shortText, textOf } from '@/state/elements';
+import { type Place, choicesFor, fieldOf, isLiteral, liveText, pathOf, rawAt, setNames, setText, shortText, textOf } from '@/state/elements';
 
 /** The finding that concerns a place, if there is one. */
 export function useFault(path: string): string | undefined {
@@ -61,6 +61,29 @@ export function ValueInput({ family, index, element, place, label, bare = false 
           <option key={o.value} value={o.value}>{o.label}</option>
         ))}
       </select>
+    );
+  }
+
+  if (field.type === 'refs' && field.max <= 2) {
+    const names = Array.isArray(value) ? (value as string[]) : [];
+    const options = choicesFor(field, model);
+    return (
+      <span className="flex min-w-0 gap-0.5" title={fault || field.help}>
+        {Array.from({ length: field.max }, (_, k) => (
+          <select
+            key={k}
+            aria-label={`${label}, ${k === 0 ? 'first' : 'second'}`}
+            aria-invalid={!!fault}
+            value={names[k] ?? ''}
+            onChange={(e) => setNames(family, element.name, place.field, Array.from({ length: field.max }, (_x, i) => (i === k ? e.target.value : (names[i] ?? ''))).filter(Boolean))}
+            className={`h-[24px] min-w-0 flex-1 truncate rounded border bg-transparent px-1 hover:border-line ${mark}`}
+          >
+            <option value="">{k < field.min ? 'choose…' : 'same'}</option>
+            {names[k] && !options.some((o) => o.value === names[k]) && <option value={names[k]}>{names[k]} (missing)</option>}
+            {options.map((o) => <option key={o.value} value={o.value}>{o.label}</option>)}
+          </select>
+        ))}
+      </span>
     );
   }
 

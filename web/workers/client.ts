@@ -12,6 +12,13 @@ class Engine {
   constructor() {
     // bundled apart from the page: see next.config.ts
     this.worker = new Worker(`/engine/engine.js?v=${process.env.ENGINE_VERSION}`, { type: 'module' });
+    // A worker that cannot start would leave the page waiting without a word.
+    this.worker.onerror = (e) => {
+      const diagnosis = { code: 'engine-failed', severity: 'error' as const, message: `The engine failed: ${e.message || 'its file could not be loaded'}.`, remedy: 'Reload the page; your projects are saved.' };
+      const waiting = [...this.listeners];
+      this.listeners.clear();
+      for (const [id, listener] of waiting) listener({ type: 'refused', id, diagnoses: [diagnosis] });
+    };
     this.worker.onmessage = ({ data }: MessageEvent<Reply>) => this.listeners.get(data.id)?.(data);
   }
 

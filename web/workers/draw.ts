@@ -1,6 +1,6 @@
 /** What the scene needs of a mechanism, with every mesh in the axes of its body. */
 import type { Mechanism } from '@vim-pivot/core';
-import type { DrawnJoint, DrawnShape, Picture } from './protocol';
+import type { DrawnJoint, DrawnPoint, DrawnShape, Picture } from './protocol';
 
 type Row9 = readonly number[];
 
@@ -16,13 +16,17 @@ export function draw(m: Mechanism, start: Float64Array): Picture {
       normals: b ? inBody(s.mesh.normals, b.turn, [0, 0, 0], [0, 0, 0]) : s.mesh.normals,
     };
   });
+  const points = m.resolution.elements.points.map((p): DrawnPoint => {
+    const body = (p.values as { body?: string }).body ?? m.model.ground;
+    return { name: p.name, body: at.get(body) ?? -1, at: [...m.assembly.place(p.name, body)] };
+  });
   const driven = new Set(m.drives.map((d) => d.joint.name));
   // A joint is drawn where it is on its first body; a sliding one on its second, with which it travels.
   const joints = m.joints.map((j): DrawnJoint => ({
     name: j.name, kind: j.kind.kind, a: index(j.sides.a), b: index(j.sides.b),
     place: j.freedoms.has('translation') ? { body: index(j.sides.b), at: [...j.sides.sb] } : { body: index(j.sides.a), at: [...j.sides.sa] }, axis: [j.sides.fa[2], j.sides.fa[5], j.sides.fa[8]], driven: driven.has(j.name),
   }));
-  return { bodies: m.bodies.map((b) => b.name), shapes, joints, outlines: m.outlines.map((o) => ({ ...o })), posture: start.slice(0, 7 * m.bodies.length), size: m.size };
+  return { bodies: m.bodies.map((b) => b.name), points, shapes, joints, outlines: m.outlines.map((o) => ({ ...o })), posture: start.slice(0, 7 * m.bodies.length), size: m.size };
 }
 
 /** Points in ground axes as drawn, to the axes of a body: turnᵀ (p − origin) − centre. */

@@ -21,8 +21,16 @@ export interface DrawnJoint {
   driven: boolean;
 }
 
+/** A point to draw, fixed in a body (−1: ground). */
+export interface DrawnPoint {
+  name: string;
+  body: number;
+  at: [number, number, number];
+}
+
 export interface Picture {
   bodies: string[];
+  points: DrawnPoint[];
   shapes: DrawnShape[];
   joints: DrawnJoint[];
   outlines: { load: string; outline: Outline }[];

@@ -24,7 +24,7 @@ export function check(model: Model): Report {
   diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism));
   if (mechanism.bodies.length === 0) {
     diagnoses.push({ code: 'model-empty', severity: 'note', message: 'There is no body yet.', remedy: 'Add points, then a body with a shape between them.' });
-    return { built, diagnoses: sorted(diagnoses) };
+    return { built, diagnoses: sorted(diagnoses), start: new Float64Array(mechanism.system.size) };
   }
   try {
     const { y } = assemble(mechanism);

@@ -109,7 +109,7 @@ export function resolve(model: Model): Resolution {
   function field(f: Field, raw: RawValue, path: (string | number)[], e: RawElement, element: ElementRef): unknown {
     const value = raw ?? ('default' in f ? (f.default as RawValue) : undefined);
     if (value === undefined || (value === '' && f.optional)) {
-      if (!f.optional) diagnoses.push({ code: 'value-missing', severity: 'error', message: `${f.label} is missing.`, path, element });
+      if (!f.optional) diagnoses.push({ code: 'value-missing', severity: 'error', message: `“${f.label}” is needed.`, path, element });
       return undefined;
     }
     switch (f.type) {

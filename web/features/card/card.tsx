@@ -81,6 +81,9 @@ function Sketch({ live }: { live: LiveValue }) {
   );
 }
 
+/** Rounding noise of the solver is nothing to an engineer: below a tenth of a nanonewton (metre). */
+const negligible = (v: number): number => (v < 1e-10 ? 0 : v);
+
 /** What a drive needed or a joint carried in the current run: gauges made for the purpose, read from the stored states. */
 function AfterRun({ family, element }: { family: 'drives' | 'joints'; element: RawElement }) {
   const model = useDocument((s) => s.model);
@@ -107,7 +110,7 @@ function AfterRun({ family, element }: { family: 'drives' | 'joints'; element: R
             <div key={c.gauge} className="contents">
               <dt className="text-ink-2">{rows[k]!.label}</dt>
               <dd className="font-mono text-xs">
-                {formatQuantity(Math.abs(c.values[at] ?? 0), c.dim, readUnit(unit) ? unit : undefined)} <span className="text-ink-2">at {c.time[at]?.toFixed(3)} s</span>
+                {formatQuantity(negligible(Math.abs(c.values[at] ?? 0)), c.dim, readUnit(unit) ? unit : undefined)} <span className="text-ink-2">at {c.time[at]?.toFixed(3)} s</span>
               </dd>
             </div>
           );

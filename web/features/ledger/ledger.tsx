@@ -129,7 +129,7 @@ function Table({ family, rows, all }: { family: Family; rows: { e: RawElement; i
                 <td className="min-w-36 px-1 font-medium"><NameInput family={family} name={e.name} /></td>
                 {many && <td className="whitespace-nowrap px-1.5 text-ink-2">{kindOf(family, e)?.label ?? e.kind}</td>}
                 {columns.map((c) => (
-                  <td key={c.key} className={c.type === 'choice' || c.type === 'ref' ? 'min-w-32 px-0.5' : c.type === 'refs' ? 'min-w-44 px-0.5' : c.part === undefined ? 'min-w-48 px-0.5' : 'min-w-28 px-0.5'}>
+                  <td key={c.key} className={c.type === 'choice' || c.type === 'ref' ? 'min-w-32 px-0.5' : c.type === 'refs' ? 'min-w-60 px-0.5' : c.part === undefined ? (family === 'parameters' || family === 'drives' ? 'min-w-96 px-0.5' : 'min-w-40 px-0.5') : 'min-w-28 px-0.5'}>
                     <ValueInput bare family={family} index={index} element={e} place={c} label={`${c.label} of ${e.name}`} />
                   </td>
                 ))}

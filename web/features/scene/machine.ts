@@ -159,6 +159,7 @@ export class Machine {
       const sphere = s.geometry.boundingBox ?? (s.geometry.computeBoundingBox(), s.geometry.boundingBox!);
       box.union(sphere.clone().applyMatrix4(this.matrix(s.body)));
     }
+    for (const p of this.picture.points) box.expandByPoint(new THREE.Vector3(...p.at).applyMatrix4(this.matrix(p.body)));
     for (const j of this.picture.joints) box.expandByPoint(new THREE.Vector3(...j.place.at).applyMatrix4(this.matrix(j.place.body)));
     return box;
   }

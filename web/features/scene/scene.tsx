@@ -45,7 +45,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
 
   useEffect(() => stage.current?.theme(inks()), [theme]);
   useEffect(() => {
-    if (shown) stage.current?.show(shown, project ?? '');
+    stage.current?.show(shown, project ?? '');
   }, [shown, project]);
 
   // Posture: of the model, or of the run at the time cursor; followed outside React.
@@ -75,7 +75,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     else if (selected?.family === 'shapes') add(e?.body);
     const joint = selected?.family === 'joints' ? selected.name : selected?.family === 'drives' ? String(e?.joint) : undefined;
     if (bodies.has(-1)) bodies.delete(-1);
-    stage.current?.mark(bodies, joint);
+    stage.current?.mark(bodies, joint, selected?.family === 'points' ? selected.name : undefined);
   }, [selected, shown, model, theme]);
 
   const at = (e: React.PointerEvent | React.MouseEvent) => {
@@ -96,7 +96,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
           if (e.buttons) return setLabel(undefined);
           const p = at(e);
           const hit = stage.current?.pick(p.x, p.y);
-          const text = !hit ? undefined : 'joint' in hit ? hit.joint : (shown?.bodies[hit.body] ?? model?.ground);
+          const text = !hit ? undefined : 'joint' in hit ? hit.joint : 'point' in hit ? hit.point : (shown?.bodies[hit.body] ?? model?.ground);
           setLabel(text ? { text, ...p } : undefined);
         }}
         onPointerLeave={() => setLabel(undefined)}
@@ -106,6 +106,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
           const hit = stage.current?.pick(p.x, p.y);
           if (!hit) select(undefined);
           else if ('joint' in hit) select({ family: 'joints', name: hit.joint });
+          else if ('point' in hit) select({ family: 'points', name: hit.point });
           else {
             const name = shown?.bodies[hit.body];
             select(name ? { family: 'bodies', name } : { family: 'shapes', name: hit.shape });

@@ -96,7 +96,16 @@ export class Stage {
   }
 
   /** @param scene identifies what is shown: another project is looked at as a whole, an edit keeps the view */
-  show(picture: Picture, scene: string): void {
+  show(picture: Picture | undefined, scene: string): void {
+    if (!picture) {
+      if (this.scenery === scene) return;
+      this.scenery = '';
+      this.clear();
+      this.machine = undefined;
+      this.symbols = undefined;
+      this.draw();
+      return;
+    }
     if (this.machine?.picture === picture) return;
     this.posture = undefined;
     const first = this.scenery !== scene;
@@ -151,9 +160,9 @@ export class Stage {
     return this.posture ? Array.from(this.posture, (x) => x.toFixed(6)).join(' ') : '';
   }
 
-  mark(bodies: ReadonlySet<number>, joint: string | undefined): void {
+  mark(bodies: ReadonlySet<number>, joint: string | undefined, point: string | undefined): void {
     this.machine?.mark(bodies);
-    this.symbols?.mark(joint);
+    this.symbols?.mark(joint, point);
     this.draw();
   }
 
@@ -206,13 +215,17 @@ export class Stage {
   }
 
   /** What is under a place on the canvas (CSS pixels). */
-  pick(x: number, y: number): { joint: string } | { body: number; shape: string } | undefined {
+  pick(x: number, y: number): { joint: string } | { point: string } | { body: number; shape: string } | undefined {
     if (!this.machine) return undefined;
     const w = this.canvas.clientWidth, h = this.canvas.clientHeight;
     const p = new THREE.Vector3();
     for (const j of this.machine.picture.joints) {
       p.set(...j.place.at).applyMatrix4(this.machine.matrix(j.place.body)).project(this.camera);
       if (Math.hypot(((p.x + 1) / 2) * w - x, ((1 - p.y) / 2) * h - y) < 9) return { joint: j.name };
+    }
+    for (const q of this.machine.picture.points) {
+      p.set(...q.at).applyMatrix4(this.machine.matrix(q.body)).project(this.camera);
+      if (Math.hypot(((p.x + 1) / 2) * w - x, ((1 - p.y) / 2) * h - y) < 6) return { point: q.name };
     }
     const ray = new THREE.Raycaster();
     ray.setFromCamera(new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2), this.camera);

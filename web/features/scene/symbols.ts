@@ -3,6 +3,12 @@ import * as THREE from 'three';
 import type { Picture } from '@/workers/protocol';
 import type { Machine } from './machine';
 
+/** A place fixed in a body. */
+interface Spot {
+  body: number;
+  at: readonly [number, number, number];
+}
+
 export interface Ink {
   ink: string;
   sheet: string;
@@ -42,8 +48,9 @@ export class Symbols {
     private readonly ink: Ink,
   ) {
     const { picture } = machine;
-    this.pins(picture.joints.filter((j) => !j.driven), ink.ink, 11);
-    this.pins(picture.joints.filter((j) => j.driven), ink.accent, 15);
+    this.pins(picture.points.map((p) => ({ body: p.body, at: p.at })), ink.ink, 6);
+    this.pins(picture.joints.filter((j) => !j.driven).map((j) => j.place), ink.ink, 11);
+    this.pins(picture.joints.filter((j) => j.driven).map((j) => j.place), ink.accent, 15);
     this.selectedPins = this.pins([], ink.accent, 17);
     for (const j of picture.joints) if (j.driven) this.turning(j);
     for (const o of picture.outlines) if (o.outline.type === 'coil') this.coil(o.outline); else if (o.outline.type === 'arrow') this.arrow(o.outline);
@@ -55,33 +62,34 @@ export class Symbols {
     return x;
   }
 
-  private pins(joints: Picture['joints'], colour: string, size: number): THREE.Points {
+  private pins(places: readonly Spot[], colour: string, size: number): THREE.Points {
     const geometry = this.keep(new THREE.BufferGeometry());
     const texture = this.keep(ringTexture(colour, this.ink.sheet));
     const material = this.keep(new THREE.PointsMaterial({ size, map: texture, sizeAttenuation: false, transparent: true, alphaTest: 0.4, depthTest: false }));
     const points = new THREE.Points(geometry, material);
     points.frustumCulled = false;
-    points.renderOrder = 5;
+    points.renderOrder = size; // larger symbols over smaller ones
     this.group.add(points);
-    this.follow(points, joints);
+    this.follow(points, places);
     return points;
   }
 
-  private follow(points: THREE.Points, joints: Picture['joints']): void {
-    const at = new Float32Array(3 * joints.length);
+  private follow(points: THREE.Points, places: readonly Spot[]): void {
+    const at = new Float32Array(3 * places.length);
     const attribute = new THREE.BufferAttribute(at, 3);
     points.geometry.setAttribute('position', attribute);
-    points.visible = joints.length > 0;
+    points.visible = places.length > 0;
     const p = new THREE.Vector3();
     this.updates.push(() => {
-      joints.forEach((j, i) => p.set(...j.place.at).applyMatrix4(this.machine.matrix(j.place.body)).toArray(at, 3 * i));
+      places.forEach((s, i) => p.set(...s.at).applyMatrix4(this.machine.matrix(s.body)).toArray(at, 3 * i));
       attribute.needsUpdate = true;
     });
   }
 
-  /** Rings the selected joint. */
-  mark(name: string | undefined): void {
-    this.follow(this.selectedPins, this.machine.picture.joints.filter((j) => j.name === name));
+  /** Rings the selected joint or point. */
+  mark(joint: string | undefined, point: string | undefined): void {
+    const { joints, points } = this.machine.picture;
+    this.follow(this.selectedPins, [...joints.filter((j) => j.name === joint).map((j) => j.place), ...points.filter((p) => p.name === point)]);
     this.update();
   }
 
@@ -92,7 +100,7 @@ export class Symbols {
     geometry.setAttribute('position', attribute);
     const line = new THREE.Line(geometry, this.keep(new THREE.LineBasicMaterial({ color: colour, depthTest: !over, transparent: true })));
     line.frustumCulled = false;
-    line.renderOrder = over ? 4 : 1;
+    line.renderOrder = over ? 2 : 1;
     this.group.add(line);
     return { at, done: () => (attribute.needsUpdate = true) };
   }
