@@ -37,8 +37,8 @@ interface DocumentState {
   picture: Picture | undefined;
   /** The picture is not that of the model as it is, because of an error. */
   stale: boolean;
-  /** A file that was refused. */
-  refused: { file: string; diagnoses: readonly Diagnosis[] } | undefined;
+  /** A file that was refused; its model when it is well-formed and only its content is in error. */
+  refused: { file: string; diagnoses: readonly Diagnosis[]; model?: Model } | undefined;
   ready: boolean;
 }
 
@@ -193,7 +193,9 @@ export async function deleteProject(id: string): Promise<void> {
 export async function importFile(file: File): Promise<void> {
   try {
     if (file.size > 200e6) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 200 MB, too large for a model file.' }]);
-    await addProject(await parseModel(await file.text()));
+    const { model, faults } = await parseModel(await file.text());
+    if (faults.length > 0) set({ refused: { file: file.name, diagnoses: faults, model } });
+    else await addProject(model);
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
     set({ refused: { file: file.name, diagnoses: e.diagnoses } });

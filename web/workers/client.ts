@@ -49,5 +49,5 @@ let runEngine: Engine | undefined;
 export const modelWorker = (): Engine => (modelEngine ??= new Engine());
 export const runWorker = (): Engine => (runEngine ??= new Engine());
 
-export const parseModel = async (text: string): Promise<Model> => (await modelWorker().ask({ type: 'parse', text }, 'parsed')).model;
+export const parseModel = (text: string) => modelWorker().ask({ type: 'parse', text }, 'parsed');
 export const checkModel = async (model: Model): Promise<Checked> => (await modelWorker().ask({ type: 'check', model }, 'checked')).checked;

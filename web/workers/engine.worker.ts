@@ -36,7 +36,8 @@ async function handle(m: Request): Promise<void> {
     case 'parse': {
       // the schema is a third of the engine, and needed only when a file is opened
       const { readModel } = await import('@vim-pivot/core/file');
-      return post({ type: 'parsed', id: m.id, model: readModel(m.text) });
+      const model = readModel(m.text);
+      return post({ type: 'parsed', id: m.id, model, faults: build(model).diagnoses.filter((d) => d.severity === 'error') });
     }
     case 'check': {
       const checked = examine(m.model);

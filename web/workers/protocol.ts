@@ -67,7 +67,8 @@ export type Request =
   | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number };
 
 export type Reply =
-  | { type: 'parsed'; id: number; model: Model }
+  /** `faults`: what is wrong inside a well-formed model (references, formulas, values). */
+  | { type: 'parsed'; id: number; model: Model; faults: Diagnosis[] }
   | { type: 'checked'; id: number; checked: Checked }
   | { type: 'refused'; id: number; diagnoses: Diagnosis[] }
   | { type: 'started'; id: number; layout: RecordLayout; until: number }

@@ -129,7 +129,21 @@ export function RefusedFile() {
           </li>
         ))}
       </ul>
-      <div className="flex justify-end"><Button primary onClick={dismissRefusal}>Close</Button></div>
+      <div className="flex justify-end gap-2">
+        {refused?.model && (
+          <Button
+            title="As a project of its own, with these findings marked"
+            onClick={() => {
+              const { model } = refused;
+              dismissRefusal();
+              if (model) void addProject(model);
+            }}
+          >
+            Open it all the same, to mend it
+          </Button>
+        )}
+        <Button primary onClick={dismissRefusal}>Close</Button>
+      </div>
     </Dialog>
   );
 }
