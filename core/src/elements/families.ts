@@ -32,6 +32,10 @@ export interface JointSides {
   sb: Vec3;
   fa: Mat3;
   fb: Mat3;
+  /** A further direction, in b's axes, for joints that have one. */
+  second: Vec3 | undefined;
+  /** Distance of the two places as drawn, m. */
+  drawn: number;
 }
 
 export interface JointKind<F extends Fields = Fields> extends Kind<F> {
@@ -42,7 +46,7 @@ export interface JointKind<F extends Fields = Fields> extends Kind<F> {
   leaves: number;
   /** What each row holds, in words. */
   holds: readonly string[];
-  equations(s: JointSides): Constraint[];
+  equations(s: JointSides, v: ValuesOf<F>): Constraint[];
 }
 
 /** What a load or gauge may ask about the mechanism it acts on. Places are relative to centres of mass, in body axes. */

@@ -7,11 +7,21 @@ import { energy } from './gauges/energy';
 import { jointCoordinate } from './gauges/joint-coordinate';
 import { jointReaction } from './gauges/joint-reaction';
 import { pointMotion } from './gauges/point-motion';
+import { constantVelocity } from './joints/constant-velocity';
 import { cylindrical } from './joints/cylindrical';
+import { distance } from './joints/distance';
 import { fixed } from './joints/fixed';
+import { parallelAxes } from './joints/parallel-axes';
+import { perpendicularAxes } from './joints/perpendicular-axes';
+import { planar } from './joints/planar';
+import { pointOnLine } from './joints/point-on-line';
+import { pointOnPlane } from './joints/point-on-plane';
 import { prismatic } from './joints/prismatic';
 import { revolute } from './joints/revolute';
+import { sameOrientation } from './joints/same-orientation';
+import { screw } from './joints/screw';
 import { spherical } from './joints/spherical';
+import { universal } from './joints/universal';
 import { force } from './loads/force';
 import { gravity } from './loads/gravity';
 import { spring } from './loads/spring';
@@ -24,7 +34,8 @@ import { sphere } from './shapes/sphere';
 export const KINDS = [
   parameter, point, material, body,
   link, plate, box, cylinder, sphere,
-  revolute, prismatic, cylindrical, spherical, fixed,
+  revolute, prismatic, cylindrical, spherical, fixed, universal, planar, constantVelocity, screw,
+  pointOnLine, pointOnPlane, parallelAxes, perpendicularAxes, sameOrientation, distance,
   drive,
   gravity, force, spring,
   pointMotion, jointCoordinate, jointReaction, driveEffort, energy,

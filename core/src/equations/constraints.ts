@@ -6,8 +6,8 @@
  *   Φ̇ = G u − ν,  Φ̈ = G u̇ − γ.
  * A row of G holds twelve numbers: six for body a, six for body b.
  */
-import { atan2, wrapAngle } from '../quantity/elementary';
-import type { Vec3 } from '../geometry/vector';
+import { TWO_PI, atan2, wrapAngle } from '../quantity/elementary';
+import type { Mat3, Vec3 } from '../geometry/vector';
 import type { Kinematics } from './kinematics';
 
 export abstract class Constraint {
@@ -293,5 +293,143 @@ export class Turned extends Constraint {
   override nu(K: Kinematics, t: number, out: Float64Array): void {
     this.course.at(K, t);
     out[this.row] = this.course.f1;
+  }
+}
+
+/**
+ * Two places stay a given distance apart: |d| − l = 0 with d = p_b − p_a. Its row of G lies along d, so it needs d ≠ 0.
+ */
+export class Apart extends Constraint {
+  private readonly sa: Float64Array;
+  private readonly sb: Float64Array;
+  private readonly d = new Float64Array(3);
+  constructor(a: number, sa: Vec3, b: number, sb: Vec3, private readonly length: number) {
+    super(a, b, [true]);
+    this.sa = flat(sa);
+    this.sb = flat(sb);
+  }
+  pattern(): boolean {
+    return true;
+  }
+  /** Unit vector along d into `d`; returns the distance. */
+  private measure({ r, A }: Kinematics): number {
+    const { a, b, sa, sb, d } = this;
+    for (let k = 0; k < 3; k++) d[k] = r[3 * b + k]! + ground(A, 9 * b, sb, k) - r[3 * a + k]! - ground(A, 9 * a, sa, k);
+    const l = Math.sqrt(dot3(d, d));
+    for (let k = 0; k < 3; k++) d[k] = l > 0 ? d[k]! / l : k === 0 ? 1 : 0;
+    return l;
+  }
+  position(K: Kinematics, _t: number, phi: Float64Array): void {
+    phi[this.row] = this.measure(K) - this.length;
+  }
+  jacobian(K: Kinematics, G: Float64Array): void {
+    const { a, b, sa, sb, d } = this;
+    this.measure(K);
+    const g = 12 * this.row;
+    for (let k = 0; k < 3; k++) {
+      G[g + k] = -d[k]!;
+      G[g + 6 + k] = d[k]!;
+    }
+    toBody(K.A, a, d, P);
+    toBody(K.A, b, d, Q);
+    crossInto(P, sa, G, g + 3); // −(s × P)
+    crossInto(sb, Q, G, g + 9);
+  }
+  gamma(K: Kinematics, _t: number, out: Float64Array): void {
+    const { a, b, sa, sb, d } = this;
+    const { A, w, v } = K;
+    const l = this.measure(K);
+    turning(A, w, a, sa, P);
+    turning(A, w, b, sb, Q);
+    let along = 0, v2 = 0, s = 0;
+    for (let k = 0; k < 3; k++) {
+      const speed = v[3 * b + k]! + Q[k]! - v[3 * a + k]! - P[k]!;
+      along += d[k]! * speed;
+      v2 += speed * speed;
+      s += d[k]! * (spinAway(A, w, b, sb, k) - spinAway(A, w, a, sa, k));
+    }
+    out[this.row] = -s - (l > 0 ? (v2 - along * along) / l : 0);
+  }
+}
+
+/** Two shafts turn alike at any bend: x_a · y_b − y_a · x_b = 0, so the relative rotation has no part about z. */
+export class SameTwist extends Constraint {
+  private readonly xy: Square;
+  private readonly yx: Square;
+  private readonly G = new Float64Array(12);
+  private readonly one = new Float64Array(1);
+  constructor(a: number, xa: Vec3, ya: Vec3, b: number, xb: Vec3, yb: Vec3) {
+    super(a, b, [false]);
+    this.xy = new Square(a, xa, b, yb);
+    this.yx = new Square(a, ya, b, xb);
+  }
+  pattern(k: number, column: number): boolean {
+    return this.xy.pattern(k, column);
+  }
+  position(K: Kinematics, t: number, phi: Float64Array): void {
+    const { one, row } = this;
+    this.xy.position(K, t, one);
+    const first = one[0]!;
+    this.yx.position(K, t, one);
+    phi[row] = first - one[0]!;
+  }
+  jacobian(K: Kinematics, G: Float64Array): void {
+    const at = 12 * this.row;
+    this.xy.jacobian(K, this.G);
+    for (let k = 0; k < 12; k++) G[at + k] = this.G[k]!;
+    this.yx.jacobian(K, this.G);
+    for (let k = 0; k < 12; k++) G[at + k] = G[at + k]! - this.G[k]!;
+  }
+  gamma(K: Kinematics, t: number, out: Float64Array): void {
+    const { one, row } = this;
+    this.xy.gamma(K, t, one);
+    const first = one[0]!;
+    this.yx.gamma(K, t, one);
+    out[row] = first - one[0]!;
+  }
+}
+
+const ZERO_COURSE: Course = { f: 0, f1: 0, f2: 0, at() {} };
+
+/**
+ * Travel follows turning: s − (lead/2π) θ = 0. Within a turn θ is known; the count of whole turns follows from the
+ * travel itself, so nothing has to be remembered.
+ */
+export class Thread extends Constraint {
+  private readonly travel: Along;
+  private readonly turn: Turned;
+  private readonly perAngle: number;
+  private readonly G = new Float64Array(12);
+  private readonly one = new Float64Array(1);
+  constructor(a: number, fa: Mat3, sa: Vec3, b: number, xb: Vec3, sb: Vec3, lead: number) {
+    super(a, b, [true]);
+    this.travel = new Along(a, [fa[2], fa[5], fa[8]], sa, b, sb, ZERO_COURSE);
+    this.turn = new Turned(a, [fa[0], fa[3], fa[6]], [fa[1], fa[4], fa[7]], [fa[2], fa[5], fa[8]], b, xb, ZERO_COURSE);
+    this.perAngle = lead / TWO_PI;
+  }
+  pattern(): boolean {
+    return true;
+  }
+  position(K: Kinematics, _t: number, phi: Float64Array): void {
+    const s = this.travel.coordinate(K);
+    const angle = this.turn.coordinate(K);
+    const p = this.perAngle;
+    // a thread without lead does not travel
+    phi[this.row] = p === 0 ? s : -p * wrapAngle(angle - s / p);
+  }
+  jacobian(K: Kinematics, G: Float64Array): void {
+    const at = 12 * this.row;
+    this.travel.jacobian(K, this.G);
+    for (let k = 0; k < 12; k++) G[at + k] = this.G[k]!;
+    this.G.fill(0);
+    this.turn.jacobian(K, this.G);
+    for (let k = 0; k < 12; k++) G[at + k] = G[at + k]! - this.perAngle * this.G[k]!;
+  }
+  gamma(K: Kinematics, t: number, out: Float64Array): void {
+    const { one, row } = this;
+    this.travel.gamma(K, t, one);
+    const first = one[0]!;
+    this.turn.gamma(K, t, one);
+    out[row] = first - this.perAngle * one[0]!;
   }
 }

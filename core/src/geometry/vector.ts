@@ -47,6 +47,22 @@ export function triad(z: Vec3): Mat3 {
   return fromColumns(a, cross(c, a), c);
 }
 
+/** The rotation by the shortest way that brings one direction onto another (Rodrigues); half a turn about any square axis when they are opposite. */
+export function shortestTurn(from: Vec3, to: Vec3): Mat3 {
+  const a = unit(from);
+  const b = unit(to);
+  const [x, y, z] = cross(a, b);
+  const s2 = x * x + y * y + z * z;
+  const c = dot(a, b);
+  if (s2 < 1e-24) {
+    if (c > 0) return IDENTITY;
+    const [u, v, w] = perpendicular(a);
+    return [2 * u * u - 1, 2 * u * v, 2 * u * w, 2 * u * v, 2 * v * v - 1, 2 * v * w, 2 * u * w, 2 * v * w, 2 * w * w - 1];
+  }
+  const k = (1 - c) / s2;
+  return [c + k * x * x, k * x * y - z, k * x * z + y, k * x * y + z, c + k * y * y, k * y * z - x, k * x * z - y, k * y * z + x, c + k * z * z];
+}
+
 /** Turned about ground x, then y, then z (roll, pitch, yaw), rad. */
 export function fromRollPitchYaw([r, p, y]: Vec3): Mat3 {
   const cr = cos(r), sr = sin(r), cp = cos(p), sp = sin(p), cy = cos(y), sy = sin(y);

@@ -1,6 +1,6 @@
 /** Places as drawn: points and body axes hang on each other and are worked out in any order, circles refused. */
 import { Refusal } from '../diagnosis';
-import { type Mat3, type Vec3, IDENTITY, add, apply, cross, dot, fromRollPitchYaw, mul, norm, scale, sub, unit } from '../geometry/vector';
+import { type Mat3, type Vec3, IDENTITY, add, apply, fromRollPitchYaw, mul, norm, shortestTurn, sub } from '../geometry/vector';
 import type { Resolution } from './resolve';
 
 export interface Pose {
@@ -13,21 +13,6 @@ export interface Layout {
   point(name: string): Vec3;
   /** @throws Refusal */
   body(name: string): Pose;
-}
-
-/** The shortest turn that brings x onto the given direction. */
-export function aimX(direction: Vec3): Mat3 {
-  const d = unit(direction);
-  const axis = cross([1, 0, 0], d);
-  const s2 = dot(axis, axis);
-  if (s2 < 1e-24) return d[0] > 0 ? IDENTITY : [-1, 0, 0, 0, 1, 0, 0, 0, -1];
-  const k = (1 - d[0]) / s2;
-  const [x, y, z] = axis;
-  return [
-    d[0] + k * x * x, k * x * y - z, k * x * z + y,
-    k * x * y + z, d[0] + k * y * y, k * y * z - x,
-    k * x * z - y, k * y * z + x, d[0] + k * z * z,
-  ];
 }
 
 export function layOut({ model, elements }: Resolution): Layout {
@@ -78,7 +63,7 @@ export function layOut({ model, elements }: Resolution): Layout {
       if (v.aim !== undefined) {
         const along = sub(point(v.aim), origin);
         if (norm(along) < 1e-12) throw new Refusal([{ code: 'aim-no-direction', severity: 'error', message: `It aims at “${v.aim}”, which is at its own origin.`, path: ['bodies', b.index, 'aim'], element: { family: 'bodies', name } }]);
-        turn = mul(aimX(scale(along, 1)), turn);
+        turn = mul(shortestTurn([1, 0, 0], along), turn);
       }
       return { origin, turn };
     });

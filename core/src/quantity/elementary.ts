@@ -27,7 +27,7 @@ export function integerPower(x: number, n: number): number {
   return n < 0 ? 1 / r : r;
 }
 
-const TWO_PI = 6.283185307179586;
+export const TWO_PI = 6.283185307179586;
 
 /** The angle plus the whole turns that bring it nearest to zero, in (−π, π]. */
 export const wrapAngle = (x: number): number => x - TWO_PI * Math.round(x / TWO_PI);

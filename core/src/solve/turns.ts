@@ -1,7 +1,7 @@
+import { TWO_PI } from '../quantity/elementary';
 import type { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
 
-const TWO_PI = 6.283185307179586;
 
 /** Angles that count whole turns, followed from state to state with the help of their rates. */
 export class Turns {

@@ -11,7 +11,7 @@ import type { Program } from '../formula/program';
 import { cube } from '../quantity/elementary';
 import { type MassProperties, NO_MASS, combine, withDensity } from '../geometry/mass';
 import type { Mesh } from '../geometry/solid';
-import { type Mat3, type Vec3, add, apply, applyT, column, mul, quaternion, scaleM, sub, transpose, triad } from '../geometry/vector';
+import { type Mat3, type Vec3, add, apply, applyT, column, mul, norm, quaternion, scaleM, sub, transpose, triad, unit } from '../geometry/vector';
 import type { Model } from '../model/document';
 import type { Family } from '../model/families';
 import { type Layout, layOut } from '../model/layout';
@@ -129,7 +129,7 @@ export function build(model: Model): Built {
 
   function jointInfo(j: ResolvedElement): JointInfo {
     const kind = j.kind as JointKind;
-    const values = j.values as { bodies: [string, string]; at: [string, string?]; axis?: Vec3; axisIn?: string };
+    const values = j.values as { bodies: [string, string]; at: [string, string?]; axis?: Vec3; axisIn?: string; cross?: Vec3 };
     const [first, second] = values.bodies;
     if (first === second) throw new Refusal([{ code: 'joint-one-body', severity: 'error', message: `It connects “${first}” with itself.`, remedy: 'Choose two different bodies.' }]);
     const [pa, pb] = values.at;
@@ -137,9 +137,11 @@ export function build(model: Model): Built {
     const frame = triad(axis);
     const [a, b] = [index(first), index(second)];
     const inBody = (i: number): Mat3 => mul(transpose(poseOf(i).turn), frame);
-    const sides: JointSides = { a, b, sa: place(pa, first), sb: place(pb ?? pa, second), fa: inBody(a), fb: inBody(b) };
+    const cross = values.cross && unit(applyT(poseOf(b).turn, apply(layout.body(values.axisIn ?? model.ground).turn, values.cross)));
+    const drawn = norm(sub(layout.point(pb ?? pa), layout.point(pa)));
+    const sides: JointSides = { a, b, sa: place(pa, first), sb: place(pb ?? pa, second), fa: inBody(a), fb: inBody(b), second: cross, drawn };
     const freedoms = new Map(kind.freedoms.map((type) => [type, new Freedom(type, freedomEquation(sides, type, still))]));
-    return { name: j.name, kind, sides, bodies: [first, second], constraints: kind.equations(sides), freedoms };
+    return { name: j.name, kind, sides, bodies: [first, second], constraints: kind.equations(sides, v(j)), freedoms };
   }
 
   const jointNamed = (name: string): JointInfo => {

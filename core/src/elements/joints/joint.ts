@@ -41,6 +41,9 @@ export const onAxis = (s: JointSides): Constraint[] => [
   new Along(s.a, column(s.fa, 1), s.sa, s.b, s.sb),
 ];
 
+/** The second body's place stays in the plane through the first body's, square to z. */
+export const inPlane = (s: JointSides): Constraint => new Along(s.a, column(s.fa, 2), s.sa, s.b, s.sb);
+
 export const MEET_WORDS = ['translation along x', 'translation along y', 'translation along z'] as const;
 export const PARALLEL_WORDS = ['tilting about its y', 'tilting about its x'] as const;
 export const ON_AXIS_WORDS = ['translation along its x', 'translation along its y'] as const;

@@ -1,0 +1,11 @@
+import { AXIS_JOINT, inPlane, joint } from './joint';
+
+export const pointOnPlane = joint({
+  kind: 'point-on-plane', label: 'Point on plane',
+  help: 'The second body’s point stays in the plane square to the axis, fixed in the first body.',
+  fields: AXIS_JOINT,
+  freedoms: [],
+  leaves: 5,
+  holds: ['translation along its axis'],
+  equations: (s) => [inPlane(s)],
+});
