@@ -92,7 +92,9 @@ export interface Place {
 export type Outline =
   | { type: 'coil'; from: Place; to: Place }
   | { type: 'arrow'; at: Place; direction: Vec3; carrier: number }
-  | { type: 'field'; direction: Vec3 };
+  | { type: 'field'; direction: Vec3 }
+  /** Only its place is marked. */
+  | { type: 'none'; at: Place };
 
 export interface LoadKind<F extends Fields = Fields> extends Kind<F> {
   family: 'loads';

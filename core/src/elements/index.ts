@@ -22,9 +22,13 @@ import { sameOrientation } from './joints/same-orientation';
 import { screw } from './joints/screw';
 import { spherical } from './joints/spherical';
 import { universal } from './joints/universal';
+import { bushing } from './loads/bushing';
+import { drag } from './loads/drag';
 import { force } from './loads/force';
 import { gravity } from './loads/gravity';
+import { jointSpring } from './loads/joint-spring';
 import { spring } from './loads/spring';
+import { torque } from './loads/torque';
 import { box } from './shapes/box';
 import { cylinder } from './shapes/cylinder';
 import { link } from './shapes/link';
@@ -37,7 +41,7 @@ export const KINDS = [
   revolute, prismatic, cylindrical, spherical, fixed, universal, planar, constantVelocity, screw,
   pointOnLine, pointOnPlane, parallelAxes, perpendicularAxes, sameOrientation, distance,
   drive,
-  gravity, force, spring,
+  gravity, force, torque, spring, jointSpring, bushing, drag,
   pointMotion, jointCoordinate, jointReaction, driveEffort, energy,
 ] as const;
 

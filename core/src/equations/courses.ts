@@ -1,17 +1,13 @@
 /** The courses a driven freedom can follow: prescribed position, speed or acceleration. */
 import type { Program } from '../formula/program';
 import type { Course } from './constraints';
+import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
+import type { ExtraStates } from './states';
 
-/** A course with its own differential states: z[first], z[first + 1], … in Kinematics.z. */
-export interface DrivenCourse extends Course {
-  /** Number of extra states it integrates. */
-  readonly states: number;
-  first: number;
+/** A course with its own differential states, which start where the freedom it drives now stands. */
+export interface DrivenCourse extends Course, ExtraStates {
   readonly program: Program;
-  /** Puts the states at their start, for a freedom now at `coordinate`. */
-  begin(K: Kinematics, coordinate: number): void;
-  rates(K: Kinematics, t: number, dz: Float64Array, at: number): void;
 }
 
 /** Position given: f, f′ and f″ are the formula and its exact derivatives. */
@@ -39,15 +35,15 @@ export class SpeedCourse implements DrivenCourse {
   f = 0;
   f1 = 0;
   f2 = 0;
-  constructor(readonly program: Program) {}
+  constructor(readonly program: Program, private readonly freedom: Freedom) {}
   at(K: Kinematics, t: number): void {
     const p = this.program.at(t);
     this.f = K.z[this.first]!;
     this.f1 = p.v;
     this.f2 = p.d;
   }
-  begin(K: Kinematics, coordinate: number): void {
-    K.z[this.first] = coordinate;
+  begin(K: Kinematics): void {
+    K.z[this.first] = this.freedom.value(K);
   }
   rates(_K: Kinematics, t: number, dz: Float64Array, at: number): void {
     dz[at + this.first] = this.program.at(t).v;
@@ -61,14 +57,14 @@ export class AccelerationCourse implements DrivenCourse {
   f = 0;
   f1 = 0;
   f2 = 0;
-  constructor(readonly program: Program) {}
+  constructor(readonly program: Program, private readonly freedom: Freedom) {}
   at(K: Kinematics, t: number): void {
     this.f = K.z[this.first]!;
     this.f1 = K.z[this.first + 1]!;
     this.f2 = this.program.at(t).v;
   }
-  begin(K: Kinematics, coordinate: number): void {
-    K.z[this.first] = coordinate;
+  begin(K: Kinematics): void {
+    K.z[this.first] = this.freedom.value(K);
     K.z[this.first + 1] = 0;
   }
   rates(K: Kinematics, t: number, dz: Float64Array, at: number): void {

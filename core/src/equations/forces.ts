@@ -5,11 +5,14 @@
 import type { Program } from '../formula/program';
 import type { Vec3 } from '../geometry/vector';
 import type { Kinematics } from './kinematics';
+import type { ExtraStates } from './states';
 
 export interface Force {
   apply(K: Kinematics, t: number, F: Float64Array): void;
   /** Stored energy, J, for forces that have a potential. */
   energy?(K: Kinematics, t: number): number;
+  /** Differential states of its own. */
+  extra?: ExtraStates;
   /** Time-dependent formulas in it, whose kinks split the run. */
   programs?: readonly Program[];
 }
@@ -77,6 +80,53 @@ export class PointForce implements Force {
       m * (A[p]! * d[0] + A[p + 1]! * d[1] + A[p + 2]! * d[2]),
       m * (A[p + 3]! * d[0] + A[p + 4]! * d[1] + A[p + 5]! * d[2]),
       m * (A[p + 6]! * d[0] + A[p + 7]! * d[1] + A[p + 8]! * d[2]));
+  }
+}
+
+/** A torque of given magnitude on a body, its axis fixed in a body (or the ground), its reaction on another. */
+export class Torque implements Force {
+  readonly programs: readonly Program[];
+  constructor(
+    private readonly body: number,
+    private readonly reaction: number,
+    private readonly carrier: number,
+    private readonly axis: Vec3,
+    private readonly magnitude: Program,
+  ) {
+    this.programs = [magnitude];
+  }
+  apply(K: Kinematics, t: number, F: Float64Array): void {
+    const m = this.magnitude.at(t).v;
+    const d = this.axis, A = K.A, p = 9 * this.carrier;
+    const x = m * (A[p]! * d[0] + A[p + 1]! * d[1] + A[p + 2]! * d[2]);
+    const y = m * (A[p + 3]! * d[0] + A[p + 4]! * d[1] + A[p + 5]! * d[2]);
+    const z = m * (A[p + 6]! * d[0] + A[p + 7]! * d[1] + A[p + 8]! * d[2]);
+    twist(K, F, this.body, x, y, z);
+    twist(K, F, this.reaction, -x, -y, -z);
+  }
+}
+
+/** Adds a ground-axes torque to body i. */
+export function twist({ A }: Kinematics, F: Float64Array, i: number, x: number, y: number, z: number): void {
+  const m = 9 * i, p = 6 * i;
+  F[p + 3] = F[p + 3]! + A[m]! * x + A[m + 3]! * y + A[m + 6]! * z;
+  F[p + 4] = F[p + 4]! + A[m + 1]! * x + A[m + 4]! * y + A[m + 7]! * z;
+  F[p + 5] = F[p + 5]! + A[m + 2]! * x + A[m + 5]! * y + A[m + 8]! * z;
+}
+
+/** Resistance against the motion of a place through still surroundings: −(c₁ + c₂ |v|) v. */
+export class Drag implements Force {
+  private readonly v = new Float64Array(3);
+  constructor(private readonly body: number, private readonly at: Vec3, private readonly linear: number, private readonly quadratic: number) {}
+  apply(K: Kinematics, _t: number, F: Float64Array): void {
+    const { v } = this;
+    let v2 = 0;
+    for (let k = 0; k < 3; k++) {
+      v[k] = speedAt(K, this.body, this.at, k);
+      v2 += v[k]! * v[k]!;
+    }
+    const c = -(this.linear + this.quadratic * Math.sqrt(v2));
+    pushAt(K, F, this.body, this.at, c * v[0]!, c * v[1]!, c * v[2]!);
   }
 }
 

@@ -25,6 +25,15 @@ export class Freedom {
     this.equation.gamma(K, 0, this.out);
     return this.through(acceleration, acceleration, 6, 6, 3) - this.out[0]!;
   }
+  /** Adds an effort (N·m or N) in the positive sense of the coordinate to the forces on both bodies. */
+  push(K: Kinematics, F: Float64Array, effort: number): void {
+    this.equation.jacobian(K, this.G);
+    const { a, b } = this.equation;
+    for (let k = 0; k < 6; k++) {
+      F[6 * a + k] = F[6 * a + k]! + effort * this.G[k]!;
+      F[6 * b + k] = F[6 * b + k]! + effort * this.G[6 + k]!;
+    }
+  }
   private through(linear: Float64Array, angular: Float64Array, stride: number, spin: number, offset: number): number {
     const { G } = this;
     const { a, b } = this.equation;

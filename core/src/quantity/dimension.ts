@@ -43,6 +43,9 @@ export const D = {
   inertia: dim(2, 1),
   stiffness: dim(0, 1, -2),
   damping: dim(0, 1, -1),
+  torsionStiffness: dim(2, 1, -2, -1),
+  torsionDamping: dim(2, 1, -1, -1),
+  quadraticDrag: dim(-1, 1),
 } as const;
 
 export const multiply = (a: Dimension, b: Dimension): Dimension => combine(a, b, 1);
@@ -91,6 +94,8 @@ const NAMES: readonly (readonly [Dimension, string])[] = [
   [D.inertia, 'a moment of inertia'],
   [D.stiffness, 'a stiffness'],
   [D.damping, 'a damping'],
+  [D.torsionStiffness, 'a torsional stiffness'],
+  [D.torsionDamping, 'a torsional damping'],
 ];
 
 /** The dimension in words with its base units, for messages: `a length (m)`. */

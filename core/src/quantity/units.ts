@@ -108,6 +108,9 @@ const SHOWN: readonly (readonly [Dimension, string])[] = [
   [D.inertia, 'kg·m²'],
   [D.stiffness, 'N/mm'],
   [D.damping, 'N·s/m'],
+  [D.torsionStiffness, 'N·m/rad'],
+  [D.torsionDamping, 'N·m·s/rad'],
+  [D.quadraticDrag, 'N·s²/m²'],
 ];
 
 export function shownUnit(d: Dimension): string {

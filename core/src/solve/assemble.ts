@@ -27,11 +27,12 @@ export function assemble(m: Mechanism): Assembled {
   const { system } = m;
   draw(system, m.bodies);
   // A drive of speed or acceleration starts wherever its freedom is drawn.
-  for (const d of m.drives) d.course.begin(system.K, d.freedom.value(system.K));
+  for (const d of m.drives) d.course.begin(system.K);
   const residual = close(system);
   const open = openGroups(m);
   if (open.length > 0) throw new Refusal(open);
   const { K } = system;
+  for (const f of m.assembly.forces) f.force.extra?.begin(K);
   m.bodies.forEach((b, i) => {
     const v = m.resolution.elements.bodies.find((e) => e.name === b.name)!.values as { velocity: Vec3; spin: Vec3 };
     K.v.set(v.velocity, 3 * i);

@@ -156,7 +156,7 @@ export function build(model: Model): Built {
     const type = values.freedom === 'first' ? joint.kind.freedoms[0] : joint.kind.freedoms.find((f) => f === values.freedom);
     const freedom = type && joint.freedoms.get(type);
     if (!type || !freedom) throw new Refusal([{ code: 'freedom-missing', severity: 'error', message: `A ${joint.kind.label.toLowerCase()} joint has no ${values.freedom === 'first' ? 'single freedom' : values.freedom} to drive.`, remedy: 'Choose another joint.' }]);
-    const course = PRESCRIPTIONS[values.prescribes].course(values.value);
+    const course = PRESCRIPTIONS[values.prescribes].course(values.value, freedom);
     return [{ name: d.name, joint, freedom, type, course, prescribes: values.prescribes, constraint: freedomEquation(joint.sides, type, course) }];
   }) ?? []);
 
@@ -192,7 +192,7 @@ export function build(model: Model): Built {
     Float64Array.from(bodies.flatMap((b) => [...b.inertia])),
     groups,
     forces.map((f) => f.force),
-    drives.map((d) => d.course),
+    [...drives.map((d) => d.course), ...forces.flatMap((f) => f.force.extra ?? [])],
   );
   draw(system, bodies);
   const angles = joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation'));

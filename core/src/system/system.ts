@@ -5,7 +5,7 @@
  * Everything is set up once; evaluating allocates nothing.
  */
 import type { Constraint } from '../equations/constraints';
-import type { DrivenCourse } from '../equations/courses';
+import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
 import { Kinematics } from '../equations/kinematics';
 import { type Link } from '../linear/order';
@@ -51,7 +51,7 @@ export class System {
     readonly inertias: Float64Array,
     readonly groups: readonly Group[],
     readonly forces: readonly Force[],
-    readonly courses: readonly DrivenCourse[],
+    readonly extras: readonly ExtraStates[],
   ) {
     let row = 0;
     for (const g of groups) for (const c of g.constraints) {
@@ -60,7 +60,7 @@ export class System {
     }
     this.rows = row;
     let extra = 0;
-    for (const c of courses) {
+    for (const c of extras) {
       c.first = extra;
       extra += c.states;
     }
@@ -99,7 +99,7 @@ export class System {
     K.rates(dy);
     dy.set(this.acceleration, 7 * bodies);
     const inside = this.inside(t);
-    for (const c of this.courses) c.rates(K, inside, dy, 13 * bodies);
+    for (const c of this.extras) c.rates(K, inside, dy, 13 * bodies);
   }
 
   /** Solves for u̇ and λ at the present kinematics. */

@@ -1,5 +1,6 @@
 /** A drive prescribes the motion of a joint's freedom; the effort this takes is found by the solver. */
 import { AccelerationCourse, type DrivenCourse, PositionCourse, SpeedCourse } from '../../equations/courses';
+import type { Freedom } from '../../equations/freedom';
 import type { Program } from '../../formula/program';
 import type { Model, RawElement } from '../../model/document';
 import { choice, quantity, ref } from '../../model/fields';
@@ -13,13 +14,13 @@ export type Prescribed = 'position' | 'speed' | 'acceleration';
 export const PRESCRIPTIONS: Readonly<Record<Prescribed, {
   rotation: Dimension;
   translation: Dimension;
-  course: (p: Program) => DrivenCourse;
+  course: (p: Program, freedom: Freedom) => DrivenCourse;
   /** Number of derivatives of the formula, itself counted, that must be free of jumps. */
   smooth: 0 | 1 | 2;
 }>> = {
   position: { rotation: D.angle, translation: D.length, course: (p) => new PositionCourse(p), smooth: 2 },
-  speed: { rotation: D.angularSpeed, translation: D.speed, course: (p) => new SpeedCourse(p), smooth: 1 },
-  acceleration: { rotation: D.angularAcceleration, translation: D.acceleration, course: (p) => new AccelerationCourse(p), smooth: 0 },
+  speed: { rotation: D.angularSpeed, translation: D.speed, course: (p, freedom) => new SpeedCourse(p, freedom), smooth: 1 },
+  acceleration: { rotation: D.angularAcceleration, translation: D.acceleration, course: (p, freedom) => new AccelerationCourse(p, freedom), smooth: 0 },
 };
 
 /** The freedom a drive or gauge acts on: the one it names, or the first of its joint. */

@@ -1,0 +1,36 @@
+import { refuse } from '../../diagnosis';
+import { JointSpring } from '../../equations/joint-spring';
+import type { Model, RawElement } from '../../model/document';
+import { choice, quantity, ref } from '../../model/fields';
+import { D, type Dimension } from '../../quantity/dimension';
+import { freedomNamed } from '../drives/drive';
+import { load } from './load';
+
+const by = (rotation: Dimension, translation: Dimension) => (e: RawElement, model: Model) => {
+  const type = freedomNamed(e, model);
+  return type && (type === 'rotation' ? rotation : translation);
+};
+
+export const jointSpring = load({
+  kind: 'joint-spring', label: 'Joint spring',
+  help: 'A spring and damper on the coordinate of a joint: a torsion spring on a pin, a spring along a slide. Angles count whole turns.',
+  fields: {
+    joint: ref('joints', 'Joint', 'The joint it acts on.'),
+    freedom: choice({ first: 'its first freedom', rotation: 'rotation', translation: 'translation' }, 'Freedom', 'Which freedom of the joint.'),
+    stiffness: quantity(by(D.torsionStiffness, D.stiffness), 'Stiffness', 'Torque per angle, or force per travel.', { range: 'not negative', default: 0 }),
+    damping: quantity(by(D.torsionDamping, D.damping), 'Damping', 'Torque per angular speed, or force per speed.', { range: 'not negative', default: 0 }),
+    rest: quantity(by(D.angle, D.length), 'Rest value', 'Coordinate at which the spring rests; zero is as drawn.', { default: 0 }),
+    preload: quantity(by(D.torque, D.force), 'Preload', 'Effort at the rest value, against the positive sense.', { default: 0 }),
+  },
+  force(v, m) {
+    const j = m.joint(v.joint);
+    const type = v.freedom === 'first' ? j.kind.freedoms[0] : j.kind.freedoms.find((f) => f === v.freedom);
+    const freedom = type && j.freedoms.get(type);
+    if (!freedom) return refuse({ code: 'freedom-missing', message: `A ${j.kind.label.toLowerCase()} joint has no ${v.freedom === 'first' ? 'coordinate of its own' : v.freedom} for a spring.` });
+    return new JointSpring(freedom, v.stiffness, v.damping, v.rest, v.preload);
+  },
+  outline: (v, m) => {
+    const { sides } = m.joint(v.joint);
+    return { type: 'none', at: { body: sides.a, at: sides.sa } };
+  },
+});
