@@ -2,7 +2,7 @@
 import type { Model, RawElement } from '../src';
 import { checkModel } from '../src/model/file';
 
-type Parts = Partial<Record<'parameters' | 'points' | 'materials' | 'bodies' | 'shapes' | 'joints' | 'drives' | 'loads' | 'gauges', RawElement[]>> & { run?: object };
+type Parts = Partial<Record<'parameters' | 'points' | 'materials' | 'bodies' | 'shapes' | 'joints' | 'couplings' | 'drives' | 'loads' | 'gauges', RawElement[]>> & { run?: object };
 
 export const model = (name: string, parts: Parts): Model => checkModel({ format: 'vim-pivot-model', version: 1, name, ...parts });
 

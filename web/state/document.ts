@@ -138,7 +138,9 @@ async function recheck(): Promise<void> {
   checking = false;
 }
 
-function show(row: ProjectRow): void {
+function show(stored: ProjectRow): void {
+  // a project kept by an earlier version may lack families that came later
+  const row = { ...stored, model: { ...blank(stored.name), ...stored.model } };
   set({ id: row.id, model: row.model, savedAt: row.changed, past: [], future: [], selected: undefined, diagnoses: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
   localStorage.setItem(LAST_OPEN, row.id);
   void recheck();
@@ -204,6 +206,6 @@ export async function importFile(file: File): Promise<void> {
 
 export const blank = (name: string): Model => ({
   format: 'vim-pivot-model', version: 1, name, ground: 'Frame', run: { until: '2 s', every: '1 ms', accuracy: 1e-5 },
-  parameters: [], points: [], materials: [{ name: 'Steel', density: '7850 kg/m^3' }], bodies: [], shapes: [], joints: [], drives: [],
+  parameters: [], points: [], materials: [{ name: 'Steel', density: '7850 kg/m^3' }], bodies: [], shapes: [], joints: [], couplings: [], drives: [],
   loads: [{ name: 'Gravity', kind: 'gravity' }], gauges: [],
 });

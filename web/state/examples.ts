@@ -4,6 +4,6 @@ import type { Model } from '@vim-pivot/core';
 
 /** Model files leave out empty families; the model has them all. */
 const filled = (file: unknown): Model =>
-  ({ parameters: [], points: [], materials: [], bodies: [], shapes: [], joints: [], drives: [], loads: [], gauges: [], ...(file as object) }) as unknown as Model;
+  ({ parameters: [], points: [], materials: [], bodies: [], shapes: [], joints: [], couplings: [], drives: [], loads: [], gauges: [], ...(file as object) }) as unknown as Model;
 
 export const EXAMPLES: readonly Model[] = [filled(sortingGate)];

@@ -74,6 +74,12 @@ export interface JointInfo {
   freedoms: ReadonlyMap<'rotation' | 'translation', Freedom>;
 }
 
+/** Linear relations between joint coordinates: factors of named freedoms whose sum stays zero. */
+export interface CouplingKind<F extends Fields = Fields> extends Kind<F> {
+  family: 'couplings';
+  relation(v: ValuesOf<F>, m: Assembly): { joint: string; freedom: Freedom; factor: number }[];
+}
+
 export interface DriveInfo {
   name: string;
   joint: JointInfo;

@@ -1,6 +1,7 @@
 /** The registry: every kind of element there is. Adding a kind is adding a file and a line here. */
 import { register } from '../model/kinds';
 import { body, material, parameter, point } from './basics';
+import { coupler } from './couplings/coupler';
 import { drive } from './drives/drive';
 import { driveEffort } from './gauges/drive-effort';
 import { energy } from './gauges/energy';
@@ -40,6 +41,7 @@ export const KINDS = [
   link, plate, box, cylinder, sphere,
   revolute, prismatic, cylindrical, spherical, fixed, universal, planar, constantVelocity, screw,
   pointOnLine, pointOnPlane, parallelAxes, perpendicularAxes, sameOrientation, distance,
+  coupler,
   drive,
   gravity, force, torque, spring, jointSpring, bushing, drag,
   pointMotion, jointCoordinate, jointReaction, driveEffort, energy,

@@ -23,6 +23,11 @@ export abstract class Constraint {
   get rows(): number {
     return this.lengths.length;
   }
+  /** Further pairs of bodies of a single row, each with twelve numbers of its own. */
+  readonly more: readonly (readonly [a: number, b: number])[] = [];
+  /** Index of the first of these blocks in G; set when the system is put together. */
+  block = 0;
+
   /** Whether entry `column` (0 to 11) of row k can differ from zero. */
   abstract pattern(k: number, column: number): boolean;
   abstract position(K: Kinematics, t: number, phi: Float64Array): void;

@@ -25,6 +25,16 @@ export class Freedom {
     this.equation.gamma(K, 0, this.out);
     return this.through(acceleration, acceleration, 6, 6, 3) - this.out[0]!;
   }
+  /** Its row of the constraint matrix: six numbers for each of its two bodies. Overwritten by the next call. */
+  row(K: Kinematics): Float64Array {
+    this.equation.jacobian(K, this.G);
+    return this.G;
+  }
+  /** γ of its row: the coordinate's acceleration is row · u̇ − γ. */
+  gamma(K: Kinematics): number {
+    this.equation.gamma(K, 0, this.out);
+    return this.out[0]!;
+  }
   /** Adds an effort (N·m or N) in the positive sense of the coordinate to the forces on both bodies. */
   push(K: Kinematics, F: Float64Array, effort: number): void {
     this.equation.jacobian(K, this.G);

@@ -9,6 +9,8 @@ import { type Link, type Order, eliminationOrder } from './order';
 /** A pivot of a loop-closing row below this, relative to the row on its bodies alone, is a redundant row. */
 export const REDUNDANT = 1e-9;
 
+const NONE = new Int32Array(0);
+
 export class Ldlt {
   readonly order: Order;
   /** Size: six per body and one per row. */
@@ -71,10 +73,18 @@ export class Ldlt {
       if (i !== j) below[Math.min(i, j)]!.add(Math.max(i, j));
     };
     for (let b = 0; b < bodies; b++) for (let i = 3; i < 6; i++) for (let j = 3; j < i; j++) couple(place[6 * b + i]!, place[6 * b + j]!);
-    const eachEntry = (visit: (row: number, column: number, variable: number) => void) => {
-      for (const l of links) for (const c of l.constraints) for (let k = 0; k < c.rows; k++) for (let e = 0; e < 12; e++) {
-        const body = e < 6 ? c.a : c.b;
-        if (body < bodies && c.pattern(k, e)) visit(c.row + k, e, 6 * body + (e % 6));
+    const eachEntry = (visit: (row: number, entry: number, variable: number) => void) => {
+      for (const l of links) for (const c of l.constraints) {
+        for (let k = 0; k < c.rows; k++) for (let e = 0; e < 12; e++) {
+          const body = e < 6 ? c.a : c.b;
+          if (body < bodies && c.pattern(k, e)) visit(c.row + k, 12 * (c.row + k) + e, 6 * body + (e % 6));
+        }
+        c.more.forEach((pair, i) => {
+          for (let e = 0; e < 12; e++) {
+            const body = e < 6 ? pair[0] : pair[1];
+            if (body < bodies) visit(c.row, 12 * (c.block + i) + e, 6 * body + (e % 6));
+          }
+        });
       }
     };
     eachEntry((row, _e, variable) => couple(place[6 * bodies + row]!, place[variable]!));
@@ -130,25 +140,40 @@ export class Ldlt {
       let m = 3;
       for (let i = 3; i < 6; i++) for (let j = 3; j <= i; j++) this.massAt[9 * b + m++] = find(place[6 * b + i]!, place[6 * b + j]!);
     }
-    this.rowAt = new Int32Array(12 * rows).fill(-1);
-    eachEntry((row, e, variable) => {
-      this.rowAt[12 * row + e] = find(place[6 * bodies + row]!, place[variable]!);
+    const blocks = links.reduce((s, l) => s + l.constraints.reduce((n, c) => n + c.more.length, 0), rows);
+    this.rowAt = new Int32Array(12 * blocks).fill(-1);
+    eachEntry((row, entry, variable) => {
+      this.rowAt[entry] = find(place[6 * bodies + row]!, place[variable]!);
     });
-    this.bodyOf = new Int32Array(2 * rows).fill(-1);
+    this.furtherBlocks = Array.from({ length: rows }, () => NONE);
+    this.bodyOf = new Int32Array(2 * blocks).fill(-1);
+    for (const l of links) for (const c of l.constraints) {
+      c.more.forEach((pair, i) => pair.forEach((b, side) => (this.bodyOf[2 * (c.block + i) + side] = b < bodies ? b : -1)));
+      if (c.more.length > 0) this.furtherBlocks[c.row] = Int32Array.from(c.more, (_, i) => c.block + i);
+    }
     for (const l of links) for (const c of l.constraints) for (let k = 0; k < c.rows; k++) {
       this.bodyOf[2 * (c.row + k)] = c.a < bodies ? c.a : -1;
       this.bodyOf[2 * (c.row + k) + 1] = c.b < bodies ? c.b : -1;
     }
   }
   private readonly bodyOf: Int32Array;
+  /** Blocks of a row beyond its first. */
+  private readonly furtherBlocks: Int32Array[];
 
   /** Number of stored entries of L and of multiply-subtract operations a factorisation takes. */
   get cost(): { entries: number; updates: number } {
     return { entries: this.X.length, updates: this.target.length };
   }
 
-  /** g M⁻¹ gᵀ of row r on its two bodies alone, with the diagonal of the inertia. */
+  /** g M⁻¹ gᵀ of row r on its own bodies alone, with the diagonal of the inertia. */
   private alone(r: number, G: Float64Array): number {
+    let s = this.aloneIn(r, G);
+    const further = this.furtherBlocks[r]!;
+    for (let i = 0; i < further.length; i++) s += this.aloneIn(further[i]!, G);
+    return s;
+  }
+
+  private aloneIn(r: number, G: Float64Array): number {
     let s = 0;
     for (let side = 0; side < 2; side++) {
       const b = this.bodyOf[2 * r + side]!;
@@ -181,7 +206,7 @@ export class Ldlt {
     }
     for (let e = 0; e < rowAt.length; e++) {
       const at = rowAt[e]!;
-      if (at >= 0) X[at] = G[e]!;
+      if (at >= 0) X[at] = X[at]! + G[e]!; // two pairs of one row may share a body
     }
     if (damping > 0) {
       for (let r = 0; r < this.rows; r++) X[start[place[6 * this.bodies + r]!]!] = -damping * this.alone(r, G);

@@ -9,8 +9,10 @@ export interface Link {
   a: number;
   b: number;
   rows: number;
-  /** Index of the link it must follow: for a drive, its joint. */
-  after?: number;
+  /** Further bodies it touches. */
+  others?: readonly number[];
+  /** Indices of the links it must follow: for a drive its joint, for a coupling its joints. */
+  after?: readonly number[];
 }
 
 export interface Order {
@@ -61,7 +63,7 @@ export function eliminationOrder(bodies: number, links: readonly Link[]): Order 
   links.forEach((l, i) => {
     if (!closing[i]) return;
     if (l.after !== undefined) {
-      waits[i]!.push(l.after);
+      waits[i]!.push(...l.after);
       return;
     }
     let { a, b } = l;
@@ -93,7 +95,7 @@ export function eliminationOrder(bodies: number, links: readonly Link[]): Order 
   const weight = blocks.map((k) => (k.body >= 0 ? 6 : 0) + k.links.reduce((s, i) => s + links[i]!.rows, 0));
   const near: Set<number>[] = blocks.map(() => new Set());
   links.forEach((l, i) => {
-    const members = [blockOfLink[i]!, ...[l.a, l.b].filter((b) => b < bodies).map(blockOfBody)];
+    const members = [blockOfLink[i]!, ...[l.a, l.b, ...(l.others ?? [])].filter((b) => b < bodies).map(blockOfBody)];
     for (const x of members) for (const y of members) if (x !== y) near[x]!.add(y);
   });
   const before: Set<number>[] = blocks.map(() => new Set());

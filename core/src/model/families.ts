@@ -6,6 +6,7 @@ export const FAMILIES = [
   { key: 'bodies', one: 'body', label: 'Bodies' },
   { key: 'shapes', one: 'shape', label: 'Shapes' },
   { key: 'joints', one: 'joint', label: 'Joints' },
+  { key: 'couplings', one: 'coupling', label: 'Couplings' },
   { key: 'drives', one: 'drive', label: 'Drives' },
   { key: 'loads', one: 'load', label: 'Loads' },
   { key: 'gauges', one: 'gauge', label: 'Gauges' },

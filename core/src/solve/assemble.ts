@@ -28,10 +28,12 @@ export function assemble(m: Mechanism): Assembled {
   draw(system, m.bodies);
   // A drive of speed or acceleration starts wherever its freedom is drawn.
   for (const d of m.drives) d.course.begin(system.K);
+  for (const c of m.couplings) for (const q of c.coordinates) q.begin(system.K);
   const residual = close(system);
   const open = openGroups(m);
   if (open.length > 0) throw new Refusal(open);
   const { K } = system;
+  for (const c of m.couplings) for (const q of c.coordinates) q.begin(K);
   for (const f of m.assembly.forces) f.force.extra?.begin(K);
   m.bodies.forEach((b, i) => {
     const v = m.resolution.elements.bodies.find((e) => e.name === b.name)!.values as { velocity: Vec3; spin: Vec3 };
@@ -111,7 +113,7 @@ export function openGroups(m: Mechanism): Diagnosis[] {
     const index = m.model[g.family].findIndex((e) => e.name === g.name);
     return {
       code: 'assembly-open', severity: 'error',
-      message: g.family === 'joints' ? `The joint cannot be closed: its two sides stay ${parts.join(' and ')} apart.` : `The drive cannot reach its start: ${parts.join(' and ')} short.`,
+      message: g.family === 'couplings' ? `The coupling cannot be met: its joints stay ${parts.join(' and ')} out.` : g.family === 'joints' ? `The joint cannot be closed: its two sides stay ${parts.join(' and ')} apart.` : `The drive cannot reach its start: ${parts.join(' and ')} short.`,
       why: 'The lengths and places given do not fit together.',
       remedy: 'Check the lengths round its loop, or draw the bodies nearer to where they belong.',
       path: [g.family, index], element: { family: g.family, name: g.name },

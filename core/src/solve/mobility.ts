@@ -18,10 +18,10 @@ export interface Mobility {
 /** Requires the kinematics of an assembled posture in the mechanism's system. */
 export function mobility(m: Mechanism): Mobility {
   const { system } = m;
-  const groups = system.groups.filter((g) => g.family === 'joints');
+  const groups = system.groups.filter((g) => g.family !== 'drives');
   system.linearise();
   const withDrives = system.ldlt.redundant.reduce((s, x) => s + x, 0);
-  // Rows of the joints alone: they come first in the system.
+  // Rows of joints and couplings alone: they come first in the system.
   const rows = groups.reduce((s, g) => s + g.rows, 0);
   const alone = new Ldlt(system.bodies, rows, system.masses, system.inertias, groups);
   alone.factorise(system.G);
@@ -33,20 +33,20 @@ export function mobility(m: Mechanism): Mobility {
   const notUnique = new Set<string>();
 
   groups.forEach((g, i) => {
-    const kind = m.joints.find((j) => j.name === g.name)!.kind;
+    const holds = g.family === 'joints' ? m.joints.find((j) => j.name === g.name)!.kind.holds : ['a relation'];
     const first = g.constraints[0]!.row;
     const held = Array.from({ length: g.rows }, (_, k) => k).filter((k) => alone.redundant[first + k]);
     if (held.length === 0) return;
     const loop = (alone.order.loops.get(i) ?? [i]).map((k) => groups[k]!.name);
     loop.forEach((name) => notUnique.add(name));
-    const words = held.map((k) => kind.holds[k] ?? 'a direction');
+    const words = held.map((k) => holds[k] ?? 'a direction');
     diagnoses.push({
       code: 'joint-redundant', severity: 'warning',
       message: `It holds ${list(words)}, which the rest of its loop holds already (${loop.join(', ')}).`,
       why: 'The motion is right; loads in these directions are not unique.',
       remedy: `Let one joint of the loop go free in ${held.length === 1 ? 'this direction' : 'these directions'}, for example a spherical joint for a pin.`,
-      path: ['joints', m.model.joints.findIndex((j) => j.name === g.name)],
-      element: { family: 'joints', name: g.name },
+      path: [g.family, m.model[g.family].findIndex((j) => j.name === g.name)],
+      element: { family: g.family, name: g.name },
       others: loop.filter((n) => n !== g.name).map((name) => ({ family: 'joints', name })),
     });
   });

@@ -2,10 +2,12 @@
 import { type Diagnosis, Refusal } from '../diagnosis';
 import '../elements';
 import { PRESCRIPTIONS, type Prescribed } from '../elements/drives/drive';
-import type { Assembly, DriveInfo, GaugeKind, Channel, JointInfo, JointKind, JointSides, LoadKind, Outline, ShapeKind } from '../elements/families';
+import type { Assembly, CouplingKind, DriveInfo, GaugeKind, Channel, JointInfo, JointKind, JointSides, LoadKind, Outline, ShapeKind } from '../elements/families';
 import { Along, Turned, type Course } from '../equations/constraints';
 import type { DrivenCourse } from '../equations/courses';
+import { Coupled } from '../equations/coupled';
 import type { Force } from '../equations/forces';
+import { Tracked } from '../equations/tracked';
 import { Freedom } from '../equations/freedom';
 import type { Program } from '../formula/program';
 import { cube } from '../quantity/elementary';
@@ -46,6 +48,7 @@ export interface Mechanism {
   shapes: readonly ShapeInfo[];
   joints: readonly JointInfo[];
   drives: readonly (DriveInfo & { course: DrivenCourse; prescribes: Prescribed })[];
+  couplings: readonly { name: string; coordinates: readonly Tracked[] }[];
   system: System;
   assembly: Assembly;
   /** Angles that count whole turns. */
@@ -174,6 +177,11 @@ export function build(model: Model): Built {
       return sub([0, 0, 0], b.centre);
     },
   };
+  const couplings = elements.couplings.flatMap((c) => attempt(c, () => {
+    const terms = (c.kind as CouplingKind).relation(v(c), assembly);
+    const coordinates = terms.map((t) => new Tracked(t.freedom));
+    return [{ name: c.name, coordinates, constraint: new Coupled(coordinates, terms.map((t) => t.factor)), joints: terms.map((t) => joints.findIndex((j) => j.name === t.joint)) }];
+  }) ?? []);
   for (const l of elements.loads) {
     const force = attempt(l, () => (l.kind as LoadKind).force(v(l), assembly));
     if (force) forces.push({ name: l.name, force });
@@ -184,7 +192,8 @@ export function build(model: Model): Built {
 
   const groups: Group[] = [
     ...joints.map((j): Group => ({ name: j.name, family: 'joints', a: j.sides.a, b: j.sides.b, rows: j.constraints.reduce((s, c) => s + c.rows, 0), constraints: j.constraints })),
-    ...drives.map((d): Group => ({ name: d.name, family: 'drives', a: d.joint.sides.a, b: d.joint.sides.b, rows: 1, constraints: [d.constraint], after: joints.indexOf(d.joint) })),
+    ...couplings.map((c): Group => ({ name: c.name, family: 'couplings', a: c.constraint.a, b: c.constraint.b, others: c.constraint.more.flat(), rows: 1, constraints: [c.constraint], after: c.joints })),
+    ...drives.map((d): Group => ({ name: d.name, family: 'drives', a: d.joint.sides.a, b: d.joint.sides.b, rows: 1, constraints: [d.constraint], after: [joints.indexOf(d.joint)] })),
   ];
   const system = new System(
     bodies.length,
@@ -192,7 +201,7 @@ export function build(model: Model): Built {
     Float64Array.from(bodies.flatMap((b) => [...b.inertia])),
     groups,
     forces.map((f) => f.force),
-    [...drives.map((d) => d.course), ...forces.flatMap((f) => f.force.extra ?? [])],
+    [...drives.map((d) => d.course), ...couplings.flatMap((c) => c.coordinates), ...forces.flatMap((f) => f.force.extra ?? [])],
   );
   draw(system, bodies);
   const angles = joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation'));
@@ -200,7 +209,7 @@ export function build(model: Model): Built {
   const size = Math.max(1e-3, ...reach.map((p) => Math.max(...p.map((x, k) => Math.abs(x - reach[0]![k]!)))));
   const gaugeOf = new Map(elements.gauges.map((g) => [g.name, g]));
   const mechanism: Mechanism = {
-    model, resolution, layout, bodies, shapes, joints, drives, system, assembly, angles, size,
+    model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates })), system, assembly, angles, size,
     gauges: elements.gauges.map((g) => g.name),
     outlines: elements.loads.map((l) => ({ load: l.name, outline: (l.kind as LoadKind).outline(v(l), assembly) })),
     channel(name) {

@@ -14,7 +14,7 @@ import { Ldlt } from '../linear/ldlt';
 /** Constraints between one pair of bodies: a joint, or a drive following its joint. */
 export interface Group extends Link {
   name: string;
-  family: 'joints' | 'drives';
+  family: 'joints' | 'couplings' | 'drives';
   constraints: readonly Constraint[];
 }
 
@@ -59,6 +59,11 @@ export class System {
       row += c.rows;
     }
     this.rows = row;
+    let block = row;
+    for (const g of groups) for (const c of g.constraints) {
+      c.block = block;
+      block += c.more.length;
+    }
     let extra = 0;
     for (const c of extras) {
       c.first = extra;
@@ -67,7 +72,7 @@ export class System {
     this.K = new Kinematics(bodies, extra);
     this.constraints = groups.flatMap((g) => g.constraints);
     this.ldlt = new Ldlt(bodies, row, masses, inertias, groups);
-    this.G = new Float64Array(12 * row);
+    this.G = new Float64Array(12 * block);
     this.phi = new Float64Array(row);
     this.rhs = new Float64Array(row);
     this.F = new Float64Array(6 * (bodies + 1));
@@ -165,6 +170,16 @@ export class System {
           s += G[g + 6 + e]! * K.v[3 * c.b + e]! + G[g + 9 + e]! * K.w[3 * c.b + e]!;
         }
         phi[c.row + k] = s;
+      }
+      for (let i = 0; i < c.more.length; i++) {
+        const g = 12 * (c.block + i);
+        const [a, b] = c.more[i]!;
+        let s = 0;
+        for (let e = 0; e < 3; e++) {
+          s += G[g + e]! * K.v[3 * a + e]! + G[g + 3 + e]! * K.w[3 * a + e]!;
+          s += G[g + 6 + e]! * K.v[3 * b + e]! + G[g + 9 + e]! * K.w[3 * b + e]!;
+        }
+        phi[c.row] = phi[c.row]! + s;
       }
     }
     return this.largest(phi);

@@ -1,0 +1,55 @@
+import { refuse } from '../../diagnosis';
+import type { Model, RawElement } from '../../model/document';
+import { choice, quantity, ref } from '../../model/fields';
+import { kindOf } from '../../model/kinds';
+import { D, divide } from '../../quantity/dimension';
+import type { Assembly, CouplingKind, JointKind } from '../families';
+
+type FreedomName = 'rotation' | 'translation';
+
+function typeOf(model: Model, joint: unknown, freedom: unknown): FreedomName | undefined {
+  const raw = model.joints.find((j) => j.name === joint);
+  const kind = raw && (kindOf('joints', raw) as JointKind | undefined);
+  return kind && (kind.freedoms.find((f) => f === freedom) ?? kind.freedoms[0]);
+}
+const dimensionOf = (t: FreedomName) => (t === 'rotation' ? D.angle : D.length);
+
+/** Dimension of the ratio of the first joint's coordinate to another's. */
+const ratio = (joint: string, freedom: string) => (e: RawElement, model: Model) => {
+  const [one, other] = [typeOf(model, e.first, e.firstFreedom), typeOf(model, e[joint], e[freedom])];
+  return one && other && divide(dimensionOf(one), dimensionOf(other));
+};
+
+const FREEDOMS = { first: 'its first freedom', rotation: 'rotation', translation: 'translation' } as const;
+
+function term(m: Assembly, name: string, freedom: string, factor: number) {
+  const joint = m.joint(name);
+  const type = freedom === 'first' ? joint.kind.freedoms[0] : joint.kind.freedoms.find((f) => f === freedom);
+  const found = type && joint.freedoms.get(type);
+  if (!found) return refuse({ code: 'freedom-missing', message: `A ${joint.kind.label.toLowerCase()} joint has no ${freedom === 'first' ? 'coordinate of its own' : freedom} to couple.`, remedy: 'Choose another joint.' });
+  return { joint: name, freedom: found, factor };
+}
+
+const FIELDS = {
+  first: ref('joints', 'Joint', 'The joint whose coordinate follows: first = ratio × second (+ third ratio × third).'),
+  firstFreedom: choice(FREEDOMS, 'Freedom', 'Which freedom of it.'),
+  ratio: quantity(ratio('second', 'secondFreedom'), 'Ratio', 'Coordinate of the joint per coordinate of the second; negative when they turn against each other. Between turning and travel a length per angle, such as `20 mm/rad`.'),
+  second: ref('joints', 'Second', 'The joint it follows.'),
+  secondFreedom: choice(FREEDOMS, 'Second freedom', 'Which freedom of it.'),
+  third: ref('joints', 'Third', 'A further joint it follows, as in a differential.', { optional: true }),
+  thirdFreedom: choice(FREEDOMS, 'Third freedom', 'Which freedom of it.', { when: (e) => !!e.third }),
+  thirdRatio: quantity(ratio('third', 'thirdFreedom'), 'Third ratio', 'The same for the third.', { when: (e) => !!e.third }),
+} as const;
+
+export const coupler: CouplingKind<typeof FIELDS> = {
+  family: 'couplings', kind: 'coupler', label: 'Coupler',
+  help: 'A linear relation between joint coordinates, whole turns counted: belts and chains, gear ratios, rack and pinion, differentials. It passes pure efforts between the joints; forces of teeth or belts on the bearings are not part of it.',
+  fields: FIELDS,
+  relation(v, m) {
+    const terms = [term(m, v.first, v.firstFreedom, 1), term(m, v.second, v.secondFreedom, -v.ratio)];
+    if (v.third) terms.push(term(m, v.third, v.thirdFreedom ?? 'first', -v.thirdRatio));
+    const names = terms.map((t) => t.joint);
+    if (new Set(terms.map((t) => t.freedom)).size < names.length) refuse({ code: 'coupling-one-joint', message: `It couples a freedom of “${names[0]}” with itself.`, remedy: 'Choose different joints.' });
+    return terms;
+  },
+};
