@@ -1,6 +1,6 @@
 /** Each element on the smallest machine that shows it, against a hand calculation. */
 import { describe, expect, it } from 'vitest';
-import { type RawElement, Readings, recordLayout, runModel } from '../src';
+import { type RawElement, Readings, offsets, recordLayout, runModel } from '../src';
 import { doublePendulum, model } from './models';
 
 type Elements = Parameters<typeof model>[1];
@@ -161,9 +161,10 @@ describe('readings', () => {
 
   it('the hip load is the rate of change of momentum less the weight', () => {
     const { mechanism, chunks } = r;
-    const { width, bodies } = recordLayout(mechanism);
+    const layout = recordLayout(mechanism);
+    const { width } = layout;
     const rows = chunks.flatMap((c) => Array.from({ length: c.length / width }, (_, i) => c.subarray(i * width, (i + 1) * width)));
-    const at = 1 + 13 * bodies;
+    const at = offsets(layout).acceleration;
     rows.forEach((row, i) => {
       ['x', 'y', 'z'].forEach((component, k) => {
         const rate = mechanism.bodies.reduce((s, b, j) => s + b.mass * row[at + 6 * j + k]!, 0);

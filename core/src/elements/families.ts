@@ -49,6 +49,19 @@ export interface JointKind<F extends Fields = Fields> extends Kind<F> {
   equations(s: JointSides, v: ValuesOf<F>): Constraint[];
 }
 
+/** Energies at a state, J. */
+export interface EnergyReadings {
+  kinetic(K: Kinematics): number;
+  potential(K: Kinematics, t: number): number;
+  /** What the balance of all energies leaves unexplained. */
+  closing(K: Kinematics): number;
+  stored(load: string, K: Kinematics, t: number): number;
+  /** Fed in by a load so far; negative where it dissipates. */
+  fed(load: string, K: Kinematics, t: number): number;
+  /** Put in by a drive so far. */
+  work(drive: string, K: Kinematics): number;
+}
+
 /** What a load or gauge may ask about the mechanism it acts on. Places are relative to centres of mass, in body axes. */
 export interface Assembly extends Drawing {
   index(body: string): number;
@@ -63,6 +76,8 @@ export interface Assembly extends Drawing {
   /** Origin of a body's axes, relative to its centre of mass. */
   home(body: string): Vec3;
   forces: readonly { name: string; force: Force }[];
+  /** Readings of the energy ledger, J. */
+  energy: EnergyReadings;
 }
 
 export interface JointInfo {

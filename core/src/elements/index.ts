@@ -7,6 +7,7 @@ import { driveEffort } from './gauges/drive-effort';
 import { energy } from './gauges/energy';
 import { jointCoordinate } from './gauges/joint-coordinate';
 import { jointReaction } from './gauges/joint-reaction';
+import { loadEnergy } from './gauges/load-energy';
 import { pointMotion } from './gauges/point-motion';
 import { constantVelocity } from './joints/constant-velocity';
 import { cylindrical } from './joints/cylindrical';
@@ -44,7 +45,7 @@ export const KINDS = [
   coupler,
   drive,
   gravity, force, torque, spring, jointSpring, bushing, drag,
-  pointMotion, jointCoordinate, jointReaction, driveEffort, energy,
+  pointMotion, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
 ] as const;
 
 register(KINDS as never);

@@ -6,6 +6,8 @@ export interface ExtraStates {
   first: number;
   /** Puts the states at their start, at an assembled posture. */
   begin(K: Kinematics): void;
+  /** Only reckoned, not steering: left out of the error control of the integrator. */
+  readonly ledger?: true;
   /** Their time derivatives into dz[at + first], … */
   rates(K: Kinematics, t: number, dz: Float64Array, at: number): void;
 }

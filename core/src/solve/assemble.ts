@@ -6,6 +6,7 @@ import { type Diagnosis, Refusal } from '../diagnosis';
 import { formatQuantity } from '../quantity/units';
 import { D } from '../quantity/dimension';
 import { type Mechanism, draw } from '../system/mechanism';
+import { ledgerStates } from '../system/ledger';
 import { POSITION_TOLERANCE, type System } from '../system/system';
 import type { Vec3 } from '../geometry/vector';
 import { applyT } from '../geometry/vector';
@@ -43,6 +44,7 @@ export function assemble(m: Mechanism): Assembled {
   system.segment(0, Infinity);
   system.linearise();
   system.projectVelocities(0);
+  for (const l of ledgerStates(m.ledgers)) l.begin(K);
   const y = new Float64Array(system.size);
   K.store(y);
   return { y, residual };

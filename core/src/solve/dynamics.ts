@@ -6,6 +6,9 @@
 import type { Diagnosis } from '../diagnosis';
 import type { Mechanism } from '../system/mechanism';
 import { type RecordLayout, type RunStatistics, offsets, recordLayout } from '../results/record';
+import { D } from '../quantity/dimension';
+import { formatQuantity } from '../quantity/units';
+import { closingError } from '../system/ledger';
 import { eighthRoot } from '../quantity/elementary';
 import { assemble } from './assemble';
 import { Dop853 } from './dop853';
@@ -160,7 +163,8 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
     }
   }
   yield* recorder.flush(t);
-  yield end('done', recorder.moved ? [] : [stoodStill(m)]);
+  K.load(y);
+  yield end('done', [...(recorder.moved ? [] : [stoodStill(m)]), ...audit(m, t, options.accuracy, recorder.liveliest)]);
 }
 
 /** Brings an interpolated state onto the constraints and solves for its accelerations and multipliers. */
@@ -203,6 +207,24 @@ export function breakTimes(m: Mechanism, until: number): number[] {
   return times.filter((t, i) => i === 0 || t - times[i - 1]! > 1e-9 * until);
 }
 
+/** Energy that nothing has put in, and passive loads that feed energy in. @param liveliest largest kinetic energy of the run, J */
+function audit({ system, ledgers, model }: Mechanism, t: number, accuracy: number, liveliest: number): Diagnosis[] {
+  const { K } = system;
+  const scale = Math.max(liveliest, ...ledgers.drives.map((d) => Math.abs(d.work(K))), ...ledgers.loads.map((l) => Math.abs(l.fed(K, t))));
+  const open = closingError(ledgers, K);
+  const out: Diagnosis[] = [];
+  if (Math.abs(open) > 100 * accuracy * scale) {
+    out.push({ code: 'energy-open', severity: 'warning', message: `The energy balance stays open by ${formatQuantity(open, D.energy, 'J', 3)} at the end.`, why: 'The motion was not followed accurately enough, or a force does not say the energy it stores.', remedy: 'Run again with a finer accuracy and compare.', time: t });
+  }
+  for (const l of ledgers.loads) {
+    const passive = !l.force.programs?.length;
+    const fed = l.fed(K, t);
+    if (!passive || fed <= 100 * accuracy * scale) continue;
+    out.push({ code: 'energy-fed', severity: 'warning', message: `It has fed ${formatQuantity(fed, D.energy, 'J', 3)} into the machine.`, why: 'A spring, damper or mount can only store and take energy.', remedy: 'Check the signs of its damping.', time: t, element: { family: 'loads', name: l.name }, path: ['loads', model.loads.findIndex((x) => x.name === l.name)] });
+  }
+  return out;
+}
+
 function stoodStill(m: Mechanism): Diagnosis {
   const reasons = [
     ...(m.drives.length === 0 ? ['there is no drive'] : []),
@@ -216,6 +238,8 @@ function stoodStill(m: Mechanism): Diagnosis {
 /** Gathers recorded states and hands them on in chunks. */
 class Recorder {
   moved = false;
+  /** Largest kinetic energy recorded, J. */
+  liveliest = 0;
   private chunk: Float64Array;
   private filled = 0;
   private readonly from: ReturnType<typeof offsets>;
@@ -239,6 +263,7 @@ class Recorder {
     row.set(system.acceleration, this.from.acceleration);
     row.set(system.multipliers, this.from.multipliers);
     row.set(turns.angle, this.from.angles);
+    this.liveliest = Math.max(this.liveliest, this.m.ledgers.kinetic(system.K));
     this.filled++;
     this.stats.records++;
     if (this.moved) return;

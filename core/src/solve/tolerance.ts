@@ -32,7 +32,7 @@ export class ErrorScale {
 
   /** @param error5,error3 error estimates per unit step; combined as in DOP853 */
   measure(h: number, error5: Float64Array, error3: Float64Array, y: Float64Array): number {
-    const { bodies, K } = this.system;
+    const { bodies } = this.system;
     const position = 1 / (this.tolerance * this.size);
     const turn = 1 / this.tolerance;
     const velocity = 1 / (this.tolerance * Math.max(this.speed, 1e-9 * this.size));
@@ -48,10 +48,13 @@ export class ErrorScale {
       }
       worst = Math.max(worst, norm(h, s5, s3, 13));
     }
-    for (let k = 0; k < K.extra; k++) {
-      const at = 13 * bodies + k;
-      const w = 1 / (this.tolerance * (1 + Math.abs(y[at]!)));
-      worst = Math.max(worst, norm(h, square(error5[at]! * w), square(error3[at]! * w), 1));
+    for (const extra of this.system.extras) {
+      if (extra.ledger) continue;
+      for (let k = 0; k < extra.states; k++) {
+        const at = 13 * bodies + extra.first + k;
+        const w = 1 / (this.tolerance * (1 + Math.abs(y[at]!)));
+        worst = Math.max(worst, norm(h, square(error5[at]! * w), square(error3[at]! * w), 1));
+      }
     }
     return worst;
   }

@@ -9,6 +9,7 @@ import { Coupled } from '../equations/coupled';
 import type { Force } from '../equations/forces';
 import { Tracked } from '../equations/tracked';
 import { Freedom } from '../equations/freedom';
+import type { Kinematics } from '../equations/kinematics';
 import type { Program } from '../formula/program';
 import { cube } from '../quantity/elementary';
 import { type MassProperties, NO_MASS, combine, withDensity } from '../geometry/mass';
@@ -18,6 +19,7 @@ import type { Model } from '../model/document';
 import type { Family } from '../model/families';
 import { type Layout, layOut } from '../model/layout';
 import { type Resolution, type ResolvedElement, resolve } from '../model/resolve';
+import { DriveLedger, type Ledgers, LoadLedger, StartLedger, closingError, kineticEnergy, ledgerStates } from './ledger';
 import { type Group, System } from './system';
 
 export interface BodyInfo {
@@ -50,6 +52,7 @@ export interface Mechanism {
   drives: readonly (DriveInfo & { course: DrivenCourse; prescribes: Prescribed })[];
   couplings: readonly { name: string; coordinates: readonly Tracked[] }[];
   system: System;
+  ledgers: Ledgers;
   assembly: Assembly;
   /** Angles that count whole turns. */
   angles: readonly Freedom[];
@@ -164,7 +167,30 @@ export function build(model: Model): Built {
   }) ?? []);
 
   const forces: { name: string; force: Force }[] = [];
+  const masses = Float64Array.from(bodies, (b) => b.mass);
+  const inertias = Float64Array.from(bodies.flatMap((b) => [...b.inertia]));
+  const kinetic = (K: Kinematics) => kineticEnergy(K, masses, inertias);
+  const potential = (K: Kinematics, t: number) => forces.reduce((s, f) => s + (f.force.energy?.(K, t) ?? 0), 0);
+  const loadLedgers: LoadLedger[] = [];
+  const ledgers: Ledgers = {
+    start: new StartLedger((K) => kinetic(K) + potential(K, 0)),
+    loads: loadLedgers,
+    drives: drives.map((d) => new DriveLedger(d.name, d.freedom, d.constraint)),
+    kinetic,
+  };
+  const byName = <T extends { name: string }>(list: readonly T[], name: string, family: Family): T => {
+    const found = list.find((x) => x.name === name);
+    if (!found) throw new Refusal([{ code: 'element-unusable', severity: 'error', message: `“${name}” is in error or switched off.`, element: { family, name } }]);
+    return found;
+  };
   const assembly: Assembly = {
+    energy: {
+      kinetic, potential,
+      closing: (K) => closingError(ledgers, K),
+      stored: (load, K, t) => byName(forces, load, 'loads').force.energy?.(K, t) ?? 0,
+      fed: (load, K, t) => byName(loadLedgers, load, 'loads').fed(K, t),
+      work: (drive, K) => byName(ledgers.drives, drive, 'drives').work(K),
+    },
     ...drawing, index, place, direction, bodies, forces, joint: jointNamed,
     drive(name) {
       const d = drives.find((x) => x.name === name);
@@ -184,7 +210,9 @@ export function build(model: Model): Built {
   }) ?? []);
   for (const l of elements.loads) {
     const force = attempt(l, () => (l.kind as LoadKind).force(v(l), assembly));
-    if (force) forces.push({ name: l.name, force });
+    if (!force) continue;
+    forces.push({ name: l.name, force });
+    loadLedgers.push(new LoadLedger(l.name, force, bodies.length));
   }
   for (const g of elements.gauges) attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly));
 
@@ -197,19 +225,20 @@ export function build(model: Model): Built {
   ];
   const system = new System(
     bodies.length,
-    Float64Array.from(bodies, (b) => b.mass),
-    Float64Array.from(bodies.flatMap((b) => [...b.inertia])),
+    masses,
+    inertias,
     groups,
     forces.map((f) => f.force),
-    [...drives.map((d) => d.course), ...couplings.flatMap((c) => c.coordinates), ...forces.flatMap((f) => f.force.extra ?? [])],
+    [...drives.map((d) => d.course), ...couplings.flatMap((c) => c.coordinates), ...forces.flatMap((f) => f.force.extra ?? []), ...ledgerStates(ledgers)],
   );
+  for (const d of ledgers.drives) d.multipliers = system.multipliers;
   draw(system, bodies);
   const angles = joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation'));
   const reach = [...elements.points.map((p) => layout.point(p.name)), ...bodies.map((b) => add(b.origin, apply(b.turn, b.centre)))];
   const size = Math.max(1e-3, ...reach.map((p) => Math.max(...p.map((x, k) => Math.abs(x - reach[0]![k]!)))));
   const gaugeOf = new Map(elements.gauges.map((g) => [g.name, g]));
   const mechanism: Mechanism = {
-    model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates })), system, assembly, angles, size,
+    model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates })), system, ledgers, assembly, angles, size,
     gauges: elements.gauges.map((g) => g.name),
     outlines: elements.loads.map((l) => ({ load: l.name, outline: (l.kind as LoadKind).outline(v(l), assembly) })),
     channel(name) {

@@ -1,34 +1,27 @@
 import { choice } from '../../model/fields';
 import { D } from '../../quantity/dimension';
+import type { Snapshot } from '../families';
 import { gauge } from './gauge';
 
 export const energy = gauge({
   kind: 'energy', label: 'Energy',
-  help: 'Energy of the whole mechanism.',
+  help: 'Energy of the whole mechanism, or what the balance of all energies leaves unexplained.',
   fields: {
-    of: choice({ total: 'total', kinetic: 'kinetic', potential: 'potential' }, 'Reads', 'Kinetic, potential (gravity and springs), or both.'),
+    of: choice({ total: 'total', kinetic: 'kinetic', potential: 'potential', closing: 'closing error of the balance' }, 'Reads', 'Kinetic, potential (gravity and springs), or both; the closing error tells how well the run can be trusted.'),
   },
   channel(v, m) {
-    const masses = m.bodies.map((b) => b.mass);
-    const J = m.bodies.map((b) => b.inertia);
+    const { kinetic, potential, closing } = m.energy;
+    const read: Record<string, (s: Snapshot) => number> = {
+      total: ({ K, t }) => kinetic(K) + potential(K, t),
+      kinetic: ({ K }) => kinetic(K),
+      potential: ({ K, t }) => potential(K, t),
+      closing: ({ K }) => closing(K),
+    };
     return {
       dim: D.energy,
       unit: 'J',
-      positive: 'Height counts from the ground origin.',
-      read({ K, t }) {
-        let e = 0;
-        if (v.of !== 'potential') {
-          for (let i = 0; i < masses.length; i++) {
-            const [x, y, z] = [K.w[3 * i]!, K.w[3 * i + 1]!, K.w[3 * i + 2]!];
-            const [a, b, c] = [K.v[3 * i]!, K.v[3 * i + 1]!, K.v[3 * i + 2]!];
-            const I = J[i]!;
-            e += 0.5 * masses[i]! * (a * a + b * b + c * c);
-            e += 0.5 * (I[0] * x * x + I[4] * y * y + I[8] * z * z) + I[1] * x * y + I[2] * x * z + I[5] * y * z;
-          }
-        }
-        if (v.of !== 'kinetic') for (const f of m.forces) e += f.force.energy?.(K, t) ?? 0;
-        return e;
-      },
+      positive: v.of === 'closing' ? 'Energy that is there but that nothing has put in.' : 'Height counts from the ground origin.',
+      read: read[v.of]!,
     };
   },
 });
