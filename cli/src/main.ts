@@ -2,8 +2,9 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { Command } from 'commander';
 import {
-  D, type Diagnosis, type Dimension, FormulaError, Refusal, check, compile, describe, formatNumber, jsonPath, runModel, shownUnit, readUnit, writeCsv,
+  D, type Diagnosis, type Dimension, FormulaError, Refusal, check, compile, describe, formatNumber, jsonPath, runModel, shownUnit, readUnit,
 } from '@vim-pivot/core';
+import { writeCsv } from '@vim-pivot/core/csv';
 import { readModel } from '@vim-pivot/core/file';
 
 const program = new Command('pivot').description('Check and run Vim Pivot models from the command line.');

@@ -1,4 +1,4 @@
-/** The public face of the core. Reading model files stands apart, in `@vim-pivot/core/file`: its schema is large and seldom needed. */
+/** The public face of the core. Reading model files and writing CSV stand apart, in `@vim-pivot/core/file` and `/csv`: their libraries are large and seldom needed. */
 export * from './diagnosis';
 export * from './quantity/dimension';
 export * from './quantity/units';
@@ -23,4 +23,3 @@ export * from './results/record';
 export { Readings, times, withGauges } from './results/readings';
 export { type Report, check } from './checks/check';
 export { runModel, type FinishedRun } from './studies/run-model';
-export { writeCsv } from './formats/csv';

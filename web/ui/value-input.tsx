@@ -20,7 +20,7 @@ function needsLive(value: RawValue, live: LiveValue): boolean {
  * The editor of one place of an element, in the Ledger or on the Card. A formula shows its live value beside it; a
  * formula in error is marked and keeps its last good value.
  */
-export function ValueInput({ family, index, element, place, label, bare = false }: { family: Family; index: number; element: RawElement; place: Place; label: string; bare?: boolean }) {
+export function ValueInput({ family, index, element, place, label, bare = false, compact = false }: { family: Family; index: number; element: RawElement; place: Place; label: string; bare?: boolean; compact?: boolean }) {
   const field = fieldOf(family, element, place.field);
   const path = pathOf(family, index, place);
   const live = useDocument((s) => s.live.get(path));
@@ -68,7 +68,7 @@ export function ValueInput({ family, index, element, place, label, bare = false 
     const names = Array.isArray(value) ? (value as string[]) : [];
     const options = choicesFor(field, model);
     return (
-      <span className="flex min-w-0 gap-0.5" title={fault || field.help}>
+      <span className={`flex min-w-0 gap-0.5 ${bare ? '' : 'flex-col'}`} title={fault || field.help}>
         {Array.from({ length: field.max }, (_, k) => (
           <select
             key={k}
@@ -76,7 +76,7 @@ export function ValueInput({ family, index, element, place, label, bare = false 
             aria-invalid={!!fault}
             value={names[k] ?? ''}
             onChange={(e) => setNames(family, element.name, place.field, Array.from({ length: field.max }, (_x, i) => (i === k ? e.target.value : (names[i] ?? ''))).filter(Boolean))}
-            className={`h-[24px] min-w-0 flex-1 truncate rounded border bg-transparent px-1 hover:border-line ${mark}`}
+            className={`h-[24px] min-w-0 flex-1 shrink-0 truncate rounded border bg-transparent px-1 hover:border-line ${mark}`}
           >
             <option value="">{k < field.min ? 'choose…' : 'same'}</option>
             {names[k] && !options.some((o) => o.value === names[k]) && <option value={names[k]}>{names[k]} (missing)</option>}
@@ -124,7 +124,7 @@ export function ValueInput({ family, index, element, place, label, bare = false 
       {bare && note}
       {fault && <span id={hint} className="sr-only">{fault}</span>}
     </span>
-    {!bare && note && <span className="col-start-2 -mt-0.5">{note}</span>}
+    {!bare && !compact && note && <span className="col-start-2 -mt-0.5">{note}</span>}
     </>
   );
 }

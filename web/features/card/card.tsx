@@ -24,6 +24,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
   const live = useDocument((s) => s.live);
   if (!kind) return null;
   const columns = columnsOf(kind).filter((c) => !kind.fields[c.field]!.when || kind.fields[c.field]!.when!(element));
+  const fields = Object.entries(kind.fields).filter(([, f]) => !f.when || f.when(element));
   const curve = columns.map((c) => live.get(pathOf(family, index, c))).find((v) => v?.samples);
   return (
     <section aria-label="Card" className="flex h-full flex-col overflow-auto">
@@ -36,12 +37,21 @@ function ElementCard({ family, index, element }: { family: Family; index: number
       </header>
       <p className="border-b border-line px-3 py-1.5 text-xs text-ink-2">{kind.help}</p>
       <div className="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-3 gap-y-1 px-3 py-2">
-        {columns.map((c) => (
-          <div key={c.key} className="contents">
-            <span title={c.help} className="text-ink-2">{c.label}</span>
-            <ValueInput family={family} index={index} element={element} place={c} label={c.label} />
-          </div>
-        ))}
+        {fields.map(([key, f]) => {
+          const parts = columns.filter((c) => c.field === key);
+          return (
+            <div key={key} className="contents">
+              <span title={f.help} className="text-ink-2">{f.label}</span>
+              {parts.length === 1 ? (
+                <ValueInput family={family} index={index} element={element} place={parts[0]!} label={f.label} />
+              ) : (
+                <span className="grid min-w-0 grid-cols-3 gap-1">
+                  {parts.map((c) => <ValueInput key={c.key} compact family={family} index={index} element={element} place={c} label={c.label} />)}
+                </span>
+              )}
+            </div>
+          );
+        })}
         <span className="self-start pt-1 text-ink-2">Note</span>
         <textarea
           aria-label="Note"
@@ -90,7 +100,7 @@ function AfterRun({ family, element }: { family: 'drives' | 'joints'; element: R
   const current = useRuns((s) => s.current);
   const runs = useRuns((s) => s.runs);
   const rows = family === 'drives'
-    ? [{ label: 'Peak effort', kind: 'drive', drive: element.name, of: 'effort' }, { label: 'Peak power', kind: 'drive', drive: element.name, of: 'power' }]
+    ? [{ label: 'Peak effort', kind: 'drive', drive: element.name, of: 'effort' }, { label: 'Peak power', kind: 'drive', drive: element.name, of: 'power' }, { label: 'Work put in', kind: 'drive', drive: element.name, of: 'work' }]
     : [{ label: 'Peak force', kind: 'reaction', joint: element.name, of: 'force' }, { label: 'Peak moment', kind: 'reaction', joint: element.name, of: 'moment' }];
   const gauges = rows.map(({ label, ...rest }) => ({ name: `card: ${label}`, ...rest }));
   const { run, curves } = useCurves(current, model && { ...model, gauges }, gauges.map((g) => g.name));
@@ -101,16 +111,17 @@ function AfterRun({ family, element }: { family: 'drives' | 'joints'; element: R
       <h3 className="px-3 py-1.5 font-semibold">{family === 'drives' ? 'Needed' : 'Carried'} in run {runs.find((r) => r.id === run)?.number}</h3>
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1 px-3 pb-2">
         {curves.map((c, k) => {
-          let at = 0;
+          const total = rows[k]!.of === 'work';
+          let at = total ? c.values.length - 1 : 0;
           c.values.forEach((v, i) => {
-            if (Math.abs(v) > Math.abs(c.values[at]!)) at = i;
+            if (!total && Math.abs(v) > Math.abs(c.values[at]!)) at = i;
           });
-          const unit = shownUnit(c.dim);
+          const { unit } = c;
           return (
             <div key={c.gauge} className="contents">
               <dt className="text-ink-2">{rows[k]!.label}</dt>
               <dd className="font-mono text-xs">
-                {formatQuantity(negligible(Math.abs(c.values[at] ?? 0)), c.dim, readUnit(unit) ? unit : undefined)} <span className="text-ink-2">at {c.time[at]?.toFixed(3)} s</span>
+                {formatQuantity(negligible(total ? (c.values[at] ?? 0) : Math.abs(c.values[at] ?? 0)), c.dim, readUnit(unit) ? unit : undefined)} <span className="text-ink-2">{total ? 'up to' : 'at'} {c.time[at]?.toFixed(3)} s</span>
               </dd>
             </div>
           );

@@ -1,7 +1,7 @@
 'use client';
 import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { type Model, jsonPath, writeCsv, writeModel } from '@vim-pivot/core';
+import { type Model, jsonPath, writeModel } from '@vim-pivot/core';
 import { addProject, blank, deleteProject, dismissRefusal, edit, importFile, openProject, useDocument } from '@/state/document';
 import { EXAMPLES } from '@/state/examples';
 import { fetchRun, useRuns } from '@/state/runs';
@@ -24,6 +24,7 @@ async function exportCurves(model: Model): Promise<void> {
   const { current } = useRuns.getState();
   if (!current) return;
   await fetchRun(current);
+  const { writeCsv } = await import('@vim-pivot/core/csv');
   const gauges = model.gauges.filter((g) => !g.off).map((g) => g.name);
   const r = await runWorker().ask({ type: 'read', run: current, now: model, gauges, from: 0 }, 'read');
   download(`${fileName(model)}.csv`, writeCsv(r.time, r.curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv');
