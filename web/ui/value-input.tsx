@@ -76,7 +76,7 @@ export function ValueInput({ family, index, element, place, label, bare = false,
             aria-invalid={!!fault}
             value={names[k] ?? ''}
             onChange={(e) => setNames(family, element.name, place.field, Array.from({ length: field.max }, (_x, i) => (i === k ? e.target.value : (names[i] ?? ''))).filter(Boolean))}
-            className={`h-[24px] min-w-0 flex-1 shrink-0 truncate rounded border bg-transparent px-1 hover:border-line ${mark}`}
+            className={`h-[24px] min-w-0 ${bare ? 'flex-1' : 'flex-none'} truncate rounded border bg-transparent px-1 hover:border-line ${mark}`}
           >
             <option value="">{k < field.min ? 'choose…' : 'same'}</option>
             {names[k] && !options.some((o) => o.value === names[k]) && <option value={names[k]}>{names[k]} (missing)</option>}
