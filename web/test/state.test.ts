@@ -1,0 +1,145 @@
+/** The document store without a screen: edits, undo, what typed text becomes; and the track a run is played from. */
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Model } from '@vim-pivot/core';
+
+const put = vi.hoisted(() => vi.fn(async () => undefined));
+vi.mock('../state/db', () => ({ db: { projects: { put } } }));
+vi.mock('../workers/client', () => ({ checkModel: async () => ({ diagnoses: [], live: [], gauges: [] }), parseModel: async () => undefined, runWorker: () => undefined }));
+
+const { edit, redo, undo, useDocument } = await import('../state/document');
+const { addElement, freeName, liveText, rawAt, removeElement, renameElement, setNames, setNote, setText, toggleOff } = await import('../state/elements');
+const { EXAMPLES } = await import('../state/examples');
+const { Track } = await import('../state/runs');
+const { kindsOf } = await import('@vim-pivot/core');
+
+const model = (): Model => useDocument.getState().model!;
+const row = (family: 'parameters' | 'points' | 'bodies' | 'joints' | 'shapes', name: string) => model()[family].find((e) => e.name === name)!;
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  put.mockClear();
+  useDocument.setState({ id: 'p', model: structuredClone(EXAMPLES[0]!) as Model, past: [], future: [], selected: undefined, live: new Map() });
+});
+afterEach(() => vi.useRealTimers());
+
+describe('edits', () => {
+  it('are one undo step each, both ways, and the model comes back exactly', () => {
+    const before = model();
+    setText('parameters', 'arm', { field: 'value' }, '70 mm');
+    setText('points', 'Motor axis', { field: 'at', part: 2 }, '120 mm');
+    renameElement('parameters', 'arm', 'throw_arm');
+    removeElement('joints', 'Rail slide');
+    toggleOff('bodies', 'Pusher');
+    setNote('bodies', 'Crank', 'Forged');
+    setNames('joints', 'Motor pin', 'bodies', ['Frame', 'Rocker']);
+    const after = model();
+    expect(useDocument.getState().past.length).toBe(7);
+    for (let i = 0; i < 7; i++) undo();
+    expect(model()).toEqual(before);
+    undo();
+    expect(model()).toEqual(before);
+    for (let i = 0; i < 7; i++) redo();
+    expect(model()).toEqual(after);
+    redo();
+    expect(model()).toEqual(after);
+  });
+
+  it('that change nothing are no step; a new edit drops what was undone', () => {
+    setText('parameters', 'arm', { field: 'value' }, '60 mm');
+    edit('Nothing', () => undefined);
+    expect(useDocument.getState().past.length).toBe(0);
+    setText('parameters', 'arm', { field: 'value' }, '61 mm');
+    undo();
+    setText('parameters', 'arm', { field: 'value' }, '62 mm');
+    expect(useDocument.getState().future.length).toBe(0);
+  });
+
+  it('are saved shortly after, once for a burst', async () => {
+    for (const mm of [61, 62, 63]) setText('parameters', 'arm', { field: 'value' }, `${mm} mm`);
+    expect(put).not.toHaveBeenCalled();
+    await vi.advanceTimersByTimeAsync(250);
+    expect(put).toHaveBeenCalledTimes(1);
+    expect((put.mock.calls as unknown as [{ model: Model }][])[0]![0].model.parameters.find((p) => p.name === 'arm')!.value).toBe('63 mm');
+  });
+});
+
+describe('typed text', () => {
+  it.each([
+    ['70', '70 mm'], ['2*span + 10 mm', '2*span + 10 mm'], ['-5', '-5 mm'], ['  80 mm ', '80 mm'], ['3*arm + 10 kg', '3*arm + 10 kg'],
+  ])('“%s” over 60 mm is kept as %j', (typed, kept) => {
+    setText('parameters', 'arm', { field: 'value' }, typed);
+    expect(row('parameters', 'arm').value).toBe(kept);
+  });
+
+  it('without a unit takes the unit in which the place is shown, unless it is a plain number', () => {
+    setText('bodies', 'Crank', { field: 'mass' }, '3');
+    expect(row('bodies', 'Crank').mass).toBe('3 kg');
+    setText('joints', 'Motor pin', { field: 'axis', part: 0 }, '1');
+    expect(row('joints', 'Motor pin').axis).toEqual([1, -1, 0]);
+    setText('points', 'Motor axis', { field: 'at', part: 0 }, '0');
+    expect((row('points', 'Motor axis').at as unknown[])[0]).toBe(0);
+    setText('shapes', 'Crank bar', { field: 'width' }, '');
+    expect(row('shapes', 'Crank bar').width).toBeUndefined();
+    expect(rawAt('shapes', row('shapes', 'Crank bar'), { field: 'width' })).toEqual({ value: '20 mm', isDefault: true });
+  });
+
+  it('refuses names that clash, are empty or carry markup', () => {
+    expect(renameElement('bodies', 'Crank', 'Rocker')).toContain('already');
+    expect(renameElement('bodies', 'Crank', 'Frame')).toContain('already');
+    expect(renameElement('bodies', 'Crank', '  ')).toContain('needed');
+    expect(renameElement('bodies', 'Crank', '<b>')).toContain('no quotes');
+    expect(useDocument.getState().past.length).toBe(0);
+  });
+});
+
+describe('adding', () => {
+  it('gives a free name and selects what was added', () => {
+    const pin = kindsOf('joints').find((k) => k.kind === 'revolute')!;
+    addElement('joints', pin);
+    addElement('joints', pin);
+    expect(model().joints.slice(-2).map((j) => j.name)).toEqual(['Revolute', 'Revolute 2']);
+    expect(useDocument.getState().selected).toEqual({ family: 'joints', name: 'Revolute 2' });
+    expect(freeName('parameters', 'arm', model())).toBe('arm_2');
+    expect(freeName('bodies', 'Frame', model())).toBe('Frame 2');
+  });
+
+  it('live values are shown with unit, formulas of time with their range', () => {
+    expect(liveText({ value: 0.19, dim: [1, 0, 0, 0, 0, 0], varies: false })).toBe('190 mm');
+    expect(liveText({ value: 0, dim: [0, 0, -1, 0, 0, 1], varies: true, samples: [0, 3 * Math.PI] })).toBe('0 … 90 rpm');
+  });
+});
+
+describe('track', () => {
+  const layout = { bodies: 1, extra: 0, rows: 0, angles: 0, width: 1 + 13 + 6 };
+  const record = (t: number, x: number, angle: number) => {
+    const r = new Float64Array(layout.width);
+    r.set([t, x, 0, 0, Math.cos(angle / 2), 0, 0, Math.sin(angle / 2)]);
+    return r;
+  };
+  const track = new Track(layout);
+  for (let i = 0; i <= 3000; i++) track.add(record(i * 1e-3, i * 0.01, i * 0.004));
+
+  it('gives the posture at any time, straight between records, with unit quaternions', () => {
+    const out = new Float64Array(7);
+    for (const t of [0, 0.0005, 1.2345, 2.9999, 3]) {
+      track.at(t, out);
+      expect(out[0]).toBeCloseTo(10 * t, 9);
+      expect(Math.hypot(...out.subarray(3))).toBeCloseTo(1, 12);
+      expect(Math.abs(out[3]! * Math.cos(2 * t) + out[6]! * Math.sin(2 * t))).toBeCloseTo(1, 6);
+    }
+  });
+
+  it('stands at its ends outside of them, and takes the short way between opposite quaternions', () => {
+    const out = new Float64Array(7);
+    track.at(-1, out);
+    expect(out[0]).toBe(0);
+    track.at(99, out);
+    expect(out[0]).toBeCloseTo(30, 9);
+    expect(track.end).toBeCloseTo(3, 12);
+    const flip = new Track(layout);
+    flip.add(record(0, 0, 0));
+    flip.add(record(1, 0, 2 * Math.PI + 0.2));
+    flip.at(0.5, out);
+    expect(Math.abs(out[3]!)).toBeCloseTo(Math.cos(0.05), 6);
+  });
+});
