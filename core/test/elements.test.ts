@@ -127,6 +127,8 @@ describe('readings', () => {
         { name: `ra${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'acceleration', component, seenFrom: 'Upper' },
       ]),
       { name: 'speed', kind: 'point', body: 'Lower', at: 'Toe', of: 'velocity' },
+      ...['x', 'y', 'z'].map((component) => ({ name: `along ${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'velocity', component, axes: 'Lower' })),
+      { name: 'stretch', kind: 'point', body: 'Lower', at: 'Knee', of: 'velocity', component: 'x', axes: 'Lower' },
       ...['x', 'y', 'z'].map((component) => ({ name: `hip ${component}`, kind: 'reaction', joint: 'Hip', component })),
     ]),
   }, { accuracy: 1e-8, every: 0.002 }); // fine enough that differences of recorded values are sharp
@@ -153,6 +155,12 @@ describe('readings', () => {
         expect(a[i]).toBeCloseTo(slope(v), 3);
       }
     }
+  });
+
+  it('the ground velocity in a body’s axes has the same length, and along a rigid bar both ends move alike', () => {
+    r.gauge('speed').forEach((s, i) => expect(Math.hypot(...['x', 'y', 'z'].map((k) => r.gauge(`along ${k}`)[i]!))).toBeCloseTo(s, 12));
+    r.gauge('stretch').forEach((v, i) => expect(r.gauge('along x')[i]).toBeCloseTo(v, 8));
+    expect(Math.abs(r.gauge('along x')[20]! - r.gauge('vx')[20]!)).toBeGreaterThan(0.01);
   });
 
   it('the magnitude is that of the components', () => {

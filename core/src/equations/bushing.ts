@@ -77,7 +77,7 @@ export class Bushing implements Force {
       const rate = speedAt(K, b, sb, i) - speedAt(K, a, sa, i);
       for (let k = 0; k < 3; k++) f[k] = f[k]! + Fa[3 * i + k]! * rate;
     }
-    const [x, y, z] = [d[0]!, d[1]!, d[2]!];
+    const x = d[0]!, y = d[1]!, z = d[2]!;
     f[0] = f[0]! - (ry * z - rz * y);
     f[1] = f[1]! - (rz * x - rx * z);
     f[2] = f[2]! - (rx * y - ry * x);

@@ -173,7 +173,7 @@ export class System {
       }
       for (let i = 0; i < c.more.length; i++) {
         const g = 12 * (c.block + i);
-        const [a, b] = c.more[i]!;
+        const a = c.more[i]![0], b = c.more[i]![1];
         let s = 0;
         for (let e = 0; e < 3; e++) {
           s += G[g + e]! * K.v[3 * a + e]! + G[g + 3 + e]! * K.w[3 * a + e]!;

@@ -28,7 +28,8 @@ export const pointMotion = gauge({
     at: ref('points', 'Point', 'The point read.'),
     of: choice({ position: 'position', velocity: 'velocity', acceleration: 'acceleration' }, 'Reads', 'Which motion of the point.'),
     component: COMPONENT,
-    seenFrom: ref('bodies', 'Seen from', 'The body at rest for the observer, whose axes the components are in. Left out: the ground.', { optional: true }),
+    seenFrom: ref('bodies', 'Seen from', 'The body at rest for the observer. Left out: the ground.', { optional: true }),
+    axes: ref('bodies', 'Axes of', 'The body along whose axes the components are taken. Left out: the observer’s.', { optional: true }),
   },
   channel(v, m) {
     const i = m.index(v.body);
@@ -36,7 +37,9 @@ export const pointMotion = gauge({
     const o = m.index(v.seenFrom ?? m.ground);
     const home = m.home(v.seenFrom ?? m.ground);
     const d = new Float64Array(3), out = new Float64Array(3), here = new Float64Array(3);
-    const axes = v.seenFrom ? `${v.seenFrom}’s axes` : 'ground axes';
+    const along = v.axes ?? v.seenFrom ?? m.ground;
+    const c = m.index(along);
+    const axes = along === m.ground ? 'ground axes' : `${along}’s axes`;
 
     /** The observer's own point that coincides with the point read, relative to its centre of mass. */
     const coincident = (K: Kinematics) => {
@@ -57,11 +60,11 @@ export const pointMotion = gauge({
         const { K } = snap;
         relativeVelocity(K);
         inAxes(K.A, o, d, out);
-        const [x, y, z] = [K.w[3 * o]!, K.w[3 * o + 1]!, K.w[3 * o + 2]!];
-        const c = [2 * (y * out[2]! - z * out[1]!), 2 * (z * out[0]! - x * out[2]!), 2 * (x * out[1]! - y * out[0]!)] as const;
+        const x = K.w[3 * o]!, y = K.w[3 * o + 1]!, z = K.w[3 * o + 2]!;
+        const cx = 2 * (y * out[2]! - z * out[1]!), cy = 2 * (z * out[0]! - x * out[2]!), cz = 2 * (x * out[1]! - y * out[0]!);
         for (let k = 0; k < 3; k++) {
           const p = 9 * o + 3 * k;
-          d[k] = accelerationAt(snap, i, s, k) - accelerationAt(snap, o, here, k) - (K.A[p]! * c[0] + K.A[p + 1]! * c[1] + K.A[p + 2]! * c[2]);
+          d[k] = accelerationAt(snap, i, s, k) - accelerationAt(snap, o, here, k) - (K.A[p]! * cx + K.A[p + 1]! * cy + K.A[p + 2]! * cz);
         }
       },
     }[v.of as keyof typeof DIM];
@@ -70,7 +73,7 @@ export const pointMotion = gauge({
       positive: v.component === 'magnitude' ? 'Length of the vector, never negative.' : `Positive along ${v.component} of ${axes}.`,
       read(snap) {
         reading(snap);
-        inAxes(snap.K.A, o, d, out);
+        inAxes(snap.K.A, c, d, out);
         return part(v.component, out[0]!, out[1]!, out[2]!);
       },
     };
