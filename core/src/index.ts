@@ -14,7 +14,6 @@ export { type LiveValue, type Resolution, resolve } from './model/resolve';
 export type { Mesh } from './geometry/solid';
 import './elements';
 export type { Channel, Outline, Snapshot } from './elements/families';
-export { freedomNamed } from './elements/drives/drive';
 export { type Built, type BodyInfo, type Mechanism, type ShapeInfo, build } from './system/mechanism';
 export { assemble } from './solve/assemble';
 export { type Mobility, mobility } from './solve/mobility';

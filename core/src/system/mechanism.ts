@@ -3,6 +3,7 @@ import { type Diagnosis, Refusal } from '../diagnosis';
 import '../elements';
 import { PRESCRIPTIONS, type Prescribed } from '../elements/drives/drive';
 import type { Assembly, CouplingKind, DriveInfo, GaugeKind, Channel, JointInfo, JointKind, JointSides, LoadKind, Outline, ShapeKind } from '../elements/families';
+import { freedomOf } from '../elements/freedoms';
 import { Along, Turned, type Course } from '../equations/constraints';
 import type { DrivenCourse } from '../equations/courses';
 import { Coupled } from '../equations/coupled';
@@ -159,9 +160,8 @@ export function build(model: Model): Built {
   const drives = elements.drives.flatMap((d) => attempt(d, () => {
     const values = d.values as { joint: string; freedom: string; prescribes: Prescribed; value: Program };
     const joint = jointNamed(values.joint);
-    const type = values.freedom === 'first' ? joint.kind.freedoms[0] : joint.kind.freedoms.find((f) => f === values.freedom);
-    const freedom = type && joint.freedoms.get(type);
-    if (!type || !freedom) throw new Refusal([{ code: 'freedom-missing', severity: 'error', message: `A ${joint.kind.label.toLowerCase()} joint has no ${values.freedom === 'first' ? 'single freedom' : values.freedom} to drive.`, remedy: 'Choose another joint.' }]);
+    const freedom = freedomOf(joint, values.freedom, 'to drive');
+    const { type } = freedom;
     const course = PRESCRIPTIONS[values.prescribes].course(values.value, freedom);
     return [{ name: d.name, joint, freedom, type, course, prescribes: values.prescribes, constraint: freedomEquation(joint.sides, type, course) }];
   }) ?? []);

@@ -1,34 +1,19 @@
 import { refuse } from '../../diagnosis';
 import type { Model, RawElement } from '../../model/document';
 import { choice, quantity, ref } from '../../model/fields';
-import { kindOf } from '../../model/kinds';
 import { D, divide } from '../../quantity/dimension';
-import type { Assembly, CouplingKind, JointKind } from '../families';
+import type { Assembly, CouplingKind } from '../families';
+import { FREEDOMS, type FreedomType, freedomNamed, freedomOf } from '../freedoms';
 
-type FreedomName = 'rotation' | 'translation';
-
-function typeOf(model: Model, joint: unknown, freedom: unknown): FreedomName | undefined {
-  const raw = model.joints.find((j) => j.name === joint);
-  const kind = raw && (kindOf('joints', raw) as JointKind | undefined);
-  return kind && (kind.freedoms.find((f) => f === freedom) ?? kind.freedoms[0]);
-}
-const dimensionOf = (t: FreedomName) => (t === 'rotation' ? D.angle : D.length);
+const dimensionOf = (t: FreedomType) => (t === 'rotation' ? D.angle : D.length);
 
 /** Dimension of the ratio of the first joint's coordinate to another's. */
 const ratio = (joint: string, freedom: string) => (e: RawElement, model: Model) => {
-  const [one, other] = [typeOf(model, e.first, e.firstFreedom), typeOf(model, e[joint], e[freedom])];
+  const [one, other] = [freedomNamed(model, e.first, e.firstFreedom), freedomNamed(model, e[joint], e[freedom])];
   return one && other && divide(dimensionOf(one), dimensionOf(other));
 };
 
-const FREEDOMS = { first: 'its first freedom', rotation: 'rotation', translation: 'translation' } as const;
-
-function term(m: Assembly, name: string, freedom: string, factor: number) {
-  const joint = m.joint(name);
-  const type = freedom === 'first' ? joint.kind.freedoms[0] : joint.kind.freedoms.find((f) => f === freedom);
-  const found = type && joint.freedoms.get(type);
-  if (!found) return refuse({ code: 'freedom-missing', message: `A ${joint.kind.label.toLowerCase()} joint has no ${freedom === 'first' ? 'coordinate of its own' : freedom} to couple.`, remedy: 'Choose another joint.' });
-  return { joint: name, freedom: found, factor };
-}
+const term = (m: Assembly, joint: string, named: string, factor: number) => ({ joint, freedom: freedomOf(m.joint(joint), named, 'to couple'), factor });
 
 const FIELDS = {
   first: ref('joints', 'Joint', 'The joint whose coordinate follows: first = ratio × second (+ third ratio × third).'),

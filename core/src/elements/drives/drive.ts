@@ -2,11 +2,10 @@
 import { AccelerationCourse, type DrivenCourse, PositionCourse, SpeedCourse } from '../../equations/courses';
 import type { Freedom } from '../../equations/freedom';
 import type { Program } from '../../formula/program';
-import type { Model, RawElement } from '../../model/document';
 import { choice, quantity, ref } from '../../model/fields';
-import { type Kind, kindOf } from '../../model/kinds';
+import type { Kind } from '../../model/kinds';
 import { D, type Dimension } from '../../quantity/dimension';
-import type { JointKind } from '../families';
+import { FREEDOMS, freedomNamed } from '../freedoms';
 
 export type Prescribed = 'position' | 'speed' | 'acceleration';
 
@@ -23,21 +22,13 @@ export const PRESCRIPTIONS: Readonly<Record<Prescribed, {
   acceleration: { rotation: D.angularAcceleration, translation: D.acceleration, course: (p, freedom) => new AccelerationCourse(p, freedom), smooth: 0 },
 };
 
-/** The freedom a drive or gauge acts on: the one it names, or the first of its joint. */
-export function freedomNamed(e: RawElement, model: Model): 'rotation' | 'translation' | undefined {
-  const raw = model.joints.find((j) => j.name === e.joint);
-  const kind = raw && (kindOf('joints', raw) as JointKind | undefined);
-  if (!kind) return undefined;
-  return kind.freedoms.find((f) => f === e.freedom) ?? kind.freedoms[0];
-}
-
 const FIELDS = {
   joint: ref('joints', 'Joint', 'The joint it moves. Positive turns or shifts the joint’s second body against the first, by the right hand about the axis.'),
-  freedom: choice({ first: 'its first freedom', rotation: 'rotation', translation: 'translation' }, 'Freedom', 'Which freedom of the joint.'),
+  freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.'),
   prescribes: choice({ speed: 'speed', position: 'position', acceleration: 'acceleration' }, 'Prescribes', 'What the formula gives: position counts from the drawn posture; speed and acceleration start there.'),
   value: quantity(
     (e, model) => {
-      const type = freedomNamed(e, model);
+      const type = freedomNamed(model, e.joint, e.freedom);
       return type && PRESCRIPTIONS[(e.prescribes as Prescribed | undefined) ?? 'speed']?.[type];
     },
     'Formula', 'A value or a formula of time t, such as `gate_speed * smoothstep(0 s, 0.4 s, t)`.', { time: true }),

@@ -1,6 +1,6 @@
-import { refuse } from '../../diagnosis';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
+import { FREEDOMS, freedomOf } from '../freedoms';
 import { gauge } from './gauge';
 
 const DIMS = {
@@ -13,14 +13,13 @@ export const jointCoordinate = gauge({
   help: 'Angle or travel of a joint, its rate or its acceleration. Angles count whole turns.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint read.'),
-    freedom: choice({ first: 'its first freedom', rotation: 'rotation', translation: 'translation' }, 'Freedom', 'Which freedom of the joint.'),
+    freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.'),
     of: choice({ value: 'angle or travel', rate: 'speed', acceleration: 'acceleration' }, 'Reads', 'Which of the three.'),
   },
   channel(v, m) {
     const j = m.joint(v.joint);
-    const type = v.freedom === 'first' ? j.kind.freedoms[0] : j.kind.freedoms.find((f) => f === v.freedom);
-    const freedom = type && j.freedoms.get(type);
-    if (!type || !freedom) return refuse({ code: 'freedom-missing', message: `A ${j.kind.label.toLowerCase()} joint has no ${v.freedom === 'first' ? 'coordinate of its own' : v.freedom} to read.` });
+    const freedom = freedomOf(j, v.freedom, 'to read');
+    const { type } = freedom;
     const of = v.of as 'value' | 'rate' | 'acceleration';
     return {
       dim: DIMS[type][of],

@@ -1,13 +1,12 @@
-import { refuse } from '../../diagnosis';
 import { JointSpring } from '../../equations/joint-spring';
 import type { Model, RawElement } from '../../model/document';
 import { choice, quantity, ref } from '../../model/fields';
 import { D, type Dimension } from '../../quantity/dimension';
-import { freedomNamed } from '../drives/drive';
+import { FREEDOMS, freedomNamed, freedomOf } from '../freedoms';
 import { load } from './load';
 
 const by = (rotation: Dimension, translation: Dimension) => (e: RawElement, model: Model) => {
-  const type = freedomNamed(e, model);
+  const type = freedomNamed(model, e.joint, e.freedom);
   return type && (type === 'rotation' ? rotation : translation);
 };
 
@@ -16,17 +15,14 @@ export const jointSpring = load({
   help: 'A spring and damper on the coordinate of a joint: a torsion spring on a pin, a spring along a slide. Angles count whole turns.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint it acts on.'),
-    freedom: choice({ first: 'its first freedom', rotation: 'rotation', translation: 'translation' }, 'Freedom', 'Which freedom of the joint.'),
+    freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.'),
     stiffness: quantity(by(D.torsionStiffness, D.stiffness), 'Stiffness', 'Torque per angle, or force per travel.', { range: 'not negative', default: 0 }),
     damping: quantity(by(D.torsionDamping, D.damping), 'Damping', 'Torque per angular speed, or force per speed.', { range: 'not negative', default: 0 }),
     rest: quantity(by(D.angle, D.length), 'Rest value', 'Coordinate at which the spring rests; zero is as drawn.', { default: 0 }),
     preload: quantity(by(D.torque, D.force), 'Preload', 'Effort at the rest value, against the positive sense.', { default: 0 }),
   },
   force(v, m) {
-    const j = m.joint(v.joint);
-    const type = v.freedom === 'first' ? j.kind.freedoms[0] : j.kind.freedoms.find((f) => f === v.freedom);
-    const freedom = type && j.freedoms.get(type);
-    if (!freedom) return refuse({ code: 'freedom-missing', message: `A ${j.kind.label.toLowerCase()} joint has no ${v.freedom === 'first' ? 'coordinate of its own' : v.freedom} for a spring.` });
+    const freedom = freedomOf(m.joint(v.joint), v.freedom, 'for a spring');
     return new JointSpring(freedom, v.stiffness, v.damping, v.rest, v.preload);
   },
   outline: (v, m) => {
