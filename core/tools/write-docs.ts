@@ -1,6 +1,6 @@
 /** Writes docs/model-format.md and docs/model.schema.json from the declarations. `--check` only compares. */
 import { readFileSync, writeFileSync } from 'node:fs';
-import { FAMILIES, FUNCTIONS, type Field, baseUnits, kindsOf, shownUnit, unitNames } from '../src';
+import { type Dimension, FAMILIES, FUNCTIONS, type Field, baseUnits, kindsOf, shownUnit, unitNames } from '../src';
 import { modelJsonSchema } from '../src/model/file';
 
 const example = readFileSync('examples/sorting-gate.pivot.json', 'utf8');
@@ -8,13 +8,15 @@ const example = readFileSync('examples/sorting-gate.pivot.json', 'utf8');
 function content(f: Field): string {
   switch (f.type) {
     case 'quantity': {
-      const d = typeof f.dim === 'function' ? undefined : f.dim;
+      const d = Array.isArray(f.dim) ? (f.dim as unknown as Dimension) : undefined;
       const unit = d ? shownUnit(d) || 'no unit' : 'any unit that fits';
-      return `quantity (${unit})${f.time ? ', may depend on time' : ''}`;
+      return `quantity (${unit})${f.time ? ', may depend on time' : ''}${f.gauges ? ' and gauges' : ''}`;
     }
     case 'vector': return `three quantities (${shownUnit(f.dim) || 'no unit'})`;
     case 'ref': return `name of one of the ${f.family}`;
     case 'refs': return `list of ${f.min === f.max ? f.min : `${f.min} to ${f.max}`} names of ${f.family}`;
+    case 'text': return 'text';
+    case 'grid': return `rows of ${f.columns} numbers`;
     case 'choice': return Object.keys(f.options).map((o) => `\`${o}\``).join(', ');
   }
 }
@@ -74,6 +76,7 @@ ${example.trim()}
 `;
 
 const files: Record<string, string> = {
+  'core/src/declarations.json': `${JSON.stringify(FAMILIES.flatMap(({ key }) => kindsOf(key)))}\n`,
   'docs/model-format.md': page,
   'docs/model.schema.json': `${JSON.stringify(modelJsonSchema(), null, 1)}\n`,
 };

@@ -1,7 +1,7 @@
 /** The open project: the only owner of its model. Every edit is a set of patches, so that all of it can be undone. */
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
-import { type Diagnosis, type Family, type LiveValue, type Model, Refusal } from '@vim-pivot/core';
+import { type Diagnosis, type Family, type LiveValue, type Model, Refusal } from '@vim-pivot/core/page';
 import { checkModel, parseModel } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db } from './db';
@@ -206,6 +206,6 @@ export async function importFile(file: File): Promise<void> {
 
 export const blank = (name: string): Model => ({
   format: 'vim-pivot-model', version: 1, name, ground: 'Frame', run: { until: '2 s', every: '1 ms', accuracy: 1e-5 },
-  parameters: [], points: [], materials: [{ name: 'Steel', density: '7850 kg/m^3' }], bodies: [], shapes: [], joints: [], couplings: [], drives: [],
+  parameters: [], tables: [], points: [], materials: [{ name: 'Steel', density: '7850 kg/m^3' }], bodies: [], shapes: [], joints: [], couplings: [], drives: [],
   loads: [{ name: 'Gravity', kind: 'gravity' }], gauges: [],
 });

@@ -1,7 +1,7 @@
 /** Editing elements by their declarations: the same for the Ledger, the Card and the scene. */
 import {
-  FAMILIES, type Family, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, rename, shownUnit,
-} from '@vim-pivot/core';
+  FAMILIES, type Family, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, rename, shownUnit,
+} from '@vim-pivot/core/page';
 import { edit, replace, select, useDocument } from './document';
 
 /** One editable place: a whole field, or one component of a vector. */
@@ -36,8 +36,9 @@ export function familyColumns(family: Family, rows: readonly RawElement[]): Colu
 }
 
 export const fieldOf = (family: Family, e: RawElement, field: string): Field | undefined => {
-  const f = kindOf(family, e)?.fields[field];
-  return f && (!f.when || f.when(e)) ? f : undefined;
+  const fields = kindOf(family, e)?.fields;
+  const f = fields?.[field];
+  return f && applies(f, fields!, e) ? f : undefined;
 };
 
 /** What stands in the file at a place, or its default. */
@@ -73,10 +74,10 @@ const LITERAL = /^\s*[-−+]?[\d.]+(e[-+]?\d+)?\s*[a-zA-Z°µ/*^\d·]*\s*$/;
 export const isLiteral = (text: string): boolean => LITERAL.test(text);
 
 /** What is stored for a text typed into a place: a plain number takes the unit that stood there, or that in which the place is shown. */
-function stored(f: Field, text: string, before: RawValue, e: RawElement, model: Model): number | string {
+function stored(f: Field, fields: Fields, text: string, before: RawValue, e: RawElement, model: Model): number | string {
   if (f.type !== 'quantity' && f.type !== 'vector') return text.trim();
   if (!PLAIN.test(text)) return text.trim();
-  const d = typeof f.dim === 'function' ? f.dim(e, model) : f.dim;
+  const d = askedDimension(f.dim, fields, e, model);
   const number = text.trim().replace('−', '-');
   const old = typeof before === 'string' ? /^\s*[-−+]?[\d.]+(?:e[-+]?\d+)?\s*([a-zA-Z°µ][a-zA-Z°µ/*^\d·]*)\s*$/.exec(before)?.[1] : undefined;
   if (old) return Number(number) === 0 && d ? 0 : `${number} ${old}`;
@@ -98,11 +99,11 @@ export function setText(family: Family, name: string, { field, part }: Place, te
     const target = m[family].find((x) => x.name === name)!;
     if (text.trim() === '' && part === undefined) target[field] = undefined;
     else if (f.type === 'refs') target[field] = splitNames(text);
-    else if (part === undefined) target[field] = stored(f, text, e[field] as RawValue, e, model);
+    else if (part === undefined) target[field] = stored(f, kindOf(family, e)!.fields, text, e[field] as RawValue, e, model);
     else {
       const before = rawAt(family, e, { field }).value;
       const next = Array.isArray(before) ? [...(before as (number | string)[])] : [0, 0, 0];
-      next[part] = text.trim() === '' ? 0 : stored(f, text, next[part], e, model);
+      next[part] = text.trim() === '' ? 0 : stored(f, kindOf(family, e)!.fields, text, next[part] as RawValue, e, model);
       target[field] = next;
     }
   });

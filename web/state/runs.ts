@@ -1,6 +1,6 @@
 /** The runs of the open project: made in their worker, kept in the browser, played in the scene. */
 import { create } from 'zustand';
-import { type Diagnosis, type RecordLayout, offsets } from '@vim-pivot/core';
+import { type Diagnosis, type RecordLayout, offsets } from '@vim-pivot/core/page';
 import { checkModel, runWorker } from '../workers/client';
 import type { Picture } from '../workers/protocol';
 import { type RunRow, chunksOf, db, dropRun } from './db';

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useId, useRef, useState } from 'react';
-import { D, type Family, type LiveValue, type RawElement, type RawValue, identical } from '@vim-pivot/core';
+import { D, type Family, type LiveValue, type RawElement, type RawValue, identical } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { type Place, choicesFor, fieldOf, isLiteral, liveText, pathOf, rawAt, setNames, setText, shortText, textOf } from '@/state/elements';
 

@@ -1,5 +1,5 @@
 /** Talks to the workers: one checks models after each edit, one runs them and keeps their states. */
-import { Refusal, type Model } from '@vim-pivot/core';
+import { Refusal, type Model } from '@vim-pivot/core/page';
 import type { Checked, Reply, Request } from './protocol';
 
 type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : never) : never;

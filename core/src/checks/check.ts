@@ -46,7 +46,7 @@ function driveFaults(m: Mechanism): Diagnosis[] {
   return m.drives.flatMap((d): Diagnosis[] => {
     const { smooth } = PRESCRIPTIONS[d.prescribes];
     if (smooth === 0) return [];
-    const p = d.course.program;
+    const p = d.course.law;
     let size = 0, slope = 0;
     for (let i = 0; i <= 200; i++) {
       p.at((until * i) / 200);

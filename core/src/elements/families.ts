@@ -1,7 +1,12 @@
 /** What each family's kinds declare beyond their fields, and the questions they may ask while being built. */
-import type { Constraint } from '../equations/constraints';
+import type { Constraint, Course } from '../equations/constraints';
+import type { Meshing } from '../equations/teeth';
 import type { Force } from '../equations/forces';
-import type { Freedom } from '../equations/freedom';
+import type { Coordinate, Freedom } from '../equations/freedom';
+import type { Magnitude } from '../equations/magnitude';
+import type { Tracked } from '../equations/tracked';
+import type { Table } from '../formula/table';
+import type { Program } from '../formula/program';
 import type { Kinematics } from '../equations/kinematics';
 import type { Solid } from '../geometry/solid';
 import type { Mat3, Vec3 } from '../geometry/vector';
@@ -46,7 +51,15 @@ export interface JointKind<F extends Fields = Fields> extends Kind<F> {
   leaves: number;
   /** What each row holds, in words. */
   holds: readonly string[];
-  equations(s: JointSides, v: ValuesOf<F>): Constraint[];
+  equations(s: JointSides, v: ValuesOf<F>, m: Places): Constraint[];
+  /** The equation that measures or drives a freedom, where it is not the usual one of its type. */
+  measure?(s: JointSides, v: ValuesOf<F>, m: Places, type: 'rotation' | 'translation', course: Course): Coordinate;
+}
+
+/** Places in bodies. */
+export interface Places {
+  /** A point relative to a body's centre of mass, in its axes. */
+  place(point: string, body: string): Vec3;
 }
 
 /** Energies at a state, J. */
@@ -63,9 +76,8 @@ export interface EnergyReadings {
 }
 
 /** What a load or gauge may ask about the mechanism it acts on. Places are relative to centres of mass, in body axes. */
-export interface Assembly extends Drawing {
+export interface Assembly extends Drawing, Places {
   index(body: string): number;
-  place(point: string, body: string): Vec3;
   /** A ground direction of the drawing, in the body's axes. */
   direction(d: Vec3, body: string): Vec3;
   bodies: readonly { name: string; mass: number; inertia: Mat3 }[];
@@ -76,6 +88,14 @@ export interface Assembly extends Drawing {
   /** Origin of a body's axes, relative to its centre of mass. */
   home(body: string): Vec3;
   forces: readonly { name: string; force: Force }[];
+  /** The coordinate of a freedom, whole turns counted; one for all who ask. */
+  tracked(freedom: Freedom): Tracked;
+  /** A formula with the gauges it refers to. @throws Refusal */
+  magnitude(p: Program): Magnitude;
+  /** Switches the rows of an equation on or off. */
+  hold(c: Constraint, on: boolean): void;
+  /** @throws Refusal when its units do not fit */
+  table(name: string, x: Dimension, y: Dimension): Table;
   /** Readings of the energy ledger, J. */
   energy: EnergyReadings;
 }
@@ -87,17 +107,26 @@ export interface JointInfo {
   bodies: readonly [string, string];
   constraints: readonly Constraint[];
   freedoms: ReadonlyMap<'rotation' | 'translation', Freedom>;
+  /** An equation that holds a freedom to a course. */
+  measure(type: 'rotation' | 'translation', course: Course): Coordinate;
 }
 
-/** Linear relations between joint coordinates: factors of named freedoms whose sum stays zero. */
+/** Linear relations between joint coordinates: factors of freedoms whose sum stays zero; and the teeth, where there are any. */
+export interface Relation {
+  terms: readonly { joint: string; freedom: Freedom; factor: number }[];
+  teeth?: { meshing: Meshing; pressure: number; helix: number };
+}
+
 export interface CouplingKind<F extends Fields = Fields> extends Kind<F> {
   family: 'couplings';
-  relation(v: ValuesOf<F>, m: Assembly): { joint: string; freedom: Freedom; factor: number }[];
+  relation(v: ValuesOf<F>, m: Assembly): Relation;
 }
 
 export interface DriveInfo {
   name: string;
-  joint: JointInfo;
+  /** Left out when it drives two frames. */
+  joint: JointInfo | undefined;
+  bodies: readonly [string, string];
   freedom: Freedom;
   type: 'rotation' | 'translation';
   constraint: Constraint;
@@ -112,6 +141,7 @@ export interface Place {
 /** How a load is drawn in outline. An arrow's direction is fixed in its carrier (body index). */
 export type Outline =
   | { type: 'coil'; from: Place; to: Place }
+  | { type: 'line'; through: readonly Place[] }
   | { type: 'arrow'; at: Place; direction: Vec3; carrier: number }
   | { type: 'field'; direction: Vec3 }
   /** Only its place is marked. */
@@ -119,7 +149,7 @@ export type Outline =
 
 export interface LoadKind<F extends Fields = Fields> extends Kind<F> {
   family: 'loads';
-  force(v: ValuesOf<F>, m: Assembly): Force;
+  force(v: ValuesOf<F>, m: Assembly, name: string): Force;
   outline(v: ValuesOf<F>, m: Assembly): Outline;
 }
 
@@ -143,9 +173,12 @@ export interface Channel {
   /** What positive means, in words. */
   positive: string;
   read(s: Snapshot): number;
+  /** Angles it reads that count whole turns. */
+  angles?: readonly Freedom[];
 }
 
 export interface GaugeKind<F extends Fields = Fields> extends Kind<F> {
   family: 'gauges';
-  channel(v: ValuesOf<F>, m: Assembly): Channel;
+  /** Without its dimension where the declaration says what it `reads`. */
+  channel(v: ValuesOf<F>, m: Assembly): Omit<Channel, 'dim'> & { dim?: Dimension };
 }

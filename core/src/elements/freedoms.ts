@@ -1,21 +1,19 @@
 /** Which freedom of a joint an element means: the one it names, or the first. */
 import { refuse } from '../diagnosis';
 import type { Freedom } from '../equations/freedom';
-import type { Model } from '../model/document';
-import { kindOf } from '../model/kinds';
-import type { JointInfo, JointKind } from './families';
-
-export type FreedomType = Freedom['type'];
+import type { DimensionRule } from '../model/fields';
+import { D, type Dimension } from '../quantity/dimension';
+import type { JointInfo } from './families';
 
 /** Choices of a field that names a freedom. */
 export const FREEDOMS = { first: 'its first freedom', rotation: 'rotation', translation: 'translation' } as const;
 
-/** In the document, for the dimension a field asks for; undefined while the joint is not chosen. */
-export function freedomNamed(model: Model, joint: unknown, named: unknown): FreedomType | undefined {
-  const raw = model.joints.find((j) => j.name === joint);
-  const kind = raw && (kindOf('joints', raw) as JointKind | undefined);
-  return kind && (kind.freedoms.find((f) => f === named) ?? kind.freedoms[0]);
-}
+/** The dimension of a field that depends on whether the freedom named by the fields `joint` and `freedom` turns or shifts. */
+export const byFreedom = (rotation: Dimension, translation: Dimension, joint = 'joint', freedom = 'freedom'): DimensionRule => ({ joint, freedom, rotation, translation });
+
+/** Dimension of the ratio of one joint's coordinate to another's. */
+export const ratioOf = (one: readonly [joint: string, freedom: string], other: readonly [joint: string, freedom: string]): DimensionRule =>
+  ({ quotient: [byFreedom(D.angle, D.length, ...one), byFreedom(D.angle, D.length, ...other)] });
 
 /** Of a joint that is built. @param purpose ends the sentence, e.g. `to drive`. @throws Refusal when the joint has no such freedom */
 export function freedomOf(j: JointInfo, named: string, purpose: string): Freedom {

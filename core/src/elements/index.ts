@@ -2,6 +2,8 @@
 import { register } from '../model/kinds';
 import { body, material, parameter, point } from './basics';
 import { coupler } from './couplings/coupler';
+import { gearPair } from './couplings/gear-pair';
+import { rack } from './couplings/rack';
 import { drive } from './drives/drive';
 import { driveEffort } from './gauges/drive-effort';
 import { energy } from './gauges/energy';
@@ -9,6 +11,7 @@ import { jointCoordinate } from './gauges/joint-coordinate';
 import { jointReaction } from './gauges/joint-reaction';
 import { loadEnergy } from './gauges/load-energy';
 import { pointMotion } from './gauges/point-motion';
+import { cam } from './joints/cam';
 import { constantVelocity } from './joints/constant-velocity';
 import { cylindrical } from './joints/cylindrical';
 import { distance } from './joints/distance';
@@ -16,6 +19,7 @@ import { fixed } from './joints/fixed';
 import { parallelAxes } from './joints/parallel-axes';
 import { perpendicularAxes } from './joints/perpendicular-axes';
 import { planar } from './joints/planar';
+import { pointOnCurve } from './joints/point-on-curve';
 import { pointOnLine } from './joints/point-on-line';
 import { pointOnPlane } from './joints/point-on-plane';
 import { prismatic } from './joints/prismatic';
@@ -24,13 +28,23 @@ import { sameOrientation } from './joints/same-orientation';
 import { screw } from './joints/screw';
 import { spherical } from './joints/spherical';
 import { universal } from './joints/universal';
+import { actuator } from './loads/actuator';
+import { beam } from './loads/beam';
 import { bushing } from './loads/bushing';
+import { cable } from './loads/cable';
 import { drag } from './loads/drag';
+import { field } from './loads/field';
+import { float } from './loads/float';
 import { force } from './loads/force';
 import { gravity } from './loads/gravity';
+import { jointFriction } from './loads/joint-friction';
 import { jointSpring } from './loads/joint-spring';
+import { jointStop } from './loads/joint-stop';
+import { lineForce } from './loads/line-force';
 import { spring } from './loads/spring';
 import { torque } from './loads/torque';
+import { start } from './starts/start';
+import { table } from './tables/table';
 import { box } from './shapes/box';
 import { cylinder } from './shapes/cylinder';
 import { link } from './shapes/link';
@@ -38,13 +52,14 @@ import { plate } from './shapes/plate';
 import { sphere } from './shapes/sphere';
 
 export const KINDS = [
-  parameter, point, material, body,
+  parameter, table, point, material, body,
   link, plate, box, cylinder, sphere,
   revolute, prismatic, cylindrical, spherical, fixed, universal, planar, constantVelocity, screw,
-  pointOnLine, pointOnPlane, parallelAxes, perpendicularAxes, sameOrientation, distance,
-  coupler,
+  pointOnLine, pointOnPlane, parallelAxes, perpendicularAxes, sameOrientation, distance, pointOnCurve, cam,
+  coupler, gearPair, rack,
+  start,
   drive,
-  gravity, force, torque, spring, jointSpring, bushing, drag,
+  gravity, force, torque, lineForce, spring, jointSpring, jointFriction, jointStop, actuator, bushing, field, beam, cable, drag, float,
   pointMotion, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
 ] as const;
 

@@ -3,15 +3,26 @@ import { atan2, sin, cos } from '../quantity/elementary';
 import { type Force, placeAt, pushAt, speedAt, twist } from './forces';
 import type { Kinematics } from './kinematics';
 
+/** Efforts of six deflections: three shifts d, m, and a rotation vector φ, rad. */
+export interface SixLaw {
+  /** ∂E/∂x plus damping, six efforts, for x = (d, φ) and its rates (ḋ, ω). */
+  efforts(x: Float64Array, rate: Float64Array, out: Float64Array): void;
+  /** Stored energy E, J. */
+  energy(x: Float64Array): number;
+}
+
 /**
- * Six-axis bushing between two frames, right for large rotation. With d the displacement of b's frame in a's axes and φ the
- * rotation vector from a's frame to b's, the stored energy is ½ dᵀ K d + ½ φᵀ R φ. Its exact gradient gives the force −K d along
- * a's axes, acting at b's place on both bodies, and the moment −T(φ)ᵀ R φ along b's axes, where φ̇ = T(φ) ω (inverse right Jacobian of the
- * rotation group: Chirikjian, Stochastic Models, Information Theory, and Lie Groups, vol. 2, sec. 10.8). Damping acts on ḋ and on ω.
+ * An elastic mount between two frames, right for large rotation. With d the displacement of b's frame in a's axes and φ the rotation vector from
+ * a's frame to b's, it stores an energy E(d, φ). The exact gradient gives the force −∂E/∂d along a's axes, acting at b's place on both
+ * bodies, and the moment −T(φ)ᵀ ∂E/∂φ along b's axes, where φ̇ = T(φ) ω (inverse right Jacobian of the rotation group: Chirikjian,
+ * Stochastic Models, Information Theory, and Lie Groups, vol. 2, sec. 10.8). Damping acts on ḋ and on ω.
  */
 export class Bushing implements Force {
-  private readonly d = new Float64Array(3);
-  private readonly phi = new Float64Array(3);
+  private readonly x = new Float64Array(6);
+  private readonly rate = new Float64Array(6);
+  private readonly effort = new Float64Array(6);
+  private readonly d = this.x.subarray(0, 3);
+  private readonly phi = this.x.subarray(3);
   private readonly f = new Float64Array(3);
   private readonly m = new Float64Array(3);
   private readonly w = new Float64Array(3);
@@ -26,11 +37,7 @@ export class Bushing implements Force {
     private readonly b: number,
     private readonly sb: Vec3,
     private readonly fb: Mat3,
-    private readonly stiffness: Vec3,
-    private readonly damping: Vec3,
-    private readonly torsion: Vec3,
-    private readonly torsionDamping: Vec3,
-    private readonly preload: Vec3,
+    private readonly law: SixLaw,
   ) {}
 
   private measure(K: Kinematics): void {
@@ -77,20 +84,27 @@ export class Bushing implements Force {
       const rate = speedAt(K, b, sb, i) - speedAt(K, a, sa, i);
       for (let k = 0; k < 3; k++) f[k] = f[k]! + Fa[3 * i + k]! * rate;
     }
-    const x = d[0]!, y = d[1]!, z = d[2]!;
+    const [x, y, z] = [d[0]!, d[1]!, d[2]!];
     f[0] = f[0]! - (ry * z - rz * y);
     f[1] = f[1]! - (rz * x - rx * z);
     f[2] = f[2]! - (rx * y - ry * x);
-    for (let k = 0; k < 3; k++) f[k] = -(this.stiffness[k as 0]! * d[k]! + this.damping[k as 0]! * f[k]! + this.preload[k as 0]!);
-    // moment −T(φ)ᵀ (R φ) − C ω in b's frame
-    const px = phi[0]!, py = phi[1]!, pz = phi[2]!;
-    const mx = this.torsion[0] * px, my = this.torsion[1] * py, mz = this.torsion[2] * pz;
-    const c = curvature(px * px + py * py + pz * pz);
+    const { x: deflection, rate, effort, law } = this;
+    for (let k = 0; k < 3; k++) {
+      rate[k] = f[k]!;
+      rate[3 + k] = 0; // the moment's damping acts on ω directly, below
+    }
+    law.efforts(deflection, rate, effort);
+    const mx = effort[3]!, my = effort[4]!, mz = effort[5]!;
+    for (let k = 0; k < 3; k++) rate[3 + k] = w[k]!;
+    law.efforts(deflection, rate, effort);
+    for (let k = 0; k < 3; k++) f[k] = -effort[k]!;
     // T = I + ½ φ̃ + c φ̃², so Tᵀ v = v − ½ φ × v + c φ × (φ × v)
+    const px = phi[0]!, py = phi[1]!, pz = phi[2]!;
+    const c = curvature(px * px + py * py + pz * pz);
     const ux = py * mz - pz * my, uy = pz * mx - px * mz, uz = px * my - py * mx;
-    m[0] = -(mx - 0.5 * ux + c * (py * uz - pz * uy)) - this.torsionDamping[0] * w[0]!;
-    m[1] = -(my - 0.5 * uy + c * (pz * ux - px * uz)) - this.torsionDamping[1] * w[1]!;
-    m[2] = -(mz - 0.5 * uz + c * (px * uy - py * ux)) - this.torsionDamping[2] * w[2]!;
+    m[0] = -(effort[3]! - 0.5 * ux + c * (py * uz - pz * uy));
+    m[1] = -(effort[4]! - 0.5 * uy + c * (pz * ux - px * uz));
+    m[2] = -(effort[5]! - 0.5 * uz + c * (px * uy - py * ux));
 
     const fx = Fa[0]! * f[0]! + Fa[1]! * f[1]! + Fa[2]! * f[2]!;
     const fy = Fa[3]! * f[0]! + Fa[4]! * f[1]! + Fa[5]! * f[2]!;
@@ -108,12 +122,7 @@ export class Bushing implements Force {
 
   energy(K: Kinematics): number {
     this.measure(K);
-    let e = 0;
-    for (let k = 0; k < 3; k++) {
-      e += 0.5 * this.stiffness[k as 0]! * this.d[k]! * this.d[k]! + this.preload[k as 0]! * this.d[k]!;
-      e += 0.5 * this.torsion[k as 0]! * this.phi[k]! * this.phi[k]!;
-    }
-    return e;
+    return this.law.energy(this.x);
   }
 }
 

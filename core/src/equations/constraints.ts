@@ -23,6 +23,8 @@ export abstract class Constraint {
   get rows(): number {
     return this.lengths.length;
   }
+  /** Forgets what was remembered from the last posture (the foot on a curve). */
+  reset(): void {}
   /** Further pairs of bodies of a single row, each with twelve numbers of its own. */
   readonly more: readonly (readonly [a: number, b: number])[] = [];
   /** Index of the first of these blocks in G; set when the system is put together. */
@@ -189,6 +191,17 @@ export class Along extends Constraint {
   }
   pattern(): boolean {
     return true;
+  }
+  /** Turns the direction and moves the place in a. */
+  aim(u: ArrayLike<number>, s: ArrayLike<number>): void {
+    for (let k = 0; k < 3; k++) {
+      this.ua[k] = u[k]!;
+      this.sa[k] = s[k]!;
+    }
+  }
+  /** Scalar product of the direction with a vector in a's axes. */
+  dotAim(v: Float64Array): number {
+    return dot3(this.ua, v);
   }
   private measure(K: Kinematics): void {
     const { a, b, sa, sb, gap } = this;

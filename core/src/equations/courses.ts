@@ -1,13 +1,45 @@
 /** The courses a driven freedom can follow: prescribed position, speed or acceleration. */
-import type { Program } from '../formula/program';
+import type { Kink, Program } from '../formula/program';
 import type { Course } from './constraints';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 import type { ExtraStates } from './states';
 
-/** A course with its own differential states, which start where the freedom it drives now stands. */
+/** A function of time with two derivatives, and the times of its kinks. */
+export interface TimeLaw {
+  readonly v: number;
+  readonly d: number;
+  readonly dd: number;
+  at(t: number): TimeLaw;
+  kinks(t0: number, t1: number): Kink[];
+}
+
+/** A law brought in from zero: s(t/T) f(t) with s = x³ (10 − 15 x + 6 x²). */
+export class Eased implements TimeLaw {
+  v = 0;
+  d = 0;
+  dd = 0;
+  constructor(private readonly law: Program, private readonly time: number) {}
+  at(t: number): this {
+    const { v, d, dd } = this.law.at(t);
+    const x = Math.min(1, Math.max(0, t / this.time)), T = this.time;
+    const s = x * x * x * (10 + x * (6 * x - 15)), s1 = (30 * x * x * (1 - x) * (1 - x)) / T, s2 = (60 * x * (1 - x) * (1 - 2 * x)) / (T * T);
+    this.v = s * v;
+    this.d = s1 * v + s * d;
+    this.dd = s2 * v + 2 * s1 * d + s * dd;
+    return this;
+  }
+  kinks(t0: number, t1: number): Kink[] {
+    const end: Kink[] = this.time > t0 && this.time < t1 ? [{ t: this.time, jump: [0, 0, 0] }] : [];
+    return [...this.law.kinks(t0, t1), ...end].sort((a, b) => a.t - b.t);
+  }
+}
+
+/** A course with its own differential states. */
 export interface DrivenCourse extends Course, ExtraStates {
-  readonly program: Program;
+  readonly law: TimeLaw;
+  /** Begins anew where the freedom stands, when the drive takes hold in the middle of a run. */
+  resume(K: Kinematics, t: number): void;
 }
 
 /** Position given: f, f′ and f″ are the formula and its exact derivatives. */
@@ -17,14 +49,20 @@ export class PositionCourse implements DrivenCourse {
   f = 0;
   f1 = 0;
   f2 = 0;
-  constructor(readonly program: Program) {}
+  private offset = 0;
+  constructor(readonly law: TimeLaw, private readonly freedom: Freedom) {}
   at(_K: Kinematics, t: number): void {
-    const p = this.program.at(t);
-    this.f = p.v;
+    const p = this.law.at(t);
+    this.f = p.v + this.offset;
     this.f1 = p.d;
     this.f2 = p.dd;
   }
-  begin(): void {}
+  begin(): void {
+    this.offset = 0;
+  }
+  resume(K: Kinematics, t: number): void {
+    this.offset = this.freedom.value(K) - this.law.at(t).v;
+  }
   rates(): void {}
 }
 
@@ -35,9 +73,9 @@ export class SpeedCourse implements DrivenCourse {
   f = 0;
   f1 = 0;
   f2 = 0;
-  constructor(readonly program: Program, private readonly freedom: Freedom) {}
+  constructor(readonly law: TimeLaw, private readonly freedom: Freedom) {}
   at(K: Kinematics, t: number): void {
-    const p = this.program.at(t);
+    const p = this.law.at(t);
     this.f = K.z[this.first]!;
     this.f1 = p.v;
     this.f2 = p.d;
@@ -45,8 +83,11 @@ export class SpeedCourse implements DrivenCourse {
   begin(K: Kinematics): void {
     K.z[this.first] = this.freedom.value(K);
   }
+  resume(K: Kinematics): void {
+    this.begin(K);
+  }
   rates(_K: Kinematics, t: number, dz: Float64Array, at: number): void {
-    dz[at + this.first] = this.program.at(t).v;
+    dz[at + this.first] = this.law.at(t).v;
   }
 }
 
@@ -57,18 +98,22 @@ export class AccelerationCourse implements DrivenCourse {
   f = 0;
   f1 = 0;
   f2 = 0;
-  constructor(readonly program: Program, private readonly freedom: Freedom) {}
+  constructor(readonly law: TimeLaw, private readonly freedom: Freedom) {}
   at(K: Kinematics, t: number): void {
     this.f = K.z[this.first]!;
     this.f1 = K.z[this.first + 1]!;
-    this.f2 = this.program.at(t).v;
+    this.f2 = this.law.at(t).v;
   }
   begin(K: Kinematics): void {
     K.z[this.first] = this.freedom.value(K);
     K.z[this.first + 1] = 0;
   }
+  resume(K: Kinematics): void {
+    K.z[this.first] = this.freedom.value(K);
+    K.z[this.first + 1] = this.freedom.rate(K);
+  }
   rates(K: Kinematics, t: number, dz: Float64Array, at: number): void {
     dz[at + this.first] = K.z[this.first + 1]!;
-    dz[at + this.first + 1] = this.program.at(t).v;
+    dz[at + this.first + 1] = this.law.at(t).v;
   }
 }

@@ -5,14 +5,26 @@
 import type { Program } from '../formula/program';
 import type { Vec3 } from '../geometry/vector';
 import type { Kinematics } from './kinematics';
+import type { Constraint } from './constraints';
+import type { Magnitude } from './magnitude';
 import type { ExtraStates } from './states';
+import type { Watch } from './watch';
+import type { Elastic } from './elastic';
 
 export interface Force {
   apply(K: Kinematics, t: number, F: Float64Array): void;
   /** Stored energy, J, for forces that have a potential. */
   energy?(K: Kinematics, t: number): number;
   /** Differential states of its own. */
-  extra?: ExtraStates;
+  extras?: readonly ExtraStates[];
+  /** Adds what follows from the constraint forces (friction, the spreading of tooth forces); called until it settles. */
+  react?(K: Kinematics, t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void;
+  /** A row that holds only while the force switches it on (stuck friction). */
+  lock?: { constraint: Constraint; joint: string };
+  /** Moments at which the force changes its law. */
+  watches?: readonly Watch[];
+  /** Puts its modes at their start. */
+  begin?(K: Kinematics, t: number): void;
   /** Time-dependent formulas in it, whose kinks split the run. */
   programs?: readonly Program[];
 }
@@ -69,12 +81,12 @@ export class PointForce implements Force {
     private readonly at: Vec3,
     private readonly carrier: number,
     private readonly direction: Vec3,
-    private readonly magnitude: Program,
+    private readonly magnitude: Magnitude,
   ) {
-    this.programs = [magnitude];
+    this.programs = magnitude.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
-    const m = this.magnitude.at(t).v;
+    const m = this.magnitude.at(K, t);
     const d = this.direction, A = K.A, p = 9 * this.carrier;
     pushAt(K, F, this.body, this.at,
       m * (A[p]! * d[0] + A[p + 1]! * d[1] + A[p + 2]! * d[2]),
@@ -91,12 +103,12 @@ export class Torque implements Force {
     private readonly reaction: number,
     private readonly carrier: number,
     private readonly axis: Vec3,
-    private readonly magnitude: Program,
+    private readonly magnitude: Magnitude,
   ) {
-    this.programs = [magnitude];
+    this.programs = magnitude.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
-    const m = this.magnitude.at(t).v;
+    const m = this.magnitude.at(K, t);
     const d = this.axis, A = K.A, p = 9 * this.carrier;
     const x = m * (A[p]! * d[0] + A[p + 1]! * d[1] + A[p + 2]! * d[2]);
     const y = m * (A[p + 3]! * d[0] + A[p + 4]! * d[1] + A[p + 5]! * d[2]);
@@ -142,11 +154,24 @@ export class SpringDamper implements Force {
     private readonly sa: Vec3,
     private readonly b: number,
     private readonly sb: Vec3,
-    private readonly stiffness: number,
+    private readonly law: Elastic,
     private readonly damping: number,
     private readonly free: number,
-    private readonly preload: number,
-  ) {}
+    /** Pulls only, pushes only, or both. */
+    private readonly only: 'both' | 'tension' | 'compression' = 'both',
+  ) {
+    if (only !== 'both') this.watches = [{ value: (K) => this.side * this.slack(K), fire: () => void (this.side = -this.side) }];
+  }
+  readonly watches?: readonly Watch[];
+  private side = 1;
+  begin(K: Kinematics): void {
+    this.side = this.slack(K) < 0 ? -1 : 1;
+  }
+  /** Tension in the sense in which it acts; below zero it is slack. */
+  private slack(K: Kinematics): number {
+    this.measure(K);
+    return (this.only === 'tension' ? 1 : -1) * this.law.effort(this.length - this.free);
+  }
   measure(K: Kinematics): void {
     const { d } = this;
     let l2 = 0;
@@ -161,7 +186,11 @@ export class SpringDamper implements Force {
       rate += d[k]! * (speedAt(K, this.b, this.sb, k) - speedAt(K, this.a, this.sa, k));
     }
     this.rate = rate;
-    this.tension = this.stiffness * (l - this.free) + this.damping * rate + this.preload;
+    const elastic = this.law.effort(l - this.free);
+    const pull = elastic + this.damping * rate;
+    if (this.only === 'tension') this.tension = elastic > 0 ? Math.max(0, pull) : 0;
+    else if (this.only === 'compression') this.tension = elastic < 0 ? Math.min(0, pull) : 0;
+    else this.tension = pull;
   }
   apply(K: Kinematics, _t: number, F: Float64Array): void {
     this.measure(K);
@@ -172,6 +201,7 @@ export class SpringDamper implements Force {
   energy(K: Kinematics): number {
     this.measure(K);
     const x = this.length - this.free;
-    return 0.5 * this.stiffness * x * x + this.preload * x;
+    if (this.only !== 'both' && this.law.effort(x) * (this.only === 'tension' ? 1 : -1) <= 0) return 0;
+    return this.law.energy(x) - (this.only === 'both' ? 0 : this.law.slackEnergy);
   }
 }

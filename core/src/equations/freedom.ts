@@ -1,5 +1,11 @@
-import type { Along, Turned } from './constraints';
+import type { Constraint } from './constraints';
 import type { Kinematics } from './kinematics';
+
+/** An equation whose Φ is a coordinate less its course. */
+export interface Coordinate extends Constraint {
+  /** Angle within one turn, rad, or distance, m. */
+  coordinate(K: Kinematics): number;
+}
 
 /** A joint coordinate with its rate and acceleration, read through the equation that could drive it. */
 export class Freedom {
@@ -8,7 +14,7 @@ export class Freedom {
   constructor(
     readonly type: 'rotation' | 'translation',
     /** With a course of zero, and not one of the system's own: its row is 0. */
-    readonly equation: Turned | Along,
+    readonly equation: Coordinate,
   ) {}
 
   /** Angle within one turn, rad, or distance, m. */

@@ -18,6 +18,8 @@ export interface FormulaFunction {
   jet(S: Float64Array, o: number, a: number, b: number, c: number): void;
   /** Values whose change of sign marks a kink, one per index. */
   readonly kinks?: readonly ((S: Float64Array, a: number, b: number, c: number) => number)[];
+  /** How finely its kinks must be looked for. */
+  readonly samples?: number;
 }
 
 export class DimensionMismatch extends Error {

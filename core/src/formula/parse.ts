@@ -6,6 +6,8 @@
 export type Node =
   | { kind: 'number'; value: number; at: number; end: number }
   | { kind: 'name'; name: string; unit: boolean; at: number; end: number }
+  /** A gauge, written `{Name}`. */
+  | { kind: 'gauge'; name: string; at: number; end: number }
   | { kind: 'call'; name: string; args: Node[]; at: number; end: number };
 
 export class FormulaError extends Error {
@@ -22,13 +24,13 @@ export class FormulaError extends Error {
 }
 
 interface Token {
-  type: 'number' | 'name' | 'op' | 'end';
+  type: 'number' | 'name' | 'gauge' | 'op' | 'end';
   text: string;
   at: number;
   end: number;
 }
 
-const PATTERN = /\s*(?:((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|([A-Za-z_µ°][A-Za-z_0-9µ]*)|([-+*/^(),·×−²³]))/y;
+const PATTERN = /\s*(?:((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|([A-Za-z_µ°][A-Za-z_0-9µ]*)|([-+*/^(),·×−²³])|(\{[^{}]*\}))/y;
 const SAME: Record<string, string> = { '·': '*', '×': '*', '−': '-' };
 const LONGEST = 2000;
 const DEEPEST = 100;
@@ -45,12 +47,12 @@ function tokens(text: string): Token[] {
       throw new FormulaError('formula-character', `“${text[at]}” has no meaning in a formula.`, at, at + 1);
     }
     const end = PATTERN.lastIndex;
-    const found = m[1] ?? m[2] ?? m[3]!;
+    const found = m[1] ?? m[2] ?? m[3] ?? m[4]!;
     const at = end - found.length;
     if (found === '²' || found === '³') {
       out.push({ type: 'op', text: '^', at, end }, { type: 'number', text: found === '²' ? '2' : '3', at, end });
     } else {
-      out.push({ type: m[1] ? 'number' : m[2] ? 'name' : 'op', text: SAME[found] ?? found, at, end });
+      out.push({ type: m[1] ? 'number' : m[2] ? 'name' : m[4] ? 'gauge' : 'op', text: SAME[found] ?? found, at, end });
     }
   }
   out.push({ type: 'end', text: '', at: text.length, end: text.length });
@@ -135,6 +137,7 @@ export function parse(text: string): Node {
   function atom(unit: boolean): Node {
     const t = take();
     if (t.type === 'number') return { kind: 'number', value: Number(t.text), at: t.at, end: t.end };
+    if (t.type === 'gauge') return { kind: 'gauge', name: t.text.slice(1, -1).trim(), at: t.at, end: t.end };
     if (t.type === 'name') {
       if (peek().text !== '(' || unit) return { kind: 'name', name: t.text, unit, at: t.at, end: t.end };
       take();
@@ -167,18 +170,24 @@ export function namesIn(node: Node, found = new Set<string>()): Set<string> {
   return found;
 }
 
-/** The formula text with every use of a name replaced, everything else kept to the letter. */
-export function renameIn(text: string, from: string, to: string): string {
+/** What a name in a formula can stand for. */
+export type Named = 'name' | 'call' | 'gauge';
+
+/** The formula text with every use of a name (of a parameter, a table, a gauge) replaced, everything else kept to the letter. */
+export function renameIn(text: string, from: string, to: string, what: Named = 'name'): string {
   let root: Node;
   try {
     root = parse(text);
   } catch {
     return text;
   }
-  const places: Node[] = [];
+  const places: { at: number; end: number }[] = [];
   const collect = (n: Node) => {
-    if (n.kind === 'name' && n.name === from && !n.unit) places.push(n);
-    else if (n.kind === 'call') n.args.forEach(collect);
+    if (n.kind === what && n.name === from && !(n.kind === 'name' && n.unit)) {
+      const at = what === 'gauge' ? text.indexOf(from, n.at) : n.at;
+      places.push({ at, end: at + from.length });
+    }
+    if (n.kind === 'call') n.args.forEach(collect);
   };
   collect(root);
   return places.sort((a, b) => b.at - a.at).reduce((s, n) => s.slice(0, n.at) + to + s.slice(n.end), text);

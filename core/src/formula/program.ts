@@ -18,6 +18,10 @@ export interface Scope {
   lookup(name: string): Binding | undefined;
   /** Whether `t` (time) may be used. */
   time: boolean;
+  /** A table, as a function. */
+  table?(name: string): FormulaFunction | undefined;
+  /** Dimension of a gauge; left out where gauges cannot be used. */
+  gauge?(name: string): Dimension | undefined;
   /** Names to offer when one is not found. */
   names?: () => Iterable<string>;
 }
@@ -37,8 +41,14 @@ export interface Kink {
   jump: [number, number, number];
 }
 
+/** A reading that a formula takes in: set its value before `at`. */
+export interface Input {
+  gauge: string;
+  slot: number;
+}
+
 export class Program {
-  /** Value, first and second time derivative after `at(t)`. */
+  /** Value, first and second time derivative after `at(t)`; gauges count as constant in the derivatives. */
   v = 0;
   d = 0;
   dd = 0;
@@ -49,7 +59,25 @@ export class Program {
     private readonly steps: readonly Step[],
     private readonly result: number,
     private readonly time: number,
+    readonly inputs: readonly Input[] = [],
   ) {}
+
+  /** Sets the value of an input, SI. */
+  set(input: Input, value: number): void {
+    this.slots[input.slot] = value;
+  }
+
+  /** Exact partial derivative of the value with respect to an input, at the inputs and the time at hand. */
+  partial(input: Input, t: number): number {
+    const S = this.slots;
+    const unit = this.time >= 0 ? S[this.time + 1]! : 0;
+    if (this.time >= 0) S[this.time + 1] = 0;
+    S[input.slot + 1] = 1;
+    const slope = this.at(t).d;
+    S[input.slot + 1] = 0;
+    if (this.time >= 0) S[this.time + 1] = unit;
+    return slope;
+  }
 
   /** Evaluates value and derivatives at time t, s. */
   at(t: number): this {
@@ -63,12 +91,12 @@ export class Program {
   }
 
   get varies(): boolean {
-    return this.time >= 0;
+    return this.time >= 0 || this.inputs.length > 0;
   }
 
   /** Kinks between t0 and t1, found by sampling the switching values and bisecting, s. */
   kinks(t0: number, t1: number, samples = 4000): Kink[] {
-    if (!this.varies || !(t1 > t0)) return [];
+    if (this.time < 0 || this.inputs.length > 0 || !(t1 > t0)) return [];
     const out: number[] = [];
     for (const step of this.steps) {
       for (const g of step.fn.kinks ?? []) {
@@ -77,11 +105,12 @@ export class Program {
           return g(this.slots, step.a, step.b, step.c);
         };
         let before = at(t0);
-        for (let i = 1; i <= samples; i++) {
-          const t = t0 + ((t1 - t0) * i) / samples;
+        const n = Math.max(samples, step.fn.samples ?? 0);
+        for (let i = 1; i <= n; i++) {
+          const t = t0 + ((t1 - t0) * i) / n;
           const now = at(t);
           if (before !== 0 && now === 0) out.push(t);
-          else if (before * now < 0) out.push(bisect(at, t0 + ((t1 - t0) * (i - 1)) / samples, t));
+          else if (before * now < 0) out.push(bisect(at, t0 + ((t1 - t0) * (i - 1)) / n, t));
           before = now;
         }
       }
@@ -129,6 +158,7 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
   const values: number[] = [];
   const steps: Step[] = [];
   let time = -1;
+  const inputs: Input[] = [];
   const slot = (value: number) => values.push(value, 0, 0) - 3;
 
   interface Part { at: number; dim: Dimension; constant: number | undefined }
@@ -136,7 +166,8 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
   function visit(n: Node): Part {
     if (n.kind === 'number') return { at: slot(n.value), dim: D.none, constant: n.value };
     if (n.kind === 'name') return name(n);
-    const fn = FUNCTIONS[n.name];
+    if (n.kind === 'gauge') return gauge(n);
+    const fn = FUNCTIONS[n.name] ?? scope.table?.(n.name);
     if (!fn) throw new FormulaError('formula-function', `There is no function “${n.name}”.${near(n.name, Object.keys(FUNCTIONS).filter((k) => !FUNCTIONS[k]!.operator))}`, n.at, n.at + n.name.length);
     if (n.args.length !== fn.args.length) {
       throw new FormulaError('formula-arguments', `${n.name}(${fn.args.join(', ')}) takes ${fn.args.length} values, not ${n.args.length}.`, n.at, n.end);
@@ -160,6 +191,16 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
     }
     steps.push(step);
     return { at: o, dim: d, constant: undefined };
+  }
+
+  function gauge(n: Node & { kind: 'gauge' }): Part {
+    if (!scope.gauge) throw new FormulaError('formula-gauge', 'Gauges cannot be used here: this value does not follow the motion.', n.at, n.end);
+    const d = scope.gauge(n.name);
+    if (!d) throw new FormulaError('formula-gauge', `There is no gauge “${n.name}”.`, n.at, n.end);
+    const known = inputs.find((x) => x.gauge === n.name);
+    const at = known?.slot ?? slot(0);
+    if (!known) inputs.push({ gauge: n.name, slot: at });
+    return { at, dim: d, constant: undefined };
   }
 
   function name(n: Node & { kind: 'name' }): Part {
@@ -198,7 +239,7 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
   if (out.constant !== undefined && !Number.isFinite(out.constant)) {
     throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, text.length);
   }
-  return new Program(out.dim, Float64Array.from(values), steps, out.at, time);
+  return new Program(out.dim, Float64Array.from(values), steps, out.at, time, inputs);
 }
 
 /** “Did you mean” for a misspelt name: same letters but for case, or one of the two begins with the other. */

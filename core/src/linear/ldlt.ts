@@ -17,8 +17,12 @@ export class Ldlt {
   readonly size: number;
   /** For each constraint row: 1 where it was found redundant in the last factorisation. */
   readonly redundant: Uint8Array;
+  /** Set by the owner: 1 for rows that do not hold at present. Their multipliers are zero. */
+  readonly off: Uint8Array;
   /** Smallest ratio of a loop-closing pivot to its row alone in the last factorisation, redundant rows left out. */
   tightest = 1;
+  /** The row of that pivot. */
+  tightestRow = -1;
 
   private readonly place: Int32Array;
   private readonly start: Int32Array;
@@ -30,6 +34,7 @@ export class Ldlt {
   private readonly massAt: Int32Array;
   private readonly rowAt: Int32Array;
   private readonly closingRow: Int32Array;
+  private readonly rowOf: Int32Array;
   private readonly reference: Float64Array;
 
   /**
@@ -47,6 +52,8 @@ export class Ldlt {
     this.order = eliminationOrder(bodies, links);
     const n = (this.size = 6 * bodies + rows);
     this.redundant = new Uint8Array(rows);
+    this.off = new Uint8Array(rows);
+    this.rowOf = new Int32Array(n).fill(-1);
     this.work = new Float64Array(n);
     this.inverse = new Float64Array(n);
     this.reference = new Float64Array(rows);
@@ -61,6 +68,7 @@ export class Ldlt {
         for (const c of links[i]!.constraints) {
           for (let k = 0; k < c.rows; k++) {
             if (this.order.closing[i]) this.closingRow[p] = c.row + k;
+            this.rowOf[p] = c.row + k;
             place[6 * bodies + c.row + k] = p++;
           }
         }
@@ -190,7 +198,7 @@ export class Ldlt {
    * @param damping relative damping of the rows: a row's diagonal is −damping · (g M⁻¹ gᵀ)
    */
   factorise(G: Float64Array, damping = 0): void {
-    const { X, start, target, inverse, massAt, rowAt, closingRow, reference, redundant, place } = this;
+    const { X, start, target, inverse, massAt, rowAt, closingRow, rowOf, off, reference, redundant, place } = this;
     X.fill(0);
     for (let b = 0; b < this.bodies; b++) {
       const p = 9 * b, m = this.masses[b]!;
@@ -218,6 +226,12 @@ export class Ldlt {
       const from = start[k]!, to = start[k + 1]!;
       const d = X[from]!;
       const r = closingRow[k]!;
+      if (rowOf[k]! >= 0 && off[rowOf[k]!]) {
+        inverse[k] = 0;
+        for (let p = from + 1; p < to; p++) X[p] = 0;
+        t += ((to - from - 1) * (to - from)) / 2;
+        continue;
+      }
       if (r >= 0) {
         const ref = (reference[r] = this.alone(r, G));
         const ratio = ref > 0 ? -d / ref : 0;
@@ -228,7 +242,10 @@ export class Ldlt {
           t += ((to - from - 1) * (to - from)) / 2;
           continue;
         }
-        if (ratio < this.tightest) this.tightest = ratio;
+        if (ratio < this.tightest) {
+          this.tightest = ratio;
+          this.tightestRow = r;
+        }
       }
       const inv = 1 / d;
       inverse[k] = inv;

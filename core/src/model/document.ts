@@ -6,7 +6,7 @@ import { kindsOf } from './kinds';
 export const FORMAT = 'vim-pivot-model';
 export const VERSION = 1;
 
-export type RawValue = number | string | readonly (number | string)[] | undefined;
+export type RawValue = number | string | readonly (number | string)[] | readonly (readonly number[])[] | undefined;
 
 /** An element as it stands in the file. */
 export interface RawElement {
@@ -70,4 +70,4 @@ export function writeModel(model: Model): string {
   return `{\n${parts.join(',\n')}\n}\n`;
 }
 
-const spaced = (v: unknown): string => (Array.isArray(v) ? `[${v.map((x) => JSON.stringify(x)).join(', ')}]` : JSON.stringify(v));
+const spaced = (v: unknown): string => (Array.isArray(v) ? `[${v.map(spaced).join(', ')}]` : JSON.stringify(v));

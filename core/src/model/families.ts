@@ -1,12 +1,14 @@
 /** The families of elements, in the order in which a model is built and a file is written. */
 export const FAMILIES = [
   { key: 'parameters', one: 'parameter', label: 'Parameters' },
+  { key: 'tables', one: 'table', label: 'Tables' },
   { key: 'points', one: 'point', label: 'Points' },
   { key: 'materials', one: 'material', label: 'Materials' },
   { key: 'bodies', one: 'body', label: 'Bodies' },
   { key: 'shapes', one: 'shape', label: 'Shapes' },
   { key: 'joints', one: 'joint', label: 'Joints' },
   { key: 'couplings', one: 'coupling', label: 'Couplings' },
+  { key: 'starts', one: 'start value', label: 'Start values' },
   { key: 'drives', one: 'drive', label: 'Drives' },
   { key: 'loads', one: 'load', label: 'Loads' },
   { key: 'gauges', one: 'gauge', label: 'Gauges' },

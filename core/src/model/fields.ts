@@ -6,7 +6,6 @@ import type { Dimension } from '../quantity/dimension';
 import type { Program } from '../formula/program';
 import type { Vec3 } from '../geometry/vector';
 import type { Family } from './families';
-import type { Model, RawElement } from './document';
 
 interface Common {
   label: string;
@@ -14,11 +13,25 @@ interface Common {
   /** May be left out. */
   optional?: true;
   /** Only asked for when this holds (otherwise hidden and not checked). */
-  when?: (e: RawElement) => boolean;
+  when?: When;
 }
 
-/** The dimension a field asks for; a function where it depends on the rest of the element. Undefined accepts any. */
-export type Asked = Dimension | undefined | ((e: RawElement, model: Model) => Dimension | undefined);
+/** Another field of the element is given, or is one of the choices listed. */
+export interface When {
+  field: string;
+  is?: readonly string[];
+}
+
+/** The dimension a field asks for; a rule where it depends on the rest of the element. Undefined accepts any. */
+export type Asked = Dimension | DimensionRule | undefined;
+
+/** Rules are data, so that a declaration can be written out. */
+export type DimensionRule =
+  /** By the choice that stands in another field. */
+  | { choose: string; cases: Readonly<Record<string, Asked>> }
+  /** By the freedom that two other fields name: the joint, and which of its freedoms. */
+  | { joint: string; freedom: string; rotation: Dimension; translation: Dimension }
+  | { quotient: readonly [Asked, Asked] };
 
 export interface QuantityField extends Common {
   type: 'quantity';
@@ -26,6 +39,8 @@ export interface QuantityField extends Common {
   default?: number | string;
   /** May be a formula of time. */
   time?: true;
+  /** May also refer to gauges, as `{Name}`. */
+  gauges?: true;
   range?: 'positive' | 'not negative';
 }
 export interface VectorField extends Common {
@@ -52,7 +67,19 @@ export interface ChoiceField extends Common {
   default: string;
 }
 
-export type Field = QuantityField | VectorField | RefField | RefsField | ChoiceField;
+export interface TextField extends Common {
+  type: 'text';
+  default?: string;
+}
+/** Rows of plain numbers. */
+export interface GridField extends Common {
+  type: 'grid';
+  columns: number;
+  min: number;
+  max: number;
+}
+
+export type Field = QuantityField | VectorField | RefField | RefsField | ChoiceField | TextField | GridField;
 export type Fields = Readonly<Record<string, Field>>;
 
 /** What a field's raw content becomes once it is checked and evaluated (SI units). */
@@ -63,9 +90,11 @@ type Content<F> = F extends { type: 'quantity' }
     : number
   : F extends { type: 'vector' }
     ? Vec3
-    : F extends { type: 'ref' | 'choice' }
+    : F extends { type: 'ref' | 'choice' | 'text' }
       ? string
-      : string[];
+      : F extends { type: 'grid' }
+        ? readonly (readonly number[])[]
+        : string[];
 export type ValuesOf<F extends Fields> = { readonly [K in keyof F]: Resolved<F[K]> };
 
 type Extra<T extends Field> = Partial<Omit<T, 'type' | 'dim' | 'label' | 'help' | 'family' | 'options'>>;
@@ -76,7 +105,9 @@ export const vector = <const O extends Extra<VectorField>>(dim: Dimension, label
   ({ type: 'vector', dim, label, help, ...extra }) as { type: 'vector'; dim: Dimension; label: string; help: string } & O;
 export const ref = <const O extends Extra<RefField>>(family: Family, label: string, help: string, extra?: O) =>
   ({ type: 'ref', family, label, help, ...extra }) as { type: 'ref'; family: Family; label: string; help: string } & O;
-export const refs = (family: Family, min: number, max: number, label: string, help: string) =>
-  ({ type: 'refs', family, min, max, label, help }) as const satisfies RefsField;
+export const refs = <const O extends Extra<RefsField>>(family: Family, min: number, max: number, label: string, help: string, extra?: O) =>
+  ({ type: 'refs', family, min, max, label, help, ...extra }) as { type: 'refs'; family: Family; min: number; max: number; label: string; help: string } & O;
+export const text = <const O extends Extra<TextField>>(label: string, help: string, extra?: O) => ({ type: 'text', label, help, ...extra }) as { type: 'text'; label: string; help: string } & O;
+export const grid = (columns: number, min: number, max: number, label: string, help: string) => ({ type: 'grid', columns, min, max, label, help }) as const satisfies GridField;
 export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) =>
   ({ type: 'choice' as const, options, label, help, default: Object.keys(options)[0]!, ...extra });

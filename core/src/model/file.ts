@@ -21,6 +21,8 @@ function valueSchema(f: Field): z.ZodType {
     case 'ref': return nameValue;
     case 'refs': return z.array(nameValue).min(f.min).max(f.max);
     case 'choice': return z.enum(Object.keys(f.options) as [string, ...string[]]);
+    case 'text': return z.string().max(200);
+    case 'grid': return z.array(z.array(number).length(f.columns)).min(f.min).max(f.max);
   }
 }
 

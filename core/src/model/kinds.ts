@@ -1,6 +1,6 @@
 /** Base of every declaration of a kind of element. Families add what their kinds compute. */
 import type { Family } from './families';
-import type { Fields } from './fields';
+import type { Asked, Fields } from './fields';
 
 export interface Kind<F extends Fields = Fields> {
   readonly family: Family;
@@ -9,6 +9,10 @@ export interface Kind<F extends Fields = Fields> {
   readonly label: string;
   readonly help: string;
   readonly fields: F;
+  /** Of a joint: its freedoms, the one meant when none is named first. */
+  readonly freedoms?: readonly ('rotation' | 'translation')[];
+  /** Of a gauge: the dimension of what it reads, where that follows from position and velocity alone, so that formulas may use it. */
+  readonly reads?: Asked;
 }
 
 const registry = new Map<Family, Map<string, Kind>>();

@@ -1,15 +1,19 @@
 /** Renaming an element rewrites every reference to it, formulas included. */
-import { renameIn } from '../formula/parse';
+import { type Named, renameIn } from '../formula/parse';
 import type { Model, RawElement, RawValue } from './document';
 import { FAMILIES, type Family } from './families';
 import { kindOf } from './kinds';
 
+/** How an element of a family is named in formulas. */
+const NAMED: Partial<Record<Family, Named>> = { parameters: 'name', tables: 'call', gauges: 'gauge' };
+
 /** The model with one element (or the ground body) renamed throughout; the given model is not changed. */
 export function rename(model: Model, family: Family, from: string, to: string): Model {
+  const what = NAMED[family];
   const formula = (v: RawValue): RawValue =>
-    typeof v === 'string' ? renameIn(v, from, to) : Array.isArray(v) ? v.map((x) => formula(x) as number | string) : v;
+    typeof v === 'string' && what ? renameIn(v, from, to, what) : Array.isArray(v) ? (v.map((x) => formula(x as RawValue)) as RawValue) : v;
   const refer = (v: RawValue): RawValue =>
-    Array.isArray(v) ? v.map((x) => (x === from ? to : x)) : v === from ? to : v;
+    Array.isArray(v) ? (v.map((x) => (x === from ? to : x)) as RawValue) : v === from ? to : v;
 
   const element = (own: Family, e: RawElement): RawElement => {
     const out: RawElement = { ...e };
@@ -19,12 +23,12 @@ export function rename(model: Model, family: Family, from: string, to: string): 
       if (v === undefined) continue;
       if (f.type === 'ref' || f.type === 'refs') {
         if (f.family === family) out[key] = refer(v);
-      } else if (family === 'parameters' && f.type !== 'choice') out[key] = formula(v);
+      } else if (what && (f.type === 'quantity' || f.type === 'vector')) out[key] = formula(v);
     }
     return out;
   };
   const changed = Object.fromEntries(FAMILIES.map(({ key }) => [key, model[key].map((e) => element(key, e))]));
-  const run = family === 'parameters' ? { until: formula(model.run.until), every: formula(model.run.every), accuracy: formula(model.run.accuracy) } : model.run;
+  const run = what ? { until: formula(model.run.until), every: formula(model.run.every), accuracy: formula(model.run.accuracy) } : model.run;
   const ground = family === 'bodies' && model.ground === from ? to : model.ground;
   return { ...model, ...changed, run, ground } as Model;
 }

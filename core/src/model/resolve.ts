@@ -10,8 +10,11 @@ import { D } from '../quantity/dimension';
 import { unitOf } from '../quantity/units';
 import { type Model, type RawElement, type RawValue, nameClashes } from './document';
 import { FAMILIES, type Family, familyOf } from './families';
-import type { Field, QuantityField } from './fields';
+import type { Field, Fields, GridField, QuantityField } from './fields';
+import { type Table } from '../formula/table';
 import { type Kind, kindOf } from './kinds';
+import { readTables } from './tables';
+import { applies, askedDimension } from './rules';
 
 /** The value a cell shows beside its formula. */
 export interface LiveValue {
@@ -42,6 +45,7 @@ export interface Resolution {
   run: { until: number; every: number; accuracy: number };
   /** Names of elements switched off by hand or because of what they refer to, by family. */
   off: Record<Family, Set<string>>;
+  tables: ReadonlyMap<string, Table>;
 }
 
 const SAMPLES = 121;
@@ -51,19 +55,33 @@ export function resolve(model: Model): Resolution {
   const diagnoses: Diagnosis[] = nameClashes(model);
   const live = new Map<string, LiveValue>();
   const off = findOff(model);
-  const parameters = resolveParameters(model, diagnoses, live);
-  const scope = (time: boolean): Scope => ({ lookup: parameters.lookup, time, names: () => model.parameters.map((p) => p.name) });
+  const parameters = resolveParameters(model, diagnoses, live, off.tables);
+  const scope = (time: boolean, gauges = false): Scope => ({
+    lookup: parameters.lookup, time, names: () => [...model.parameters, ...model.tables].map((p) => p.name),
+    table: (name) => parameters.tables.get(name)?.asFunction(name),
+    ...(gauges ? { gauge: gaugeDimension } : {}),
+  });
+  function gaugeDimension(name: string): Dimension | undefined {
+    const e = model.gauges.find((g) => g.name === name);
+    const kind = e && kindOf('gauges', e);
+    if (!e || !kind) return undefined;
+    if (off.gauges.has(name)) throw new FormulaError('formula-gauge', `The gauge “${name}” is switched off.`, 0, 0);
+    const d = askedDimension(kind.reads, kind.fields, e, model);
+    if (!d) throw new FormulaError('formula-gauge', `“${name}” cannot be used in a load: it is known only after the forces are. Use a position, a speed, an angle or a travel.`, 0, 0);
+    return d;
+  }
   const names = Object.fromEntries(FAMILIES.map(({ key }) => [key, new Set(model[key].map((e) => e.name))])) as Record<Family, Set<string>>;
   names.bodies.add(model.ground);
 
-  const formula = (raw: RawValue, path: (string | number)[], wanted: Dimension | undefined, time: boolean, element?: ElementRef): Program | undefined => {
+  const formula = (raw: RawValue, path: (string | number)[], wanted: Dimension | undefined, time: boolean, element?: ElementRef, gauges = false): Program | undefined => {
     if (typeof raw !== 'string' && typeof raw !== 'number') {
       diagnoses.push({ code: 'value-missing', severity: 'error', message: 'A value is needed here.', path, ...(element ? { element } : {}) });
       return undefined;
     }
     try {
-      const p = compile(raw, scope(time), wanted);
+      const p = compile(raw, scope(time, gauges), wanted);
       p.at(0);
+      if (p.inputs.length > 0) return p; // its value is known only while the machine moves
       if (!Number.isFinite(p.v)) throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, 0);
       const start = p.v;
       const samples = p.varies ? Array.from({ length: SAMPLES }, (_, i) => p.at((run.until * i) / (SAMPLES - 1)).v) : undefined;
@@ -89,7 +107,7 @@ export function resolve(model: Model): Resolution {
   for (const { key: family, one } of FAMILIES) {
     elements[family] = [];
     model[family].forEach((raw, index) => {
-      if (family === 'parameters' || off[family].has(raw.name)) return;
+      if (family === 'parameters' || family === 'tables' || off[family].has(raw.name)) return;
       const element = { family, name: raw.name };
       const kind = kindOf(family, raw);
       if (!kind) {
@@ -99,27 +117,29 @@ export function resolve(model: Model): Resolution {
       const values: Record<string, unknown> = {};
       const before = diagnoses.length;
       for (const [key, f] of Object.entries(kind.fields)) {
-        if (f.when && !f.when(raw)) continue;
-        values[key] = field(f, raw[key] as RawValue, [family, index, key], raw, element);
+        if (!applies(f, kind.fields, raw)) continue;
+        values[key] = field(f, raw[key] as RawValue, [family, index, key], raw, element, kind.fields);
       }
       if (!diagnoses.slice(before).some((d) => d.severity === 'error')) elements[family].push({ family, index, name: raw.name, kind, values });
     });
   }
 
-  function field(f: Field, raw: RawValue, path: (string | number)[], e: RawElement, element: ElementRef): unknown {
+  function field(f: Field, raw: RawValue, path: (string | number)[], e: RawElement, element: ElementRef, fields: Fields): unknown {
     const value = raw ?? ('default' in f ? (f.default as RawValue) : undefined);
     if (value === undefined || (value === '' && f.optional)) {
       if (!f.optional) diagnoses.push({ code: 'value-missing', severity: 'error', message: `“${f.label}” is needed.`, path, element });
       return undefined;
     }
     switch (f.type) {
-      case 'quantity': return quantityValue(f, value, path, e, element);
+      case 'quantity': return quantityValue(f, value, path, askedDimension(f.dim, fields, e, model), element);
       case 'vector': return vectorValue(f.dim, !!f.direction, f.label, value, path, element);
       case 'choice': {
         if (String(value) in f.options) return value;
         diagnoses.push({ code: 'choice-unknown', severity: 'error', message: `${f.label} can be ${Object.keys(f.options).join(', ')}, not “${String(value)}”.`, path, element });
         return undefined;
       }
+      case 'text': return String(value);
+      case 'grid': return gridValue(f, value, path, element);
       case 'ref': {
         checkReference(f.family, String(value), path, element);
         return value;
@@ -137,15 +157,23 @@ export function resolve(model: Model): Resolution {
     }
   }
 
-  function quantityValue(f: QuantityField, value: RawValue, path: (string | number)[], e: RawElement, element: ElementRef): number | Program | undefined {
-    const wanted = typeof f.dim === 'function' ? f.dim(e, model) : f.dim;
-    const p = formula(value, path, wanted, !!f.time, element);
+  function quantityValue(f: QuantityField, value: RawValue, path: (string | number)[], wanted: Dimension | undefined, element: ElementRef): number | Program | undefined {
+    const p = formula(value, path, wanted, !!f.time, element, !!f.gauges);
     if (!p) return undefined;
     if (f.range && !f.time && (f.range === 'positive' ? !(p.v > 0) : p.v < 0)) {
       diagnoses.push({ code: 'value-range', severity: 'error', message: `${f.label} must ${f.range === 'positive' ? 'be greater than zero' : 'not be negative'}.`, path, element });
       return undefined;
     }
     return f.time ? p : p.v;
+  }
+
+  function gridValue(f: GridField, value: RawValue, path: (string | number)[], element: ElementRef): readonly (readonly number[])[] | undefined {
+    const rows = value as unknown as readonly (readonly number[])[];
+    const good = Array.isArray(rows) && rows.every((r) => Array.isArray(r) && r.length === f.columns && r.every((x) => typeof x === 'number' && Number.isFinite(x)));
+    if (good && rows.length >= f.min && rows.length <= f.max) return rows;
+    const count = f.min === f.max ? `${f.min} rows` : `at least ${f.min} rows`;
+    diagnoses.push({ code: 'value-grid', severity: 'error', message: `${f.label} takes ${count} of ${f.columns} plain numbers.`, path, element });
+    return undefined;
   }
 
   function vectorValue(d: Dimension, direction: boolean, label: string, value: RawValue, path: (string | number)[], element: ElementRef): Vec3 | undefined {
@@ -167,7 +195,7 @@ export function resolve(model: Model): Resolution {
     diagnoses.push({ code: 'reference-missing', severity: 'error', message: `There is no ${familyOf(family).one} “${name}”.`, path, element, remedy: 'Choose another, or make one of this name.' });
   }
 
-  return { model, diagnoses, elements, live, run, off };
+  return { model, diagnoses, elements, live, run, off, tables: parameters.tables };
 }
 
 /** Names switched off, and those that refer to something switched off. */
@@ -192,7 +220,8 @@ function findOff(model: Model): Record<Family, Set<string>> {
   return off;
 }
 
-function resolveParameters(model: Model, diagnoses: Diagnosis[], live: Map<string, LiveValue>) {
+function resolveParameters(model: Model, diagnoses: Diagnosis[], live: Map<string, LiveValue>, off: ReadonlySet<string>) {
+  const tables = readTables(model, diagnoses, off);
   const byName = new Map(model.parameters.map((p, i) => [p.name, i]));
   const done = new Map<string, Binding | undefined>();
   const stack: string[] = [];
@@ -211,7 +240,7 @@ function resolveParameters(model: Model, diagnoses: Diagnosis[], live: Map<strin
     const element: ElementRef = { family: 'parameters', name };
     let result: Binding | undefined;
     try {
-      const p = compile((model.parameters[index]!.value ?? '') as string | number, { lookup, time: false, names: () => byName.keys() });
+      const p = compile((model.parameters[index]!.value ?? '') as string | number, { lookup, time: false, names: () => byName.keys(), table: (n) => tables.get(n)?.asFunction(n) });
       result = { value: p.at(0).v, dim: p.dim };
       if (!Number.isFinite(result.value)) throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, 0);
       live.set(jsonPath(path), { ...result, varies: false });
@@ -232,12 +261,12 @@ function resolveParameters(model: Model, diagnoses: Diagnosis[], live: Map<strin
     return found;
   }
 
-  for (const [i, p] of model.parameters.entries()) {
+  for (const family of ['parameters', 'tables'] as const) for (const [i, p] of model[family].entries()) {
     const taken = p.name === 't' ? 'time' : unitOf(p.name) ? `the unit ${unitOf(p.name)!.label}` : FUNCTIONS[p.name] ? 'a function' : CONSTANTS[p.name] ? 'a constant' : undefined;
-    const element = { family: 'parameters', name: p.name };
-    if (taken) diagnoses.push({ code: 'name-reserved', severity: 'error', message: `“${p.name}” is already the name of ${taken}.`, path: ['parameters', i, 'name'], element, remedy: 'Choose another name.' });
-    else if (!IDENTIFIER.test(p.name)) diagnoses.push({ code: 'name-identifier', severity: 'error', message: `A parameter's name is used in formulas: letters, digits and _ only, not starting with a digit.`, path: ['parameters', i, 'name'], element });
-    evaluate(p.name);
+    const element = { family, name: p.name };
+    if (taken) diagnoses.push({ code: 'name-reserved', severity: 'error', message: `“${p.name}” is already the name of ${taken}.`, path: [family, i, 'name'], element, remedy: 'Choose another name.' });
+    else if (!IDENTIFIER.test(p.name)) diagnoses.push({ code: 'name-identifier', severity: 'error', message: `The name of a ${familyOf(family).one} is used in formulas: letters, digits and _ only, not starting with a digit.`, path: [family, i, 'name'], element });
   }
-  return { lookup };
+  for (const p of model.parameters) evaluate(p.name);
+  return { lookup, tables };
 }

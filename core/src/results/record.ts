@@ -30,6 +30,12 @@ export interface RunStatistics {
   rejected: number;
   evaluations: number;
   factorisations: number;
+  /** Jacobians of the implicit method. */
+  jacobians: number;
+  /** Steps of the implicit method. */
+  implicit: number;
+  /** What set the step, in counts of steps: accuracy, stability, the longest step allowed, a singular position, an event; and rejections. */
+  limits: { accuracy: number; stability: number; longest: number; singular: number; event: number; error: number };
   /** Steps of which every stage was projected, near singular positions. */
   guarded: number;
   smallestStep: number;

@@ -3,6 +3,7 @@
  * with the damping relative to each row), then velocities that fit, then the start of every drive.
  */
 import { type Diagnosis, Refusal } from '../diagnosis';
+import type { Constraint } from '../equations/constraints';
 import { formatQuantity } from '../quantity/units';
 import { D } from '../quantity/dimension';
 import { type Mechanism, draw } from '../system/mechanism';
@@ -26,28 +27,108 @@ const GOOD = 1e-8;
  */
 export function assemble(m: Mechanism): Assembled {
   const { system } = m;
-  draw(system, m.bodies);
-  // A drive of speed or acceleration starts wherever its freedom is drawn.
-  for (const d of m.drives) d.course.begin(system.K);
-  for (const c of m.couplings) for (const q of c.coordinates) q.begin(system.K);
-  const residual = close(system);
-  const open = openGroups(m);
-  if (open.length > 0) throw new Refusal(open);
   const { K } = system;
-  for (const c of m.couplings) for (const q of c.coordinates) q.begin(K);
-  for (const f of m.assembly.forces) f.force.extra?.begin(K);
+  draw(system, m.bodies);
+  for (const g of system.groups) for (const c of g.constraints) c.reset();
+  for (const f of m.assembly.forces) if (f.force.lock) system.hold(f.force.lock.constraint, false);
+  // A drive of speed or acceleration starts wherever its freedom is drawn.
+  for (const d of m.drives) d.course.begin(K);
+  for (const q of m.counters) q.begin(K);
+  for (const s of m.switches) s.switch.begin(K, 0);
+
+  const residual = place(m);
+  // Drives that follow a start value take it up.
+  for (const d of m.drives) d.course.begin(K);
+  for (const q of m.counters) q.begin(K);
+  for (const f of m.assembly.forces) for (const x of f.force.extras ?? []) x.begin(K);
+  for (const s of m.switches) s.switch.begin(K, 0);
+
+  setOff(m);
+  system.segment(0, Infinity);
+  for (const f of m.assembly.forces) f.force.begin?.(K, 0);
+  settleModes(m);
+  for (const l of ledgerStates(m.ledgers)) l.begin(K);
+  const y = new Float64Array(system.size);
+  K.store(y);
+  return { y, residual };
+}
+
+/** Closes the joints, with start positions held: guesses only while that is possible. @returns the residual */
+function place(m: Mechanism): number {
+  const { system } = m;
+  const held = m.starts.filter((s) => s.position);
+  const hold = (on: boolean, which = held) => which.forEach((s) => system.hold(s.position!, on));
+  const follow = holdDrives(m, held.length > 0);
+  hold(true);
+  let residual = close(system);
+  const guesses = held.filter((s) => !s.strict);
+  if (guesses.length > 0) {
+    hold(false, guesses);
+    residual = close(system);
+  }
+  const open = openGroups(m);
+  hold(false);
+  follow();
+  if (open.length > 0) throw new Refusal(open);
+  return residual;
+}
+
+/** Drives of speed and acceleration start anywhere: they let go while start positions are sought. @returns what takes hold again */
+function holdDrives({ system, drives, switches }: Mechanism, letGo: boolean): () => void {
+  const loose = letGo ? drives.filter((d) => d.prescribes !== 'position' && !switches.some((s) => s.drive === d.name && !s.switch.on)) : [];
+  for (const d of loose) system.hold(d.constraint, false);
+  return () => loose.forEach((d) => system.hold(d.constraint, true));
+}
+
+/** Start velocities: those of the bodies and the start values, fitted to the joints with least change. */
+function setOff(m: Mechanism): void {
+  const { system } = m;
+  const { K } = system;
   m.bodies.forEach((b, i) => {
     const v = m.resolution.elements.bodies.find((e) => e.name === b.name)!.values as { velocity: Vec3; spin: Vec3 };
     K.v.set(v.velocity, 3 * i);
     K.w.set(applyT(matrixOf(K.A, i), v.spin), 3 * i);
   });
   system.segment(0, Infinity);
+  const held = m.starts.filter((s) => s.speed);
+  for (const s of held) system.hold(s.speed!, true);
   system.linearise();
   system.projectVelocities(0);
-  for (const l of ledgerStates(m.ledgers)) l.begin(K);
-  const y = new Float64Array(system.size);
-  K.store(y);
-  return { y, residual };
+  for (const s of held) if (!s.strict) system.hold(s.speed!, false);
+  if (held.length > 0) {
+    system.linearise();
+    system.projectVelocities(0);
+  }
+  const impossible = held.filter((s) => {
+    system.velocityResidual(0);
+    return s.strict && Math.abs(system.phi[s.speed!.row]!) > 1e-6 * (1 + Math.abs(startSpeed(s.speed!)));
+  });
+  for (const s of held) system.hold(s.speed!, false);
+  if (impossible.length > 0) {
+    throw new Refusal(impossible.map((s) => ({
+      code: 'start-impossible', severity: 'error', message: 'The machine cannot start with this speed.', why: 'Joints, drives or other start values hold this freedom at another speed.', remedy: 'Leave the speed out, or let it be a guess.',
+      path: ['starts', m.model.starts.findIndex((x) => x.name === s.name), 'speed'], element: { family: 'starts', name: s.name },
+    })));
+  }
+  if (held.length > 0) {
+    system.linearise();
+    system.projectVelocities(0);
+  }
+}
+function startSpeed(c: Constraint): number {
+  const out = new Float64Array(c.row + 1);
+  c.nu(undefined as never, 0, out);
+  return out[c.row]!;
+}
+
+/** Frictions that cannot hold at rest begin to slip, the worst case being found in at most as many rounds as there are frictions. */
+export function settleModes(m: Mechanism, t = 0): void {
+  const { system, watches } = m;
+  const settling = watches.filter((w) => w.watch.settle);
+  for (let i = 0; i <= settling.length; i++) {
+    system.accelerate(t);
+    if (!settling.some((w) => w.watch.settle!(system.K, t, system))) return;
+  }
 }
 
 const matrixOf = (A: Float64Array, i: number) => Array.from(A.subarray(9 * i, 9 * i + 9)) as never;
@@ -60,7 +141,7 @@ export function close(system: System, t = 0): number {
   let damping = 1e-4;
   system.linearise(damping);
   let error = largest(system, t);
-  let merit = square(system.phi);
+  let merit = square(system);
   for (let i = 0; i < 200 && error > POSITION_TOLERANCE; i++) {
     system.linearise(damping);
     system.residual(t);
@@ -72,7 +153,7 @@ export function close(system: System, t = 0): number {
     K.store(q);
     K.displace(step, turn > 0.5 ? 0.5 / turn : 1);
     const now = largest(system, t);
-    const m = square(system.phi);
+    const m = square(system);
     if (m < merit || now <= POSITION_TOLERANCE) {
       if (m > 0.999999 * merit && damping < 1e-9 && now > GOOD) break;
       merit = m;
@@ -87,22 +168,26 @@ export function close(system: System, t = 0): number {
   return error;
 }
 
-/** Largest residual over all rows, redundant ones included. */
+/** Largest residual over all rows that are on, redundant ones included. */
 function largest(system: System, t: number): number {
   system.residual(t);
+  const { off } = system.ldlt;
   let m = 0;
-  for (const x of system.phi) m = Math.max(m, Math.abs(x));
+  system.phi.forEach((x, r) => {
+    if (!off[r]) m = Math.max(m, Math.abs(x));
+  });
   return m;
 }
-const square = (v: Float64Array): number => v.reduce((s, x) => s + x * x, 0);
+const square = ({ phi, ldlt: { off } }: System): number => phi.reduce((s, x, r) => (off[r] ? s : s + x * x), 0);
 
 /** Joints and drives that do not meet at the present posture, the worst first. */
-export function openGroups(m: Mechanism): Diagnosis[] {
+export function openGroups(m: Mechanism, t = 0): Diagnosis[] {
   const { system } = m;
-  largest(system, 0);
+  largest(system, t);
   const found = system.groups.flatMap((g) => {
     let gap = 0, angle = 0;
     for (const c of g.constraints) c.lengths.forEach((isLength, k) => {
+      if (system.ldlt.off[c.row + k]) return;
       const x = Math.abs(system.phi[c.row + k]!);
       if (isLength) gap = Math.sqrt(gap * gap + x * x);
       else angle = Math.sqrt(angle * angle + x * x);
@@ -115,7 +200,7 @@ export function openGroups(m: Mechanism): Diagnosis[] {
     const index = m.model[g.family].findIndex((e) => e.name === g.name);
     return {
       code: 'assembly-open', severity: 'error',
-      message: g.family === 'couplings' ? `The coupling cannot be met: its joints stay ${parts.join(' and ')} out.` : g.family === 'joints' ? `The joint cannot be closed: its two sides stay ${parts.join(' and ')} apart.` : `The drive cannot reach its start: ${parts.join(' and ')} short.`,
+      message: g.family === 'couplings' ? `The coupling cannot be met: its joints stay ${parts.join(' and ')} out.` : g.family === 'joints' ? `The joint cannot be closed: its two sides stay ${parts.join(' and ')} apart.` : g.family === 'starts' ? `The machine cannot start there: ${parts.join(' and ')} short.` : `The drive cannot reach its start: ${parts.join(' and ')} short.`,
       why: 'The lengths and places given do not fit together.',
       remedy: 'Check the lengths round its loop, or draw the bodies nearer to where they belong.',
       path: [g.family, index], element: { family: g.family, name: g.name },

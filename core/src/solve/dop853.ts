@@ -45,6 +45,21 @@ export class Dop853 {
     this.f(t + h, this.y1, this.k[12]!);
   }
 
+  /**
+   * Step times the rate of the fastest part of the system, as far as this step shows it: beyond about 6 stability and not accuracy sets the
+   * step (sec. IV.2 of vol. II).
+   */
+  stiffness(): number {
+    const { k, y1, stage, n } = this;
+    let num = 0, den = 0;
+    for (let j = 0; j < n; j++) {
+      const d = k[12]![j]! - k[11]![j]!, s = y1[j]! - stage[j]!;
+      num += d * d;
+      den += s * s;
+    }
+    return den > 0 ? Math.abs(this.h) * Math.sqrt(num / den) : 0;
+  }
+
   private evaluate(i: number): void {
     const { stage, y0, h, n } = this;
     this.combine(A[i]!, stage);

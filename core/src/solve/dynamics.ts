@@ -10,8 +10,12 @@ import { D } from '../quantity/dimension';
 import { formatQuantity } from '../quantity/units';
 import { closingError } from '../system/ledger';
 import { eighthRoot } from '../quantity/elementary';
-import { assemble } from './assemble';
-import { Dop853 } from './dop853';
+import { ledgerStates } from '../system/ledger';
+import { Refusal } from '../diagnosis';
+import type { System } from '../system/system';
+import { assemble, close, openGroups, settleModes } from './assemble';
+import { Events, type Happening } from './events';
+import { type Method, Stepper } from './stepper';
 import { ErrorScale } from './tolerance';
 import { Turns } from './turns';
 
@@ -22,6 +26,10 @@ export interface RunOptions {
   every: number;
   /** Asked accuracy of the motion, relative. */
   accuracy: number;
+  /** Integration method; `auto` takes the explicit one until stability holds it back. */
+  method?: Method;
+  /** State to start from instead of the assembled one: as recorded by a run of the same mechanism. */
+  start?: Float64Array;
   /** Set by the caller to end the run; what was computed is kept. */
   signal?: { cancelled: boolean };
 }
@@ -29,7 +37,7 @@ export interface RunOptions {
 export type RunEvent =
   | { type: 'records'; count: number; data: Float64Array; t: number }
   | { type: 'progress'; t: number }
-  | { type: 'end'; status: 'done' | 'cancelled' | 'failed'; t: number; statistics: RunStatistics; diagnoses: Diagnosis[] };
+  | { type: 'end'; status: 'done' | 'cancelled' | 'failed'; t: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] };
 
 /** Local error per step against asked accuracy: measured over the verification problems, see docs/architecture.md. */
 const CALIBRATION = 100;
@@ -40,19 +48,22 @@ const CHUNK = 256;
 /** Residuals after projection beyond which a step is refused rather than recorded. */
 const HELD = { position: 1e-8, velocity: 1e-7 };
 
+/** Events at one and the same time beyond which a run gives up. */
+const CROWDED = 100;
+/** Happenings told one by one; beyond that they are only counted. */
+const TOLD = 500;
+
 /** Runs a mechanism from its assembled start. Yields often enough to be cancelled. @throws Refusal when it cannot start */
 export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
   const { system } = m;
   const { K, ldlt } = system;
   const { until, every, signal } = options;
-  const { y } = assemble(m);
+  const y = options.start ? resume(m, options.start) : assemble(m).y;
   const layout = recordLayout(m);
   const tolerance = Math.max(TIGHTEST, options.accuracy / CALIBRATION);
   const scale = new ErrorScale(system, m.size, tolerance);
-  const stats: RunStatistics = { steps: 0, rejected: 0, evaluations: 0, factorisations: 0, guarded: 0, smallestStep: Infinity, largestStep: 0, records: 0, positionResidual: 0, velocityResidual: 0 };
-  const count = Math.floor(until / every + 1e-9) + 1;
-  const timeOf = (i: number) => (i < count ? Math.min(until, i * every) : until);
-  const total = timeOf(count - 1) < until - 1e-9 * every ? count + 1 : count;
+  const stats = noStatistics();
+  const total = recordCount(until, every), timeOf = recordTime(until, every);
 
   let guard = false;
   let usual = 0;
@@ -69,97 +80,157 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
     K.store(guarded);
     system.evaluate(t, guarded, dy);
   };
-  const method = new Dop853(system.size, derivative);
+  const stepper = new Stepper(system, derivative, scale, options.method ?? 'auto');
   const recorder = new Recorder(layout, m, stats);
+  const events = new Events(m);
+  const happenings: Happening[] = [];
   const at = new Float64Array(system.size);
   const rates = new Float64Array(system.size);
 
   system.segment(0, until);
-  system.evaluate(0, y, method.k[0]!);
+  system.evaluate(0, y, rates);
   const turns = new Turns(m.angles, K, 0);
   recorder.put(0, turns);
   let next = 1;
   let t = 0;
+  let crowd = 0;
   const failed = (d: Omit<Diagnosis, 'severity'>): RunEvent => end('failed', [{ severity: 'error', time: t, ...d }]);
   const end = (status: 'done' | 'cancelled' | 'failed', diagnoses: Diagnosis[]): RunEvent => {
     stats.evaluations = system.evaluations;
     stats.factorisations = system.factorisations;
-    return { type: 'end', status, t, statistics: stats, diagnoses };
+    stats.jacobians = stepper.jacobians;
+    return { type: 'end', status, t, statistics: stats, diagnoses, happenings };
+  };
+  /** Puts the interpolated state at a time of the last step into the system, on the constraints. */
+  const stateAt = (time: number): void => {
+    stepper.interpolate(time, at);
+    K.load(at);
+    system.linearise();
+    system.projectPositions(time);
+    system.projectVelocities(time);
   };
 
   const stops = [...breakTimes(m, until), until];
   for (const stop of stops) {
-    system.segment(t, stop);
-    system.evaluate(t, y, method.k[0]!);
-    scale.watch();
-    if (!finite(method.k[0]!)) {
-      yield* recorder.flush(t);
-      yield failed({ code: 'solver-not-finite', message: 'The accelerations are not finite numbers.', why: 'A formula or a force grew without limit.', remedy: 'Look at the loads and drives at this time.' });
-      return;
-    }
-    const longest = Math.min(stop - t, until / 100);
-    let h = Math.min(longest, firstStep(method.k[0]!, system.bodies, m.size, tolerance));
+    let fresh = true;
     while (t < stop) {
-      if (signal?.cancelled) {
+      system.segment(t, stop);
+      const longest = Math.min(stop - t, until / 100);
+      system.evaluate(t, y, stepper.f0);
+      scale.watch();
+      if (!finite(stepper.f0)) {
         yield* recorder.flush(t);
-        yield end('cancelled', []);
+        yield failed(notFinite(m));
         return;
       }
-      h = Math.min(h, longest);
-      if (stop - t < 1.0001 * h) h = stop - t;
-      else if (stop - t < 2 * h) h = (stop - t) / 2;
-      const ratio = ldlt.tightest;
-      guard = ratio < NEAR_SINGULAR * usual;
-      usual = Math.max(usual, ratio);
-      if (guard) stats.guarded++;
-      const t1 = stop - t === h ? stop : t + h;
-      method.attempt(t, y, h);
-      const error = finite(method.y1) ? scale.measure(h, method.error5, method.error3, y) : Infinity;
-      let accepted = error <= 1;
-      if (accepted) {
-        // K and the factorisation are those of y1.
-        const position = system.projectPositions(t1);
-        const velocity = position < HELD.position ? system.projectVelocities(t1) : Infinity;
-        accepted = position < HELD.position && velocity < HELD.velocity;
-        if (accepted) K.store(at);
-      }
-      if (!accepted) {
-        stats.rejected++;
-        h *= Number.isFinite(error) && error > 1 ? Math.max(0.2, 0.9 / eighthRoot(error)) : 0.25;
-        // The derivative at the start is still in k[0]; only the factorisation has moved on.
-        if (h < 1e-12 * Math.max(until, t)) {
+      let h = firstStep(stepper.f0, system.bodies, m.size, tolerance);
+      if (fresh) stepper.restart();
+      fresh = false;
+      // within a segment until its end or an event
+      for (let event = false; t < stop && !event; ) {
+        if (signal?.cancelled) {
           yield* recorder.flush(t);
-          yield failed({ code: 'solver-stuck', message: `The solver cannot get past t = ${t.toPrecision(6)} s.`, why: 'The motion changes faster and faster there: a locked or singular position, or a force that grows without limit.', remedy: 'Look at the posture at this time; check drives that ask for motion past a dead centre, and stiff springs.' });
+          yield end('cancelled', []);
           return;
         }
-        system.evaluate(t, y, rates);
-        yield { type: 'progress', t };
-        continue;
-      }
-      stats.steps++;
-      stats.smallestStep = Math.min(stats.smallestStep, h);
-      stats.largestStep = Math.max(stats.largestStep, h);
-      if (next < total && timeOf(next) <= t1) {
-        method.prepareDense();
-        guard = false;
+        const capped = h > longest;
+        h = Math.min(h, longest);
+        if (stop - t < 1.0001 * h) h = stop - t;
+        else if (stop - t < 2 * h) h = (stop - t) / 2;
+        const ratio = ldlt.tightest;
+        guard = ratio < NEAR_SINGULAR * usual;
+        usual = Math.max(usual, ratio);
+        if (guard) stats.guarded++;
+        let t1 = stop - t === h ? stop : t + h;
+        const error = stepper.attempt(t, y, h);
+        let accepted = error <= 1 && finite(stepper.y1);
+        if (accepted) {
+          if (stepper.implicit) system.evaluate(t1, stepper.y1, rates); // K and the factorisation of y1
+          const position = system.projectPositions(t1);
+          const velocity = position < HELD.position ? system.projectVelocities(t1) : Infinity;
+          accepted = position < HELD.position && velocity < HELD.velocity;
+          if (accepted) K.store(at);
+        }
+        if (!accepted) {
+          stats.rejected++;
+          stats.limits.error++;
+          h *= stepper.cut(error);
+          if (h < 1e-13 * Math.max(until, t)) {
+            yield* recorder.flush(t);
+            yield failed(stuck(m, t, system));
+            return;
+          }
+          system.evaluate(t, y, rates); // the factorisation has moved on
+          if (stepper.implicit) stepper.f0.set(rates);
+          yield { type: 'progress', t };
+          continue;
+        }
+        const implicit = stepper.implicit;
+        if (events.watching) {
+          guard = false;
+          const kept = at.slice();
+          const found = events.first(t, t1, stateAt);
+          if (found !== undefined) {
+            event = true;
+            t1 = found;
+            stateAt(t1);
+            K.store(at);
+          } else at.set(kept);
+        }
+        stats.steps++;
+        if (implicit) stats.implicit++;
+        stats.smallestStep = Math.min(stats.smallestStep, t1 - t);
+        stats.largestStep = Math.max(stats.largestStep, t1 - t);
         while (next < total && timeOf(next) <= t1) {
+          const held = guard;
+          guard = false;
           const tr = timeOf(next++);
           if (tr === t1) y.set(at);
-          else method.interpolate(tr, y);
+          else stepper.interpolate(tr, y);
           settle(m, tr, y, rates, stats);
           turns.follow(K, tr);
           recorder.put(tr, turns);
+          guard = held;
           if (recorder.full) yield* recorder.flush(tr);
           else if (next % 16 === 0) yield { type: 'progress', t: tr };
         }
+        const same = t1 === t;
+        y.set(at);
+        t = t1;
+        if (event) {
+          crowd = same || t1 - t < 1e-12 * until ? crowd + 1 : Math.max(0, crowd - 1);
+          K.load(y);
+          for (const x of fireAll(m, events, t)) if (happenings.length < TOLD) happenings.push(x);
+          stats.limits.event++;
+          K.store(y);
+          stepper.restart();
+          if (crowd > CROWDED) {
+            yield* recorder.flush(t);
+            yield failed({ code: 'events-crowded', message: `Events follow each other without end at t = ${t.toPrecision(6)} s.`, why: 'A friction, stop or switch changes back and forth at once.', remedy: 'Give the condition some width, or the stop some damping.', ...(happenings.at(-1) ? { element: happenings.at(-1)!.element } : {}) });
+            return;
+          }
+          system.evaluate(t, y, rates);
+          turns.follow(K, t);
+          yield { type: 'progress', t };
+          break;
+        }
+        crowd = 0;
+        const limited = stepper.judge(h);
+        if (guard) stats.limits.singular++;
+        else if (limited) stats.limits.stability++;
+        else if (capped) stats.limits.longest++;
+        else stats.limits.accuracy++;
+        if (system.unsettled) {
+          yield* recorder.flush(t);
+          yield failed({ code: 'friction-jam', message: `Friction and joint loads find no balance at t = ${t.toPrecision(6)} s.`, why: 'The joint locks itself: more load gives more friction, and that more load.', remedy: 'Lower the friction coefficient, or lengthen the guide.' });
+          return;
+        }
+        system.evaluate(t, y, stepper.f0);
+        scale.watch();
+        turns.follow(K, t);
+        h *= implicit === stepper.implicit ? stepper.factor(error) : 1;
+        yield { type: 'progress', t };
       }
-      y.set(at);
-      t = t1;
-      system.evaluate(t, y, method.k[0]!);
-      scale.watch();
-      turns.follow(K, t);
-      h *= Math.min(6, Math.max(0.333, 0.9 / eighthRoot(Math.max(error, 1e-10))));
-      yield { type: 'progress', t };
     }
   }
   yield* recorder.flush(t);
@@ -167,8 +238,89 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
   yield end('done', [...(recorder.moved ? [] : [stoodStill(m)]), ...audit(m, t, options.accuracy, recorder.liveliest)]);
 }
 
+/** Fires the watches at the state in K and brings the mechanism onto the rows that now hold; energy lost at once is accounted for. */
+function fireAll(m: Mechanism, events: Events, t: number): Happening[] {
+  const { system, ledgers } = m;
+  const { K } = system;
+  const before = ledgers.kinetic(K);
+  const list = events.fire(t);
+  system.linearise();
+  system.projectPositions(t);
+  system.projectVelocities(t);
+  settleModes(m, t);
+  const jump = ledgers.kinetic(K) - before;
+  K.z[ledgers.start.first] = K.z[ledgers.start.first]! + jump;
+  if (list.length > 0 && Math.abs(jump) > 1e-6 * Math.max(before, 1e-12)) list[0]!.message += ` ${formatQuantity(Math.abs(jump), D.energy, 'J', 3)} ${jump < 0 ? 'lost' : 'put in'} at once.`;
+  return list;
+}
+
+/** A recorded state as a start. @throws Refusal when it is of another mechanism */
+function resume(m: Mechanism, start: Float64Array): Float64Array {
+  const { system } = m;
+  const y = assemble(m).y;
+  const same = 13 * system.bodies;
+  if (start.length < same) throw new Refusal([{ code: 'start-other', severity: 'error', message: 'The state to start from has other bodies than this model.', remedy: 'Start from a run of this model.' }]);
+  y.set(start.subarray(0, same));
+  const { K } = system;
+  K.load(y);
+  for (const g of system.groups) for (const c of g.constraints) c.reset();
+  for (const d of m.drives) d.course.begin(K);
+  for (const q of m.counters) q.begin(K);
+  for (const s of m.switches) s.switch.begin(K, 0);
+  system.linearise();
+  const gap = close(system);
+  const open = openGroups(m);
+  if (open.length > 0 || gap > HELD.position) throw new Refusal(open);
+  for (const f of m.assembly.forces) f.force.begin?.(K, 0);
+  system.linearise();
+  system.projectVelocities(0);
+  settleModes(m);
+  for (const l of ledgerStates(m.ledgers)) l.begin(K);
+  K.store(y);
+  return y;
+}
+
+const notFinite = (m: Mechanism): Omit<Diagnosis, 'severity'> => {
+  const culprit = m.assembly.forces.find((f) => {
+    const F = new Float64Array(6 * (m.system.bodies + 1));
+    f.force.apply(m.system.K, 0, F);
+    return !finite(F);
+  });
+  return {
+    code: 'solver-not-finite', message: culprit ? 'Its force is not a finite number.' : 'The accelerations are not finite numbers.', why: 'A formula divides by zero there, or a force grew without limit.', remedy: 'Look at the formulas of loads and drives at this time.',
+    ...(culprit ? { element: { family: 'loads', name: culprit.name }, path: ['loads', m.model.loads.findIndex((l) => l.name === culprit.name)] } : {}),
+  };
+};
+
+/** Why the step shrank to nothing: a formula that is not finite, a locked position with the joint that binds, or forces without limit. */
+function stuck(m: Mechanism, t: number, system: System): Omit<Diagnosis, 'severity'> {
+  const { ldlt } = system;
+  const at = ldlt.tightestRow;
+  const group = system.groups.find((g) => g.constraints.some((c) => at >= c.row && at < c.row + c.rows));
+  if (ldlt.tightest < 1e-4 && group) {
+    return {
+      code: 'solver-locked', message: `The mechanism locks at t = ${t.toPrecision(6)} s; ${group.name} binds.`, why: 'It has come to a dead centre or a singular position, past which the drive cannot lead it.', remedy: 'Drive another joint, or shorten the stroke.',
+      element: { family: group.family, name: group.name }, path: [group.family, m.model[group.family].findIndex((e) => e.name === group.name)],
+    };
+  }
+  return { code: 'solver-stuck', message: `The solver cannot get past t = ${t.toPrecision(6)} s.`, why: 'The motion changes faster and faster there: a locked position, or a force that grows without limit.', remedy: 'Look at the posture at this time; check formulas that divide, and very stiff springs.' };
+}
+
+export const noStatistics = (): RunStatistics => ({
+  steps: 0, rejected: 0, evaluations: 0, factorisations: 0, jacobians: 0, guarded: 0, implicit: 0, smallestStep: Infinity, largestStep: 0, records: 0, positionResidual: 0, velocityResidual: 0,
+  limits: { accuracy: 0, stability: 0, longest: 0, singular: 0, event: 0, error: 0 },
+});
+
+const wholeCount = (until: number, every: number): number => Math.floor(until / every + 1e-9) + 1;
+export const recordTime = (until: number, every: number) => (i: number): number => (i < wholeCount(until, every) ? Math.min(until, i * every) : until);
+/** Number of recorded times: the end is always one of them. */
+export const recordCount = (until: number, every: number): number => {
+  const count = wholeCount(until, every);
+  return recordTime(until, every)(count - 1) < until - 1e-9 * every ? count + 1 : count;
+};
+
 /** Brings an interpolated state onto the constraints and solves for its accelerations and multipliers. */
-function settle({ system }: Mechanism, t: number, y: Float64Array, rates: Float64Array, stats: RunStatistics): void {
+export function settle({ system }: Mechanism, t: number, y: Float64Array, rates: Float64Array, stats: RunStatistics): void {
   system.evaluate(t, y, rates);
   const p0 = system.residual(t);
   const v0 = system.velocityResidual(t, true);
@@ -202,7 +354,7 @@ function firstStep(dy: Float64Array, bodies: number, size: number, tolerance: nu
 
 /** Times at which a formula of time has a kink: the run is split there. */
 export function breakTimes(m: Mechanism, until: number): number[] {
-  const programs = [...m.drives.map((d) => d.course.program), ...m.assembly.forces.flatMap((f) => f.force.programs ?? [])];
+  const programs = [...m.drives.map((d) => d.course.law), ...m.drives.flatMap((d) => (d.condition ? [d.condition] : [])), ...m.assembly.forces.flatMap((f) => f.force.programs ?? [])];
   const times = programs.flatMap((p) => p.kinks(0, until).map((k) => k.t)).sort((a, b) => a - b);
   return times.filter((t, i) => i === 0 || t - times[i - 1]! > 1e-9 * until);
 }
@@ -225,7 +377,7 @@ function audit({ system, ledgers, model }: Mechanism, t: number, accuracy: numbe
   return out;
 }
 
-function stoodStill(m: Mechanism): Diagnosis {
+export function stoodStill(m: Mechanism): Diagnosis {
   const reasons = [
     ...(m.drives.length === 0 ? ['there is no drive'] : []),
     ...(m.assembly.forces.length === 0 ? ['there is no load, not even gravity'] : []),
@@ -236,7 +388,7 @@ function stoodStill(m: Mechanism): Diagnosis {
 }
 
 /** Gathers recorded states and hands them on in chunks. */
-class Recorder {
+export class Recorder {
   moved = false;
   /** Largest kinetic energy recorded, J. */
   liveliest = 0;

@@ -18,7 +18,7 @@ export interface Mobility {
 /** Requires the kinematics of an assembled posture in the mechanism's system. */
 export function mobility(m: Mechanism): Mobility {
   const { system } = m;
-  const groups = system.groups.filter((g) => g.family !== 'drives');
+  const groups = system.groups.filter((g) => g.family === 'joints' || g.family === 'couplings');
   system.linearise();
   const withDrives = system.ldlt.redundant.reduce((s, x) => s + x, 0);
   // Rows of joints and couplings alone: they come first in the system.
@@ -27,7 +27,7 @@ export function mobility(m: Mechanism): Mobility {
   alone.factorise(system.G);
   const redundant = alone.redundant.reduce((s, x) => s + x, 0);
   const joints = 6 * system.bodies - rows + redundant;
-  const drives = system.rows - rows;
+  const drives = system.groups.filter((g) => g.family === 'drives').reduce((s, g) => s + g.constraints.filter((c) => !system.ldlt.off[c.row]).length, 0);
   const fighting = withDrives - redundant;
   const diagnoses: Diagnosis[] = [];
   const notUnique = new Set<string>();
@@ -45,7 +45,7 @@ export function mobility(m: Mechanism): Mobility {
       message: `It holds ${list(words)}, which the rest of its loop holds already (${loop.join(', ')}).`,
       why: 'The motion is right; loads in these directions are not unique.',
       remedy: `Let one joint of the loop go free in ${held.length === 1 ? 'this direction' : 'these directions'}, for example a spherical joint for a pin.`,
-      path: [g.family, m.model[g.family].findIndex((j) => j.name === g.name)],
+      path: [g.family, m.model[g.family as 'joints'].findIndex((j) => j.name === g.name)],
       element: { family: g.family, name: g.name },
       others: loop.filter((n) => n !== g.name).map((name) => ({ family: 'joints', name })),
     });

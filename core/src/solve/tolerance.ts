@@ -11,7 +11,7 @@ export class ErrorScale {
   private spin = 0;
   constructor(
     private readonly system: System,
-    private readonly size: number,
+    private readonly size0: number,
     private readonly tolerance: number,
   ) {}
 
@@ -26,16 +26,42 @@ export class ErrorScale {
       a2 = Math.max(a2, square(a[p]!) + square(a[p + 1]!) + square(a[p + 2]!));
       s2 = Math.max(s2, square(a[p + 3]!) + square(a[p + 4]!) + square(a[p + 5]!));
     }
-    this.speed = Math.max(this.speed, Math.sqrt(v2), Math.sqrt(this.size * Math.sqrt(a2)));
-    this.spin = Math.max(this.spin, Math.sqrt(w2), Math.sqrt(Math.sqrt(s2)), this.speed / this.size);
+    this.speed = Math.max(this.speed, Math.sqrt(v2), Math.sqrt(this.size0 * Math.sqrt(a2)));
+    this.spin = Math.max(this.spin, Math.sqrt(w2), Math.sqrt(Math.sqrt(s2)), this.speed / this.size0);
+  }
+
+  /** Size of one vector of state errors: that of the worst body or extra state. */
+  size(error: Float64Array, y: Float64Array): number {
+    const { bodies } = this.system;
+    const position = 1 / (this.tolerance * this.size0);
+    const turn = 1 / this.tolerance;
+    const velocity = 1 / (this.tolerance * Math.max(this.speed, 1e-9 * this.size0));
+    const spin = 1 / (this.tolerance * Math.max(this.spin, 1e-9));
+    let worst = 0;
+    for (let i = 0; i < bodies; i++) {
+      let s = 0;
+      for (let k = 0; k < 13; k++) {
+        const at = k < 7 ? 7 * i + k : 7 * bodies + 6 * i + k - 7;
+        s += square(error[at]! * (k < 3 ? position : k < 7 ? turn : k < 10 ? velocity : spin));
+      }
+      worst = Math.max(worst, Math.sqrt(s / 13));
+    }
+    for (const extra of this.system.extras) {
+      if (extra.ledger) continue;
+      for (let k = 0; k < extra.states; k++) {
+        const at = 13 * bodies + extra.first + k;
+        worst = Math.max(worst, Math.abs(error[at]!) / (this.tolerance * (1 + Math.abs(y[at]!))));
+      }
+    }
+    return worst;
   }
 
   /** @param error5,error3 error estimates per unit step; combined as in DOP853 */
   measure(h: number, error5: Float64Array, error3: Float64Array, y: Float64Array): number {
     const { bodies } = this.system;
-    const position = 1 / (this.tolerance * this.size);
+    const position = 1 / (this.tolerance * this.size0);
     const turn = 1 / this.tolerance;
-    const velocity = 1 / (this.tolerance * Math.max(this.speed, 1e-9 * this.size));
+    const velocity = 1 / (this.tolerance * Math.max(this.speed, 1e-9 * this.size0));
     const spin = 1 / (this.tolerance * Math.max(this.spin, 1e-9));
     let worst = 0;
     for (let i = 0; i < bodies; i++) {

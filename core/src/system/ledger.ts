@@ -16,6 +16,8 @@ export class LoadLedger implements ExtraStates {
   readonly states = 1;
   readonly ledger = true;
   first = 0;
+  /** Constraint forces of the system; set when it is put together. */
+  carried: { multipliers: Float64Array; G: Float64Array } | undefined;
   private readonly F: Float64Array;
   constructor(
     readonly name: string,
@@ -31,6 +33,7 @@ export class LoadLedger implements ExtraStates {
     const { F } = this;
     F.fill(0);
     this.force.apply(K, t, F);
+    if (this.force.react && this.carried) this.force.react(K, t, this.carried.multipliers, this.carried.G, F);
     let p = 0;
     for (let i = 0; i < K.bodies; i++) {
       for (let k = 0; k < 3; k++) p += F[6 * i + k]! * K.v[3 * i + k]! + F[6 * i + 3 + k]! * K.w[3 * i + k]!;

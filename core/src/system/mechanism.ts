@@ -1,21 +1,29 @@
 /** From a model to its numeric system: places, masses, joints, drives, loads. */
 import { type Diagnosis, Refusal } from '../diagnosis';
 import '../elements';
-import { PRESCRIPTIONS, type Prescribed } from '../elements/drives/drive';
+import { FRAME_FREEDOMS, type FrameFreedom, PRESCRIPTIONS, type Prescribed, axisEquation, frameEquation } from '../elements/drives/drive';
 import type { Assembly, CouplingKind, DriveInfo, GaugeKind, Channel, JointInfo, JointKind, JointSides, LoadKind, Outline, ShapeKind } from '../elements/families';
 import { freedomOf } from '../elements/freedoms';
-import { Along, Turned, type Course } from '../equations/constraints';
-import type { DrivenCourse } from '../equations/courses';
+import type { Constraint, Course } from '../equations/constraints';
+import { type DrivenCourse, Eased } from '../equations/courses';
+import { Formula } from '../equations/magnitude';
+import { Hold } from '../equations/friction';
+import { Switch } from '../equations/switch';
+import { TeethForce } from '../equations/teeth';
+import type { Watch } from '../equations/watch';
+import { compatible } from '../quantity/dimension';
+import { askedDimension } from '../model/rules';
 import { Coupled } from '../equations/coupled';
 import type { Force } from '../equations/forces';
 import { Tracked } from '../equations/tracked';
 import { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
 import type { Program } from '../formula/program';
+import { inWords } from '../quantity/dimension';
 import { cube } from '../quantity/elementary';
 import { type MassProperties, NO_MASS, combine, withDensity } from '../geometry/mass';
 import type { Mesh } from '../geometry/solid';
-import { type Mat3, type Vec3, add, apply, applyT, column, mul, norm, quaternion, scaleM, sub, transpose, triad, unit } from '../geometry/vector';
+import { type Mat3, type Vec3, add, apply, applyT, mul, norm, quaternion, scaleM, sub, transpose, triad, unit, IDENTITY } from '../geometry/vector';
 import type { Model } from '../model/document';
 import type { Family } from '../model/families';
 import { type Layout, layOut } from '../model/layout';
@@ -50,8 +58,13 @@ export interface Mechanism {
   bodies: readonly BodyInfo[];
   shapes: readonly ShapeInfo[];
   joints: readonly JointInfo[];
-  drives: readonly (DriveInfo & { course: DrivenCourse; prescribes: Prescribed })[];
+  drives: readonly (DriveInfo & { course: DrivenCourse; prescribes: Prescribed; condition: Program | undefined })[];
   couplings: readonly { name: string; coordinates: readonly Tracked[] }[];
+  starts: readonly StartInfo[];
+  switches: readonly { drive: string; switch: Switch }[];
+  watches: readonly { element: { family: Family; name: string }; watch: Watch }[];
+  /** Coordinates that count whole turns along the run. */
+  counters: readonly Tracked[];
   system: System;
   ledgers: Ledgers;
   assembly: Assembly;
@@ -64,6 +77,14 @@ export interface Mechanism {
   gauges: readonly string[];
   /** Loads in outline, by name. */
   outlines: readonly { load: string; outline: Outline }[];
+}
+
+/** Given start values of a freedom, each with the row that enforces it while the machine is assembled. */
+export interface StartInfo {
+  name: string;
+  strict: boolean;
+  position: Constraint | undefined;
+  speed: Constraint | undefined;
 }
 
 export interface Built {
@@ -139,7 +160,7 @@ export function build(model: Model): Built {
     const values = j.values as { bodies: [string, string]; at: [string, string?]; axis?: Vec3; axisIn?: string; cross?: Vec3 };
     const [first, second] = values.bodies;
     if (first === second) throw new Refusal([{ code: 'joint-one-body', severity: 'error', message: `It connects “${first}” with itself.`, remedy: 'Choose two different bodies.' }]);
-    const [pa, pb] = values.at;
+    const [pa, pb] = placesOf(values.at as readonly string[]);
     const axis = apply(layout.body(values.axisIn ?? model.ground).turn, values.axis ?? [0, 0, 1]);
     const frame = triad(axis);
     const [a, b] = [index(first), index(second)];
@@ -147,8 +168,9 @@ export function build(model: Model): Built {
     const cross = values.cross && unit(applyT(poseOf(b).turn, apply(layout.body(values.axisIn ?? model.ground).turn, values.cross)));
     const drawn = norm(sub(layout.point(pb ?? pa), layout.point(pa)));
     const sides: JointSides = { a, b, sa: place(pa, first), sb: place(pb ?? pa, second), fa: inBody(a), fb: inBody(b), second: cross, drawn };
-    const freedoms = new Map(kind.freedoms.map((type) => [type, new Freedom(type, freedomEquation(sides, type, still))]));
-    return { name: j.name, kind, sides, bodies: [first, second], constraints: kind.equations(sides, v(j)), freedoms };
+    const measure = (type: Freedom['type'], course: Course) => kind.measure?.(sides, v(j), { place }, type, course) ?? axisEquation(type, sides, course);
+    const freedoms = new Map(kind.freedoms.map((type) => [type, new Freedom(type, measure(type, still))]));
+    return { name: j.name, kind, sides, bodies: [first, second], constraints: kind.equations(sides, v(j), { place }), freedoms, measure };
   }
 
   const jointNamed = (name: string): JointInfo => {
@@ -158,14 +180,56 @@ export function build(model: Model): Built {
   };
 
   const drives = elements.drives.flatMap((d) => attempt(d, () => {
-    const values = d.values as { joint: string; freedom: string; prescribes: Prescribed; value: Program };
-    const joint = jointNamed(values.joint);
-    const freedom = freedomOf(joint, values.freedom, 'to drive');
-    const { type } = freedom;
-    const course = PRESCRIPTIONS[values.prescribes].course(values.value, freedom);
-    return [{ name: d.name, joint, freedom, type, course, prescribes: values.prescribes, constraint: freedomEquation(joint.sides, type, course) }];
+    const values = d.values as unknown as DriveValues;
+    const target = values.on === 'frames' ? frameTarget(values) : jointTarget(values);
+    const { type } = target.freedom;
+    const law = values.ease === undefined ? values.value : new Eased(values.value, values.ease);
+    const course = PRESCRIPTIONS[values.prescribes].course(law, target.freedom);
+    return [{ name: d.name, ...target, type, course, prescribes: values.prescribes, condition: values.while, constraint: target.equation(course) }];
   }) ?? []);
 
+  function jointTarget(values: DriveValues) {
+    const joint = jointNamed(values.joint);
+    const freedom = freedomOf(joint, values.freedom, 'to drive');
+    return { joint, bodies: joint.bodies, freedom, equation: (c: Course) => joint.measure(freedom.type, c) };
+  }
+  function frameTarget(values: DriveValues) {
+    const [first, second] = values.bodies;
+    if (first === second) throw new Refusal([{ code: 'drive-one-body', severity: 'error', message: `It drives “${first}” against itself.`, remedy: 'Choose two different bodies.' }]);
+    const [pa, pb] = values.at;
+    const upright = values.axis[0] === 0 && values.axis[1] === 0 && values.axis[2] > 0;
+    const frame = upright ? IDENTITY : triad(values.axis);
+    const inBody = (i: number): Mat3 => mul(transpose(poseOf(i).turn), frame);
+    const sides = { a: index(first), b: index(second), sa: place(pa, first), sb: place(pb ?? pa, second), fa: inBody(index(first)), fb: inBody(index(second)) };
+    const equation = (c: Course) => frameEquation(values.along, sides, c);
+    return { joint: undefined, bodies: values.bodies, freedom: new Freedom(FRAME_FREEDOMS[values.along].type, equation(still)), equation };
+  }
+
+  const starts = elements.starts.flatMap((e) => attempt(e, () => {
+    const values = e.values as { joint: string; freedom: string; position?: number; speed?: number; kept: string };
+    const joint = jointNamed(values.joint);
+    const { type } = freedomOf(joint, values.freedom, 'to start');
+    const row = (f: number, f1: number) => {
+      const course = new Hold();
+      course.f = f;
+      course.f1 = f1;
+      return joint.measure(type, course);
+    };
+    const info: StartInfo = {
+      name: e.name, strict: values.kept === 'strict',
+      position: values.position === undefined ? undefined : row(values.position, 0),
+      speed: values.speed === undefined ? undefined : row(0, values.speed),
+    };
+    return [{ ...info, joint }];
+  }) ?? []);
+
+  let system: System;
+  const counters = new Map<Freedom, Tracked>();
+  const tracked = (f: Freedom): Tracked => {
+    const known = counters.get(f) ?? new Tracked(f);
+    counters.set(f, known);
+    return known;
+  };
   const forces: { name: string; force: Force }[] = [];
   const masses = Float64Array.from(bodies, (b) => b.mass);
   const inertias = Float64Array.from(bodies.flatMap((b) => [...b.inertia]));
@@ -191,46 +255,81 @@ export function build(model: Model): Built {
       fed: (load, K, t) => byName(loadLedgers, load, 'loads').fed(K, t),
       work: (drive, K) => byName(ledgers.drives, drive, 'drives').work(K),
     },
-    ...drawing, index, place, direction, bodies, forces, joint: jointNamed,
+    ...drawing, index, place, direction, bodies, forces, joint: jointNamed, tracked,
+    hold: (c, on) => system.hold(c, on),
+    table(name, x, y) {
+      const t = resolution.tables.get(name);
+      if (!t) throw new Refusal([{ code: 'table-unusable', severity: 'error', message: `The table “${name}” is in error or switched off.`, element: { family: 'tables', name } }]);
+      if (!compatible(t.dims[0], x) || !compatible(t.dims[1], y)) throw new Refusal([{ code: 'table-units', severity: 'error', message: `The table “${name}” gives ${inWords(t.dims[1])} for ${inWords(t.dims[0])}; here ${inWords(y)} for ${inWords(x)} is needed.`, remedy: 'Correct the units of the table, or choose another.' }]);
+      return t;
+    },
+    magnitude: (p) => new Formula(p, p.inputs.map((input) => ({ input, read: reader(input.gauge) }))),
     drive(name) {
       const d = drives.find((x) => x.name === name);
       if (!d) throw new Refusal([{ code: 'drive-unusable', severity: 'error', message: `The drive “${name}” is in error or switched off.`, element: { family: 'drives', name } }]);
       return d;
     },
-    drivesOn: (joint) => drives.filter((d) => d.joint.name === joint).map((d) => d.constraint),
+    drivesOn: (joint) => drives.filter((d) => d.joint?.name === joint).map((d) => d.constraint),
     home: (body) => {
       const b = poseOf(index(body));
       return sub([0, 0, 0], b.centre);
     },
   };
+  /** A gauge as a function of posture and motion, for formulas. */
+  function reader(gauge: string): (K: Kinematics, t: number) => number {
+    const g = elements.gauges.find((x) => x.name === gauge);
+    if (!g) throw new Refusal([{ code: 'gauge-unusable', severity: 'error', message: `The gauge “${gauge}” is in error or switched off.`, element: { family: 'gauges', name: gauge } }]);
+    const channel = (g.kind as GaugeKind).channel(v(g), assembly);
+    for (const f of channel.angles ?? []) tracked(f);
+    const none = new Float64Array(0);
+    let at: Kinematics;
+    const snapshot = { t: 0, K: undefined as never as Kinematics, acceleration: none, G: none, multipliers: none, angle: (f: Freedom) => counters.get(f)!.value(at) };
+    return (K, t) => {
+      at = snapshot.K = K;
+      snapshot.t = t;
+      return channel.read(snapshot);
+    };
+  }
+
   const couplings = elements.couplings.flatMap((c) => attempt(c, () => {
-    const terms = (c.kind as CouplingKind).relation(v(c), assembly);
-    const coordinates = terms.map((t) => new Tracked(t.freedom));
-    return [{ name: c.name, coordinates, constraint: new Coupled(coordinates, terms.map((t) => t.factor)), joints: terms.map((t) => joints.findIndex((j) => j.name === t.joint)) }];
+    const { terms, teeth } = (c.kind as CouplingKind).relation(v(c), assembly);
+    const coordinates = terms.map((t) => tracked(t.freedom));
+    const constraint = new Coupled(coordinates, terms.map((t) => t.factor));
+    const [one, two] = terms;
+    const spread = teeth && one && two ? new TeethForce(constraint, [one.freedom, two.freedom], [one.factor, two.factor], teeth.meshing, teeth.pressure, teeth.helix) : undefined;
+    return [{ name: c.name, coordinates, constraint, spread, joints: terms.map((t) => joints.findIndex((j) => j.name === t.joint)) }];
   }) ?? []);
   for (const l of elements.loads) {
-    const force = attempt(l, () => (l.kind as LoadKind).force(v(l), assembly));
+    const force = attempt(l, () => (l.kind as LoadKind).force(v(l), assembly, l.name));
     if (!force) continue;
     forces.push({ name: l.name, force });
     loadLedgers.push(new LoadLedger(l.name, force, bodies.length));
   }
+  const switches = drives.flatMap((d) => (d.condition ? [{ drive: d.name, switch: new Switch(d.name, assembly.magnitude(d.condition), d.course, (on) => system.hold(d.constraint, on)) }] : []));
   for (const g of elements.gauges) attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly));
 
   if (diagnoses.some((d) => d.severity === 'error')) return { resolution, mechanism: undefined, diagnoses, shapes };
 
+  /** What waits for a joint, or for all of them when it belongs to none. */
+  const afterJoint = (j: JointInfo | undefined): number[] => (j ? [joints.indexOf(j)] : joints.map((_, k) => k));
   const groups: Group[] = [
     ...joints.map((j): Group => ({ name: j.name, family: 'joints', a: j.sides.a, b: j.sides.b, rows: j.constraints.reduce((s, c) => s + c.rows, 0), constraints: j.constraints })),
     ...couplings.map((c): Group => ({ name: c.name, family: 'couplings', a: c.constraint.a, b: c.constraint.b, others: c.constraint.more.flat(), rows: 1, constraints: [c.constraint], after: c.joints })),
-    ...drives.map((d): Group => ({ name: d.name, family: 'drives', a: d.joint.sides.a, b: d.joint.sides.b, rows: 1, constraints: [d.constraint], after: [joints.indexOf(d.joint)] })),
+    ...drives.map((d): Group => ({ name: d.name, family: 'drives', a: d.constraint.a, b: d.constraint.b, rows: 1, constraints: [d.constraint], after: afterJoint(d.joint) })),
+    ...starts.flatMap((s) => [s.position, s.speed].flatMap((c): Group[] => (c ? [{ name: s.name, family: 'starts', a: c.a, b: c.b, rows: 1, constraints: [c], after: afterJoint(s.joint) }] : []))),
+    ...forces.flatMap(({ name, force: { lock } }): Group[] => (lock ? [{ name, family: 'loads', a: lock.constraint.a, b: lock.constraint.b, rows: 1, constraints: [lock.constraint], after: afterJoint(jointNamed(lock.joint)) }] : [])),
   ];
-  const system = new System(
+  system = new System(
     bodies.length,
     masses,
     inertias,
     groups,
-    forces.map((f) => f.force),
-    [...drives.map((d) => d.course), ...couplings.flatMap((c) => c.coordinates), ...forces.flatMap((f) => f.force.extra ?? []), ...ledgerStates(ledgers)],
+    [...forces.map((f) => f.force), ...couplings.flatMap((c) => c.spread ?? [])],
+    [...drives.map((d) => d.course), ...counters.values(), ...forces.flatMap((f) => f.force.extras ?? []), ...ledgerStates(ledgers)],
   );
+  for (const s of starts) for (const c of [s.position, s.speed]) if (c) system.hold(c, false);
+  for (const { force: { lock } } of forces) if (lock) system.hold(lock.constraint, false);
+  for (const l of ledgers.loads) l.carried = system;
   for (const d of ledgers.drives) d.multipliers = system.multipliers;
   draw(system, bodies);
   const angles = joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation'));
@@ -238,24 +337,39 @@ export function build(model: Model): Built {
   const size = Math.max(1e-3, ...reach.map((p) => Math.max(...p.map((x, k) => Math.abs(x - reach[0]![k]!)))));
   const gaugeOf = new Map(elements.gauges.map((g) => [g.name, g]));
   const mechanism: Mechanism = {
-    model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates })), system, ledgers, assembly, angles, size,
+    model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates })), starts, switches, counters: [...counters.values()], system,
+    watches: [
+      ...switches.map((x) => ({ element: { family: 'drives' as const, name: x.drive }, watch: x.switch })),
+      ...forces.flatMap(({ name, force }) => (force.watches ?? []).map((watch) => ({ element: { family: 'loads' as const, name }, watch }))),
+    ], ledgers, assembly, angles, size,
     gauges: elements.gauges.map((g) => g.name),
     outlines: elements.loads.map((l) => ({ load: l.name, outline: (l.kind as LoadKind).outline(v(l), assembly) })),
     channel(name) {
       const g = gaugeOf.get(name);
       if (!g) throw new Refusal([{ code: 'gauge-unusable', severity: 'error', message: `The gauge “${name}” is in error or switched off.`, element: { family: 'gauges', name } }]);
-      return (g.kind as GaugeKind).channel(v(g), assembly);
+      const channel = (g.kind as GaugeKind).channel(v(g), assembly);
+      return { ...channel, dim: channel.dim ?? askedDimension(g.kind.reads, g.kind.fields, model.gauges[g.index]!, model)! };
     },
   };
   return { resolution, mechanism, diagnoses, shapes };
 }
 
-/** The equation that measures or drives a freedom of a joint. */
-function freedomEquation(s: JointSides, type: 'rotation' | 'translation', course: Course): Turned | Along {
-  return type === 'rotation'
-    ? new Turned(s.a, column(s.fa, 0), column(s.fa, 1), column(s.fa, 2), s.b, column(s.fb, 0), course)
-    : new Along(s.a, column(s.fa, 2), s.sa, s.b, s.sb, course);
+interface DriveValues {
+  on: string;
+  joint: string;
+  freedom: string;
+  bodies: [string, string];
+  at: [string, string?];
+  along: FrameFreedom;
+  axis: Vec3;
+  prescribes: Prescribed;
+  value: Program;
+  ease?: number;
+  while?: Program;
 }
+
+/** The one or two places of a joint: a follower of many points counts by its first. */
+const placesOf = (at: readonly string[]): [string, string?] => (at.length === 2 ? [at[0]!, at[1]!] : [at[0]!]);
 
 function bodyInfo(b: ResolvedElement, layout: Layout, shapes: readonly ShapeInfo[]): BodyInfo {
   const v = b.values as { mass?: number; centre?: Vec3; inertia?: Vec3; products?: Vec3 };

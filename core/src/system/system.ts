@@ -14,7 +14,7 @@ import { Ldlt } from '../linear/ldlt';
 /** Constraints between one pair of bodies: a joint, or a drive following its joint. */
 export interface Group extends Link {
   name: string;
-  family: 'joints' | 'couplings' | 'drives';
+  family: 'joints' | 'couplings' | 'drives' | 'starts' | 'loads';
   constraints: readonly Constraint[];
 }
 
@@ -40,6 +40,11 @@ export class System {
   private readonly constraints: readonly Constraint[];
   private readonly rhs: Float64Array;
   private readonly F: Float64Array;
+  private readonly applied: Float64Array;
+  private readonly previous: Float64Array;
+  private readonly reacting: readonly Force[];
+  /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
+  unsettled = false;
   private readonly step: Float64Array;
   /** Bounds between which formulas are evaluated, so that a kink at the end of a segment is seen from inside. */
   private from = -Infinity;
@@ -76,6 +81,9 @@ export class System {
     this.phi = new Float64Array(row);
     this.rhs = new Float64Array(row);
     this.F = new Float64Array(6 * (bodies + 1));
+    this.applied = new Float64Array(6 * (bodies + 1));
+    this.previous = new Float64Array(6 * (bodies + 1));
+    this.reacting = forces.filter((f) => f.react);
     this.step = new Float64Array(6 * bodies + row);
     this.solution = new Float64Array(6 * bodies + row);
     this.acceleration = this.solution.subarray(0, 6 * bodies);
@@ -84,6 +92,11 @@ export class System {
 
   get size(): number {
     return this.K.size;
+  }
+
+  /** Switches the rows of a constraint on or off. */
+  hold(c: Constraint, on: boolean): void {
+    for (let k = 0; k < c.rows; k++) this.ldlt.off[c.row + k] = on ? 0 : 1;
   }
 
   /** Limits formulas to the inside of [t0, t1]. */
@@ -109,7 +122,7 @@ export class System {
 
   /** Solves for u̇ and λ at the present kinematics. */
   accelerate(t: number): void {
-    const { K, F, G, rhs, solution, bodies, inertias } = this;
+    const { K, F, G, rhs, solution } = this;
     const inside = this.inside(t);
     this.evaluations++;
     F.fill(0);
@@ -118,6 +131,44 @@ export class System {
       c.jacobian(K, G);
       c.gamma(K, inside, rhs);
     }
+    this.balance(F);
+    this.factorisations++;
+    this.ldlt.factorise(G);
+    this.ldlt.solve(solution);
+    if (this.reacting.length > 0) this.settle(inside);
+  }
+
+  /**
+   * Friction depends on the constraint forces and they on friction: repeated until both agree, with half steps once plain repetition swings.
+   */
+  private settle(t: number): void {
+    const { K, F, G, applied, solution } = this;
+    applied.set(F);
+    this.unsettled = true;
+    for (let i = 0; i < 60; i++) {
+      let scale = 0, change = 0;
+      for (let k = 0; k < F.length; k++) scale = Math.max(scale, Math.abs(F[k]!));
+      this.previous.set(F);
+      F.set(applied);
+      for (const f of this.reacting) f.react!(K, t, this.multipliers, G, F);
+      const relax = i > 8 ? 0.5 : 1;
+      for (let k = 0; k < F.length; k++) {
+        const d = F[k]! - this.previous[k]!;
+        change = Math.max(change, Math.abs(d));
+        F[k] = this.previous[k]! + relax * d;
+      }
+      if (i > 0 && change <= 1e-13 * scale) {
+        this.unsettled = false;
+        break;
+      }
+      this.balance(F);
+      this.ldlt.solve(solution);
+    }
+  }
+
+  /** Right-hand side from the applied forces: f with the gyroscopic part, γ below. */
+  private balance(F: Float64Array): void {
+    const { K, rhs, solution, bodies, inertias } = this;
     for (let i = 0; i < bodies; i++) {
       const p = 6 * i, m = 9 * i, j = 3 * i;
       const x = K.w[j]!, y = K.w[j + 1]!, z = K.w[j + 2]!;
@@ -132,9 +183,11 @@ export class System {
       solution[p + 5] = F[p + 5]! - (x * hy - y * hx);
     }
     solution.set(rhs, 6 * bodies);
-    this.factorisations++;
-    this.ldlt.factorise(G);
-    this.ldlt.solve(solution);
+  }
+
+  /** Applied forces with what follows from the constraint forces, at the last `accelerate`: six numbers a body, as in Force. */
+  get loads(): Float64Array {
+    return this.F;
   }
 
   /** Constraint matrix at the present kinematics, factorised. @param damping see Ldlt.factorise */
@@ -186,9 +239,9 @@ export class System {
   }
 
   private largest(list: Float64Array): number {
-    const { redundant } = this.ldlt;
+    const { redundant, off } = this.ldlt;
     let m = 0;
-    for (let r = 0; r < list.length; r++) if (!redundant[r]) m = Math.max(m, Math.abs(list[r]!));
+    for (let r = 0; r < list.length; r++) if (!redundant[r] && !off[r]) m = Math.max(m, Math.abs(list[r]!));
     return m;
   }
 

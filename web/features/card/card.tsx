@@ -1,6 +1,6 @@
 'use client';
 import { Trash2 } from 'lucide-react';
-import { type Family, type RawElement, formatQuantity, kindOf, readUnit, shownUnit, type LiveValue } from '@vim-pivot/core';
+import { type Family, type RawElement, applies, formatQuantity, kindOf, readUnit, shownUnit, type LiveValue } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { columnsOf, pathOf, removeElement, setNote } from '@/state/elements';
 import { useRuns } from '@/state/runs';
@@ -23,8 +23,8 @@ function ElementCard({ family, index, element }: { family: Family; index: number
   const findings = useDocument((s) => s.diagnoses).filter((d) => d.element?.family === family && d.element.name === element.name);
   const live = useDocument((s) => s.live);
   if (!kind) return null;
-  const columns = columnsOf(kind).filter((c) => !kind.fields[c.field]!.when || kind.fields[c.field]!.when!(element));
-  const fields = Object.entries(kind.fields).filter(([, f]) => !f.when || f.when(element));
+  const columns = columnsOf(kind).filter((c) => applies(kind.fields[c.field]!, kind.fields, element));
+  const fields = Object.entries(kind.fields).filter(([, f]) => applies(f, kind.fields, element));
   const curve = columns.map((c) => live.get(pathOf(family, index, c))).find((v) => v?.samples);
   return (
     <section aria-label="Card" className="flex h-full flex-col overflow-auto">

@@ -1,7 +1,7 @@
 'use client';
 import { ChevronLeft, ChevronRight, CircleCheck } from 'lucide-react';
 import { useState } from 'react';
-import { type Family, jsonPath } from '@vim-pivot/core';
+import { type Family, jsonPath } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document';
 import { useRuns } from '@/state/runs';
 

@@ -1,7 +1,7 @@
 'use client';
 import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf } from '@vim-pivot/core';
+import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document';
 import { addElement, familyColumns, familyLabel, removeElement, renameElement, setNote, toggleOff } from '@/state/elements';
 import { Menu, MenuItem } from '@/ui/menu';
@@ -151,6 +151,7 @@ function Table({ family, rows, all }: { family: Family; rows: { e: RawElement; i
 /** What an empty tab tells a newcomer. */
 const TEACH: Record<Family, string> = {
   parameters: 'A parameter is a named quantity for use in formulas, such as arm = 40 mm.',
+  tables: 'A table makes data points into a function for formulas: lift(t).',
   points: 'Points come first: name the pins and centres, and everything else hangs on them.',
   materials: 'A material gives shapes their density.',
   bodies: 'A body moves as one piece. Give it shapes between points, or type in its mass and inertia.',

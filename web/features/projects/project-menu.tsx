@@ -1,7 +1,7 @@
 'use client';
 import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { type Model, jsonPath, writeModel } from '@vim-pivot/core';
+import { type Model, jsonPath, writeModel } from '@vim-pivot/core/page';
 import { addProject, blank, deleteProject, dismissRefusal, edit, importFile, openProject, useDocument } from '@/state/document';
 import { EXAMPLES } from '@/state/examples';
 import { fetchRun, useRuns } from '@/state/runs';

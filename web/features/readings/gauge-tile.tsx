@@ -1,6 +1,6 @@
 'use client';
 import dynamic from 'next/dynamic';
-import { formatNumber, readUnit } from '@vim-pivot/core';
+import { formatNumber, readUnit } from '@vim-pivot/core/page';
 import { useRuns } from '@/state/runs';
 import { select } from '@/state/document';
 import type { GaugeLines } from './use-lines';

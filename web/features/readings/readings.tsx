@@ -1,7 +1,7 @@
 'use client';
 import { Eye, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { formatNumber, readUnit } from '@vim-pivot/core';
+import { formatNumber, readUnit } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { deleteRun, showRun, toggleOverlay, useRuns } from '@/state/runs';
 import { Scene } from '../scene/scene';

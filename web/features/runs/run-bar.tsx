@@ -2,7 +2,7 @@
 import { Pause, Play, SkipBack, Settings2 } from 'lucide-react';
 import { Popover, Slider } from 'radix-ui';
 import { useState } from 'react';
-import { formatNumber, type Model } from '@vim-pivot/core';
+import { formatNumber, type Model } from '@vim-pivot/core/page';
 import { edit, useDocument } from '@/state/document';
 import { cancelRun, setSpeed, setTime, startRun, togglePlay, useRuns } from '@/state/runs';
 import { Segmented } from '@/ui/segmented';

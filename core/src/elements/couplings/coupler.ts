@@ -1,17 +1,9 @@
 import { refuse } from '../../diagnosis';
-import type { Model, RawElement } from '../../model/document';
 import { choice, quantity, ref } from '../../model/fields';
-import { D, divide } from '../../quantity/dimension';
 import type { Assembly, CouplingKind } from '../families';
-import { FREEDOMS, type FreedomType, freedomNamed, freedomOf } from '../freedoms';
+import { FREEDOMS, freedomOf, ratioOf } from '../freedoms';
 
-const dimensionOf = (t: FreedomType) => (t === 'rotation' ? D.angle : D.length);
-
-/** Dimension of the ratio of the first joint's coordinate to another's. */
-const ratio = (joint: string, freedom: string) => (e: RawElement, model: Model) => {
-  const [one, other] = [freedomNamed(model, e.first, e.firstFreedom), freedomNamed(model, e[joint], e[freedom])];
-  return one && other && divide(dimensionOf(one), dimensionOf(other));
-};
+const ratio = (joint: string, freedom: string) => ratioOf(['first', 'firstFreedom'], [joint, freedom]);
 
 const term = (m: Assembly, joint: string, named: string, factor: number) => ({ joint, freedom: freedomOf(m.joint(joint), named, 'to couple'), factor });
 
@@ -22,8 +14,8 @@ const FIELDS = {
   second: ref('joints', 'Second', 'The joint it follows.'),
   secondFreedom: choice(FREEDOMS, 'Second freedom', 'Which freedom of it.'),
   third: ref('joints', 'Third', 'A further joint it follows, as in a differential.', { optional: true }),
-  thirdFreedom: choice(FREEDOMS, 'Third freedom', 'Which freedom of it.', { when: (e) => !!e.third }),
-  thirdRatio: quantity(ratio('third', 'thirdFreedom'), 'Third ratio', 'The same for the third.', { when: (e) => !!e.third }),
+  thirdFreedom: choice(FREEDOMS, 'Third freedom', 'Which freedom of it.', { when: { field: 'third' } }),
+  thirdRatio: quantity(ratio('third', 'thirdFreedom'), 'Third ratio', 'The same for the third.', { when: { field: 'third' } }),
 } as const;
 
 export const coupler: CouplingKind<typeof FIELDS> = {
@@ -35,6 +27,6 @@ export const coupler: CouplingKind<typeof FIELDS> = {
     if (v.third) terms.push(term(m, v.third, v.thirdFreedom ?? 'first', -v.thirdRatio));
     const names = terms.map((t) => t.joint);
     if (new Set(terms.map((t) => t.freedom)).size < names.length) refuse({ code: 'coupling-one-joint', message: `It couples a freedom of “${names[0]}” with itself.`, remedy: 'Choose different joints.' });
-    return terms;
+    return { terms };
   },
 };

@@ -17,7 +17,7 @@ export const driveEffort = gauge({
       dim: power ? D.power : d.type === 'rotation' ? D.torque : D.force,
       positive: power
         ? 'Positive when the drive puts energy into the machine.'
-        : `Positive when the drive pushes ${d.joint.bodies[1]} in the positive sense of ${d.joint.name}.`,
+        : `Positive when the drive pushes ${d.bodies[1]} in the positive sense of ${d.joint?.name ?? d.name}.`,
       read({ K, multipliers }) {
         const effort = -multipliers[d.constraint.row]!;
         return power ? effort * d.freedom.rate(K) : effort;

@@ -9,6 +9,7 @@ export const energy = gauge({
   fields: {
     of: choice({ total: 'total', kinetic: 'kinetic', potential: 'potential', closing: 'closing error of the balance' }, 'Reads', 'Kinetic, potential (gravity and springs), or both; the closing error tells how well the run can be trusted.'),
   },
+  reads: { choose: 'of', cases: { kinetic: D.energy } },
   channel(v, m) {
     const { kinetic, potential, closing } = m.energy;
     const read: Record<string, (s: Snapshot) => number> = {

@@ -1,12 +1,7 @@
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import { FREEDOMS, freedomOf } from '../freedoms';
+import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
 import { gauge } from './gauge';
-
-const DIMS = {
-  rotation: { value: D.angle, rate: D.angularSpeed, acceleration: D.angularAcceleration },
-  translation: { value: D.length, rate: D.speed, acceleration: D.acceleration },
-} as const;
 
 export const jointCoordinate = gauge({
   kind: 'joint', label: 'Joint coordinate',
@@ -16,13 +11,15 @@ export const jointCoordinate = gauge({
     freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.'),
     of: choice({ value: 'angle or travel', rate: 'speed', acceleration: 'acceleration' }, 'Reads', 'Which of the three.'),
   },
+  reads: { choose: 'of', cases: { value: byFreedom(D.angle, D.length), rate: byFreedom(D.angularSpeed, D.speed) } },
   channel(v, m) {
     const j = m.joint(v.joint);
     const freedom = freedomOf(j, v.freedom, 'to read');
     const { type } = freedom;
     const of = v.of as 'value' | 'rate' | 'acceleration';
     return {
-      dim: DIMS[type][of],
+      ...(of === 'acceleration' ? { dim: type === 'rotation' ? D.angularAcceleration : D.acceleration } : {}),
+      angles: type === 'rotation' ? [freedom] : [],
       positive: type === 'rotation'
         ? `Positive when ${j.bodies[1]} turns against ${j.bodies[0]} by the right hand about the joint axis; zero as drawn.`
         : `Positive when ${j.bodies[1]} moves along the joint axis, seen from ${j.bodies[0]}; zero where the two places meet.`,

@@ -5,7 +5,7 @@ import { D } from '../../quantity/dimension';
 import type { Snapshot } from '../families';
 import { COMPONENT, gauge, inAxes, part } from './gauge';
 
-const DIM = { position: D.length, velocity: D.speed, acceleration: D.acceleration } as const;
+const READS = { position: D.length, velocity: D.speed } as const;
 
 /** Component k (ground axes) of the acceleration of a place in body i. */
 function accelerationAt({ K, acceleration: a }: Snapshot, i: number, s: ArrayLike<number>, k: number): number {
@@ -31,6 +31,7 @@ export const pointMotion = gauge({
     seenFrom: ref('bodies', 'Seen from', 'The body at rest for the observer. Left out: the ground.', { optional: true }),
     axes: ref('bodies', 'Axes of', 'The body along whose axes the components are taken. Left out: the observer’s.', { optional: true }),
   },
+  reads: { choose: 'of', cases: READS },
   channel(v, m) {
     const i = m.index(v.body);
     const s = m.place(v.at, v.body);
@@ -67,9 +68,9 @@ export const pointMotion = gauge({
           d[k] = accelerationAt(snap, i, s, k) - accelerationAt(snap, o, here, k) - (K.A[p]! * cx + K.A[p + 1]! * cy + K.A[p + 2]! * cz);
         }
       },
-    }[v.of as keyof typeof DIM];
+    }[v.of as keyof typeof READS | 'acceleration'];
     return {
-      dim: DIM[v.of as keyof typeof DIM],
+      ...(v.of === 'acceleration' ? { dim: D.acceleration } : {}),
       positive: v.component === 'magnitude' ? 'Length of the vector, never negative.' : `Positive along ${v.component} of ${axes}.`,
       read(snap) {
         reading(snap);

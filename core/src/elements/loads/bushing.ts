@@ -1,29 +1,35 @@
 import { Bushing } from '../../equations/bushing';
-import { IDENTITY, mul, transpose, triad } from '../../geometry/vector';
-import { refs, vector } from '../../model/fields';
+import { LinearSpring, TabledSpring } from '../../equations/elastic';
+import { SixSprings } from '../../equations/six-laws';
+import { ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { load } from './load';
+import { MOUNT, mountFrames } from './mount';
+
+const curve = (axis: string, torsion: boolean) => ref('tables', `${torsion ? 'Torque about' : 'Force along'} ${axis}`, `Table of ${torsion ? 'torque against angle' : 'force against deflection'}; counts instead of the stiffness.`, { optional: true });
 
 export const bushing = load({
   kind: 'bushing', label: 'Bushing',
   help: 'An elastic mount between two bodies: stiffness and damping along and about three axes, right for large rotation.',
   fields: {
-    bodies: refs('bodies', 2, 2, 'Between', 'The two bodies; the axes are fixed in the first.'),
-    at: refs('points', 1, 2, 'At', 'The point where both meet unloaded; or two points, one in each body.'),
-    axis: vector(D.none, 'Its z axis', 'Direction of the third of its axes as drawn, ground axes. With z upwards its x and y are those of the ground.', { direction: true, default: [0, 0, 1] }),
+    ...MOUNT,
     stiffness: vector(D.stiffness, 'Stiffness', 'Along its axes.', { default: [0, 0, 0] }),
     damping: vector(D.damping, 'Damping', 'Along its axes.', { default: [0, 0, 0] }),
     torsion: vector(D.torsionStiffness, 'Torsional stiffness', 'About its axes.', { default: [0, 0, 0] }),
     torsionDamping: vector(D.torsionDamping, 'Torsional damping', 'About its axes.', { default: [0, 0, 0] }),
     preload: vector(D.force, 'Preload', 'Force on the first body along its axes when undeflected.', { default: [0, 0, 0] }),
+    torsionPreload: vector(D.torque, 'Torsional preload', 'Torque on the first body about its axes when undeflected.', { default: [0, 0, 0] }),
+    curveX: curve('x', false), curveY: curve('y', false), curveZ: curve('z', false),
+    curveAboutX: curve('x', true), curveAboutY: curve('y', true), curveAboutZ: curve('z', true),
   },
   force(v, m) {
-    const [first, second] = v.bodies as [string, string];
-    const [pa, pb] = v.at as [string, string?];
-    const upright = v.axis[0] === 0 && v.axis[1] === 0 && v.axis[2] > 0;
-    const frame = upright ? IDENTITY : triad(v.axis);
-    const inBody = (body: string) => mul(transpose(m.body(body).turn), frame);
-    return new Bushing(m.index(first), m.place(pa, first), inBody(first), m.index(second), m.place(pb ?? pa, second), inBody(second), v.stiffness, v.damping, v.torsion, v.torsionDamping, v.preload);
+    const { a, b } = mountFrames(v, m);
+    const curves = [v.curveX, v.curveY, v.curveZ, v.curveAboutX, v.curveAboutY, v.curveAboutZ];
+    const rates = [...v.stiffness, ...v.torsion], preloads = [...v.preload, ...v.torsionPreload];
+    const springs = curves.map((name, k) => name === undefined
+      ? new LinearSpring(rates[k]!, preloads[k]!)
+      : new TabledSpring(k < 3 ? m.table(name, D.length, D.force) : m.table(name, D.angle, D.torque), preloads[k]!));
+    return new Bushing(a.body, a.at, a.frame, b.body, b.at, b.frame, new SixSprings(springs, [...v.damping, ...v.torsionDamping]));
   },
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.bodies[0]!), at: m.place(v.at[0]!, v.bodies[0]!) } }),
 });

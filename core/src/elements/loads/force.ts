@@ -12,11 +12,11 @@ export const force = load({
     at: ref('points', 'At', 'Where it acts, fixed in that body.'),
     direction: vector(D.none, 'Direction', 'Direction as drawn, ground axes.', { direction: true, default: [0, 0, 1] }),
     follows: choice({ ground: 'the ground', body: 'the body' }, 'Direction fixed in', 'Whether the direction stays or turns with the body.'),
-    magnitude: quantity(D.force, 'Magnitude', 'A value or a formula of time t; positive pushes along the direction.', { time: true }),
+    magnitude: quantity(D.force, 'Magnitude', 'A value or a formula of time t; positive pushes along the direction. Gauges may be used as {Name}.', { time: true, gauges: true }),
   },
   force: (v, m) => {
     const carrier = v.follows === 'body' ? v.body : m.ground;
-    return new PointForce(m.index(v.body), m.place(v.at, v.body), m.index(carrier), m.direction(unit(v.direction), carrier), v.magnitude);
+    return new PointForce(m.index(v.body), m.place(v.at, v.body), m.index(carrier), m.direction(unit(v.direction), carrier), m.magnitude(v.magnitude));
   },
   outline: (v, m) => {
     const carrier = v.follows === 'body' ? v.body : m.ground;

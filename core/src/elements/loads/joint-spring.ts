@@ -1,14 +1,8 @@
 import { JointSpring } from '../../equations/joint-spring';
-import type { Model, RawElement } from '../../model/document';
 import { choice, quantity, ref } from '../../model/fields';
-import { D, type Dimension } from '../../quantity/dimension';
-import { FREEDOMS, freedomNamed, freedomOf } from '../freedoms';
+import { D } from '../../quantity/dimension';
+import { FREEDOMS, byFreedom as by, freedomOf } from '../freedoms';
 import { load } from './load';
-
-const by = (rotation: Dimension, translation: Dimension) => (e: RawElement, model: Model) => {
-  const type = freedomNamed(model, e.joint, e.freedom);
-  return type && (type === 'rotation' ? rotation : translation);
-};
 
 export const jointSpring = load({
   kind: 'joint-spring', label: 'Joint spring',
@@ -23,7 +17,7 @@ export const jointSpring = load({
   },
   force(v, m) {
     const freedom = freedomOf(m.joint(v.joint), v.freedom, 'for a spring');
-    return new JointSpring(freedom, v.stiffness, v.damping, v.rest, v.preload);
+    return new JointSpring(m.tracked(freedom), v.stiffness, v.damping, v.rest, v.preload);
   },
   outline: (v, m) => {
     const { sides } = m.joint(v.joint);

@@ -1,7 +1,8 @@
 import { refuse } from '../../diagnosis';
+import { LinearSpring, TabledSpring } from '../../equations/elastic';
 import { SpringDamper } from '../../equations/forces';
 import { norm, sub } from '../../geometry/vector';
-import { quantity, refs } from '../../model/fields';
+import { choice, quantity, ref, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { load } from './load';
 
@@ -15,13 +16,15 @@ export const spring = load({
     damping: quantity(D.damping, 'Damping', 'Force per rate of length.', { range: 'not negative', default: 0 }),
     free: quantity(D.length, 'Free length', 'Length at which the spring pulls nothing. Left out: the drawn length.', { optional: true, range: 'not negative' }),
     preload: quantity(D.force, 'Preload', 'Tension at the free length; negative pushes.', { default: 0 }),
+    curve: ref('tables', 'Force curve', 'Table of tension against extension; counts instead of the stiffness.', { optional: true }),
+    only: choice({ both: 'pulls and pushes', tension: 'pulls only', compression: 'pushes only' }, 'It', 'A strap only pulls, a bump stop only pushes.'),
   },
   force(v, m) {
     const [a, b] = v.bodies as [string, string];
     const [pa, pb] = v.at as [string, string];
     const drawn = norm(sub(m.point(pb), m.point(pa)));
     if (drawn < 1e-9) refuse({ code: 'spring-no-length', message: `The ends “${pa}” and “${pb}” are at the same place, so the spring has no direction.` });
-    return new SpringDamper(m.index(a), m.place(pa, a), m.index(b), m.place(pb, b), v.stiffness, v.damping, v.free ?? drawn, v.preload);
+    return new SpringDamper(m.index(a), m.place(pa, a), m.index(b), m.place(pb, b), v.curve === undefined ? new LinearSpring(v.stiffness, v.preload) : new TabledSpring(m.table(v.curve, D.length, D.force), v.preload), v.damping, v.free ?? drawn, v.only as 'both');
   },
   outline(v, m) {
     const end = (k: 0 | 1) => ({ body: m.index(v.bodies[k]!), at: m.place(v.at[k]!, v.bodies[k]!) });

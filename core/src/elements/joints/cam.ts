@@ -1,0 +1,31 @@
+import { refuse } from '../../diagnosis';
+import { CurveOnCurve } from '../../equations/on-curve';
+import { Circle, Spline } from '../../geometry/curve';
+import { column } from '../../geometry/vector';
+import { quantity, refs } from '../../model/fields';
+import { D } from '../../quantity/dimension';
+import { CURVE, curveOf } from './curve';
+import { AXIS_JOINT, joint } from './joint';
+
+export const cam = joint({
+  kind: 'cam', label: 'Cam',
+  help: 'Two plane curves stay in touch: a cam and its roller, flat or curved follower. It also holds when the follower would lift off: a grooved cam, or a spring strong enough; see the sign of its load.',
+  fields: {
+    bodies: refs('bodies', 2, 2, 'Bodies', 'The cam, then the follower.'),
+    ...CURVE,
+    at: refs('points', 1, 200, 'Follower', 'One point: centre of a roller. More: an open curve through them, such as the two ends of a flat face.'),
+    radius: quantity(D.length, 'Roller radius', 'Of a roller on one point.', { optional: true, range: 'positive' }),
+    axis: AXIS_JOINT.axis,
+    axisIn: AXIS_JOINT.axisIn,
+  },
+  freedoms: [],
+  leaves: 5,
+  holds: ['the gap between the curves'],
+  equations(s, v, m) {
+    const z = column(s.fa, 2);
+    const followerBody = v.bodies[1]!;
+    if (v.at.length > 1) return [new CurveOnCurve(s.a, curveOf(v, m, v.bodies[0]!), z, s.b, new Spline(v.at.map((p) => m.place(p, followerBody)), false))];
+    if (v.radius === undefined) refuse({ code: 'cam-follower', message: 'A follower of one point needs a roller radius.', remedy: 'Give the radius, or use a point-on-curve joint.' });
+    return [new CurveOnCurve(s.a, curveOf(v, m, v.bodies[0]!), z, s.b, new Circle(s.sb, column(s.fb, 0), column(s.fb, 1), v.radius!))];
+  },
+});

@@ -1,0 +1,22 @@
+import { Actuator } from '../../equations/more-forces';
+import { choice, quantity, ref } from '../../model/fields';
+import { D } from '../../quantity/dimension';
+import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
+import { load } from './load';
+
+export const actuator = load({
+  kind: 'actuator', label: 'Actuator',
+  help: 'An effort on a joint freedom that a real motor or cylinder can give: no more than its limit, and none that would drive it past its top speed.',
+  fields: {
+    joint: ref('joints', 'Joint', 'The joint it drives.'),
+    freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.'),
+    effort: quantity(byFreedom(D.torque, D.force), 'Effort asked', 'A value or a formula of time and gauges, such as `40 N*m - 8 N*m*s*{Arm speed}`.', { time: true, gauges: true }),
+    limit: quantity(byFreedom(D.torque, D.force), 'Effort limit', 'Largest effort, at standstill. Left out: no limit.', { optional: true, range: 'positive' }),
+    topSpeed: quantity(byFreedom(D.angularSpeed, D.speed), 'Top speed', 'Speed at which the limit has fallen to zero, in a straight line. Left out: the limit does not depend on speed.', { optional: true, range: 'positive', when: { field: 'limit' } }),
+  },
+  force: (v, m) => new Actuator(freedomOf(m.joint(v.joint), v.freedom, 'to drive'), m.magnitude(v.effort), v.limit, v.topSpeed),
+  outline: (v, m) => {
+    const { sides } = m.joint(v.joint);
+    return { type: 'none', at: { body: sides.a, at: sides.sa } };
+  },
+});

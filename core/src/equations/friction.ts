@@ -1,0 +1,117 @@
+/**
+ * Dry friction in a joint, with a true stick: while it sticks, a row of its own holds the coordinate; it slips when that row carries more
+ * than the static limit, and sticks again when the speed comes to zero and the limit suffices. While it slips, the effort −sign(q̇) T with
+ * T = μ N r + T₀ follows from the joint's own load in the same solve (System.settle).
+ */
+import type { Constraint } from './constraints';
+import type { Force } from './forces';
+import type { Freedom } from './freedom';
+import type { Kinematics } from './kinematics';
+import type { Reaction } from './reaction';
+import type { Carried, Watch } from './watch';
+
+export interface FrictionData {
+  /** Coefficients. */
+  static: number;
+  sliding: number;
+  /** Radius at which the load across the axis and along it rubs, m; for travel both are 1. */
+  radius: number;
+  collar: number;
+  /** Length over which a moment is borne by two edges, m; zero: moments do not rub. */
+  length: number;
+  /** Effort that is there without any load, N·m or N. */
+  preload: number;
+}
+
+/** The course of a stuck coordinate: it stays where it stuck. */
+export class Hold {
+  f = 0;
+  f1 = 0;
+  f2 = 0;
+  at(): void {}
+}
+
+export class JointFriction implements Force {
+  readonly lock: { constraint: Constraint; joint: string };
+  readonly watches: readonly Watch[];
+  /** 0 while it sticks, else the direction of slip. */
+  private mode = 0;
+
+  constructor(
+    private readonly name: string,
+    joint: string,
+    private readonly freedom: Freedom,
+    private readonly reaction: Reaction,
+    /** Axis in the first body. */
+    private readonly axis: ArrayLike<number>,
+    private readonly data: FrictionData,
+    private readonly row: Constraint,
+    private readonly hold: Hold,
+    private readonly switchRow: (on: boolean) => void,
+  ) {
+    this.lock = { constraint: row, joint };
+    const self = this;
+    this.watches = [{
+      get carried(): true | undefined {
+        return self.mode === 0 ? true : undefined;
+      },
+      value: (K, _t, c) => (this.mode === 0 ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.row.row]!) : this.mode * this.freedom.rate(K)),
+      fire: (K) => (this.mode === 0 ? this.slip(K) : this.stick(K)),
+      settle: (K, _t, c) => this.settle(K, c),
+    }];
+  }
+
+  begin(K: Kinematics): void {
+    const rate = this.freedom.rate(K);
+    if (Math.abs(rate) > 1e-9) {
+      this.mode = Math.sign(rate);
+      this.switchRow(false);
+    } else this.stick(K);
+  }
+
+  /** Friction effort for the load at hand and a coefficient, N·m or N. */
+  private limit(K: Kinematics, { multipliers, G }: Carried, mu: number): number {
+    const { reaction, axis, data } = this;
+    reaction.measure(K, G, multipliers);
+    const { force: f, moment: m } = reaction;
+    const p = 9 * this.row.a, A = K.A;
+    let along = 0, turned = 0, f2 = 0, m2 = 0;
+    for (let k = 0; k < 3; k++) {
+      const z = A[p + 3 * k]! * axis[0]! + A[p + 3 * k + 1]! * axis[1]! + A[p + 3 * k + 2]! * axis[2]!;
+      along += f[k]! * z;
+      turned += m[k]! * z;
+      f2 += f[k]! * f[k]!;
+      m2 += m[k]! * m[k]!;
+    }
+    const across = Math.sqrt(Math.max(0, f2 - along * along));
+    const edges = data.length > 0 ? (2 * Math.sqrt(Math.max(0, m2 - turned * turned))) / data.length : 0;
+    return mu * (data.radius * (across + edges) + data.collar * Math.abs(along)) + data.preload;
+  }
+
+  private stick(K: Kinematics): string | undefined {
+    this.mode = 0;
+    this.hold.f = this.freedom.value(K);
+    this.switchRow(true);
+    return `${this.name} sticks.`;
+  }
+  private slip(_K: Kinematics): string | undefined {
+    this.mode = Math.sign(this.carriedRow) || 1;
+    this.switchRow(false);
+    return `${this.name} slips.`;
+  }
+  /** Multiplier of the row when it last was looked at: the joint is pushed against −λ, so it gives way along +λ. */
+  private carriedRow = 0;
+
+  private settle(K: Kinematics, c: Carried): boolean {
+    if (this.mode !== 0) return false;
+    this.carriedRow = c.multipliers[this.row.row]!;
+    if (Math.abs(this.carriedRow) <= this.limit(K, c, this.data.static)) return false;
+    this.slip(K);
+    return true;
+  }
+
+  apply(): void {}
+  react(K: Kinematics, _t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void {
+    if (this.mode !== 0) this.freedom.push(K, F, -this.mode * this.limit(K, { multipliers, G }, this.data.sliding));
+  }
+}

@@ -1,0 +1,30 @@
+import type { DrivenCourse } from './courses';
+import type { Kinematics } from './kinematics';
+import type { Magnitude } from './magnitude';
+import type { Watch } from './watch';
+
+/** A drive that holds while a condition is positive. */
+export class Switch implements Watch {
+  on = true;
+  constructor(
+    private readonly name: string,
+    private readonly condition: Magnitude,
+    private readonly course: DrivenCourse,
+    private readonly hold: (on: boolean) => void,
+  ) {}
+  begin(K: Kinematics, t: number): void {
+    this.on = this.condition.at(K, t) > 0;
+    this.hold(this.on);
+  }
+  value(K: Kinematics, t: number): number {
+    const c = this.condition.at(K, t);
+    // exactly zero counts as off
+    return this.on ? (c > 0 ? c : Math.min(c, -1e-300)) : c > 0 ? -c : Math.max(-c, 1e-300);
+  }
+  fire(K: Kinematics, t: number): string {
+    this.on = !this.on;
+    if (this.on) this.course.resume(K, t);
+    this.hold(this.on);
+    return this.on ? `${this.name} takes hold.` : `${this.name} lets go.`;
+  }
+}

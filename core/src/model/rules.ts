@@ -1,0 +1,40 @@
+/** What a declaration's rules come to for an element as it stands in the document. */
+import { type Dimension, divide } from '../quantity/dimension';
+import type { Model, RawElement } from './document';
+import type { Asked, Field, Fields } from './fields';
+import { kindOf } from './kinds';
+
+export type FreedomType = 'rotation' | 'translation';
+
+/** Which freedom of a joint is meant: the one named, or the first; undefined while the joint is not chosen. */
+export function freedomNamed(model: Model, joint: unknown, named: unknown): FreedomType | undefined {
+  const raw = model.joints.find((j) => j.name === joint);
+  const freedoms = (raw && kindOf('joints', raw)?.freedoms) ?? [];
+  return freedoms.find((f) => f === named) ?? freedoms[0];
+}
+
+const standing = (fields: Fields, e: RawElement, key: string): unknown => {
+  const f = fields[key];
+  return e[key] ?? (f && 'default' in f ? f.default : undefined);
+};
+
+/** Whether a field is asked for. */
+export function applies(f: Field, fields: Fields, e: RawElement): boolean {
+  if (!f.when) return true;
+  const value = standing(fields, e, f.when.field);
+  return f.when.is ? f.when.is.includes(String(value)) : value !== undefined && value !== '';
+}
+
+const isRule = (a: Asked): a is Exclude<Asked, Dimension | undefined> => a !== undefined && !Array.isArray(a);
+
+/** The dimension a field asks for; undefined accepts any. */
+export function askedDimension(a: Asked, fields: Fields, e: RawElement, model: Model): Dimension | undefined {
+  if (!isRule(a)) return a;
+  if ('choose' in a) return askedDimension(a.cases[String(standing(fields, e, a.choose))], fields, e, model);
+  if ('joint' in a) {
+    const type = freedomNamed(model, e[a.joint], e[a.freedom]);
+    return type && a[type];
+  }
+  const [over, under] = a.quotient.map((x) => askedDimension(x, fields, e, model));
+  return over && under && divide(over, under);
+}

@@ -1,0 +1,67 @@
+/** Finding the first event inside a step, on the step's interpolation. */
+import type { Mechanism } from '../system/mechanism';
+
+export interface Happening {
+  t: number;
+  element: { family: string; name: string };
+  message: string;
+}
+
+/** Parts into which a step is looked at, so that two crossings in one step are not missed. */
+const PARTS = 4;
+
+export class Events {
+  readonly watching: boolean;
+  private readonly found: number[] = [];
+  constructor(private readonly m: Mechanism) {
+    this.watching = m.watches.length > 0;
+  }
+
+  /** Smallest value of all watches at the state in K; `violated` lists those below zero. */
+  private look(t: number): boolean {
+    const { system, watches } = this.m;
+    this.found.length = 0;
+    if (watches.some((w) => w.watch.carried)) system.accelerate(t);
+    watches.forEach(({ watch }, i) => {
+      if (watch.value(system.K, t, system) < 0) this.found.push(i);
+    });
+    return this.found.length > 0;
+  }
+
+  /**
+   * The time just after the first change of sign in (t0, t1], or undefined.
+   * @param at puts the state at a time of the step into the system
+   */
+  first(t0: number, t1: number, at: (t: number) => void): number | undefined {
+    let lo = t0;
+    for (let i = 1; i <= PARTS; i++) {
+      const hi = i === PARTS ? t1 : t0 + ((t1 - t0) * i) / PARTS;
+      at(hi);
+      if (this.look(hi)) return this.bisect(lo, hi, at);
+      lo = hi;
+    }
+    return undefined;
+  }
+
+  private bisect(lo: number, hi: number, at: (t: number) => void): number {
+    for (let i = 0; i < 60; i++) {
+      const mid = lo + (hi - lo) / 2;
+      if (mid <= lo || mid >= hi) break;
+      at(mid);
+      if (this.look(mid)) hi = mid;
+      else lo = mid;
+    }
+    return hi;
+  }
+
+  /** Lets every watch that is below zero at the state in K fire. */
+  fire(t: number): Happening[] {
+    const { system, watches } = this.m;
+    this.look(t);
+    return [...this.found].flatMap((i) => {
+      const { watch, element } = watches[i]!;
+      const message = watch.fire(system.K, t);
+      return message ? [{ t, element, message }] : [];
+    });
+  }
+}

@@ -1,0 +1,259 @@
+/**
+ * One step of the three-stage Radau IIA method of order 5 for stiff systems, with its error estimate and collocation polynomial
+ * (Hairer & Wanner, Solving Ordinary Differential Equations II, sec. IV.8; constants as published there). The Jacobian is taken by
+ * differences; ledger states, which steer nothing, stand behind the others and are integrated by the method's quadrature.
+ */
+import { integerPower } from '../quantity/elementary';
+import { ComplexLu, DenseLu } from '../linear/dense';
+import type { Derivative } from './dop853';
+
+const S6 = Math.sqrt(6);
+const C = [(4 - S6) / 10, (4 + S6) / 10, 1] as const;
+const DD = [-(13 + 7 * S6) / 3, (-13 + 7 * S6) / 3, -1 / 3] as const;
+const R81 = 4.326748710922225, R9 = 2.080083823051904; // cube roots of 81 and 9
+const U1 = 30 / (6 + R81 - R9);
+const A0 = (12 - R81 + R9) / 60, B0 = ((R81 + R9) * Math.sqrt(3)) / 60, N0 = A0 * A0 + B0 * B0;
+const ALPHA = A0 / N0, BETA = B0 / N0;
+const T = [0.091232394870892942792, -0.14125529502095420843, -0.030029194105147424492, 0.24171793270710701896, 0.20412935229379993199, 0.38294211275726193779, 0.96604818261509293619] as const;
+const TI = [4.325579890063155351, 0.33919925181580986954, 0.54177053993587487119, -4.1787185915519047273, -0.32768282076106238708, 0.47662355450055045196, -0.50287263494578687595, 2.5719269498556054292, -0.59603920482822492497] as const;
+/** Weights of the quadrature over the three stages. */
+const W = [(16 - S6) / 36, (16 + S6) / 36, 1 / 9] as const;
+const MOST = 8;
+
+export interface Norm {
+  /** Size of a vector of state errors against what is allowed. */
+  (error: Float64Array, y: Float64Array): number;
+}
+
+export class Radau5 {
+  readonly y1: Float64Array;
+  /** Derivative at the start of the step; set before `attempt`. */
+  readonly f0: Float64Array;
+  /** Error of the last attempt against what is allowed; infinite when Newton's iteration failed. */
+  error = Infinity;
+  iterations = 0;
+  jacobians = 0;
+  factorisations = 0;
+  private readonly J: Float64Array;
+  private readonly e1: DenseLu;
+  private readonly e2: ComplexLu;
+  private readonly Z: readonly [Float64Array, Float64Array, Float64Array];
+  private readonly V: readonly [Float64Array, Float64Array, Float64Array];
+  private readonly F: readonly [Float64Array, Float64Array, Float64Array];
+  private readonly work: Float64Array;
+  private readonly stage: Float64Array;
+  private readonly cont: readonly [Float64Array, Float64Array, Float64Array];
+  private readonly start: Float64Array;
+  private t0 = 0;
+  private h = 0;
+  private factorisedFor = 0;
+  private fresh = false;
+  private known = false;
+
+  /**
+   * @param n number of states, @param free how many of them (the first ones) steer the motion
+   */
+  constructor(private readonly n: number, private readonly free: number, private readonly f: Derivative, private readonly norm: Norm) {
+    const vector = () => new Float64Array(n);
+    const three = () => [vector(), vector(), vector()] as const;
+    this.y1 = vector();
+    this.f0 = vector();
+    this.Z = three();
+    this.V = three();
+    this.F = three();
+    this.cont = three();
+    this.work = vector();
+    this.stage = vector();
+    this.start = vector();
+    this.J = new Float64Array(free * free);
+    this.e1 = new DenseLu(free);
+    this.e2 = new ComplexLu(free);
+  }
+
+  /** Forgets Jacobian and extrapolation: after an event. */
+  restart(): void {
+    this.fresh = this.known = false;
+    this.factorisedFor = 0;
+  }
+
+  /** Jacobian by forward differences at (t, y), whose derivative is f0. */
+  private differentiate(t: number, y: Float64Array): void {
+    const { free, J, f0, work, stage, f } = this;
+    stage.set(y);
+    for (let j = 0; j < free; j++) {
+      const d = 1.5e-8 * Math.max(1e-3, Math.abs(y[j]!));
+      stage[j] = y[j]! + d;
+      const exact = stage[j]! - y[j]!;
+      f(t, stage, work);
+      for (let i = 0; i < free; i++) J[i * free + j] = (work[i]! - f0[i]!) / exact;
+      stage[j] = y[j]!;
+    }
+    this.jacobians++;
+    this.fresh = true;
+    this.factorisedFor = 0;
+  }
+
+  private factorise(h: number): boolean {
+    const { free, J, e1, e2 } = this;
+    for (let i = 0; i < free * free; i++) {
+      e1.A[i] = -J[i]!;
+      e2.R[i] = -J[i]!;
+      e2.I[i] = 0;
+    }
+    for (let i = 0; i < free; i++) {
+      e1.A[i * free + i] = e1.A[i * free + i]! + U1 / h;
+      e2.R[i * free + i] = e2.R[i * free + i]! + ALPHA / h;
+      e2.I[i * free + i] = BETA / h;
+    }
+    this.factorisedFor = h;
+    this.factorisations++;
+    return e1.factorise() && e2.factorise();
+  }
+
+  /** Largest rate of the linearised system, 1/s, by power iteration: tells when an explicit method would do again. */
+  rate(): number {
+    const { free, J } = this;
+    let v = new Float64Array(free).map((_, i) => 1 + 0.1 * (i % 7)), size = 0;
+    for (let k = 0; k < 12; k++) {
+      const w = new Float64Array(free);
+      let s = 0;
+      for (let i = 0; i < free; i++) {
+        for (let j = 0; j < free; j++) w[i] = w[i]! + J[i * free + j]! * v[j]!;
+        s += w[i]! * w[i]!;
+      }
+      size = Math.sqrt(s);
+      if (!(size > 0)) return 0;
+      v = w.map((x) => x / size);
+    }
+    return size;
+  }
+
+  attempt(t: number, y: Float64Array, h: number): void {
+    this.error = Infinity;
+    const stale = !this.fresh;
+    if (stale) this.differentiate(t, y);
+    if (Math.abs(this.factorisedFor - h) > 1e-12 * h && !this.factorise(h)) return;
+    if (this.newton(t, y, h)) return;
+    if (!stale) {
+      // once more with a Jacobian of this place
+      this.differentiate(t, y);
+      this.known = false;
+      if (this.factorise(h)) this.newton(t, y, h);
+    }
+  }
+
+  /** Whether the step was solved; sets y1 and the error. */
+  private newton(t: number, y: Float64Array, h: number): boolean {
+    const { free, n, Z, V, F, stage, f, e1, e2, norm, work } = this;
+    if (this.known) {
+      const before = this.h, end = this.t0 + this.h;
+      for (let i = 0; i < 3; i++) {
+        const s = (t + C[i as 0] * h - end) / before;
+        this.polynomial(s, Z[i as 0]);
+        for (let j = 0; j < n; j++) Z[i as 0]![j] = Z[i as 0]![j]! - y[j]!;
+      }
+    } else for (const z of Z) z.fill(0);
+    for (let j = 0; j < free; j++) {
+      const [a, b, c] = [Z[0][j]!, Z[1][j]!, Z[2][j]!];
+      V[0][j] = TI[0] * a + TI[1] * b + TI[2] * c;
+      V[1][j] = TI[3] * a + TI[4] * b + TI[5] * c;
+      V[2][j] = TI[6] * a + TI[7] * b + TI[8] * c;
+    }
+    const u = U1 / h, al = ALPHA / h, be = BETA / h;
+    let before = 0, theta = 1e-3;
+    for (let it = 1; it <= MOST; it++) {
+      this.iterations++;
+      for (let i = 0; i < 3; i++) {
+        stage.set(y);
+        for (let j = 0; j < free; j++) stage[j] = y[j]! + Z[i as 0]![j]!;
+        f(t + C[i as 0] * h, stage, F[i as 0]!);
+      }
+      const [r, p, q] = [this.cont[0], this.cont[1], this.cont[2]];
+      for (let j = 0; j < free; j++) {
+        const [a, b, c] = [F[0][j]!, F[1][j]!, F[2][j]!];
+        r[j] = TI[0] * a + TI[1] * b + TI[2] * c - u * V[0][j]!;
+        p[j] = TI[3] * a + TI[4] * b + TI[5] * c - al * V[1][j]! + be * V[2][j]!;
+        q[j] = TI[6] * a + TI[7] * b + TI[8] * c - al * V[2][j]! - be * V[1][j]!;
+      }
+      e1.solve(r.subarray(0, free));
+      e2.solve(p.subarray(0, free), q.subarray(0, free));
+      let size = 0;
+      work.fill(0);
+      for (let j = 0; j < free; j++) {
+        V[0][j] = V[0][j]! + r[j]!;
+        V[1][j] = V[1][j]! + p[j]!;
+        V[2][j] = V[2][j]! + q[j]!;
+        Z[0][j] = T[0] * V[0][j]! + T[1] * V[1][j]! + T[2] * V[2][j]!;
+        Z[1][j] = T[3] * V[0][j]! + T[4] * V[1][j]! + T[5] * V[2][j]!;
+        Z[2][j] = T[6] * V[0][j]! + V[1][j]!;
+        work[j] = Math.max(Math.abs(r[j]!), Math.abs(p[j]!), Math.abs(q[j]!));
+      }
+      size = norm(work, y);
+      if (!Number.isFinite(size)) return (this.known = false);
+      if (it > 1) {
+        theta = Math.max(1e-6, size / before);
+        if (theta >= 0.99 || (it > 2 && (integerPower(theta, MOST - it) / (1 - theta)) * size > 0.05 * 100)) return (this.known = false);
+      }
+      before = size;
+      if (it === 1 ? size < 1e-6 : (theta / (1 - theta)) * size < 0.01) {
+        this.finish(t, y, h);
+        this.fresh = theta < 1e-3 ? this.fresh : false;
+        return true;
+      }
+    }
+    return (this.known = false);
+  }
+
+  private finish(t: number, y: Float64Array, h: number): void {
+    const { free, n, Z, F, y1, start, f0, work, stage, e1, f, norm } = this;
+    this.t0 = t;
+    this.h = h;
+    start.set(y);
+    for (let j = free; j < n; j++) {
+      // quadrature of the ledger states, and their polynomial
+      const [a, b, c] = [F[0][j]!, F[1][j]!, F[2][j]!];
+      Z[2][j] = h * (W[0] * a + W[1] * b + W[2] * c);
+      Z[0][j] = C[0] * Z[2][j]!;
+      Z[1][j] = C[1] * Z[2][j]!;
+    }
+    for (let j = 0; j < n; j++) y1[j] = y[j]! + Z[2][j]!;
+    work.fill(0);
+    const second = stage;
+    for (let j = 0; j < free; j++) {
+      second[j] = (DD[0] * Z[0][j]! + DD[1] * Z[1][j]! + DD[2] * Z[2][j]!) / h;
+      work[j] = second[j]! + f0[j]!;
+    }
+    e1.solve(work.subarray(0, free));
+    let error = norm(work, y);
+    if (error >= 1) {
+      const kept = second.slice(0, free);
+      const moved = y.slice();
+      for (let j = 0; j < free; j++) moved[j] = y[j]! + work[j]!;
+      f(t, moved, work);
+      for (let j = 0; j < free; j++) work[j] = work[j]! + kept[j]!;
+      for (let j = free; j < n; j++) work[j] = 0;
+      e1.solve(work.subarray(0, free));
+      error = Math.min(error, norm(work, y));
+    }
+    this.error = error;
+    const [c2, c3, c4] = this.cont;
+    for (let j = 0; j < n; j++) {
+      const ak = (Z[0][j]! - Z[1][j]!) / (C[0] - C[1]);
+      const first = (ak - Z[0][j]! / C[0]) / C[1];
+      c2[j] = (Z[1][j]! - Z[2][j]!) / (C[1] - 1);
+      c3[j] = (ak - c2[j]!) / (C[0] - 1);
+      c4[j] = c3[j]! - first;
+    }
+    this.known = true;
+  }
+
+  /** The collocation polynomial of the last step; s = 0 is its end, −1 its start. */
+  private polynomial(s: number, out: Float64Array): void {
+    const [c2, c3, c4] = this.cont;
+    for (let j = 0; j < this.n; j++) out[j] = this.y1[j]! + s * (c2[j]! + (s - (C[1] - 1)) * (c3[j]! + (s - (C[0] - 1)) * c4[j]!));
+  }
+
+  interpolate(t: number, out: Float64Array): void {
+    this.polynomial((t - this.t0) / this.h - 1, out);
+  }
+}

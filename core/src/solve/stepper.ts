@@ -1,0 +1,112 @@
+/** The two methods behind one face: explicit of order 8 as long as the system is not stiff, implicit of order 5 when it is. */
+import { eighthRoot } from '../quantity/elementary';
+import type { System } from '../system/system';
+import { type Derivative, Dop853 } from './dop853';
+import { Radau5 } from './radau';
+import type { ErrorScale } from './tolerance';
+
+export type Method = 'auto' | 'explicit' | 'implicit';
+
+/** Steps held by stability in a row after which the implicit method takes over, and steps after which that may end. */
+const HELD = 15;
+const RELEASED = 10;
+/** Beyond this product of step and rate the explicit method is held by stability. */
+const STABLE = 6.1;
+/** Largest number of steering states for which dense Jacobians are taken. */
+const DENSE_LIMIT = 700;
+
+export class Stepper {
+  implicit: boolean;
+  private readonly explicitMethod: Dop853;
+  private implicitMethod: Radau5 | undefined;
+  private held = 0;
+  private free = 0;
+  private dense = false;
+  private readonly steering: number;
+
+  constructor(
+    private readonly system: System,
+    private readonly f: Derivative,
+    private readonly scale: ErrorScale,
+    private readonly method: Method,
+  ) {
+    this.explicitMethod = new Dop853(system.size, f);
+    this.steering = system.size - system.extras.reduce((s, e) => s + (e.ledger ? e.states : 0), 0);
+    this.implicit = method === 'implicit' && this.steering <= DENSE_LIMIT;
+  }
+
+  /** Derivative at the start of the step: to be set before `attempt`. */
+  get f0(): Float64Array {
+    return this.implicit ? this.radau.f0 : this.explicitMethod.k[0]!;
+  }
+  get y1(): Float64Array {
+    return this.implicit ? this.radau.y1 : this.explicitMethod.y1;
+  }
+  get jacobians(): number {
+    return this.implicitMethod?.jacobians ?? 0;
+  }
+  private get radau(): Radau5 {
+    return (this.implicitMethod ??= new Radau5(this.system.size, this.steering, this.f, (e, y) => this.scale.size(e, y)));
+  }
+
+  /** @returns the local error against what is allowed */
+  attempt(t: number, y: Float64Array, h: number): number {
+    this.dense = false;
+    if (this.implicit) {
+      this.radau.attempt(t, y, h);
+      return this.radau.error;
+    }
+    const m = this.explicitMethod;
+    m.attempt(t, y, h);
+    return this.scale.measure(h, m.error5, m.error3, y);
+  }
+
+  interpolate(t: number, out: Float64Array): void {
+    if (this.implicit) {
+      this.radau.interpolate(t, out);
+      return;
+    }
+    if (!this.dense) this.explicitMethod.prepareDense();
+    this.dense = true;
+    this.explicitMethod.interpolate(t, out);
+  }
+
+  /** Factor by which the step may change after an error. */
+  factor(error: number): number {
+    const e = Math.max(error, 1e-10);
+    return this.implicit ? Math.min(6, Math.max(0.2, 0.9 / Math.sqrt(Math.sqrt(e)))) : Math.min(6, Math.max(0.333, 0.9 / eighthRoot(e)));
+  }
+  /** The same after a rejected step. */
+  cut(error: number): number {
+    if (!(error > 1) || !Number.isFinite(error)) return 0.25;
+    return Math.max(0.2, this.implicit ? 0.9 / Math.sqrt(Math.sqrt(error)) : 0.9 / eighthRoot(error));
+  }
+
+  /** After an accepted step: changes the method when that pays. @returns whether stability held the step */
+  judge(h: number): boolean {
+    if (this.implicit) {
+      this.held = 0;
+      if (this.method === 'auto' && h * this.radau.rate() < STABLE / 2) this.free++;
+      else this.free = 0;
+      if (this.free >= RELEASED) {
+        this.implicit = false;
+        this.free = 0;
+      }
+      return false;
+    }
+    const held = this.explicitMethod.stiffness() > STABLE;
+    if (held) this.held++;
+    else if (this.held > 0) this.held -= 0.25;
+    if (this.held >= HELD && this.method === 'auto' && this.steering <= DENSE_LIMIT) {
+      this.implicit = true;
+      this.held = 0;
+      this.radau.restart();
+    }
+    return held;
+  }
+
+  /** After an event: nothing of the past counts. */
+  restart(): void {
+    this.implicitMethod?.restart();
+  }
+}
