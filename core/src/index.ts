@@ -18,6 +18,13 @@ export { type Built, type BodyInfo, type Mechanism, type ShapeInfo, build } from
 export { assemble } from './solve/assemble';
 export { type Mobility, mobility } from './solve/mobility';
 export { type RunEvent, type RunOptions, simulate } from './solve/dynamics';
+export type { Happening } from './solve/events';
+export { analyse } from './solve/run';
+export { type Equilibrium, equilibria, equilibrium } from './solve/statics';
+export { type Mode, type Modes, modes } from './solve/modes';
+export { type Range, type RangeEnd, range } from './solve/ranges';
+export { type FreeMotion, freeMotions } from './solve/motions';
+export * from './model/run-settings';
 export * from './results/record';
 export { Readings, times, withGauges } from './results/readings';
 export { type Report, check } from './checks/check';

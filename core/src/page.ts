@@ -13,5 +13,6 @@ export type * from './model/fields';
 export { type Kind, kindOf, kindsOf } from './model/kinds';
 export { rename } from './model/rename';
 export { applies, askedDimension } from './model/rules';
+export * from './model/run-settings';
 export type { LiveValue } from './model/resolve';
 export { type RecordLayout, type RunStatistics, offsets } from './results/record';

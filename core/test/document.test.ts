@@ -45,7 +45,7 @@ describe('a file that is not a model is refused', () => {
     expect(refusal(changed((m) => ((m as Any).joints![1].kind = 'hinge'))).message).toContain('hinge');
     expect(refusal(changed((m) => ((m as Any).points![0].at = [0, 0])))).toMatchObject({ at: '$.points[0].at', element: { name: 'Motor axis' } });
     expect(refusal(changed((m) => ((m as Any).points![0].at = [0, true, 0])))).toMatchObject({ at: '$.points[0].at[1]' });
-    expect(refusal(changed((m) => delete (m as Any).drives![0].joint)).message).toContain('“joint” is missing');
+    expect(refusal(changed((m) => delete (m as Any).drives![0].value)).message).toContain('“value” is missing');
     expect(refusal(changed((m) => ((m as Any).bodies![1].name = 'Crank')))).toMatchObject({ code: 'name-clash', at: '$.bodies[1].name' });
     expect(refusal(changed((m) => ((m as Any).bodies![1].name = '<b>x</b>'))).at).toBe('$.bodies[1].name');
   });

@@ -40,6 +40,20 @@ export interface DrivenCourse extends Course, ExtraStates {
   readonly law: TimeLaw;
   /** Begins anew where the freedom stands, when the drive takes hold in the middle of a run. */
   resume(K: Kinematics, t: number): void;
+  /** Brings its own states from one time to another by quadrature, where no integrator does. */
+  travel(K: Kinematics, from: number, to: number): void;
+}
+
+const GAUSS = [[-0.9061798459386640, 0.2369268850561891], [-0.5384693101056831, 0.4786286704993665], [0, 0.5688888888888889], [0.5384693101056831, 0.4786286704993665], [0.9061798459386640, 0.2369268850561891]] as const;
+
+/** ∫ f dt by Gauss's rule on four parts. */
+function quadrature(f: (t: number) => number, from: number, to: number): number {
+  let sum = 0;
+  for (let p = 0; p < 4; p++) {
+    const half = (to - from) / 8, middle = from + half * (2 * p + 1);
+    for (const [x, w] of GAUSS) sum += w * half * f(middle + half * x);
+  }
+  return sum;
 }
 
 /** Position given: f, f′ and f″ are the formula and its exact derivatives. */
@@ -63,6 +77,7 @@ export class PositionCourse implements DrivenCourse {
   resume(K: Kinematics, t: number): void {
     this.offset = this.freedom.value(K) - this.law.at(t).v;
   }
+  travel(): void {}
   rates(): void {}
 }
 
@@ -85,6 +100,9 @@ export class SpeedCourse implements DrivenCourse {
   }
   resume(K: Kinematics): void {
     this.begin(K);
+  }
+  travel(K: Kinematics, from: number, to: number): void {
+    K.z[this.first] = K.z[this.first]! + quadrature((t) => this.law.at(t).v, from, to);
   }
   rates(_K: Kinematics, t: number, dz: Float64Array, at: number): void {
     dz[at + this.first] = this.law.at(t).v;
@@ -111,6 +129,11 @@ export class AccelerationCourse implements DrivenCourse {
   resume(K: Kinematics): void {
     K.z[this.first] = this.freedom.value(K);
     K.z[this.first + 1] = this.freedom.rate(K);
+  }
+  travel(K: Kinematics, from: number, to: number): void {
+    const speed = K.z[this.first + 1]!;
+    K.z[this.first] = K.z[this.first]! + speed * (to - from) + quadrature((t) => (to - t) * this.law.at(t).v, from, to);
+    K.z[this.first + 1] = speed + quadrature((t) => this.law.at(t).v, from, to);
   }
   rates(K: Kinematics, t: number, dz: Float64Array, at: number): void {
     dz[at + this.first] = K.z[this.first + 1]!;

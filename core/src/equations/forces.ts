@@ -23,6 +23,8 @@ export interface Force {
   lock?: { constraint: Constraint; joint: string };
   /** Moments at which the force changes its law. */
   watches?: readonly Watch[];
+  /** Whether the posture is past a limit it sets (end stops). */
+  beyond?(K: Kinematics): boolean;
   /** Puts its modes at their start. */
   begin?(K: Kinematics, t: number): void;
   /** Time-dependent formulas in it, whose kinks split the run. */

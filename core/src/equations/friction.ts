@@ -31,7 +31,7 @@ export class Hold {
   at(): void {}
 }
 
-export class JointFriction implements Force {
+export class JointFriction implements Force, Watch {
   readonly lock: { constraint: Constraint; joint: string };
   readonly watches: readonly Watch[];
   /** 0 while it sticks, else the direction of slip. */
@@ -50,15 +50,17 @@ export class JointFriction implements Force {
     private readonly switchRow: (on: boolean) => void,
   ) {
     this.lock = { constraint: row, joint };
-    const self = this;
-    this.watches = [{
-      get carried(): true | undefined {
-        return self.mode === 0 ? true : undefined;
-      },
-      value: (K, _t, c) => (this.mode === 0 ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.row.row]!) : this.mode * this.freedom.rate(K)),
-      fire: (K) => (this.mode === 0 ? this.slip(K) : this.stick(K)),
-      settle: (K, _t, c) => this.settle(K, c),
-    }];
+    this.watches = [this];
+  }
+
+  get carried(): true | undefined {
+    return this.mode === 0 ? true : undefined;
+  }
+  value(K: Kinematics, _t: number, c: Carried): number {
+    return this.mode === 0 ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.row.row]!) : this.mode * this.freedom.rate(K);
+  }
+  fire(K: Kinematics): string | undefined {
+    return this.mode === 0 ? this.slip() : this.stick(K);
   }
 
   begin(K: Kinematics): void {
@@ -94,7 +96,7 @@ export class JointFriction implements Force {
     this.switchRow(true);
     return `${this.name} sticks.`;
   }
-  private slip(_K: Kinematics): string | undefined {
+  private slip(): string | undefined {
     this.mode = Math.sign(this.carriedRow) || 1;
     this.switchRow(false);
     return `${this.name} slips.`;
@@ -102,11 +104,11 @@ export class JointFriction implements Force {
   /** Multiplier of the row when it last was looked at: the joint is pushed against −λ, so it gives way along +λ. */
   private carriedRow = 0;
 
-  private settle(K: Kinematics, c: Carried): boolean {
+  settle(K: Kinematics, _t: number, c: Carried): boolean {
     if (this.mode !== 0) return false;
     this.carriedRow = c.multipliers[this.row.row]!;
     if (Math.abs(this.carriedRow) <= this.limit(K, c, this.data.static)) return false;
-    this.slip(K);
+    this.slip();
     return true;
   }
 

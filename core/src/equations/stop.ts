@@ -30,6 +30,10 @@ export class Stops implements Force {
     const q = this.coordinate.value(K);
     return k === 0 ? q - this.limits[0]! : this.limits[1]! - q;
   }
+  /** Whether a limit is passed. */
+  beyond(K: Kinematics): boolean {
+    return ([0, 1] as const).some((k) => this.limits[k] !== undefined && this.clear(K, k) < 0);
+  }
   apply(K: Kinematics, _t: number, F: Float64Array): void {
     const { freedom } = this.coordinate;
     for (const k of [0, 1] as const) {

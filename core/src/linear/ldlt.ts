@@ -173,6 +173,14 @@ export class Ldlt {
     return { entries: this.X.length, updates: this.target.length };
   }
 
+  /** Adds row r of G to a vector of six numbers a body. */
+  spread(r: number, G: Float64Array, x: Float64Array): void {
+    for (const block of [r, ...this.furtherBlocks[r]!]) for (let side = 0; side < 2; side++) {
+      const b = this.bodyOf[2 * block + side]!;
+      if (b >= 0) for (let k = 0; k < 6; k++) x[6 * b + k] = x[6 * b + k]! + G[12 * block + 6 * side + k]!;
+    }
+  }
+
   /** g M⁻¹ gᵀ of row r on its own bodies alone, with the diagonal of the inertia. */
   private alone(r: number, G: Float64Array): number {
     let s = this.aloneIn(r, G);

@@ -24,6 +24,10 @@ export interface RunSettings {
   every: number | string;
   /** Asked accuracy relative to the motion. */
   accuracy: number | string;
+  /** What is computed; left out: the dynamic run. */
+  analysis?: string;
+  /** Integration method of a dynamic run; left out: chosen by the solver. */
+  method?: string;
 }
 
 export type Model = {
@@ -58,13 +62,14 @@ export function writeModel(model: Model): string {
     const kept = order.filter((k) => e[k] !== undefined && !(k === 'off' && e.off === false));
     return `    { ${kept.map((k) => `${JSON.stringify(k)}: ${spaced(e[k])}`).join(', ')} }`;
   };
+  const extra = (key: 'analysis' | 'method') => (model.run[key] === undefined ? '' : `, "${key}": ${JSON.stringify(model.run[key])}`);
   const parts = [
     `  "format": ${JSON.stringify(FORMAT)}`,
     `  "version": ${VERSION}`,
     `  "name": ${JSON.stringify(model.name)}`,
     ...(model.note === undefined ? [] : [`  "note": ${JSON.stringify(model.note)}`]),
     `  "ground": ${JSON.stringify(model.ground)}`,
-    `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)} }`,
+    `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)}${extra('analysis')}${extra('method')} }`,
     ...FAMILIES.filter((f) => model[f.key].length > 0).map((f) => `  "${f.key}": [\n${model[f.key].map((e) => line(e, f.key)).join(',\n')}\n  ]`),
   ];
   return `{\n${parts.join(',\n')}\n}\n`;

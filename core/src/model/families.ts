@@ -1,4 +1,4 @@
-/** The families of elements, in the order in which a model is built and a file is written. */
+/** The families of elements, in the order in which a model is built and a file is written. `plain`: an element that names no kind is of the first. */
 export const FAMILIES = [
   { key: 'parameters', one: 'parameter', label: 'Parameters' },
   { key: 'tables', one: 'table', label: 'Tables' },
@@ -7,7 +7,7 @@ export const FAMILIES = [
   { key: 'bodies', one: 'body', label: 'Bodies' },
   { key: 'shapes', one: 'shape', label: 'Shapes' },
   { key: 'joints', one: 'joint', label: 'Joints' },
-  { key: 'couplings', one: 'coupling', label: 'Couplings' },
+  { key: 'couplings', one: 'coupling', label: 'Couplings', plain: true },
   { key: 'starts', one: 'start value', label: 'Start values' },
   { key: 'drives', one: 'drive', label: 'Drives' },
   { key: 'loads', one: 'load', label: 'Loads' },

@@ -1,6 +1,7 @@
 /** Reading a model file: schema from the declarations, every fault with its place and reason. */
 import * as z from 'zod';
 import { type Diagnosis, Refusal, jsonPath } from '../diagnosis';
+import { ANALYSIS_NAMES, METHOD_NAMES } from './run-settings';
 import { FORMAT, type Model, type RawElement, VERSION, nameClashes } from './document';
 import { FAMILIES, type Family } from './families';
 import type { Field } from './fields';
@@ -61,6 +62,8 @@ export function modelSchema(): z.ZodType {
       until: quantityValue.default('1 s'),
       every: quantityValue.default('1 ms'),
       accuracy: quantityValue.default(1e-5),
+      analysis: z.enum(ANALYSIS_NAMES).optional(),
+      method: z.enum(METHOD_NAMES).optional(),
     }).prefault({}),
     ...Object.fromEntries(FAMILIES.map((f) => [f.key, z.array(elementSchema(f.key)).max(MOST_ELEMENTS).default([])])),
   });
@@ -68,7 +71,15 @@ export function modelSchema(): z.ZodType {
 }
 
 /** JSON Schema of the model file (2020-12). */
-export const modelJsonSchema = (): object => z.toJSONSchema(modelSchema(), { io: 'input' });
+export function modelJsonSchema(): object {
+  const schema = z.toJSONSchema(modelSchema(), { io: 'input' }) as { properties: Record<string, { items: { oneOf?: { required: string[] }[]; anyOf?: { required: string[] }[] } }> };
+  for (const f of FAMILIES) {
+    if (!('plain' in f)) continue;
+    const first = (schema.properties[f.key]!.items.oneOf ?? schema.properties[f.key]!.items.anyOf)?.[0];
+    if (first) first.required = first.required.filter((r) => r !== 'kind');
+  }
+  return schema;
+}
 
 /**
  * Reads a model file.
@@ -95,12 +106,24 @@ export function readModel(text: string): Model {
 
 /** Checks a parsed document against the schema and for unique names. @throws Refusal */
 export function checkModel(raw: unknown): Model {
-  const result = modelSchema().safeParse(raw);
+  const result = modelSchema().safeParse(withPlainKinds(raw));
   if (!result.success) throw new Refusal(result.error.issues.flatMap((i) => fromIssue(i, raw)).slice(0, 50));
   const model = result.data as Model;
   const clashes = nameClashes(model);
   if (clashes.length) throw new Refusal(clashes);
   return model;
+}
+
+/** Elements of plain families that name no kind are of the first kind. */
+function withPlainKinds(raw: unknown): unknown {
+  if (typeof raw !== 'object' || raw === null) return raw;
+  const out: Record<string, unknown> = { ...raw };
+  for (const f of FAMILIES) {
+    const list = out[f.key];
+    if (!('plain' in f) || !Array.isArray(list)) continue;
+    out[f.key] = list.map((e: unknown) => (typeof e === 'object' && e !== null && !('kind' in e) ? { ...e, kind: kindsOf(f.key)[0]!.kind } : e));
+  }
+  return out;
 }
 
 function fromIssue(issue: z.core.$ZodIssue, raw: unknown): Diagnosis[] {

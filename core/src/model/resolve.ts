@@ -14,6 +14,7 @@ import type { Field, Fields, GridField, QuantityField } from './fields';
 import { type Table } from '../formula/table';
 import { type Kind, kindOf } from './kinds';
 import { readTables } from './tables';
+import type { Analysis, Method } from './run-settings';
 import { applies, askedDimension } from './rules';
 
 /** The value a cell shows beside its formula. */
@@ -42,7 +43,7 @@ export interface Resolution {
   elements: Record<Family, ResolvedElement[]>;
   /** By JSON path. */
   live: Map<string, LiveValue>;
-  run: { until: number; every: number; accuracy: number };
+  run: { until: number; every: number; accuracy: number; analysis: Analysis; method: Method };
   /** Names of elements switched off by hand or because of what they refer to, by family. */
   off: Record<Family, Set<string>>;
   tables: ReadonlyMap<string, Table>;
@@ -101,7 +102,7 @@ export function resolve(model: Model): Resolution {
     if (p) diagnoses.push({ code: 'value-range', severity: 'error', message: 'This run setting must be greater than zero.', path: ['run', key] });
     return fallback;
   };
-  const run = { until: setting('until', D.time, 1), every: setting('every', D.time, 1e-3), accuracy: setting('accuracy', D.none, 1e-5) };
+  const run = { until: setting('until', D.time, 1), every: setting('every', D.time, 1e-3), accuracy: setting('accuracy', D.none, 1e-5), analysis: (model.run.analysis ?? 'dynamic') as Analysis, method: (model.run.method ?? 'auto') as Method };
 
   const elements = {} as Record<Family, ResolvedElement[]>;
   for (const { key: family, one } of FAMILIES) {

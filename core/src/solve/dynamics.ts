@@ -15,7 +15,8 @@ import { Refusal } from '../diagnosis';
 import type { System } from '../system/system';
 import { assemble, close, openGroups, settleModes } from './assemble';
 import { Events, type Happening } from './events';
-import { type Method, Stepper } from './stepper';
+import type { Method } from '../model/run-settings';
+import { Stepper } from './stepper';
 import { ErrorScale } from './tolerance';
 import { Turns } from './turns';
 
@@ -65,7 +66,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
   const stats = noStatistics();
   const total = recordCount(until, every), timeOf = recordTime(until, every);
 
-  let guard = false;
+  let guard = false, near = false;
   let usual = 0;
   const guarded = new Float64Array(system.size);
   const derivative = (t: number, state: Float64Array, dy: Float64Array): void => {
@@ -89,6 +90,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
 
   system.segment(0, until);
   system.evaluate(0, y, rates);
+  system.spreadLoads(m.size);
   const turns = new Turns(m.angles, K, 0);
   recorder.put(0, turns);
   let next = 1;
@@ -140,7 +142,11 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
         const ratio = ldlt.tightest;
         guard = ratio < NEAR_SINGULAR * usual;
         usual = Math.max(usual, ratio);
-        if (guard) stats.guarded++;
+        if (guard) {
+          stats.guarded++;
+          if (!near && happenings.length < TOLD) happenings.push({ t, ...rowOwner(m, ldlt.tightestRow), message: 'The machine passes near a singular position, where its motion could branch.' });
+        }
+        near = guard;
         let t1 = stop - t === h ? stop : t + h;
         const error = stepper.attempt(t, y, h);
         let accepted = error <= 1 && finite(stepper.y1);
@@ -280,6 +286,12 @@ function resume(m: Mechanism, start: Float64Array): Float64Array {
   return y;
 }
 
+/** The element a row belongs to. */
+const rowOwner = ({ system }: Mechanism, row: number): { element: { family: string; name: string } } => {
+  const g = system.groups.find((x) => x.constraints.some((c) => row >= c.row && row < c.row + c.rows));
+  return { element: { family: g?.family ?? 'joints', name: g?.name ?? '' } };
+};
+
 const notFinite = (m: Mechanism): Omit<Diagnosis, 'severity'> => {
   const culprit = m.assembly.forces.find((f) => {
     const F = new Float64Array(6 * (m.system.bodies + 1));
@@ -320,7 +332,7 @@ export const recordCount = (until: number, every: number): number => {
 };
 
 /** Brings an interpolated state onto the constraints and solves for its accelerations and multipliers. */
-export function settle({ system }: Mechanism, t: number, y: Float64Array, rates: Float64Array, stats: RunStatistics): void {
+export function settle({ system, size }: Mechanism, t: number, y: Float64Array, rates: Float64Array, stats: RunStatistics): void {
   system.evaluate(t, y, rates);
   const p0 = system.residual(t);
   const v0 = system.velocityResidual(t, true);
@@ -330,6 +342,7 @@ export function settle({ system }: Mechanism, t: number, y: Float64Array, rates:
     v = system.projectVelocities(t);
     system.accelerate(t);
   }
+  system.spreadLoads(size);
   stats.positionResidual = Math.max(stats.positionResidual, p);
   stats.velocityResidual = Math.max(stats.velocityResidual, v);
 }
@@ -360,7 +373,8 @@ export function breakTimes(m: Mechanism, until: number): number[] {
 }
 
 /** Energy that nothing has put in, and passive loads that feed energy in. @param liveliest largest kinetic energy of the run, J */
-function audit({ system, ledgers, model }: Mechanism, t: number, accuracy: number, liveliest: number): Diagnosis[] {
+function audit(m: Mechanism, t: number, accuracy: number, liveliest: number): Diagnosis[] {
+  const { system, ledgers, model } = m;
   const { K } = system;
   const scale = Math.max(liveliest, ...ledgers.drives.map((d) => Math.abs(d.work(K))), ...ledgers.loads.map((l) => Math.abs(l.fed(K, t))));
   const open = closingError(ledgers, K);
@@ -368,6 +382,10 @@ function audit({ system, ledgers, model }: Mechanism, t: number, accuracy: numbe
   if (Math.abs(open) > 100 * accuracy * scale) {
     out.push({ code: 'energy-open', severity: 'warning', message: `The energy balance stays open by ${formatQuantity(open, D.energy, 'J', 3)} at the end.`, why: 'The motion was not followed accurately enough, or a force does not say the energy it stores.', remedy: 'Run again with a finer accuracy and compare.', time: t });
   }
+  m.bodies.forEach((b, i) => {
+    const far = Math.max(...[0, 1, 2].map((k) => Math.abs(K.r[3 * i + k]! - b.origin[k as 0])));
+    if (far > 100 * m.size) out.push({ code: 'body-away', severity: 'warning', message: `It ended ${formatQuantity(far, D.length, 'm', 3)} away from where it was drawn.`, why: 'Nothing holds it back.', remedy: 'Add the joint, stop or spring that should carry it.', time: t, element: { family: 'bodies', name: b.name }, path: ['bodies', model.bodies.findIndex((x) => x.name === b.name)] });
+  });
   for (const l of ledgers.loads) {
     const passive = !l.force.programs?.length;
     const fed = l.fed(K, t);

@@ -2,6 +2,9 @@
 import type { Diagnosis } from '../diagnosis';
 import { Ldlt } from '../linear/ldlt';
 import type { Mechanism } from '../system/mechanism';
+import type { Group } from '../system/system';
+import { freeMotions } from './motions';
+import { freeBasis } from './reduced';
 
 export interface Mobility {
   /** Freedoms left by the joints, drives not counted. */
@@ -12,6 +15,12 @@ export interface Mobility {
   redundant: number;
   /** Joints whose loop holds a direction twice, so that their loads are not unique. */
   notUnique: readonly string[];
+  /** Freedoms by counting: six a body less what the joints hold. */
+  counted: number;
+  /** Each loop with its own mobility: by rank and by counting. */
+  loops: readonly { joints: readonly string[]; rank: number; counted: number }[];
+  /** The free motions at this posture, in words. */
+  motions: readonly string[];
   diagnoses: Diagnosis[];
 }
 
@@ -59,7 +68,48 @@ export function mobility(m: Mechanism): Mobility {
       ...(m.drives[0] ? { element: { family: 'drives', name: m.drives[0].name }, path: ['drives', m.model.drives.findIndex((d) => d.name === m.drives[0]!.name)] } : {}),
     });
   }
-  return { joints, free: joints - drives + fighting, redundant, notUnique: [...notUnique], diagnoses };
+  const free = joints - drives + fighting;
+  system.linearise();
+  const motions = free > 0 && free <= 60 ? freeMotions(m, freeBasis(system, free)).map((f) => f.name) : [];
+  return { joints, free, redundant, counted: 6 * system.bodies - rows, loops: loopMobility(m, alone, groups), motions, notUnique: [...notUnique], diagnoses };
+}
+
+/** Mobility of every independent loop by itself: its bodies and joints alone, the ground (or its first body) at rest. */
+function loopMobility({ system }: Mechanism, { order }: Ldlt, groups: readonly Group[]): Mobility['loops'] {
+  if (order.loops.size > 200) return [];
+  return [...order.loops.values()].filter((loop) => loop.length > 1).map((loop) => {
+    const links = loop.map((i) => groups[i]!);
+    const bodies = [...new Set(links.flatMap((l) => [l.a, l.b]))].sort((x, y) => y - x);
+    const fixed = bodies[0]!; // the ground when it is one of them
+    const moving = bodies.slice(1);
+    const rows = links.flatMap((l) => l.constraints.flatMap((c) => Array.from({ length: c.rows }, (_, k) => {
+      const row = new Float64Array(6 * moving.length);
+      [c.a, c.b].forEach((b, side) => {
+        const at = moving.indexOf(b);
+        if (b !== fixed) for (let e = 0; e < 6; e++) row[6 * at + e] = row[6 * at + e]! + system.G[12 * (c.row + k) + 6 * side + e]!;
+      });
+      return row;
+    })));
+    return { joints: links.map((l) => l.name), rank: 6 * moving.length - rank(rows), counted: 6 * moving.length - rows.length };
+  });
+}
+
+/** Number of independent rows, by orthogonalising (twice, for accuracy). */
+function rank(rows: readonly Float64Array[]): number {
+  const basis: Float64Array[] = [];
+  const length = (v: Float64Array) => Math.sqrt(v.reduce((s, x) => s + x * x, 0));
+  for (const r of rows) {
+    const size = length(r);
+    if (!(size > 0)) continue;
+    const v = r.map((x) => x / size);
+    for (let pass = 0; pass < 2; pass++) for (const b of basis) {
+      const s = b.reduce((t, x, i) => t + x * v[i]!, 0);
+      for (let i = 0; i < v.length; i++) v[i] = v[i]! - s * b[i]!;
+    }
+    const left = length(v);
+    if (left > 1e-7) basis.push(v.map((x) => x / left));
+  }
+  return basis.length;
 }
 
 const list = (words: readonly string[]): string => (words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`);

@@ -1,11 +1,10 @@
 /** The two methods behind one face: explicit of order 8 as long as the system is not stiff, implicit of order 5 when it is. */
 import { eighthRoot } from '../quantity/elementary';
+import type { Method } from '../model/run-settings';
 import type { System } from '../system/system';
 import { type Derivative, Dop853 } from './dop853';
 import { Radau5 } from './radau';
 import type { ErrorScale } from './tolerance';
-
-export type Method = 'auto' | 'explicit' | 'implicit';
 
 /** Steps held by stability in a row after which the implicit method takes over, and steps after which that may end. */
 const HELD = 15;

@@ -1,7 +1,9 @@
 /** A whole run in one call, for the command line, tests and studies. */
 import { Refusal } from '../diagnosis';
 import type { Model } from '../model/document';
-import { type RunEvent, type RunOptions, simulate } from '../solve/dynamics';
+import type { Analysis } from '../model/run-settings';
+import type { RunEvent, RunOptions } from '../solve/dynamics';
+import { analyse } from '../solve/run';
 import { type Mechanism } from '../system/mechanism';
 import { check } from '../checks/check';
 import { Readings, times } from '../results/readings';
@@ -17,14 +19,14 @@ export interface FinishedRun {
 }
 
 /** Checks and runs a model. @throws Refusal with every error that stands in the way */
-export function runModel(model: Model, options: Partial<RunOptions> = {}): FinishedRun {
+export function runModel(model: Model, options: Partial<RunOptions & { analysis: Analysis }> = {}): FinishedRun {
   const report = check(model);
   const errors = report.diagnoses.filter((d) => d.severity === 'error');
   const { mechanism } = report.built;
   if (errors.length > 0 || !mechanism) throw new Refusal(errors);
   const chunks: Float64Array[] = [];
   let end: FinishedRun['end'] | undefined;
-  for (const e of simulate(mechanism, { ...mechanism.resolution.run, ...options })) {
+  for (const e of analyse(mechanism, { ...mechanism.resolution.run, ...options })) {
     if (e.type === 'records') chunks.push(e.data);
     else if (e.type === 'end') end = e;
   }

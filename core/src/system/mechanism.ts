@@ -223,7 +223,8 @@ export function build(model: Model): Built {
     return [{ ...info, joint }];
   }) ?? []);
 
-  let system: System;
+  const late: { system?: System } = {};
+  const hold = (c: Constraint, on: boolean) => late.system!.hold(c, on);
   const counters = new Map<Freedom, Tracked>();
   const tracked = (f: Freedom): Tracked => {
     const known = counters.get(f) ?? new Tracked(f);
@@ -256,7 +257,7 @@ export function build(model: Model): Built {
       work: (drive, K) => byName(ledgers.drives, drive, 'drives').work(K),
     },
     ...drawing, index, place, direction, bodies, forces, joint: jointNamed, tracked,
-    hold: (c, on) => system.hold(c, on),
+    hold,
     table(name, x, y) {
       const t = resolution.tables.get(name);
       if (!t) throw new Refusal([{ code: 'table-unusable', severity: 'error', message: `The table “${name}” is in error or switched off.`, element: { family: 'tables', name } }]);
@@ -305,7 +306,7 @@ export function build(model: Model): Built {
     forces.push({ name: l.name, force });
     loadLedgers.push(new LoadLedger(l.name, force, bodies.length));
   }
-  const switches = drives.flatMap((d) => (d.condition ? [{ drive: d.name, switch: new Switch(d.name, assembly.magnitude(d.condition), d.course, (on) => system.hold(d.constraint, on)) }] : []));
+  const switches = drives.flatMap((d) => (d.condition ? [{ drive: d.name, switch: new Switch(d.name, assembly.magnitude(d.condition), d.course, (on) => hold(d.constraint, on)) }] : []));
   for (const g of elements.gauges) attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly));
 
   if (diagnoses.some((d) => d.severity === 'error')) return { resolution, mechanism: undefined, diagnoses, shapes };
@@ -319,7 +320,7 @@ export function build(model: Model): Built {
     ...starts.flatMap((s) => [s.position, s.speed].flatMap((c): Group[] => (c ? [{ name: s.name, family: 'starts', a: c.a, b: c.b, rows: 1, constraints: [c], after: afterJoint(s.joint) }] : []))),
     ...forces.flatMap(({ name, force: { lock } }): Group[] => (lock ? [{ name, family: 'loads', a: lock.constraint.a, b: lock.constraint.b, rows: 1, constraints: [lock.constraint], after: afterJoint(jointNamed(lock.joint)) }] : [])),
   ];
-  system = new System(
+  const system = new System(
     bodies.length,
     masses,
     inertias,
@@ -327,6 +328,7 @@ export function build(model: Model): Built {
     [...forces.map((f) => f.force), ...couplings.flatMap((c) => c.spread ?? [])],
     [...drives.map((d) => d.course), ...counters.values(), ...forces.flatMap((f) => f.force.extras ?? []), ...ledgerStates(ledgers)],
   );
+  late.system = system;
   for (const s of starts) for (const c of [s.position, s.speed]) if (c) system.hold(c, false);
   for (const { force: { lock } } of forces) if (lock) system.hold(lock.constraint, false);
   for (const l of ledgers.loads) l.carried = system;

@@ -38,6 +38,7 @@ export class System {
   factorisations = 0;
 
   private readonly constraints: readonly Constraint[];
+  private readonly isLength: readonly boolean[];
   private readonly rhs: Float64Array;
   private readonly F: Float64Array;
   private readonly applied: Float64Array;
@@ -74,6 +75,7 @@ export class System {
       c.first = extra;
       extra += c.states;
     }
+    this.isLength = groups.flatMap((g) => g.constraints.flatMap((c) => [...c.lengths]));
     this.K = new Kinematics(bodies, extra);
     this.constraints = groups.flatMap((g) => g.constraints);
     this.ldlt = new Ldlt(bodies, row, masses, inertias, groups);
@@ -97,6 +99,43 @@ export class System {
   /** Switches the rows of a constraint on or off. */
   hold(c: Constraint, on: boolean): void {
     for (let k = 0; k < c.rows; k++) this.ldlt.off[c.row + k] = on ? 0 : 1;
+  }
+
+  /**
+   * Where rows are redundant the multipliers are not unique: those of least norm (moments counted against the machine's size) take their place.
+   * With c the row's coefficients in the others (Gᵀ c = its own row), e − c is a change of loads that moves nothing.
+   * @param size characteristic length, m
+   */
+  spreadLoads(size: number): void {
+    const { redundant } = this.ldlt;
+    const rows = [...redundant.keys()].filter((r) => redundant[r]);
+    if (rows.length === 0) return;
+    const n = 6 * this.bodies, weight = (r: number) => (this.isLength[r] ? 1 : 1 / size);
+    const idle: Float64Array[] = [];
+    for (const r of rows) {
+      const x = new Float64Array(n + this.rows);
+      this.ldlt.spread(r, this.G, x);
+      this.ldlt.solve(x);
+      const v = new Float64Array(this.rows);
+      for (let k = 0; k < this.rows; k++) v[k] = -x[n + k]! * weight(k);
+      v[r] = v[r]! + weight(r);
+      for (const u of idle) {
+        let s = 0;
+        for (let k = 0; k < v.length; k++) s += u[k]! * v[k]!;
+        for (let k = 0; k < v.length; k++) v[k] = v[k]! - s * u[k]!;
+      }
+      let s = 0;
+      for (const e of v) s += e * e;
+      if (!(s > 1e-24)) continue;
+      s = Math.sqrt(s);
+      idle.push(v.map((e) => e / s));
+    }
+    const { multipliers } = this;
+    for (const u of idle) {
+      let s = 0;
+      for (let k = 0; k < u.length; k++) s += u[k]! * multipliers[k]! * weight(k);
+      for (let k = 0; k < u.length; k++) multipliers[k] = multipliers[k]! - (s * u[k]!) / weight(k);
+    }
   }
 
   /** Limits formulas to the inside of [t0, t1]. */

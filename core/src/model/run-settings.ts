@@ -1,0 +1,16 @@
+/** Choices of the run settings. */
+export const ANALYSIS_NAMES = ['dynamic', 'kinematic', 'quasi-static', 'static'] as const;
+export type Analysis = (typeof ANALYSIS_NAMES)[number];
+
+export const METHOD_NAMES = ['auto', 'explicit', 'implicit'] as const;
+export type Method = (typeof METHOD_NAMES)[number];
+
+/** What each analysis is, in words. */
+export const ANALYSIS_WORDS: Readonly<Record<Analysis, { label: string; help: string }>> = {
+  dynamic: { label: 'Dynamic', help: 'Motion under drives, loads and inertia.' },
+  kinematic: { label: 'Kinematic', help: 'Drives alone set the motion; loads follow by inverse dynamics. No freedom may be left.' },
+  'quasi-static': { label: 'Quasi-static', help: 'Balance of all loads at every time, without inertia.' },
+  static: { label: 'Static', help: 'The posture in which all loads balance.' },
+};
+
+export const METHOD_WORDS: Readonly<Record<Method, string>> = { auto: 'chosen by the solver', explicit: 'explicit, order 8', implicit: 'implicit, order 5' };

@@ -1,0 +1,183 @@
+/**
+ * Runs made of postures instead of integration: the kinematic run (no freedom left; every time is a solution of its own, with the loads by
+ * inverse dynamics) and the quasi-static run (equilibrium at every time).
+ */
+import { type Diagnosis, Refusal } from '../diagnosis';
+import { recordLayout } from '../results/record';
+import type { Mechanism } from '../system/mechanism';
+import { assemble, close } from './assemble';
+import { Recorder, type RunEvent, type RunOptions, breakTimes, noStatistics, recordCount, recordTime, settle, stoodStill } from './dynamics';
+import { freeMotions } from './motions';
+import { freedomCount } from './reduced';
+import { equilibrium, frictionless } from './statics';
+import { Turns } from './turns';
+
+/** @throws Refusal when a freedom is left */
+export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
+  const { system } = m;
+  const { K } = system;
+  const { y } = assemble(m);
+  frictionless(m);
+  const d = freedomCount(system);
+  if (d > 0) {
+    const free = freeMotions(m).map((f) => f.name);
+    throw new Refusal([{ code: 'kinematic-free', severity: 'error', message: `The drives leave ${d} freedom${d === 1 ? '' : 's'} open: ${free.join(', ')}.`, why: 'A kinematic run follows the drives alone.', remedy: 'Drive these too, or make a dynamic run.', others: freeMotions(m).map((f) => f.element) }]);
+  }
+  const rates = new Float64Array(system.size);
+  const [first, middle, last] = [0, 1, 2].map(() => new Float64Array(system.size)) as [Float64Array, Float64Array, Float64Array];
+  const kept = new Float64Array(system.size);
+  system.evaluate(0, y, first);
+  const breaks = breakTimes(m, options.until);
+  yield* march(m, options, y, (t, from) => {
+    const stops = [...breaks.filter((b) => b > from && b < t), t];
+    for (const [i, stop] of stops.entries()) {
+      const begin = i === 0 ? from : stops[i - 1]!;
+      if (stop <= begin) continue;
+      system.segment(begin, stop);
+      // from half to half, in smaller parts when that does not close
+      let good = false;
+      for (let parts = 1; parts <= 64 && !good; parts *= 4) {
+        K.load(y);
+        kept.set(y);
+        good = true;
+        for (let p = 0; p < parts && good; p++) {
+          const a = begin + ((stop - begin) * p) / parts, b = begin + ((stop - begin) * (p + 1)) / parts;
+          good = goTo(m, a, (a + b) / 2);
+          if (!good) break;
+          K.store(kept);
+          system.evaluate((a + b) / 2, kept, middle);
+          good = goTo(m, (a + b) / 2, b);
+          if (!good) break;
+          K.store(kept);
+          system.evaluate(b, kept, last);
+          for (const e of system.extras) if (e.ledger) for (let k = 0; k < e.states; k++) {
+            const at = 13 * system.bodies + e.first + k;
+            K.z[e.first + k] = K.z[e.first + k]! + ((b - a) / 6) * (first[at]! + 4 * middle[at]! + last[at]!); // Simpson's rule
+          }
+          first.set(last);
+        }
+      }
+      if (!good) return locked(m, stop);
+      rub(m, stop);
+      K.store(y);
+    }
+    return undefined;
+  }, rates);
+}
+
+/** From the posture and motion in K at one time to those of another near by. @returns whether the joints close there */
+function goTo(m: Mechanism, from: number, to: number): boolean {
+  const { system, counters } = m;
+  advance(m, to - from);
+  for (const d of m.drives) d.course.travel(system.K, from, to);
+  system.linearise();
+  if (!(system.projectPositions(to) < 1e-8 || close(system, to) < 1e-8)) return false;
+  for (const c of counters) if (c.states > 0) system.K.z[c.first] = c.value(system.K);
+  system.linearise();
+  if (!(system.projectVelocities(to) < 1e-6)) return false;
+  system.accelerate(to);
+  return true;
+}
+
+/** Moves all bodies by their velocities and accelerations of the last solution. */
+function advance({ system }: Mechanism, h: number): void {
+  const { K, acceleration } = system;
+  const step = new Float64Array(6 * system.bodies);
+  for (let i = 0; i < system.bodies; i++) for (let k = 0; k < 3; k++) {
+    step[6 * i + k] = h * (K.v[3 * i + k]! + 0.5 * h * acceleration[6 * i + k]!);
+    step[6 * i + 3 + k] = h * (K.w[3 * i + k]! + 0.5 * h * acceleration[6 * i + 3 + k]!);
+  }
+  K.displace(step, 1);
+}
+
+/** Frictions rub against the motion at hand; one at rest carries nothing. */
+function rub(m: Mechanism, t: number): void {
+  for (const { force } of m.assembly.forces) if (force.lock) {
+    force.begin?.(m.system.K, t);
+    m.system.hold(force.lock.constraint, false);
+  }
+  m.system.accelerate(t);
+}
+
+function locked(m: Mechanism, t: number): Diagnosis {
+  const { system } = m;
+  const at = system.ldlt.tightestRow;
+  const group = system.groups.find((g) => g.constraints.some((c) => at >= c.row && at < c.row + c.rows));
+  return {
+    code: 'kinematic-locked', severity: 'error', time: t, message: `The machine cannot follow its drives past t = ${t.toPrecision(6)} s${group ? `; ${group.name} binds` : ''}.`,
+    why: 'It comes to a dead centre, or the drive asks for more than the links can reach.', remedy: 'Shorten the stroke, or drive another joint.',
+    ...(group ? { element: { family: group.family, name: group.name }, path: [group.family, m.model[group.family].findIndex((e) => e.name === group.name)] } : {}),
+  };
+}
+
+/** @throws Refusal when there is no equilibrium to start from */
+export function* quasiStaticRun(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
+  const { system } = m;
+  const { y } = assemble(m);
+  frictionless(m);
+  system.K.load(y);
+  const first = equilibrium(m, 0);
+  y.set(first.y);
+  yield* march(m, options, y, (t) => {
+    system.K.load(y);
+    try {
+      y.set(equilibrium(m, t).y);
+      return undefined;
+    } catch (e) {
+      if (!(e instanceof Refusal)) throw e;
+      return { ...e.diagnoses[0]!, time: t };
+    }
+  }, new Float64Array(system.size), first.neutral);
+}
+
+/** Static equilibrium as a run of one record. */
+export function* staticRun(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
+  yield* quasiStaticRun(m, { ...options, until: 0 });
+}
+
+/** Steps from record to record. @param solve brings the state of the last record to a time; returns why it cannot */
+function* march(m: Mechanism, { until, every, signal }: RunOptions, y: Float64Array, solve: (t: number, from: number) => Diagnosis | undefined, rates: Float64Array, neutral: readonly string[] = []): Generator<RunEvent, void, void> {
+  const { system } = m;
+  const { K } = system;
+  const stats = noStatistics();
+  const recorder = new Recorder(recordLayout(m), m, stats);
+  const total = until > 0 ? recordCount(until, every) : 1, timeOf = recordTime(until, every);
+  const work = new Float64Array(system.size);
+  system.segment(0, Math.max(until, 1e-9));
+  K.load(y);
+  system.accelerate(0);
+  const turns = new Turns(m.angles, K, 0);
+  const end = (status: 'done' | 'cancelled' | 'failed', t: number, diagnoses: Diagnosis[]): RunEvent => {
+    stats.evaluations = system.evaluations;
+    stats.factorisations = system.factorisations;
+    return { type: 'end', status, t, statistics: stats, diagnoses, happenings: [] };
+  };
+  const notes: Diagnosis[] = neutral.length > 0 ? [{ code: 'statics-neutral', severity: 'warning', message: `Nothing pulls back along ${neutral.join(', ')}.`, why: 'The machine rests there at any place; the one shown is one of many.' }] : [];
+  let from = 0;
+  for (let i = 0; i < total; i++) {
+    const t = timeOf(i);
+    if (signal?.cancelled) {
+      yield* recorder.flush(from);
+      yield end('cancelled', from, []);
+      return;
+    }
+    const fault = solve(t, from);
+    if (fault) {
+      yield* recorder.flush(from);
+      yield end('failed', from, [{ ...fault, severity: 'error' }]);
+      return;
+    }
+    work.set(y);
+    settle(m, t, work, rates, stats);
+    K.load(y);
+    system.accelerate(t);
+    turns.follow(K, t);
+    recorder.put(t, turns);
+    stats.steps++;
+    from = t;
+    if (recorder.full) yield* recorder.flush(t);
+    yield { type: 'progress', t };
+  }
+  yield* recorder.flush(from);
+  yield end('done', from, [...notes, ...(recorder.moved || total === 1 ? [] : [stoodStill(m)])]);
+}

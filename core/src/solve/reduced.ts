@@ -1,0 +1,173 @@
+/**
+ * The motion in as few coordinates as there are freedoms: a basis N of the velocities the constraints allow, orthonormal in the mass metric
+ * (NᵀMN = I). Random vectors are projected with the sparse factorisation at hand, so the cost grows with bodies times freedoms.
+ */
+import type { Mechanism } from '../system/mechanism';
+import type { System } from '../system/system';
+
+/** Number of freedoms left at the posture in K; the system is linearised there. */
+export function freedomCount(system: System): number {
+  system.linearise();
+  const { redundant, off } = system.ldlt;
+  let held = 0;
+  for (let r = 0; r < system.rows; r++) if (!off[r] && !redundant[r]) held++;
+  return 6 * system.bodies - held;
+}
+
+/** M x for six numbers a body. */
+export function massTimes(system: System, x: Float64Array, out: Float64Array): void {
+  const { masses, inertias, bodies } = system;
+  for (let i = 0; i < bodies; i++) {
+    const p = 6 * i, q = 9 * i;
+    for (let k = 0; k < 3; k++) {
+      out[p + k] = masses[i]! * x[p + k]!;
+      out[p + 3 + k] = inertias[q + 3 * k]! * x[p + 3]! + inertias[q + 3 * k + 1]! * x[p + 4]! + inertias[q + 3 * k + 2]! * x[p + 5]!;
+    }
+  }
+}
+const dot = (a: Float64Array, b: Float64Array): number => {
+  let s = 0;
+  for (let i = 0; i < a.length; i++) s += a[i]! * b[i]!;
+  return s;
+};
+
+/** Columns of N at the posture in K, six numbers a body each. */
+export function freeBasis(system: System, count = freedomCount(system)): Float64Array[] {
+  const n = 6 * system.bodies;
+  const x = new Float64Array(n + system.rows), Mx = new Float64Array(n);
+  let seed = 12345;
+  const random = () => {
+    seed = (seed * 1103515245 + 12345) % 2147483648;
+    return seed / 1073741824 - 1;
+  };
+  const basis: Float64Array[] = [];
+  const images: Float64Array[] = [];
+  for (let j = 0; j < count; j++) {
+    let u = new Float64Array(n);
+    for (let attempt = 0; attempt < 5; attempt++) {
+      for (let i = 0; i < n; i++) u[i] = random();
+      let size = 0;
+      // twice is enough (Kahan): project on the constraints, then away from the columns found
+      for (let pass = 0; pass < 2; pass++) {
+        massTimes(system, u, Mx);
+        x.fill(0);
+        x.set(Mx);
+        system.ldlt.solve(x);
+        u = x.slice(0, n);
+        const before = norm(system, u, Mx);
+        basis.forEach((b, k) => {
+          const c = dot(u, images[k]!);
+          for (let i = 0; i < n; i++) u[i] = u[i]! - c * b[i]!;
+        });
+        size = norm(system, u, Mx);
+        if (!(size > 1e-10 * before)) break;
+        for (let i = 0; i < n; i++) u[i] = u[i]! / size;
+        if (pass === 0 && size < 1e-3 * before) break;
+      }
+      if (size > 0.5) break;
+    }
+    const size = norm(system, u, Mx);
+    for (let i = 0; i < n; i++) {
+      u[i] = u[i]! / size;
+      Mx[i] = Mx[i]! / size;
+    }
+    basis.push(u);
+    images.push(Mx.slice());
+  }
+  return basis;
+}
+function norm(system: System, u: Float64Array, Mu: Float64Array): number {
+  massTimes(system, u, Mu);
+  return Math.sqrt(Math.max(0, dot(u, Mu)));
+}
+
+/** Σ pⱼ Nⱼ */
+export function combine(N: readonly Float64Array[], p: ArrayLike<number>, out: Float64Array): Float64Array {
+  out.fill(0);
+  N.forEach((column, j) => {
+    const c = p[j]!;
+    if (c !== 0) for (let i = 0; i < out.length; i++) out[i] = out[i]! + c * column[i]!;
+  });
+  return out;
+}
+
+/** Moves the bodies by a small displacement and back onto the constraints; coordinates that count turns follow. @returns the residual left */
+export function move({ system, counters }: Mechanism, step: Float64Array, scale: number, t: number): number {
+  system.K.displace(step, scale);
+  system.linearise();
+  const left = system.projectPositions(t);
+  for (const c of counters) if (c.states > 0) system.K.z[c.first] = c.value(system.K);
+  return left;
+}
+
+/** Nᵀ M a: accelerations in the reduced coordinates, for the motion in K. */
+export function reducedAcceleration(m: Mechanism, N: readonly Float64Array[], t: number, out: Float64Array): Float64Array {
+  const { system } = m;
+  system.accelerate(t);
+  const Ma = new Float64Array(6 * system.bodies);
+  massTimes(system, system.acceleration, Ma);
+  N.forEach((column, j) => (out[j] = dot(column, Ma)));
+  return out;
+}
+
+/** Displacements by which derivatives are taken: a small part of the machine's size for the body that moves most. */
+export function probe(system: System, column: Float64Array, size: number): number {
+  let most = 0;
+  for (let i = 0; i < system.bodies; i++) {
+    for (let k = 0; k < 3; k++) {
+      most = Math.max(most, Math.abs(column[6 * i + k]!) / size, Math.abs(column[6 * i + 3 + k]!));
+    }
+  }
+  return most > 0 ? 1e-4 / most : 1;
+}
+
+export interface Linear {
+  /** Basis of the freedoms, six numbers a body each. */
+  N: Float64Array[];
+  /** Rows of ∂p̈/∂p and ∂p̈/∂ṗ. */
+  stiffness: Float64Array[];
+  damping: Float64Array[];
+  /** p̈ at the posture itself: zero at an equilibrium. */
+  rest: Float64Array;
+}
+
+/**
+ * p̈ = J p + D ṗ about the posture and motion in K, by central differences of fourth order along the constraints: geometric stiffness
+ * and turning axes are in it because every displaced posture is brought onto the constraints and solved anew.
+ */
+export function linearise(m: Mechanism, t: number, N = freeBasis(m.system), withDamping = true): Linear {
+  const { system } = m;
+  const { K } = system;
+  const d = N.length;
+  const y = new Float64Array(system.size);
+  K.store(y);
+  const rest = reducedAcceleration(m, N, t, new Float64Array(d)).slice();
+  const sample = (column: Float64Array, h: number, velocity: boolean): Float64Array => {
+    K.load(y);
+    if (velocity) {
+      for (let i = 0; i < system.bodies; i++) for (let k = 0; k < 3; k++) {
+        K.v[3 * i + k] = K.v[3 * i + k]! + h * column[6 * i + k]!;
+        K.w[3 * i + k] = K.w[3 * i + k]! + h * column[6 * i + 3 + k]!;
+      }
+    } else {
+      move(m, column, h, t);
+      system.linearise();
+      system.projectVelocities(t);
+    }
+    return reducedAcceleration(m, N, t, new Float64Array(d)).slice();
+  };
+  const derivative = (velocity: boolean): Float64Array[] => {
+    const rows = Array.from({ length: d }, () => new Float64Array(d));
+    N.forEach((column, j) => {
+      const h = probe(system, column, m.size) * (velocity ? 1 : 5);
+      const [a, b, c, e] = [sample(column, h, velocity), sample(column, -h, velocity), sample(column, 2 * h, velocity), sample(column, -2 * h, velocity)];
+      for (let i = 0; i < d; i++) rows[i]![j] = (8 * (a[i]! - b[i]!) - (c[i]! - e[i]!)) / (12 * h);
+    });
+    return rows;
+  };
+  const stiffness = derivative(false);
+  const damping = withDamping ? derivative(true) : [];
+  K.load(y);
+  system.linearise();
+  return { N, stiffness, damping, rest };
+}

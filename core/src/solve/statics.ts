@@ -1,0 +1,232 @@
+/**
+ * Static equilibrium by pseudo-transient continuation (Kelley & Keyes, SIAM J. Numer. Anal. 35, 1998) in the reduced coordinates: implicit Euler
+ * on the heavily damped motion ṗ = p̈(p), with a step as long as the posture may change at once, so that it ends as Newton's method at a
+ * stable equilibrium. Where the motion is unstable the step stays below its time constant, so that it is left and not sought.
+ */
+import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
+import { type Diagnosis, Refusal } from '../diagnosis';
+import { DenseLu } from '../linear/dense';
+import { square } from '../quantity/elementary';
+import type { Mechanism } from '../system/mechanism';
+import { assemble } from './assemble';
+import { freeMotions } from './motions';
+import { combine, freeBasis, freedomCount, linearise, massTimes, move, reducedAcceleration } from './reduced';
+
+export interface Equilibrium {
+  /** State vector at rest. */
+  y: Float64Array;
+  iterations: number;
+  /** Largest acceleration left, in the reduced coordinates, against that of the loads alone. */
+  residual: number;
+  stable: boolean;
+  /** Names of the freedoms along which nothing pulls back. */
+  neutral: string[];
+  /** Energy stored, J. */
+  energy: number;
+}
+
+const MOST = 400;
+const GOOD = 1e-10;
+
+/** Lets friction go: an equilibrium is sought as if nothing rubbed. */
+export function frictionless({ assembly, system }: Mechanism): void {
+  for (const { force } of assembly.forces) if (force.lock) system.hold(force.lock.constraint, false);
+}
+
+/** Size of the accelerations the loads would give one by one, in the mass metric: what the balance is measured against. */
+function loadScale(m: Mechanism, t: number): number {
+  const { system } = m;
+  const F = new Float64Array(6 * (system.bodies + 1));
+  let sum = 0;
+  for (const { force } of m.assembly.forces) {
+    F.fill(0);
+    force.apply(system.K, t, F);
+    let s = 0;
+    for (let i = 0; i < system.bodies; i++) for (let k = 0; k < 3; k++) {
+      s += square(F[6 * i + k]!) / system.masses[i]! + square(F[6 * i + 3 + k]!) / system.inertias[9 * i + 4 * k]!;
+    }
+    sum += Math.sqrt(s);
+  }
+  return sum;
+}
+
+/**
+ * The equilibrium reached from the posture in K (at rest).
+ * @throws Refusal when there is none within reach
+ */
+export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
+  const { system } = m;
+  const { K } = system;
+  K.v.fill(0);
+  K.w.fill(0);
+  system.linearise();
+  if (system.projectPositions(t) > 1e-8) throw new Refusal([{ code: 'statics-open', severity: 'error', message: `The joints do not close at t = ${t} s.`, time: t }]);
+  const d = freedomCount(system);
+  const y = new Float64Array(system.size);
+  const start = K.r.slice();
+  let pace = 0, iterations = 0, residual = 0;
+  let found = d === 0;
+  let linear: ReturnType<typeof linearise> | undefined;
+  const step = new Float64Array(6 * system.bodies);
+  for (; !found && iterations < MOST; iterations++) {
+    const N = freeBasis(system, d);
+    const before = reducedAcceleration(m, N, t, new Float64Array(d)).slice();
+    const scale = Math.max(loadScale(m, t), 1e-300);
+    const size = Math.max(...before.map(Math.abs));
+    residual = size / scale;
+    if (!Number.isFinite(size)) break;
+    linear = linearise(m, t, N, false);
+    const rates = eigenvalues(linear.stiffness);
+    const fastest = Math.max(0, ...rates.re);
+    if (residual < GOOD) {
+      found = true;
+      break;
+    }
+    if (pace === 0) pace = 0.1 / Math.sqrt(Math.max(size / m.size, ...rates.re.map(Math.abs), 1e-12));
+    let delta = newton ? 1e18 : pace * pace;
+    if (!newton && fastest > 1e-12) delta = Math.min(delta, 0.5 / fastest);
+    K.store(y);
+    let moved = false, turned = 0;
+    for (let attempt = 0; attempt < 30 && !moved; attempt++) {
+      const lu = new DenseLu(d);
+      for (let i = 0; i < d; i++) for (let j = 0; j < d; j++) lu.A[i * d + j] = (i === j ? 1 / delta : 0) - linear.stiffness[i]![j]!;
+      const p = before.slice();
+      if (!lu.factorise()) {
+        delta *= 0.5;
+        continue;
+      }
+      lu.solve(p);
+      combine(N, p, step);
+      let turn = 0;
+      for (let i = 0; i < system.bodies; i++) for (let k = 0; k < 3; k++) turn = Math.max(turn, Math.abs(step[6 * i + k]!) / m.size, Math.abs(step[6 * i + 3 + k]!));
+      if (turn > 0.5 && !newton) {
+        delta *= Math.min(0.5, 0.4 / turn);
+        continue;
+      }
+      turned = turn;
+      const left = move(m, step, newton ? Math.min(1, 0.3 / turn) : 1, t);
+      moved = left < 1e-8;
+      if (!moved) {
+        K.load(y);
+        delta *= 0.25;
+        if (newton) break;
+      }
+    }
+    if (!moved) break;
+    system.linearise();
+    pace = Math.min(1e9, Math.sqrt(delta * Math.min(100, Math.max(0.5, 0.3 / Math.max(turned, 1e-300)))));
+    let far = 0;
+    for (let i = 0; i < K.r.length; i++) far = Math.max(far, Math.abs(K.r[i]! - start[i]!));
+    if (far > 1000 * m.size) break;
+  }
+  if (!found) throw new Refusal([runsAway(m, d)]);
+  system.accelerate(t);
+  linear ??= linearise(m, t, freeBasis(system, d), false);
+  const { re } = eigenvalues(linear.stiffness);
+  const stiffest = Math.max(1e-12, ...re.map(Math.abs));
+  const neutral = neutralMotions(m, linear, stiffest);
+  K.store(y);
+  system.accelerate(t);
+  return { y, iterations, residual, stable: re.every((x) => x < 1e-7 * stiffest), neutral, energy: m.assembly.energy.potential(K, t) };
+}
+
+/** Eigenvalues of a small matrix. */
+export function eigenvalues(rows: readonly Float64Array[]): { re: number[]; im: number[] } {
+  if (rows.length === 0) return { re: [], im: [] };
+  const e = new EigenvalueDecomposition(new Matrix(rows.map((r) => [...r])));
+  return { re: e.realEigenvalues, im: e.imaginaryEigenvalues };
+}
+
+/** Freedoms along which displacement calls up no acceleration. */
+function neutralMotions(m: Mechanism, { N, stiffness }: { N: Float64Array[]; stiffness: Float64Array[] }, stiffest: number): string[] {
+  if (N.length === 0) return [];
+  const e = new EigenvalueDecomposition(new Matrix(stiffness.map((r) => [...r])));
+  const V = e.eigenvectorMatrix;
+  const free = e.realEigenvalues.flatMap((x, j) => (Math.abs(x) < 1e-7 * stiffest && Math.abs(e.imaginaryEigenvalues[j]!) < 1e-7 * stiffest ? [j] : []));
+  if (free.length === 0) return [];
+  const shapes = free.map((j) => combine(N, N.map((_, i) => V.get(i, j)), new Float64Array(6 * m.system.bodies)));
+  const kept = shapes.filter((s) => {
+    const Ms = new Float64Array(s.length);
+    massTimes(m.system, s, Ms);
+    return Ms.some((x) => Math.abs(x) > 1e-12);
+  });
+  return freeMotions(m, kept).map((f) => f.name);
+}
+
+function runsAway(m: Mechanism, d: number): Diagnosis {
+  const { K } = m.system;
+  let worst = 0, most = -1;
+  m.bodies.forEach((_, i) => {
+    const far = Math.max(...[0, 1, 2].map((k) => Math.abs(K.r[3 * i + k]!)));
+    if (far > most) {
+      most = far;
+      worst = i;
+    }
+  });
+  return {
+    code: 'statics-none', severity: 'error', message: `No equilibrium was found: ${m.bodies[worst]?.name ?? 'the machine'} keeps giving way.`,
+    why: d > 0 ? 'Nothing pulls it back along one of its freedoms, or the loads have no balance.' : 'The loads have no balance.', remedy: 'Add a spring or a stop, or start nearer to the balance.',
+    ...(m.bodies[worst] ? { element: { family: 'bodies', name: m.bodies[worst]!.name }, path: ['bodies', m.model.bodies.findIndex((b) => b.name === m.bodies[worst]!.name)] } : {}),
+  };
+}
+
+/**
+ * Equilibria reached from the assembled posture and from others round about; stable ones by settling, unstable ones by Newton's method.
+ * @param starts number of further starts
+ */
+export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
+  const { system } = m;
+  const { K } = system;
+  const { y } = assemble(m);
+  frictionless(m);
+  const found: Equilibrium[] = [];
+  const take = (e: Equilibrium) => {
+    const alike = (f: Equilibrium) => f.neutral.length > 0 && e.neutral.length === f.neutral.length && f.stable === e.stable && Math.abs(f.energy - e.energy) < 1e-6 * (Math.abs(e.energy) + 1e-9);
+    const same = found.some((f) => alike(f) || f.y.subarray(0, 7 * system.bodies).every((x, i) => Math.abs(x - e.y[i]!) < 1e-5 * (i % 7 < 3 ? m.size : 1) || (i % 7 >= 3 && sameTurn(f.y, e.y, i))));
+    if (!same) found.push(e);
+  };
+  K.load(y);
+  let first: unknown;
+  try {
+    take(equilibrium(m, t));
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    first = e;
+  }
+  let seed = 7;
+  const random = () => ((seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1);
+  for (let s = 0; s < starts; s++) {
+    K.load(y);
+    K.v.fill(0);
+    K.w.fill(0);
+    system.linearise();
+    const d = freedomCount(system);
+    if (d === 0) break;
+    const step = new Float64Array(6 * system.bodies);
+    // a walk of small steps along the freedoms, up to about half a turn
+    const way = Array.from({ length: d }, random);
+    for (let k = 0; k < 8 + (s % 4) * 4; k++) {
+      const N = freeBasis(system, d);
+      combine(N, way, step);
+      let turn = 0;
+      for (let i = 0; i < system.bodies; i++) for (let q = 0; q < 3; q++) turn = Math.max(turn, Math.abs(step[6 * i + q]!) / m.size, Math.abs(step[6 * i + 3 + q]!));
+      if (!(turn > 0) || move(m, step, 0.2 / turn, t) > 1e-8) break;
+      system.linearise();
+    }
+    try {
+      take(equilibrium(m, t, s % 2 === 1));
+    } catch (e) {
+      if (!(e instanceof Refusal)) throw e;
+    }
+  }
+  if (found.length === 0 && first) throw first;
+  return found.sort((a, b) => a.energy - b.energy);
+}
+
+/** Whether a component of a quaternion differs only by the sign of the whole. */
+function sameTurn(a: Float64Array, b: Float64Array, i: number): boolean {
+  const p = i - (i % 7) + 3;
+  let s = 0;
+  for (let k = 0; k < 4; k++) s += a[p + k]! * b[p + k]!;
+  return Math.abs(s) > 1 - 1e-9;
+}
