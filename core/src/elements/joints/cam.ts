@@ -9,7 +9,7 @@ import { AXIS_JOINT, joint } from './joint';
 
 export const cam = joint({
   kind: 'cam', label: 'Cam',
-  help: 'Two plane curves stay in touch: a cam and its roller, flat or curved follower. It also holds when the follower would lift off: a grooved cam, or a spring strong enough; see the sign of its load.',
+  help: 'Two plane curves stay in touch: a cam and its roller, flat or curved follower; other joints keep both in the cam’s plane. It also holds when the follower would lift off: a grooved cam, or a spring strong enough; see the sign of its load.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Bodies', 'The cam, then the follower.'),
     ...CURVE,
