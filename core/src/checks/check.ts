@@ -21,7 +21,7 @@ export function check(model: Model): Report {
   const diagnoses = [...built.diagnoses];
   const { mechanism } = built;
   if (!mechanism) return { built, diagnoses: sorted(diagnoses) };
-  diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism));
+  diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism), ...tinyInertias(mechanism));
   if (mechanism.bodies.length === 0) {
     diagnoses.push({ code: 'model-empty', severity: 'note', message: 'There is no body yet.', remedy: 'Add points, then a body with a shape between them.' });
     return { built, diagnoses: sorted(diagnoses), start: new Float64Array(mechanism.system.size) };
@@ -61,6 +61,15 @@ function driveFaults(m: Mechanism): Diagnosis[] {
       const what = order === 0 ? `The ${d.prescribes} jumps` : 'The position has a corner, so its speed jumps';
       return [{ code: 'drive-jump', severity: 'error', message: `${what} at t = ${Number(k.t.toPrecision(6))} s.`, why: 'A sudden change of speed would need an infinite force.', remedy: 'Use smoothstep or smootherstep to pass from one value to the other.', path: ['drives', index, 'value'], element: { family: 'drives', name: d.name }, time: k.t }];
     });
+  });
+}
+
+/** A mass with next to no inertia makes accelerations that are differences of huge numbers. */
+function tinyInertias(m: Mechanism): Diagnosis[] {
+  return m.bodies.flatMap((b): Diagnosis[] => {
+    const least = Math.min(b.inertia[0], b.inertia[4], b.inertia[8]);
+    if (!(b.mass > 0) || least > 1e-8 * b.mass * m.size * m.size) return [];
+    return [{ code: 'inertia-tiny', severity: 'note', message: 'Its moment of inertia is next to nothing for its mass.', why: 'The solver loses digits and takes small steps.', remedy: 'A ten-thousandth of mass times length squared is as good as nothing, and solves well.', path: ['bodies', m.model.bodies.findIndex((x) => x.name === b.name), 'inertia'], element: { family: 'bodies', name: b.name } }];
   });
 }
 

@@ -173,6 +173,8 @@ export interface Channel {
   /** What positive means, in words. */
   positive: string;
   read(s: Snapshot): number;
+  /** It reads joint loads: those of least norm where they are not unique. */
+  loads?: true;
   /** Angles it reads that count whole turns. */
   angles?: readonly Freedom[];
 }

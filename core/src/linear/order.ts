@@ -13,6 +13,8 @@ export interface Link {
   others?: readonly number[];
   /** Indices of the links it must follow: for a drive its joint, for a coupling its joints. */
   after?: readonly number[];
+  /** It must also follow its own bodies, being tied to no joint. */
+  last?: true;
 }
 
 export interface Order {
@@ -100,6 +102,7 @@ export function eliminationOrder(bodies: number, links: readonly Link[]): Order 
   });
   const before: Set<number>[] = blocks.map(() => new Set());
   links.forEach((_, i) => {
+    if (links[i]!.last) for (const b of [links[i]!.a, links[i]!.b]) if (b < bodies) before[blockOfLink[i]!]!.add(b);
     for (const w of waits[i]!) if (blockOfLink[w] !== blockOfLink[i]) before[blockOfLink[i]!]!.add(blockOfLink[w]!);
   });
 

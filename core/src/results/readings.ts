@@ -28,7 +28,7 @@ export class Readings {
   }
 
   /** Puts a recorded row into the snapshot. */
-  private load(row: Float64Array): void {
+  private load(row: Float64Array, loads = false): void {
     const { from, snapshot, m } = this;
     this.row = row;
     snapshot.t = row[0]!;
@@ -36,6 +36,10 @@ export class Readings {
     snapshot.acceleration.set(row.subarray(from.acceleration, from.multipliers));
     snapshot.multipliers.set(row.subarray(from.multipliers, from.angles));
     m.system.velocityResidual(snapshot.t);
+    if (loads) {
+      m.system.ldlt.factorise(m.system.G);
+      m.system.spreadLoads(m.size, snapshot.multipliers);
+    }
   }
 
   /** Residuals of positions and velocities at a recorded row: the constraints as they are met there. */
@@ -50,10 +54,11 @@ export class Readings {
     const { width } = this.layout;
     const n = chunks.reduce((s, c) => s + c.length / width, 0);
     const out = channels.map(() => new Float64Array(n));
+    const loads = channels.some((c) => c.loads);
     let i = 0;
     for (const chunk of chunks) {
       for (let p = 0; p < chunk.length; p += width, i++) {
-        this.load(chunk.subarray(p, p + width));
+        this.load(chunk.subarray(p, p + width), loads);
         for (let k = 0; k < channels.length; k++) out[k]![i] = channels[k]!.read(this.snapshot);
       }
     }

@@ -90,7 +90,6 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
 
   system.segment(0, until);
   system.evaluate(0, y, rates);
-  system.spreadLoads(m.size);
   const turns = new Turns(m.angles, K, 0);
   recorder.put(0, turns);
   let next = 1;
@@ -332,7 +331,7 @@ export const recordCount = (until: number, every: number): number => {
 };
 
 /** Brings an interpolated state onto the constraints and solves for its accelerations and multipliers. */
-export function settle({ system, size }: Mechanism, t: number, y: Float64Array, rates: Float64Array, stats: RunStatistics): void {
+export function settle({ system }: Mechanism, t: number, y: Float64Array, rates: Float64Array, stats: RunStatistics): void {
   system.evaluate(t, y, rates);
   const p0 = system.residual(t);
   const v0 = system.velocityResidual(t, true);
@@ -342,7 +341,6 @@ export function settle({ system, size }: Mechanism, t: number, y: Float64Array, 
     v = system.projectVelocities(t);
     system.accelerate(t);
   }
-  system.spreadLoads(size);
   stats.positionResidual = Math.max(stats.positionResidual, p);
   stats.velocityResidual = Math.max(stats.velocityResidual, v);
 }

@@ -3,6 +3,7 @@ import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import type { Diagnosis } from '../diagnosis';
 import { TWO_PI } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
+import { freeMotions } from './motions';
 import { combine, linearise, massTimes, probe } from './reduced';
 
 export interface Mode {
@@ -28,8 +29,10 @@ export interface Modes {
 /** Modes about the posture and motion in K. Pairs of conjugate eigenvalues are given once. */
 export function modes(m: Mechanism, t = 0): Modes {
   const { system } = m;
-  const linear = linearise(m, t);
-  const { N, stiffness, damping, rest } = linear;
+  system.linearise();
+  const leaders = freeMotions(m);
+  const N = leaders.map((l) => l.shape);
+  const { stiffness, damping, rest } = linearise(m, t, N, true, (out) => leaders.forEach((l, i) => (out[i] = l.acceleration(system.K, system.acceleration))));
   const d = N.length;
   const diagnoses: Diagnosis[] = [];
   if (d === 0) return { modes: [], diagnoses: [{ code: 'modes-none', severity: 'warning', message: 'Nothing can swing: no freedom is left.', remedy: 'Switch the drives off, or free a joint.' }] };

@@ -1,4 +1,5 @@
 /** The free motions of a posture, each told apart by the joint coordinate or body motion that leads it. */
+import type { Kinematics } from '../equations/kinematics';
 import type { Mechanism } from '../system/mechanism';
 import { freeBasis } from './reduced';
 
@@ -8,6 +9,8 @@ export interface FreeMotion {
   element: { family: 'joints' | 'bodies'; name: string };
   /** Velocities of all bodies, six numbers each (ground axes; body axes): unit rate of what leads it. */
   shape: Float64Array;
+  /** Acceleration of the leader, for six accelerations a body. */
+  acceleration(K: Kinematics, a: Float64Array): number;
 }
 
 const BODY_WORDS = ['moving along x', 'moving along y', 'moving along z', 'turning about its x', 'turning about its y', 'turning about its z'];
@@ -16,12 +19,15 @@ const BODY_WORDS = ['moving along x', 'moving along y', 'moving along z', 'turni
 export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[] {
   const { system } = m;
   const { K } = system;
-  const leaders: { name: string; element: FreeMotion['element']; rate: (u: Float64Array) => number; bonus: number }[] = [];
+  const leaders: { name: string; element: FreeMotion['element']; rate: (u: Float64Array) => number; bonus: number; acceleration: FreeMotion['acceleration'] }[] = [];
+  // a body that spins carries its axes round: its components are no coordinates
+  const spins = (i: number) => Math.abs(K.w[3 * i]!) + Math.abs(K.w[3 * i + 1]!) + Math.abs(K.w[3 * i + 2]!) > 1e-9;
   for (const j of m.joints) for (const [type, f] of j.freedoms) {
     const row = f.row(K).slice();
     const { a, b } = f.equation;
     leaders.push({
       name: `${j.name} ${type === 'rotation' ? 'turns' : 'slides'}`, element: { family: 'joints', name: j.name }, bonus: type === 'rotation' ? 1 : 1 / m.size,
+      acceleration: (at, acc) => f.acceleration(at, acc),
       rate: (u) => {
         let s = 0;
         for (let k = 0; k < 6; k++) s += (a < system.bodies ? row[k]! * u[6 * a + k]! : 0) + (b < system.bodies ? row[6 + k]! * u[6 * b + k]! : 0);
@@ -29,7 +35,7 @@ export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[]
       },
     });
   }
-  m.bodies.forEach((b, i) => BODY_WORDS.forEach((w, k) => leaders.push({ name: `${b.name} ${w}`, element: { family: 'bodies', name: b.name }, bonus: (k < 3 ? 1 / m.size : 1) * 1e-3, rate: (u) => u[6 * i + k]! })));
+  m.bodies.forEach((b, i) => BODY_WORDS.forEach((w, k) => leaders.push({ name: `${b.name} ${w}`, element: { family: 'bodies', name: b.name }, bonus: (k < 3 ? 1 / m.size : 1) * (spins(i) ? 1e-6 : 1e-3), rate: (u) => u[6 * i + k]!, acceleration: (_K, acc) => acc[6 * i + k]! })));
 
   // Gauss-Jordan with complete choice of the leader
   const columns = N.map((c) => c.slice());
@@ -56,5 +62,5 @@ export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[]
     });
     chosen.push({ leader: best, column: at });
   }
-  return chosen.map(({ leader, column }) => ({ name: leaders[leader]!.name, element: leaders[leader]!.element, shape: columns[column]! }));
+  return chosen.map(({ leader, column }) => ({ name: leaders[leader]!.name, element: leaders[leader]!.element, shape: columns[column]!, acceleration: leaders[leader]!.acceleration }));
 }

@@ -131,17 +131,29 @@ export interface Linear {
   rest: Float64Array;
 }
 
+/** What is taken for a coordinate's acceleration. */
+export type Accelerations = (out: Float64Array) => void;
+
 /**
  * p̈ = J p + D ṗ about the posture and motion in K, by central differences of fourth order along the constraints: geometric stiffness
  * and turning axes are in it because every displaced posture is brought onto the constraints and solved anew.
+ * @param N velocities per unit rate of each coordinate
+ * @param accelerations reads the coordinates' accelerations after a solution; left out: Nᵀ M a, for N orthonormal in the mass metric and a machine at rest
  */
-export function linearise(m: Mechanism, t: number, N = freeBasis(m.system), withDamping = true): Linear {
+export function linearise(m: Mechanism, t: number, N: readonly Float64Array[], withDamping: boolean, accelerations?: Accelerations): Linear {
   const { system } = m;
   const { K } = system;
   const d = N.length;
   const y = new Float64Array(system.size);
   K.store(y);
-  const rest = reducedAcceleration(m, N, t, new Float64Array(d)).slice();
+  const read = (): Float64Array => {
+    const out = new Float64Array(d);
+    if (!accelerations) return reducedAcceleration(m, N, t, out);
+    system.accelerate(t);
+    accelerations(out);
+    return out;
+  };
+  const rest = read();
   const sample = (column: Float64Array, h: number, velocity: boolean): Float64Array => {
     K.load(y);
     if (velocity) {
@@ -154,7 +166,7 @@ export function linearise(m: Mechanism, t: number, N = freeBasis(m.system), with
       system.linearise();
       system.projectVelocities(t);
     }
-    return reducedAcceleration(m, N, t, new Float64Array(d)).slice();
+    return read();
   };
   const derivative = (velocity: boolean): Float64Array[] => {
     const rows = Array.from({ length: d }, () => new Float64Array(d));
@@ -169,5 +181,5 @@ export function linearise(m: Mechanism, t: number, N = freeBasis(m.system), with
   const damping = withDamping ? derivative(true) : [];
   K.load(y);
   system.linearise();
-  return { N, stiffness, damping, rest };
+  return { N: [...N], stiffness, damping, rest };
 }

@@ -10,7 +10,7 @@ import { square } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
 import { assemble } from './assemble';
 import { freeMotions } from './motions';
-import { combine, freeBasis, freedomCount, linearise, massTimes, move, reducedAcceleration } from './reduced';
+import { combine, freeBasis, freedomCount, linearise, massTimes, move, probe, reducedAcceleration } from './reduced';
 
 export interface Equilibrium {
   /** State vector at rest. */
@@ -123,7 +123,9 @@ export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
   system.accelerate(t);
   linear ??= linearise(m, t, freeBasis(system, d), false);
   const { re } = eigenvalues(linear.stiffness);
-  const stiffest = Math.max(1e-12, ...re.map(Math.abs));
+  // what a load that turns with a displacement of the machine's size would give
+  const usual = Math.max(0, ...linear.N.map((c) => loadScale(m, t) / (1e4 * probe(system, c, m.size))));
+  const stiffest = Math.max(1e-12, usual, ...re.map(Math.abs));
   const neutral = neutralMotions(m, linear, stiffest);
   K.store(y);
   system.accelerate(t);

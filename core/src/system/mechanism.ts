@@ -316,7 +316,7 @@ export function build(model: Model): Built {
   const groups: Group[] = [
     ...joints.map((j): Group => ({ name: j.name, family: 'joints', a: j.sides.a, b: j.sides.b, rows: j.constraints.reduce((s, c) => s + c.rows, 0), constraints: j.constraints })),
     ...couplings.map((c): Group => ({ name: c.name, family: 'couplings', a: c.constraint.a, b: c.constraint.b, others: c.constraint.more.flat(), rows: 1, constraints: [c.constraint], after: c.joints })),
-    ...drives.map((d): Group => ({ name: d.name, family: 'drives', a: d.constraint.a, b: d.constraint.b, rows: 1, constraints: [d.constraint], after: afterJoint(d.joint) })),
+    ...drives.map((d): Group => ({ name: d.name, family: 'drives', a: d.constraint.a, b: d.constraint.b, rows: 1, constraints: [d.constraint], after: afterJoint(d.joint), ...(d.joint ? {} : { last: true as const }) })),
     ...starts.flatMap((s) => [s.position, s.speed].flatMap((c): Group[] => (c ? [{ name: s.name, family: 'starts', a: c.a, b: c.b, rows: 1, constraints: [c], after: afterJoint(s.joint) }] : []))),
     ...forces.flatMap(({ name, force: { lock } }): Group[] => (lock ? [{ name, family: 'loads', a: lock.constraint.a, b: lock.constraint.b, rows: 1, constraints: [lock.constraint], after: afterJoint(jointNamed(lock.joint)) }] : [])),
   ];

@@ -104,14 +104,14 @@ export class System {
   /**
    * Where rows are redundant the multipliers are not unique: those of least norm (moments counted against the machine's size) take their place.
    * With c the row's coefficients in the others (Gᵀ c = its own row), e − c is a change of loads that moves nothing.
-   * @param size characteristic length, m
+   * Needs the factorisation at hand. @param size characteristic length, m; @param multipliers changed in place
    */
-  spreadLoads(size: number): void {
+  spreadLoads(size: number, multipliers: Float64Array): void {
     const { redundant } = this.ldlt;
     const rows = [...redundant.keys()].filter((r) => redundant[r]);
     if (rows.length === 0) return;
     const n = 6 * this.bodies, weight = (r: number) => (this.isLength[r] ? 1 : 1 / size);
-    const idle: Float64Array[] = [];
+    const idle: { rows: number[]; v: Float64Array }[] = [];
     for (const r of rows) {
       const x = new Float64Array(n + this.rows);
       this.ldlt.spread(r, this.G, x);
@@ -119,22 +119,27 @@ export class System {
       const v = new Float64Array(this.rows);
       for (let k = 0; k < this.rows; k++) v[k] = -x[n + k]! * weight(k);
       v[r] = v[r]! + weight(r);
+      // each reaches over its own loop only
       for (const u of idle) {
         let s = 0;
-        for (let k = 0; k < v.length; k++) s += u[k]! * v[k]!;
-        for (let k = 0; k < v.length; k++) v[k] = v[k]! - s * u[k]!;
+        for (const k of u.rows) s += u.v[k]! * v[k]!;
+        if (s !== 0) for (const k of u.rows) v[k] = v[k]! - s * u.v[k]!;
       }
       let s = 0;
-      for (const e of v) s += e * e;
+      for (let k = 0; k < v.length; k++) s += v[k]! * v[k]!;
       if (!(s > 1e-24)) continue;
       s = Math.sqrt(s);
-      idle.push(v.map((e) => e / s));
+      const reach: number[] = [];
+      for (let k = 0; k < v.length; k++) {
+        v[k] = v[k]! / s;
+        if (Math.abs(v[k]!) > 1e-13) reach.push(k);
+      }
+      idle.push({ rows: reach, v });
     }
-    const { multipliers } = this;
     for (const u of idle) {
       let s = 0;
-      for (let k = 0; k < u.length; k++) s += u[k]! * multipliers[k]! * weight(k);
-      for (let k = 0; k < u.length; k++) multipliers[k] = multipliers[k]! - (s * u[k]!) / weight(k);
+      for (const k of u.rows) s += u.v[k]! * multipliers[k]! * weight(k);
+      for (const k of u.rows) multipliers[k] = multipliers[k]! - (s * u.v[k]!) / weight(k);
     }
   }
 
@@ -196,7 +201,7 @@ export class System {
         change = Math.max(change, Math.abs(d));
         F[k] = this.previous[k]! + relax * d;
       }
-      if (i > 0 && change <= 1e-13 * scale) {
+      if (i > 0 && change <= 1e-13 * scale + 1e-13) {
         this.unsettled = false;
         break;
       }

@@ -4,16 +4,15 @@ import { type Problem, DOWN, G, constant, cube, curve, e, ellipticK, gravity, in
 export const DYNAMICS: Problem[] = [
   {
     title: 'Pendulum from 120°: period',
-    source: 'T = 4 √(l/g) K(sin 60°), by the arithmetic-geometric mean',
+    source: 'θ = 2 asin(sin 60° · sn), T = 4 K(sin 60°)/ω, by the arithmetic-geometric mean',
     solve(accuracy) {
-      const l = 0.8, q0 = (2 * Math.PI) / 3, k = Math.sin(q0 / 2), w = Math.sqrt(G / l), T = (4 * ellipticK(k)) / w;
+      const l = 0.8, q0 = (2 * Math.PI) / 3, k = Math.sin(q0 / 2), I = 1e-4, w = Math.sqrt((2 * G * l) / (2 * l * l + I)), T = (4 * ellipticK(k)) / w;
       const r = run(model('Pendulum', {
         run: { until: 3 * T, every: T / 60 }, points: e([{ name: 'O' }]),
-        bodies: e([{ name: 'Bob', rotation: [0, 0, q0 - Math.PI / 2], mass: 2, centre: [l, 0, 0], inertia: [1e-9, 1e-9, 1e-9] }]),
+        bodies: e([{ name: 'Bob', rotation: [0, 0, q0 - Math.PI / 2], mass: 2, centre: [l, 0, 0], inertia: [I, I, I] }]),
         joints: e([{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Bob'], at: ['O'] }]), loads: e([DOWN]), gauges: e([{ name: 'q', kind: 'joint', joint: 'Pin' }]),
       }), accuracy);
-      const I = 1e-9 / (2 * l * l);
-      const angle = (t: number) => 2 * Math.asin(k * jacobi(ellipticK(k) - (w / Math.sqrt(1 + I)) * t, k).sn) - q0;
+      const angle = (t: number) => 2 * Math.asin(k * jacobi(ellipticK(k) - w * t, k).sn) - q0;
       return [curve(r, 'q', 'angle over three periods', 'rad', angle)];
     },
   },
@@ -47,7 +46,7 @@ export const DYNAMICS: Problem[] = [
       const rest = spin - W * Math.cos(tilt);
       const r = run(model('Top', {
         run: { until: 2, every: 0.01 }, points: e([{ name: 'O' }, { name: 'Nose', body: 'Top', at: [0, 0, l] }]),
-        bodies: e([{ name: 'Top', rotation: [0, tilt, 0], mass: m, centre: [0, 0, l], inertia: [I1, I1, I3], spin: [rest * axis[0]!, 0, rest * axis[2]! + W] }]),
+        bodies: e([{ name: 'Top', rotation: [0, tilt, 0], mass: m, centre: [0, 0, l], inertia: [I1, I1, I3], velocity: [0, W * l * Math.sin(tilt), 0], spin: [rest * axis[0]!, 0, rest * axis[2]! + W] }]),
         joints: e([{ name: 'Tip', kind: 'spherical', bodies: ['Ground', 'Top'], at: ['O'] }]), loads: e([gravity(0, 0, -G)]),
         gauges: e([{ name: 'z', kind: 'point', body: 'Top', at: 'Nose', component: 'z' }, { name: 'x', kind: 'point', body: 'Top', at: 'Nose', component: 'x' }]),
       }), accuracy);

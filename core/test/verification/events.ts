@@ -126,7 +126,7 @@ export const EVENTS: Problem[] = [
         drives: e([{ name: 'Motor', joint: 'Axle', value: '4 rad/s', while: 'step(2 s, t) - step(1 s, t) + 0.5' }]),
         loads: e([{ name: 'Brake', kind: 'joint-spring', joint: 'Axle', damping: 0.1 }]), gauges: e([{ name: 'w', kind: 'joint', joint: 'Axle', of: 'rate' }, { name: 'E', kind: 'energy', of: 'closing' }]),
       }), accuracy);
-      return [curve(r, 'w', 'speed', 'rad/s', (t) => (t <= 1 || t >= 2 ? 4 : 4 * Math.exp(-(t - 1)))), { ...curve(r, 'E', 'closing error of the energy ledger', 'J', () => 0), scale: 0.8 }];
+      return [curve(r, 'w', 'speed', 'rad/s', (t) => (t <= 1 || t > 2.001 ? 4 : 4 * Math.exp(-(t - 1)))), { ...curve(r, 'E', 'closing error of the energy ledger', 'J', () => 0), scale: 0.8 }];
     },
   },
   {

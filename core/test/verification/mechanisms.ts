@@ -126,6 +126,7 @@ export const MECHANISMS: Problem[] = [
   },
   {
     title: 'Eccentric cam with flat follower',
+    exact: 3e-4, // the cam is a spline through 360 points; its curvature, and with it the torque, is right to h²
     source: 'Closed form: s = R + e cos θ, spring and inertia set the torque',
     solve(accuracy) {
       const [ecc, R, w, m] = [0.01, 0.04, 8, 0.5];
@@ -157,7 +158,7 @@ export const MECHANISMS: Problem[] = [
       const k = run(model('Carried plate', {
         run: { until: 2, every: 0.01 },
         points: e([{ name: 'O' }]), bodies: e([cube('Plate', 3)]),
-        drives: e([['x', '20 mm * sin(3 rad/s * t)'], ['y', '30 mm * (1 - cos(2 rad/s * t))'], ['z', '5 mm/s^2 * t^2'], ['about-x', '0.3 rad * sin(2 rad/s*t)'], ['about-y', '0.2 rad * sin(1 rad/s * t)'], ['about-z', '1 rad/s * t']]
+        drives: e([['x', '20 mm * sin(3 rad/s * t)'], ['y', '30 mm * (1 - cos(2 rad/s * t))'], ['z', '5 mm/s^2 * t^2'], ['about-x', '0.3 rad * sin(2 rad/s*t)'], ['about-y', '0.2 rad * sin(1 rad/s * t)'], ['about-z', '0.6 rad * sin(1.5 rad/s * t)']]
           .map(([along, value]) => ({ name: `Drive ${along!}`, on: 'frames', bodies: ['Ground', 'Plate'], at: ['O'], along, prescribes: 'position', value }))),
         gauges: e([{ name: 'x', kind: 'point', body: 'Plate', at: 'O', component: 'x' }, { name: 'push', kind: 'drive', drive: 'Drive y' }]),
       }), accuracy);

@@ -19,6 +19,7 @@ export const jointReaction = gauge({
     const vector = v.of === 'force' ? reaction.force : reaction.moment;
     const f = new Float64Array(3), p = new Float64Array(3);
     return {
+      loads: true,
       dim: v.of === 'force' ? D.force : D.torque,
       positive: v.component === 'magnitude'
         ? `Size of the ${v.of} on ${j.bodies[1]}, never negative.`
