@@ -5,6 +5,7 @@ import { PRESCRIPTIONS } from '../elements/drives/drive';
 import type { Model } from '../model/document';
 import { assemble } from '../solve/assemble';
 import { type Mobility, mobility } from '../solve/mobility';
+import { frictionless } from '../solve/statics';
 import { type Built, type Mechanism, build } from '../system/mechanism';
 
 export interface Report {
@@ -28,6 +29,7 @@ export function check(model: Model): Report {
   }
   try {
     const { y } = assemble(mechanism);
+    frictionless(mechanism);
     const found = mobility(mechanism);
     diagnoses.push(...found.diagnoses);
     return { built, diagnoses: sorted(diagnoses), start: y, mobility: found };

@@ -6,6 +6,7 @@ import type { Program } from '../formula/program';
 import type { Vec3 } from '../geometry/vector';
 import type { Kinematics } from './kinematics';
 import type { Constraint } from './constraints';
+import type { Freedom } from './freedom';
 import type { Magnitude } from './magnitude';
 import type { ExtraStates } from './states';
 import type { Watch } from './watch';
@@ -20,7 +21,7 @@ export interface Force {
   /** Adds what follows from the constraint forces (friction, the spreading of tooth forces); called until it settles. */
   react?(K: Kinematics, t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void;
   /** A row that holds only while the force switches it on (stuck friction). */
-  lock?: { constraint: Constraint; joint: string };
+  lock?: { constraint: Constraint; joint: string; freedom: Freedom; /** Whether it holds now. */ readonly on: boolean; /** Lets it slip in a direction. */ slip(direction: number): void };
   /** Moments at which the force changes its law. */
   watches?: readonly Watch[];
   /** Whether the posture is past a limit it sets (end stops). */

@@ -32,7 +32,7 @@ export class Hold {
 }
 
 export class JointFriction implements Force, Watch {
-  readonly lock: { constraint: Constraint; joint: string };
+  readonly lock: NonNullable<Force['lock']>;
   readonly watches: readonly Watch[];
   /** 0 while it sticks, else the direction of slip. */
   private mode = 0;
@@ -49,7 +49,17 @@ export class JointFriction implements Force, Watch {
     private readonly hold: Hold,
     private readonly switchRow: (on: boolean) => void,
   ) {
-    this.lock = { constraint: row, joint };
+    const stuck = () => this.mode === 0;
+    this.lock = {
+      constraint: row, joint, freedom,
+      get on() {
+        return stuck();
+      },
+      slip: (direction) => {
+        this.mode = direction < 0 ? -1 : 1;
+        switchRow(false);
+      },
+    };
     this.watches = [this];
   }
 

@@ -121,9 +121,31 @@ function startSpeed(c: Constraint): number {
   return out[c.row]!;
 }
 
+/** A friction cannot stick where drives move its joint, though its speed be zero just now: it slips the way it is being accelerated. */
+function slipWhereDriven({ system, assembly: { forces } }: Mechanism, t: number): void {
+  const locks = forces.flatMap(({ force }) => (force.lock?.on ? [force.lock] : []));
+  if (locks.length === 0) return;
+  const surplus = () => {
+    system.linearise();
+    return system.ldlt.redundant.reduce((s, x) => s + x, 0);
+  };
+  for (const l of locks) system.hold(l.constraint, false);
+  let known = surplus();
+  for (const l of locks) {
+    system.hold(l.constraint, true);
+    const now = surplus();
+    if (now === known) continue;
+    system.hold(l.constraint, false);
+    known = surplus();
+    system.accelerate(t);
+    l.slip(l.freedom.acceleration(system.K, system.acceleration));
+  }
+}
+
 /** Frictions that cannot hold at rest begin to slip, the worst case being found in at most as many rounds as there are frictions. */
 export function settleModes(m: Mechanism, t = 0): void {
   const { system, watches } = m;
+  slipWhereDriven(m, t);
   const settling = watches.filter((w) => w.watch.settle);
   for (let i = 0; i <= settling.length; i++) {
     system.accelerate(t);

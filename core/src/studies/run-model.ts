@@ -7,7 +7,7 @@ import { analyse } from '../solve/run';
 import { type Mechanism } from '../system/mechanism';
 import { check } from '../checks/check';
 import { Readings, times } from '../results/readings';
-import { recordLayout } from '../results/record';
+import { offsets, recordLayout } from '../results/record';
 
 export interface FinishedRun {
   mechanism: Mechanism;
@@ -16,6 +16,8 @@ export interface FinishedRun {
   end: Extract<RunEvent, { type: 'end' }>;
   /** Values of a gauge over the run, SI. @throws Refusal */
   gauge(name: string): Float64Array;
+  /** A recorded state, to start another run from. */
+  state(record: number): Float64Array;
 }
 
 /** Checks and runs a model. @throws Refusal with every error that stands in the way */
@@ -34,6 +36,17 @@ export function runModel(model: Model, options: Partial<RunOptions & { analysis:
   return {
     mechanism, chunks, end: end!,
     time: times(chunks, recordLayout(mechanism).width),
+    state(record) {
+      const { state, acceleration } = offsets(recordLayout(mechanism));
+      const { width } = recordLayout(mechanism);
+      let skip = record;
+      for (const c of chunks) {
+        const n = c.length / width;
+        if (skip < n) return c.slice(skip * width + state, skip * width + acceleration);
+        skip -= n;
+      }
+      throw new RangeError(`record ${record} of ${chunks.length}`);
+    },
     gauge: (name) => readings.read([mechanism.channel(name)], chunks)[0]!,
   };
 }
