@@ -2,8 +2,9 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { Command, Option } from 'commander';
 import {
-  ANALYSIS_NAMES, type Analysis, D, type Diagnosis, type Dimension, FormulaError, METHOD_NAMES, type Mechanism, type Method, type Model, Refusal, assemble, check, compile, describe, equilibria, equilibrium, formatNumber, jsonPath, modes, range, runModel, shownUnit, readUnit,
+  ANALYSIS_NAMES, type Analysis, D, type Diagnosis, type Dimension, FormulaError, METHOD_NAMES, type Mechanism, type Method, type Model, Refusal, assemble, check, compile, describe, formatNumber, jsonPath, runModel, shownUnit, readUnit,
 } from '@vim-pivot/core';
+import { equilibria, equilibrium, modes, range } from '@vim-pivot/core/analyses';
 import { readCsv, writeCsv } from '@vim-pivot/core/csv';
 import { readModel } from '@vim-pivot/core/file';
 

@@ -46,4 +46,50 @@ describe('pivot', () => {
     expect(pivot('check', join(dir, 'absent.json')).out).toContain('cannot be read');
     expect(pivot('check', 'package.json')).toMatchObject({ code: 1 });
   });
+
+  const file = (name: string, model: object) => {
+    const path = join(dir, `${name}.pivot.json`);
+    writeFileSync(path, JSON.stringify({ format: 'vim-pivot-model', version: 1, name, ...model }));
+    return path;
+  };
+  const swing = () => file('swing', {
+    run: { until: 1, every: 0.1 }, points: [{ name: 'O' }], bodies: [{ name: 'Bob', mass: 1, centre: [0.5, 0, 0], inertia: [0.01, 0.01, 0.01] }],
+    tables: [{ name: 'push', from: 's', to: 'N*m', data: [[0, 0], [1, 0]] }],
+    joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Bob'], at: ['O'] }],
+    loads: [{ name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] }, { name: 'Push', kind: 'torque', body: 'Bob', magnitude: 'push(t)' }], gauges: [{ name: 'angle', kind: 'joint', joint: 'Pin' }],
+  });
+
+  it('finds modes, equilibria and the range of a joint', () => {
+    const f = swing();
+    const modes = JSON.parse(pivot('modes', f, '--json').out) as { modes: { frequency: number }[] };
+    expect(modes.modes[0]!.frequency).toBeCloseTo(Math.sqrt((9.81 * 0.5) / (0.25 + 0.01)) / (2 * Math.PI), 6);
+    const { equilibria } = JSON.parse(pivot('equilibria', f, '--json').out) as { equilibria: { stable: boolean }[] };
+    expect(equilibria.map((x) => x.stable)).toEqual([true, false]);
+    expect(pivot('range', f, 'Pin').out).toContain('comes round');
+    expect(pivot('range', f, 'Nothing')).toMatchObject({ code: 1 });
+  });
+
+  it('makes static runs, takes measured rows for a table, and starts from the state of another run', () => {
+    const f = swing(), rows = join(dir, 'rows.csv'), state = join(dir, 'state.json');
+    const final = (out: string) => (JSON.parse(out) as { gauges: { final: number }[] }).gauges[0]!.final;
+    expect(final(pivot('run', f, '--analysis', 'static', '--json').out)).toBeCloseTo(-90, 6);
+    writeFileSync(rows, 't,N*m\n0,2\n1,2\n');
+    const pushed = pivot('run', f, '--analysis', 'static', '--table', `push=${rows}`, '--json');
+    expect(final(pushed.out)).toBeCloseTo(-90 + (Math.asin(2 / (9.81 * 0.5)) * 180) / Math.PI, 5);
+    const whole = final(pivot('run', f, '--until', '0.6 s', '--json').out);
+    expect(pivot('run', f, '--until', '0.3 s', '--save-state', state).code).toBe(0);
+    expect(final(pivot('run', f, '--until', '0.3 s', '--start', state, '--json').out)).toBeCloseTo(whole, 3);
+  });
+
+  it('ends a run that divides by zero with exit code 1 and says where', () => {
+    const f = file('zero', {
+      run: { until: 3, every: 0.1 }, points: [{ name: 'O' }], bodies: [{ name: 'Block', mass: 1, inertia: [1, 1, 1] }], joints: [{ name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['O'] }],
+      loads: [{ name: 'Push', kind: 'force', body: 'Block', at: 'O', magnitude: '1 N*s / (2 s - t)' }],
+    });
+    const { code, out } = pivot('run', f, '--json');
+    expect(code).toBe(1);
+    const { status, diagnoses } = JSON.parse(out) as { status: string; diagnoses: { time: number; message: string }[] };
+    expect(status).toBe('failed');
+    expect(diagnoses[0]!.time).toBeCloseTo(2, 2);
+  });
 });

@@ -1,6 +1,6 @@
 /** What is kept in the browser: projects, and runs with their recorded states in chunks. */
 import Dexie, { type EntityTable } from 'dexie';
-import type { Diagnosis, Model, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { Diagnosis, Happening, Model, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
 export interface ProjectRow {
   id: string;
@@ -23,6 +23,8 @@ export interface RunRow {
   seconds: number;
   statistics?: RunStatistics;
   diagnoses: Diagnosis[];
+  /** Events of the run: what stuck, slipped, let go. */
+  happenings?: Happening[];
 }
 
 export interface ChunkRow {

@@ -1,7 +1,7 @@
 /** The open project: the only owner of its model. Every edit is a set of patches, so that all of it can be undone. */
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
-import { type Diagnosis, type Family, type LiveValue, type Model, Refusal } from '@vim-pivot/core/page';
+import { type Diagnosis, type Family, type LiveValue, type Model, Refusal, complete } from '@vim-pivot/core/page';
 import { checkModel, parseModel } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db } from './db';
@@ -140,7 +140,7 @@ async function recheck(): Promise<void> {
 
 function show(stored: ProjectRow): void {
   // a project kept by an earlier version may lack families that came later
-  const row = { ...stored, model: { ...blank(stored.name), ...stored.model } };
+  const row = { ...stored, model: complete(stored.model) };
   set({ id: row.id, model: row.model, savedAt: row.changed, past: [], future: [], selected: undefined, diagnoses: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
   localStorage.setItem(LAST_OPEN, row.id);
   void recheck();
@@ -204,8 +204,7 @@ export async function importFile(file: File): Promise<void> {
   }
 }
 
-export const blank = (name: string): Model => ({
+export const blank = (name: string): Model => complete({
   format: 'vim-pivot-model', version: 1, name, ground: 'Frame', run: { until: '2 s', every: '1 ms', accuracy: 1e-5 },
-  parameters: [], tables: [], points: [], materials: [{ name: 'Steel', density: '7850 kg/m^3' }], bodies: [], shapes: [], joints: [], couplings: [], drives: [],
-  loads: [{ name: 'Gravity', kind: 'gravity' }], gauges: [],
+  materials: [{ name: 'Steel', density: '7850 kg/m^3' }], loads: [{ name: 'Gravity', kind: 'gravity' }],
 });

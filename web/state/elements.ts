@@ -109,6 +109,15 @@ export function setText(family: Family, name: string, { field, part }: Place, te
   });
 }
 
+/** Writes rows of numbers typed or pasted as lines, as one undo step; what is no number is kept as it is typed and marked by the check. */
+export function setRows(family: Family, name: string, field: string, text: string): void {
+  const rows = text.split('\n').map((l) => l.trim()).filter(Boolean).map((l) => l.split(/[\t;]|,\s*|\s+/).map((x) => Number(x.replace('−', '-'))));
+  edit(`${field} of ${name}`, (m) => {
+    const e = m[family].find((x) => x.name === name);
+    if (e && JSON.stringify(e[field]) !== JSON.stringify(rows)) e[field] = rows as never;
+  });
+}
+
 /** Writes the names of a field that refers to several elements, as one undo step. */
 export function setNames(family: Family, name: string, field: string, names: string[]): void {
   edit(`${field} of ${name}`, (m) => {

@@ -1,6 +1,6 @@
 /** The runs of the open project: made in their worker, kept in the browser, played in the scene. */
 import { create } from 'zustand';
-import { type Diagnosis, type RecordLayout, offsets } from '@vim-pivot/core/page';
+import { type Diagnosis, type RecordLayout, complete, offsets } from '@vim-pivot/core/page';
 import { checkModel, runWorker } from '../workers/client';
 import type { Picture } from '../workers/protocol';
 import { type RunRow, chunksOf, db, dropRun } from './db';
@@ -37,15 +37,20 @@ export class Track {
   get end(): number {
     return this.count > 0 ? this.times[this.count - 1]! : 0;
   }
-  /** Posture at time t into `out`, straight between the two records round it (rotations normalised). */
-  at(t: number, out: Float64Array): void {
-    if (this.count === 0) return;
+  /** Index of the record at or before a time. */
+  recordAt(t: number): number {
     let lo = 0, hi = this.count - 1;
     while (lo < hi) {
       const mid = (lo + hi + 1) >> 1;
-      if (this.times[mid]! <= t) lo = mid;
+      if (this.times[mid]! <= t + 1e-12) lo = mid;
       else hi = mid - 1;
     }
+    return lo;
+  }
+  /** Posture at time t into `out`, straight between the two records round it (rotations normalised). */
+  at(t: number, out: Float64Array): void {
+    if (this.count === 0) return;
+    const lo = this.recordAt(t);
     const next = Math.min(lo + 1, this.count - 1);
     const span = this.times[next]! - this.times[lo]!;
     const x = span > 0 ? Math.min(1, Math.max(0, (t - this.times[lo]!) / span)) : 0;
@@ -83,6 +88,8 @@ interface RunsState {
   time: number;
   playing: boolean;
   speed: number;
+  /** The next run starts at the state shown of the current one. */
+  fromShown: boolean;
   /** Whether the scene stands at the model's start posture or at a time of the current run. */
   view: 'model' | 'run';
   /** What to draw for a run whose model is not the present one. */
@@ -91,7 +98,7 @@ interface RunsState {
 
 export const useRuns = create<RunsState>(() => ({
   runs: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, readable: new Map(), running: undefined, progress: 0, refusal: [], time: 0, playing: false, speed: 1,
-  view: 'model', pictures: new Map(),
+  view: 'model', pictures: new Map(), fromShown: false,
 }));
 const { getState: get, setState: set } = useRuns;
 
@@ -126,7 +133,7 @@ const rowOf = (id: string) => get().runs.find((r) => r.id === id);
 
 /** Lists the kept runs of a project and makes the latest the one that is played. */
 export async function showRunsOf(project: string): Promise<void> {
-  const rows = (await db.runs.where('project').equals(project).sortBy('number')).map((r): RunRow => (r.status === 'running' ? { ...r, status: 'cancelled' } : r));
+  const rows = (await db.runs.where('project').equals(project).sortBy('number')).map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? { status: 'cancelled' as const } : {}) }));
   if (useDocument.getState().id !== project) return;
   set({ runs: rows, current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, refusal: [], time: 0, playing: false, tick: get().tick + 1 });
   const last = rows.at(-1);
@@ -154,6 +161,9 @@ export function fetchRun(id: string): Promise<void> {
 export function startRun(): void {
   const { id: project, model } = useDocument.getState();
   if (!project || !model || get().running) return;
+  const { fromShown, current, time, tracks } = get();
+  const shown = fromShown && current ? tracks.get(current) : undefined;
+  const from = shown && current ? { run: current, record: shown.recordAt(time) } : undefined;
   const id = crypto.randomUUID();
   const number = Math.max(0, ...get().runs.map((r) => r.number)) + 1;
   set({ running: id, progress: 0, refusal: [], playing: false });
@@ -165,7 +175,7 @@ export function startRun(): void {
     announced = performance.now();
     set((s) => ({ readable: new Map([...s.readable, [id, track!.count]]), ...(s.playing || s.current !== id ? {} : { time: track!.end }) }));
   };
-  runWorker().stream({ type: 'run', run: id, model }, (r) => {
+  runWorker().stream({ type: 'run', run: id, model, ...(from ? { from } : {}) }, (r) => {
     switch (r.type) {
       case 'refused':
         set({ running: undefined, refusal: r.diagnoses });
@@ -189,7 +199,7 @@ export function startRun(): void {
         set({ progress: r.t });
         return false;
       case 'ended': {
-        const change = { status: r.status, reached: r.t, seconds: r.seconds, statistics: r.statistics, records: track!.count, diagnoses: r.diagnoses };
+        const change = { status: r.status, reached: r.t, seconds: r.seconds, statistics: r.statistics, records: track!.count, diagnoses: r.diagnoses, happenings: r.happenings };
         patch(id, change);
         set((s) => ({ running: undefined, tick: s.tick + 1 }));
         announce();
@@ -239,6 +249,7 @@ export function setTime(time: number): void {
   set({ time, playing: false });
   viewRun();
 }
+export const setFromShown = (fromShown: boolean): void => set({ fromShown });
 export const setSpeed = (speed: number): void => set({ speed });
 
 export function togglePlay(): void {

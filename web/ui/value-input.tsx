@@ -2,7 +2,7 @@
 import { useEffect, useId, useRef, useState } from 'react';
 import { D, type Family, type LiveValue, type RawElement, type RawValue, identical } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
-import { type Place, choicesFor, fieldOf, isLiteral, liveText, pathOf, rawAt, setNames, setText, shortText, textOf } from '@/state/elements';
+import { type Place, choicesFor, fieldOf, isLiteral, liveText, pathOf, rawAt, setNames, setRows, setText, shortText, textOf } from '@/state/elements';
 
 /** The finding that concerns a place, if there is one. */
 export function useFault(path: string): string | undefined {
@@ -87,8 +87,14 @@ export function ValueInput({ family, index, element, place, label, bare = false,
     );
   }
 
+  if (field.type === 'grid') {
+    const rows = Array.isArray(value) ? (value as unknown as readonly (readonly number[])[]) : [];
+    if (bare) return <span className="px-1.5 text-ink-2" title={`${field.help} Edit them on the Card.`}>{rows.length} rows</span>;
+    return <GridInput family={family} name={element.name} place={place} rows={rows} columns={field.columns} label={label} fault={fault} help={field.help} />;
+  }
+
   const shown = draft ?? (field.type === 'refs' ? textOf(value) : shortText(value));
-  const formula = field.type !== 'refs';
+  const formula = field.type !== 'refs' && field.type !== 'text';
   const beside = formula && draft === undefined && live && needsLive(value, live) ? liveText(live) : '';
   const commit = () => {
     if (draft !== undefined && !cancelled.current) setText(family, element.name, place, draft);
@@ -126,5 +132,25 @@ export function ValueInput({ family, index, element, place, label, bare = false,
     </span>
     {!bare && !compact && note && <span className="col-start-2 -mt-0.5">{note}</span>}
     </>
+  );
+}
+
+/** Rows of numbers as lines of text; rows copied from a spreadsheet can be pasted as they are. */
+function GridInput({ family, name, place, rows, columns, label, fault, help }: { family: Family; name: string; place: Place; rows: readonly (readonly number[])[]; columns: number; label: string; fault: string; help: string }) {
+  const text = rows.map((r) => r.join('\t')).join('\n');
+  return (
+    <textarea
+      key={text}
+      aria-label={label}
+      aria-invalid={!!fault}
+      title={fault || help}
+      rows={Math.min(10, Math.max(4, rows.length + 1))}
+      defaultValue={text}
+      spellCheck={false}
+      placeholder={`${columns} numbers a line`}
+      onBlur={(e) => setRows(family, name, place.field, e.target.value)}
+      onKeyDown={(e) => e.stopPropagation()}
+      className={`w-full resize-y rounded border bg-sheet px-1.5 py-1 font-mono text-xs ${fault ? 'border-warn bg-warn-soft' : 'border-line'}`}
+    />
   );
 }

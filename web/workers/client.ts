@@ -46,8 +46,11 @@ class Engine {
 
 let modelEngine: Engine | undefined;
 let runEngine: Engine | undefined;
+let exploreEngine: Engine | undefined;
 export const modelWorker = (): Engine => (modelEngine ??= new Engine());
 export const runWorker = (): Engine => (runEngine ??= new Engine());
+/** For what takes its time while editing and running go on. */
+export const exploreWorker = (): Engine => (exploreEngine ??= new Engine());
 
 export const parseModel = (text: string) => modelWorker().ask({ type: 'parse', text }, 'parsed');
 export const checkModel = async (model: Model): Promise<Checked> => (await modelWorker().ask({ type: 'check', model }, 'checked')).checked;

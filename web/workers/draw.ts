@@ -20,7 +20,7 @@ export function draw(m: Mechanism, start: Float64Array): Picture {
     const body = (p.values as { body?: string }).body ?? m.model.ground;
     return { name: p.name, body: at.get(body) ?? -1, at: [...m.assembly.place(p.name, body)] };
   });
-  const driven = new Set(m.drives.map((d) => d.joint.name));
+  const driven = new Set(m.drives.flatMap((d) => (d.joint ? [d.joint.name] : [])));
   // A joint is drawn where it is on its first body; a sliding one on its second, with which it travels.
   const joints = m.joints.map((j): DrawnJoint => ({
     name: j.name, kind: j.kind.kind, a: index(j.sides.a), b: index(j.sides.b),

@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import {
-  type Mechanism, type Model, Readings, Refusal, check, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { draw } from './draw';
 import type { Checked, Curve, Reply, Request } from './protocol';
@@ -44,7 +44,12 @@ async function handle(m: Request): Promise<void> {
       return post({ type: 'checked', id: m.id, checked }, checked.picture?.shapes.flatMap((s) => [s.positions.buffer, s.normals.buffer, s.indices.buffer]) as Transferable[] | undefined);
     }
     case 'run':
-      return run(m.id, m.run, m.model);
+      return run(m.id, m.run, m.model, m.from);
+    case 'explore': {
+      const { explore } = await import('./explore');
+      const { items, diagnoses } = explore(m.model, m.what, m.joint);
+      return post({ type: 'explored', id: m.id, items, diagnoses });
+    }
     case 'cancel': {
       const signal = signals.get(m.run);
       if (signal) signal.cancelled = true;
@@ -75,15 +80,35 @@ function examine(model: Model): Checked {
   return {
     diagnoses: report.diagnoses, live, gauges,
     ...(report.start ? { picture: draw(mechanism, report.start) } : {}),
-    ...(mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant, notUnique: [...mobility.notUnique] } } : {}),
+    ...(mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant, notUnique: [...mobility.notUnique], counted: mobility.counted, loops: [...mobility.loops], motions: [...mobility.motions] } } : {}),
   };
 }
 
-async function run(id: number, name: string, model: Model): Promise<void> {
+/** A recorded state of a kept run. @throws Refusal when it is not at hand or of another mechanism */
+function stateOf({ run: name, record }: { run: string; record: number }, mechanism: Mechanism): Float64Array {
+  const kept = runs.get(name);
+  const other = { code: 'start-other', severity: 'error' as const, message: 'The run to start from is of another machine.', remedy: 'Start from a run of this model, or as assembled.' };
+  if (!kept) throw new Refusal([{ ...other, message: 'The run to start from is not at hand.' }]);
+  const layout = recordLayout(mechanismOf(kept.model));
+  if (layout.bodies !== recordLayout(mechanism).bodies) throw new Refusal([other]);
+  const { state, acceleration } = offsets(layout);
+  let skip = record;
+  for (const c of kept.chunks) {
+    const n = c.length / kept.width;
+    if (skip < n) return c.slice(skip * kept.width + state, skip * kept.width + acceleration);
+    skip -= n;
+  }
+  throw new Refusal([{ ...other, message: 'The run to start from does not reach that time.' }]);
+}
+
+async function run(id: number, name: string, model: Model, from?: { run: string; record: number }): Promise<void> {
   const report = check(model);
   const errors = report.diagnoses.filter((d) => d.severity === 'error');
   const { mechanism } = report.built;
   if (errors.length > 0 || !mechanism) return post({ type: 'refused', id, diagnoses: errors });
+  const start = from && stateOf(from, mechanism);
+  // other analyses bring the eigenvalue library along, and are loaded when asked for
+  const analysis = mechanism.resolution.run.analysis === 'dynamic' ? simulate : (await import('@vim-pivot/core/analyses')).analyse;
   const signal = { cancelled: false };
   signals.set(name, signal);
   const settings = mechanism.resolution.run;
@@ -91,16 +116,16 @@ async function run(id: number, name: string, model: Model): Promise<void> {
   const kept: Kept = { model, width: layout.width, chunks: [] };
   runs.set(name, kept);
   post({ type: 'started', id, layout, until: settings.until });
-  const from = performance.now();
-  let slice = from;
-  for (const e of simulate(mechanism, { ...settings, signal })) {
+  const began = performance.now();
+  let slice = began;
+  for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
     if (e.type === 'records') {
       kept.chunks.push(e.data);
       const copy = e.data.slice();
       post({ type: 'records', id, data: copy }, [copy.buffer]);
     } else if (e.type === 'end') {
-      const { status, t, statistics, diagnoses } = e;
-      post({ type: 'ended', id, status, t, seconds: (performance.now() - from) / 1000, statistics, diagnoses });
+      const { status, t, statistics, diagnoses, happenings } = e;
+      post({ type: 'ended', id, status, t, seconds: (performance.now() - began) / 1000, statistics, diagnoses, happenings });
     }
     if (performance.now() - slice > SLICE) {
       if (e.type === 'progress') post({ type: 'progress', id, t: e.t });

@@ -1,5 +1,5 @@
 /** What the page and its workers say to each other. Every message is plain data. */
-import type { Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { Happening, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
 /** A shape to draw: mesh relative to its body's centre of mass, in body axes. Body −1 is the ground. */
 export interface DrawnShape {
@@ -44,7 +44,7 @@ export interface Checked {
   live: [path: string, value: LiveValue][];
   /** Absent when the model cannot be drawn; the last good picture then stays. */
   picture?: Picture;
-  mobility?: { joints: number; free: number; redundant: number; notUnique: string[] };
+  mobility?: { joints: number; free: number; redundant: number; notUnique: string[]; counted: number; loops: { joints: readonly string[]; rank: number; counted: number }[]; motions: string[] };
   gauges: { name: string; dim: Dimension; unit: string; positive: string }[];
 }
 
@@ -56,10 +56,24 @@ export interface Curve {
   values: Float64Array;
 }
 
+/** What can be found out about a machine without running it. */
+export type Exploration = 'motions' | 'equilibria' | 'modes' | 'range';
+
+/** Something found, with postures to show (seven numbers a body each): one, a way from side to side, or one round of a swing. */
+export interface Explored {
+  label: string;
+  detail: string;
+  frames: Float64Array;
+  swing: boolean;
+  loop?: true;
+}
+
 export type Request =
   | { type: 'parse'; id: number; text: string }
   | { type: 'check'; id: number; model: Model }
-  | { type: 'run'; id: number; run: string; model: Model }
+  /** `from`: starts at a recorded state of another run. */
+  | { type: 'run'; id: number; run: string; model: Model; from?: { run: string; record: number } }
+  | { type: 'explore'; id: number; model: Model; what: Exploration; joint?: string }
   | { type: 'cancel'; id: number; run: string }
   | { type: 'restore'; id: number; run: string; model: Model; chunks: Float64Array[] }
   | { type: 'forget'; id: number; run: string }
@@ -74,6 +88,7 @@ export type Reply =
   | { type: 'started'; id: number; layout: RecordLayout; until: number }
   | { type: 'records'; id: number; data: Float64Array }
   | { type: 'progress'; id: number; t: number }
-  | { type: 'ended'; id: number; status: 'done' | 'cancelled' | 'failed'; t: number; seconds: number; statistics: RunStatistics; diagnoses: Diagnosis[] }
+  | { type: 'ended'; id: number; status: 'done' | 'cancelled' | 'failed'; t: number; seconds: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] }
+  | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }
   | { type: 'read'; id: number; time: Float64Array; curves: Curve[]; failures: Diagnosis[] }
   | { type: 'done'; id: number };

@@ -3,9 +3,8 @@ import type { Diagnosis } from '../diagnosis';
 import { Refusal } from '../diagnosis';
 import { PRESCRIPTIONS } from '../elements/drives/drive';
 import type { Model } from '../model/document';
-import { assemble } from '../solve/assemble';
+import { assemble, frictionless } from '../solve/assemble';
 import { type Mobility, mobility } from '../solve/mobility';
-import { frictionless } from '../solve/statics';
 import { type Built, type Mechanism, build } from '../system/mechanism';
 
 export interface Report {

@@ -40,6 +40,9 @@ export type Model = {
   run: RunSettings;
 } & Record<Family, RawElement[]>;
 
+/** A model with every family, those that were left out (or came with a later version) empty. */
+export const complete = (model: object): Model => ({ ...Object.fromEntries(FAMILIES.map((f) => [f.key, []])), ...model }) as unknown as Model;
+
 /** Names that stand twice within a family. */
 export function nameClashes(model: Model): Diagnosis[] {
   return FAMILIES.flatMap(({ key, one }) => {

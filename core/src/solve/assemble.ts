@@ -121,6 +121,11 @@ function startSpeed(c: Constraint): number {
   return out[c.row]!;
 }
 
+/** Lets friction go, as where only posture counts. */
+export function frictionless({ assembly, system }: Mechanism): void {
+  for (const { force } of assembly.forces) if (force.lock) system.hold(force.lock.constraint, false);
+}
+
 /** A friction cannot stick where drives move its joint, though its speed be zero just now: it slips the way it is being accelerated. */
 function slipWhereDriven({ system, assembly: { forces } }: Mechanism, t: number): void {
   const locks = forces.flatMap(({ force }) => (force.lock?.on ? [force.lock] : []));

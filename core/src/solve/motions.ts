@@ -26,7 +26,7 @@ export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[]
     const row = f.row(K).slice();
     const { a, b } = f.equation;
     leaders.push({
-      name: `${j.name} ${type === 'rotation' ? 'turns' : 'slides'}`, element: { family: 'joints', name: j.name }, bonus: type === 'rotation' ? 1 : 1 / m.size,
+      name: `${j.name} ${type === 'rotation' ? 'turns' : 'slides'}`, element: { family: 'joints', name: j.name }, bonus: (type === 'rotation' ? 1 : 1 / m.size) * (a >= system.bodies || b >= system.bodies ? 4 : 1), // a joint on the ground leads where it can
       acceleration: (at, acc) => f.acceleration(at, acc),
       rate: (u) => {
         let s = 0;

@@ -5,11 +5,11 @@
 import { type Diagnosis, Refusal } from '../diagnosis';
 import { recordLayout } from '../results/record';
 import type { Mechanism } from '../system/mechanism';
-import { assemble, close } from './assemble';
+import { assemble, close, frictionless } from './assemble';
 import { Recorder, type RunEvent, type RunOptions, breakTimes, noStatistics, recordCount, recordTime, settle, stoodStill } from './dynamics';
 import { freeMotions } from './motions';
 import { freedomCount } from './reduced';
-import { equilibrium, frictionless } from './statics';
+import { equilibrium } from './statics';
 import { Turns } from './turns';
 
 /** @throws Refusal when a freedom is left */

@@ -3,8 +3,7 @@ import { Refusal } from '../diagnosis';
 import type { Freedom } from '../equations/freedom';
 import { TWO_PI } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
-import { assemble } from './assemble';
-import { frictionless } from './statics';
+import { assemble, frictionless } from './assemble';
 import { combine, freeBasis, freedomCount, move } from './reduced';
 
 export type End = 'dead centre' | 'locked' | 'stop' | 'comes round' | 'endless';

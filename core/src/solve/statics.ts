@@ -8,7 +8,7 @@ import { type Diagnosis, Refusal } from '../diagnosis';
 import { DenseLu } from '../linear/dense';
 import { square } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
-import { assemble } from './assemble';
+import { assemble, frictionless } from './assemble';
 import { freeMotions } from './motions';
 import { combine, freeBasis, freedomCount, linearise, massTimes, move, probe, reducedAcceleration } from './reduced';
 
@@ -27,11 +27,6 @@ export interface Equilibrium {
 
 const MOST = 400;
 const GOOD = 1e-10;
-
-/** Lets friction go: an equilibrium is sought as if nothing rubbed. */
-export function frictionless({ assembly, system }: Mechanism): void {
-  for (const { force } of assembly.forces) if (force.lock) system.hold(force.lock.constraint, false);
-}
 
 /** Size of the accelerations the loads would give one by one, in the mass metric: what the balance is measured against. */
 function loadScale(m: Mechanism, t: number): number {

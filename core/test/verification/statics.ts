@@ -1,5 +1,6 @@
 /** Equilibria, modes, linear systems: answers that do not depend on an integration. */
-import { assemble, build, equilibria, equilibrium, modes, range } from '../../src';
+import { assemble, build } from '../../src';
+import { equilibria, equilibrium, modes, range } from '../../src/analyses';
 import type { Mechanism, Model } from '../../src';
 import { type Compared, type Problem, DOWN, G, cube, e, gravity, model, run } from './problem';
 

@@ -158,6 +158,7 @@ const TEACH: Record<Family, string> = {
   shapes: 'A shape gives a body its look and its mass: a link bar between two points, a plate, a box.',
   joints: 'A joint connects two bodies at a point and leaves some freedoms.',
   couplings: 'A coupling ties joint coordinates together: a belt, a gear ratio, a rack, a differential.',
+  starts: 'A start value says where a joint stands, and how fast it moves, when the run begins.',
   drives: 'A drive prescribes the motion of a joint as a formula of time.',
   loads: 'Loads push and pull: gravity, forces, springs.',
   gauges: 'A gauge names a reading: a joint’s travel, a pin load, a torque.',

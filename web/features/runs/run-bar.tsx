@@ -2,9 +2,9 @@
 import { Pause, Play, SkipBack, Settings2 } from 'lucide-react';
 import { Popover, Slider } from 'radix-ui';
 import { useState } from 'react';
-import { formatNumber, type Model } from '@vim-pivot/core/page';
+import { ANALYSIS_NAMES, ANALYSIS_WORDS, type Analysis, METHOD_NAMES, METHOD_WORDS, type Method, formatNumber, type Model } from '@vim-pivot/core/page';
 import { edit, useDocument } from '@/state/document';
-import { cancelRun, setSpeed, setTime, startRun, togglePlay, useRuns } from '@/state/runs';
+import { cancelRun, setFromShown, setSpeed, setTime, startRun, togglePlay, useRuns } from '@/state/runs';
 import { Segmented } from '@/ui/segmented';
 import { useFault } from '@/ui/value-input';
 
@@ -59,11 +59,12 @@ function Status() {
   const progress = useRuns((s) => s.progress);
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   const blocked = useDocument((s) => s.diagnoses.find((d) => d.severity === 'error'));
+  const kind = run?.model.run.analysis && run.model.run.analysis !== 'dynamic' ? ` (${run.model.run.analysis})` : '';
   const words = { running: 'stopped', done: 'done in', cancelled: 'cancelled after', failed: 'failed after' } as const;
   const text = running && run
     ? `Run ${run.number} at ${formatNumber(progress, 3)} s`
     : blocked ? `Cannot run: ${blocked.element ? `${blocked.element.name} is in error` : 'the model is in error'}`
-      : run ? `Run ${run.number} ${words[run.status]} ${run.seconds.toFixed(2)} s` : 'Not run yet';
+      : run ? `Run ${run.number}${kind} ${words[run.status]} ${run.seconds.toFixed(2)} s` : 'Not run yet';
   return (
     <span id="run-status" role="status" className={`w-48 truncate ${blocked && !running ? 'text-accent' : 'text-ink-2'}`} title={blocked && !running ? blocked.message : text}>
       {text}
@@ -74,6 +75,7 @@ function Status() {
 function Timeline({ end, reached }: { end: number; reached: number }) {
   const time = useRuns((s) => s.time);
   const view = useRuns((s) => s.view);
+  const happenings = useRuns((s) => s.runs.find((r) => r.id === s.current)?.happenings) ?? [];
   const shown = view === 'run' ? Math.min(time, reached) : 0;
   return (
     <>
@@ -89,6 +91,9 @@ function Timeline({ end, reached }: { end: number; reached: number }) {
         <Slider.Track className="relative h-[3px] flex-1 rounded bg-line">
           <span className="absolute inset-y-0 left-0 rounded bg-ink-2/40" style={{ width: `${end > 0 ? (100 * reached) / end : 0}%` }} />
           <Slider.Range className="absolute h-full rounded bg-ink" />
+          {happenings.slice(0, 100).map((h, i) => (
+            <span key={i} title={`${h.t.toFixed(4)} s: ${h.message}`} className="absolute -top-[5px] h-[13px] w-[2px] bg-accent" style={{ left: `${(100 * h.t) / (end || 1)}%` }} />
+          ))}
         </Slider.Track>
         <Slider.Thumb aria-label="Time" aria-valuetext={`${shown.toFixed(3)} s`} className="block h-5 w-[6px] rounded-sm bg-ink data-[disabled]:bg-line" />
       </Slider.Root>
@@ -105,13 +110,38 @@ function Settings({ model }: { model: Model }) {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content side="top" align="start" sideOffset={6} className="z-50 grid w-72 grid-cols-[auto_1fr] items-center gap-x-3 gap-y-2 rounded-lg border border-line bg-sheet p-3 text-sm text-ink shadow-lg">
+          <span className="text-ink-2">Analysis</span><Choice label="Analysis" value={model.run.analysis ?? 'dynamic'} options={ANALYSIS_NAMES.map((a) => [a, ANALYSIS_WORDS[a].label])} onChange={(v) => edit('Analysis', (m) => void (m.run.analysis = v))} />
+          <p className="col-span-2 text-xs text-ink-2">{ANALYSIS_WORDS[(model.run.analysis ?? 'dynamic') as Analysis].help}</p>
           <span className="text-ink-2">End time</span><Setting model={model} field="until" label="End time" width="w-full" />
           <span className="text-ink-2">Record every</span><Setting model={model} field="every" label="Record every" width="w-full" />
           <span className="text-ink-2">Accuracy</span><Setting model={model} field="accuracy" label="Accuracy" width="w-full" />
+          <span className="text-ink-2">Method</span><Choice label="Method" value={model.run.method ?? 'auto'} options={METHOD_NAMES.map((a) => [a, METHOD_WORDS[a as Method]])} onChange={(v) => edit('Method', (m) => void (m.run.method = v))} />
+          <StartFrom />
           <p className="col-span-2 text-xs text-ink-2">These are independent: recording more finely does not change the solver’s steps, and playback speed changes neither.</p>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
+  );
+}
+
+function Choice({ label, value, options, onChange }: { label: string; value: string; options: (readonly [string, string])[]; onChange: (v: string) => void }) {
+  return (
+    <select aria-label={label} value={value} onChange={(e) => onChange(e.target.value)} className="h-[26px] w-full rounded-md border border-line bg-sheet px-1">
+      {options.map(([v, text]) => <option key={v} value={v}>{text}</option>)}
+    </select>
+  );
+}
+
+/** Whether the next run goes on from what is shown. */
+function StartFrom() {
+  const on = useRuns((s) => s.fromShown);
+  const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
+  const time = useRuns((s) => s.time);
+  return (
+    <label className="col-span-2 flex items-center gap-2">
+      <input type="checkbox" className="accent-calm" checked={on} disabled={!run} onChange={(e) => setFromShown(e.target.checked)} />
+      <span>Start from run {run?.number ?? '–'} at <span className="font-mono text-xs">{time.toFixed(3)} s</span> <span className="text-ink-2">(position and speed of every body)</span></span>
+    </label>
   );
 }
 

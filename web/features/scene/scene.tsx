@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Camera } from 'three';
 import { Vector3 } from 'three';
 import { select, useDocument } from '@/state/document';
+import { nextFrame, postureAt, useMotion } from '@/state/motion';
 import { advance, useRuns } from '@/state/runs';
 import { useTheme } from '@/state/theme';
 import { Segmented } from '@/ui/segmented';
@@ -53,6 +54,11 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     const out = new Float64Array(7 * (shown?.bodies.length ?? 0));
     const pose = () => {
       if (!shown) return;
+      const found = useMotion.getState();
+      if (found.shown && shown.bodies.length * 7 <= found.shown.frames.length) {
+        stage.current?.pose(postureAt(found.shown, shown.bodies.length, found.frame));
+        return;
+      }
       const s = useRuns.getState();
       const track = s.current ? s.tracks.get(s.current) : undefined;
       if (s.view === 'run' && track && track.count > 0 && run?.layout.bodies === shown.bodies.length) {
@@ -61,9 +67,16 @@ export function Scene({ compact = false }: { compact?: boolean }) {
       } else stage.current?.pose(shown.posture);
     };
     pose();
-    return useRuns.subscribe((now, before) => {
+    const still = useMotion.subscribe((now, before) => {
+      if (now.shown !== before.shown || now.frame !== before.frame) pose();
+    });
+    const runs = useRuns.subscribe((now, before) => {
       if (now.time !== before.time || now.view !== before.view || now.current !== before.current || now.tracks !== before.tracks) pose();
     });
+    return () => {
+      still();
+      runs();
+    };
   }, [shown, current, run?.layout.bodies]);
 
   useEffect(() => {
@@ -182,5 +195,11 @@ function Clock() {
     handle = requestAnimationFrame(frame);
     return () => cancelAnimationFrame(handle);
   }, [playing]);
+  const shown = useMotion((s) => s.shown);
+  useEffect(() => {
+    if (!shown || (!shown.swing && !shown.loop)) return;
+    const timer = setInterval(nextFrame, 40);
+    return () => clearInterval(timer);
+  }, [shown]);
   return null;
 }

@@ -53,7 +53,7 @@ export class Symbols {
     this.pins(picture.joints.filter((j) => j.driven).map((j) => j.place), ink.accent, 15);
     this.selectedPins = this.pins([], ink.accent, 17);
     for (const j of picture.joints) if (j.driven) this.turning(j);
-    for (const o of picture.outlines) if (o.outline.type === 'coil') this.coil(o.outline); else if (o.outline.type === 'arrow') this.arrow(o.outline);
+    for (const o of picture.outlines) if (o.outline.type === 'coil') this.coil(o.outline); else if (o.outline.type === 'arrow') this.arrow(o.outline); else if (o.outline.type === 'line') this.path(o.outline.through);
     this.update();
   }
 
@@ -160,6 +160,15 @@ export class Symbols {
         if (inside) p.addScaledVector(u, r * Math.cos(angle)).addScaledVector(v, r * Math.sin(angle));
         p.toArray(at, 3 * i);
       }
+      done();
+    });
+  }
+
+  private path(through: readonly { body: number; at: readonly [number, number, number] }[]): void {
+    const { at, done } = this.line(through.length, this.ink.calm, false);
+    const p = new THREE.Vector3();
+    this.updates.push(() => {
+      through.forEach((s, i) => p.set(...s.at).applyMatrix4(this.machine.matrix(s.body)).toArray(at, 3 * i));
       done();
     });
   }

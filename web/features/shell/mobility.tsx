@@ -1,5 +1,6 @@
 'use client';
 import { useDocument } from '@/state/document';
+import { openMotion, useMotion } from '@/state/motion';
 import { useRuns } from '@/state/runs';
 
 /** What the joints leave free and what the drives take, above the scene; and what the scene shows. */
@@ -9,18 +10,21 @@ export function Mobility() {
   const drives = (useDocument((s) => s.model?.drives) ?? []).filter((d) => !d.off);
   const bodies = useDocument((s) => s.picture?.bodies.length ?? 0);
   const view = useRuns((s) => s.view);
+  const open = useMotion((s) => s.open);
+  const shown = useMotion((s) => s.shown);
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   if (!mobility) return null;
   const left = mobility.joints === 0 ? 'nothing can move' : drives.length === 0 ? 'no drive' : mobility.free === 0 ? `driven by ${drives.map((d) => d.name).join(', ')}` : `${mobility.free} left free`;
   return (
-    <div className="pointer-events-none absolute left-3 top-3 flex flex-wrap gap-2">
+    <div className="pointer-events-none absolute left-3 top-3 flex max-w-[45%] flex-wrap gap-2">
       {bodies > 0 && (
-        <span className={`rounded-full border px-2.5 py-1 font-medium ${mobility.joints === 0 ? 'border-warn bg-warn-soft text-warn' : 'border-calm/40 bg-calm-soft text-calm'}`} title="Freedoms left by the joints, by rank at this posture">
+        <button onClick={() => openMotion(!open)} aria-pressed={open} className={`pointer-events-auto rounded-full border px-2.5 py-1 font-medium hover:border-ink-2 ${mobility.joints === 0 ? 'border-warn bg-warn-soft text-warn' : 'border-calm/40 bg-calm-soft text-calm'}`} title="Freedoms left by the joints, by rank at this posture. Click for free motions, balances, modes and ranges">
           Mobility {mobility.joints} · {left}
-        </span>
+        </button>
       )}
       {stale && <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">Last good posture: the model is in error</span>}
-      {!stale && view === 'run' && run && <span className="rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2">Run {run.number}</span>}
+      {shown && <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">{shown.label}</span>}
+      {!shown && !stale && view === 'run' && run && <span className="rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2">Run {run.number}</span>}
     </div>
   );
 }

@@ -11,7 +11,9 @@ import { Checks } from '../checks/checks';
 import { Ledger } from '../ledger/ledger';
 import { ProjectMenu, RefusedFile } from '../projects/project-menu';
 import { RunBar } from '../runs/run-bar';
+import { useMotion } from '@/state/motion';
 import { Mobility } from './mobility';
+import { MotionPanel } from './motion-panel';
 
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
 const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
@@ -25,6 +27,7 @@ export function Workbench() {
   const [dropping, setDropping] = useState(false);
   const project = useDocument((s) => s.id);
   const model = useDocument((s) => s.model);
+  const motion = useMotion((s) => s.open);
 
   useEffect(() => {
     readTheme();
@@ -75,7 +78,7 @@ export function Workbench() {
                 <Scene />
                 <Mobility />
               </div>
-              <aside className="w-[316px] shrink-0 border-l border-line bg-sheet"><Card /></aside>
+              <aside className="w-[316px] shrink-0 border-l border-line bg-sheet">{motion ? <MotionPanel /> : <Card />}</aside>
             </div>
             <RunBar />
             <div className="h-[218px] shrink-0"><Ledger /></div>

@@ -1,0 +1,76 @@
+/** Analyses as a user reaches them: free motions, balances, modes, ranges, kinds of run, starting from another run. */
+import { By } from 'selenium-webdriver';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { Page } from './browser';
+
+let page: Page;
+beforeAll(async () => {
+  page = await Page.open();
+  await page.find('button', 'Run');
+});
+afterAll(() => page?.close());
+
+const posture = () => page.script<number[]>("return window.vimPivotPosture().split(' ').map(Number)");
+const panel = () => page.text('section[aria-label="Motion"]');
+const choose = async (label: string, value: string) => {
+  const box = await page.find('combobox', label);
+  await box.findElement(By.css(`option[value="${value}"]`)).click();
+};
+const settings = async (work: () => Promise<void>) => {
+  await page.click('button', 'Run settings');
+  await work();
+  await page.click('button', 'Run settings');
+};
+
+it('plays the free motions of the machine in the scene', async () => {
+  await page.click('button', /^Mobility 1/);
+  await page.find('button', 'Find free motions');
+  await page.click('button', 'Find free motions');
+  await page.until('no free motion while driven', async () => (await panel()).includes('None.'));
+  await (await page.driver.findElement(By.css('section[aria-label="Motion"] input[type=checkbox]'))).click();
+  await page.click('button', 'Find free motions');
+  const item = await page.find('button', /^(Motor pin|Rail slide|.+) (turns|slides)$/);
+  const before = await posture();
+  await item.click();
+  await page.until('the machine does not move', async () => (await posture()).some((x, i) => Math.abs(x - before[i]!) > 1e-3));
+  await item.click();
+  await page.until('the machine is not put back', async () => (await posture()).every((x, i) => Math.abs(x - before[i]!) < 1e-6));
+});
+
+it('finds balances with their stability, modes, and how far a joint goes', async () => {
+  await page.click('button', 'Find balances');
+  await page.until('balances', async () => /Balance 1: (stable|unstable)/.test(await panel()), 20_000);
+  await page.click('button', 'Find modes');
+  await page.until('modes', async () => /Mode 1: [\d.]+ Hz/.test(await panel()));
+  await choose('Joint to follow', 'Rocker pin');
+  await page.click('button', 'Follow range');
+  await page.until('range', async () => /Upper end: .+ deg[\s\S]*dead centre/.test(await panel()));
+  await page.click('button', 'Close Motion');
+});
+
+it('makes a kinematic run with the same result as the dynamic one', async () => {
+  expect(await page.run()).toContain('done');
+  const last = async () => {
+    await page.script("document.querySelector('[role=slider]').focus()");
+    return posture();
+  };
+  await last();
+  await settings(() => choose('Analysis', 'kinematic'));
+  expect(await page.run()).toContain('(kinematic) done');
+});
+
+it('starts a run from the state shown of another', async () => {
+  await settings(() => choose('Analysis', 'dynamic'));
+  await page.run();
+  await page.click('button', 'Back to the start');
+  await page.script("document.querySelector('[role=slider]').focus()");
+  await page.click('button', 'Run settings');
+  const box = await page.driver.findElement(By.css('label input[type=checkbox]'));
+  await box.click();
+  await page.click('button', 'Run settings');
+  expect(await page.run()).toContain('done');
+});
+
+it('shows no complaint of the browser', async () => {
+  expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
+});
