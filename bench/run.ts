@@ -1,89 +1,158 @@
 /**
- * Performance, as ratios to a stated baseline measured in the same run. Usage: npm run bench  (browser figures: npm run bench -- --browser)
+ * Performance, as ratios to stated baselines measured in the same run; writes docs/performance.md.
+ * Usage: npm run bench  (browser figures too: npm run bench -- --browser)
  *
- * Baseline: the slider-crank's equation of motion in its one minimal coordinate, written by hand and integrated in plain JavaScript with
- * the same Dormand-Prince method at the same tolerance and recording interval.
+ * Baselines: the free slider-crank's equation of motion in its one minimal coordinate, written by hand, with the same Dormand-Prince method, asked
+ * tolerance and recording interval: in C (gcc -O3), and in Python with NumPy and SciPy's DOP853 (bench/baselines).
  */
-import { readFileSync } from 'node:fs';
-import { check, runModel } from '../core/src';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpus, tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { type RawElement, check, runModel } from '../core/src';
 import { readModel } from '../core/src/model/file';
-import { Dop853 } from '../core/src/solve/dop853';
-import { sliderCrank } from '../core/test/models';
+import { A, C, D, E3, E5, type Row } from '../core/src/solve/dop853-coefficients';
+import { fourBars } from '../core/test/benchmarks';
+import { doublePendulum, model, sliderCrank } from '../core/test/models';
 
 /** Median of several timings, ms; the first two warm the compiler up. */
-function median(work: () => void, times = 9): number {
+function median(work: () => void, times = 9, warm = 2): number {
   const all: number[] = [];
-  for (let i = 0; i < times + 2; i++) {
+  for (let i = 0; i < times + warm; i++) {
     const from = performance.now();
     work();
-    if (i >= 2) all.push(performance.now() - from);
+    if (i >= warm) all.push(performance.now() - from);
   }
   return all.sort((a, b) => a - b)[Math.floor(all.length / 2)]!;
 }
 
-/** Free slider-crank: the crank turns from rest under gravity; recorded every millisecond for two seconds. */
-function handWritten(): number {
-  const r = 0.05, l = 0.2, m1 = 1.2, m2 = 0.8, m3 = 1.5, J1 = 9e-4 + m1 * (r / 2) ** 2, J2 = 3e-3, c2 = 0.4 * l, g = 9.81;
-  const f = (_t: number, y: Float64Array, dy: Float64Array) => {
-    const q = y[0]!, w = y[1]!;
-    const s = Math.sin(q), c = Math.cos(q), sb = (-r * s) / l, cb = Math.sqrt(1 - sb * sb);
-    const b1 = (-r * c) / (l * cb), b2 = (r * s + l * sb * b1 * b1) / (l * cb); // per unit crank speed
-    const x1 = -r * s - l * sb * b1, x2 = -r * c - l * cb * b1 * b1 - l * sb * b2;
-    const ux = -r * s - c2 * sb * b1, ux2 = -r * c - c2 * (cb * b1 * b1 + sb * b2);
-    const uy = r * c + c2 * cb * b1, uy2 = -r * s + c2 * (-sb * b1 * b1 + cb * b2);
-    const M = J1 + m3 * x1 * x1 + m2 * (ux * ux + uy * uy) + J2 * b1 * b1;
-    const K = m3 * x1 * x2 + m2 * (ux * ux2 + uy * uy2) + J2 * b1 * b2;
-    dy[0] = w;
-    dy[1] = (-K * w * w - g * ((m1 * r * c) / 2 + m2 * uy)) / M;
-  };
-  const method = new Dop853(2, f);
-  const y = new Float64Array(2), out = new Float64Array(2);
-  let t = 0, h = 1e-3, next = 1, sum = 0;
-  while (t < 2) {
-    f(t, y, method.k[0]!);
-    h = Math.min(h, 2 - t, 0.02);
-    method.attempt(t, y, h);
-    const s5 = (method.error5[0]! / 1e-7) ** 2 + (method.error5[1]! / 1e-6) ** 2, s3 = (method.error3[0]! / 1e-7) ** 2 + (method.error3[1]! / 1e-6) ** 2;
-    const error = s5 + s3 > 0 ? (h * s5) / Math.sqrt((s5 + 0.01 * s3) * 2) : 0;
-    if (error <= 1) {
-      method.prepareDense();
-      for (; next * 1e-3 <= t + h; next++) {
-        method.interpolate(next * 1e-3, out);
-        sum += out[0]!;
-      }
-      t += h;
-      y.set(method.y1);
-    }
-    h *= Math.min(6, Math.max(0.3, 0.9 * Math.max(error, 1e-10) ** -0.125));
+/** ns a run of the baseline in C; undefined when there is no compiler. */
+function inC(tolerance: number): number | undefined {
+  const dir = mkdtempSync(join(tmpdir(), 'pivot-bench-'));
+  const full = (r: Row) => `{${Array.from({ length: 16 }, (_, i) => r.find(([k]) => k === i)?.[1] ?? 0).map((x) => x.toExponential(17)).join(',')}}`;
+  writeFileSync(join(dir, 'coefficients.h'), `static const double C[16] = {${C.join(',')}};
+static const double A[16][16] = {${A.map(full).join(',')}};
+static const double E5[16] = ${full(E5)};
+static const double E3[16] = ${full(E3)};
+static const double D[4][16] = {${D.map(full).join(',')}};
+`);
+  try {
+    execFileSync('gcc', ['-O3', '-march=native', '-I', dir, '-o', join(dir, 'crank'), 'bench/baselines/slider_crank.c', '-lm']);
+    return Number(execFileSync(join(dir, 'crank'), [String(tolerance)], { encoding: 'utf8' }).split(' ')[0]);
+  } catch (e) {
+    console.error(`no C baseline: ${(e as Error).message.split('\n')[0]}`);
+    return undefined;
   }
-  return sum;
 }
 
-const rows: string[][] = [];
+/** ns a run of the baseline in Python; undefined without NumPy and SciPy (Debian: python3-numpy python3-scipy). */
+function inPython(tolerance: number): number | undefined {
+  try {
+    return Number(execFileSync('python3', ['bench/baselines/slider_crank.py', String(tolerance)], { encoding: 'utf8' }).split(' ')[0]);
+  } catch (e) {
+    console.error(`no Python baseline: ${(e as Error).message.split('\n')[0]}`);
+    return undefined;
+  }
+}
+
+/** An open chain of bars on pins, hanging from the ground. */
+function chain(n: number) {
+  const list = (k: object[]) => k as RawElement[];
+  const bars = Array.from({ length: n }, (_, i) => i);
+  return model(`${n} bars`, {
+    run: { until: 1, every: 0.1 },
+    points: list([{ name: 'Hook' }, ...bars.map((i) => ({ name: `P${i}`, body: `B${i}`, at: [0.2, 0, 0] }))]),
+    bodies: list(bars.map((i) => ({ name: `B${i}`, origin: i === 0 ? 'Hook' : `P${i - 1}`, mass: 0.5, centre: [0.1, 0, 0], inertia: [1e-3, 2e-3, 2e-3] }))),
+    joints: list(bars.map((i) => ({ name: `J${i}`, kind: 'revolute', bodies: [i === 0 ? 'Ground' : `B${i - 1}`, `B${i}`], at: [i === 0 ? 'Hook' : `P${i - 1}`], axis: i % 2 ? [0, 1, 0] : [0, 0, 1] }))),
+    loads: list([{ name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] }]),
+  });
+}
+
+/** One right-hand side, µs. */
+function rightHandSide(m: Parameters<typeof check>[0]): { us: number; bodies: number } {
+  const { system } = check(m).built.mechanism!;
+  const times = Math.max(3, Math.round(4000 / system.bodies));
+  const ms = median(() => {
+    for (let i = 0; i < times; i++) system.accelerate(0);
+  }, 7);
+  return { us: (1000 * ms) / times, bodies: system.bodies };
+}
+
+interface Line {
+  what: string;
+  ours: string;
+  baseline: string;
+  ratio: string;
+  target: string;
+}
+const lines: Line[] = [];
+const put = (what: string, ours: string, baseline = '', ratio = '', target = '') => {
+  lines.push({ what, ours, baseline, ratio, target });
+  console.log([what, ours, baseline, ratio, target].filter(Boolean).join('  |  '));
+};
+
+const TOLERANCE = 1e-7; // what the solver itself uses for the default accuracy of 1e-5
 const free = sliderCrank();
 free.drives = [];
 free.gauges = free.gauges.filter((g) => g.drive === undefined);
-const baseline = median(() => void handWritten());
+const [c, python] = [inC(TOLERANCE), inPython(TOLERANCE)];
 const ours = median(() => void runModel(free, { until: 2 }));
-rows.push(['free slider-crank, 2 s, recorded every 1 ms', `${ours.toFixed(1)} ms`, `${baseline.toFixed(2)} ms`, `${(ours / baseline).toFixed(0)} x`, 'minimal coordinate by hand, JavaScript']);
+const ms = (ns: number | undefined) => (ns === undefined ? 'not at hand' : `${(ns / 1e6).toFixed(3)} ms`);
+const times = (x: number, ns: number | undefined) => (ns === undefined ? '' : `${((x * 1e6) / ns).toPrecision(3)} x`);
+put('free slider-crank, 2 s, recorded every 1 ms', `${ours.toFixed(1)} ms`, `C, gcc -O3: ${ms(c)}`, times(ours, c), 'at most 10 x');
+put('the same', `${ours.toFixed(1)} ms`, `NumPy/SciPy: ${ms(python)}`, python === undefined ? '' : `${(python / 1e6 / ours).toPrecision(3)} times faster than it`, 'at least 5 times faster, never below half as fast');
+const sparse = median(() => void runModel(free, { until: 2, every: 0.1 }));
+put('the same, recorded every 0.1 s', `${sparse.toFixed(1)} ms`, '', times(sparse, c), 'what the steps alone cost');
+const pendulum = median(() => void runModel(doublePendulum('5 s')), 5);
+put('spatial double pendulum, 5 s', `${pendulum.toFixed(1)} ms`);
 
 const gate = readModel(readFileSync('examples/sorting-gate.pivot.json', 'utf8'));
-const gateRun = median(() => void runModel(gate), 5);
-rows.push(['sorting gate, 4 s, recorded every 1 ms', `${gateRun.toFixed(0)} ms`, `${baseline.toFixed(2)} ms`, `${(gateRun / baseline).toFixed(0)} x`, 'the same']);
+put('sorting gate, 4 s, recorded every 1 ms', `${median(() => void runModel(gate), 5).toFixed(0)} ms`, '', '', '500 ms in the browser');
+put('check and assemble the sorting gate', `${median(() => void check(gate)).toFixed(1)} ms`, '', '', 'after every edit');
+const cold = (() => {
+  const from = performance.now();
+  runModel(sliderCrank(), { until: 0.1 });
+  return performance.now() - from;
+})();
+put('first result of a three-body machine after Run', `${cold.toFixed(0)} ms`, '', '', '100 ms for under ten bodies');
 
-const system = check(gate).built.mechanism!.system;
-const rhs = median(() => {
-  for (let i = 0; i < 2000; i++) system.accelerate(0.1);
-}) / 2;
-rows.push(['one right-hand side of the sorting gate', `${rhs.toFixed(1)} us`, '', `${(rhs / 6).toFixed(2)} us a body`, '6 bodies, 43 rows']);
+const sides = [10, 100, 1000].map((n) => ({ n, ...rightHandSide(chain(n)) }));
+for (const s of sides) put(`right-hand side, open chain of ${s.n}`, `${s.us.toFixed(1)} us`, '', `${(s.us / s.n).toFixed(2)} us a body`, 'at most 0.4 us a body');
+put('growth of its cost from 10 to 1,000 bodies', '', '', `exponent ${(Math.log(sides[2]!.us / sides[0]!.us) / Math.log(100)).toFixed(3)}`, 'at most 1.1');
+const gateSide = rightHandSide(gate);
+put('right-hand side of the sorting gate (43 rows, 6 redundant)', `${gateSide.us.toFixed(1)} us`, '', `${(gateSide.us / gateSide.bodies).toFixed(2)} us a body`, 'at most 0.4 us a body');
 
-const assembleTime = median(() => void check(gate));
-rows.push(['check and assemble the sorting gate', `${assembleTime.toFixed(1)} ms`, '', '', 'after every edit']);
+const before = process.memoryUsage().rss;
+const long = (() => {
+  const from = performance.now();
+  const r = runModel(chain(1000), { until: 0.2 });
+  return { ms: performance.now() - from, steps: r.end.statistics.steps, status: r.end.status };
+})();
+put('open chain of 1,000 bodies, 0.2 s', `${(long.ms / 1000).toFixed(1)} s`, '', `${(long.ms / long.steps).toFixed(0)} ms a step`, `${long.status}`);
+const loops = (() => {
+  const from = performance.now();
+  const r = runModel(fourBars(300), { until: 1, every: 0.1 });
+  return { ms: performance.now() - from, steps: r.end.statistics.steps, status: r.end.status };
+})();
+put('300 coupled four-bar loops (601 bodies), 1 s', `${(loops.ms / 1000).toFixed(1)} s`, '', `${(loops.ms / loops.steps).toFixed(0)} ms a step`, `${loops.status}`);
+put('memory taken by the two', `${((process.memoryUsage().rss - before) / 1e6).toFixed(0)} MB`);
 
 if (process.argv.includes('--browser')) {
   const { browserFigures } = await import('./browser');
-  rows.push(...(await browserFigures()));
+  for (const [what, figure, , , note] of await browserFigures()) put(what!, figure!, '', '', note ?? '');
 }
 
-const widths = [0, 1, 2, 3, 4].map((k) => Math.max(...rows.map((r) => r[k]!.length)));
-for (const r of rows) console.log(r.map((c, k) => c.padEnd(widths[k]!)).join('  '));
+const cell = (l: Line) => `| ${l.what} | ${l.ours} | ${l.baseline} | ${l.ratio} | ${l.target} |`;
+writeFileSync('docs/performance.md', `# Performance
+
+<!-- written by \`npm run bench -- --browser\`; do not edit by hand -->
+
+Measured on ${cpus()[0]?.model.trim() ?? 'this machine'}, Node ${process.versions.node}, medians of warm runs. Baselines are measured in the same run: the free slider-crank in its one minimal
+coordinate, written by hand, with the same method, tolerance (${TOLERANCE}) and recording interval, in C (gcc -O3) and in Python with NumPy and SciPy (\`bench/baselines\`).
+
+| What | Ours | Baseline | Ratio | Target or note |
+|---|---|---|---|---|
+${lines.map(cell).join('\n')}
+
+${readFileSync('bench/limits.md', 'utf8').trim()}
+`);
