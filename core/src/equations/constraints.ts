@@ -85,7 +85,9 @@ export class Coincide extends Constraint {
   }
   gamma({ A, w }: Kinematics, _t: number, out: Float64Array): void {
     const { a, b, sa, sb, row } = this;
-    for (let k = 0; k < 3; k++) out[row + k] = spinAway(A, w, a, sa, k) - spinAway(A, w, b, sb, k);
+    swinging(A, w, a, sa, P);
+    swinging(A, w, b, sb, Q);
+    for (let k = 0; k < 3; k++) out[row + k] = P[k]! - Q[k]!;
   }
 }
 
@@ -105,20 +107,36 @@ const P = new Float64Array(3);
 const Q = new Float64Array(3);
 
 function toGround(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
-  for (let k = 0; k < 3; k++) out[k] = ground(A, 9 * i, s, k);
+  const m = 9 * i, x = s[0]!, y = s[1]!, z = s[2]!;
+  out[0] = A[m]! * x + A[m + 1]! * y + A[m + 2]! * z;
+  out[1] = A[m + 3]! * x + A[m + 4]! * y + A[m + 5]! * z;
+  out[2] = A[m + 6]! * x + A[m + 7]! * y + A[m + 8]! * z;
 }
 function toBody(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
-  const m = 9 * i;
-  for (let k = 0; k < 3; k++) out[k] = A[m + k]! * s[0]! + A[m + 3 + k]! * s[1]! + A[m + 6 + k]! * s[2]!;
+  const m = 9 * i, x = s[0]!, y = s[1]!, z = s[2]!;
+  out[0] = A[m]! * x + A[m + 3]! * y + A[m + 6]! * z;
+  out[1] = A[m + 1]! * x + A[m + 4]! * y + A[m + 7]! * z;
+  out[2] = A[m + 2]! * x + A[m + 5]! * y + A[m + 8]! * z;
 }
 /** A (w × s) in ground axes. */
 function turning(A: Float64Array, w: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
   const x = w[3 * i]!, y = w[3 * i + 1]!, z = w[3 * i + 2]!;
   const c0 = y * s[2]! - z * s[1]!, c1 = z * s[0]! - x * s[2]!, c2 = x * s[1]! - y * s[0]!;
-  for (let k = 0; k < 3; k++) {
-    const p = 9 * i + 3 * k;
-    out[k] = A[p]! * c0 + A[p + 1]! * c1 + A[p + 2]! * c2;
-  }
+  const m = 9 * i;
+  out[0] = A[m]! * c0 + A[m + 1]! * c1 + A[m + 2]! * c2;
+  out[1] = A[m + 3]! * c0 + A[m + 4]! * c1 + A[m + 5]! * c2;
+  out[2] = A[m + 6]! * c0 + A[m + 7]! * c1 + A[m + 8]! * c2;
+}
+
+/** A (w × (w × s)) in ground axes. */
+function swinging(A: Float64Array, w: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
+  const x = w[3 * i]!, y = w[3 * i + 1]!, z = w[3 * i + 2]!;
+  const d = x * s[0]! + y * s[1]! + z * s[2]!, n = x * x + y * y + z * z;
+  const c0 = x * d - n * s[0]!, c1 = y * d - n * s[1]!, c2 = z * d - n * s[2]!;
+  const m = 9 * i;
+  out[0] = A[m]! * c0 + A[m + 1]! * c1 + A[m + 2]! * c2;
+  out[1] = A[m + 3]! * c0 + A[m + 4]! * c1 + A[m + 5]! * c2;
+  out[2] = A[m + 6]! * c0 + A[m + 7]! * c1 + A[m + 8]! * c2;
 }
 const dot3 = (a: Float64Array, b: Float64Array): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
 
@@ -154,9 +172,10 @@ export class Square extends Constraint {
     toGround(A, b, vb, V);
     turning(A, w, a, ua, P);
     turning(A, w, b, vb, Q);
-    let s = 2 * dot3(P, Q);
-    for (let k = 0; k < 3; k++) s += spinAway(A, w, a, ua, k) * V[k]! + spinAway(A, w, b, vb, k) * U[k]!;
-    out[this.row] = -s;
+    const s = 2 * dot3(P, Q);
+    swinging(A, w, a, ua, P);
+    swinging(A, w, b, vb, Q);
+    out[this.row] = -(s + dot3(P, V) + dot3(Q, U));
   }
 }
 

@@ -67,18 +67,6 @@ export class Program {
     this.slots[input.slot] = value;
   }
 
-  /** Exact partial derivative of the value with respect to an input, at the inputs and the time at hand. */
-  partial(input: Input, t: number): number {
-    const S = this.slots;
-    const unit = this.time >= 0 ? S[this.time + 1]! : 0;
-    if (this.time >= 0) S[this.time + 1] = 0;
-    S[input.slot + 1] = 1;
-    const slope = this.at(t).d;
-    S[input.slot + 1] = 0;
-    if (this.time >= 0) S[this.time + 1] = unit;
-    return slope;
-  }
-
   /** Evaluates value and derivatives at time t, s. */
   at(t: number): this {
     const S = this.slots;

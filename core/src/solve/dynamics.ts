@@ -192,7 +192,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
           const tr = timeOf(next++);
           if (tr === t1) y.set(at);
           else stepper.interpolate(tr, y);
-          settle(m, tr, y, rates, stats);
+          settle(m, tr, y, stats);
           turns.follow(K, tr);
           recorder.put(tr, turns);
           guard = held;
@@ -221,6 +221,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
         }
         crowd = 0;
         const limited = stepper.judge(h);
+        if (stepper.implicit !== implicit && happenings.length < TOLD) happenings.push({ t, element: { family: 'run', name: 'Solver' }, message: stepper.implicit ? 'The machine is stiff here: implicit steps from now on.' : 'No longer stiff: explicit steps from now on.' });
         if (guard) stats.limits.singular++;
         else if (limited) stats.limits.stability++;
         else if (capped) stats.limits.longest++;
@@ -331,12 +332,13 @@ export const recordCount = (until: number, every: number): number => {
 };
 
 /** Brings an interpolated state onto the constraints and solves for its accelerations and multipliers. */
-export function settle({ system }: Mechanism, t: number, y: Float64Array, rates: Float64Array, stats: RunStatistics): void {
-  system.evaluate(t, y, rates);
+export function settle({ system }: Mechanism, t: number, y: Float64Array, stats: RunStatistics): void {
+  system.K.load(y);
+  system.accelerate(t);
   const p0 = system.residual(t);
   const v0 = system.velocityResidual(t, true);
   let [p, v] = [p0, v0];
-  if (p0 > 1e-9 || v0 > 1e-9) {
+  if (p0 > 0.5 * HELD.position || v0 > 0.5 * HELD.velocity) {
     p = system.projectPositions(t);
     v = system.projectVelocities(t);
     system.accelerate(t);

@@ -23,7 +23,6 @@ export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunE
     const free = freeMotions(m).map((f) => f.name);
     throw new Refusal([{ code: 'kinematic-free', severity: 'error', message: `The drives leave ${d} freedom${d === 1 ? '' : 's'} open: ${free.join(', ')}.`, why: 'A kinematic run follows the drives alone.', remedy: 'Drive these too, or make a dynamic run.', others: freeMotions(m).map((f) => f.element) }]);
   }
-  const rates = new Float64Array(system.size);
   const [first, middle, last] = [0, 1, 2].map(() => new Float64Array(system.size)) as [Float64Array, Float64Array, Float64Array];
   const kept = new Float64Array(system.size);
   system.evaluate(0, y, first);
@@ -62,7 +61,7 @@ export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunE
       K.store(y);
     }
     return undefined;
-  }, rates);
+  });
 }
 
 /** From the posture and motion in K at one time to those of another near by. @returns whether the joints close there */
@@ -127,7 +126,7 @@ export function* quasiStaticRun(m: Mechanism, options: RunOptions): Generator<Ru
       if (!(e instanceof Refusal)) throw e;
       return { ...e.diagnoses[0]!, time: t };
     }
-  }, new Float64Array(system.size), first.neutral);
+  }, first.neutral);
 }
 
 /** Static equilibrium as a run of one record. */
@@ -136,7 +135,7 @@ export function* staticRun(m: Mechanism, options: RunOptions): Generator<RunEven
 }
 
 /** Steps from record to record. @param solve brings the state of the last record to a time; returns why it cannot */
-function* march(m: Mechanism, { until, every, signal }: RunOptions, y: Float64Array, solve: (t: number, from: number) => Diagnosis | undefined, rates: Float64Array, neutral: readonly string[] = []): Generator<RunEvent, void, void> {
+function* march(m: Mechanism, { until, every, signal }: RunOptions, y: Float64Array, solve: (t: number, from: number) => Diagnosis | undefined, neutral: readonly string[] = []): Generator<RunEvent, void, void> {
   const { system } = m;
   const { K } = system;
   const stats = noStatistics();
@@ -168,7 +167,7 @@ function* march(m: Mechanism, { until, every, signal }: RunOptions, y: Float64Ar
       return;
     }
     work.set(y);
-    settle(m, t, work, rates, stats);
+    settle(m, t, work, stats);
     K.load(y);
     system.accelerate(t);
     turns.follow(K, t);
