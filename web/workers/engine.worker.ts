@@ -17,6 +17,8 @@ const signals = new Map<string, { cancelled: boolean }>();
 
 /** A run gives way to other messages this often, ms. */
 const SLICE = 12;
+/** Records travel to the page this often, ms: each message costs it a write to its store. */
+const TOGETHER = 60;
 const channel = new MessageChannel();
 const breath = (): Promise<void> =>
   new Promise((resolve) => {
@@ -117,13 +119,27 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
   runs.set(name, kept);
   post({ type: 'started', id, layout, until: settings.until });
   const began = performance.now();
-  let slice = began;
+  let slice = began, sent = began, told = 0;
+  /** What was recorded since the last time, in one message. */
+  const send = () => {
+    const fresh = kept.chunks.slice(told);
+    told = kept.chunks.length;
+    sent = performance.now();
+    if (fresh.length === 0) return;
+    const data = new Float64Array(fresh.reduce((n, c) => n + c.length, 0));
+    let at = 0;
+    for (const c of fresh) {
+      data.set(c, at);
+      at += c.length;
+    }
+    post({ type: 'records', id, data }, [data.buffer]);
+  };
   for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
     if (e.type === 'records') {
       kept.chunks.push(e.data);
-      const copy = e.data.slice();
-      post({ type: 'records', id, data: copy }, [copy.buffer]);
+      if (performance.now() - sent > TOGETHER) send();
     } else if (e.type === 'end') {
+      send();
       const { status, t, statistics, diagnoses, happenings } = e;
       post({ type: 'ended', id, status, t, seconds: (performance.now() - began) / 1000, statistics, diagnoses, happenings });
     }
