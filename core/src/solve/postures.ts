@@ -135,7 +135,7 @@ export function* staticRun(m: Mechanism, options: RunOptions): Generator<RunEven
 }
 
 /** Steps from record to record. @param solve brings the state of the last record to a time; returns why it cannot */
-function* march(m: Mechanism, { until, every, signal }: RunOptions, y: Float64Array, solve: (t: number, from: number) => Diagnosis | undefined, neutral: readonly string[] = []): Generator<RunEvent, void, void> {
+function* march(m: Mechanism, { until, every, accuracy, signal }: RunOptions, y: Float64Array, solve: (t: number, from: number) => Diagnosis | undefined, neutral: readonly string[] = []): Generator<RunEvent, void, void> {
   const { system } = m;
   const { K } = system;
   const stats = noStatistics();
@@ -167,7 +167,7 @@ function* march(m: Mechanism, { until, every, signal }: RunOptions, y: Float64Ar
       return;
     }
     work.set(y);
-    settle(m, t, work, stats);
+    settle(m, t, work, stats, accuracy);
     K.load(y);
     system.accelerate(t);
     turns.follow(K, t);

@@ -55,10 +55,10 @@ export const DYNAMICS: Problem[] = [
   },
   {
     title: 'Flyball governor at constant speed',
-    source: 'φ̈ = ω² sin φ cos φ − (g/l) sin φ, integrated by the classical method of order 4 in 200,000 steps',
+    source: '(l² + I/m) φ̈ = l² ω² sin φ cos φ − g l sin φ for balls of inertia I, integrated by the classical method of order 4 in 200,000 steps',
     solve(accuracy) {
-      const [l, w, q0] = [0.3, 9, 0.6];
-      const arm = (name: string, side: number) => ({ name, rotation: [0, 0, -Math.PI / 2 + side * q0], mass: 1, centre: [l, 0, 0], inertia: [1e-9, 1e-9, 1e-9] });
+      const [l, w, q0, I] = [0.3, 9, 0.6, 1e-4], k = (l * l) / (l * l + I); // balls of 1 kg
+      const arm = (name: string, side: number) => ({ name, rotation: [0, 0, -Math.PI / 2 + side * q0], mass: 1, centre: [l, 0, 0], inertia: [I, I, I] });
       const r = run(model('Governor', {
         run: { until: 4, every: 0.02 }, points: e([{ name: 'O' }]),
         bodies: e([cube('Spindle', 1), arm('Right', 1), arm('Left', -1)]),
@@ -66,7 +66,7 @@ export const DYNAMICS: Problem[] = [
         drives: e([{ name: 'Motor', joint: 'Shaft', value: w }]), loads: e([DOWN]),
         gauges: e([{ name: 'q', kind: 'joint', joint: 'R' }, { name: 'p', kind: 'joint', joint: 'L' }]),
       }), accuracy);
-      const f = integrate((_t, [q, v]) => [v!, w * w * Math.sin(q!) * Math.cos(q!) - (G / l) * Math.sin(q!)], [q0, 0], 4, 200_000);
+      const f = integrate((_t, [q, v]) => [v!, k * (w * w * Math.sin(q!) * Math.cos(q!) - (G / l) * Math.sin(q!))], [q0, 0], 4, 200_000);
       return [curve(r, 'q', 'angle of the right arm', 'rad', (t) => f(t)[0]! - q0), curve(r, 'p', 'angle of the left arm', 'rad', (t) => q0 - f(t)[0]!)];
     },
   },
