@@ -27,7 +27,9 @@ interface DocumentState {
   savedAt: number | undefined;
   past: Change[];
   future: Change[];
+  /** What the Card shows: the last of what is picked. */
   selected: Selected | undefined;
+  picked: readonly Selected[];
   /** Findings and live values of the model as it is; live values keep their last good ones. */
   diagnoses: Diagnosis[];
   live: ReadonlyMap<string, LiveValue>;
@@ -43,7 +45,7 @@ interface DocumentState {
 }
 
 export const useDocument = create<DocumentState>(() => ({
-  id: undefined, model: undefined, projects: [], savedAt: undefined, past: [], future: [], selected: undefined, diagnoses: [],
+  id: undefined, model: undefined, projects: [], savedAt: undefined, past: [], future: [], selected: undefined, picked: [], diagnoses: [],
   live: new Map(), mobility: undefined, gauges: [], picture: undefined, stale: false, refused: undefined, ready: false,
 }));
 
@@ -85,7 +87,14 @@ export function redo(): void {
   changed();
 }
 
-export const select = (selected: Selected | undefined): void => set({ selected });
+export const select = (selected: Selected | undefined): void => set({ selected, picked: selected ? [selected] : [] });
+/** Adds to what is picked, or takes out of it. */
+export function pickAlso(one: Selected): void {
+  const { picked } = get();
+  const rest = picked.filter((p) => p.family !== one.family || p.name !== one.name);
+  const next = rest.length < picked.length ? rest : [...picked, one];
+  set({ picked: next, selected: next.at(-1) });
+}
 export const dismissRefusal = (): void => set({ refused: undefined });
 
 function changed(): void {
@@ -141,7 +150,7 @@ async function recheck(): Promise<void> {
 function show(stored: ProjectRow): void {
   // a project kept by an earlier version may lack families that came later
   const row = { ...stored, model: complete(stored.model) };
-  set({ id: row.id, model: row.model, savedAt: row.changed, past: [], future: [], selected: undefined, diagnoses: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
+  set({ id: row.id, model: row.model, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
   localStorage.setItem(LAST_OPEN, row.id);
   void recheck();
 }

@@ -3,6 +3,7 @@ import {
   FAMILIES, type Family, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, rename, shownUnit,
 } from '@vim-pivot/core/page';
 import { edit, replace, select, useDocument } from './document';
+import type { Offer } from './offers';
 
 /** One editable place: a whole field, or one component of a vector. */
 export interface Place {
@@ -161,6 +162,19 @@ export function addElement(family: Family, kind: Kind): void {
     m[family].push(e);
   });
   select({ family, name });
+}
+
+/** Adds what was offered (with its body), named after its kind unless it has a name, as one undo step. */
+export function addOffer({ element, body, kind }: Offer): void {
+  const { model } = useDocument.getState();
+  if (!model) return;
+  const name = freeName(kind.family, element.name || kind.label, model);
+  const own = body && freeName('bodies', body.name, model);
+  edit(`Add ${name}`, (m) => {
+    if (body && own) m.bodies.push({ ...body, name: own });
+    m[kind.family].push({ ...element, name, ...(own ? { body: own } : {}) });
+  });
+  select(own ? { family: 'bodies', name: own } : { family: kind.family, name });
 }
 
 export function setNote(family: Family, name: string, note: string): void {

@@ -8,12 +8,18 @@ import { useCurves } from '@/state/curves';
 import { ValueInput } from '@/ui/value-input';
 import { NameInput } from '../ledger/ledger';
 import { GaugeTiles } from '../readings/gauge-tiles';
+import dynamic from 'next/dynamic';
+
+const Selection = dynamic(() => import('./selection').then((m) => m.Selection), { ssr: false });
+const Offers = dynamic(() => import('./selection').then((m) => m.Offers), { ssr: false });
 
 /** The selected element in full; with nothing selected, the machine's own curves. */
 export function Card() {
   const selected = useDocument((s) => s.selected);
+  const several = useDocument((s) => s.picked.length > 1);
   const model = useDocument((s) => s.model);
   const index = selected && model ? model[selected.family].findIndex((e) => e.name === selected.name) : -1;
+  if (several) return <Selection />;
   if (!selected || !model || index < 0) return <GaugeTiles />;
   return <ElementCard key={`${selected.family}/${selected.name}`} family={selected.family} index={index} element={model[selected.family][index]!} />;
 }
@@ -67,6 +73,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
           {d.message} <span className="text-ink-2">{d.why} {d.remedy}</span>
         </p>
       ))}
+      <Offers />
       {(family === 'drives' || family === 'joints') && <AfterRun family={family} element={element} />}
     </section>
   );

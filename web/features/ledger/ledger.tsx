@@ -2,7 +2,7 @@
 import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf } from '@vim-pivot/core/page';
-import { select, useDocument } from '@/state/document';
+import { pickAlso, select, useDocument } from '@/state/document';
 import { addElement, familyColumns, familyLabel, removeElement, renameElement, setNote, toggleOff } from '@/state/elements';
 import { Menu, MenuItem } from '@/ui/menu';
 import { ValueInput } from '@/ui/value-input';
@@ -71,7 +71,8 @@ function AddButton({ family }: { family: Family }) {
 }
 
 function Table({ family, rows, all }: { family: Family; rows: { e: RawElement; index: number }[]; all: readonly RawElement[] }) {
-  const selected = useDocument((s) => s.selected);
+  const picked = useDocument((s) => s.picked);
+  const adding = useRef(false);
   const columns = familyColumns(family, all);
   const many = kindsOf(family).length > 1;
   const body = useRef<HTMLTableSectionElement>(null);
@@ -104,14 +105,23 @@ function Table({ family, rows, all }: { family: Family; rows: { e: RawElement; i
         </thead>
         <tbody ref={body}>
           {rows.map(({ e, index }, position) => {
-            const on = selected?.family === family && selected.name === e.name;
+            const on = picked.some((p) => p.family === family && p.name === e.name);
             return (
               <tr
                 key={e.name}
                 data-row={e.name}
                 tabIndex={0}
                 aria-selected={on}
-                onFocus={() => select({ family, name: e.name })}
+                onFocus={(f) => f.target === f.currentTarget && !adding.current && !picked.some((p) => p.family === family && p.name === e.name) && select({ family, name: e.name })}
+                onMouseDown={(c) => {
+                  if (!(c.ctrlKey || c.metaKey || c.shiftKey)) {
+                    select({ family, name: e.name });
+                    return;
+                  }
+                  // Ctrl adds to what is picked, of any family
+                  c.preventDefault();
+                  pickAlso({ family, name: e.name });
+                }}
                 onKeyDown={(k) => keys(k, position, e)}
                 className={`border-b border-line/60 -outline-offset-2 ${on ? 'bg-accent-soft' : 'hover:bg-paper'} ${e.off ? 'opacity-55' : ''}`}
               >

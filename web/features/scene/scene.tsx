@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Camera } from 'three';
 import { Vector3 } from 'three';
-import { select, useDocument } from '@/state/document';
+import { pickAlso, select, useDocument } from '@/state/document';
 import { nextFrame, postureAt, useMotion } from '@/state/motion';
 import { advance, useRuns } from '@/state/runs';
 import { useTheme } from '@/state/theme';
@@ -20,7 +20,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
   const [label, setLabel] = useState<{ text: string; x: number; y: number }>();
   const compass = useRef<SVGSVGElement>(null);
   const picture = useDocument((s) => s.picture);
-  const selected = useDocument((s) => s.selected);
+  const picked = useDocument((s) => s.picked);
   const model = useDocument((s) => s.model);
   const project = useDocument((s) => s.id);
   const mode = useRuns((s) => s.view);
@@ -81,15 +81,19 @@ export function Scene({ compact = false }: { compact?: boolean }) {
 
   useEffect(() => {
     if (!shown || !model) return;
-    const bodies = new Set<number>();
+    const bodies = new Set<number>(), joints: string[] = [], points: string[] = [];
     const add = (name: unknown) => bodies.add(shown.bodies.indexOf(String(name)));
-    const e = selected && model[selected.family].find((x) => x.name === selected.name);
-    if (selected?.family === 'bodies') add(selected.name);
-    else if (selected?.family === 'shapes') add(e?.body);
-    const joint = selected?.family === 'joints' ? selected.name : selected?.family === 'drives' ? String(e?.joint) : undefined;
-    if (bodies.has(-1)) bodies.delete(-1);
-    stage.current?.mark(bodies, joint, selected?.family === 'points' ? selected.name : undefined);
-  }, [selected, shown, model, theme]);
+    for (const p of picked) {
+      const e = model[p.family].find((x) => x.name === p.name);
+      if (p.family === 'bodies') add(p.name);
+      else if (p.family === 'shapes') add(e?.body);
+      else if (p.family === 'joints') joints.push(p.name);
+      else if (p.family === 'points') points.push(p.name);
+      else if (e?.joint) joints.push(String(e.joint));
+    }
+    bodies.delete(-1);
+    stage.current?.mark(bodies, joints, points);
+  }, [picked, shown, model, theme]);
 
   const at = (e: React.PointerEvent | React.MouseEvent) => {
     const box = canvas.current!.getBoundingClientRect();
@@ -117,12 +121,13 @@ export function Scene({ compact = false }: { compact?: boolean }) {
           const p = at(e);
           if (down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 4) return;
           const hit = stage.current?.pick(p.x, p.y);
+          const act = e.shiftKey || e.ctrlKey || e.metaKey ? pickAlso : select;
           if (!hit) select(undefined);
-          else if ('joint' in hit) select({ family: 'joints', name: hit.joint });
-          else if ('point' in hit) select({ family: 'points', name: hit.point });
+          else if ('joint' in hit) act({ family: 'joints', name: hit.joint });
+          else if ('point' in hit) act({ family: 'points', name: hit.point });
           else {
             const name = shown?.bodies[hit.body];
-            select(name ? { family: 'bodies', name } : { family: 'shapes', name: hit.shape });
+            act(name ? { family: 'bodies', name } : { family: 'shapes', name: hit.shape });
           }
         }}
       />

@@ -160,9 +160,9 @@ export class Stage {
     return this.posture ? Array.from(this.posture, (x) => x.toFixed(6)).join(' ') : '';
   }
 
-  mark(bodies: ReadonlySet<number>, joint: string | undefined, point: string | undefined): void {
+  mark(bodies: ReadonlySet<number>, joints: readonly string[], points: readonly string[]): void {
     this.machine?.mark(bodies);
-    this.symbols?.mark(joint, point);
+    this.symbols?.mark(joints, points);
     this.draw();
   }
 

@@ -86,10 +86,10 @@ export class Symbols {
     });
   }
 
-  /** Rings the selected joint or point. */
-  mark(joint: string | undefined, point: string | undefined): void {
+  /** Rings the selected joints and points. */
+  mark(marked: readonly string[], spots: readonly string[]): void {
     const { joints, points } = this.machine.picture;
-    this.follow(this.selectedPins, [...joints.filter((j) => j.name === joint).map((j) => j.place), ...points.filter((p) => p.name === point)]);
+    this.follow(this.selectedPins, [...joints.filter((j) => marked.includes(j.name)).map((j) => j.place), ...points.filter((p) => spots.includes(p.name))]);
     this.update();
   }
 

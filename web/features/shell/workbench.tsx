@@ -12,10 +12,12 @@ import { Ledger } from '../ledger/ledger';
 import { ProjectMenu, RefusedFile } from '../projects/project-menu';
 import { RunBar } from '../runs/run-bar';
 import { useMotion } from '@/state/motion';
+import { openLine, useLine } from '@/state/line';
 import { Mobility } from './mobility';
-import { MotionPanel } from './motion-panel';
 
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
+const MotionPanel = dynamic(() => import('./motion-panel').then((m) => m.MotionPanel), { ssr: false });
+const CommandLine = dynamic(() => import('./command-line').then((m) => m.CommandLine), { ssr: false });
 const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
 
 type StageName = 'Build' | 'Readings';
@@ -28,6 +30,7 @@ export function Workbench() {
   const project = useDocument((s) => s.id);
   const model = useDocument((s) => s.model);
   const motion = useMotion((s) => s.open);
+  const line = useLine((s) => s.open);
 
   useEffect(() => {
     readTheme();
@@ -43,6 +46,7 @@ export function Workbench() {
       if (command && e.key === 'Enter') startRun();
       else if (command && !typing && e.key.toLowerCase() === 'z') (e.shiftKey ? redo : undo)();
       else if (command && !typing && e.key.toLowerCase() === 'y') redo();
+      else if (e.key === '/' && !typing) openLine(true);
       else if (e.key === 'Escape' && !typing) {
         if (useRuns.getState().running) cancelRun();
         else select(undefined);
@@ -92,6 +96,7 @@ export function Workbench() {
           </>
         )}
       </main>
+      {line && <CommandLine />}
       {dropping && <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">Drop a model file to open it as another project</div>}
       <RefusedFile />
     </div>
@@ -124,6 +129,9 @@ function TopBar({ stage, setStage }: { stage: StageName; setStage: (s: StageName
         ))}
       </nav>
       <span className="flex-1" />
+      <button onClick={() => openLine(true)} title="Find anything, or say what to add (/)" className="flex w-64 items-center gap-2 rounded-md border border-line px-2.5 py-1 text-left text-ink-2 hover:border-ink-2">
+        <kbd className="rounded border border-line px-1 font-mono text-xs">/</kbd> Find or add…
+      </button>
       <button className={icon} aria-label="Undo" disabled={past.length === 0} title={past.length > 0 ? `Undo: ${past.at(-1)!.label} (Ctrl+Z)` : 'Nothing to undo'} onClick={undo}><Undo2 size={17} aria-hidden="true" /></button>
       <button className={icon} aria-label="Redo" disabled={future.length === 0} title={future.length > 0 ? `Redo: ${future[0]!.label} (Ctrl+Y)` : 'Nothing to redo'} onClick={redo}><Redo2 size={17} aria-hidden="true" /></button>
       <button className={icon} aria-label={dark ? 'Light theme' : 'Dark theme'} title={dark ? 'Light theme' : 'Dark theme'} onClick={toggleTheme}>{dark ? <Sun size={17} aria-hidden="true" /> : <Moon size={17} aria-hidden="true" />}</button>

@@ -1,0 +1,61 @@
+'use client';
+import { X } from 'lucide-react';
+import { familyOf } from '@vim-pivot/core/page';
+import { pickAlso, select, useDocument } from '@/state/document';
+import { addOffer } from '@/state/elements';
+import { type Offer, offersFor } from '@/state/offers';
+
+/** Several things picked: what they are, and what they can be made into. */
+export function Selection() {
+  const picked = useDocument((s) => s.picked);
+  return (
+    <section aria-label="Card" className="flex h-full flex-col overflow-auto">
+      <header className="flex items-center border-b border-line px-3 py-1.5">
+        <h2 className="flex-1 text-base font-semibold">{picked.length} picked</h2>
+        <button onClick={() => select(undefined)} className="rounded-md border border-line px-2 py-0.5 hover:border-ink-2" title="Pick nothing (Esc)">Clear</button>
+      </header>
+      <ul className="border-b border-line px-3 py-1.5">
+        {picked.map((p) => (
+          <li key={`${p.family}/${p.name}`} className="flex items-center gap-2 py-0.5">
+            <span className="flex-1 truncate font-medium">{p.name}</span>
+            <span className="text-ink-2">{familyOf(p.family).one}</span>
+            <button aria-label={`Leave out ${p.name}`} onClick={() => pickAlso(p)} className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent"><X size={14} aria-hidden="true" /></button>
+          </li>
+        ))}
+      </ul>
+      <Offers />
+    </section>
+  );
+}
+
+/** What the selection can be made into, one click each. */
+export function Offers() {
+  const model = useDocument((s) => s.model);
+  const picked = useDocument((s) => s.picked);
+  if (!model || picked.length === 0) return null;
+  const offers = offersFor(model, picked);
+  const several = picked.length > 1;
+  if (offers.length === 0) return several ? <p className="px-3 py-2 text-ink-2">Nothing hangs on just these. Joints take two bodies and a point; a link bar takes two points.</p> : null;
+  const groups = [...new Set(offers.map((o) => o.kind.family))];
+  return (
+    <div aria-label="Add to it" role="group" className="border-t border-line pb-2">
+      {groups.map((g) => (
+        <div key={g}>
+          <h3 className="px-3 pb-0.5 pt-2 text-xs text-ink-2">{several ? `Add a ${familyOf(g).one}` : `Hang a ${familyOf(g).one} on it`}</h3>
+          {offers.filter((o) => o.kind.family === g).map((o) => <Choice key={o.kind.kind} offer={o} />)}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function Choice({ offer }: { offer: Offer }) {
+  const { kind, effect, missing, body } = offer;
+  return (
+    <button onClick={() => addOffer(offer)} title={kind.help} className="block w-full px-3 py-1 text-left hover:bg-accent-soft">
+      <span className="font-medium">{kind.label}</span>
+      {body && <span className="text-ink-2"> as a new body</span>}
+      <span className="block truncate text-xs text-ink-2">{effect}{missing.length > 0 ? ` Needs ${missing.join(', ').toLowerCase()}.` : ''}</span>
+    </button>
+  );
+}
