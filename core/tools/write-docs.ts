@@ -76,7 +76,6 @@ ${example.trim()}
 `;
 
 const files: Record<string, string> = {
-  'core/src/declarations.json': `${JSON.stringify(FAMILIES.flatMap(({ key }) => kindsOf(key)))}\n`,
   'docs/model-format.md': page,
   'docs/model.schema.json': `${JSON.stringify(modelJsonSchema(), null, 1)}\n`,
 };

@@ -1,8 +1,8 @@
 /** The open project: the only owner of its model. Every edit is a set of patches, so that all of it can be undone. */
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
-import { type Diagnosis, type Family, type LiveValue, type Model, Refusal, complete } from '@vim-pivot/core/page';
-import { checkModel, parseModel } from '../workers/client';
+import { type Diagnosis, type Family, type LiveValue, type Model, Refusal, complete, register } from '@vim-pivot/core/page';
+import { checkModel, fetchDeclarations, parseModel } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db } from './db';
 import { EXAMPLES } from './examples';
@@ -161,12 +161,14 @@ const listProjects = async () => (await db.projects.orderBy('changed').reverse()
 export async function start(): Promise<void> {
   if (get().ready) return;
   set({ ready: true });
+  const declared = fetchDeclarations();
   if ((await db.projects.count()) === 0) {
     for (const example of EXAMPLES) await db.projects.put({ id: crypto.randomUUID(), name: example.name, model: example as Model, changed: Date.now() });
   }
   set({ projects: await listProjects() });
   const last = localStorage.getItem(LAST_OPEN);
   const row = (last ? await db.projects.get(last) : undefined) ?? (await db.projects.orderBy('changed').last());
+  register(await declared);
   if (row) show(row);
 }
 

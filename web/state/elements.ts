@@ -89,24 +89,33 @@ function stored(f: Field, fields: Fields, text: string, before: RawValue, e: Raw
 
 const splitNames = (text: string): string[] => text.split(',').map((s) => s.trim()).filter(Boolean);
 
-/** Writes a text into a place as one undo step. Empty text leaves the field out. */
-export function setText(family: Family, name: string, { field, part }: Place, text: string): void {
-  const { model } = useDocument.getState();
+/** Writes a text into a place of an element of a draft. Empty text leaves the field out. */
+export function write(family: Family, target: RawElement, { field, part }: Place, text: string, model: Model): void {
+  const f = fieldOf(family, target, field);
+  const fields = kindOf(family, target)?.fields;
+  if (!f || !fields) return;
+  if (text.trim() === '' && part === undefined) target[field] = undefined;
+  else if (f.type === 'refs') target[field] = splitNames(text);
+  else if (part === undefined) target[field] = stored(f, fields, text, target[field] as RawValue, target, model);
+  else {
+    const before = rawAt(family, target, { field }).value;
+    const next = Array.isArray(before) ? [...(before as (number | string)[])] : [0, 0, 0];
+    next[part] = text.trim() === '' ? 0 : stored(f, fields, text, next[part] as RawValue, target, model);
+    target[field] = next;
+  }
+}
+
+/** Writes a text into a place as one undo step; when the element is one of several of its family that are picked, into all of them. */
+export function setText(family: Family, name: string, place: Place, text: string): void {
+  const { model, picked } = useDocument.getState();
   const e = model?.[family].find((x) => x.name === name);
-  const f = e && fieldOf(family, e, field);
+  const f = e && fieldOf(family, e, place.field);
   if (!model || !e || !f) return;
-  if (textOf(rawAt(family, e, part === undefined ? { field } : { field, part }).value) === text) return;
-  edit(`${f.label} of ${name}`, (m) => {
-    const target = m[family].find((x) => x.name === name)!;
-    if (text.trim() === '' && part === undefined) target[field] = undefined;
-    else if (f.type === 'refs') target[field] = splitNames(text);
-    else if (part === undefined) target[field] = stored(f, kindOf(family, e)!.fields, text, e[field] as RawValue, e, model);
-    else {
-      const before = rawAt(family, e, { field }).value;
-      const next = Array.isArray(before) ? [...(before as (number | string)[])] : [0, 0, 0];
-      next[part] = text.trim() === '' ? 0 : stored(f, kindOf(family, e)!.fields, text, next[part] as RawValue, e, model);
-      target[field] = next;
-    }
+  if (textOf(rawAt(family, e, place).value) === text) return;
+  const mates = picked.filter((p) => p.family === family).map((p) => p.name);
+  const names = mates.length > 1 && mates.includes(name) ? mates : [name];
+  edit(`${f.label} of ${names.join(', ')}`, (m) => {
+    for (const target of m[family]) if (names.includes(target.name)) write(family, target, place, text, m);
   });
 }
 

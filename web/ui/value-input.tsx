@@ -20,7 +20,7 @@ function needsLive(value: RawValue, live: LiveValue): boolean {
  * The editor of one place of an element, in the Ledger or on the Card. A formula shows its live value beside it; a
  * formula in error is marked and keeps its last good value.
  */
-export function ValueInput({ family, index, element, place, label, bare = false, compact = false }: { family: Family; index: number; element: RawElement; place: Place; label: string; bare?: boolean; compact?: boolean }) {
+export function ValueInput({ family, index, element, place, label, bare = false, compact = false, onBlock, onFill }: { family: Family; index: number; element: RawElement; place: Place; label: string; bare?: boolean; compact?: boolean; /** Several cells were pasted here. */ onBlock?: (text: string) => void; /** Ctrl+D: write this cell into those below. */ onFill?: () => void }) {
   const field = fieldOf(family, element, place.field);
   const path = pathOf(family, index, place);
   const live = useDocument((s) => s.live.get(path));
@@ -117,8 +117,21 @@ export function ValueInput({ family, index, element, place, label, bare = false,
         onFocus={() => setDraft(textOf(value))}
         onChange={(e) => setDraft(e.target.value)}
         onBlur={commit}
+        onPaste={(e) => {
+          const text = e.clipboardData.getData('text/plain');
+          if (!onBlock || !/[\t\n]/.test(text.trim())) return;
+          e.preventDefault();
+          cancelled.current = true;
+          e.currentTarget.blur();
+          onBlock(text);
+        }}
         onKeyDown={(e) => {
           if (e.key === 'Enter') e.currentTarget.blur();
+          if (onFill && e.key.toLowerCase() === 'd' && (e.ctrlKey || e.metaKey)) {
+            e.preventDefault();
+            e.currentTarget.blur();
+            onFill();
+          }
           if (e.key === 'Escape') {
             cancelled.current = true;
             e.currentTarget.blur();

@@ -52,5 +52,6 @@ export const runWorker = (): Engine => (runEngine ??= new Engine());
 /** For what takes its time while editing and running go on. */
 export const exploreWorker = (): Engine => (exploreEngine ??= new Engine());
 
+export const fetchDeclarations = async () => (await modelWorker().ask({ type: 'declarations' }, 'declarations')).kinds;
 export const parseModel = (text: string) => modelWorker().ask({ type: 'parse', text }, 'parsed');
 export const checkModel = async (model: Model): Promise<Checked> => (await modelWorker().ask({ type: 'check', model }, 'checked')).checked;

@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import {
-  type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  FAMILIES, type Kind, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { draw } from './draw';
 import type { Checked, Curve, Reply, Request } from './protocol';
@@ -41,6 +41,8 @@ async function handle(m: Request): Promise<void> {
       const model = readModel(m.text);
       return post({ type: 'parsed', id: m.id, model, faults: build(model).diagnoses.filter((d) => d.severity === 'error') });
     }
+    case 'declarations':
+      return post({ type: 'declarations', id: m.id, kinds: JSON.parse(JSON.stringify(FAMILIES.flatMap((f) => kindsOf(f.key)))) as Kind[] });
     case 'check': {
       const checked = examine(m.model);
       return post({ type: 'checked', id: m.id, checked }, checked.picture?.shapes.flatMap((s) => [s.positions.buffer, s.normals.buffer, s.indices.buffer]) as Transferable[] | undefined);

@@ -1,5 +1,5 @@
 /** What the page and its workers say to each other. Every message is plain data. */
-import type { Happening, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
 /** A shape to draw: mesh relative to its body's centre of mass, in body axes. Body −1 is the ground. */
 export interface DrawnShape {
@@ -70,6 +70,8 @@ export interface Explored {
 
 export type Request =
   | { type: 'parse'; id: number; text: string }
+  /** The kinds of element there are, as data. */
+  | { type: 'declarations'; id: number }
   | { type: 'check'; id: number; model: Model }
   /** `from`: starts at a recorded state of another run. */
   | { type: 'run'; id: number; run: string; model: Model; from?: { run: string; record: number } }
@@ -83,6 +85,7 @@ export type Request =
 export type Reply =
   /** `faults`: what is wrong inside a well-formed model (references, formulas, values). */
   | { type: 'parsed'; id: number; model: Model; faults: Diagnosis[] }
+  | { type: 'declarations'; id: number; kinds: Kind[] }
   | { type: 'checked'; id: number; checked: Checked }
   | { type: 'refused'; id: number; diagnoses: Diagnosis[] }
   | { type: 'started'; id: number; layout: RecordLayout; until: number }

@@ -1,9 +1,11 @@
 'use client';
 import { Plus } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
-import { addElement, familyColumns, familyLabel, removeElement, renameElement, setNote, toggleOff } from '@/state/elements';
+import { fillDown, isBlock, pasteBlock, pasteRows, rowsToText, sorted } from '@/state/cells';
+import { addElement, familyColumns, familyLabel, pathOf, removeElement, renameElement, setNote, toggleOff } from '@/state/elements';
 import { Menu, MenuItem } from '@/ui/menu';
 import { ValueInput } from '@/ui/value-input';
 
@@ -19,10 +21,10 @@ export function Ledger() {
     setFollowed(selected);
     if (selected && selected.family !== own) setTab(selected.family);
   }
-  if (!model) return null;
-  const rows = model[own];
-  const shown = rows.map((e, index) => ({ e, index })).filter(({ e }) => JSON.stringify(e).toLowerCase().includes(filter.toLowerCase()));
+  const rows = model?.[own];
+  const shown = useMemo(() => (rows ?? []).map((e, index) => ({ e, index })).filter(({ e }) => filter === '' || JSON.stringify(e).toLowerCase().includes(filter.toLowerCase())), [rows, filter]);
 
+  if (!model || !rows) return null;
   return (
     <section aria-label="Ledger" className="flex h-full min-h-0 flex-col bg-sheet">
       <div className="flex items-center gap-1 border-b border-line px-2 py-1">
@@ -70,52 +72,107 @@ function AddButton({ family }: { family: Family }) {
   );
 }
 
-function Table({ family, rows, all }: { family: Family; rows: { e: RawElement; index: number }[]; all: readonly RawElement[] }) {
-  const picked = useDocument((s) => s.picked);
-  const adding = useRef(false);
-  const columns = familyColumns(family, all);
-  const many = kindsOf(family).length > 1;
-  const body = useRef<HTMLTableSectionElement>(null);
+const ROW = 27;
 
-  const focusRow = (index: number) => body.current?.querySelectorAll<HTMLElement>('tr[data-row]')[index]?.focus();
-  const keys = (e: React.KeyboardEvent, position: number, element: RawElement) => {
-    if (e.target !== e.currentTarget) return;
-    if (e.key === 'ArrowDown') focusRow(position + 1);
-    else if (e.key === 'ArrowUp') focusRow(position - 1);
-    else if (e.key === 'Enter') e.currentTarget.querySelector<HTMLElement>('td input, td select')?.focus();
-    else if (e.key === 'F2') e.currentTarget.querySelector<HTMLElement>('input[data-name]')?.focus();
-    else if (e.key === 'Delete') removeElement(family, element.name);
-    else return;
-    e.preventDefault();
+function Table({ family, rows: given, all }: { family: Family; rows: { e: RawElement; index: number }[]; all: readonly RawElement[] }) {
+  const picked = useDocument((s) => s.picked);
+  const selected = useDocument((s) => s.selected);
+  const columns = useMemo(() => familyColumns(family, all), [family, all]);
+  const many = kindsOf(family).length > 1;
+  const [sort, setSort] = useState<{ key: string; down: boolean }>();
+  const [told, setTold] = useState<string>();
+  const live = useDocument((s) => s.live);
+  const rows = useMemo(() => sorted(family, given, sort, columns, (index, c) => live.get(pathOf(family, index, c))?.value), [family, given, sort, columns, live]);
+  const names = rows.map((r) => r.e.name);
+  const scroller = useRef<HTMLDivElement>(null);
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 3 });
+  const shown = virtual.getVirtualItems();
+  const before = shown[0]?.start ?? 0, after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
+
+  const at = selected?.family === family ? names.indexOf(selected.name) : -1;
+  useEffect(() => {
+    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
+    // only when the selection moves
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [at, family]);
+
+  const focusRow = (position: number) => {
+    if (position < 0 || position >= rows.length) return;
+    virtual.scrollToIndex(position, { align: 'auto' });
+    requestAnimationFrame(() => scroller.current?.querySelector<HTMLElement>(`tr[data-position="${position}"]`)?.focus());
   };
+  const mates = () => {
+    const chosen = rows.filter((r) => picked.some((p) => p.family === family && p.name === r.e.name)).map((r) => r.e);
+    return chosen;
+  };
+  const keys = (k: React.KeyboardEvent, position: number, element: RawElement) => {
+    if (k.target !== k.currentTarget) return;
+    if (k.key === 'ArrowDown' || k.key === 'ArrowUp') {
+      const next = position + (k.key === 'ArrowDown' ? 1 : -1);
+      if (k.shiftKey && rows[next]) pickAlso({ family, name: rows[next]!.e.name });
+      focusRow(next);
+    } else if (k.key === 'Enter') k.currentTarget.querySelector<HTMLElement>('td input, td select')?.focus();
+    else if (k.key === 'F2') k.currentTarget.querySelector<HTMLElement>('input[data-name]')?.focus();
+    else if (k.key === 'Delete') removeElement(family, element.name);
+    else return;
+    k.preventDefault();
+  };
+  const by = (key: string) => setSort((s) => (s?.key !== key ? { key, down: false } : s.down ? undefined : { key, down: true }));
+  const Head = ({ id, label, help }: { id: string; label: string; help?: string }) => (
+    <th aria-sort={sort?.key === id ? (sort.down ? 'descending' : 'ascending') : 'none'} className="whitespace-nowrap px-1.5 py-1 font-medium">
+      <button title={`${help ?? label}\nClick to sort`} onClick={() => by(id)} className="hover:text-ink">{label}{sort?.key === id ? (sort.down ? ' ↓' : ' ↑') : ''}</button>
+    </th>
+  );
 
   return (
-    <div className="min-h-0 flex-1 overflow-auto">
-      <table className="min-w-full border-collapse text-sm">
+    <div
+      ref={scroller}
+      className="min-h-0 flex-1 overflow-auto"
+      onCopy={(e) => {
+        if (e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement || mates().length === 0) return;
+        e.clipboardData.setData('text/plain', rowsToText(family, mates(), columns));
+        e.preventDefault();
+        setTold(`${mates().length} row${mates().length === 1 ? '' : 's'} copied.`);
+      }}
+      onPaste={(e) => {
+        if (e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement) return;
+        const text = e.clipboardData.getData('text/plain');
+        if (!isBlock(text)) return;
+        e.preventDefault();
+        const done = pasteRows(family, text, columns);
+        setTold(typeof done === 'string' ? done : `${done} row${done === 1 ? '' : 's'} pasted.`);
+      }}
+    >
+      {told && <p role="status" className="sr-only">{told}</p>}
+      <table className="min-w-full border-collapse text-sm" aria-rowcount={rows.length + 1}>
         <thead className="sticky top-0 z-10 bg-sheet text-left text-xs text-ink-2">
           <tr className="shadow-[inset_0_-1px_0_var(--color-line)]">
             <th className="w-7"><span className="sr-only">In use</span></th>
-            <th className="px-1.5 py-1 font-medium">Name</th>
-            {many && <th className="px-1.5 py-1 font-medium">Kind</th>}
-            {columns.map((c) => (
-              <th key={c.key} title={c.help} className="whitespace-nowrap px-1.5 py-1 font-medium">{c.label}</th>
-            ))}
+            <Head id="name" label="Name" />
+            {many && <Head id="kind" label="Kind" />}
+            {columns.map((c) => <Head key={c.key} id={c.key} label={c.label} help={c.help} />)}
             <th className="w-full px-1.5 py-1 font-medium">Note</th>
           </tr>
         </thead>
-        <tbody ref={body}>
-          {rows.map(({ e, index }, position) => {
+        <tbody>
+          {before > 0 && <tr aria-hidden="true"><td style={{ height: before }} /></tr>}
+          {shown.map(({ index: position }) => {
+            const { e, index } = rows[position]!;
             const on = picked.some((p) => p.family === family && p.name === e.name);
             return (
               <tr
                 key={e.name}
                 data-row={e.name}
+                data-position={position}
                 tabIndex={0}
                 aria-selected={on}
-                onFocus={(f) => f.target === f.currentTarget && !adding.current && !picked.some((p) => p.family === family && p.name === e.name) && select({ family, name: e.name })}
+                aria-rowindex={position + 2}
+                style={{ height: ROW }}
+                onFocus={(f) => f.target === f.currentTarget && !on && select({ family, name: e.name })}
                 onMouseDown={(c) => {
                   if (!(c.ctrlKey || c.metaKey || c.shiftKey)) {
-                    select({ family, name: e.name });
+                    if (!on || picked.every((p) => p.family !== family) || !(c.target instanceof HTMLInputElement)) select({ family, name: e.name });
                     return;
                   }
                   // Ctrl adds to what is picked, of any family
@@ -140,13 +197,14 @@ function Table({ family, rows, all }: { family: Family; rows: { e: RawElement; i
                 {many && <td className="whitespace-nowrap px-1.5 text-ink-2">{kindOf(family, e)?.label ?? e.kind}</td>}
                 {columns.map((c) => (
                   <td key={c.key} className={c.type === 'choice' || c.type === 'ref' ? 'min-w-32 px-0.5' : c.type === 'refs' ? 'min-w-60 px-0.5' : c.part === undefined ? (family === 'parameters' || family === 'drives' ? 'min-w-96 px-0.5' : 'min-w-40 px-0.5') : 'min-w-28 px-0.5'}>
-                    <ValueInput bare family={family} index={index} element={e} place={c} label={`${c.label} of ${e.name}`} />
+                    <ValueInput bare family={family} index={index} element={e} place={c} label={`${c.label} of ${e.name}`} onBlock={(text) => pasteBlock(family, names, columns, e.name, c.key, text)} onFill={() => fillDown(family, names, e.name, c)} />
                   </td>
                 ))}
                 <td className="min-w-44 px-0.5"><NoteInput family={family} element={e} /></td>
               </tr>
             );
           })}
+          {after > 0 && <tr aria-hidden="true"><td style={{ height: after }} /></tr>}
         </tbody>
       </table>
       {rows.length === 0 && (
