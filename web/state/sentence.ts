@@ -32,7 +32,7 @@ export function readSentence(text: string, model: Model): Sentence | undefined {
   const quantities: string[] = [];
   let direction: [number, number, number] | undefined;
   // what stands before the first word that leads on to something is its name
-  const lead = /^(.*?)\s+(?=(?:between|from|at|on|in|of|with|for|through|along|about)\s)/.exec(rest);
+  const lead = JOINING.test(/^\S*/.exec(rest)![0]) ? null : /^(.*?)\s+(?=(?:between|from|at|on|in|of|with|for|through|along|about)\s)/.exec(rest);
   let name: string | undefined = lead?.[1] && !QUANTITY.test(lead[1]) ? lead[1].replace(/^named\s+/i, '').trim() : undefined;
   if (name) rest = rest.slice(lead![0].length);
   let after = '';

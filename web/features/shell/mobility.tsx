@@ -4,7 +4,7 @@ import { openMotion, useMotion } from '@/state/motion';
 import { useRuns } from '@/state/runs';
 
 /** What the joints leave free and what the drives take, above the scene; and what the scene shows. */
-export function Mobility() {
+export function Mobility({ children }: { children?: React.ReactNode }) {
   const mobility = useDocument((s) => s.mobility);
   const stale = useDocument((s) => s.stale);
   const drives = (useDocument((s) => s.model?.drives) ?? []).filter((d) => !d.off);
@@ -13,10 +13,11 @@ export function Mobility() {
   const open = useMotion((s) => s.open);
   const shown = useMotion((s) => s.shown);
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
-  if (!mobility) return null;
+  if (!mobility) return <div className="absolute left-3 top-3">{children}</div>;
   const left = mobility.joints === 0 ? 'nothing can move' : drives.length === 0 ? 'no drive' : mobility.free === 0 ? `driven by ${drives.map((d) => d.name).join(', ')}` : `${mobility.free} left free`;
   return (
-    <div className="pointer-events-none absolute left-3 top-3 flex max-w-[45%] flex-wrap gap-2">
+    <div className="pointer-events-none absolute left-3 top-3 flex max-w-[55%] flex-wrap items-start gap-2">
+      <span className="pointer-events-auto">{children}</span>
       {bodies > 0 && (
         <button onClick={() => openMotion(!open)} aria-pressed={open} className={`pointer-events-auto rounded-full border px-2.5 py-1 font-medium hover:border-ink-2 ${mobility.joints === 0 ? 'border-warn bg-warn-soft text-warn' : 'border-calm/40 bg-calm-soft text-calm'}`} title="Freedoms left by the joints, by rank at this posture. Click for free motions, balances, modes and ranges">
           Mobility {mobility.joints} · {left}

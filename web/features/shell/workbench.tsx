@@ -11,6 +11,7 @@ import { Checks } from '../checks/checks';
 import { Ledger } from '../ledger/ledger';
 import { ProjectMenu, RefusedFile } from '../projects/project-menu';
 import { RunBar } from '../runs/run-bar';
+import { Segmented } from '@/ui/segmented';
 import { useMotion } from '@/state/motion';
 import { openLine, useLine } from '@/state/line';
 import { Mobility } from './mobility';
@@ -18,6 +19,7 @@ import { Mobility } from './mobility';
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
 const MotionPanel = dynamic(() => import('./motion-panel').then((m) => m.MotionPanel), { ssr: false });
 const CommandLine = dynamic(() => import('./command-line').then((m) => m.CommandLine), { ssr: false });
+const MechanismMap = dynamic(() => import('../map/map').then((m) => m.MechanismMap), { ssr: false });
 const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
 
 type StageName = 'Build' | 'Readings';
@@ -27,6 +29,7 @@ const STAGES: readonly StageName[] = ['Build', 'Readings'];
 export function Workbench() {
   const [stage, setStage] = useState<StageName>('Build');
   const [dropping, setDropping] = useState(false);
+  const [map, setMap] = useState(false);
   const project = useDocument((s) => s.id);
   const model = useDocument((s) => s.model);
   const motion = useMotion((s) => s.open);
@@ -79,8 +82,10 @@ export function Workbench() {
           <>
             <div className="flex min-h-0 flex-1">
               <div className="relative min-w-0 flex-1">
-                <Scene />
-                <Mobility />
+                {map ? <MechanismMap /> : <Scene />}
+                <Mobility>
+                  <Segmented label="View of the machine" value={map ? 'map' : 'scene'} options={[['scene', 'Scene'], ['map', 'Map']]} onChange={(v) => setMap(v === 'map')} />
+                </Mobility>
               </div>
               <aside className="w-[316px] shrink-0 border-l border-line bg-sheet">{motion ? <MotionPanel /> : <Card />}</aside>
             </div>

@@ -1,0 +1,178 @@
+'use client';
+import '@xyflow/react/dist/style.css';
+import { Background, BaseEdge, Controls, type Edge, EdgeLabelRenderer, type EdgeProps, Handle, type Node, type NodeProps, Position, ReactFlow, ReactFlowProvider, getStraightPath, useReactFlow } from '@xyflow/react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { type Model, kindOf } from '@vim-pivot/core/page';
+import { pickAlso, select, useDocument } from '@/state/document';
+import { useTheme } from '@/state/theme';
+import { NODE, type Spot, arranged, layOut } from '@/state/layout';
+
+type BodyNode = Node<{ name: string; ground: boolean; off: boolean; loads: string[]; picked: boolean; found: boolean }, 'body'>;
+type JointEdge = Edge<{ kind: string; drives: string[]; picked: boolean; lit: boolean; dim: boolean; bend: number }, 'joint'>;
+
+/** The mechanism as a graph: bodies as nodes, joints as edges, drives and loads as badges. */
+export function MechanismMap() {
+  return <ReactFlowProvider><Graph /></ReactFlowProvider>;
+}
+
+const NODE_TYPES = { body: Body };
+const EDGE_TYPES = { joint: Joint };
+const places = new Map<string, Map<string, Spot>>();
+
+function Graph() {
+  const model = useDocument((s) => s.model);
+  const project = useDocument((s) => s.id);
+  const picked = useDocument((s) => s.picked);
+  const loops = useDocument((s) => s.mobility?.loops);
+  const dark = useTheme((s) => s.dark);
+  const [hovered, setHovered] = useState<string>();
+  const [search, setSearch] = useState('');
+  const [version, setVersion] = useState(0);
+  const flow = useReactFlow();
+  const first = useRef(true);
+
+  const bodies = useMemo(() => (model ? [model.ground, ...model.bodies.map((b) => b.name)] : []), [model]);
+  const links = useMemo(() => (model ? joinsOf(model) : []), [model]);
+  const spots = useMemo(() => {
+    const known = places.get(project ?? '') ?? new Map<string, Spot>();
+    const made = layOut(bodies, links.map((l) => [l.a, l.b] as const), known);
+    places.set(project ?? '', made);
+    return made;
+    // `version` counts the times the user asked to arrange it anew or moved a node
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [bodies, links, project, version]);
+
+  useEffect(() => {
+    if (first.current && spots.size > 0) requestAnimationFrame(() => void flow.fitView({ padding: 0.15, maxZoom: 1.1 }));
+    first.current = false;
+  }, [spots, flow]);
+
+  if (!model) return null;
+  const lit = hovered ? (loops ?? []).filter((l) => l.joints.includes(hovered)) : [];
+  const inLoop = new Set(lit.flatMap((l) => l.joints));
+  const isPicked = (family: string, name: string) => picked.some((p) => p.family === family && p.name === name);
+  const low = search.trim().toLowerCase();
+
+  const nodes: BodyNode[] = bodies.map((name) => ({
+    id: name, type: 'body', position: { x: spots.get(name)!.x - NODE.width / 2, y: spots.get(name)!.y - NODE.height / 2 }, width: NODE.width, height: NODE.height,
+    data: { name, ground: name === model.ground, off: !!model.bodies.find((b) => b.name === name)?.off, loads: loadsOn(model, name), picked: isPicked('bodies', name), found: low !== '' && name.toLowerCase().includes(low) },
+  }));
+  const edges: JointEdge[] = links.map((l) => ({
+    id: l.name, source: l.a, target: l.b, sourceHandle: 'start', targetHandle: 'stop', type: 'joint',
+    data: { kind: l.kind, drives: l.drives, picked: isPicked('joints', l.name), lit: inLoop.has(l.name) || (low !== '' && l.name.toLowerCase().includes(low)), dim: l.off || (inLoop.size > 0 && !inLoop.has(l.name)), bend: l.bend },
+  }));
+
+  return (
+    <div className="relative h-full w-full bg-stage" aria-label="Map" role="group">
+      <ReactFlow
+        nodes={nodes}
+        edges={edges}
+        nodeTypes={NODE_TYPES}
+        edgeTypes={EDGE_TYPES}
+        minZoom={0.1}
+        deleteKeyCode={null}
+        onNodeClick={(e, n) => (e.shiftKey || e.ctrlKey || e.metaKey ? pickAlso : select)({ family: 'bodies', name: n.id })}
+        onEdgeClick={(e, d) => (e.shiftKey || e.ctrlKey || e.metaKey ? pickAlso : select)({ family: 'joints', name: d.id })}
+        onPaneClick={() => select(undefined)}
+        onEdgeMouseEnter={(_e, d) => setHovered(d.id)}
+        onEdgeMouseLeave={() => setHovered(undefined)}
+        onNodeDragStop={(_e, n) => {
+          places.get(project ?? '')?.set(n.id, { x: n.position.x + NODE.width / 2, y: n.position.y + NODE.height / 2 });
+          setVersion((v) => v + 1);
+        }}
+        onNodesChange={(changes) => {
+          for (const c of changes) if (c.type === 'position' && c.position && c.dragging) places.get(project ?? '')?.set(c.id, { x: c.position.x + NODE.width / 2, y: c.position.y + NODE.height / 2 });
+          if (changes.some((c) => c.type === 'position' && c.dragging)) setVersion((v) => v + 1);
+        }}
+        onConnect={({ source, target }) => {
+          // an edge drawn between two bodies picks them; the Card then offers the joints that fit
+          select({ family: 'bodies', name: source });
+          pickAlso({ family: 'bodies', name: target });
+        }}
+        colorMode={dark ? 'dark' : 'light'}
+        proOptions={{ hideAttribution: true }}
+      >
+        <Background color="var(--color-line)" gap={24} />
+        <Controls showInteractive={false} position="bottom-left" />
+      </ReactFlow>
+      <div className="absolute bottom-3 right-3 flex items-center gap-2">
+        <input aria-label="Search the Map" placeholder="Search" value={search} onChange={(e) => setSearch(e.target.value)} className="w-32 rounded-md border border-line bg-sheet px-2 py-1" />
+        <button
+          className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent"
+          title="Lay the whole Map out anew"
+          onClick={() => {
+            places.set(project ?? '', arranged(bodies, links.map((l) => [l.a, l.b] as const)));
+            setVersion((v) => v + 1);
+            requestAnimationFrame(() => void flow.fitView({ padding: 0.15, maxZoom: 1.1 }));
+          }}
+        >
+          Arrange
+        </button>
+      </div>
+      {lit.length > 0 && (
+        <div className="pointer-events-none absolute bottom-4 left-1/2 -translate-x-1/2 rounded-md bg-ink px-3 py-1.5 text-paper" role="status">
+          {lit.map((l) => <p key={l.joints.join()}>Loop of {l.joints.length} joints: mobility {l.rank} by rank, {l.counted} by counting</p>)}
+        </div>
+      )}
+    </div>
+  );
+}
+
+interface Link {
+  name: string;
+  a: string;
+  b: string;
+  kind: string;
+  off: boolean;
+  drives: string[];
+  /** Several joints between the same bodies are drawn side by side. */
+  bend: number;
+}
+
+function joinsOf(model: Model): Link[] {
+  const seen = new Map<string, number>();
+  return model.joints.flatMap((j): Link[] => {
+    const [a, b] = (Array.isArray(j.bodies) ? j.bodies : []) as string[];
+    const known = new Set([model.ground, ...model.bodies.map((x) => x.name)]);
+    if (!a || !b || !known.has(a) || !known.has(b) || a === b) return [];
+    const key = [a, b].sort().join('\n');
+    const n = seen.get(key) ?? 0;
+    seen.set(key, n + 1);
+    return [{ name: j.name, a, b, kind: kindOf('joints', j)?.label ?? '', off: !!j.off, drives: model.drives.filter((d) => d.joint === j.name && !d.off).map((d) => d.name), bend: n }];
+  });
+}
+
+const loadsOn = (model: Model, body: string): string[] => model.loads.filter((l) => !l.off && (l.body === body || (Array.isArray(l.bodies) && (l.bodies as string[]).includes(body)))).map((l) => l.name);
+
+function Body({ data }: NodeProps<BodyNode>) {
+  return (
+    <div
+      className={`relative grid h-full w-full place-items-center rounded-md border-2 px-2 text-center text-sm font-medium ${data.picked ? 'border-accent bg-accent-soft' : data.found ? 'border-calm bg-calm-soft' : 'border-ink-2 bg-sheet'} ${data.off ? 'opacity-45' : ''}`}
+      style={data.ground ? { backgroundImage: 'repeating-linear-gradient(135deg, transparent 0 6px, color-mix(in srgb, var(--color-ink-2) 18%, transparent) 6px 7px)' } : undefined}
+      title={data.ground ? 'The fixed body' : undefined}
+    >
+      <Handle id="end" type="target" position={Position.Left} isConnectable className="inset-0! h-full! w-full! transform-none! rounded-none! border-0! bg-transparent!" />
+      <Handle id="start" type="source" position={Position.Left} isConnectable={false} className="left-1/2! border-0! bg-transparent!" />
+      <Handle id="stop" type="target" position={Position.Left} isConnectable={false} className="left-1/2! border-0! bg-transparent!" />
+      <span className="pointer-events-none max-w-full truncate">{data.name}</span>
+      <Handle id="draw" type="source" position={Position.Right} className="h-2.5! w-2.5! border-ink-2! bg-sheet!" />
+      {data.loads.length > 0 && <span className="absolute -right-2 -top-2 rounded-full border border-calm bg-calm-soft px-1.5 font-mono text-[10px] text-calm" title={`Loads: ${data.loads.join(', ')}`}>{data.loads.length}</span>}
+    </div>
+  );
+}
+
+function Joint({ id, sourceX, sourceY, targetX, targetY, data }: EdgeProps<JointEdge>) {
+  const shift = (data?.bend ?? 0) * 26;
+  const [path, x, y] = getStraightPath({ sourceX, sourceY: sourceY + shift, targetX, targetY: targetY + shift });
+  const colour = data?.picked ? 'var(--color-accent)' : data?.lit ? 'var(--color-calm)' : 'var(--color-ink-2)';
+  return (
+    <>
+      <BaseEdge id={id} path={path} style={{ stroke: colour, strokeWidth: data?.picked || data?.lit ? 2.5 : 1.4, opacity: data?.dim ? 0.35 : 1 }} interactionWidth={18} />
+      <EdgeLabelRenderer>
+        <span className="pointer-events-none absolute rounded bg-sheet px-1 text-xs" style={{ transform: `translate(-50%, -50%) translate(${x}px, ${y}px)`, color: colour, opacity: data?.dim ? 0.45 : 1 }}>
+          {id} {data && data.drives.length > 0 && <b className="text-accent" title={`Driven by ${data.drives.join(', ')}`}>↻</b>}
+        </span>
+      </EdgeLabelRenderer>
+    </>
+  );
+}

@@ -1,0 +1,45 @@
+/** Sentences of the / line, and what a selection can be made into. */
+import { KINDS } from '../../core/src/elements';
+import { describe, expect, it } from 'vitest';
+import { type Model, type RawElement } from '@vim-pivot/core/page';
+import { EXAMPLES } from '../state/examples';
+import { offersFor } from '../state/offers';
+import { readSentence } from '../state/sentence';
+
+const gate = EXAMPLES[0]!;
+const read = (text: string, model: Model = gate): RawElement | undefined => readSentence(text, model)?.offer.element;
+
+describe('a sentence', () => {
+  it.each<[string, object]>([
+    ['arm2 = 3*arm + 1 mm', { name: 'arm2', value: '3*arm + 1 mm' }],
+    ['point Tip at 10, 20, 30 mm', { name: 'Tip', at: ['10 mm', '20 mm', '30 mm'] }],
+    ['revolute Hinge between Frame and Crank at Motor axis about y', { name: 'Hinge', kind: 'revolute', bodies: ['Frame', 'Crank'], at: ['Motor axis'], axis: [0, 1, 0] }],
+    ['pin between Crank and Rocker at Motor axis', { kind: 'revolute', bodies: ['Crank', 'Rocker'] }],
+    ['drive Second motor on Rail slide 20 mm/s', { name: 'Second motor', joint: 'Rail slide', value: '20 mm/s' }],
+    ['joint spring on Motor pin 2 N*m/rad', { kind: 'joint-spring', joint: 'Motor pin', stiffness: '2 N*m/rad' }],
+    ['link bar Stay from Motor axis to Rocker foot', { name: 'Stay', kind: 'link', from: 'Motor axis', to: 'Rocker foot' }],
+  ])('%s', (text, wanted) => expect(read(text)).toMatchObject(wanted));
+
+  it.each(['frobnicate the widget', 'revolute between Frame and Nobody at Motor axis', 'drive on Motor pin 20 mm/s', 'point Tip at 10, 20', ''])('is not understood rather than guessed: “%s”', (text) => expect(read(text)).toBeUndefined());
+
+  it('says what is still needed', () => {
+    expect(readSentence('screw between Frame and Crank at Motor axis', gate)!.preview).toContain('Still needed: Lead');
+  });
+});
+
+describe('a selection', () => {
+  const kinds = (...picked: [string, string][]) => offersFor(gate, picked.map(([family, name]) => ({ family: family as never, name }))).map((o) => `${o.kind.family}/${o.kind.kind}`);
+  it('of two bodies and a point offers every joint, and of one body and a point its joints to the ground', () => {
+    const two = kinds(['bodies', 'Crank'], ['bodies', 'Rocker'], ['points', 'Motor axis']);
+    for (const k of ['revolute', 'spherical', 'prismatic', 'fixed']) expect(two).toContain(`joints/${k}`);
+    const one = offersFor(gate, [{ family: 'bodies', name: 'Crank' }, { family: 'points', name: 'Motor axis' }]).find((o) => o.kind.kind === 'revolute')!;
+    expect(one.element.bodies).toEqual([gate.ground, 'Crank']);
+    expect(one.effect).toBe('Takes 5 of 6 freedoms, leaves 1 (rotation).');
+  });
+  it('of a joint offers drives, springs, friction, stops and gauges', () => {
+    expect(kinds(['joints', 'Motor pin'])).toEqual(expect.arrayContaining(['drives/drive', 'loads/joint-spring', 'loads/joint-friction', 'loads/joint-stop', 'starts/start', 'gauges/joint', 'gauges/reaction']));
+  });
+  it('of things that share nothing offers nothing', () => {
+    expect(kinds(['materials', gate.materials[0]!.name], ['joints', 'Motor pin'])).toEqual([]);
+  });
+});
