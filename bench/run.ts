@@ -9,11 +9,12 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { type RawElement, check, runModel } from '../core/src';
+import { check, runModel } from '../core/src';
 import { readModel } from '../core/src/model/file';
 import { A, C, D, E3, E5, type Row } from '../core/src/solve/dop853-coefficients';
 import { fourBars } from '../core/test/benchmarks';
-import { doublePendulum, model, sliderCrank } from '../core/test/models';
+import { chainOf as chain } from '../core/test/chain';
+import { doublePendulum, sliderCrank } from '../core/test/models';
 
 /** Median of several timings, ms; the first two warm the compiler up. */
 function median(work: () => void, times = 9, warm = 2): number {
@@ -53,19 +54,6 @@ function inPython(tolerance: number): number | undefined {
     console.error(`no Python baseline: ${(e as Error).message.split('\n')[0]}`);
     return undefined;
   }
-}
-
-/** An open chain of bars on pins, hanging from the ground. */
-function chain(n: number) {
-  const list = (k: object[]) => k as RawElement[];
-  const bars = Array.from({ length: n }, (_, i) => i);
-  return model(`${n} bars`, {
-    run: { until: 1, every: 0.1 },
-    points: list([{ name: 'Hook' }, ...bars.map((i) => ({ name: `P${i}`, body: `B${i}`, at: [0.2, 0, 0] }))]),
-    bodies: list(bars.map((i) => ({ name: `B${i}`, origin: i === 0 ? 'Hook' : `P${i - 1}`, mass: 0.5, centre: [0.1, 0, 0], inertia: [1e-3, 2e-3, 2e-3] }))),
-    joints: list(bars.map((i) => ({ name: `J${i}`, kind: 'revolute', bodies: [i === 0 ? 'Ground' : `B${i - 1}`, `B${i}`], at: [i === 0 ? 'Hook' : `P${i - 1}`], axis: i % 2 ? [0, 1, 0] : [0, 0, 1] }))),
-    loads: list([{ name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] }]),
-  });
 }
 
 /** One right-hand side, µs. */
@@ -109,6 +97,7 @@ put('spatial double pendulum, 5 s', `${pendulum.toFixed(1)} ms`);
 const gate = readModel(readFileSync('examples/sorting-gate.pivot.json', 'utf8'));
 put('sorting gate, 4 s, recorded every 1 ms', `${median(() => void runModel(gate), 5).toFixed(0)} ms`, '', '', '500 ms in the browser');
 put('check and assemble the sorting gate', `${median(() => void check(gate)).toFixed(1)} ms`, '', '', 'after every edit');
+put('check of 100 bodies', `${median(() => void check(chain(100)), 5).toFixed(0)} ms`, '', '', '100 ms, after every edit');
 const cold = (() => {
   const from = performance.now();
   runModel(sliderCrank(), { until: 0.1 });

@@ -8,6 +8,12 @@ export interface ElementRef {
   name: string;
 }
 
+/** A remedy as data: changes to the document that make one undo step. */
+export interface Fix {
+  label: string;
+  changes: readonly { family: string; name: string; remove?: true; add?: Readonly<Record<string, unknown>>; field?: string; value?: unknown }[];
+}
+
 export interface Diagnosis {
   /** Stable identifier, e.g. `formula-dimension`. */
   code: string;
@@ -23,6 +29,8 @@ export interface Diagnosis {
   why?: string;
   /** What can be done about it. */
   remedy?: string;
+  /** A change that would remedy it. */
+  fix?: Fix;
   /** Time in the run, s. */
   time?: number;
 }

@@ -1,6 +1,6 @@
 /** Editing elements by their declarations: the same for the Ledger, the Card and the scene. */
 import {
-  FAMILIES, type Family, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, rename, shownUnit,
+  FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, rename, shownUnit,
 } from '@vim-pivot/core/page';
 import { edit, replace, select, useDocument } from './document';
 import type { Offer } from './offers';
@@ -184,6 +184,20 @@ export function addOffer({ element, body, kind }: Offer): void {
     m[kind.family].push({ ...element, name, ...(own ? { body: own } : {}) });
   });
   select(own ? { family: 'bodies', name: own } : { family: kind.family, name });
+}
+
+/** Carries out what a finding proposes, as one undo step. */
+export function applyFix({ label, changes }: Fix): void {
+  edit(label, (m) => {
+    for (const c of changes) {
+      const list = m[c.family as Family];
+      if (c.add) list.push(c.add as RawElement);
+      const at = list.findIndex((e) => e.name === c.name);
+      if (at < 0) continue;
+      if (c.remove) list.splice(at, 1);
+      else if (c.field) list[at]![c.field] = c.value as RawValue;
+    }
+  });
 }
 
 export function setNote(family: Family, name: string, note: string): void {

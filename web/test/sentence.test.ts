@@ -1,5 +1,5 @@
 /** Sentences of the / line, and what a selection can be made into. */
-import { KINDS } from '../../core/src/elements';
+import '../../core/src/elements';
 import { describe, expect, it } from 'vitest';
 import { type Model, type RawElement } from '@vim-pivot/core/page';
 import { EXAMPLES } from '../state/examples';

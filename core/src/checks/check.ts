@@ -3,6 +3,7 @@ import type { Diagnosis } from '../diagnosis';
 import { Refusal } from '../diagnosis';
 import { PRESCRIPTIONS } from '../elements/drives/drive';
 import type { Model } from '../model/document';
+import { lintMechanism, lintModel } from './lint';
 import { assemble, frictionless } from '../solve/assemble';
 import { type Mobility, mobility } from '../solve/mobility';
 import { type Built, type Mechanism, build } from '../system/mechanism';
@@ -18,10 +19,10 @@ export interface Report {
 /** Builds, assembles and checks a model. Never throws for a fault of the model. */
 export function check(model: Model): Report {
   const built = build(model);
-  const diagnoses = [...built.diagnoses];
+  const diagnoses = [...built.diagnoses, ...lintModel(model)];
   const { mechanism } = built;
   if (!mechanism) return { built, diagnoses: sorted(diagnoses) };
-  diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism), ...tinyInertias(mechanism));
+  diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism), ...tinyInertias(mechanism), ...lintMechanism(mechanism));
   if (mechanism.bodies.length === 0) {
     diagnoses.push({ code: 'model-empty', severity: 'note', message: 'There is no body yet.', remedy: 'Add points, then a body with a shape between them.' });
     return { built, diagnoses: sorted(diagnoses), start: new Float64Array(mechanism.system.size) };
@@ -80,5 +81,6 @@ function unconnected(m: Mechanism): Diagnosis[] {
   return m.bodies.filter((b) => !tied.has(b.name)).map((b) => ({
     code: 'body-loose', severity: 'warning', message: 'The body is tied to nothing: no joint and no spring holds it.', why: 'It will fall or fly off.', remedy: 'Add a joint or a spring, or switch it off.',
     path: ['bodies', m.model.bodies.findIndex((x) => x.name === b.name)], element: { family: 'bodies', name: b.name },
+    fix: { label: 'Switch it off', changes: [{ family: 'bodies', name: b.name, field: 'off', value: true }] },
   }));
 }

@@ -3,6 +3,7 @@ import { ChevronLeft, ChevronRight, CircleCheck } from 'lucide-react';
 import { useState } from 'react';
 import { type Family, jsonPath } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document';
+import { applyFix } from '@/state/elements';
 import { useRuns } from '@/state/runs';
 
 /** The findings about the model, one at a time, always in sight. */
@@ -37,6 +38,11 @@ export function Checks() {
         {d.element && <b>{d.element.name}: </b>}
         {d.message} <span className="text-ink-2">{d.remedy ?? d.why}</span>
       </span>
+      {d.fix && (
+        <button className="whitespace-nowrap rounded-md border border-line bg-sheet px-2 font-medium hover:border-ink-2" title="One step; undo takes it back" onClick={() => applyFix(d.fix!)}>
+          {d.fix.label}
+        </button>
+      )}
       {d.element && (
         <button className="whitespace-nowrap font-medium underline" onClick={() => select({ family: d.element!.family as Family, name: d.element!.name })}>
           Show

@@ -1,0 +1,131 @@
+/** What looks wrong in a document though it can be computed: doubles, leftovers, slips of unit, gravity that is missing or sideways. */
+import type { Diagnosis } from '../diagnosis';
+import { namesIn, parse, type Node } from '../formula/parse';
+import { norm, sub, unit, cross, type Vec3 } from '../geometry/vector';
+import type { Model, RawElement, RawValue } from '../model/document';
+import { FAMILIES, type Family } from '../model/families';
+import { kindOf } from '../model/kinds';
+import { applies, askedDimension } from '../model/rules';
+import { D, identical } from '../quantity/dimension';
+import { formatQuantity } from '../quantity/units';
+import type { Mechanism } from '../system/mechanism';
+
+const at = (model: Model, family: Family, name: string, ...rest: (string | number)[]) => ({ path: [family, model[family].findIndex((e) => e.name === name), ...rest], element: { family, name } });
+
+/** Findings that need only the document. */
+export const lintModel = (model: Model): Diagnosis[] => [...unused(model), ...slips(model), ...gravityFaults(model)];
+
+/** Findings that need places and joints. */
+export const lintMechanism = (m: Mechanism): Diagnosis[] => [...doubles(m), ...apart(m)];
+
+/** Parameters and tables that no formula or field uses. */
+function unused(model: Model): Diagnosis[] {
+  const used = new Set<string>(), tables = new Set<string>();
+  const formula = (v: unknown): void => {
+    if (Array.isArray(v)) v.forEach(formula);
+    if (typeof v !== 'string') return;
+    try {
+      const root = parse(v);
+      namesIn(root, used);
+      calls(root, tables);
+    } catch {
+      // names of elements and half-typed formulas
+    }
+  };
+  for (const { key } of FAMILIES) for (const e of model[key]) for (const [k, f] of Object.entries(kindOf(key, e)?.fields ?? {})) {
+    if (f.type === 'quantity' || f.type === 'vector') formula(e[k]);
+    else if (f.type === 'ref' && f.family === 'tables' && typeof e[k] === 'string') tables.add(e[k]);
+  }
+  Object.values(model.run).forEach(formula);
+  const idle = (family: 'parameters' | 'tables', known: Set<string>) => model[family].filter((p) => !p.off && !known.has(p.name)).map((p): Diagnosis => ({
+    code: 'unused', severity: 'note', message: 'Nothing uses it.', why: 'A change of it changes nothing.', remedy: 'Use it in a formula, or take it out.',
+    ...at(model, family, p.name), fix: { label: 'Take it out', changes: [{ family, name: p.name, remove: true }] },
+  }));
+  return [...idle('parameters', used), ...idle('tables', tables)];
+}
+function calls(n: Node, found: Set<string>): void {
+  if (n.kind !== 'call') return;
+  found.add(n.name);
+  n.args.forEach((a) => calls(a, found));
+}
+
+/** Plain numbers, which are SI, that look like millimetres or degrees. */
+function slips(model: Model): Diagnosis[] {
+  const lengths: number[] = [];
+  const found: { d: Diagnosis; value: number }[] = [];
+  for (const { key } of FAMILIES) for (const e of model[key]) {
+    const fields = kindOf(key, e)?.fields ?? {};
+    for (const [field, f] of Object.entries(fields)) {
+      if ((f.type !== 'quantity' && f.type !== 'vector') || !applies(f, fields, e)) continue;
+      const d = f.type === 'vector' ? f.dim : askedDimension(f.dim, fields, e, model);
+      if (!d) continue;
+      const raw = e[field] as RawValue;
+      const isLength = identical(d, D.length), isAngle = identical(d, D.angle);
+      if (!isLength && !isAngle) continue;
+      (Array.isArray(raw) ? raw : [raw]).forEach((v, part) => {
+        if (typeof v !== 'number' || v === 0) return;
+        if (isLength) lengths.push(Math.abs(v));
+        const suspect = isAngle ? Math.abs(v) > 6.5 : Math.abs(v) >= 5;
+        if (suspect) found.push({ value: isLength ? Math.abs(v) : Infinity, d: slip(model, key, e, field, Array.isArray(raw) ? part : undefined, v, isAngle) });
+      });
+    }
+  }
+  // lengths of metres are nothing odd in a machine of metres
+  const typed = lengths.sort((a, b) => a - b), usual = typed[Math.floor(typed.length / 4)] ?? 0;
+  return found.filter(({ value }) => value === Infinity || value > 100 * usual || typed.length <= 3).map(({ d }) => d).slice(0, 20);
+}
+function slip(model: Model, family: Family, e: RawElement, field: string, part: number | undefined, v: number, angle: boolean): Diagnosis {
+  const meant = `${v} ${angle ? 'deg' : 'mm'}`;
+  const whole = part === undefined ? meant : (e[field] as (number | string)[]).map((x, k) => (k === part ? meant : x));
+  return {
+    code: 'unit-slip', severity: 'warning', message: angle ? `${v} without a unit is ${v} rad, more than a turn. Is it degrees?` : `${v} without a unit is ${v} m. Is it millimetres?`,
+    why: 'Numbers without a unit are SI.', remedy: `Write ${meant}, or ${v} ${angle ? 'rad' : 'm'} if that is what it is.`,
+    ...at(model, family, e.name, field, ...(part === undefined ? [] : [part])), fix: { label: `Take it as ${meant}`, changes: [{ family, name: e.name, field, value: whole }] },
+  };
+}
+
+/** Gravity left out, pointing up, or neither along an axis nor down. */
+function gravityFaults(model: Model): Diagnosis[] {
+  const all = model.loads.filter((l) => l.kind === 'gravity' && !l.off);
+  if (all.length === 0) return model.bodies.length > 0 ? [{ code: 'gravity-none', severity: 'note', message: 'There is no gravity.', why: 'Nothing has weight.', remedy: 'Add gravity if the machine stands on earth.', fix: { label: 'Add gravity', changes: [{ family: 'loads', name: 'Gravity', add: { name: 'Gravity', kind: 'gravity' } }] } }] : [];
+  if (all.length > 1) return [{ code: 'gravity-twice', severity: 'warning', message: 'Gravity acts more than once.', why: 'Every body is as many times too heavy.', remedy: 'Keep one.', ...at(model, 'loads', all[1]!.name), fix: { label: 'Switch this one off', changes: [{ family: 'loads', name: all[1]!.name, field: 'off', value: true }] } }];
+  const raw = all[0]!.acceleration;
+  if (!Array.isArray(raw)) return [];
+  const g = raw.map((x) => (typeof x === 'number' ? x : Number.parseFloat(String(x)))) as unknown as Vec3;
+  if (g.every((x) => x === 0)) return [{ code: 'gravity-none', severity: 'warning', message: 'Gravity is zero.', why: 'Nothing has weight.', remedy: 'Give it −9.81 m/s² along the axis that points up.', ...at(model, 'loads', all[0]!.name, 'acceleration') }];
+  if (g.some((x) => x > 0) && g.every((x) => x >= 0)) return [{ code: 'gravity-up', severity: 'warning', message: 'Gravity pulls towards a positive axis: upwards as the machine is drawn.', why: 'Everything would fall up.', remedy: 'Put a minus before it, unless that axis points down.', ...at(model, 'loads', all[0]!.name, 'acceleration') }];
+  return [];
+}
+
+/** Two joints between the same bodies that hold the same: one is there by mistake. */
+function doubles(m: Mechanism): Diagnosis[] {
+  const seen = new Map<string, string>();
+  return m.joints.flatMap((j): Diagnosis[] => {
+    const place = m.model.joints.find((x) => x.name === j.name)!;
+    const key = JSON.stringify([[...j.bodies].sort(), j.kind.kind, place.at]);
+    const first = seen.get(key);
+    seen.set(key, first ?? j.name);
+    return first === undefined ? [] : [{
+      code: 'joint-double', severity: 'warning', message: `It is the same joint as “${first}”: same kind, bodies and place.`, why: 'Loads are shared between the two at will.', remedy: 'Switch one off.', others: [{ family: 'joints', name: first }],
+      ...at(m.model, 'joints', j.name), fix: { label: 'Switch it off', changes: [{ family: 'joints', name: j.name, field: 'off', value: true }] },
+    }];
+  });
+}
+
+/** Joints whose two places do not meet as drawn: assembly moves the bodies, and it is worth knowing how far. */
+function apart(m: Mechanism): Diagnosis[] {
+  return m.joints.flatMap((j): Diagnosis[] => {
+    const place = m.model.joints.find((x) => x.name === j.name)!.at;
+    if (!Array.isArray(place) || place.length !== 2 || j.kind.holds.length < 3 || j.kind.leaves > 2) return [];
+    const [a, b] = place.map((p) => m.layout.point(String(p))) as [Vec3, Vec3];
+    const gap = sub(b, a), along = j.freedoms.has('translation') ? axisOf(m, j) : undefined;
+    const distance = along ? norm(cross(gap, along)) : norm(gap);
+    if (distance < 0.25 * m.size) return [];
+    return [{ code: 'joint-far', severity: 'note', message: `Its two sides are drawn ${formatQuantity(distance, D.length, 'mm', 4)} apart.`, why: 'Assembly brings them together, and may choose another posture than you mean.', remedy: 'Draw the bodies nearer to where they belong.', ...at(m.model, 'joints', j.name) }];
+  });
+}
+function axisOf(m: Mechanism, j: Mechanism['joints'][number]): Vec3 {
+  const turn = m.layout.body(j.bodies[0]).turn, f = j.sides.fa;
+  const z: Vec3 = [f[2], f[5], f[8]];
+  return unit([0, 1, 2].map((k) => turn[3 * k]! * z[0] + turn[3 * k + 1]! * z[1] + turn[3 * k + 2]! * z[2]) as unknown as Vec3);
+}
