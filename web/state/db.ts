@@ -34,13 +34,24 @@ export interface ChunkRow {
   data: Float64Array;
 }
 
+/** An earlier state of a project. */
+export interface RevisionRow {
+  key?: number;
+  project: string;
+  made: number;
+  label: string;
+  model: Model;
+}
+
 class Store extends Dexie {
   projects!: EntityTable<ProjectRow, 'id'>;
   runs!: EntityTable<RunRow, 'id'>;
   chunks!: EntityTable<ChunkRow, 'key'>;
+  revisions!: EntityTable<RevisionRow, 'key'>;
   constructor() {
     super('vim-pivot');
     this.version(1).stores({ projects: 'id, changed', runs: 'id, project', chunks: '++key, [run+index]' });
+    this.version(2).stores({ revisions: '++key, project' });
   }
 }
 

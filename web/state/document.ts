@@ -5,6 +5,7 @@ import { type Diagnosis, type Family, type LiveValue, type Model, Refusal, compl
 import { checkModel, fetchDeclarations, parseModel } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db } from './db';
+import { keepRevision } from './keep';
 import { EXAMPLES } from './examples';
 
 enablePatches();
@@ -102,6 +103,28 @@ function changed(): void {
   void recheck();
 }
 
+/** Other windows with the same projects. */
+const windows = typeof BroadcastChannel === 'undefined' ? { postMessage() {}, onmessage: null } : new BroadcastChannel('vim-pivot-projects');
+/** The model as it is kept. */
+let settled: Model | undefined;
+
+/** Another window has saved the project that is open here: its state comes in as an edit, so that undo brings back what stood here. */
+windows.onmessage = ({ data }: MessageEvent<{ id: string }>) => {
+  if (data.id !== get().id) return;
+  void (async () => {
+    const row = await db.projects.get(data.id);
+    const { id, model } = get();
+    if (!row || !model || id !== data.id || JSON.stringify(row.model) === JSON.stringify(model)) return;
+    // what stands here and is not kept yet is kept as a revision before it gives way
+    if (model !== settled) await keepRevision(id, 'Edited here while another window saved', model, true);
+    clearTimeout(saving);
+    const next = complete(row.model);
+    replace('Change in another window', () => next);
+    settled = get().model;
+    clearTimeout(saving);
+  })();
+};
+
 let saving: ReturnType<typeof setTimeout> | undefined;
 /** Autosave, shortly after the last change. */
 function save(): void {
@@ -110,10 +133,13 @@ function save(): void {
 }
 export async function saveNow(): Promise<void> {
   clearTimeout(saving);
-  const { id, model } = get();
-  if (!id || !model) return;
+  const { id, model, past } = get();
+  if (!id || !model || model === settled) return;
   const row: ProjectRow = { id, name: model.name, model, changed: Date.now() };
   await db.projects.put(row);
+  settled = model;
+  windows.postMessage({ id, changed: row.changed });
+  await keepRevision(id, past.at(-1)?.label ?? 'Opened', model);
   set((s) => ({ savedAt: row.changed, projects: s.projects.map((p) => (p.id === id ? { id, name: row.name, changed: row.changed } : p)) }));
 }
 
@@ -150,6 +176,7 @@ async function recheck(): Promise<void> {
 function show(stored: ProjectRow): void {
   // a project kept by an earlier version may lack families that came later
   const row = { ...stored, model: complete(stored.model) };
+  settled = row.model;
   set({ id: row.id, model: row.model, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
   localStorage.setItem(LAST_OPEN, row.id);
   void recheck();
@@ -188,8 +215,9 @@ export async function addProject(model: Model): Promise<void> {
 }
 
 export async function deleteProject(id: string): Promise<void> {
-  await db.transaction('rw', db.projects, db.runs, db.chunks, async () => {
+  await db.transaction('rw', db.projects, db.runs, db.chunks, db.revisions, async () => {
     const runs = await db.runs.where('project').equals(id).primaryKeys();
+    await db.revisions.where('project').equals(id).delete();
     for (const run of runs) await db.chunks.filter((c) => c.run === run).delete();
     await db.runs.bulkDelete(runs);
     await db.projects.delete(id);

@@ -3,8 +3,8 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Model } from '@vim-pivot/core';
 
 const put = vi.hoisted(() => vi.fn(async () => undefined));
-vi.mock('../state/db', () => ({ db: { projects: { put } } }));
-vi.mock('../workers/client', () => ({ checkModel: async () => ({ diagnoses: [], live: [], gauges: [] }), parseModel: async () => undefined, runWorker: () => undefined }));
+vi.mock('../state/db', () => ({ db: { projects: { put }, revisions: { add: async () => 1, where: () => ({ equals: () => ({ primaryKeys: async () => [] }) }) } } }));
+vi.mock('../workers/client', () => ({ checkModel: async () => ({ diagnoses: [], live: [], gauges: [] }), fetchDeclarations: async () => [], parseModel: async () => undefined, runWorker: () => undefined }));
 
 const { edit, redo, undo, useDocument } = await import('../state/document');
 const { addElement, freeName, liveText, rawAt, removeElement, renameElement, setNames, setNote, setText, toggleOff } = await import('../state/elements');

@@ -35,7 +35,7 @@ export function Ledger() {
               role="tab"
               aria-selected={own === f.key}
               onClick={() => setTab(f.key)}
-              className={`whitespace-nowrap rounded-md px-2.5 py-1 font-medium ${own === f.key ? 'bg-accent-soft text-accent' : 'text-ink-2 hover:text-ink'}`}
+              className={`whitespace-nowrap rounded-md px-2.5 py-1 font-medium ${own === f.key ? 'bg-accent-soft text-ink shadow-[inset_0_-2px_0_var(--color-accent)]' : 'text-ink-2 hover:text-ink'}`}
             >
               {f.label} <span className="font-mono text-xs">{model[f.key].length}</span>
             </button>

@@ -9,7 +9,7 @@ import { select } from '@/state/document';
 import { Card } from '../card/card';
 import { Checks } from '../checks/checks';
 import { Ledger } from '../ledger/ledger';
-import { ProjectMenu, RefusedFile } from '../projects/project-menu';
+import { ProjectMenu } from '../projects/project-menu';
 import { RunBar } from '../runs/run-bar';
 import { Segmented } from '@/ui/segmented';
 import { useMotion } from '@/state/motion';
@@ -20,6 +20,7 @@ const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr
 const MotionPanel = dynamic(() => import('./motion-panel').then((m) => m.MotionPanel), { ssr: false });
 const CommandLine = dynamic(() => import('./command-line').then((m) => m.CommandLine), { ssr: false });
 const MechanismMap = dynamic(() => import('../map/map').then((m) => m.MechanismMap), { ssr: false });
+const RefusedFile = dynamic(() => import('../projects/project-dialogs').then((m) => m.RefusedFile), { ssr: false });
 const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
 
 type StageName = 'Build' | 'Readings';
@@ -32,6 +33,7 @@ export function Workbench() {
   const [map, setMap] = useState(false);
   const project = useDocument((s) => s.id);
   const model = useDocument((s) => s.model);
+  const refused = useDocument((s) => !!s.refused);
   const motion = useMotion((s) => s.open);
   const line = useLine((s) => s.open);
 
@@ -103,7 +105,7 @@ export function Workbench() {
       </main>
       {line && <CommandLine />}
       {dropping && <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">Drop a model file to open it as another project</div>}
-      <RefusedFile />
+      {refused && <RefusedFile />}
     </div>
   );
 }

@@ -1,0 +1,91 @@
+/** The same project in two windows loses nothing; revisions can be gone back to; no view has an accessibility violation. */
+import { readFileSync } from 'node:fs';
+import { By, Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Page } from './browser';
+import { URL } from './server';
+
+let page: Page;
+beforeAll(async () => {
+  page = await Page.open();
+  await page.find('button', 'Run');
+});
+afterAll(() => page?.close());
+
+const arm = async () => (await page.find('textbox', 'Value of arm')).getAttribute('value');
+
+describe('two windows', () => {
+  it('an edit in one appears in the other as an edit there, which undo takes back in both', async () => {
+    const first = await page.driver.getWindowHandle();
+    await page.driver.switchTo().newWindow('tab');
+    await page.driver.get(URL);
+    await page.until('the same project', async () => (await arm()) === '60 mm');
+    const second = await page.driver.getWindowHandle();
+    await page.type('Value of arm', '66 mm');
+    await page.driver.switchTo().window(first);
+    await page.until('the edit arrives', async () => (await arm()) === '66 mm');
+    await page.click('button', 'Undo');
+    await page.until('undone here', async () => (await arm()) === '60 mm');
+    await page.driver.switchTo().window(second);
+    await page.until('and there', async () => (await arm()) === '60 mm');
+    await page.driver.close();
+    await page.driver.switchTo().window(first);
+  });
+
+  it('revisions are listed and can be gone back to', async () => {
+    await page.type('Value of arm', '72 mm');
+    await page.driver.sleep(600);
+    await page.click('button', /^Project Sorting gate/);
+    await page.click('menuitem', 'Revisions…');
+    await page.until('a revision', async () => (await page.driver.findElements(By.css('[role=dialog] li'))).length > 0);
+    const buttons = await page.driver.findElements(By.css('[role=dialog] li button'));
+    await buttons.at(-1)!.click();
+    await page.until('gone back', async () => (await arm()) !== '72 mm');
+    await page.click('button', 'Undo');
+    await page.until('undone', async () => (await arm()) === '72 mm');
+  });
+});
+
+describe('accessibility', () => {
+  const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');
+  const violations = async () => {
+    await page.script(`if (!window.axe) { ${axe} }`);
+    return page.driver.executeAsyncScript<string[]>(`
+      const done = arguments[arguments.length - 1];
+      axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] }).then((r) => done(r.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 120)).join(' | '))));`);
+  };
+  const views: [string, () => Promise<void>][] = [
+    ['Build, a joint on the Card', async () => {
+      await page.click('tab', /^Joints/);
+      await (await page.driver.findElement(By.css('tr[data-row="Motor pin"] td:nth-child(3)'))).click();
+      await page.find('button', /^Joint spring/);
+    }],
+    ['Motion', async () => page.click('button', /^Mobility/)],
+    ['Map', async () => {
+      await page.click('button', 'Close Motion');
+      await page.click('radio', 'Map');
+      await page.until('the graph', async () => (await page.driver.findElements(By.css('.react-flow__node'))).length > 4);
+    }],
+    ['the / line', async () => {
+      await page.click('button', /Find or add/);
+      await page.until('the line', async () => (await page.driver.findElements(By.css('[role=dialog] input'))).length > 0);
+    }],
+    ['Readings after a run', async () => {
+      await (await page.driver.findElement(By.css('[role=dialog] input'))).sendKeys(Key.ESCAPE);
+      await page.click('radio', 'Scene');
+      await page.run();
+      await page.click('button', 'Readings');
+      await page.driver.sleep(800);
+    }],
+  ];
+  for (const theme of ['light', 'dark']) for (const [name, open] of views) {
+    it(`no violation in ${name}, ${theme}`, async () => {
+      await open();
+      expect(await violations()).toEqual([]);
+      if (name.startsWith('Readings')) {
+        await page.click('button', 'Build');
+        await page.click('button', /theme/);
+      }
+    });
+  }
+});
