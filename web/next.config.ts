@@ -16,7 +16,7 @@ function bundleEngine(): string {
   const outdir = path.join(here, 'public/engine');
   rmSync(outdir, { recursive: true, force: true });
   const plain = path.join(here, 'workers/no-format.ts');
-  buildSync({ alias: { '@stdlib/string-format': plain }, entryPoints: { engine: path.join(here, 'workers/engine.worker.ts') }, outdir, bundle: true, splitting: true, minify: true, legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
+  buildSync({ alias: { '@stdlib/string-format': plain }, entryPoints: { engine: path.join(here, 'workers/engine.worker.ts') }, outdir, bundle: true, splitting: true, minify: true, charset: 'utf8', legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
   return createHash('sha256').update(readFileSync(path.join(outdir, 'engine.js'))).digest('hex').slice(0, 12);
 }
 

@@ -23,7 +23,10 @@ const { getState: get, setState: set } = useMotion;
 
 // What was found is of the model as it was.
 useDocument.subscribe((now, before) => {
-  if (now.model !== before.model) set({ found: {}, refusal: [], shown: undefined });
+  if (now.model !== before.model) {
+    set({ found: {}, refusal: [], shown: undefined });
+    springBack();
+  }
 });
 
 export const openMotion = (open: boolean): void => set({ open, ...(open ? {} : { shown: undefined }) });
@@ -61,5 +64,11 @@ const bounce = (i: number, count: number): number => {
   const k = i % (2 * count - 2);
   return k < count ? k : 2 * count - 2 - k;
 };
+
+/** What is dragged: the posture it has come to. */
+export const useDrag = create<{ posture: Float64Array | undefined; moved: boolean }>(() => ({ posture: undefined, moved: false }));
+
+/** Lets the machine spring back to its start posture. */
+export const springBack = (): void => useDrag.setState({ posture: undefined, moved: false });
 
 export const nextFrame = (): void => set((s) => ({ frame: s.frame + 1 }));

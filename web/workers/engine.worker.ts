@@ -49,6 +49,13 @@ async function handle(m: Request): Promise<void> {
     }
     case 'run':
       return run(m.id, m.run, m.model, m.from);
+    case 'grab':
+      (await import('./hold')).grab(m.model);
+      return post({ type: 'done', id: m.id });
+    case 'pull':
+      return post({ type: 'pulled', id: m.id, posture: (await import('./hold')).pullTo(m.body, m.at, m.to) });
+    case 'keep':
+      return post({ type: 'kept', id: m.id, starts: (await import('./hold')).leaders() });
     case 'explore': {
       const { explore } = await import('./explore');
       const { items, diagnoses } = explore(m.model, m.what, m.joint);

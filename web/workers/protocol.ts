@@ -75,6 +75,10 @@ export type Request =
   | { type: 'check'; id: number; model: Model }
   /** `from`: starts at a recorded state of another run. */
   | { type: 'run'; id: number; run: string; model: Model; from?: { run: string; record: number } }
+  /** Takes hold of a machine with its drives let go; `pull` then draws a place of a body (index, relative to its centre of mass) to a target; `keep` gives start values of the posture. */
+  | { type: 'grab'; id: number; model: Model }
+  | { type: 'pull'; id: number; body: number; at: [number, number, number]; to: [number, number, number] }
+  | { type: 'keep'; id: number }
   | { type: 'explore'; id: number; model: Model; what: Exploration; joint?: string }
   | { type: 'cancel'; id: number; run: string }
   | { type: 'restore'; id: number; run: string; model: Model; chunks: Float64Array[] }
@@ -92,6 +96,8 @@ export type Reply =
   | { type: 'records'; id: number; data: Float64Array }
   | { type: 'progress'; id: number; t: number }
   | { type: 'ended'; id: number; status: 'done' | 'cancelled' | 'failed'; t: number; seconds: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] }
+  | { type: 'pulled'; id: number; posture: Float64Array }
+  | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }
   | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }
   | { type: 'read'; id: number; time: Float64Array; curves: Curve[]; failures: Diagnosis[] }
   | { type: 'done'; id: number };

@@ -4,7 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
-import { fillDown, isBlock, pasteBlock, pasteRows, rowsToText, sorted } from '@/state/cells';
+import { isBlock, rowsToText, sorted } from '@/state/rows';
 import { addElement, familyColumns, familyLabel, pathOf, removeElement, renameElement, setNote, toggleOff } from '@/state/elements';
 import { Menu, MenuItem } from '@/ui/menu';
 import { ValueInput } from '@/ui/value-input';
@@ -73,6 +73,8 @@ function AddButton({ family }: { family: Family }) {
 }
 
 const ROW = 27;
+/** What writes blocks of cells comes when it is first needed. */
+const cells = () => import('@/state/cells');
 
 function Table({ family, rows: given, all }: { family: Family; rows: { e: RawElement; index: number }[]; all: readonly RawElement[] }) {
   const picked = useDocument((s) => s.picked);
@@ -140,8 +142,10 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
         const text = e.clipboardData.getData('text/plain');
         if (!isBlock(text)) return;
         e.preventDefault();
-        const done = pasteRows(family, text, columns);
-        setTold(typeof done === 'string' ? done : `${done} row${done === 1 ? '' : 's'} pasted.`);
+        void cells().then(({ pasteRows }) => {
+          const done = pasteRows(family, text, columns);
+          setTold(typeof done === 'string' ? done : `${done} row${done === 1 ? '' : 's'} pasted.`);
+        });
       }}
     >
       {told && <p role="status" className="sr-only">{told}</p>}
@@ -197,7 +201,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
                 {many && <td className="whitespace-nowrap px-1.5 text-ink-2">{kindOf(family, e)?.label ?? e.kind}</td>}
                 {columns.map((c) => (
                   <td key={c.key} className={c.type === 'choice' || c.type === 'ref' ? 'min-w-32 px-0.5' : c.type === 'refs' ? 'min-w-60 px-0.5' : c.part === undefined ? (family === 'parameters' || family === 'drives' ? 'min-w-96 px-0.5' : 'min-w-40 px-0.5') : 'min-w-28 px-0.5'}>
-                    <ValueInput bare family={family} index={index} element={e} place={c} label={`${c.label} of ${e.name}`} onBlock={(text) => pasteBlock(family, names, columns, e.name, c.key, text)} onFill={() => fillDown(family, names, e.name, c)} />
+                    <ValueInput bare family={family} index={index} element={e} place={c} label={`${c.label} of ${e.name}`} onBlock={(text) => void cells().then((m) => m.pasteBlock(family, names, columns, e.name, c.key, text))} onFill={() => void cells().then((m) => m.fillDown(family, names, e.name, c))} />
                   </td>
                 ))}
                 <td className="min-w-44 px-0.5"><NoteInput family={family} element={e} /></td>

@@ -141,13 +141,13 @@ export class Machine {
   }
 
   /** The body and shape under a ray, the nearest first. */
-  pick(raycaster: THREE.Raycaster): { body: number; shape: string } | undefined {
-    let best: { body: number; shape: string; distance: number } | undefined;
+  pick(raycaster: THREE.Raycaster): { body: number; shape: string; where: THREE.Vector3 } | undefined {
+    let best: { body: number; shape: string; where: THREE.Vector3; distance: number } | undefined;
     for (const s of this.solids) {
       const mesh = new THREE.Mesh(s.geometry);
       mesh.matrixWorld.copy(this.matrix(s.body));
       const hit = raycaster.intersectObject(mesh, false)[0];
-      if (hit && (!best || hit.distance < best.distance)) best = { body: s.body, shape: s.name, distance: hit.distance };
+      if (hit && (!best || hit.distance < best.distance)) best = { body: s.body, shape: s.name, where: hit.point, distance: hit.distance };
     }
     return best;
   }

@@ -3,12 +3,13 @@ import { useEffect, useRef, useState } from 'react';
 import type { Camera } from 'three';
 import { Vector3 } from 'three';
 import { pickAlso, select, useDocument } from '@/state/document';
-import { nextFrame, postureAt, useMotion } from '@/state/motion';
+import { nextFrame, postureAt, useDrag, useMotion } from '@/state/motion';
 import { advance, useRuns } from '@/state/runs';
 import { useTheme } from '@/state/theme';
 import { Segmented } from '@/ui/segmented';
 import { Stage, type View } from './stage';
 
+const drag = () => import('@/state/drag');
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 const inks = () => ({ ink: token('ink'), sheet: token('sheet'), accent: token('accent'), calm: token('calm'), line: token('line') });
 
@@ -36,7 +37,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     stage.current = made;
     const observer = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     observer.observe(element.parentElement!);
-    Object.assign(window, { vimPivotFrames: () => made.frames, vimPivotPosture: () => made.shownPosture() });
+    Object.assign(window, { vimPivotFrames: () => made.frames, vimPivotPosture: () => made.shownPosture(), vimPivotSpot: (body: string) => made.spot(body) });
     return () => {
       observer.disconnect();
       made.dispose();
@@ -54,6 +55,11 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     const out = new Float64Array(7 * (shown?.bodies.length ?? 0));
     const pose = () => {
       if (!shown) return;
+      const dragged = useDrag.getState().posture;
+      if (dragged && dragged.length === 7 * shown.bodies.length) {
+        stage.current?.pose(dragged);
+        return;
+      }
       const found = useMotion.getState();
       if (found.shown && shown.bodies.length * 7 <= found.shown.frames.length) {
         stage.current?.pose(postureAt(found.shown, shown.bodies.length, found.frame));
@@ -70,11 +76,13 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     const still = useMotion.subscribe((now, before) => {
       if (now.shown !== before.shown || now.frame !== before.frame) pose();
     });
+    const held = useDrag.subscribe(pose);
     const runs = useRuns.subscribe((now, before) => {
       if (now.time !== before.time || now.view !== before.view || now.current !== before.current || now.tracks !== before.tracks) pose();
     });
     return () => {
       still();
+      held();
       runs();
     };
   }, [shown, current, run?.layout.bodies]);
@@ -100,6 +108,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     return { x: e.clientX - box.left, y: e.clientY - box.top };
   };
   const down = useRef<{ x: number; y: number }>(null);
+  const dragging = useRef<{ body: number; at: [number, number, number] }>(undefined);
 
   return (
     <div className="relative h-full w-full overflow-hidden bg-stage" data-testid="scene">
@@ -108,10 +117,29 @@ export function Scene({ compact = false }: { compact?: boolean }) {
         className="block h-full w-full touch-none"
         role="img"
         aria-label={`The machine ${model?.name ?? ''}, drawn in three dimensions`}
-        onPointerDown={(e) => (down.current = at(e))}
+        onPointerDown={(e) => {
+          const p = (down.current = at(e));
+          // a selected body is dragged, anything else turns the view
+          const hold = e.button === 0 && !compact && !e.shiftKey && !e.ctrlKey ? stage.current?.hold(p.x, p.y) : undefined;
+          if (!hold || !shown || !picked.some((x) => x.family === 'bodies' && x.name === shown.bodies[hold.body])) return;
+          dragging.current = hold;
+          stage.current?.steady(true);
+          e.currentTarget.setPointerCapture(e.pointerId);
+          void drag().then((d) => d.grab());
+        }}
+        onPointerUp={() => {
+          dragging.current = undefined;
+          stage.current?.steady(false);
+        }}
         onPointerMove={(e) => {
-          if (e.buttons) return setLabel(undefined);
           const p = at(e);
+          const hold = dragging.current;
+          if (hold && e.buttons) {
+            const to = stage.current?.reach(p.x, p.y);
+            if (to && down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 3) void drag().then((d) => d.pullTo({ ...hold, to }));
+            return;
+          }
+          if (e.buttons) return setLabel(undefined);
           const hit = stage.current?.pick(p.x, p.y);
           const text = !hit ? undefined : 'joint' in hit ? hit.joint : 'point' in hit ? hit.point : (shown?.bodies[hit.body] ?? model?.ground);
           setLabel(text ? { text, ...p } : undefined);

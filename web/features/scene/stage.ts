@@ -232,6 +232,39 @@ export class Stage {
     return this.machine.pick(ray);
   }
 
+  /** Takes hold of a body under a place on the canvas: its index and the place held, relative to its centre of mass in body axes. */
+  hold(x: number, y: number): { body: number; at: [number, number, number] } | undefined {
+    const w = this.canvas.clientWidth, h = this.canvas.clientHeight;
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2), this.camera);
+    const hit = this.machine?.pick(ray);
+    if (!hit || hit.body < 0) return undefined;
+    const at = hit.where.clone().applyMatrix4(this.machine!.matrix(hit.body).clone().invert());
+    this.plane.setFromNormalAndCoplanarPoint(this.camera.getWorldDirection(new THREE.Vector3()), hit.where);
+    return { body: hit.body, at: [at.x, at.y, at.z] };
+  }
+  private readonly plane = new THREE.Plane();
+
+  /** Where the pointer is, in the plane through the place held, square to the line of sight. */
+  reach(x: number, y: number): [number, number, number] | undefined {
+    const w = this.canvas.clientWidth, h = this.canvas.clientHeight;
+    const ray = new THREE.Raycaster();
+    ray.setFromCamera(new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2), this.camera);
+    const p = ray.ray.intersectPlane(this.plane, new THREE.Vector3());
+    return p ? [p.x, p.y, p.z] : undefined;
+  }
+  /** Where a body's centre of mass is on the canvas (CSS pixels), for the browser tests. */
+  spot(body: string): [number, number] | undefined {
+    const i = this.machine?.picture.bodies.indexOf(body) ?? -1;
+    if (i < 0) return undefined;
+    const p = new THREE.Vector3().applyMatrix4(this.machine!.matrix(i)).project(this.camera);
+    return [((p.x + 1) / 2) * this.canvas.clientWidth, ((1 - p.y) / 2) * this.canvas.clientHeight];
+  }
+  /** Looking round is held while a body is dragged. */
+  steady(on: boolean): void {
+    this.controls.enabled = !on;
+  }
+
   dispose(): void {
     this.clear();
     this.controls.dispose();

@@ -1,6 +1,6 @@
 'use client';
 import { useDocument } from '@/state/document';
-import { openMotion, useMotion } from '@/state/motion';
+import { openMotion, springBack, useDrag, useMotion } from '@/state/motion';
 import { useRuns } from '@/state/runs';
 
 /** What the joints leave free and what the drives take, above the scene; and what the scene shows. */
@@ -11,6 +11,7 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
   const bodies = useDocument((s) => s.picture?.bodies.length ?? 0);
   const view = useRuns((s) => s.view);
   const open = useMotion((s) => s.open);
+  const dragged = useDrag((s) => s.moved);
   const shown = useMotion((s) => s.shown);
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   if (!mobility) return <div className="absolute left-3 top-3">{children}</div>;
@@ -24,6 +25,13 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
         </button>
       )}
       {stale && <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">Last good posture: the model is in error</span>}
+      {dragged && (
+        <span className="pointer-events-auto flex items-center gap-2 rounded-full border border-accent bg-accent-soft px-2.5 py-0.5 font-medium text-ink">
+          Dragged
+          <button className="underline" title="Start from here: start values of the joints that lead, one undo step" onClick={() => void import('@/state/drag').then((d) => d.keepPosture())}>Keep as start posture</button>
+          <button className="underline" onClick={springBack}>Spring back</button>
+        </span>
+      )}
       {shown && <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">{shown.label}</span>}
       {!shown && !stale && view === 'run' && run && <span className="rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2">Run {run.number}</span>}
     </div>
