@@ -15,8 +15,13 @@ const here = import.meta.dirname;
 function bundleEngine(): string {
   const outdir = path.join(here, 'public/engine');
   rmSync(outdir, { recursive: true, force: true });
-  const plain = path.join(here, 'workers/no-format.ts');
-  buildSync({ alias: { '@stdlib/string-format': plain }, entryPoints: { engine: path.join(here, 'workers/engine.worker.ts') }, outdir, bundle: true, splitting: true, minify: true, charset: 'utf8', legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
+  // the library of elementary functions carries wrappers for engines of long ago
+  const plain = (name: string) => path.join(here, 'workers/plain', `${name}.cjs`);
+  const alias = {
+    '@stdlib/string-format': plain('format'), '@stdlib/utils-define-nonenumerable-read-only-property': plain('define'),
+    '@stdlib/array-uint8': plain('uint8'), '@stdlib/array-uint16': plain('uint16'), '@stdlib/array-uint32': plain('uint32'), '@stdlib/array-float64': plain('float64'),
+  };
+  buildSync({ alias, entryPoints: { engine: path.join(here, 'workers/engine.worker.ts') }, outdir, bundle: true, splitting: true, minify: true, charset: 'utf8', legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
   return createHash('sha256').update(readFileSync(path.join(outdir, 'engine.js'))).digest('hex').slice(0, 12);
 }
 

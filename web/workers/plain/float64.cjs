@@ -1,0 +1,2 @@
+/** Every engine this runs in has it: stands for the library’s wrapper. */
+module.exports = Float64Array;
