@@ -95,6 +95,30 @@ describe('select, then act', () => {
   });
 });
 
+describe('the Map', () => {
+  it('shows bodies and joints, lights a loop with its mobility, and selects what is clicked', async () => {
+    await page.click('radio', 'Map');
+    await page.until('four bodies', async () => (await page.driver.findElements(By.css('.react-flow__node'))).length === 4);
+    const edge = await page.driver.findElement(By.css('.react-flow__edge[data-id="Rocker pin"] .react-flow__edge-interaction'));
+    await page.driver.actions().move({ origin: edge }).perform();
+    await page.until('the loop', async () => /Loop of 4 joints: mobility 1 by rank, -2 by counting/.test(await page.text('[aria-label=Map]')));
+    await (await page.driver.findElement(By.css('.react-flow__node[data-id="Coupler"]'))).click();
+    await page.until('selected', async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Coupler"]'))).length > 0);
+    await page.click('radio', 'Scene');
+  });
+
+  it('offers joints for an edge drawn between two bodies and a point', async () => {
+    await page.click('radio', 'Map');
+    const node = (name: string) => page.driver.findElement(By.css(`.react-flow__node[data-id="${name}"]`));
+    await page.until('the graph', async () => (await page.driver.findElements(By.css('.react-flow__node'))).length === 4);
+    const from = await (await node('Crank')).findElement(By.css('[data-handleid="draw"]'));
+    await page.driver.actions().move({ origin: from }).press().move({ origin: await node('Rocker'), duration: 300 }).release().perform();
+    await page.until('both picked', async () => (await page.text('section[aria-label="Card"]')).includes('2 picked'));
+    await page.click('button', 'Clear');
+    await page.click('radio', 'Scene');
+  });
+});
+
 it('shows no complaint of the browser', async () => {
   expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
 });

@@ -1,4 +1,5 @@
 /** Pictures of the main views from the demo data, for docs/screenshots. Usage: bin/build && npx tsx e2e/screenshots.ts */
+import { Key } from 'selenium-webdriver';
 import { By, Page } from './browser';
 import serve, { URL } from './server';
 
@@ -23,6 +24,25 @@ async function main(): Promise<void> {
     await page.click('button', 'Overlay run 1');
     await shot('readings');
     await page.click('button', 'Build');
+    await page.click('button', /^Mobility/);
+    await page.until('the panel', async () => (await page.driver.findElements(By.css('section[aria-label="Motion"] input[type=checkbox]'))).length > 0);
+    await (await page.driver.findElement(By.css('section[aria-label="Motion"] input[type=checkbox]'))).click();
+    await page.click('button', 'Find free motions');
+    await page.until('free motions', async () => (await page.text('section[aria-label="Motion"]')).includes('turns'));
+    await page.click('button', 'Find balances');
+    await page.until('balances', async () => (await page.text('section[aria-label="Motion"]')).includes('Balance 1'), 20_000);
+    await page.click('button', 'Find modes');
+    await page.click('button', /^Mode 1/);
+    await shot('motion');
+    await page.click('button', 'Close Motion');
+    await page.click('radio', 'Map');
+    await page.until('the graph', async () => (await page.driver.findElements(By.css('.react-flow__node'))).length > 4);
+    await page.click('button', /Find or add/);
+    await page.until('the line', async () => (await page.driver.findElements(By.css('[role=dialog] input'))).length > 0);
+    await (await page.driver.findElement(By.css('[role=dialog] input'))).sendKeys('joint friction on Rail slide');
+    await shot('map-and-line');
+    await (await page.driver.findElement(By.css('[role=dialog] input'))).sendKeys(Key.ESCAPE);
+    await page.click('radio', 'Scene');
     await page.click('button', 'Dark theme');
     await page.click('tab', /^Parameters/);
     await page.type('Value of coupler_length', '3*arm + 10 kg');

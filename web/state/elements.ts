@@ -32,7 +32,9 @@ export const columnsOf = (kind: Kind): Column[] =>
 export function familyColumns(family: Family, rows: readonly RawElement[]): Column[] {
   const kinds = kindsOf(family).filter((k) => rows.length === 0 || kindsOf(family).length === 1 || rows.some((r) => r.kind === k.kind));
   const seen = new Map<string, Column>();
-  for (const k of kinds) for (const c of columnsOf(k)) if (!seen.has(c.key)) seen.set(c.key, c);
+  // a field that is asked for in none of the rows has no column
+  const asked = (k: Kind, c: Column) => rows.length === 0 || rows.some((r) => (kindsOf(family).length === 1 || r.kind === k.kind) && applies(k.fields[c.field]!, k.fields, r));
+  for (const k of kinds) for (const c of columnsOf(k)) if (!seen.has(c.key) && asked(k, c)) seen.set(c.key, c);
   return [...seen.values()];
 }
 
