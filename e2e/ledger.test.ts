@@ -51,6 +51,7 @@ it('draws only the rows in sight of 5,000, and no task takes over 50 ms while th
 it('sorts by a column, both ways and back', async () => {
   const head = async () => (await names())[0];
   await page.script("document.querySelector('tr[data-row]').closest('div').scrollTop = 0");
+  await page.until('editors at rest', async () => (await page.driver.findElements(By.css('[aria-label="Coordinates x of P0"]'))).length > 0);
   await page.click('button', 'Coordinates x');
   await page.until('ascending', async () => (await head()) === 'P0');
   await page.click('button', 'Coordinates x ↑');

@@ -5,7 +5,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { isBlock, rowsToText, sorted } from '@/state/rows';
-import { addElement, familyColumns, familyLabel, pathOf, removeElement, renameElement, setNote, toggleOff } from '@/state/elements';
+import { type Column, addElement, familyColumns, familyLabel, pathOf, rawAt, removeElement, shortText, renameElement, setNote, toggleOff } from '@/state/elements';
 import { Menu, MenuItem } from '@/ui/menu';
 import { ValueInput } from '@/ui/value-input';
 
@@ -88,7 +88,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
   const names = rows.map((r) => r.e.name);
   const scroller = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 3 });
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 2 });
   const shown = virtual.getVirtualItems();
   const before = shown[0]?.start ?? 0, after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
 
@@ -121,8 +121,8 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
     k.preventDefault();
   };
   const by = (key: string) => setSort((s) => (s?.key !== key ? { key, down: false } : s.down ? undefined : { key, down: true }));
-  const Head = ({ id, label, help }: { id: string; label: string; help?: string }) => (
-    <th aria-sort={sort?.key === id ? (sort.down ? 'descending' : 'ascending') : 'none'} className="whitespace-nowrap px-1.5 py-1 font-medium">
+  const head = (id: string, label: string, help?: string) => (
+    <th key={id} aria-sort={sort?.key === id ? (sort.down ? 'descending' : 'ascending') : 'none'} className="whitespace-nowrap px-1.5 py-1 font-medium">
       <button title={`${help ?? label}\nClick to sort`} onClick={() => by(id)} className="hover:text-ink">{label}{sort?.key === id ? (sort.down ? ' ↓' : ' ↑') : ''}</button>
     </th>
   );
@@ -153,9 +153,9 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
         <thead className="sticky top-0 z-10 bg-sheet text-left text-xs text-ink-2">
           <tr className="shadow-[inset_0_-1px_0_var(--color-line)]">
             <th className="w-7"><span className="sr-only">In use</span></th>
-            <Head id="name" label="Name" />
-            {many && <Head id="kind" label="Kind" />}
-            {columns.map((c) => <Head key={c.key} id={c.key} label={c.label} help={c.help} />)}
+            {head('name', 'Name')}
+            {many && head('kind', 'Kind')}
+            {columns.map((c) => head(c.key, c.label, c.help))}
             <th className="w-full px-1.5 py-1 font-medium">Note</th>
           </tr>
         </thead>
@@ -164,6 +164,8 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
           {shown.map(({ index: position }) => {
             const { e, index } = rows[position]!;
             const on = picked.some((p) => p.family === family && p.name === e.name);
+            // while the table flies past, rows are text; editors come when it rests
+            if (virtual.isScrolling && !on) return <FlyingRow key={e.name} family={family} e={e} columns={columns} many={many} />;
             return (
               <tr
                 key={e.name}
@@ -217,6 +219,19 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
         </p>
       )}
     </div>
+  );
+}
+
+/** A row while the table is scrolled. */
+function FlyingRow({ family, e, columns, many }: { family: Family; e: RawElement; columns: readonly Column[]; many: boolean }) {
+  return (
+    <tr data-row={e.name} style={{ height: ROW }} className={`border-b border-line/60 ${e.off ? 'opacity-55' : ''}`}>
+      <td />
+      <td className="min-w-36 truncate px-2.5 font-medium">{e.name}</td>
+      {many && <td className="whitespace-nowrap px-1.5 text-ink-2">{kindOf(family, e)?.label ?? e.kind}</td>}
+      {columns.map((c) => <td key={c.key} className="max-w-96 truncate px-2 font-mono text-xs">{shortText(rawAt(family, e, c).value)}</td>)}
+      <td />
+    </tr>
   );
 }
 
