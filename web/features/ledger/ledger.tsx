@@ -165,7 +165,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
             const { e, index } = rows[position]!;
             const on = picked.some((p) => p.family === family && p.name === e.name);
             // while the table flies past, rows are text; editors come when it rests
-            if (virtual.isScrolling && !on) return <FlyingRow key={e.name} family={family} e={e} columns={columns} many={many} />;
+            if (rows.length > 200 && virtual.isScrolling && !on) return <FlyingRow key={e.name} family={family} e={e} columns={columns} many={many} />;
             return (
               <tr
                 key={e.name}
