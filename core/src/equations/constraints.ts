@@ -106,13 +106,13 @@ const V = new Float64Array(3);
 const P = new Float64Array(3);
 const Q = new Float64Array(3);
 
-function toGround(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
+export function toGround(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
   const m = 9 * i, x = s[0]!, y = s[1]!, z = s[2]!;
   out[0] = A[m]! * x + A[m + 1]! * y + A[m + 2]! * z;
   out[1] = A[m + 3]! * x + A[m + 4]! * y + A[m + 5]! * z;
   out[2] = A[m + 6]! * x + A[m + 7]! * y + A[m + 8]! * z;
 }
-function toBody(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
+export function toBody(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
   const m = 9 * i, x = s[0]!, y = s[1]!, z = s[2]!;
   out[0] = A[m]! * x + A[m + 3]! * y + A[m + 6]! * z;
   out[1] = A[m + 1]! * x + A[m + 4]! * y + A[m + 7]! * z;
@@ -138,7 +138,7 @@ function swinging(A: Float64Array, w: Float64Array, i: number, s: Float64Array, 
   out[1] = A[m + 3]! * c0 + A[m + 4]! * c1 + A[m + 5]! * c2;
   out[2] = A[m + 6]! * c0 + A[m + 7]! * c1 + A[m + 8]! * c2;
 }
-const dot3 = (a: Float64Array, b: Float64Array): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
+export const dot3 = (a: Float64Array, b: Float64Array): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
 
 /** Two body-fixed directions stay square: (A_a u) · (A_b v) = 0. */
 export class Square extends Constraint {

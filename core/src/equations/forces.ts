@@ -129,22 +129,6 @@ export function twist({ A }: Kinematics, F: Float64Array, i: number, x: number, 
   F[p + 5] = F[p + 5]! + A[m + 2]! * x + A[m + 5]! * y + A[m + 8]! * z;
 }
 
-/** Resistance against the motion of a place through still surroundings: −(c₁ + c₂ |v|) v. */
-export class Drag implements Force {
-  private readonly v = new Float64Array(3);
-  constructor(private readonly body: number, private readonly at: Vec3, private readonly linear: number, private readonly quadratic: number) {}
-  apply(K: Kinematics, _t: number, F: Float64Array): void {
-    const { v } = this;
-    let v2 = 0;
-    for (let k = 0; k < 3; k++) {
-      v[k] = speedAt(K, this.body, this.at, k);
-      v2 += v[k]! * v[k]!;
-    }
-    const c = -(this.linear + this.quadratic * Math.sqrt(v2));
-    pushAt(K, F, this.body, this.at, c * v[0]!, c * v[1]!, c * v[2]!);
-  }
-}
-
 /** Spring and damper along the line between two places; tension is positive: k (l − l₀) + c l̇ + preload. */
 export class SpringDamper implements Force {
   /** Length, m, its rate, m/s, and tension, N, after `measure`. */

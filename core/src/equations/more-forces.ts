@@ -38,15 +38,15 @@ export class ChangingGravity implements Force {
   }
 }
 
-/** Resistance against the motion of a place through a moving medium: −(c₁ + c₂ |u|) u with u = v − wind. */
-export class WindDrag implements Force {
-  readonly programs: readonly Program[];
+/** Resistance against the motion of a place through a medium that is still or moves: −(c₁ + c₂ |u|) u with u = v − wind. */
+export class Drag implements Force {
+  readonly programs?: readonly Program[];
   private readonly u = new Float64Array(3);
-  constructor(private readonly body: number, private readonly at: Vec3, private readonly linear: number, private readonly quadratic: number, private readonly along: Vec3, private readonly wind: Magnitude) {
-    this.programs = wind.programs;
+  constructor(private readonly body: number, private readonly at: Vec3, private readonly linear: number, private readonly quadratic: number, private readonly along: Vec3, private readonly wind: Magnitude | undefined) {
+    if (wind) this.programs = wind.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
-    const { u } = this, w = this.wind.at(K, t);
+    const { u } = this, w = this.wind?.at(K, t) ?? 0;
     let u2 = 0;
     for (let k = 0; k < 3; k++) {
       u[k] = speedAt(K, this.body, this.at, k) - w * this.along[k as 0];

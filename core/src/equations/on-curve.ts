@@ -30,14 +30,12 @@ class Foot {
   /** Brings foot and tangent up to date. */
   find(K: Kinematics): void {
     const { a, b, sb, p, curve, tangent } = this;
-    let dx = 0, dy = 0, dz = 0;
-    const d = [0, 0, 0];
-    for (let k = 0; k < 3; k++) {
-      const q = 9 * b + 3 * k;
-      d[k] = K.r[3 * b + k]! + K.A[q]! * sb[0] + K.A[q + 1]! * sb[1] + K.A[q + 2]! * sb[2] - K.r[3 * a + k]!;
-    }
-    [dx, dy, dz] = d as [number, number, number];
-    for (let k = 0; k < 3; k++) p[k] = K.A[9 * a + k]! * dx + K.A[9 * a + 3 + k]! * dy + K.A[9 * a + 6 + k]! * dz;
+    const { A, r } = K;
+    const q = 9 * b, o = 9 * a;
+    const dx = r[3 * b]! + A[q]! * sb[0] + A[q + 1]! * sb[1] + A[q + 2]! * sb[2] - r[3 * a]!;
+    const dy = r[3 * b + 1]! + A[q + 3]! * sb[0] + A[q + 4]! * sb[1] + A[q + 5]! * sb[2] - r[3 * a + 1]!;
+    const dz = r[3 * b + 2]! + A[q + 6]! * sb[0] + A[q + 7]! * sb[1] + A[q + 8]! * sb[2] - r[3 * a + 2]!;
+    for (let k = 0; k < 3; k++) p[k] = A[o + k]! * dx + A[o + 3 + k]! * dy + A[o + 6 + k]! * dz;
     this.u = Number.isNaN(this.u) ? nearest(curve, p) : footFrom(curve, p, this.u);
     curve.at(this.u);
     const n = Math.sqrt(curve.c1[0]! * curve.c1[0]! + curve.c1[1]! * curve.c1[1]! + curve.c1[2]! * curve.c1[2]!);
@@ -64,17 +62,35 @@ export class OnCurve extends Constraint {
   }
   override reset(): void {
     this.foot.forget();
+    this.n.fill(0);
   }
   pattern(): boolean {
     return true;
   }
+  /** The two normals, carried along from posture to posture. */
+  private readonly n = new Float64Array(3);
+  private readonly m = new Float64Array(3);
   private frame(K: Kinematics): void {
-    const { foot, normals } = this;
+    const { foot, normals, n, m } = this;
     foot.find(K);
-    const t = foot.tangent as unknown as Vec3;
-    const n = perpendicular([t[0], t[1], t[2]]);
+    const t = foot.tangent;
+    // the last normal, made square to the curve here: chosen afresh it could differ between two calls at one posture
+    let along = n[0]! * t[0]! + n[1]! * t[1]! + n[2]! * t[2]!, size = 0;
+    for (let k = 0; k < 3; k++) {
+      m[k] = n[k]! - along * t[k]!;
+      size += m[k]! * m[k]!;
+    }
+    if (!(size > 0.01)) {
+      m.set(perpendicular([t[0]!, t[1]!, t[2]!]));
+      size = 1;
+    }
+    along = 1 / Math.sqrt(size);
+    for (let k = 0; k < 3; k++) n[k] = along * m[k]!;
+    m[0] = t[1]! * n[2]! - t[2]! * n[1]!;
+    m[1] = t[2]! * n[0]! - t[0]! * n[2]!;
+    m[2] = t[0]! * n[1]! - t[1]! * n[0]!;
     normals[0].aim(n, foot.place);
-    normals[1].aim([t[1] * n[2] - t[2] * n[1], t[2] * n[0] - t[0] * n[2], t[0] * n[1] - t[1] * n[0]], foot.place);
+    normals[1].aim(m, foot.place);
     this.tangent.aim(t, foot.place);
     for (let k = 0; k < 2; k++) normals[k as 0]!.row = this.row + k;
   }
@@ -103,13 +119,11 @@ export class PathLength extends Constraint {
   private readonly foot: Foot;
   private readonly tangent: Along;
   private readonly whole: number;
-  private readonly start: { s: number };
   constructor(a: number, private readonly curve: Curve, b: number, sb: Vec3, private readonly course: Course) {
     super(a, b, [true]);
     this.foot = new Foot(a, curve, b, sb);
     this.tangent = new Along(a, [0, 0, 1], [0, 0, 0], b, sb);
     this.whole = curve.lengthTo(curve.end);
-    this.start = { s: 0 };
   }
   override reset(): void {
     this.foot.forget();
@@ -124,7 +138,7 @@ export class PathLength extends Constraint {
   }
   position(K: Kinematics, t: number, phi: Float64Array): void {
     this.course.at(K, t);
-    const gap = this.coordinate(K) - this.start.s - this.course.f;
+    const gap = this.coordinate(K) - this.course.f;
     phi[this.row] = this.curve.closed ? gap - this.whole * Math.round(gap / this.whole) : gap;
   }
   jacobian(K: Kinematics, G: Float64Array): void {

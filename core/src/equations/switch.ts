@@ -3,13 +3,16 @@ import type { Kinematics } from './kinematics';
 import type { Magnitude } from './magnitude';
 import type { Watch } from './watch';
 
-/** A drive that holds while a condition is positive. */
+/** A drive that holds while a condition is positive; or a joint (no course), which lets go once and for good. */
 export class Switch implements Watch {
   on = true;
+  get programs(): Magnitude['programs'] {
+    return this.condition.programs;
+  }
   constructor(
     private readonly name: string,
     private readonly condition: Magnitude,
-    private readonly course: DrivenCourse,
+    private readonly course: DrivenCourse | undefined,
     private readonly hold: (on: boolean) => void,
   ) {}
   begin(K: Kinematics, t: number): void {
@@ -17,13 +20,14 @@ export class Switch implements Watch {
     this.hold(this.on);
   }
   value(K: Kinematics, t: number): number {
+    if (!this.on && !this.course) return NaN;
     const c = this.condition.at(K, t);
     // exactly zero counts as off
     return this.on ? (c > 0 ? c : Math.min(c, -1e-300)) : c > 0 ? -c : Math.max(-c, 1e-300);
   }
   fire(K: Kinematics, t: number): string {
     this.on = !this.on;
-    if (this.on) this.course.resume(K, t);
+    if (this.on) this.course?.resume(K, t);
     this.hold(this.on);
     return this.on ? `${this.name} takes hold.` : `${this.name} lets go.`;
   }

@@ -75,7 +75,7 @@ function place(m: Mechanism): number {
 
 /** Drives of speed and acceleration start anywhere: they let go while start positions are sought. @returns what takes hold again */
 function holdDrives({ system, drives, switches }: Mechanism, letGo: boolean): () => void {
-  const loose = letGo ? drives.filter((d) => d.prescribes !== 'position' && !switches.some((s) => s.drive === d.name && !s.switch.on)) : [];
+  const loose = letGo ? drives.filter((d) => d.prescribes !== 'position' && !switches.some((s) => s.family === 'drives' && s.name === d.name && !s.switch.on)) : [];
   for (const d of loose) system.hold(d.constraint, false);
   return () => loose.forEach((d) => system.hold(d.constraint, true));
 }

@@ -85,7 +85,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
   const recorder = new Recorder(layout, m, stats);
   const events = new Events(m);
   const happenings: Happening[] = [];
-  const at = new Float64Array(system.size);
+  const at = new Float64Array(system.size), kept = new Float64Array(system.size);
   const rates = new Float64Array(system.size);
 
   system.segment(0, until);
@@ -173,7 +173,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
         const implicit = stepper.implicit;
         if (events.watching) {
           guard = false;
-          const kept = at.slice();
+          kept.set(at);
           const found = events.first(t, t1, stateAt);
           if (found !== undefined) {
             event = true;
@@ -369,7 +369,7 @@ function firstStep(dy: Float64Array, bodies: number, size: number, tolerance: nu
 
 /** Times at which a formula of time has a kink: the run is split there. */
 export function breakTimes(m: Mechanism, until: number): number[] {
-  const programs = [...m.drives.map((d) => d.course.law), ...m.drives.flatMap((d) => (d.condition ? [d.condition] : [])), ...m.assembly.forces.flatMap((f) => f.force.programs ?? [])];
+  const programs = [...m.drives.map((d) => d.course.law), ...m.switches.flatMap((s) => s.switch.programs), ...m.assembly.forces.flatMap((f) => f.force.programs ?? [])];
   const times = programs.flatMap((p) => p.kinks(0, until).map((k) => k.t)).sort((a, b) => a - b);
   return times.filter((t, i) => i === 0 || t - times[i - 1]! > 1e-9 * until);
 }

@@ -30,20 +30,33 @@ export class ErrorScale {
     this.spin = Math.max(this.spin, Math.sqrt(w2), Math.sqrt(Math.sqrt(s2)), this.speed / this.size0);
   }
 
+  /** Brings the weights of the four kinds of state up to date: one is just allowed. */
+  private weigh(): void {
+    const { tolerance, size0 } = this;
+    this.position = 1 / (tolerance * size0);
+    this.velocity = 1 / (tolerance * Math.max(this.speed, 1e-9 * size0));
+    this.turning = 1 / (tolerance * Math.max(this.spin, 1e-9));
+  }
+  private position = 0;
+  private velocity = 0;
+  private turning = 0;
+
+  /** Place in the state vector of component k (0 to 12) of a body, and its weight. */
+  private place(i: number, k: number): number {
+    return k < 7 ? 7 * i + k : 7 * this.system.bodies + 6 * i + k - 7;
+  }
+  private weight(k: number): number {
+    return k < 3 ? this.position : k < 7 ? 1 / this.tolerance : k < 10 ? this.velocity : this.turning;
+  }
+
   /** Size of one vector of state errors: that of the worst body or extra state. */
   size(error: Float64Array, y: Float64Array): number {
     const { bodies } = this.system;
-    const position = 1 / (this.tolerance * this.size0);
-    const turn = 1 / this.tolerance;
-    const velocity = 1 / (this.tolerance * Math.max(this.speed, 1e-9 * this.size0));
-    const spin = 1 / (this.tolerance * Math.max(this.spin, 1e-9));
+    this.weigh();
     let worst = 0;
     for (let i = 0; i < bodies; i++) {
       let s = 0;
-      for (let k = 0; k < 13; k++) {
-        const at = k < 7 ? 7 * i + k : 7 * bodies + 6 * i + k - 7;
-        s += square(error[at]! * (k < 3 ? position : k < 7 ? turn : k < 10 ? velocity : spin));
-      }
+      for (let k = 0; k < 13; k++) s += square(error[this.place(i, k)]! * this.weight(k));
       worst = Math.max(worst, Math.sqrt(s / 13));
     }
     for (const extra of this.system.extras) {
@@ -59,16 +72,12 @@ export class ErrorScale {
   /** @param error5,error3 error estimates per unit step; combined as in DOP853 */
   measure(h: number, error5: Float64Array, error3: Float64Array, y: Float64Array): number {
     const { bodies } = this.system;
-    const position = 1 / (this.tolerance * this.size0);
-    const turn = 1 / this.tolerance;
-    const velocity = 1 / (this.tolerance * Math.max(this.speed, 1e-9 * this.size0));
-    const spin = 1 / (this.tolerance * Math.max(this.spin, 1e-9));
+    this.weigh();
     let worst = 0;
     for (let i = 0; i < bodies; i++) {
       let s5 = 0, s3 = 0;
       for (let k = 0; k < 13; k++) {
-        const at = k < 7 ? 7 * i + k : 7 * bodies + 6 * i + k - 7;
-        const w = k < 3 ? position : k < 7 ? turn : k < 10 ? velocity : spin;
+        const at = this.place(i, k), w = this.weight(k);
         s5 += square(error5[at]! * w);
         s3 += square(error3[at]! * w);
       }

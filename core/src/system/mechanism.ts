@@ -61,7 +61,7 @@ export interface Mechanism {
   drives: readonly (DriveInfo & { course: DrivenCourse; prescribes: Prescribed; condition: Program | undefined })[];
   couplings: readonly { name: string; coordinates: readonly Tracked[] }[];
   starts: readonly StartInfo[];
-  switches: readonly { drive: string; switch: Switch }[];
+  switches: readonly { family: 'drives' | 'joints'; name: string; switch: Switch }[];
   watches: readonly { element: { family: Family; name: string }; watch: Watch }[];
   /** Coordinates that count whole turns along the run. */
   counters: readonly Tracked[];
@@ -306,7 +306,13 @@ export function build(model: Model): Built {
     forces.push({ name: l.name, force });
     loadLedgers.push(new LoadLedger(l.name, force, bodies.length));
   }
-  const switches = drives.flatMap((d) => (d.condition ? [{ drive: d.name, switch: new Switch(d.name, assembly.magnitude(d.condition), d.course, (on) => hold(d.constraint, on)) }] : []));
+  const switches = [
+    ...drives.flatMap((d) => (d.condition ? [{ family: 'drives' as const, name: d.name, switch: new Switch(d.name, assembly.magnitude(d.condition), d.course, (on) => hold(d.constraint, on)) }] : [])),
+    ...elements.joints.flatMap((e) => {
+      const condition = (e.values as { while?: Program }).while, j = condition && joints.find((x) => x.name === e.name);
+      return condition && j ? [{ family: 'joints' as const, name: j.name, switch: new Switch(j.name, assembly.magnitude(condition), undefined, (on) => j.constraints.forEach((c) => hold(c, on))) }] : [];
+    }),
+  ];
   for (const g of elements.gauges) attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly));
 
   if (diagnoses.some((d) => d.severity === 'error')) return { resolution, mechanism: undefined, diagnoses, shapes };
@@ -341,7 +347,7 @@ export function build(model: Model): Built {
   const mechanism: Mechanism = {
     model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates })), starts, switches, counters: [...counters.values()], system,
     watches: [
-      ...switches.map((x) => ({ element: { family: 'drives' as const, name: x.drive }, watch: x.switch })),
+      ...switches.map((x) => ({ element: { family: x.family, name: x.name }, watch: x.switch })),
       ...forces.flatMap(({ name, force }) => (force.watches ?? []).map((watch) => ({ element: { family: 'loads' as const, name }, watch }))),
     ], ledgers, assembly, angles, size,
     gauges: elements.gauges.map((g) => g.name),

@@ -130,6 +130,24 @@ export const EVENTS: Problem[] = [
     },
   },
   {
+    title: 'A pin lets go: the swinging weight flies off',
+    source: 'Pendulum driven round at constant speed, then a parabola from where and how fast it was',
+    solve(accuracy) {
+      const [l, w] = [0.5, 6], T = 0.4;
+      const r = run(model('Sling', {
+        run: { until: 1, every: 0.01 }, points: e([{ name: 'O' }, { name: 'Tip', at: [l, 0, 0] }]), bodies: e([cube('Arm', 2), { name: 'Stone', origin: 'Tip', mass: 0.3, inertia: [1e-4, 1e-4, 1e-4] }]),
+        joints: e([{ name: 'Axle', kind: 'revolute', bodies: ['Ground', 'Arm'], at: ['O'] }, { name: 'Grip', kind: 'fixed', bodies: ['Arm', 'Stone'], at: ['Tip'], while: `1 - step(${T} s, t)` }]),
+        drives: e([{ name: 'Motor', joint: 'Axle', value: w }]), loads: e([DOWN]),
+        gauges: e(['x', 'y'].map((c) => ({ name: c, kind: 'point', body: 'Stone', at: 'Tip', component: c }))),
+      }), accuracy);
+      const [s, c] = [Math.sin(w * T), Math.cos(w * T)];
+      return [
+        curve(r, 'x', 'flight, level', 'm', (t) => (t < T ? l * Math.cos(w * t) : l * c - l * w * s * (t - T))),
+        curve(r, 'y', 'flight, height', 'm', (t) => (t < T ? l * Math.sin(w * t) : l * s + l * w * c * (t - T) - 0.5 * G * (t - T) ** 2)),
+      ];
+    },
+  },
+  {
     title: 'Latch opens when a gauge passes a value',
     source: 'Held by a drive until a spring-loaded trigger has moved 20 mm; then free fall',
     solve(accuracy) {

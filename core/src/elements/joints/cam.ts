@@ -5,7 +5,7 @@ import { column } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { CURVE, curveOf } from './curve';
-import { AXIS_JOINT, joint } from './joint';
+import { AXIS_JOINT, RELEASE, joint } from './joint';
 
 export const cam = joint({
   kind: 'cam', label: 'Cam',
@@ -17,6 +17,7 @@ export const cam = joint({
     radius: quantity(D.length, 'Roller radius', 'Of a roller on one point.', { optional: true, range: 'positive' }),
     axis: AXIS_JOINT.axis,
     axisIn: AXIS_JOINT.axisIn,
+    ...RELEASE,
   },
   freedoms: [],
   leaves: 5,

@@ -1,13 +1,19 @@
 import { Along, Coincide, type Constraint, Square } from '../../equations/constraints';
 import { column } from '../../geometry/vector';
-import { ref, refs, vector } from '../../model/fields';
+import { quantity, ref, refs, vector } from '../../model/fields';
 import type { Fields } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import type { JointKind, JointSides } from '../families';
 
+/** Every joint may let go in the middle of a run. */
+export const RELEASE = {
+  while: quantity(D.none, 'Holds while', 'It lets go for good once this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it always holds.', { time: true, gauges: true, optional: true }),
+} as const;
+
 const PLACE = {
   bodies: refs('bodies', 2, 2, 'Bodies', 'The two bodies it connects; the first is the one the motion is measured from.'),
   at: refs('points', 1, 2, 'At', 'The point where both meet as drawn; or two points, one in each body, that assembly brings together.'),
+  ...RELEASE,
 } as const;
 
 /** Fields of a joint without an axis. */

@@ -1,7 +1,7 @@
 import { OnCurve, PathLength } from '../../equations/on-curve';
 import { refs } from '../../model/fields';
 import { CURVE, curveOf } from './curve';
-import { joint } from './joint';
+import { RELEASE, joint } from './joint';
 
 export const pointOnCurve = joint({
   kind: 'point-on-curve', label: 'Point on curve',
@@ -10,6 +10,7 @@ export const pointOnCurve = joint({
     bodies: refs('bodies', 2, 2, 'Bodies', 'The body that carries the curve, then the one that carries the point.'),
     at: refs('points', 1, 1, 'Point', 'The point that runs along the curve, fixed in the second body.'),
     ...CURVE,
+    ...RELEASE,
   },
   freedoms: ['translation'],
   leaves: 4,

@@ -1,5 +1,4 @@
-import { Drag } from '../../equations/forces';
-import { WindDrag } from '../../equations/more-forces';
+import { Drag } from '../../equations/more-forces';
 import { unit } from '../../geometry/vector';
 import { quantity, ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -16,8 +15,6 @@ export const drag = load({
     wind: quantity(D.speed, 'Wind', 'Speed of the air or water: a value or a formula of time and gauges. Left out: still.', { time: true, gauges: true, optional: true }),
     towards: vector(D.none, 'Blows towards', 'Direction of the wind, ground axes.', { direction: true, default: [1, 0, 0], when: { field: 'wind' } }),
   },
-  force: (v, m) => (v.wind
-    ? new WindDrag(m.index(v.body), m.place(v.at, v.body), v.linear, v.quadratic, unit(v.towards), m.magnitude(v.wind))
-    : new Drag(m.index(v.body), m.place(v.at, v.body), v.linear, v.quadratic)),
+  force: (v, m) => new Drag(m.index(v.body), m.place(v.at, v.body), v.linear, v.quadratic, v.wind ? unit(v.towards) : [0, 0, 0], v.wind && m.magnitude(v.wind)),
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.body), at: m.place(v.at, v.body) } }),
 });
