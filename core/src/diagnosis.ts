@@ -11,6 +11,8 @@ export interface ElementRef {
 /** A remedy as data: changes to the document that make one undo step. */
 export interface Fix {
   label: string;
+  /** Draws the machine with this axis up. */
+  up?: 'x' | 'y' | 'z';
   changes: readonly { family: string; name: string; remove?: true; add?: Readonly<Record<string, unknown>>; field?: string; value?: unknown }[];
 }
 

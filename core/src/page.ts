@@ -6,6 +6,7 @@ export * from './model/document';
 export * from './model/families';
 export type * from './model/fields';
 export { type Kind, kindOf, kindsOf, register } from './model/kinds';
+export type { Stroke, Symbol3952 } from './model/symbol';
 export { rename } from './model/rename';
 export { applies, askedDimension } from './model/rules';
 export * from './model/run-settings';

@@ -72,6 +72,33 @@ export function replace(label: string, recipe: (m: Model) => Model): void {
   changed();
 }
 
+/**
+ * A change that grows while the hand moves, such as dragging a point: every call works on the model as it was at the beginning, so that
+ * the whole is one undo step.
+ */
+export function gesture(): { set(label: string, recipe: (m: Model) => void): void; cancel(): void } {
+  const begun = get();
+  let last: Model | undefined;
+  return {
+    set(label, recipe) {
+      const { model: base, past } = begun;
+      // something else has changed the model meanwhile: what was begun is over
+      if (!base || (last ?? base) !== get().model) return;
+      const [next, forward, back] = produceWithPatches(base, (m: Model) => {
+        recipe(m);
+      });
+      last = next;
+      set(forward.length === 0 ? { model: base, past } : { model: next, past: [...past.slice(-MOST_UNDO), { label, forward, back }], future: [] });
+      changed();
+    },
+    cancel() {
+      if (!last || last !== get().model) return;
+      set({ model: begun.model, past: begun.past, future: begun.future });
+      changed();
+    },
+  };
+}
+
 export function undo(): void {
   const { model, past, future } = get();
   const last = past.at(-1);

@@ -189,8 +189,9 @@ export function addOffer({ element, body, kind }: Offer): void {
 }
 
 /** Carries out what a finding proposes, as one undo step. */
-export function applyFix({ label, changes }: Fix): void {
+export function applyFix({ label, changes, up }: Fix): void {
   edit(label, (m) => {
+    if (up) m.up = up;
     for (const c of changes) {
       const list = m[c.family as Family];
       if (c.add) list.push(c.add as RawElement);

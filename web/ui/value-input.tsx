@@ -31,6 +31,7 @@ export function ValueInput({ family, index, element, place, label, bare = false,
   const input = useRef<HTMLInputElement>(null);
   const hint = useId();
   const cancelled = useRef(false);
+  const settling = useRef<ReturnType<typeof setTimeout>>(undefined);
 
   useEffect(() => {
     if (draft !== undefined) input.current?.select();
@@ -46,16 +47,18 @@ export function ValueInput({ family, index, element, place, label, bare = false,
     const options = choicesFor(field, model);
     const text = textOf(value);
     const known = options.some((o) => o.value === text);
+    // left out, a body is the ground
+    const home = field.type === 'ref' && field.family === 'bodies' && !!field.optional;
     return (
       <select
         aria-label={label}
         aria-invalid={!!fault}
         title={fault || field.help}
-        value={text}
+        value={home ? text || model.ground : text}
         onChange={(e) => setText(family, element.name, place, e.target.value)}
         className={`h-[24px] w-full min-w-0 truncate rounded border px-1 hover:border-line ${mark} ${isDefault ? 'text-ink-2' : ''} bg-transparent`}
       >
-        {(field.optional || text === '') && <option value="">{field.type === 'ref' && field.family === 'bodies' ? model.ground : text === '' && !field.optional ? 'choose…' : 'none'}</option>}
+        {!home && (field.optional || text === '') && <option value="">{text === '' && !field.optional ? 'choose…' : 'none'}</option>}
         {!known && text !== '' && <option value={text}>{text} (missing)</option>}
         {options.map((o) => (
           <option key={o.value} value={o.value}>{o.label}</option>
@@ -83,6 +86,26 @@ export function ValueInput({ family, index, element, place, label, bare = false,
             {options.map((o) => <option key={o.value} value={o.value}>{o.label}</option>)}
           </select>
         ))}
+      </span>
+    );
+  }
+
+  if (field.type === 'colour') {
+    return (
+      <span className="flex h-[24px] items-center gap-1.5" title={fault || field.help}>
+        <input
+          key={textOf(value)}
+          type="color"
+          aria-label={label}
+          defaultValue={textOf(value) || '#8a8a8a'}
+          onChange={(e) => {
+            // the picker tells of every shade the pointer passes
+            clearTimeout(settling.current);
+            const text = e.target.value;
+            settling.current = setTimeout(() => setText(family, element.name, place, text), 250);
+          }}
+          className={`h-5 w-8 cursor-pointer rounded border border-line ${value ? '' : 'opacity-40'}`} />
+        {value ? <button onClick={() => setText(family, element.name, place, '')} className="text-xs text-ink-2 underline">as usual</button> : <span className="text-xs text-ink-2">as usual</span>}
       </span>
     );
   }

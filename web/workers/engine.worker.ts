@@ -61,6 +61,8 @@ async function handle(m: Request): Promise<void> {
       const { items, diagnoses } = explore(m.model, m.what, m.joint);
       return post({ type: 'explored', id: m.id, items, diagnoses });
     }
+    case 'features':
+      return post({ type: 'features', id: m.id, features: (await import('@vim-pivot/core/features')).findFeatures(m.positions, m.indices) });
     case 'cancel': {
       const signal = signals.get(m.run);
       if (signal) signal.cancelled = true;

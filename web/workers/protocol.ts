@@ -1,13 +1,22 @@
 /** What the page and its workers say to each other. Every message is plain data. */
-import type { Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
 /** A shape to draw: mesh relative to its body's centre of mass, in body axes. Body −1 is the ground. */
 export interface DrawnShape {
   name: string;
   body: number;
+  /** Left out: that of its body. */
+  colour?: string;
   positions: Float32Array;
   normals: Float32Array;
   indices: Uint32Array;
+}
+
+/** One side of a joint: the place in its body, and its frame there (rows of a rotation whose columns are the axes). */
+export interface Side {
+  body: number;
+  at: [number, number, number];
+  frame: number[];
 }
 
 /** A joint to draw: its bodies (−1: ground), where its symbol sits, and its axis in the first body. */
@@ -18,6 +27,7 @@ export interface DrawnJoint {
   b: number;
   place: { body: number; at: [number, number, number] };
   axis: [number, number, number];
+  sides: [Side, Side];
   driven: boolean;
 }
 
@@ -30,6 +40,10 @@ export interface DrawnPoint {
 
 export interface Picture {
   bodies: string[];
+  /** Colours given to bodies; undefined: one from the palette. */
+  colours: (string | undefined)[];
+  /** Centre of mass of each body in its axes, m. */
+  centres: [number, number, number][];
   points: DrawnPoint[];
   shapes: DrawnShape[];
   joints: DrawnJoint[];
@@ -80,6 +94,8 @@ export type Request =
   | { type: 'pull'; id: number; body: number; at: [number, number, number]; to: [number, number, number] }
   | { type: 'keep'; id: number }
   | { type: 'explore'; id: number; model: Model; what: Exploration; joint?: string }
+  /** Faces and edges of a mesh. */
+  | { type: 'features'; id: number; positions: Float32Array; indices: Uint32Array }
   | { type: 'cancel'; id: number; run: string }
   | { type: 'restore'; id: number; run: string; model: Model; chunks: Float64Array[] }
   | { type: 'forget'; id: number; run: string }
@@ -100,4 +116,5 @@ export type Reply =
   | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }
   | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }
   | { type: 'read'; id: number; time: Float64Array; curves: Curve[]; failures: Diagnosis[] }
+  | { type: 'features'; id: number; features: Features }
   | { type: 'done'; id: number };

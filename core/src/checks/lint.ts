@@ -2,7 +2,7 @@
 import type { Diagnosis } from '../diagnosis';
 import { namesIn, parse, type Node } from '../formula/parse';
 import { norm, sub, unit, cross, type Vec3 } from '../geometry/vector';
-import type { Model, RawElement, RawValue } from '../model/document';
+import { AXES_UP, type Model, type RawElement, type RawValue } from '../model/document';
 import { FAMILIES, type Family } from '../model/families';
 import { kindOf } from '../model/kinds';
 import { applies, askedDimension } from '../model/rules';
@@ -93,8 +93,15 @@ function gravityFaults(model: Model): Diagnosis[] {
   if (!Array.isArray(raw)) return [];
   const g = raw.map((x) => (typeof x === 'number' ? x : Number.parseFloat(String(x)))) as unknown as Vec3;
   if (g.every((x) => x === 0)) return [{ code: 'gravity-none', severity: 'warning', message: 'Gravity is zero.', why: 'Nothing has weight.', remedy: 'Give it −9.81 m/s² along the axis that points up.', ...at(model, 'loads', all[0]!.name, 'acceleration') }];
-  if (g.some((x) => x > 0) && g.every((x) => x >= 0)) return [{ code: 'gravity-up', severity: 'warning', message: 'Gravity pulls towards a positive axis: upwards as the machine is drawn.', why: 'Everything would fall up.', remedy: 'Put a minus before it, unless that axis points down.', ...at(model, 'loads', all[0]!.name, 'acceleration') }];
-  return [];
+  const up = model.up ?? 'z', along = AXES_UP.findIndex((a) => Math.abs(g[AXES_UP.indexOf(a)]!) > 0.999 * norm(g));
+  const lifts = g[AXES_UP.indexOf(up)]!;
+  if (lifts > 1e-9 * norm(g)) return [{ code: 'gravity-up', severity: 'warning', message: `Gravity has a part along +${up}: upwards as the machine is drawn.`, why: 'Everything would fall up.', remedy: 'Put a minus before it, unless that axis points down.', ...at(model, 'loads', all[0]!.name, 'acceleration') }];
+  if (lifts < -0.999 * norm(g)) return [];
+  const drawn = along >= 0 && g[along]! < 0 ? AXES_UP[along] : undefined;
+  return [{
+    code: 'gravity-sideways', severity: 'note', message: `Gravity does not pull along −${up}, which points down as the machine is drawn.`, why: 'A machine drawn lying down is easily read wrongly, or stands in the wrong gravity.', remedy: 'Choose the axis that points up under View, or turn gravity.', ...at(model, 'loads', all[0]!.name, 'acceleration'),
+    ...(drawn ? { fix: { label: `Draw it with ${drawn} up`, changes: [], up: drawn } } : {}),
+  }];
 }
 
 /** Two joints between the same bodies that hold the same: one is there by mistake. */

@@ -1,6 +1,6 @@
 /** Parameter, point, material, body: the ground on which everything else stands. */
 import { type Kind } from '../model/kinds';
-import { quantity, ref, vector } from '../model/fields';
+import { colour, quantity, ref, vector } from '../model/fields';
 import { D } from '../quantity/dimension';
 
 const kind = <K extends Kind>(k: K): K => k;
@@ -44,5 +44,6 @@ export const body = kind({
     products: vector(D.inertia, 'Inertia xy yz zx', 'Off-diagonal entries of the inertia tensor (xy entry = −∫xy dm).', { optional: true }),
     velocity: vector(D.speed, 'Start velocity', 'Velocity of the centre of mass at the start, ground axes; fitted to the joints.', { default: [0, 0, 0] }),
     spin: vector(D.angularSpeed, 'Start spin', 'Angular velocity at the start, ground axes; fitted to the joints.', { default: [0, 0, 0] }),
+    colour: colour('Colour', 'How it is drawn. Left out: a colour of its own from the palette.'),
   },
 });

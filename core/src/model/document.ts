@@ -6,6 +6,9 @@ import { kindsOf } from './kinds';
 export const FORMAT = 'vim-pivot-model';
 export const VERSION = 1;
 
+export const AXES_UP = ['x', 'y', 'z'] as const;
+export type AxisUp = (typeof AXES_UP)[number];
+
 export type RawValue = number | string | readonly (number | string)[] | readonly (readonly number[])[] | undefined;
 
 /** An element as it stands in the file. */
@@ -35,6 +38,8 @@ export type Model = {
   version: typeof VERSION;
   name: string;
   note?: string;
+  /** Ground axis that points up as the machine is drawn; left out: z. */
+  up?: AxisUp;
   /** Name of the fixed body. */
   ground: string;
   run: RunSettings;
@@ -72,6 +77,7 @@ export function writeModel(model: Model): string {
     `  "name": ${JSON.stringify(model.name)}`,
     ...(model.note === undefined ? [] : [`  "note": ${JSON.stringify(model.note)}`]),
     `  "ground": ${JSON.stringify(model.ground)}`,
+    ...(model.up === undefined ? [] : [`  "up": ${JSON.stringify(model.up)}`]),
     `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)}${extra('analysis')}${extra('method')} }`,
     ...FAMILIES.filter((f) => model[f.key].length > 0).map((f) => `  "${f.key}": [\n${model[f.key].map((e) => line(e, f.key)).join(',\n')}\n  ]`),
   ];

@@ -71,6 +71,10 @@ export interface TextField extends Common {
   type: 'text';
   default?: string;
 }
+/** `#rrggbb`. */
+export interface ColourField extends Common {
+  type: 'colour';
+}
 /** Rows of plain numbers. */
 export interface GridField extends Common {
   type: 'grid';
@@ -79,7 +83,7 @@ export interface GridField extends Common {
   max: number;
 }
 
-export type Field = QuantityField | VectorField | RefField | RefsField | ChoiceField | TextField | GridField;
+export type Field = QuantityField | VectorField | RefField | RefsField | ChoiceField | TextField | ColourField | GridField;
 export type Fields = Readonly<Record<string, Field>>;
 
 /** What a field's raw content becomes once it is checked and evaluated (SI units). */
@@ -90,7 +94,7 @@ type Content<F> = F extends { type: 'quantity' }
     : number
   : F extends { type: 'vector' }
     ? Vec3
-    : F extends { type: 'ref' | 'choice' | 'text' }
+    : F extends { type: 'ref' | 'choice' | 'text' | 'colour' }
       ? string
       : F extends { type: 'grid' }
         ? readonly (readonly number[])[]
@@ -108,6 +112,7 @@ export const ref = <const O extends Extra<RefField>>(family: Family, label: stri
 export const refs = <const O extends Extra<RefsField>>(family: Family, min: number, max: number, label: string, help: string, extra?: O) =>
   ({ type: 'refs', family, min, max, label, help, ...extra }) as { type: 'refs'; family: Family; min: number; max: number; label: string; help: string } & O;
 export const text = <const O extends Extra<TextField>>(label: string, help: string, extra?: O) => ({ type: 'text', label, help, ...extra }) as { type: 'text'; label: string; help: string } & O;
+export const colour = (label: string, help: string) => ({ type: 'colour', label, help, optional: true }) as const satisfies ColourField;
 export const grid = (columns: number, min: number, max: number, label: string, help: string) => ({ type: 'grid', columns, min, max, label, help }) as const satisfies GridField;
 export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) =>
   ({ type: 'choice' as const, options, label, help, default: Object.keys(options)[0]!, ...extra });

@@ -2,7 +2,7 @@
 import * as z from 'zod';
 import { type Diagnosis, Refusal, jsonPath } from '../diagnosis';
 import { ANALYSIS_NAMES, METHOD_NAMES } from './run-settings';
-import { FORMAT, type Model, type RawElement, VERSION, nameClashes } from './document';
+import { AXES_UP, FORMAT, type Model, type RawElement, VERSION, nameClashes } from './document';
 import { FAMILIES, type Family } from './families';
 import type { Field } from './fields';
 import { kindsOf } from './kinds';
@@ -10,6 +10,7 @@ import { MIGRATIONS } from './migrations';
 
 const LONGEST_NAME = 80;
 const MOST_ELEMENTS = 200_000;
+const COLOUR = /^#[0-9a-fA-F]{6}$/;
 const number = z.number();
 const quantityValue = z.union([number, z.string().max(2000)]);
 // Names appear in pictures, files and messages: no control characters, no markup brackets, no quotes.
@@ -23,6 +24,7 @@ function valueSchema(f: Field): z.ZodType {
     case 'refs': return z.array(nameValue).min(f.min).max(f.max);
     case 'choice': return z.enum(Object.keys(f.options) as [string, ...string[]]);
     case 'text': return z.string().max(200);
+    case 'colour': return z.string().regex(COLOUR, 'A colour is written #rrggbb.');
     case 'grid': return z.array(z.array(number).length(f.columns)).min(f.min).max(f.max);
   }
 }
@@ -58,6 +60,7 @@ export function modelSchema(): z.ZodType {
     name: nameValue,
     note: z.string().max(20_000).optional(),
     ground: nameValue.default('Ground'),
+    up: z.enum(AXES_UP).optional(),
     run: z.strictObject({
       until: quantityValue.default('1 s'),
       every: quantityValue.default('1 ms'),

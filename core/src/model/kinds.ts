@@ -1,6 +1,7 @@
 /** Base of every declaration of a kind of element. Families add what their kinds compute. */
 import type { Family } from './families';
 import type { Asked, Fields } from './fields';
+import type { Symbol3952 } from './symbol';
 
 export interface Kind<F extends Fields = Fields> {
   readonly family: Family;
@@ -11,6 +12,11 @@ export interface Kind<F extends Fields = Fields> {
   readonly fields: F;
   /** Of a joint: its freedoms, the one meant when none is named first. */
   readonly freedoms?: readonly ('rotation' | 'translation')[];
+  /** Of a joint: its kinematic symbol. */
+  readonly symbol?: Symbol3952;
+  /** Of a joint: how many freedoms it leaves, and what each of its rows holds. */
+  readonly leaves?: number;
+  readonly holds?: readonly string[];
   /** Of a gauge: the dimension of what it reads, where that follows from position and velocity alone, so that formulas may use it. */
   readonly reads?: Asked;
 }

@@ -139,7 +139,8 @@ export function resolve(model: Model): Resolution {
         diagnoses.push({ code: 'choice-unknown', severity: 'error', message: `${f.label} can be ${Object.keys(f.options).join(', ')}, not “${String(value)}”.`, path, element });
         return undefined;
       }
-      case 'text': return String(value);
+      case 'text':
+      case 'colour': return String(value);
       case 'grid': return gridValue(f, value, path, element);
       case 'ref': {
         checkReference(f.family, String(value), path, element);

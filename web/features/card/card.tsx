@@ -3,6 +3,7 @@ import { Trash2 } from 'lucide-react';
 import { type Family, type RawElement, applies, formatQuantity, kindOf, readUnit, shownUnit, type LiveValue } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { columnsOf, pathOf, removeElement, setNote } from '@/state/elements';
+import { usePlaces } from '@/state/places';
 import { useRuns } from '@/state/runs';
 import { useCurves } from '@/state/curves';
 import { ValueInput } from '@/ui/value-input';
@@ -11,6 +12,8 @@ import { GaugeTiles } from '../readings/gauge-tiles';
 import dynamic from 'next/dynamic';
 
 const Selection = dynamic(() => import('./selection').then((m) => m.Selection), { ssr: false });
+const Places = dynamic(() => import('./places').then((m) => m.Places), { ssr: false });
+const BodyLook = dynamic(() => import('./body-look').then((m) => m.BodyLook), { ssr: false });
 const Offers = dynamic(() => import('./selection').then((m) => m.Offers), { ssr: false });
 
 /** The selected element in full; with nothing selected, the machine's own curves. */
@@ -19,6 +22,8 @@ export function Card() {
   const several = useDocument((s) => s.picked.length > 1);
   const model = useDocument((s) => s.model);
   const index = selected && model ? model[selected.family].findIndex((e) => e.name === selected.name) : -1;
+  const places = usePlaces((s) => s.picked.length > 0);
+  if (places) return <Places />;
   if (several) return <Selection />;
   if (!selected || !model || index < 0) return <GaugeTiles />;
   return <ElementCard key={`${selected.family}/${selected.name}`} family={selected.family} index={index} element={model[selected.family][index]!} />;
@@ -42,6 +47,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
         </button>
       </header>
       <p className="border-b border-line px-3 py-1.5 text-xs text-ink-2">{kind.help}</p>
+      {family === 'bodies' && <BodyLook name={element.name} />}
       <div className="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-3 gap-y-1 px-3 py-2">
         {fields.map(([key, f]) => {
           const parts = columns.filter((c) => c.field === key);

@@ -3,6 +3,7 @@ import { X } from 'lucide-react';
 import { familyOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { addOffer } from '@/state/elements';
+import { Measures } from './measures';
 import { type Offer, offersFor } from '@/state/offers';
 
 /** Several things picked: what they are, and what they can be made into. */
@@ -23,6 +24,7 @@ export function Selection() {
           </li>
         ))}
       </ul>
+      <Measures />
       <Offers />
     </section>
   );

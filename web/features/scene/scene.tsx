@@ -1,24 +1,39 @@
 'use client';
-import { useEffect, useRef, useState } from 'react';
-import type { Camera } from 'three';
+import dynamic from 'next/dynamic';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Box3, Camera } from 'three';
 import { Vector3 } from 'three';
-import { pickAlso, select, useDocument } from '@/state/document';
+import { type Selected, pickAlso, select, useDocument } from '@/state/document';
 import { nextFrame, postureAt, useDrag, useMotion } from '@/state/motion';
+import { type PickedPlace, forgetPlaces, pickPlace, usePlaces, wordsOf } from '@/state/places';
 import { advance, useRuns } from '@/state/runs';
+import { useShown } from '@/state/shown';
 import { useTheme } from '@/state/theme';
+import { look, useView } from '@/state/view';
 import { Segmented } from '@/ui/segmented';
 import { Stage, type View } from './stage';
+import type { Feeler, Labels, Mover } from './tools';
+
+const ViewPanel = dynamic(() => import('./view-panel').then((m) => m.ViewPanel), { ssr: false });
+const SceneMenu = dynamic(() => import('./scene-menu').then((m) => m.SceneMenu), { ssr: false });
 
 const drag = () => import('@/state/drag');
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 const inks = () => ({ ink: token('ink'), sheet: token('sheet'), accent: token('accent'), calm: token('calm'), line: token('line') });
+const NONE: ReadonlySet<number> = new Set();
 
 /** The machine in three dimensions, at the model's start posture or at a time of the current run. */
 export function Scene({ compact = false }: { compact?: boolean }) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const names = useRef<HTMLDivElement>(null);
   const stage = useRef<Stage>(null);
+  const tools = useRef<{ mover: Mover; feeler: Feeler; labels: Labels }>(undefined);
+  const [ready, setReady] = useState(false);
   const [view, setView] = useState<View | ''>('iso');
   const [label, setLabel] = useState<{ text: string; x: number; y: number }>();
+  const [said, setSaid] = useState<string>();
+  const [panel, setPanel] = useState<{ box: Box3; from: Vector3 }>();
+  const [menu, setMenu] = useState<{ x: number; y: number; on: Selected | undefined }>();
   const compass = useRef<SVGSVGElement>(null);
   const picture = useDocument((s) => s.picture);
   const picked = useDocument((s) => s.picked);
@@ -29,26 +44,53 @@ export function Scene({ compact = false }: { compact?: boolean }) {
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   const ownPicture = useRuns((s) => (s.current ? s.pictures.get(s.current) : undefined));
   const theme = useTheme((s) => s.dark);
+  const seen = useView();
+  const places = usePlaces((s) => s.picked);
+  const handles = useShown((s) => s.handles);
+  const up = model?.up ?? 'z';
   const shown = mode === 'run' && run && run.model !== model ? (ownPicture ?? picture) : picture;
 
   useEffect(() => {
     const element = canvas.current!;
-    const made = new Stage(element, inks(), (camera) => drawCompass(compass.current, camera, useDocument.getState().model));
+    const made = new Stage(element, inks(), () => {
+      drawCompass(compass.current, made.camera, useDocument.getState().model);
+      tools.current?.labels.place();
+    });
     stage.current = made;
     const observer = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     observer.observe(element.parentElement!);
-    Object.assign(window, { vimPivotFrames: () => made.frames, vimPivotPosture: () => made.shownPosture(), vimPivotSpot: (body: string) => made.spot(body) });
+    Object.assign(window, { vimPivotFrames: () => made.frames, vimPivotCalls: () => made.calls, vimPivotPosture: () => made.shownPosture(), vimPivotSpot: (body: string) => made.spot(body), vimPivotPoint: (point: string) => made.pointSpot(point), vimPivotTurn: (a: number, b: number) => made.turn(a, b) });
     return () => {
       observer.disconnect();
+      tools.current?.mover.dispose();
+      tools.current?.feeler.dispose();
+      tools.current = undefined;
       made.dispose();
       stage.current = null;
     };
   }, []);
 
+  /** Handles, names and feeling for edges come when the scene is worked in. */
+  const bring = useCallback(() => {
+    if (compact || tools.current) return;
+    void import('./tools').then(({ Mover, Feeler, Labels }) => {
+      const s = stage.current;
+      if (!s || tools.current) return;
+      tools.current = { mover: new Mover(s, setSaid, ['#9B4540', '#6F8A50', '#5C7B94', token('accent')]), feeler: new Feeler(s, token('accent')), labels: new Labels(s, names.current!) };
+      setReady(true);
+    });
+  }, [compact]);
+  useEffect(() => {
+    if (picked.length > 0 || seen.labels.length > 0) bring();
+  }, [picked, seen.labels, bring]);
+
   useEffect(() => stage.current?.theme(inks()), [theme]);
+  useEffect(() => stage.current?.erect(up), [up]);
   useEffect(() => {
     stage.current?.show(shown, project ?? '');
+    useShown.setState({ picture: shown });
   }, [shown, project]);
+  useEffect(() => stage.current?.see(compact ? { ...seen, cut: undefined } : seen), [seen, shown, compact]);
 
   // Posture: of the model, or of the run at the time cursor; followed outside React.
   useEffect(() => {
@@ -56,21 +98,18 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     const pose = () => {
       if (!shown) return;
       const dragged = useDrag.getState().posture;
-      if (dragged && dragged.length === 7 * shown.bodies.length) {
-        stage.current?.pose(dragged);
-        return;
-      }
       const found = useMotion.getState();
-      if (found.shown && shown.bodies.length * 7 <= found.shown.frames.length) {
-        stage.current?.pose(postureAt(found.shown, shown.bodies.length, found.frame));
-        return;
-      }
       const s = useRuns.getState();
       const track = s.current ? s.tracks.get(s.current) : undefined;
-      if (s.view === 'run' && track && track.count > 0 && run?.layout.bodies === shown.bodies.length) {
+      let posture = shown.posture;
+      if (dragged && dragged.length === 7 * shown.bodies.length) posture = dragged;
+      else if (found.shown && shown.bodies.length * 7 <= found.shown.frames.length) posture = postureAt(found.shown, shown.bodies.length, found.frame);
+      else if (s.view === 'run' && track && track.count > 0 && run?.layout.bodies === shown.bodies.length) {
         track.at(s.time, out);
-        stage.current?.pose(out);
-      } else stage.current?.pose(shown.posture);
+        posture = out;
+      }
+      stage.current?.pose(posture);
+      useShown.getState().follow(posture);
     };
     pose();
     const still = useMotion.subscribe((now, before) => {
@@ -101,7 +140,12 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     }
     bodies.delete(-1);
     stage.current?.mark(bodies, joints, points);
-  }, [picked, shown, model, theme]);
+    tools.current?.labels.choose(picked, seen.labels);
+    const only = picked.length === 1 && mode === 'model' && places.length === 0 ? picked[0] : undefined;
+    const movable = only && (only.family === 'points' || (only.family === 'bodies' && handles)) ? only : undefined;
+    tools.current?.mover.show(movable, only?.family === 'bodies' ? (handles ?? 'move') : 'move');
+  }, [picked, shown, model, theme, seen.labels, handles, ready, mode, places]);
+  useEffect(() => tools.current?.feeler.light(undefined, places), [places, ready]);
 
   const at = (e: React.PointerEvent | React.MouseEvent) => {
     const box = canvas.current!.getBoundingClientRect();
@@ -109,18 +153,48 @@ export function Scene({ compact = false }: { compact?: boolean }) {
   };
   const down = useRef<{ x: number; y: number }>(null);
   const dragging = useRef<{ body: number; at: [number, number, number] }>(undefined);
+  /** Bodies whose edges and faces answer: those that are picked. */
+  const felt = (): ReadonlySet<number> => (compact || !shown ? NONE : new Set([...picked.filter((p) => p.family === 'bodies').map((p) => shown.bodies.indexOf(p.name)), ...places.map((p) => p.body), ...(picked.some((p) => p.family === 'shapes') ? [-1] : [])]));
+  const feel = (p: { x: number; y: number }): PickedPlace | undefined => {
+    const bodies = felt();
+    return bodies.size > 0 && tools.current && !tools.current.mover.busy ? tools.current.feeler.feel(p.x, p.y, bodies) : undefined;
+  };
+  const under = (p: { x: number; y: number }, past?: string): Selected | undefined => {
+    const hit = stage.current?.pick(p.x, p.y, past);
+    if (!hit) return undefined;
+    if ('joint' in hit) return { family: 'joints', name: hit.joint };
+    if ('point' in hit) return { family: 'points', name: hit.point };
+    const name = shown?.bodies[hit.body];
+    return name ? { family: 'bodies', name } : hit.shape ? { family: 'shapes', name: hit.shape } : undefined;
+  };
 
   return (
     <div className="relative h-full w-full overflow-hidden bg-stage" data-testid="scene">
       <canvas
         ref={canvas}
         className="block h-full w-full touch-none"
-        role="img"
-        aria-label={`The machine ${model?.name ?? ''}, drawn in three dimensions`}
+        role="application"
+        aria-roledescription="three-dimensional scene"
+        tabIndex={compact ? -1 : 0}
+        aria-label={`The machine ${model?.name ?? ''}, drawn in three dimensions. Arrow keys turn the view, plus and minus zoom, F shows all.`}
+        onPointerEnter={bring}
+        onKeyDown={(e) => {
+          const turn = { ArrowLeft: [-0.15, 0], ArrowRight: [0.15, 0], ArrowUp: [0, 0.15], ArrowDown: [0, -0.15] }[e.key];
+          if (turn) stage.current?.turn(turn[0]!, turn[1]!);
+          else if (e.key === '+' || e.key === '=') stage.current?.zoom(1.2);
+          else if (e.key === '-') stage.current?.zoom(1 / 1.2);
+          else if (e.key.toLowerCase() === 'f' && !e.ctrlKey && !e.metaKey) stage.current?.fit();
+          else if (e.key === 'ContextMenu' || (e.key === 'F10' && e.shiftKey)) setMenu({ x: 40, y: 60, on: picked.at(-1) });
+          else return;
+          e.preventDefault();
+        }}
         onPointerDown={(e) => {
           const p = (down.current = at(e));
+          if (e.button !== 0 || compact || e.shiftKey || e.ctrlKey) return;
+          if (tools.current?.mover.grab(p.x, p.y)) return void e.currentTarget.setPointerCapture(e.pointerId);
+          if (tools.current?.mover.busy) return;
           // a selected body is dragged, anything else turns the view
-          const hold = e.button === 0 && !compact && !e.shiftKey && !e.ctrlKey ? stage.current?.hold(p.x, p.y) : undefined;
+          const hold = stage.current?.hold(p.x, p.y);
           if (!hold || !shown || !picked.some((x) => x.family === 'bodies' && x.name === shown.bodies[hold.body])) return;
           dragging.current = hold;
           stage.current?.steady(true);
@@ -128,58 +202,81 @@ export function Scene({ compact = false }: { compact?: boolean }) {
           void drag().then((d) => d.grab());
         }}
         onPointerUp={() => {
+          if (dragging.current) stage.current?.steady(false);
           dragging.current = undefined;
-          stage.current?.steady(false);
+          tools.current?.mover.drop();
         }}
         onPointerMove={(e) => {
           const p = at(e);
           const hold = dragging.current;
-          if (hold && e.buttons) {
+          if (e.buttons) {
+            if (label) setLabel(undefined);
+            if (!hold) return tools.current?.mover.drag(p.x, p.y, e.altKey);
             const to = stage.current?.reach(p.x, p.y);
             if (to && down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 3) void drag().then((d) => d.pullTo({ ...hold, to }));
             return;
           }
-          if (e.buttons) return setLabel(undefined);
-          const hit = stage.current?.pick(p.x, p.y);
-          const text = !hit ? undefined : 'joint' in hit ? hit.joint : 'point' in hit ? hit.point : (shown?.bodies[hit.body] ?? model?.ground);
+          const place = feel(p);
+          tools.current?.feeler.light(place, places);
+          const hit = under(p);
+          const text = place ? `${wordsOf(place)}${place.radius ? `, radius ${Number((1000 * place.radius).toFixed(3))} mm` : ''}` : hit?.family === 'shapes' ? model?.ground : hit?.name;
           setLabel(text ? { text, ...p } : undefined);
         }}
         onPointerLeave={() => setLabel(undefined)}
+        onContextMenu={(e) => {
+          e.preventDefault();
+          const p = at(e);
+          if (compact || (down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 4)) return;
+          const on = under(p);
+          if (on && !picked.some((q) => q.family === on.family && q.name === on.name)) select(on);
+          setMenu({ ...p, on });
+        }}
         onClick={(e) => {
           const p = at(e);
           if (down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 4) return;
-          const hit = stage.current?.pick(p.x, p.y);
-          const act = e.shiftKey || e.ctrlKey || e.metaKey ? pickAlso : select;
+          if (tools.current?.mover.busy) return;
+          const also = e.shiftKey || e.ctrlKey || e.metaKey;
+          const place = feel(p);
+          if (place) return pickPlace(place, also);
+          if (!also) forgetPlaces();
+          // a second click on a joint goes to the point under it
+          const only = picked.length === 1 && picked[0]!.family === 'joints' ? picked[0]!.name : undefined;
+          const first = under(p);
+          const beneath = first?.family === 'joints' && first.name === only ? under(p, only) : undefined;
+          const hit = beneath?.family === 'points' ? beneath : first;
           if (!hit) select(undefined);
-          else if ('joint' in hit) act({ family: 'joints', name: hit.joint });
-          else if ('point' in hit) act({ family: 'points', name: hit.point });
-          else {
-            const name = shown?.bodies[hit.body];
-            act(name ? { family: 'bodies', name } : { family: 'shapes', name: hit.shape });
-          }
+          else (also ? pickAlso : select)(hit);
         }}
       />
+      <div ref={names} className="pointer-events-none absolute inset-0 overflow-hidden" data-testid="labels" aria-hidden="true" />
       <div className="absolute right-3 top-3 flex gap-2">
-        <button className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent" onClick={() => stage.current?.fit()} title="Show the whole machine">
+        {!compact && <Segmented label="Drawn as" value={seen.style} options={[['solid', 'Solid'], ['skeleton', 'Skeleton']]} onChange={(v) => look({ style: v as 'solid' })} />}
+        <button className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent" onClick={() => stage.current?.fit()} title="Show the whole machine (F)">
           Fit
         </button>
         {!compact && (
-          <Segmented
-            label="Standard view"
-            value={view}
-            options={[['iso', 'Iso'], ['front', 'Front'], ['top', 'Top'], ['side', 'Side']]}
-            onChange={(v) => {
-              setView(v as View);
-              stage.current?.fit(v as View);
-            }}
-          />
+          <>
+            <Segmented
+              label="Standard view"
+              value={view}
+              options={[['iso', 'Iso'], ['front', 'Front'], ['top', 'Top'], ['side', 'Side']]}
+              onChange={(v) => {
+                setView(v as View);
+                stage.current?.fit(v as View);
+              }}
+            />
+            <button aria-expanded={!!panel} onClick={() => setPanel(panel || !stage.current ? undefined : { box: stage.current.box(), from: stage.current.from() })} className={`rounded-md border border-line px-2.5 py-1 font-medium hover:text-accent ${panel || seen.cut || seen.hidden.length > 0 ? 'bg-calm-soft text-calm' : 'bg-sheet'}`} title="Up axis, lens, section, names, what is hidden">View</button>
+          </>
         )}
       </div>
-      {label && (
+      {panel && <ViewPanel {...panel} onClose={() => setPanel(undefined)} />}
+      {menu && <SceneMenu {...menu} onClose={() => setMenu(undefined)} />}
+      {label && !menu && (
         <div className="pointer-events-none absolute rounded bg-ink px-1.5 py-0.5 text-xs text-paper" style={{ left: label.x + 12, top: label.y + 8 }}>
           {label.text}
         </div>
       )}
+      {said && <div role="status" className="pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 rounded-md bg-ink px-2.5 py-1 font-mono text-xs text-paper">{said}</div>}
       <svg ref={compass} className="pointer-events-none absolute bottom-2 left-2" width="84" height="84" viewBox="-42 -42 84 84" aria-hidden="true">
         {(['x', 'y', 'z', 'g'] as const).map((k) => (
           <g key={k} data-axis={k} stroke={k === 'g' ? 'var(--color-accent)' : 'var(--color-ink-2)'} fill={k === 'g' ? 'var(--color-accent)' : 'var(--color-ink-2)'} strokeWidth={k === 'g' ? 2 : 1.4}>

@@ -1,14 +1,24 @@
 /** The stage the machine stands on: camera, light, floor; frames are drawn only when something has changed. */
 import * as THREE from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import type { Look } from '@/state/view';
 import type { Picture } from '@/workers/protocol';
 import { Machine } from './machine';
+import type { Skeleton } from './skeleton';
 import { type Ink, Symbols } from './symbols';
 
 export type View = 'iso' | 'front' | 'top' | 'side';
+export type Up = 'x' | 'y' | 'z';
 
 /** Directions from which a standard view looks, z up. */
 const FROM: Record<View, readonly [number, number, number]> = { iso: [0.75, -1.5, 0.8], front: [0, -1, 0], top: [0, -0.0001, 1], side: [1, 0, 0] };
+/** The turn of z up into another axis up: x and y are those of a right-handed drawing. */
+const UPRIGHT: Record<Up, (v: readonly [number, number, number]) => THREE.Vector3> = {
+  z: ([x, y, z]) => new THREE.Vector3(x, y, z),
+  y: ([x, y, z]) => new THREE.Vector3(x, z, -y),
+  x: ([x, y, z]) => new THREE.Vector3(z, x, y),
+};
+const FIELD = 30;
 
 /** Whether WebGL is drawn by the processor: smoothing edges then costs several times the rest of a frame. */
 function softwareRendered(): boolean {
@@ -24,48 +34,66 @@ const LONGEST_FRAME = 500;
 
 export class Stage {
   private readonly renderer: THREE.WebGLRenderer;
-  private readonly scene = new THREE.Scene();
-  private readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, -100, 100);
-  private readonly controls: OrbitControls;
-  private machine: Machine | undefined;
+  readonly scene = new THREE.Scene();
+  private readonly parallel = new THREE.OrthographicCamera(-1, 1, 1, -1, -100, 100);
+  private readonly perspective = new THREE.PerspectiveCamera(FIELD, 1, 0.01, 100);
+  camera: THREE.OrthographicCamera | THREE.PerspectiveCamera = this.parallel;
+  private controls: OrbitControls;
+  machine: Machine | undefined;
   private symbols: Symbols | undefined;
+  private skeleton: Skeleton | undefined;
   private floor: THREE.GridHelper | undefined;
   private scenery = '';
   private posture: Float64Array | undefined;
+  private look: Look | undefined;
+  private up: Up = 'z';
+  private cut: THREE.Plane | undefined;
+  private marks: { bodies: ReadonlySet<number>; joints: readonly string[]; points: readonly string[] } = { bodies: new Set(), joints: [], points: [] };
   private wanted = false;
   private fence: WebGLSync | null = null;
   private drawnAt = 0;
   /** The user has turned or moved the view: it is no longer fitted on its own. */
   private touched = false;
-  /** Frames drawn since the start. */
+  /** Frames drawn since the start, and draw calls of the last one. */
   frames = 0;
+  calls = 0;
+  /** Called when the machine has taken another posture, or is another. */
+  readonly followers = new Set<() => void>();
 
   constructor(
-    private readonly canvas: HTMLCanvasElement,
+    readonly canvas: HTMLCanvasElement,
     private ink: Ink & { line: string },
-    private readonly moved: (camera: THREE.Camera) => void,
+    private readonly moved: () => void,
   ) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: !softwareRendered(), alpha: true });
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
-    this.camera.up.set(0, 0, 1);
     this.camera.position.set(...FROM.iso);
     const sun = new THREE.DirectionalLight('#fffaf0', 2.1);
     sun.position.set(-1, -2, 3);
     const fill = new THREE.DirectionalLight('#eef3ff', 0.7);
     fill.position.set(2, 1, 1);
-    this.scene.add(new THREE.HemisphereLight('#ffffff', '#cfc8b8', 2.3), sun, fill);
-    this.controls = new OrbitControls(this.camera, canvas);
-    this.controls.enableDamping = false;
-    this.controls.addEventListener('change', () => this.draw());
-    this.controls.addEventListener('start', () => (this.touched = true));
+    this.lights.add(new THREE.HemisphereLight('#ffffff', '#cfc8b8', 2.3), sun, fill);
+    this.lights.children[0]!.position.set(0, 0, 1);
+    this.scene.add(this.lights);
+    this.controls = this.control();
+  }
+  private readonly lights = new THREE.Group();
+
+  private control(): OrbitControls {
+    this.camera.up.copy(UPRIGHT[this.up]([0, 0, 1]));
+    const controls = new OrbitControls(this.camera, this.canvas);
+    controls.enableDamping = false;
+    controls.addEventListener('change', () => this.draw());
+    controls.addEventListener('start', () => (this.touched = true));
+    return controls;
   }
 
   /** Asks for a frame. */
-  draw(): void {
+  readonly draw = (): void => {
     if (this.wanted) return;
     this.wanted = true;
     requestAnimationFrame(this.frame);
-  }
+  };
 
   /** Draws, unless the graphics processor is still at the last frame: waiting for it would hold up the page. */
   private readonly frame = (): void => {
@@ -81,16 +109,19 @@ export class Stage {
     gl.flush();
     this.drawnAt = performance.now();
     this.frames++;
-    this.moved(this.camera);
+    this.calls = this.renderer.info.render.calls;
+    this.moved();
   };
 
   resize(width: number, height: number): void {
     if (width === 0 || height === 0) return;
     this.renderer.setSize(width, height, false);
-    const half = (this.camera.top - this.camera.bottom) / 2;
-    this.camera.left = (-half * width) / height;
-    this.camera.right = (half * width) / height;
-    this.camera.updateProjectionMatrix();
+    const half = (this.parallel.top - this.parallel.bottom) / 2;
+    this.parallel.left = (-half * width) / height;
+    this.parallel.right = (half * width) / height;
+    this.parallel.updateProjectionMatrix();
+    this.perspective.aspect = width / height;
+    this.perspective.updateProjectionMatrix();
     if (!this.touched) this.fit();
     this.draw();
   }
@@ -101,8 +132,6 @@ export class Stage {
       if (this.scenery === scene) return;
       this.scenery = '';
       this.clear();
-      this.machine = undefined;
-      this.symbols = undefined;
       this.draw();
       return;
     }
@@ -110,40 +139,107 @@ export class Stage {
     this.posture = undefined;
     const first = this.scenery !== scene;
     this.scenery = scene;
-    this.clear();
-    this.machine = new Machine(picture);
-    this.symbols = new Symbols(this.machine, this.ink);
-    this.scene.add(this.machine.group, this.symbols.group);
+    this.build(picture);
     if (first) this.fit();
     this.draw();
   }
 
+  private build(picture: Picture): void {
+    this.clear();
+    this.machine = new Machine(picture);
+    if (this.posture) this.machine.pose(this.posture);
+    this.machine.mark(this.marks.bodies);
+    this.symbols = new Symbols(this.machine, this.ink, this.look?.style === 'skeleton');
+    this.symbols.mark(this.marks.joints, this.marks.points);
+    this.scene.add(this.machine.group, this.symbols.group);
+    if (this.look) this.see(this.look);
+    for (const f of this.followers) f();
+  }
+
   private clear(): void {
-    for (const x of [this.machine, this.symbols]) {
+    for (const x of [this.machine, this.symbols, this.skeleton]) {
       if (!x) continue;
       this.scene.remove(x.group);
       x.dispose();
     }
+    this.machine = this.symbols = this.skeleton = undefined;
   }
 
   theme(ink: Ink & { line: string }): void {
     this.ink = ink;
     const picture = this.machine?.picture;
-    if (this.floor) {
-      this.scene.remove(this.floor);
-      this.floor.dispose();
-      this.floor = undefined;
-    }
+    this.floor?.removeFromParent();
+    this.floor?.dispose();
+    this.floor = undefined;
     if (picture) {
-      this.clear();
-      this.machine = undefined;
-      this.machine = new Machine(picture);
-      if (this.posture) this.machine.pose(this.posture);
-      this.symbols = new Symbols(this.machine, ink);
-      this.scene.add(this.machine.group, this.symbols.group);
+      this.build(picture);
       this.layFloor();
     }
     this.draw();
+  }
+
+  /** Hidden and see-through bodies, solids or skeleton, lens and section. */
+  see(look: Look): void {
+    const before = this.look;
+    this.look = look;
+    this.machine?.see(look);
+    const plane = look.cut && new THREE.Plane(new THREE.Vector3().setComponent('xyz'.indexOf(look.cut.axis), look.cut.flip ? 1 : -1), look.cut.flip ? -look.cut.at : look.cut.at);
+    this.cut = plane;
+    this.renderer.clippingPlanes = plane ? [plane] : [];
+    const lens = look.lens === 'perspective' ? this.perspective : this.parallel;
+    if (lens !== this.camera) this.changeLens(lens);
+    if (before && before.style !== look.style && this.machine) {
+      this.symbols?.group.removeFromParent();
+      this.symbols?.dispose();
+      this.symbols = new Symbols(this.machine, this.ink, look.style === 'skeleton');
+      this.symbols.mark(this.marks.joints, this.marks.points);
+      this.scene.add(this.symbols.group);
+    }
+    if (look.style === 'skeleton') void this.drawSkeleton();
+    else {
+      this.skeleton?.group.removeFromParent();
+      this.skeleton?.dispose();
+      this.skeleton = undefined;
+    }
+    this.draw();
+  }
+
+  private async drawSkeleton(): Promise<void> {
+    const { machine } = this;
+    const { Skeleton } = await import('./skeleton');
+    if (!machine || machine !== this.machine || this.look?.style !== 'skeleton' || this.skeleton?.machine === machine) return;
+    this.skeleton?.group.removeFromParent();
+    this.skeleton?.dispose();
+    this.skeleton = new Skeleton(machine, UPRIGHT[this.up]([0, 0, 1]));
+    this.scene.add(this.skeleton.group);
+    this.draw();
+  }
+
+  private changeLens(lens: THREE.OrthographicCamera | THREE.PerspectiveCamera): void {
+    lens.position.copy(this.camera.position);
+    lens.up.copy(this.camera.up);
+    this.camera = lens;
+    this.controls.object = lens;
+    this.fit(undefined, true);
+    for (const f of this.followers) f();
+  }
+
+  /** The axis that points up. */
+  erect(up: Up): void {
+    if (up === this.up) return;
+    this.up = up;
+    this.lights.quaternion.setFromUnitVectors(new THREE.Vector3(0, 0, 1), UPRIGHT[up]([0, 0, 1]));
+    for (const c of [this.parallel, this.perspective]) c.up.copy(UPRIGHT[up]([0, 0, 1]));
+    // the controls learn of the axis only when they are made
+    const { target } = this.controls;
+    this.controls.dispose();
+    this.controls = this.control();
+    this.controls.target.copy(target);
+    this.skeleton?.group.removeFromParent();
+    this.skeleton?.dispose();
+    this.skeleton = undefined;
+    if (this.look?.style === 'skeleton') void this.drawSkeleton();
+    this.fit('iso');
   }
 
   /** @param posture seven numbers a body; nothing is drawn when it is the one shown */
@@ -152,6 +248,7 @@ export class Stage {
     this.posture = posture.slice();
     this.machine?.pose(posture);
     this.symbols?.update();
+    for (const f of this.followers) f();
     this.draw();
   }
 
@@ -161,6 +258,7 @@ export class Stage {
   }
 
   mark(bodies: ReadonlySet<number>, joints: readonly string[], points: readonly string[]): void {
+    this.marks = { bodies, joints, points };
     this.machine?.mark(bodies);
     this.symbols?.mark(joints, points);
     this.draw();
@@ -170,32 +268,41 @@ export class Stage {
     const box = this.machine?.bounds();
     if (!box || box.isEmpty()) return;
     const size = 10 ** Math.ceil(Math.log10(Math.max(...box.getSize(new THREE.Vector3()).toArray(), 1e-3))) * 2;
-    if (this.floor) {
-      this.scene.remove(this.floor);
-      this.floor.dispose();
-    }
+    this.floor?.removeFromParent();
+    this.floor?.dispose();
     this.floor = new THREE.GridHelper(size, 40, this.ink.line, this.ink.line);
-    this.floor.rotation.x = Math.PI / 2;
-    this.floor.position.set(0, 0, box.min.z - 1e-4 * size);
-    (this.floor.material as THREE.Material).transparent = true;
-    (this.floor.material as THREE.Material).opacity = 0.65;
+    const up = UPRIGHT[this.up]([0, 0, 1]);
+    this.floor.quaternion.setFromUnitVectors(new THREE.Vector3(0, 1, 0), up);
+    this.floor.position.copy(up).multiplyScalar(box.min.dot(up) - 1e-4 * size);
+    const material = this.floor.material as THREE.Material;
+    material.transparent = true;
+    material.opacity = 0.65;
     this.scene.add(this.floor);
   }
 
-  /** Looks at the whole machine. */
-  fit(from?: View): void {
+  /** The box round the machine, m; something of a size when there is none. */
+  box(): THREE.Box3 {
     const box = this.machine?.bounds() ?? new THREE.Box3();
     if (box.isEmpty()) box.set(new THREE.Vector3(-0.2, -0.2, 0), new THREE.Vector3(0.2, 0.2, 0.2));
+    return box;
+  }
+
+  /** Direction from the middle to the camera. */
+  from(): THREE.Vector3 {
+    return this.camera.position.clone().sub(this.controls.target).normalize();
+  }
+
+  /** Looks at the whole machine. @param from a standard view @param keep the direction and what is in the middle stay */
+  fit(from?: View, keep = false): void {
     const { width, height } = this.canvas;
     if (width === 0 || height === 0) return;
-    this.touched = false;
-    const centre = box.getCenter(new THREE.Vector3());
+    const box = this.box();
+    if (!keep) this.touched = false;
+    const centre = keep ? this.controls.target.clone() : box.getCenter(new THREE.Vector3());
     const reach = box.getSize(new THREE.Vector3()).length();
-    const direction = from ? new THREE.Vector3(...FROM[from]) : this.camera.position.clone().sub(this.controls.target);
+    const direction = from ? UPRIGHT[this.up](FROM[from]) : this.camera.position.clone().sub(this.controls.target);
     this.controls.target.copy(centre);
     this.camera.position.copy(centre).addScaledVector(direction.normalize(), 3 * reach);
-    this.camera.near = -20 * reach;
-    this.camera.far = 20 * reach;
     this.camera.zoom = 1;
     this.camera.lookAt(centre);
     this.camera.updateMatrixWorld();
@@ -207,37 +314,80 @@ export class Stage {
     const extent = seen.getSize(new THREE.Vector3());
     const aspect = width / height;
     const half = 0.62 * Math.max(extent.y, extent.x / aspect);
-    Object.assign(this.camera, { top: half, bottom: -half, left: -half * aspect, right: half * aspect });
+    if (this.camera instanceof THREE.PerspectiveCamera) {
+      const away = half / Math.tan((FIELD * Math.PI) / 360) + extent.z / 2;
+      this.camera.position.copy(centre).addScaledVector(direction, away);
+      Object.assign(this.camera, { near: away / 100, far: away + 20 * reach });
+    } else Object.assign(this.camera, { near: -20 * reach, far: 20 * reach, top: half, bottom: -half, left: -half * aspect, right: half * aspect });
     this.camera.updateProjectionMatrix();
+    this.camera.updateMatrixWorld();
     this.controls.update();
     this.layFloor();
     this.draw();
   }
 
-  /** What is under a place on the canvas (CSS pixels). */
-  pick(x: number, y: number): { joint: string } | { point: string } | { body: number; shape: string } | undefined {
-    if (!this.machine) return undefined;
-    const w = this.canvas.clientWidth, h = this.canvas.clientHeight;
-    const p = new THREE.Vector3();
-    for (const j of this.machine.picture.joints) {
-      p.set(...j.place.at).applyMatrix4(this.machine.matrix(j.place.body)).project(this.camera);
-      if (Math.hypot(((p.x + 1) / 2) * w - x, ((1 - p.y) / 2) * h - y) < 9) return { joint: j.name };
-    }
-    for (const q of this.machine.picture.points) {
-      p.set(...q.at).applyMatrix4(this.machine.matrix(q.body)).project(this.camera);
-      if (Math.hypot(((p.x + 1) / 2) * w - x, ((1 - p.y) / 2) * h - y) < 6) return { point: q.name };
-    }
+  /** Turns the view about the middle of the screen, rad; for the keyboard. */
+  turn(sideways: number, upwards: number): void {
+    const offset = this.camera.position.clone().sub(this.controls.target);
+    const up = this.camera.up;
+    offset.applyAxisAngle(up, -sideways);
+    const right = new THREE.Vector3().crossVectors(offset, up).normalize();
+    const angle = offset.angleTo(up) - upwards;
+    if (angle > 0.02 && angle < Math.PI - 0.02) offset.applyAxisAngle(right, upwards);
+    this.camera.position.copy(this.controls.target).add(offset);
+    this.touched = true;
+    this.controls.update();
+    this.draw();
+  }
+  /** Comes nearer by a factor; for the keyboard. */
+  zoom(factor: number): void {
+    this.camera.zoom *= factor;
+    this.camera.updateProjectionMatrix();
+    this.touched = true;
+    this.draw();
+  }
+
+  /** A place of the ground on the canvas, CSS pixels. */
+  onScreen(p: THREE.Vector3): [number, number] {
+    const v = p.clone().project(this.camera);
+    return [((v.x + 1) / 2) * this.canvas.clientWidth, ((1 - v.y) / 2) * this.canvas.clientHeight];
+  }
+  /** Length at a place that a CSS pixel covers, m. */
+  pixel(at: THREE.Vector3): number {
+    const height = this.canvas.clientHeight || 1;
+    if (this.camera instanceof THREE.OrthographicCamera) return (this.camera.top - this.camera.bottom) / this.camera.zoom / height;
+    return (2 * this.camera.position.distanceTo(at) * Math.tan((FIELD * Math.PI) / 360)) / this.camera.zoom / height;
+  }
+  /** The line of sight through a place on the canvas (CSS pixels). */
+  sight(x: number, y: number): THREE.Raycaster {
     const ray = new THREE.Raycaster();
-    ray.setFromCamera(new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2), this.camera);
-    return this.machine.pick(ray);
+    ray.setFromCamera(new THREE.Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2), this.camera);
+    return ray;
+  }
+  /** Where something fixed in a body is now. */
+  spotOf(s: { body: number; at: readonly [number, number, number] }): THREE.Vector3 {
+    return new THREE.Vector3(...s.at).applyMatrix4(this.machine!.matrix(s.body));
+  }
+
+  /** What is under a place on the canvas (CSS pixels). @param past a joint that is looked past, for a second click */
+  pick(x: number, y: number, past?: string): { joint: string } | { point: string } | { body: number; shape: string; index: number; triangle: number; where: THREE.Vector3 } | undefined {
+    if (!this.machine) return undefined;
+    const near = (s: { body: number; at: readonly [number, number, number] }, reach: number) => {
+      const at = this.spotOf(s);
+      if (this.cut && this.cut.distanceToPoint(at) < 0) return false;
+      const [px, py] = this.onScreen(at);
+      return Math.hypot(px - x, py - y) < reach;
+    };
+    const joint = this.machine.picture.joints.find((j) => j.name !== past && near(j.place, 9));
+    if (joint) return { joint: joint.name };
+    const point = this.machine.picture.points.find((p) => near(p, 6));
+    if (point) return { point: point.name };
+    return this.machine.pick(this.sight(x, y), this.cut) ?? this.skeleton?.pick(x, y, this);
   }
 
   /** Takes hold of a body under a place on the canvas: its index and the place held, relative to its centre of mass in body axes. */
   hold(x: number, y: number): { body: number; at: [number, number, number] } | undefined {
-    const w = this.canvas.clientWidth, h = this.canvas.clientHeight;
-    const ray = new THREE.Raycaster();
-    ray.setFromCamera(new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2), this.camera);
-    const hit = this.machine?.pick(ray);
+    const hit = this.look?.style === 'skeleton' ? this.skeleton?.pick(x, y, this) : this.machine?.pick(this.sight(x, y), this.cut);
     if (!hit || hit.body < 0) return undefined;
     const at = hit.where.clone().applyMatrix4(this.machine!.matrix(hit.body).clone().invert());
     this.plane.setFromNormalAndCoplanarPoint(this.camera.getWorldDirection(new THREE.Vector3()), hit.where);
@@ -247,18 +397,18 @@ export class Stage {
 
   /** Where the pointer is, in the plane through the place held, square to the line of sight. */
   reach(x: number, y: number): [number, number, number] | undefined {
-    const w = this.canvas.clientWidth, h = this.canvas.clientHeight;
-    const ray = new THREE.Raycaster();
-    ray.setFromCamera(new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2), this.camera);
-    const p = ray.ray.intersectPlane(this.plane, new THREE.Vector3());
+    const p = this.sight(x, y).ray.intersectPlane(this.plane, new THREE.Vector3());
     return p ? [p.x, p.y, p.z] : undefined;
   }
   /** Where a body's centre of mass is on the canvas (CSS pixels), for the browser tests. */
   spot(body: string): [number, number] | undefined {
     const i = this.machine?.picture.bodies.indexOf(body) ?? -1;
-    if (i < 0) return undefined;
-    const p = new THREE.Vector3().applyMatrix4(this.machine!.matrix(i)).project(this.camera);
-    return [((p.x + 1) / 2) * this.canvas.clientWidth, ((1 - p.y) / 2) * this.canvas.clientHeight];
+    return i < 0 ? undefined : this.onScreen(this.spotOf({ body: i, at: [0, 0, 0] }));
+  }
+  /** Where a point is on the canvas (CSS pixels), for the browser tests. */
+  pointSpot(name: string): [number, number] | undefined {
+    const p = this.machine?.picture.points.find((x) => x.name === name);
+    return p && this.onScreen(this.spotOf(p));
   }
   /** Looking round is held while a body is dragged. */
   steady(on: boolean): void {

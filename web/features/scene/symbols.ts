@@ -46,11 +46,15 @@ export class Symbols {
   constructor(
     private readonly machine: Machine,
     private readonly ink: Ink,
+    /** A skeleton draws the joints itself. */
+    skeleton: boolean,
   ) {
     const { picture } = machine;
-    this.pins(picture.points.map((p) => ({ body: p.body, at: p.at })), ink.ink, 6);
-    this.pins(picture.joints.filter((j) => !j.driven).map((j) => j.place), ink.ink, 11);
-    this.pins(picture.joints.filter((j) => j.driven).map((j) => j.place), ink.accent, 15);
+    if (!skeleton) {
+      this.pins(picture.points.map((p) => ({ body: p.body, at: p.at })), ink.ink, 6);
+      this.pins(picture.joints.filter((j) => !j.driven).map((j) => j.place), ink.ink, 11);
+      this.pins(picture.joints.filter((j) => j.driven).map((j) => j.place), ink.accent, 15);
+    }
     this.selectedPins = this.pins([], ink.accent, 17);
     for (const j of picture.joints) if (j.driven) this.turning(j);
     for (const o of picture.outlines) if (o.outline.type === 'coil') this.coil(o.outline); else if (o.outline.type === 'arrow') this.arrow(o.outline); else if (o.outline.type === 'line') this.path(o.outline.through);

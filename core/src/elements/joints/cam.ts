@@ -6,6 +6,7 @@ import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { CURVE, curveOf } from './curve';
 import { AXIS_JOINT, RELEASE, joint } from './joint';
+import { POINT_ON_BEND } from '../../model/symbol';
 
 export const cam = joint({
   kind: 'cam', label: 'Cam',
@@ -21,6 +22,7 @@ export const cam = joint({
   },
   freedoms: [],
   leaves: 5,
+  symbol: POINT_ON_BEND,
   holds: ['the gap between the curves'],
   equations(s, v, m) {
     const z = column(s.fa, 2);

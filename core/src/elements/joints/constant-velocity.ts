@@ -3,6 +3,7 @@ import { applyT, column, mul, shortestTurn } from '../../geometry/vector';
 import { vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { AXIS_JOINT, MEET_WORDS, joint, meet } from './joint';
+import { SHAFTS } from '../../model/symbol';
 
 export const constantVelocity = joint({
   kind: 'constant-velocity', label: 'Constant velocity',
@@ -13,6 +14,7 @@ export const constantVelocity = joint({
   },
   freedoms: [],
   leaves: 2,
+  symbol: SHAFTS,
   holds: [...MEET_WORDS, 'twist about the shafts'],
   equations(s) {
     // the second body's frame, with its z along its own shaft and no twist against the first as drawn

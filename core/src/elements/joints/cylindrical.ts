@@ -1,4 +1,5 @@
 import { AXIS_JOINT, ON_AXIS_WORDS, PARALLEL_WORDS, joint, onAxis, parallel } from './joint';
+import { SLEEVE } from '../../model/symbol';
 
 export const cylindrical = joint({
   kind: 'cylindrical', label: 'Cylindrical',
@@ -6,6 +7,7 @@ export const cylindrical = joint({
   fields: AXIS_JOINT,
   freedoms: ['rotation', 'translation'],
   leaves: 2,
+  symbol: SLEEVE,
   holds: [...ON_AXIS_WORDS, ...PARALLEL_WORDS],
   equations: (s) => [...onAxis(s), ...parallel(s)],
 });

@@ -1,4 +1,5 @@
 import { AXIS_JOINT, PARALLEL_WORDS, joint, parallel } from './joint';
+import { ARROWS_PARALLEL } from '../../model/symbol';
 
 export const parallelAxes = joint({
   kind: 'parallel-axes', label: 'Parallel axes',
@@ -6,6 +7,7 @@ export const parallelAxes = joint({
   fields: AXIS_JOINT,
   freedoms: ['rotation'],
   leaves: 4,
+  symbol: ARROWS_PARALLEL,
   holds: PARALLEL_WORDS,
   equations: parallel,
 });

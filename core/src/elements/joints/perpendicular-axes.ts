@@ -3,6 +3,7 @@ import { column } from '../../geometry/vector';
 import { vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { AXIS_JOINT, joint } from './joint';
+import { ARROWS_SQUARE } from '../../model/symbol';
 
 export const perpendicularAxes = joint({
   kind: 'perpendicular-axes', label: 'Perpendicular axes',
@@ -13,6 +14,7 @@ export const perpendicularAxes = joint({
   },
   freedoms: [],
   leaves: 5,
+  symbol: ARROWS_SQUARE,
   holds: ['turning of one axis towards the other'],
   equations: (s) => [new Square(s.a, column(s.fa, 2), s.b, s.second!)],
 });

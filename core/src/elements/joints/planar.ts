@@ -1,4 +1,5 @@
 import { AXIS_JOINT, PARALLEL_WORDS, inPlane, joint, parallel } from './joint';
+import { PLATES } from '../../model/symbol';
 
 export const planar = joint({
   kind: 'planar', label: 'Planar',
@@ -6,6 +7,7 @@ export const planar = joint({
   fields: AXIS_JOINT,
   freedoms: ['rotation'],
   leaves: 3,
+  symbol: PLATES,
   holds: ['translation along its axis', ...PARALLEL_WORDS],
   equations: (s) => [inPlane(s), ...parallel(s)],
 });

@@ -2,6 +2,7 @@ import { OnCurve, PathLength } from '../../equations/on-curve';
 import { refs } from '../../model/fields';
 import { CURVE, curveOf } from './curve';
 import { RELEASE, joint } from './joint';
+import { POINT_ON_BEND } from '../../model/symbol';
 
 export const pointOnCurve = joint({
   kind: 'point-on-curve', label: 'Point on curve',
@@ -14,6 +15,7 @@ export const pointOnCurve = joint({
   },
   freedoms: ['translation'],
   leaves: 4,
+  symbol: POINT_ON_BEND,
   holds: ['distance from the curve', 'distance from the curve, crosswise'],
   equations: (s, v, m) => [new OnCurve(s.a, curveOf(v, m, v.bodies[0]!), s.b, s.sb)],
   measure: (s, v, m, _type, course) => new PathLength(s.a, curveOf(v, m, v.bodies[0]!), s.b, s.sb, course),

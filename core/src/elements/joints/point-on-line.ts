@@ -1,4 +1,5 @@
 import { AXIS_JOINT, ON_AXIS_WORDS, joint, onAxis } from './joint';
+import { SLOT } from '../../model/symbol';
 
 export const pointOnLine = joint({
   kind: 'point-on-line', label: 'Point on line',
@@ -6,6 +7,7 @@ export const pointOnLine = joint({
   fields: AXIS_JOINT,
   freedoms: ['translation'],
   leaves: 4,
+  symbol: SLOT,
   holds: ON_AXIS_WORDS,
   equations: onAxis,
 });

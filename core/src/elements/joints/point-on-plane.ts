@@ -1,4 +1,5 @@
 import { AXIS_JOINT, inPlane, joint } from './joint';
+import { BALL_ON_PLATE } from '../../model/symbol';
 
 export const pointOnPlane = joint({
   kind: 'point-on-plane', label: 'Point on plane',
@@ -6,6 +7,7 @@ export const pointOnPlane = joint({
   fields: AXIS_JOINT,
   freedoms: [],
   leaves: 5,
+  symbol: BALL_ON_PLATE,
   holds: ['translation along its axis'],
   equations: (s) => [inPlane(s)],
 });

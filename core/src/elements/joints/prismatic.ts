@@ -1,4 +1,5 @@
 import { AXIS_JOINT, ON_AXIS_WORDS, PARALLEL_WORDS, joint, noTurn, onAxis, parallel } from './joint';
+import { SLIDE } from '../../model/symbol';
 
 export const prismatic = joint({
   kind: 'prismatic', label: 'Prismatic',
@@ -6,6 +7,7 @@ export const prismatic = joint({
   fields: AXIS_JOINT,
   freedoms: ['translation'],
   leaves: 1,
+  symbol: SLIDE,
   holds: [...ON_AXIS_WORDS, ...PARALLEL_WORDS, 'turning about its axis'],
   equations: (s) => [...onAxis(s), ...parallel(s), noTurn(s)],
 });

@@ -1,4 +1,5 @@
 import { AXIS_JOINT, MEET_WORDS, PARALLEL_WORDS, joint, meet, parallel } from './joint';
+import { PIN } from '../../model/symbol';
 
 export const revolute = joint({
   kind: 'revolute', label: 'Revolute',
@@ -6,6 +7,7 @@ export const revolute = joint({
   fields: AXIS_JOINT,
   freedoms: ['rotation'],
   leaves: 1,
+  symbol: PIN,
   holds: [...MEET_WORDS, ...PARALLEL_WORDS],
   equations: (s) => [meet(s), ...parallel(s)],
 });

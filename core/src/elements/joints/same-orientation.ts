@@ -1,4 +1,5 @@
 import { JOINT, PARALLEL_WORDS, joint, noTurn, parallel } from './joint';
+import { TRIADS } from '../../model/symbol';
 
 export const sameOrientation = joint({
   kind: 'same-orientation', label: 'Same orientation',
@@ -6,6 +7,7 @@ export const sameOrientation = joint({
   fields: JOINT,
   freedoms: [],
   leaves: 3,
+  symbol: TRIADS,
   holds: [...PARALLEL_WORDS, 'turning about its axis'],
   equations: (s) => [...parallel(s), noTurn(s)],
 });

@@ -3,6 +3,7 @@ import { quantity } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { AXIS_JOINT, ON_AXIS_WORDS, PARALLEL_WORDS, joint, onAxis, parallel } from './joint';
 import { column } from '../../geometry/vector';
+import { THREAD } from '../../model/symbol';
 
 export const screw = joint({
   kind: 'screw', label: 'Screw',
@@ -13,6 +14,7 @@ export const screw = joint({
   },
   freedoms: ['rotation', 'translation'],
   leaves: 1,
+  symbol: THREAD,
   holds: [...ON_AXIS_WORDS, ...PARALLEL_WORDS, 'travel against turning'],
   equations: (s, v) => [...onAxis(s), ...parallel(s), new Thread(s.a, s.fa, s.sa, s.b, column(s.fb, 0), s.sb, v.lead)],
 });

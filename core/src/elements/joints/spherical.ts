@@ -1,4 +1,5 @@
 import { JOINT, MEET_WORDS, joint, meet } from './joint';
+import { BALL } from '../../model/symbol';
 
 export const spherical = joint({
   kind: 'spherical', label: 'Spherical',
@@ -6,6 +7,7 @@ export const spherical = joint({
   fields: JOINT,
   freedoms: [],
   leaves: 3,
+  symbol: BALL,
   holds: MEET_WORDS,
   equations: (s) => [meet(s)],
 });

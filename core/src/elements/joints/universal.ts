@@ -3,6 +3,7 @@ import { column } from '../../geometry/vector';
 import { vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { AXIS_JOINT, MEET_WORDS, joint, meet } from './joint';
+import { CROSS } from '../../model/symbol';
 
 export const universal = joint({
   kind: 'universal', label: 'Universal',
@@ -13,6 +14,7 @@ export const universal = joint({
   },
   freedoms: [],
   leaves: 2,
+  symbol: CROSS,
   holds: [...MEET_WORDS, 'twist between the arms of the cross'],
   equations: (s) => [meet(s), new Square(s.a, column(s.fa, 2), s.b, s.second!)],
 });

@@ -1,4 +1,4 @@
-import { ref } from '../../model/fields';
+import { colour, ref } from '../../model/fields';
 import type { Fields } from '../../model/fields';
 import type { ShapeKind } from '../families';
 
@@ -6,6 +6,7 @@ import type { ShapeKind } from '../families';
 export const SHAPE = {
   body: ref('bodies', 'Body', 'The body this shape belongs to.'),
   material: ref('materials', 'Material', 'Left out: the material of the body.', { optional: true }),
+  colour: colour('Colour', 'Left out: the colour of the body.'),
 } as const;
 
 export const shape = <const F extends Fields>(k: Omit<ShapeKind<F>, 'family'>): ShapeKind<F> => ({ family: 'shapes', ...k });

@@ -1,0 +1,159 @@
+/** Edges, faces and corners of the selected bodies under the pointer, and how they are lit. */
+import * as THREE from 'three';
+import type { Features } from '@vim-pivot/core';
+import { type PickedPlace } from '@/state/places';
+import { exploreWorker } from '@/workers/client';
+import type { DrawnShape } from '@/workers/protocol';
+import type { Stage } from './stage';
+
+const EDGE_REACH = 5;
+const CENTRE_REACH = 7;
+/** A mesh with more corners in its edges than this is felt by its faces only. */
+const MOST = 20_000;
+
+const cache = new WeakMap<Float32Array, Features | 'asked'>();
+
+export class Feeler {
+  private readonly group = new THREE.Group();
+  private disposables: { dispose(): void }[] = [];
+  private hovered: PickedPlace | undefined;
+  private picked: readonly PickedPlace[] = [];
+
+  constructor(
+    private readonly stage: Stage,
+    private readonly colour: string,
+  ) {
+    this.group.renderOrder = 3;
+    stage.scene.add(this.group);
+    stage.followers.add(this.follow);
+  }
+
+  private of(s: DrawnShape): Features | undefined {
+    const known = cache.get(s.positions);
+    if (known === 'asked') return undefined;
+    if (known) return known;
+    cache.set(s.positions, 'asked');
+    void exploreWorker().ask({ type: 'features', positions: s.positions, indices: s.indices }, 'features').then((r) => cache.set(s.positions, r.features));
+    return undefined;
+  }
+
+  /** What of the given bodies is under a place on the canvas (CSS pixels). */
+  feel(x: number, y: number, bodies: ReadonlySet<number>): PickedPlace | undefined {
+    const { machine } = this.stage;
+    if (!machine) return undefined;
+    const hit = this.stage.pick(x, y);
+    if (hit && ('joint' in hit || 'point' in hit)) return undefined;
+    const under = hit && 'body' in hit && hit.index >= 0 ? hit : undefined;
+    if (under && !bodies.has(under.body)) return undefined;
+    let best: PickedPlace | undefined, least = EDGE_REACH;
+    const p = new THREE.Vector3(), ahead = this.stage.camera.getWorldDirection(new THREE.Vector3());
+    const depth = (at: THREE.Vector3) => at.dot(ahead);
+    machine.picture.shapes.forEach((s, index) => {
+      // an edge behind the face under the pointer is not meant
+      if (!bodies.has(s.body) || !machine.shows(s.body) || (under && under.index !== index)) return;
+      const f = this.of(s);
+      if (!f || f.edges.reduce((n, e) => n + e.line.length, 0) > 3 * MOST) return;
+      const m = machine.matrix(s.body);
+      const screen = (line: readonly number[], k: number): [number, number] => this.stage.onScreen(p.set(line[k]!, line[k + 1]!, line[k + 2]!).applyMatrix4(m));
+      const seen = (at: THREE.Vector3) => !under || depth(at) < depth(under.where) + 8 * this.stage.pixel(at);
+      for (const e of f.edges) {
+        const make = (what: 'edge' | 'end', at: readonly number[]): PickedPlace => ({
+          what, type: what === 'end' ? 'end' : e.type, shape: s.name, body: s.body, at: [at[0]!, at[1]!, at[2]!], length: e.length, line: e.line,
+          ...(what === 'edge' && e.axis ? { axis: [...e.axis] as [number, number, number] } : {}), ...(what === 'edge' && e.radius ? { radius: e.radius } : {}),
+        });
+        if (e.radius && e.type !== 'curve') {
+          const [cx, cy] = screen(e.at, 0);
+          if (Math.hypot(cx - x, cy - y) < CENTRE_REACH && seen(p)) return void (best = make('edge', e.at));
+        }
+        let [ax, ay] = screen(e.line, 0);
+        if (e.type === 'straight') {
+          for (const k of [0, e.line.length - 3]) {
+            const [ex, ey] = screen(e.line, k);
+            if (Math.hypot(ex - x, ey - y) < least + 1 && seen(p)) {
+              least = Math.hypot(ex - x, ey - y) - 1;
+              best = make('end', e.line.slice(k, k + 3));
+            }
+          }
+        }
+        for (let k = 3; k < e.line.length; k += 3) {
+          const [bx, by] = screen(e.line, k);
+          const l2 = (bx - ax) ** 2 + (by - ay) ** 2;
+          const t = l2 > 0 ? Math.min(1, Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / l2)) : 0;
+          const away = Math.hypot(ax + t * (bx - ax) - x, ay + t * (by - ay) - y);
+          if (away < least && seen(p)) {
+            least = away;
+            best = make('edge', e.at);
+          }
+          [ax, ay] = [bx, by];
+        }
+      }
+    });
+    if (best || !under) return best;
+    const s = machine.picture.shapes[under.index]!;
+    const f = this.of(s);
+    const face = f && f.faceOf[under.triangle];
+    const found = face !== undefined && face >= 0 ? f!.faces[face] : undefined;
+    if (!f || !found) return undefined;
+    const corners: number[] = [];
+    f.faceOf.forEach((x2, t) => {
+      if (x2 === face) for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) corners.push(s.positions[3 * s.indices[3 * t + k]! + c]!);
+    });
+    return {
+      what: 'face', type: found.type, shape: s.name, body: s.body, at: [...found.at], area: found.area, sheet: Float32Array.from(corners), ...(found.axis ? { axis: [...found.axis] as [number, number, number] } : {}),
+      ...(found.radius ? { radius: found.radius } : {}), ...(found.hollow ? { hollow: true } : {}),
+    };
+  }
+
+  light(hovered: PickedPlace | undefined, picked: readonly PickedPlace[]): void {
+    if (hovered === this.hovered && picked === this.picked) return;
+    this.hovered = hovered;
+    this.picked = picked;
+    this.group.clear();
+    for (const d of this.disposables) d.dispose();
+    this.disposables = [];
+    const { machine } = this.stage;
+    if (machine) for (const [p, strong] of [...picked.map((q) => [q, true] as const), ...(hovered ? [[hovered, false] as const] : [])]) this.draw(p, strong);
+    this.follow();
+    this.stage.draw();
+  }
+
+  private draw(p: PickedPlace, strong: boolean): void {
+    const add = (o: THREE.Object3D, g: THREE.BufferGeometry, m: THREE.Material) => {
+      o.matrixAutoUpdate = false;
+      o.frustumCulled = false;
+      o.renderOrder = 4;
+      o.userData.body = p.body;
+      this.group.add(o);
+      this.disposables.push(g, m);
+    };
+    const color = this.colour;
+    if (p.sheet) {
+      const g = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(p.sheet, 3));
+      const m = new THREE.MeshBasicMaterial({ color, transparent: true, opacity: strong ? 0.55 : 0.3, depthTest: true, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2 });
+      add(new THREE.Mesh(g, m), g, m);
+    }
+    if (p.line && p.what === 'edge') {
+      const g = new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute([...p.line], 3));
+      const m = new THREE.LineBasicMaterial({ color, depthTest: false, transparent: true, opacity: strong ? 1 : 0.7 });
+      add(new THREE.Line(g, m), g, m);
+    }
+    // a mark at the middle of what is round, and at ends
+    if (p.radius || p.what === 'end') {
+      const g = new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(p.at, 3));
+      const m = new THREE.PointsMaterial({ color, size: strong ? 9 : 7, sizeAttenuation: false, depthTest: false, transparent: true });
+      add(new THREE.Points(g, m), g, m);
+    }
+  }
+
+  private readonly follow = (): void => {
+    const { machine } = this.stage;
+    if (machine) for (const o of this.group.children) o.matrix.copy(machine.matrix(o.userData.body as number));
+    for (const o of this.group.children) o.matrixWorldNeedsUpdate = true;
+  };
+
+  dispose(): void {
+    this.stage.followers.delete(this.follow);
+    this.group.removeFromParent();
+    for (const d of this.disposables) d.dispose();
+  }
+}
