@@ -2,7 +2,7 @@
 export * from './diagnosis';
 export * from './quantity/dimension';
 export * from './quantity/units';
-export { FUNCTIONS } from './formula/functions';
+export { CONSTANTS, FUNCTIONS } from './formula/functions';
 export { FormulaError, parse, renameIn } from './formula/parse';
 export { type Binding, Program, compile } from './formula/program';
 export * from './model/document';
@@ -14,7 +14,7 @@ export { type LiveValue, type Resolution, resolve } from './model/resolve';
 export type { Features, MeshEdge, MeshFace } from './geometry/features';
 export type { Mesh } from './geometry/solid';
 import './elements';
-export type { Channel, JointSides, Outline, Snapshot } from './elements/families';
+export type { Channel, Characteristic, JointSides, Outline, Snapshot } from './elements/families';
 export { type Built, type BodyInfo, type Mechanism, type ShapeInfo, build } from './system/mechanism';
 export { assemble, frictionless } from './solve/assemble';
 export { type Mobility, mobility } from './solve/mobility';

@@ -7,6 +7,8 @@ export interface ProjectRow {
   name: string;
   model: Model;
   changed: number;
+  /** What it looked like when last kept, as a data address. */
+  picture?: string;
 }
 
 export interface RunRow {

@@ -2,10 +2,11 @@
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
 import { type Diagnosis, type Family, type LiveValue, type Model, Refusal, complete, register } from '@vim-pivot/core/page';
-import { checkModel, fetchDeclarations, parseModel } from '../workers/client';
+import { checkModel, fetchDeclarations } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db } from './db';
 import { keepRevision } from './keep';
+import { keeping } from './storage';
 import { EXAMPLES } from './examples';
 
 enablePatches();
@@ -163,7 +164,11 @@ export async function saveNow(): Promise<void> {
   const { id, model, past } = get();
   if (!id || !model || model === settled) return;
   const row: ProjectRow = { id, name: model.name, model, changed: Date.now() };
-  await db.projects.put(row);
+  const kept = await keeping('The last change', () => db.transaction('rw', db.projects, async () => {
+    // what is kept of it besides, such as its picture, stays
+    if ((await db.projects.update(id, { ...row })) === 0) await db.projects.put(row);
+  }));
+  if (!kept) return;
   settled = model;
   windows.postMessage({ id, changed: row.changed });
   await keepRevision(id, past.at(-1)?.label ?? 'Opened', model);
@@ -236,8 +241,18 @@ export async function openProject(id: string): Promise<void> {
 export async function addProject(model: Model): Promise<void> {
   await saveNow();
   const row: ProjectRow = { id: crypto.randomUUID(), name: model.name, model, changed: Date.now() };
-  await db.projects.put(row);
+  await keeping('The project', () => db.projects.put(row));
   show(row);
+  set({ projects: await listProjects() });
+}
+
+/** A project of the same content and another name; its runs stay with the first. */
+export async function duplicateProject(id: string): Promise<void> {
+  await saveNow();
+  const row = await db.projects.get(id);
+  if (!row) return;
+  const name = `${row.name} copy`.slice(0, 80);
+  await keeping('The copy', () => db.projects.put({ ...row, id: crypto.randomUUID(), name, model: { ...row.model, name }, changed: Date.now() }));
   set({ projects: await listProjects() });
 }
 
@@ -255,19 +270,6 @@ export async function deleteProject(id: string): Promise<void> {
   const next = projects[0];
   if (next) await openProject(next.id);
   else await addProject(blank('Untitled machine'));
-}
-
-/** Opens a model file as another project; a file that is refused changes nothing. */
-export async function importFile(file: File): Promise<void> {
-  try {
-    if (file.size > 200e6) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 200 MB, too large for a model file.' }]);
-    const { model, faults } = await parseModel(await file.text());
-    if (faults.length > 0) set({ refused: { file: file.name, diagnoses: faults, model } });
-    else await addProject(model);
-  } catch (e) {
-    if (!(e instanceof Refusal)) throw e;
-    set({ refused: { file: file.name, diagnoses: e.diagnoses } });
-  }
 }
 
 export const blank = (name: string): Model => complete({

@@ -107,6 +107,15 @@ export function write(family: Family, target: RawElement, { field, part }: Place
   }
 }
 
+/** The model as it would be with a text in a place, and where that place is; for trying a formula while it is typed. */
+export function wouldBe(model: Model, family: Family, name: string, place: Place, text: string): { model: Model; path: string } | undefined {
+  const index = model[family].findIndex((e) => e.name === name);
+  if (index < 0) return undefined;
+  const target: RawElement = { ...model[family][index]! };
+  write(family, target, place, text, model);
+  return { model: { ...model, [family]: model[family].map((e, i) => (i === index ? target : e)) }, path: pathOf(family, index, place) };
+}
+
 /** Writes a text into a place as one undo step; when the element is one of several of its family that are picked, into all of them. */
 export function setText(family: Family, name: string, place: Place, text: string): void {
   const { model, picked } = useDocument.getState();

@@ -5,6 +5,7 @@ import { checkModel, runWorker } from '../workers/client';
 import type { Picture } from '../workers/protocol';
 import { type RunRow, chunksOf, db, dropRun } from './db';
 import { useDocument } from './document';
+import { keeping } from './storage';
 
 /** Postures of a run, for playing it: times and seven numbers a body. */
 export class Track {
@@ -184,13 +185,14 @@ export function startRun(): void {
         const row: RunRow = { id, project, number, made: Date.now(), model, layout: r.layout, until: r.until, reached: 0, records: 0, status: 'running', seconds: 0, diagnoses: [] };
         track = new Track(r.layout);
         set((s) => ({ runs: [...s.runs, row], current: id, time: 0, playing: false, view: 'run', tracks: new Map([...s.tracks, [id, track!]]) }));
-        writes = db.runs.put(row);
+        writes = keeping(`Run ${number}`, () => db.runs.put(row));
         return false;
       }
       case 'records': {
         track!.add(r.data);
         const row = { run: id, index: index++, data: r.data };
-        writes = writes.then(() => db.chunks.add(row));
+        // once one part cannot be kept the rest is not either
+        writes = writes.then((kept) => kept && keeping(`Run ${number}`, () => db.chunks.add(row)));
         set((s) => ({ progress: track!.end, tick: s.tick + 1 }));
         if (performance.now() - announced > ANNOUNCE) announce();
         return false;
@@ -205,8 +207,11 @@ export function startRun(): void {
         announce();
         // what was made now plays from its start
         if (get().current === id && !get().playing) set({ time: 0, playing: true });
-        void writes.then(() => db.runs.update(id, change)).catch((e: unknown) => {
-          patch(id, { diagnoses: [...change.diagnoses, { code: 'run-not-saved', severity: 'warning', message: `The run could not be saved: ${(e as Error).message}. It is lost when the page is closed.` }] });
+        void writes.then(async (kept) => {
+          if (kept) kept = await keeping(`Run ${number}`, () => db.runs.update(id, change));
+          if (kept) return;
+          await dropRun(id).catch(() => undefined);
+          patch(id, { diagnoses: [...change.diagnoses, { code: 'run-not-saved', severity: 'warning', message: 'The run could not be kept. It is lost when the page is closed.', remedy: 'Delete old runs or projects, or export what you need now.' }] });
         });
         return true;
       }

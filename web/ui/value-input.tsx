@@ -1,8 +1,12 @@
 'use client';
 import { useEffect, useId, useRef, useState } from 'react';
 import { D, type Family, type LiveValue, type RawElement, type RawValue, identical } from '@vim-pivot/core/page';
+import dynamic from 'next/dynamic';
+import type { FormulaHelpHandle } from './formula-help';
 import { useDocument } from '@/state/document';
 import { type Place, choicesFor, fieldOf, isLiteral, liveText, pathOf, rawAt, setNames, setRows, setText, shortText, textOf } from '@/state/elements';
+
+const FormulaHelp = dynamic(() => import('./formula-help').then((m) => m.FormulaHelp), { ssr: false });
 
 /** The finding that concerns a place, if there is one. */
 export function useFault(path: string): string | undefined {
@@ -31,6 +35,9 @@ export function ValueInput({ family, index, element, place, label, bare = false,
   const input = useRef<HTMLInputElement>(null);
   const hint = useId();
   const cancelled = useRef(false);
+  const [editor, setEditor] = useState<HTMLInputElement>();
+  const [caret, setCaret] = useState(0);
+  const help = useRef<FormulaHelpHandle>(null);
   const settling = useRef<ReturnType<typeof setTimeout>>(undefined);
 
   useEffect(() => {
@@ -137,7 +144,10 @@ export function ValueInput({ family, index, element, place, label, bare = false,
         autoComplete="off"
         value={shown}
         placeholder={field.optional ? '' : 'needed'}
-        onFocus={() => setDraft(textOf(value))}
+        onFocus={(e) => {
+          setEditor(e.currentTarget);
+          setDraft(textOf(value));
+        }}
         onChange={(e) => setDraft(e.target.value)}
         onBlur={commit}
         onPaste={(e) => {
@@ -148,7 +158,13 @@ export function ValueInput({ family, index, element, place, label, bare = false,
           e.currentTarget.blur();
           onBlock(text);
         }}
+        onSelect={(e) => setCaret(e.currentTarget.selectionStart ?? 0)}
         onKeyDown={(e) => {
+          if (!e.ctrlKey && !e.metaKey && !e.shiftKey && help.current?.key(e.key)) {
+            e.preventDefault();
+            e.stopPropagation();
+            return;
+          }
           if (e.key === 'Enter') e.currentTarget.blur();
           if (onFill && e.key.toLowerCase() === 'd' && (e.ctrlKey || e.metaKey)) {
             e.preventDefault();
@@ -164,6 +180,22 @@ export function ValueInput({ family, index, element, place, label, bare = false,
         className={`min-w-0 flex-1 bg-transparent px-1.5 outline-none ${formula ? 'font-mono text-xs' : ''} ${isDefault && draft === undefined ? 'text-ink-2' : ''}`}
       />
       {bare && note}
+      {formula && draft !== undefined && editor && (
+        <FormulaHelp
+          ref={help}
+          caret={caret}
+          input={editor}
+          draft={draft}
+          field={field}
+          family={family}
+          name={element.name}
+          place={place}
+          onTake={(text, to) => {
+            setDraft(text);
+            requestAnimationFrame(() => editor.setSelectionRange(to, to));
+          }}
+        />
+      )}
       {fault && <span id={hint} className="sr-only">{fault}</span>}
     </span>
     {!bare && !compact && note && <span className="col-start-2 -mt-0.5">{note}</span>}

@@ -1,5 +1,5 @@
 /** Talks to the workers: one checks models after each edit, one runs them and keeps their states. */
-import { Refusal, type Model } from '@vim-pivot/core/page';
+import { type Family, type LiveValue, Refusal, type Model } from '@vim-pivot/core/page';
 import type { Checked, Reply, Request } from './protocol';
 
 type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : never) : never;
@@ -53,5 +53,11 @@ export const runWorker = (): Engine => (runEngine ??= new Engine());
 export const exploreWorker = (): Engine => (exploreEngine ??= new Engine());
 
 export const fetchDeclarations = async () => (await modelWorker().ask({ type: 'declarations' }, 'declarations')).kinds;
+export const fetchWords = async () => (await modelWorker().ask({ type: 'words' }, 'words')).words;
+export async function evaluate(model: Model, path: string): Promise<{ live?: LiveValue; fault?: string }> {
+  const { live, fault } = await modelWorker().ask({ type: 'evaluate', model, path }, 'evaluated');
+  return { ...(live ? { live } : {}), ...(fault ? { fault } : {}) };
+}
+export const characteristicOf = async (model: Model, family: Family, name: string) => (await modelWorker().ask({ type: 'characteristic', model, family, name }, 'characteristic')).curve;
 export const parseModel = (text: string) => modelWorker().ask({ type: 'parse', text }, 'parsed');
 export const checkModel = async (model: Model): Promise<Checked> => (await modelWorker().ask({ type: 'check', model }, 'checked')).checked;

@@ -1,9 +1,9 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import {
-  FAMILIES, type Kind, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { draw } from './draw';
-import type { Checked, Curve, Reply, Request } from './protocol';
+import type { Checked, Curve, Reply, Request, Word } from './protocol';
 
 const post = (reply: Reply, transfer: Transferable[] = []): void => self.postMessage(reply, { transfer });
 
@@ -61,6 +61,29 @@ async function handle(m: Request): Promise<void> {
       const { items, diagnoses } = explore(m.model, m.what, m.joint);
       return post({ type: 'explored', id: m.id, items, diagnoses });
     }
+    case 'pack': {
+      const bytes = (await import('./archive')).pack(m.packed);
+      return post({ type: 'packed', id: m.id, bytes }, [bytes.buffer]);
+    }
+    case 'unpack': {
+      const { left, ...packed } = (await import('./archive')).unpack(m.bytes);
+      return post({ type: 'unpacked', id: m.id, packed, left }, packed.runs.map((r) => r.data.buffer));
+    }
+    case 'layout':
+      return post({ type: 'layout', id: m.id, layout: recordLayout(mechanismOf(m.model)) });
+    case 'words':
+      return post({ type: 'words', id: m.id, words: vocabulary() });
+    case 'evaluate': {
+      const { live, diagnoses } = resolve(m.model);
+      const value = live.get(m.path), fault = diagnoses.find((d) => d.severity === 'error' && d.path && jsonPath(d.path) === m.path)?.message;
+      return post({ type: 'evaluated', id: m.id, ...(fault ? { fault } : value ? { live: value } : {}) });
+    }
+    case 'characteristic': {
+      const { mechanism, resolution } = build(m.model);
+      const t = m.family === 'tables' ? resolution.tables.get(m.name) : undefined;
+      const curve = t ? { x: 'x', y: 'y', dims: t.dims, points: tabled(t) } : m.family === 'loads' ? mechanism?.characteristic(m.name) : undefined;
+      return post({ type: 'characteristic', id: m.id, ...(curve ? { curve } : {}) });
+    }
     case 'features':
       return post({ type: 'features', id: m.id, features: (await import('@vim-pivot/core/features')).findFeatures(m.positions, m.indices) });
     case 'cancel': {
@@ -79,6 +102,22 @@ async function handle(m: Request): Promise<void> {
       return read(m.id, m.run, m.now, m.gauges, m.from);
   }
 }
+
+/** A table's function, finely enough to be seen. */
+function tabled(t: { x: Float64Array; at(u: number): { f: number } }): [number, number][] {
+  const from = t.x[0]!, to = t.x[t.x.length - 1]!;
+  return Array.from({ length: 161 }, (_, i) => {
+    const x = from + ((to - from) * i) / 160;
+    return [x, t.at(x).f];
+  });
+}
+
+/** Functions, constants and units of formulas. */
+const vocabulary = (): Word[] => [
+  ...Object.entries(FUNCTIONS).filter(([, f]) => !f.operator).map(([name, f]): Word => ({ type: 'function', name, args: [...f.args], help: f.help ?? '' })),
+  ...Object.keys(CONSTANTS).map((name): Word => ({ type: 'constant', name, args: [], help: 'constant' })),
+  ...unitNames().map((name): Word => ({ type: 'unit', name, args: [], help: unitOf(name)!.label })),
+];
 
 function examine(model: Model): Checked {
   const report = check(model);

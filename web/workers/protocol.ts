@@ -1,5 +1,7 @@
 /** What the page and its workers say to each other. Every message is plain data. */
-import type { Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+
+import type { Packed } from './archive';
 
 /** A shape to draw: mesh relative to its body's centre of mass, in body axes. Body −1 is the ground. */
 export interface DrawnShape {
@@ -82,7 +84,21 @@ export interface Explored {
   loop?: true;
 }
 
+/** A word of the formula language. */
+export interface Word {
+  type: 'function' | 'constant' | 'unit';
+  name: string;
+  args: string[];
+  help: string;
+}
+
 export type Request =
+  | { type: 'pack'; id: number; packed: Packed }
+  | { type: 'unpack'; id: number; bytes: Uint8Array }
+  | { type: 'layout'; id: number; model: Model }
+  | { type: 'words'; id: number }
+  /** The value at a place of a model that is not the model yet. */
+  | { type: 'evaluate'; id: number; model: Model; path: string }
   | { type: 'parse'; id: number; text: string }
   /** The kinds of element there are, as data. */
   | { type: 'declarations'; id: number }
@@ -94,6 +110,8 @@ export type Request =
   | { type: 'pull'; id: number; body: number; at: [number, number, number]; to: [number, number, number] }
   | { type: 'keep'; id: number }
   | { type: 'explore'; id: number; model: Model; what: Exploration; joint?: string }
+  /** The curve an element stands for: a table, or a load over what it feels. */
+  | { type: 'characteristic'; id: number; model: Model; family: Family; name: string }
   /** Faces and edges of a mesh. */
   | { type: 'features'; id: number; positions: Float32Array; indices: Uint32Array }
   | { type: 'cancel'; id: number; run: string }
@@ -103,6 +121,11 @@ export type Request =
   | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number };
 
 export type Reply =
+  | { type: 'packed'; id: number; bytes: Uint8Array }
+  | { type: 'unpacked'; id: number; packed: Packed; left: string[] }
+  | { type: 'layout'; id: number; layout: RecordLayout }
+  | { type: 'words'; id: number; words: Word[] }
+  | { type: 'evaluated'; id: number; live?: LiveValue; fault?: string }
   /** `faults`: what is wrong inside a well-formed model (references, formulas, values). */
   | { type: 'parsed'; id: number; model: Model; faults: Diagnosis[] }
   | { type: 'declarations'; id: number; kinds: Kind[] }
@@ -116,5 +139,6 @@ export type Reply =
   | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }
   | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }
   | { type: 'read'; id: number; time: Float64Array; curves: Curve[]; failures: Diagnosis[] }
+  | { type: 'characteristic'; id: number; curve?: Characteristic }
   | { type: 'features'; id: number; features: Features }
   | { type: 'done'; id: number };

@@ -147,10 +147,26 @@ export type Outline =
   /** Only its place is marked. */
   | { type: 'none'; at: Place };
 
+/** What an element gives over what it feels, for drawing it: a spring's tension over its length. */
+export interface Characteristic {
+  x: string;
+  y: string;
+  dims: readonly [Dimension, Dimension];
+  points: readonly (readonly [number, number])[];
+}
+
+/** A function sampled evenly. */
+export const sampled = (from: number, to: number, f: (x: number) => number, count = 81): [number, number][] =>
+  Array.from({ length: count }, (_, i) => {
+    const x = from + ((to - from) * i) / (count - 1);
+    return [x, f(x)];
+  });
+
 export interface LoadKind<F extends Fields = Fields> extends Kind<F> {
   family: 'loads';
   force(v: ValuesOf<F>, m: Assembly, name: string): Force;
   outline(v: ValuesOf<F>, m: Assembly): Outline;
+  characteristic?(v: ValuesOf<F>, m: Assembly): Characteristic;
 }
 
 /** A stored state with what the solver found there: what a gauge is read from. */

@@ -2,7 +2,7 @@
 import { type Diagnosis, Refusal } from '../diagnosis';
 import '../elements';
 import { FRAME_FREEDOMS, type FrameFreedom, PRESCRIPTIONS, type Prescribed, axisEquation, frameEquation } from '../elements/drives/drive';
-import type { Assembly, CouplingKind, DriveInfo, GaugeKind, Channel, JointInfo, JointKind, JointSides, LoadKind, Outline, ShapeKind } from '../elements/families';
+import type { Characteristic, Assembly, CouplingKind, DriveInfo, GaugeKind, Channel, JointInfo, JointKind, JointSides, LoadKind, Outline, ShapeKind } from '../elements/families';
 import { freedomOf } from '../elements/freedoms';
 import type { Constraint, Course } from '../equations/constraints';
 import { type DrivenCourse, Eased } from '../equations/courses';
@@ -77,6 +77,8 @@ export interface Mechanism {
   gauges: readonly string[];
   /** Loads in outline, by name. */
   outlines: readonly { load: string; outline: Outline }[];
+  /** What a load gives over what it feels; undefined where it declares nothing of the kind. */
+  characteristic(load: string): Characteristic | undefined;
 }
 
 /** Given start values of a freedom, each with the row that enforces it while the machine is assembled. */
@@ -352,6 +354,10 @@ export function build(model: Model): Built {
     ], ledgers, assembly, angles, size,
     gauges: elements.gauges.map((g) => g.name),
     outlines: elements.loads.map((l) => ({ load: l.name, outline: (l.kind as LoadKind).outline(v(l), assembly) })),
+    characteristic(name) {
+      const l = elements.loads.find((x) => x.name === name);
+      return l && (l.kind as LoadKind).characteristic?.(v(l), assembly);
+    },
     channel(name) {
       const g = gaugeOf.get(name);
       if (!g) throw new Refusal([{ code: 'gauge-unusable', severity: 'error', message: `The gauge “${name}” is in error or switched off.`, element: { family: 'gauges', name } }]);

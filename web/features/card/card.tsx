@@ -12,6 +12,8 @@ import { GaugeTiles } from '../readings/gauge-tiles';
 import dynamic from 'next/dynamic';
 
 const Selection = dynamic(() => import('./selection').then((m) => m.Selection), { ssr: false });
+const JointPicture = dynamic(() => import('./picture').then((m) => m.JointPicture), { ssr: false });
+const Characteristic = dynamic(() => import('./picture').then((m) => m.Characteristic), { ssr: false });
 const Places = dynamic(() => import('./places').then((m) => m.Places), { ssr: false });
 const BodyLook = dynamic(() => import('./body-look').then((m) => m.BodyLook), { ssr: false });
 const Offers = dynamic(() => import('./selection').then((m) => m.Offers), { ssr: false });
@@ -48,6 +50,8 @@ function ElementCard({ family, index, element }: { family: Family; index: number
       </header>
       <p className="border-b border-line px-3 py-1.5 text-xs text-ink-2">{kind.help}</p>
       {family === 'bodies' && <BodyLook name={element.name} />}
+      {family === 'joints' && <JointPicture element={element} />}
+      {(family === 'loads' || family === 'tables') && <Characteristic family={family} name={element.name} />}
       <div className="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-3 gap-y-1 px-3 py-2">
         {fields.map(([key, f]) => {
           const parts = columns.filter((c) => c.field === key);

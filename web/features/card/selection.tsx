@@ -1,6 +1,6 @@
 'use client';
 import { X } from 'lucide-react';
-import { familyOf } from '@vim-pivot/core/page';
+import { type Model, familyOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { addOffer } from '@/state/elements';
 import { Measures } from './measures';
@@ -37,6 +37,8 @@ export function Offers() {
   if (!model || picked.length === 0) return null;
   const offers = offersFor(model, picked);
   const several = picked.length > 1;
+  const pair = picked.length === 2 && picked.every((p) => p.family === 'bodies');
+  if (pair) return <WhereTheyMeet model={model} bodies={picked.map((p) => p.name)} />;
   if (offers.length === 0) return several ? <p className="px-3 py-2 text-ink-2">Nothing hangs on just these. Joints take two bodies and a point; a link bar takes two points.</p> : null;
   const groups = [...new Set(offers.map((o) => o.kind.family))];
   return (
@@ -49,6 +51,33 @@ export function Offers() {
       ))}
     </div>
   );
+}
+
+/** Two bodies picked, on the Map or in the Ledger: the joint still needs the place where they meet. */
+function WhereTheyMeet({ model, bodies }: { model: Model; bodies: readonly string[] }) {
+  const near = (p: string) => bodies.filter((b) => hangsOn(model, b, p)).length;
+  const points = model.points.map((p) => p.name).sort((a, b) => near(b) - near(a));
+  return (
+    <div className="px-3 py-2">
+      <p className="mb-1 text-ink-2">Where do {bodies.join(' and ')} meet?</p>
+      <div role="group" aria-label="Points to join them at" className="max-h-56 overflow-auto">
+        {points.map((p) => (
+          <button key={p} onClick={() => pickAlso({ family: 'points', name: p })} className="block w-full rounded px-2 py-0.5 text-left hover:bg-accent-soft">
+            At <span className="font-medium">{p}</span> {near(p) === 2 ? <span className="text-calm">on both</span> : near(p) === 1 ? <span className="text-ink-2">on one</span> : ''}
+          </button>
+        ))}
+      </div>
+      {points.length === 0 && <p className="text-ink-2">There is no point yet: add one with / or in the Ledger.</p>}
+    </div>
+  );
+}
+
+/** Whether a body or one of its shapes is drawn at a point. */
+function hangsOn(model: Model, body: string, point: string): boolean {
+  const at = model.points.find((p) => p.name === point);
+  if (at?.body === body) return true;
+  const own = model.bodies.find((b) => b.name === body);
+  return own?.origin === point || own?.aim === point || model.shapes.some((s) => s.body === body && Object.values(s).some((v) => v === point || (Array.isArray(v) && (v as unknown[]).includes(point))));
 }
 
 function Choice({ offer }: { offer: Offer }) {

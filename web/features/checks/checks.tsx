@@ -1,10 +1,18 @@
 'use client';
 import { ChevronLeft, ChevronRight, CircleCheck } from 'lucide-react';
 import { useState } from 'react';
-import { type Family, jsonPath } from '@vim-pivot/core/page';
+import { type Diagnosis, type Family, jsonPath } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document';
 import { applyFix } from '@/state/elements';
 import { useRuns } from '@/state/runs';
+import { WARN_AT, useStorage } from '@/state/storage';
+
+/** What the browser's storage has to say. */
+function shortage({ used, quota, failed }: { used: number; quota: number; failed: string | undefined }): Diagnosis[] {
+  if (failed) return [{ code: 'storage-failed', severity: 'error', message: failed, remedy: 'Delete old runs or projects under Projects, or export the project file now.' }];
+  if (quota === 0 || used < WARN_AT * quota) return [];
+  return [{ code: 'storage-short', severity: 'warning', message: `This browser's storage for projects is ${Math.round((100 * used) / quota)} % full.`, remedy: 'Delete old runs or projects soon, or export them.' }];
+}
 
 /** The findings about the model, one at a time, always in sight. */
 export function Checks() {
@@ -12,7 +20,8 @@ export function Checks() {
   const refusal = useRuns((s) => s.refusal);
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   const [at, setAt] = useState(0);
-  const list = [...found, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
+  const store = useStorage();
+  const list = [...shortage(store), ...found, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
   const i = Math.min(at, list.length - 1);
   const d = list[i];
   if (!d) {

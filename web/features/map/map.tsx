@@ -5,6 +5,8 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Model, kindOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { useTheme } from '@/state/theme';
+import { Segmented } from '@/ui/segmented';
+import { MapList } from './map-list';
 import { NODE, type Spot, arranged, layOut } from '@/state/layout';
 
 type BodyNode = Node<{ name: string; ground: boolean; off: boolean; loads: string[]; picked: boolean; found: boolean }, 'body'>;
@@ -28,6 +30,7 @@ function Graph() {
   const [hovered, setHovered] = useState<string>();
   const [search, setSearch] = useState('');
   const [version, setVersion] = useState(0);
+  const [listed, setListed] = useState(false);
   const flow = useReactFlow();
   const first = useRef(true);
 
@@ -62,6 +65,7 @@ function Graph() {
     data: { kind: l.kind, drives: l.drives, picked: isPicked('joints', l.name), lit: inLoop.has(l.name) || (low !== '' && l.name.toLowerCase().includes(low)), dim: l.off || (inLoop.size > 0 && !inLoop.has(l.name)), bend: l.bend },
   }));
 
+  if (listed) return <MapList onGraph={() => setListed(false)} />;
   return (
     <div className="relative h-full w-full bg-stage" aria-label="Map" role="group">
       <ReactFlow
@@ -96,6 +100,7 @@ function Graph() {
         <Controls showInteractive={false} position="bottom-left" />
       </ReactFlow>
       <div className="absolute bottom-3 right-3 flex items-center gap-2">
+        <Segmented label="Map as" value="graph" options={[['graph', 'Graph'], ['list', 'List']]} onChange={(v) => setListed(v === 'list')} />
         <input aria-label="Search the Map" placeholder="Search" value={search} onChange={(e) => setSearch(e.target.value)} className="w-32 rounded-md border border-line bg-sheet px-2 py-1" />
         <button
           className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent"

@@ -3,18 +3,19 @@ import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
 import dynamic from 'next/dynamic';
 import { type Model, writeModel } from '@vim-pivot/core/page';
-import { addProject, blank, importFile, openProject, useDocument } from '@/state/document';
-import { EXAMPLES } from '@/state/examples';
+import { addProject, blank, openProject, useDocument } from '@/state/document';
+import { importFile } from '@/state/files';
 import { fetchRun, useRuns } from '@/state/runs';
 import { runWorker } from '@/workers/client';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import type { Asked } from './project-dialogs';
 
 // dialogs and their library come when they are asked for
+const ProjectBrowser = dynamic(() => import('./project-browser').then((m) => m.ProjectBrowser), { ssr: false });
 const ProjectDialog = dynamic(() => import('./project-dialogs').then((m) => m.ProjectDialog), { ssr: false });
 
-function download(name: string, text: string, type: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type }));
+function download(name: string, text: string | Blob, type: string): void {
+  const url = URL.createObjectURL(typeof text === 'string' ? new Blob([text], { type }) : text);
   const a = document.createElement('a');
   a.href = url;
   a.download = name;
@@ -23,6 +24,11 @@ function download(name: string, text: string, type: string): void {
 }
 
 const fileName = (model: Model) => model.name.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'model';
+
+async function packed(id: string, name: string): Promise<void> {
+  const { PROJECT_FILE, packProject } = await import('@/state/archive');
+  download(`${name}${PROJECT_FILE}`, await packProject(id, true), 'application/zip');
+}
 
 async function exportCurves(model: Model): Promise<void> {
   const { current } = useRuns.getState();
@@ -42,6 +48,7 @@ export function ProjectMenu() {
   const hasRun = useRuns((s) => !!s.current && !s.running);
   const input = useRef<HTMLInputElement>(null);
   const [asked, setAsked] = useState<Asked>();
+  const [browsing, setBrowsing] = useState(false);
   if (!model) return null;
   return (
     <>
@@ -54,15 +61,16 @@ export function ProjectMenu() {
         }
       >
         <MenuItem onSelect={() => void addProject(blank('Untitled machine'))}>New empty project</MenuItem>
-        {EXAMPLES.map((x) => <MenuItem key={x.name} onSelect={() => void addProject(x)}>New from example: {x.name}</MenuItem>)}
-        <MenuItem onSelect={() => input.current?.click()}>Open a model file…</MenuItem>
+        <MenuItem onSelect={() => setBrowsing(true)}>Projects, examples, beginnings…</MenuItem>
+        <MenuItem onSelect={() => input.current?.click()}>Open a file…</MenuItem>
         <MenuRule />
         <MenuItem onSelect={() => setAsked('rename')}>Rename project…</MenuItem>
-        <MenuItem onSelect={() => void addProject({ ...model, name: `${model.name} copy` })}>Duplicate project</MenuItem>
+        <MenuItem onSelect={() => void addProject({ ...model, name: `${model.name} copy`.slice(0, 80) })}>Duplicate project</MenuItem>
         <MenuItem onSelect={() => setAsked('revisions')}>Revisions…</MenuItem>
         <MenuItem danger onSelect={() => setAsked('delete')}>Delete project…</MenuItem>
         <MenuRule />
         <MenuItem onSelect={() => download(`${fileName(model)}.pivot.json`, writeModel(model), 'application/json')}>Export model</MenuItem>
+        <MenuItem onSelect={() => id && void packed(id, fileName(model))} hint="with runs">Export project file</MenuItem>
         <MenuItem disabled={!hasRun} onSelect={() => void exportCurves(model)} hint={hasRun ? '' : 'run first'}>Export curves as CSV</MenuItem>
         {projects.length > 1 && (
           <>
@@ -76,7 +84,7 @@ export function ProjectMenu() {
       <input
         ref={input}
         type="file"
-        accept=".json,application/json"
+        accept=".json,.zip,application/json,application/zip"
         aria-label="Open a model file"
         className="hidden"
         onChange={(e) => {
@@ -85,6 +93,7 @@ export function ProjectMenu() {
           e.target.value = '';
         }}
       />
+      {browsing && <ProjectBrowser onClose={() => setBrowsing(false)} />}
       {asked && <ProjectDialog asked={asked} onClose={() => setAsked(undefined)} />}
     </>
   );

@@ -84,6 +84,19 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     if (picked.length > 0 || seen.labels.length > 0) bring();
   }, [picked, seen.labels, bring]);
 
+  // The project's picture for its shelf, taken in a quiet moment after it was kept.
+  const savedAt = useDocument((s) => s.savedAt);
+  const busy = useRuns((s) => !!s.running || s.playing);
+  useEffect(() => {
+    if (compact || busy || !project || !savedAt) return;
+    const timer = setTimeout(() => {
+      void stage.current?.photograph(320, 150, token('stage')).then(async (picture) => {
+        if (picture) await (await import('@/state/db')).db.projects.update(project, { picture });
+      }).catch(() => undefined); // a picture that cannot be taken is no loss
+    }, 2500);
+    return () => clearTimeout(timer);
+  }, [savedAt, project, busy, compact]);
+
   useEffect(() => stage.current?.theme(inks()), [theme]);
   useEffect(() => stage.current?.erect(up), [up]);
   useEffect(() => {

@@ -415,6 +415,26 @@ export class Stage {
     this.controls.enabled = !on;
   }
 
+  /** The view as a small picture. @param paper colour behind it @returns a data address */
+  async photograph(width: number, height: number, paper: string): Promise<string | undefined> {
+    if (!this.machine || this.canvas.width === 0) return undefined;
+    this.renderer.render(this.scene, this.camera);
+    const whole = await createImageBitmap(this.canvas);
+    const small = new OffscreenCanvas(width, height), g = small.getContext('2d')!;
+    g.fillStyle = paper;
+    g.fillRect(0, 0, width, height);
+    const k = Math.max(width / whole.width, height / whole.height), w = whole.width * k, h = whole.height * k;
+    g.drawImage(whole, (width - w) / 2, (height - h) / 2, w, h);
+    whole.close();
+    const blob = await small.convertToBlob({ type: 'image/webp', quality: 0.8 });
+    return new Promise((resolve) => {
+      const reader = new FileReader();
+      reader.onload = () => resolve(String(reader.result));
+      reader.onerror = () => resolve(undefined);
+      reader.readAsDataURL(blob);
+    });
+  }
+
   dispose(): void {
     this.clear();
     this.controls.dispose();

@@ -2,7 +2,8 @@
 import { Moon, Redo2, Sun, Undo2 } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useEffect, useState } from 'react';
-import { importFile, redo, start, undo, useDocument } from '@/state/document';
+import { redo, start, undo, useDocument } from '@/state/document';
+import { importFile } from '@/state/files';
 import { cancelRun, showRunsOf, startRun, togglePlay, useRuns } from '@/state/runs';
 import { readTheme, toggleTheme, useTheme } from '@/state/theme';
 import { select } from '@/state/document';

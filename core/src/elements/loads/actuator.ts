@@ -2,6 +2,7 @@ import { Actuator } from '../../equations/more-forces';
 import { choice, quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
+import { sampled } from '../families';
 import { load } from './load';
 
 export const actuator = load({
@@ -15,6 +16,12 @@ export const actuator = load({
     topSpeed: quantity(byFreedom(D.angularSpeed, D.speed), 'Top speed', 'Speed at which the limit has fallen to zero, in a straight line. Left out: the limit does not depend on speed.', { optional: true, range: 'positive', when: { field: 'limit' } }),
   },
   force: (v, m) => new Actuator(freedomOf(m.joint(v.joint), v.freedom, 'to drive'), m.magnitude(v.effort), v.limit, v.topSpeed),
+  characteristic(v, m) {
+    const turns = freedomOf(m.joint(v.joint), v.freedom, 'to drive').type === 'rotation';
+    const { limit, topSpeed } = v;
+    const top = topSpeed ?? 1;
+    return { x: turns ? 'angular speed' : 'speed', y: turns ? 'torque limit' : 'force limit', dims: turns ? [D.angularSpeed, D.torque] : [D.speed, D.force], points: limit === undefined ? [] : sampled(0, top, (x) => (topSpeed === undefined ? limit : limit * (1 - x / top)), 2) };
+  },
   outline: (v, m) => {
     const { sides } = m.joint(v.joint);
     return { type: 'none', at: { body: sides.a, at: sides.sa } };

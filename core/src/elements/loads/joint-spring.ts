@@ -2,6 +2,7 @@ import { JointSpring } from '../../equations/joint-spring';
 import { choice, quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom as by, freedomOf } from '../freedoms';
+import { sampled } from '../families';
 import { load } from './load';
 
 export const jointSpring = load({
@@ -18,6 +19,11 @@ export const jointSpring = load({
   force(v, m) {
     const freedom = freedomOf(m.joint(v.joint), v.freedom, 'for a spring');
     return new JointSpring(m.tracked(freedom), v.stiffness, v.damping, v.rest, v.preload);
+  },
+  characteristic(v, m) {
+    const turns = freedomOf(m.joint(v.joint), v.freedom, 'for a spring').type === 'rotation';
+    const reach = turns ? 3.141592653589793 : 0.1;
+    return { x: turns ? 'angle' : 'travel', y: turns ? 'torque' : 'force', dims: turns ? [D.angle, D.torque] : [D.length, D.force], points: sampled(v.rest - reach, v.rest + reach, (x) => -v.stiffness * (x - v.rest) - v.preload, 2) };
   },
   outline: (v, m) => {
     const { sides } = m.joint(v.joint);

@@ -4,6 +4,7 @@ import { SpringDamper } from '../../equations/forces';
 import { norm, sub } from '../../geometry/vector';
 import { choice, quantity, ref, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
+import { sampled } from '../families';
 import { load } from './load';
 
 export const spring = load({
@@ -25,6 +26,13 @@ export const spring = load({
     const drawn = norm(sub(m.point(pb), m.point(pa)));
     if (drawn < 1e-9) refuse({ code: 'spring-no-length', message: `The ends “${pa}” and “${pb}” are at the same place, so the spring has no direction.` });
     return new SpringDamper(m.index(a), m.place(pa, a), m.index(b), m.place(pb, b), v.curve === undefined ? new LinearSpring(v.stiffness, v.preload) : new TabledSpring(m.table(v.curve, D.length, D.force), v.preload), v.damping, v.free ?? drawn, v.only as 'both');
+  },
+  characteristic(v, m) {
+    const [a, b] = [m.point(v.at[0]!), m.point(v.at[1]!)];
+    const free = v.free ?? norm(sub(b, a)), reach = Math.max(0.5 * free, 1e-3);
+    const law = v.curve === undefined ? new LinearSpring(v.stiffness, v.preload) : new TabledSpring(m.table(v.curve, D.length, D.force), v.preload);
+    const one = (f: number) => (v.only === 'tension' ? Math.max(0, f) : v.only === 'compression' ? Math.min(0, f) : f);
+    return { x: 'length', y: 'tension', dims: [D.length, D.force], points: sampled(Math.max(0, free - reach), free + reach, (l) => one(law.effort(l - free))) };
   },
   outline(v, m) {
     const end = (k: 0 | 1) => ({ body: m.index(v.bodies[k]!), at: m.place(v.at[k]!, v.bodies[k]!) });

@@ -1,0 +1,56 @@
+/** A project with its runs and geometry as one file, out and in. */
+import { type Diagnosis, Refusal, complete } from '@vim-pivot/core/page';
+import { runWorker } from '../workers/client';
+import { chunksOf, db } from './db';
+import { addProject, useDocument } from './document';
+import { showRunsOf } from './runs';
+import { keeping } from './storage';
+
+export const PROJECT_FILE = '.pivot.zip';
+
+/** @param withRuns the recorded states of its runs too */
+export async function packProject(id: string, withRuns: boolean): Promise<Blob> {
+  const row = await db.projects.get(id);
+  if (!row) throw new Refusal([{ code: 'project-missing', severity: 'error', message: 'This project is not kept here any more.' }]);
+  const model = useDocument.getState().id === id ? useDocument.getState().model! : complete(row.model);
+  const runs = withRuns ? (await db.runs.where('project').equals(id).sortBy('number')).filter((r) => r.status !== 'running') : [];
+  const packed = await Promise.all(runs.map(async ({ number, made, model: own, until, reached, records, status, seconds, diagnoses, id: run }) => {
+    const chunks = await chunksOf(run);
+    const data = new Float64Array(chunks.reduce((n, c) => n + c.length, 0));
+    let at = 0;
+    for (const c of chunks) {
+      data.set(c, at);
+      at += c.length;
+    }
+    return { number, made, model: complete(own), until, reached, records, status: status as 'done', seconds, diagnoses, data };
+  }));
+  const { bytes } = await runWorker().ask({ type: 'pack', packed: { model, runs: packed, geometry: [] } }, 'packed', packed.map((r) => r.data.buffer));
+  return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'application/zip' });
+}
+
+/** Opens a project file as another project; nothing is kept before all of it has been read. */
+export async function openProjectFile(file: File): Promise<void> {
+  try {
+    if (file.size > 1e9) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 1 GB, too large for a project file.' }]);
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const { packed, left } = await runWorker().ask({ type: 'unpack', bytes }, 'unpacked', [bytes.buffer]);
+    await addProject(packed.model);
+    const project = useDocument.getState().id!;
+    for (const { data, ...r } of packed.runs) {
+      const id = crypto.randomUUID();
+      const { layout } = await runWorker().ask({ type: 'layout', model: r.model }, 'layout');
+      const kept = await keeping(`Run ${r.number}`, () => db.transaction('rw', db.runs, db.chunks, async () => {
+        await db.runs.add({ ...r, id, project, layout });
+        await db.chunks.add({ run: id, index: 0, data });
+      }));
+      if (!kept) break;
+    }
+    await showRunsOf(project);
+    if (left.length > 0) useDocument.setState({ diagnoses: [...useDocument.getState().diagnoses, note(`The project file also held what could not be used: ${left.slice(0, 5).join(', ')}${left.length > 5 ? ` and ${left.length - 5} more` : ''}.`)] });
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    useDocument.setState({ refused: { file: file.name, diagnoses: e.diagnoses } });
+  }
+}
+
+const note = (message: string): Diagnosis => ({ code: 'project-file-parts', severity: 'note', message });

@@ -1,0 +1,20 @@
+/** Files that come in from outside: checked whole before anything of them is kept. */
+import { Refusal } from '@vim-pivot/core/page';
+import { parseModel } from '../workers/client';
+import { addProject, useDocument } from './document';
+
+const { setState: set } = useDocument;
+
+/** Opens a model file as another project; a file that is refused changes nothing. */
+export async function importFile(file: File): Promise<void> {
+  if (/\.zip$/i.test(file.name)) return (await import('./archive')).openProjectFile(file);
+  try {
+    if (file.size > 200e6) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 200 MB, too large for a model file.' }]);
+    const { model, faults } = await parseModel(await file.text());
+    if (faults.length > 0) set({ refused: { file: file.name, diagnoses: faults, model } });
+    else await addProject(model);
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    set({ refused: { file: file.name, diagnoses: e.diagnoses } });
+  }
+}

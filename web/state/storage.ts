@@ -1,0 +1,36 @@
+/** How much room the browser gives, looked at after every save of size; told before it runs out. */
+import { create } from 'zustand';
+
+interface Storage {
+  used: number;
+  quota: number;
+  /** Why the last thing could not be kept. */
+  failed: string | undefined;
+}
+export const useStorage = create<Storage>(() => ({ used: 0, quota: 0, failed: undefined }));
+
+/** Part of the room from which on the user is warned. */
+export const WARN_AT = 0.8;
+
+let looked = 0;
+export async function lookAtStorage(now = false): Promise<void> {
+  if (!now && Date.now() - looked < 10_000) return;
+  looked = Date.now();
+  const e = await navigator.storage?.estimate?.();
+  useStorage.setState({ used: e?.usage ?? 0, quota: e?.quota ?? 0 });
+}
+
+/** Keeps something; a failure is told and not thrown. @returns whether it is kept */
+export async function keeping(what: string, act: () => Promise<unknown>): Promise<boolean> {
+  try {
+    await act();
+    if (useStorage.getState().failed) useStorage.setState({ failed: undefined });
+    void lookAtStorage();
+    return true;
+  } catch (e) {
+    const full = e instanceof Error && /quota/i.test(`${e.name} ${e.message} ${String((e as { inner?: unknown }).inner)}`);
+    useStorage.setState({ failed: `${what} could not be kept in this browser: ${full ? 'its storage is full' : e instanceof Error ? e.message : 'unknown reason'}.` });
+    void lookAtStorage(true);
+    return false;
+  }
+}

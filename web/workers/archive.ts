@@ -1,0 +1,96 @@
+/**
+ * A project as one file: a zip with the model as it is exported anywhere else, and its runs as plain numbers beside a description. Reading
+ * trusts nothing: sizes are looked at before anything is unpacked, names are only those that are expected, lengths must fit the description.
+ */
+import { type Zippable, unzipSync, zipSync, strFromU8, strToU8 } from 'fflate';
+import { type Diagnosis, type Model, Refusal, build, recordLayout, writeModel } from '@vim-pivot/core';
+import { readModel } from '@vim-pivot/core/file';
+
+/** Largest project that is read, bytes unpacked. */
+const LARGEST = 1.5e9;
+const RUN = /^runs\/(\d{1,6})\.(json|f64)$/;
+const GEOMETRY = /^geometry\/([0-9a-f]{16,64})$/;
+
+export interface PackedRun {
+  number: number;
+  made: number;
+  model: Model;
+  until: number;
+  reached: number;
+  records: number;
+  status: 'done' | 'cancelled' | 'failed';
+  seconds: number;
+  diagnoses: Diagnosis[];
+  data: Float64Array;
+}
+
+export interface Packed {
+  model: Model;
+  runs: PackedRun[];
+  geometry: { id: string; data: Uint8Array }[];
+}
+
+/** @returns the bytes of a zip; numbers are little-endian doubles */
+export function pack({ model, runs, geometry }: Packed): Uint8Array {
+  const files: Zippable = { 'model.pivot.json': strToU8(writeModel(model)) };
+  for (const r of runs) {
+    const { data, model: own, ...rest } = r;
+    files[`runs/${r.number}.json`] = strToU8(JSON.stringify({ ...rest, model: JSON.parse(writeModel(own)) as unknown }));
+    files[`runs/${r.number}.f64`] = [new Uint8Array(data.buffer, data.byteOffset, data.byteLength), { level: 1 }];
+  }
+  for (const g of geometry) files[`geometry/${g.id}`] = g.data;
+  return zipSync(files, { level: 6 });
+}
+
+const refuse = (message: string, remedy?: string): never => {
+  throw new Refusal([{ code: 'project-file', severity: 'error', message, ...(remedy ? { remedy } : {}) }]);
+};
+
+/** @throws Refusal when it is not a project file, is damaged, or is too large */
+export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
+  let total = 0;
+  const left: string[] = [];
+  let files: Record<string, Uint8Array>;
+  try {
+    files = unzipSync(bytes, {
+      filter: ({ name, originalSize }) => {
+        if (name !== 'model.pivot.json' && !RUN.test(name) && !GEOMETRY.test(name)) {
+          left.push(name.slice(0, 80));
+          return false;
+        }
+        total += originalSize;
+        if (!(originalSize >= 0) || total > LARGEST) refuse('The project file would unpack to more than 1.5 GB.', 'Export it without its runs.');
+        return true;
+      },
+    });
+  } catch (e) {
+    if (e instanceof Refusal) throw e;
+    return refuse(`This is not a whole project file: ${e instanceof Error ? e.message : 'it cannot be unpacked'}.`);
+  }
+  const text = files['model.pivot.json'];
+  if (!text) return refuse('The file holds no model.', 'Open a project file exported here, or a model file.');
+  const model = readModel(strFromU8(text));
+  const runs = Object.keys(files).flatMap((name): PackedRun[] => {
+    const m = RUN.exec(name);
+    if (m?.[2] !== 'json') return [];
+    const raw = files[`runs/${m[1]}.f64`];
+    try {
+      const head = JSON.parse(strFromU8(files[name]!)) as Omit<PackedRun, 'data'>;
+      const own = readModel(JSON.stringify(head.model));
+      const mechanism = build(own).mechanism;
+      if (!raw || !mechanism) throw new Error();
+      const { width } = recordLayout(mechanism);
+      const numbers = ['number', 'made', 'until', 'reached', 'records', 'seconds'] as const;
+      if (raw.length % (8 * width) !== 0 || head.records !== raw.length / 8 / width || numbers.some((k) => !Number.isFinite(head[k])) || !['done', 'cancelled', 'failed'].includes(head.status)) throw new Error();
+      return [{ ...head, model: own, diagnoses: [], data: new Float64Array(raw.slice().buffer) }];
+    } catch {
+      left.push(`run ${m[1]}`);
+      return [];
+    }
+  });
+  const geometry = Object.entries(files).flatMap(([name, data]) => {
+    const m = GEOMETRY.exec(name);
+    return m ? [{ id: m[1]!, data }] : [];
+  });
+  return { model, runs, geometry, left };
+}
