@@ -18,7 +18,7 @@ const click = async (role: string, name: string | RegExp) => {
 };
 const say = async (text: string) => {
   steps++;
-  const line = await page.driver.findElement(By.css('[role=dialog] input'));
+  const line = await page.until('the line', () => page.driver.findElement(By.css('[role=dialog] input')));
   await line.sendKeys(text);
   await page.until(`“${text}” is not understood`, async () => (await page.text('[role=option][aria-selected=true]')).startsWith('Add'), 3000);
   await line.sendKeys(Key.ENTER);
@@ -27,7 +27,7 @@ const say = async (text: string) => {
 describe('by sentences', () => {
   it('goes from an empty project to a running four-body mechanism with a motor in at most 25 clicks and entries', async () => {
     await click('button', /Find or add/);
-    const line = await page.driver.findElement(By.css('[role=dialog] input'));
+    const line = await page.until('the line', () => page.driver.findElement(By.css('[role=dialog] input')));
     await line.sendKeys('New project', Key.ENTER);
     steps++;
     await page.until('the new project', async () => (await page.text('header')).includes('Untitled machine'));
@@ -50,7 +50,7 @@ describe('by sentences', () => {
 
   it('finds elements and says when it does not understand', async () => {
     await page.driver.actions().sendKeys('/').perform();
-    const line = await page.driver.findElement(By.css('[role=dialog] input'));
+    const line = await page.until('the line', () => page.driver.findElement(By.css('[role=dialog] input')));
     await line.sendKeys('rocker p');
     await page.until('the joint found', async () => (await page.text('[role=listbox]')).includes('Rocker pin'));
     await line.sendKeys(Key.chord(Key.CONTROL, 'a'), 'frobnicate the widget');

@@ -1,5 +1,5 @@
 /** Dragging a body in the scene: the machine follows, springs back, or keeps the posture as its start. */
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, it } from 'vitest';
 import { Page } from './browser';
 
@@ -21,6 +21,7 @@ async function drag(): Promise<void> {
   // a little below its middle, clear of points and pins
   const [x, y] = await page.script<[number, number]>("return window.vimPivotSpot('Rocker')");
   const spot = { x: Math.round(x - box.width / 2), y: Math.round(y + 24 - box.height / 2) };
+  await page.driver.actions().sendKeys(Key.ESCAPE, Key.ESCAPE).perform();
   await page.driver.actions().move({ origin: canvas, ...spot }).click().perform();
   await page.until('a body is selected', async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Rocker"]'))).length > 0);
   await page.driver.actions().move({ origin: canvas, ...spot }).press().move({ origin: canvas, x: spot.x + 20, y: spot.y, duration: 200 }).move({ origin: canvas, x: spot.x + 45, y: spot.y + 4, duration: 300 }).release().perform();

@@ -53,7 +53,9 @@ export function refuse(d: Omit<Diagnosis, 'severity'>): never {
 
 /** `['joints', 2, 'axis', 1]` as the JSON path `$.joints[2].axis[1]`. */
 export function jsonPath(path: readonly (string | number)[]): string {
-  return path.reduce<string>((text, p) => text + (typeof p === 'number' ? `[${p}]` : `.${p}`), '$');
+  let text = '$';
+  for (const p of path) text += typeof p === 'number' ? `[${p}]` : `.${p}`;
+  return text;
 }
 
 /** One line for a terminal or a log. */

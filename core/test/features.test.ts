@@ -2,10 +2,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { findFeatures } from '../src/geometry/features';
-import { box, cylinder, linkBar, prism, sphere } from '../src/geometry/solid';
+import { type Solid, box, cylinder, linkBar, prism, sphere } from '../src/geometry/solid';
 import { type Vec3, cross, dot, norm, sub, unit } from '../src/geometry/vector';
 
-const found = (s: { mesh: { positions: Float32Array; indices: Uint32Array } }) => findFeatures(s.mesh.positions, s.mesh.indices);
+const found = (s: Solid) => {
+  const m = s.mesh();
+  return findFeatures(m.positions, m.indices);
+};
 const count = (list: readonly { type: string }[]) => Object.fromEntries([...new Set(list.map((x) => x.type))].sort().map((t) => [t, list.filter((x) => x.type === t).length]));
 
 describe('faces and edges', () => {

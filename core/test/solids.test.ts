@@ -6,7 +6,8 @@ import { type Solid, box, cylinder, linkBar, prism, sphere } from '../src/geomet
 import { type Vec3, IDENTITY, cross, dot, fromRollPitchYaw, scale, sub } from '../src/geometry/vector';
 
 /** Volume, centre and second moments of a closed mesh by signed tetrahedra. */
-function integrate({ mesh }: Solid) {
+function integrate(s: Solid) {
+  const mesh = s.mesh();
   const at = (i: number): Vec3 => [mesh.positions[3 * i]!, mesh.positions[3 * i + 1]!, mesh.positions[3 * i + 2]!];
   let volume = 0;
   const first = [0, 0, 0], second = [0, 0, 0, 0, 0, 0, 0, 0, 0];

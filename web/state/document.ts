@@ -188,7 +188,7 @@ async function recheck(): Promise<void> {
     again = false;
     const { model, id } = get();
     if (!model) break;
-    const checked = await checkModel(model).catch((e: unknown): Checked => {
+    const checked = await checkModel(model, (picture) => get().id === id && set({ picture })).catch((e: unknown): Checked => {
       if (!(e instanceof Refusal)) throw e;
       return { diagnoses: [...e.diagnoses], live: [], gauges: [] };
     });

@@ -23,9 +23,9 @@ export interface PickedPlace {
 
 export const usePlaces = create<{ picked: readonly PickedPlace[] }>(() => ({ picked: [] }));
 
-// places are of the shapes as they were
+// places are of the shapes as they were, and go when something else is picked instead
 useDocument.subscribe((now, before) => {
-  if (usePlaces.getState().picked.length > 0 && (now.model !== before.model || now.id !== before.id)) usePlaces.setState({ picked: [] });
+  if (usePlaces.getState().picked.length > 0 && (now.model !== before.model || now.id !== before.id || (now.picked !== before.picked && now.picked.length < 2))) usePlaces.setState({ picked: [] });
 });
 
 const alike = (a: PickedPlace, b: PickedPlace) => a.shape === b.shape && a.what === b.what && a.type === b.type && a.at.every((x, k) => Math.abs(x - b.at[k]!) < 1e-9);

@@ -16,7 +16,7 @@ let looked = 0;
 export async function lookAtStorage(now = false): Promise<void> {
   if (!now && Date.now() - looked < 10_000) return;
   looked = Date.now();
-  const e = await navigator.storage?.estimate?.();
+  const e = await globalThis.navigator?.storage?.estimate?.();
   useStorage.setState({ used: e?.usage ?? 0, quota: e?.quota ?? 0 });
 }
 

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Model } from '@vim-pivot/core';
 
 const put = vi.hoisted(() => vi.fn(async () => undefined));
-vi.mock('../state/db', () => ({ db: { projects: { put }, revisions: { add: async () => 1, where: () => ({ equals: () => ({ primaryKeys: async () => [] }) }) } } }));
+vi.mock('../state/db', () => ({ db: { transaction: (_m: unknown, _t: unknown, act: () => unknown) => act(), projects: { put, update: async () => 0 }, revisions: { add: async () => 1, where: () => ({ equals: () => ({ primaryKeys: async () => [] }) }) } } }));
 vi.mock('../workers/client', () => ({ checkModel: async () => ({ diagnoses: [], live: [], gauges: [] }), fetchDeclarations: async () => [], parseModel: async () => undefined, runWorker: () => undefined }));
 
 const { edit, redo, undo, useDocument } = await import('../state/document');

@@ -1,6 +1,6 @@
 /** Talks to the workers: one checks models after each edit, one runs them and keeps their states. */
 import { type Family, type LiveValue, Refusal, type Model } from '@vim-pivot/core/page';
-import type { Checked, Reply, Request } from './protocol';
+import type { Checked, Picture, Reply, Request } from './protocol';
 
 type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : never) : never;
 
@@ -60,4 +60,19 @@ export async function evaluate(model: Model, path: string): Promise<{ live?: Liv
 }
 export const characteristicOf = async (model: Model, family: Family, name: string) => (await modelWorker().ask({ type: 'characteristic', model, family, name }, 'characteristic')).curve;
 export const parseModel = (text: string) => modelWorker().ask({ type: 'parse', text }, 'parsed');
-export const checkModel = async (model: Model): Promise<Checked> => (await modelWorker().ask({ type: 'check', model }, 'checked')).checked;
+/** Checks a model. @param early is given the picture as soon as the machine is assembled, before the findings are known */
+export function checkModel(model: Model, early?: (picture: Picture) => void): Promise<Checked> {
+  return new Promise((resolve, reject) => {
+    let picture: Picture | undefined;
+    modelWorker().stream({ type: 'check', model }, (r) => {
+      if (r.type === 'drawn') {
+        picture = r.picture;
+        early?.(picture);
+        return false;
+      }
+      if (r.type === 'checked') resolve({ ...r.checked, ...(picture ? { picture } : {}) });
+      else if (r.type === 'refused') reject(new Refusal(r.diagnoses));
+      return true;
+    });
+  });
+}

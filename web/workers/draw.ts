@@ -1,22 +1,36 @@
-/** What the scene needs of a mechanism, with every mesh in the axes of its body. */
+/** What the scene needs of a mechanism: all meshes in one, every corner in the axes of its body. */
 import type { JointSides, Mechanism } from '@vim-pivot/core';
 import type { DrawnJoint, DrawnPoint, DrawnShape, Picture, Side } from './protocol';
 
-type Row9 = readonly number[];
+const NOWHERE = { turn: [1, 0, 0, 0, 1, 0, 0, 0, 1], origin: [0, 0, 0], centre: [0, 0, 0] } as const;
+
+/** Machines of more shapes than this are drawn with fewer facets to a turn. */
+const MANY = 150;
+const COARSE = 20;
 
 export function draw(m: Mechanism, start: Float64Array): Picture {
   const index = (i: number) => (i === m.bodies.length ? -1 : i);
   const at = new Map(m.bodies.map((b, i) => [b.name, i]));
   const colours = new Map([...m.resolution.elements.bodies, ...m.resolution.elements.shapes].map((e) => [`${e.family}/${e.name}`, (e.values as { colour?: string }).colour]));
-  const shapes = m.shapes.map((s): DrawnShape => {
-    const i = at.get(s.body) ?? -1;
-    const b = m.bodies[i];
+  const round = m.shapes.length > MANY ? COARSE : undefined;
+  const meshes = m.shapes.map((s) => s.mesh(round));
+  const total = (f: (x: (typeof meshes)[number]) => number) => meshes.reduce((n, x) => n + f(x), 0);
+  const position = new Float32Array(total((x) => x.positions.length)), normal = new Float32Array(position.length);
+  const triangles = new Uint32Array(total((x) => x.indices.length)), edge = new Uint32Array(total((x) => x.edges.length));
+  let v = 0, t = 0, e = 0;
+  const shapes = m.shapes.map((s, k): DrawnShape => {
+    const mesh = meshes[k]!, body = at.get(s.body) ?? -1;
+    const { turn, origin, centre } = m.bodies[body] ?? NOWHERE;
+    inBody(mesh.positions, turn, origin, centre, position, 3 * v);
+    inBody(mesh.normals, turn, NOWHERE.origin, NOWHERE.centre, normal, 3 * v);
+    for (let i = 0; i < mesh.indices.length; i++) triangles[t + i] = mesh.indices[i]! + v;
+    for (let i = 0; i < mesh.edges.length; i++) edge[e + i] = mesh.edges[i]! + v;
     const colour = colours.get(`shapes/${s.name}`);
-    return {
-      name: s.name, body: i, indices: s.mesh.indices, ...(colour ? { colour } : {}),
-      positions: b ? inBody(s.mesh.positions, b.turn, b.origin, b.centre) : s.mesh.positions,
-      normals: b ? inBody(s.mesh.normals, b.turn, [0, 0, 0], [0, 0, 0]) : s.mesh.normals,
-    };
+    const drawn: DrawnShape = { name: s.name, body, ...(colour ? { colour } : {}), vertex: [v, mesh.positions.length / 3], triangle: [t, mesh.indices.length], edge: [e, mesh.edges.length] };
+    v += mesh.positions.length / 3;
+    t += mesh.indices.length;
+    e += mesh.edges.length;
+    return drawn;
   });
   const points = m.resolution.elements.points.map((p): DrawnPoint => {
     const body = (p.values as { body?: string }).body ?? m.model.ground;
@@ -28,8 +42,14 @@ export function draw(m: Mechanism, start: Float64Array): Picture {
     name: j.name, kind: j.kind.kind, a: index(j.sides.a), b: index(j.sides.b), sides: [side(j.sides, 'a', index), side(j.sides, 'b', index)],
     place: j.freedoms.has('translation') ? { body: index(j.sides.b), at: [...j.sides.sb] } : { body: index(j.sides.a), at: [...j.sides.sa] }, axis: [j.sides.fa[2], j.sides.fa[5], j.sides.fa[8]], driven: driven.has(j.name),
   }));
-  return { bodies: m.bodies.map((b) => b.name), colours: m.bodies.map((b) => colours.get(`bodies/${b.name}`)), centres: m.bodies.map((b) => [...b.centre]), points, shapes, joints, outlines: m.outlines.map((o) => ({ ...o })), posture: start.slice(0, 7 * m.bodies.length), size: m.size };
+  return {
+    bodies: m.bodies.map((b) => b.name), colours: m.bodies.map((b) => colours.get(`bodies/${b.name}`)), centres: m.bodies.map((b) => [...b.centre]), points, shapes, mesh: { position, normal, triangles, edge }, joints,
+    outlines: m.outlines.map((o) => ({ ...o })), posture: start.slice(0, 7 * m.bodies.length), size: m.size,
+  };
 }
+
+/** The buffers of a picture, to hand them over rather than copy them. */
+export const buffersOf = ({ mesh: { position, normal, triangles, edge } }: Picture): Transferable[] => [position.buffer, normal.buffer, triangles.buffer, edge.buffer] as Transferable[];
 
 /** One side of a joint for its symbol: the frame's x leads along a further direction where the joint has one. */
 function side(s: JointSides, on: 'a' | 'b', index: (i: number) => number): Side {
@@ -40,11 +60,13 @@ function side(s: JointSides, on: 'a' | 'b', index: (i: number) => number): Side 
 }
 
 /** Points in ground axes as drawn, to the axes of a body: turnᵀ (p − origin) − centre. */
-function inBody(list: Float32Array, turn: Row9, origin: readonly number[], centre: readonly number[]): Float32Array {
-  const out = new Float32Array(list.length);
+function inBody(list: Float32Array, turn: readonly number[], origin: readonly number[], centre: readonly number[], out: Float32Array, first: number): void {
+  const [a, b, c, d, e, f, g, h, i] = turn as [number, number, number, number, number, number, number, number, number];
+  const [ox, oy, oz] = origin as [number, number, number], [cx, cy, cz] = centre as [number, number, number];
   for (let p = 0; p < list.length; p += 3) {
-    const x = list[p]! - origin[0]!, y = list[p + 1]! - origin[1]!, z = list[p + 2]! - origin[2]!;
-    for (let k = 0; k < 3; k++) out[p + k] = turn[k]! * x + turn[3 + k]! * y + turn[6 + k]! * z - centre[k]!;
+    const x = list[p]! - ox, y = list[p + 1]! - oy, z = list[p + 2]! - oz;
+    out[first + p] = a * x + d * y + g * z - cx;
+    out[first + p + 1] = b * x + e * y + h * z - cy;
+    out[first + p + 2] = c * x + f * y + i * z - cz;
   }
-  return out;
 }

@@ -2,8 +2,8 @@
 import {
   CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
-import { draw } from './draw';
-import type { Checked, Curve, Reply, Request, Word } from './protocol';
+import { buffersOf, draw } from './draw';
+import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
 
 const post = (reply: Reply, transfer: Transferable[] = []): void => self.postMessage(reply, { transfer });
 
@@ -44,8 +44,8 @@ async function handle(m: Request): Promise<void> {
     case 'declarations':
       return post({ type: 'declarations', id: m.id, kinds: JSON.parse(JSON.stringify(FAMILIES.flatMap((f) => kindsOf(f.key)))) as Kind[] });
     case 'check': {
-      const checked = examine(m.model);
-      return post({ type: 'checked', id: m.id, checked }, checked.picture?.shapes.flatMap((s) => [s.positions.buffer, s.normals.buffer, s.indices.buffer]) as Transferable[] | undefined);
+      const checked = examine(m.model, (picture) => post({ type: 'drawn', id: m.id, picture }, buffersOf(picture)));
+      return post({ type: 'checked', id: m.id, checked });
     }
     case 'run':
       return run(m.id, m.run, m.model, m.from);
@@ -119,8 +119,8 @@ const vocabulary = (): Word[] => [
   ...unitNames().map((name): Word => ({ type: 'unit', name, args: [], help: unitOf(name)!.label })),
 ];
 
-function examine(model: Model): Checked {
-  const report = check(model);
+function examine(model: Model, show: (p: Picture) => void): Omit<Checked, 'picture'> {
+  const report = check(model, ({ mechanism }, start) => show(draw(mechanism!, start)));
   const { mechanism, resolution } = report.built;
   const live = [...resolution.live];
   if (!mechanism) return { diagnoses: report.diagnoses, live, gauges: [] };
@@ -131,7 +131,6 @@ function examine(model: Model): Checked {
   const { mobility } = report;
   return {
     diagnoses: report.diagnoses, live, gauges,
-    ...(report.start ? { picture: draw(mechanism, report.start) } : {}),
     ...(mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant, notUnique: [...mobility.notUnique], counted: mobility.counted, loops: [...mobility.loops], motions: [...mobility.motions] } } : {}),
   };
 }

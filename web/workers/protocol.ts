@@ -3,15 +3,24 @@ import type { Characteristic, Family, Features, Happening, Kind, Diagnosis, Dime
 
 import type { Packed } from './archive';
 
-/** A shape to draw: mesh relative to its body's centre of mass, in body axes. Body −1 is the ground. */
+/** A shape to draw, with its part of the picture's mesh. Body −1 is the ground. */
 export interface DrawnShape {
   name: string;
   body: number;
   /** Left out: that of its body. */
   colour?: string;
-  positions: Float32Array;
-  normals: Float32Array;
-  indices: Uint32Array;
+  /** First and number of its vertices, of its corners of triangles, of its ends of edges. */
+  vertex: [number, number];
+  triangle: [number, number];
+  edge: [number, number];
+}
+
+/** All shapes in one mesh, each relative to its body's centre of mass in its axes. */
+export interface DrawnMesh {
+  position: Float32Array;
+  normal: Float32Array;
+  triangles: Uint32Array;
+  edge: Uint32Array;
 }
 
 /** One side of a joint: the place in its body, and its frame there (rows of a rotation whose columns are the axes). */
@@ -48,6 +57,7 @@ export interface Picture {
   centres: [number, number, number][];
   points: DrawnPoint[];
   shapes: DrawnShape[];
+  mesh: DrawnMesh;
   joints: DrawnJoint[];
   outlines: { load: string; outline: Outline }[];
   /** Seven numbers a body: position of the centre of mass, quaternion w x y z. */
@@ -129,7 +139,9 @@ export type Reply =
   /** `faults`: what is wrong inside a well-formed model (references, formulas, values). */
   | { type: 'parsed'; id: number; model: Model; faults: Diagnosis[] }
   | { type: 'declarations'; id: number; kinds: Kind[] }
-  | { type: 'checked'; id: number; checked: Checked }
+  /** Comes before `checked`, when there is something to draw. */
+  | { type: 'drawn'; id: number; picture: Picture }
+  | { type: 'checked'; id: number; checked: Omit<Checked, 'picture'> }
   | { type: 'refused'; id: number; diagnoses: Diagnosis[] }
   | { type: 'started'; id: number; layout: RecordLayout; until: number }
   | { type: 'records'; id: number; data: Float64Array }

@@ -16,9 +16,19 @@ export interface Report {
   mobility?: Mobility;
 }
 
-/** Builds, assembles and checks a model. Never throws for a fault of the model. */
-export function check(model: Model): Report {
+/** Builds, assembles and checks a model. Never throws for a fault of the model. @param early is told of the start state as soon as it is known */
+export function check(model: Model, early?: (built: Built, start: Float64Array) => void): Report {
   const built = build(model);
+  let assembled: Float64Array | undefined, fault: Refusal | undefined;
+  try {
+    if (built.mechanism) {
+      assembled = built.mechanism.bodies.length > 0 ? assemble(built.mechanism).y : new Float64Array(built.mechanism.system.size);
+      early?.(built, assembled);
+    }
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    fault = e;
+  }
   const diagnoses = [...built.diagnoses, ...lintModel(model)];
   const { mechanism } = built;
   if (!mechanism) return { built, diagnoses: sorted(diagnoses) };
@@ -28,7 +38,8 @@ export function check(model: Model): Report {
     return { built, diagnoses: sorted(diagnoses), start: new Float64Array(mechanism.system.size) };
   }
   try {
-    const { y } = assemble(mechanism);
+    if (fault || !assembled) throw fault ?? new Error('a mechanism with bodies is assembled');
+    const y = assembled;
     frictionless(mechanism);
     const found = mobility(mechanism);
     diagnoses.push(...found.diagnoses);

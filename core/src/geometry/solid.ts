@@ -4,22 +4,27 @@
  */
 import earcut from 'earcut';
 import { cos, cube, sin, square } from '../quantity/elementary';
+import { sharpEdges } from './edges';
 import { type MassProperties, place } from './mass';
-import { type Mat3, type Vec3, add, apply, column, fromColumns, norm, scale, sub, triad } from './vector';
+import { type Mat3, type Vec3, add, column, fromColumns, norm, scale, sub, triad } from './vector';
 
 /** Triangles with normals; positions in m. */
 export interface Mesh {
   positions: Float32Array;
   normals: Float32Array;
   indices: Uint32Array;
+  /** Sharp edges: pairs of vertices. */
+  edges: Uint32Array;
 }
 
 export interface Solid {
   mass: MassProperties;
-  mesh: Mesh;
+  /** For looking at; made when it is asked for. @param round facets of a full turn */
+  mesh(round?: number): Mesh;
 }
 
 const PI = 3.141592653589793;
+/** Facets of a full turn, where nothing else is asked for. */
 const ROUND = 32;
 
 class MeshBuilder {
@@ -38,18 +43,42 @@ class MeshBuilder {
   quad(a: number, b: number, c: number, d: number): void {
     this.i.push(a, b, c, a, c, d);
   }
-  build(turn: Mat3, shift: Vec3): Mesh {
-    const move = (list: number[], f: (v: Vec3) => Vec3) => {
-      const out = new Float32Array(list.length);
-      for (let k = 0; k < list.length; k += 3) out.set(f([list[k]!, list[k + 1]!, list[k + 2]!]), k);
-      return out;
-    };
-    return {
-      positions: move(this.p, (v) => add(shift, apply(turn, v))),
-      normals: move(this.n, (v) => apply(turn, v)),
-      indices: Uint32Array.from(this.i),
-    };
+  build(): Mesh {
+    const positions = Float32Array.from(this.p), indices = Uint32Array.from(this.i);
+    return { positions, normals: Float32Array.from(this.n), indices, edges: sharpEdges(positions, indices) };
   }
+}
+
+/** Meshes in their own axes by what they are made from: alike parts are drawn once. */
+const drawn = new Map<string, Mesh>();
+const MOST_DRAWN = 4000;
+
+function own(key: string, draw: (m: MeshBuilder) => void): Mesh {
+  const known = drawn.get(key);
+  if (known) return known;
+  const m = new MeshBuilder();
+  draw(m);
+  const mesh = m.build();
+  if (drawn.size >= MOST_DRAWN) drawn.clear();
+  drawn.set(key, mesh);
+  return mesh;
+}
+
+/** A mesh turned and shifted; it shares its triangles with the one it is made from. */
+export function moved({ positions, normals, indices, edges }: Mesh, turn: Mat3, shift: Vec3): Mesh {
+  const p = new Float32Array(positions.length), n = new Float32Array(normals.length);
+  const [a, b, c, d, e, f, g, h, i] = turn, [sx, sy, sz] = shift;
+  for (let k = 0; k < positions.length; k += 3) {
+    const x = positions[k]!, y = positions[k + 1]!, z = positions[k + 2]!;
+    p[k] = a * x + b * y + c * z + sx;
+    p[k + 1] = d * x + e * y + f * z + sy;
+    p[k + 2] = g * x + h * y + i * z + sz;
+    const u = normals[k]!, v = normals[k + 1]!, w = normals[k + 2]!;
+    n[k] = a * u + b * v + c * w;
+    n[k + 1] = d * u + e * v + f * w;
+    n[k + 2] = g * u + h * v + i * w;
+  }
+  return { positions: p, normals: n, indices, edges };
 }
 
 type Vec2 = readonly [number, number];
@@ -61,12 +90,12 @@ interface Rim {
 }
 
 function prismMesh(m: MeshBuilder, rim: readonly Rim[], half: number): void {
+  const side = rim.map((r) => [-half, half].map((z) => m.vertex([r.at[0], r.at[1], z], [r.normal[0], r.normal[1], 0])) as [number, number]);
   for (let k = 0; k < rim.length; k++) {
-    const a = rim[k]!;
-    const b = rim[(k + 1) % rim.length]!;
+    const next = (k + 1) % rim.length;
+    const a = rim[k]!, b = rim[next]!;
     if (a.at[0] === b.at[0] && a.at[1] === b.at[1]) continue;
-    const v = (r: Rim, z: number) => m.vertex([r.at[0], r.at[1], z], [r.normal[0], r.normal[1], 0]);
-    m.quad(v(a, -half), v(b, -half), v(b, half), v(a, half));
+    m.quad(side[k]![0], side[next]![0], side[next]![1], side[k]![1]);
   }
   const corners = rim.filter((r, k) => {
     const next = rim[(k + 1) % rim.length]!;
@@ -83,64 +112,65 @@ function prismMesh(m: MeshBuilder, rim: readonly Rim[], half: number): void {
   }
 }
 
-function finish(m: MeshBuilder, mass: MassProperties, turn: Mat3, shift: Vec3): Solid {
-  return { mass: place(mass, turn, shift), mesh: m.build(turn, shift) };
+/** @param key names what the mesh is made from @param draw makes it in its own axes */
+function finish(mass: MassProperties, turn: Mat3, shift: Vec3, key: string, draw: (m: MeshBuilder, round: number) => void): Solid {
+  return { mass: place(mass, turn, shift), mesh: (round = ROUND) => moved(own(`${round} ${key}`, (m) => draw(m, round)), turn, shift) };
 }
 
 const diagonal = (x: number, y: number, z: number): Mat3 => [x, 0, 0, 0, y, 0, 0, 0, z];
 
-/** Box with its edges along the axes, centre and full sizes in m. */
-export function box(centre: Vec3, [x, y, z]: Vec3): Solid {
-  const m = new MeshBuilder();
-  const corner = (px: number, py: number): Vec2 => [(px * x) / 2, (py * y) / 2];
-  const sides: [Vec2, Vec2, Vec2][] = [
-    [corner(-1, -1), corner(1, -1), [0, -1]],
-    [corner(1, -1), corner(1, 1), [1, 0]],
-    [corner(1, 1), corner(-1, 1), [0, 1]],
-    [corner(-1, 1), corner(-1, -1), [-1, 0]],
-  ];
-  prismMesh(m, sides.flatMap(([a, b, normal]) => [{ at: a, normal }, { at: b, normal }]), z / 2);
+/** Box, centre and full sizes in m. @param turn columns are the directions of its edges */
+export function box(centre: Vec3, [x, y, z]: Vec3, turn: Mat3 = diagonal(1, 1, 1)): Solid {
   const volume = x * y * z;
   const k = volume / 12;
-  return finish(m, { mass: volume, centre: [0, 0, 0], inertia: diagonal(k * (y * y + z * z), k * (x * x + z * z), k * (x * x + y * y)) }, diagonal(1, 1, 1), centre);
+  return finish({ mass: volume, centre: [0, 0, 0], inertia: diagonal(k * (y * y + z * z), k * (x * x + z * z), k * (x * x + y * y)) }, turn, centre, `box ${x} ${y} ${z}`, (m) => {
+    const corner = (px: number, py: number): Vec2 => [(px * x) / 2, (py * y) / 2];
+    const sides: [Vec2, Vec2, Vec2][] = [
+      [corner(-1, -1), corner(1, -1), [0, -1]],
+      [corner(1, -1), corner(1, 1), [1, 0]],
+      [corner(1, 1), corner(-1, 1), [0, 1]],
+      [corner(-1, 1), corner(-1, -1), [-1, 0]],
+    ];
+    prismMesh(m, sides.flatMap(([a, b, normal]) => [{ at: a, normal }, { at: b, normal }]), z / 2);
+  });
 }
 
 /** Cylinder between the centres of its two faces, m. */
 export function cylinder(from: Vec3, to: Vec3, radius: number): Solid {
   const length = norm(sub(to, from));
-  const m = new MeshBuilder();
-  const rim = Array.from({ length: ROUND }, (_, k): Rim => {
-    const a = (2 * PI * k) / ROUND;
-    return { at: [radius * cos(a), radius * sin(a)], normal: [cos(a), sin(a)] };
-  });
-  prismMesh(m, rim, length / 2);
   const volume = PI * radius * radius * length;
   const side = (volume * (3 * radius * radius + length * length)) / 12;
   const mass = { mass: volume, centre: [0, 0, 0] as Vec3, inertia: diagonal(side, side, (volume * radius * radius) / 2) };
-  return finish(m, mass, triad(sub(to, from)), scale(add(from, to), 0.5));
+  return finish(mass, triad(sub(to, from)), scale(add(from, to), 0.5), `cylinder ${radius} ${length}`, (m, round) => {
+    const rim = Array.from({ length: round }, (_, k): Rim => {
+      const a = (2 * PI * k) / round;
+      return { at: [radius * cos(a), radius * sin(a)], normal: [cos(a), sin(a)] };
+    });
+    prismMesh(m, rim, length / 2);
+  });
 }
 
 /** Sphere, m. */
 export function sphere(centre: Vec3, radius: number): Solid {
-  const m = new MeshBuilder();
-  const rows = ROUND / 2;
-  for (let i = 0; i <= rows; i++) {
-    for (let j = 0; j <= ROUND; j++) {
-      const a = (PI * i) / rows;
-      const b = (2 * PI * j) / ROUND;
-      const n: Vec3 = [sin(a) * cos(b), sin(a) * sin(b), cos(a)];
-      m.vertex(scale(n, radius), n);
-    }
-  }
-  for (let i = 0; i < rows; i++) {
-    for (let j = 0; j < ROUND; j++) {
-      const k = i * (ROUND + 1) + j;
-      m.quad(k, k + ROUND + 1, k + ROUND + 2, k + 1);
-    }
-  }
   const volume = (4 / 3) * PI * cube(radius);
   const i = 0.4 * volume * radius * radius;
-  return finish(m, { mass: volume, centre: [0, 0, 0], inertia: diagonal(i, i, i) }, diagonal(1, 1, 1), centre);
+  return finish({ mass: volume, centre: [0, 0, 0], inertia: diagonal(i, i, i) }, diagonal(1, 1, 1), centre, `sphere ${radius}`, (m, round) => {
+    const rows = round / 2;
+    for (let i = 0; i <= rows; i++) {
+      for (let j = 0; j <= round; j++) {
+        const a = (PI * i) / rows;
+        const b = (2 * PI * j) / round;
+        const n: Vec3 = [sin(a) * cos(b), sin(a) * sin(b), cos(a)];
+        m.vertex(scale(n, radius), n);
+      }
+    }
+    for (let i = 0; i < rows; i++) {
+      for (let j = 0; j < round; j++) {
+        const k = i * (round + 1) + j;
+        m.quad(k, k + round + 1, k + round + 2, k + 1);
+      }
+    }
+  });
 }
 
 /**
@@ -155,15 +185,6 @@ export function linkBar(from: Vec3, to: Vec3, width: number, thickness: number, 
   const upright = sub(flat, scale(x, flat[0] * x[0] + flat[1] * x[1] + flat[2] * x[2]));
   const z = norm(upright) > 1e-9 * norm(flat) ? scale(upright, 1 / norm(upright)) : column(triad(x), 0);
   const y: Vec3 = [z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0]];
-  const m = new MeshBuilder();
-  const half = ROUND / 2;
-  const end = (centre: number, start: number): Rim[] =>
-    Array.from({ length: half + 1 }, (_, k) => {
-      const a = start + (PI * k) / half;
-      return { at: [centre + r * cos(a), r * sin(a)], normal: [cos(a), sin(a)] };
-    });
-  prismMesh(m, [...end(length / 2, -PI / 2), ...end(-length / 2, PI / 2)], thickness / 2);
-
   // Second moments of area about the centre: rectangle, plus two half discs whose centroids lie 4r/3π outside the pins.
   const disc = PI * r * r;
   const area = length * width + disc;
@@ -177,7 +198,15 @@ export function linkBar(from: Vec3, to: Vec3, width: number, thickness: number, 
     centre: [0, 0, 0] as Vec3,
     inertia: diagonal(thickness * (ix + t2), thickness * (iy + t2), thickness * (ix + iy)),
   };
-  return finish(m, mass, fromColumns(x, y, z), scale(add(from, to), 0.5));
+  return finish(mass, fromColumns(x, y, z), scale(add(from, to), 0.5), `link ${length} ${width} ${thickness}`, (m, round) => {
+    const half = round / 2;
+    const end = (centre: number, start: number): Rim[] =>
+      Array.from({ length: half + 1 }, (_, k) => {
+        const a = start + (PI * k) / half;
+        return { at: [centre + r * cos(a), r * sin(a)], normal: [cos(a), sin(a)] };
+      });
+    prismMesh(m, [...end(length / 2, -PI / 2), ...end(-length / 2, PI / 2)], thickness / 2);
+  });
 }
 
 /**
@@ -197,14 +226,6 @@ export function prism(polygon: readonly Vec2[], thickness: number, frame: Mat3, 
     sxy += (c * (x0 * y1 + 2 * x0 * y0 + 2 * x1 * y1 + x1 * y0)) / 24;
   });
   const turn = Math.sign(area);
-  const outline = turn < 0 ? [...polygon].reverse() : polygon;
-  const m = new MeshBuilder();
-  prismMesh(m, outline.flatMap((a, k): Rim[] => {
-    const b = outline[(k + 1) % outline.length]!;
-    const l = Math.sqrt(square(b[0] - a[0]) + square(b[1] - a[1]));
-    const normal: Vec2 = [(b[1] - a[1]) / l, (a[0] - b[0]) / l];
-    return [{ at: a, normal }, { at: b, normal }];
-  }), thickness / 2);
   const cx = sx / area, cy = sy / area;
   const ixx = thickness * turn * (sxx - area * cx * cx);
   const iyy = thickness * turn * (syy - area * cy * cy);
@@ -216,5 +237,13 @@ export function prism(polygon: readonly Vec2[], thickness: number, frame: Mat3, 
     centre: [cx, cy, 0] as Vec3,
     inertia: [iyy + t2, -ixy, 0, -ixy, ixx + t2, 0, 0, 0, ixx + iyy] as Mat3,
   };
-  return finish(m, mass, frame, origin);
+  return finish(mass, frame, origin, `prism ${thickness} ${polygon.join(' ')}`, (m) => {
+    const outline = turn < 0 ? [...polygon].reverse() : polygon;
+    prismMesh(m, outline.flatMap((a, k): Rim[] => {
+      const b = outline[(k + 1) % outline.length]!;
+      const l = Math.sqrt(square(b[0] - a[0]) + square(b[1] - a[1]));
+      const normal: Vec2 = [(b[1] - a[1]) / l, (a[0] - b[0]) / l];
+      return [{ at: a, normal }, { at: b, normal }];
+    }), thickness / 2);
+  });
 }

@@ -74,14 +74,23 @@ export function resolve(model: Model): Resolution {
   const names = Object.fromEntries(FAMILIES.map(({ key }) => [key, new Set(model[key].map((e) => e.name))])) as Record<Family, Set<string>>;
   names.bodies.add(model.ground);
 
+  const fixed = new Map<Dimension | undefined, Map<string | number, Program>>();
   const formula = (raw: RawValue, path: (string | number)[], wanted: Dimension | undefined, time: boolean, element?: ElementRef, gauges = false): Program | undefined => {
     if (typeof raw !== 'string' && typeof raw !== 'number') {
       diagnoses.push({ code: 'value-missing', severity: 'error', message: 'A value is needed here.', path, ...(element ? { element } : {}) });
       return undefined;
     }
+    // fixed values are the same wherever they stand: what is written alike is read once
+    const read = time || gauges ? undefined : (fixed.get(wanted) ?? fixed.set(wanted, new Map()).get(wanted)!);
+    const known = read?.get(raw);
+    if (known) {
+      live.set(jsonPath(path), { value: known.v, dim: known.dim, varies: false });
+      return known;
+    }
     try {
       const p = compile(raw, scope(time, gauges), wanted);
       p.at(0);
+      if (read && Number.isFinite(p.v)) read.set(raw, p);
       if (p.inputs.length > 0) return p; // its value is known only while the machine moves
       if (!Number.isFinite(p.v)) throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, 0);
       const start = p.v;
@@ -178,12 +187,18 @@ export function resolve(model: Model): Resolution {
     return undefined;
   }
 
+  /** Plain numbers are in SI units; a zero needs no value beside it. */
+  function numbers(value: readonly number[], path: readonly (string | number)[], d: Dimension): readonly number[] {
+    value.forEach((x, k) => x !== 0 && live.set(`${jsonPath(path)}[${k}]`, { value: x, dim: d, varies: false }));
+    return value;
+  }
+
   function vectorValue(d: Dimension, direction: boolean, label: string, value: RawValue, path: (string | number)[], element: ElementRef): Vec3 | undefined {
     if (!Array.isArray(value) || value.length !== 3) {
       diagnoses.push({ code: 'value-vector', severity: 'error', message: `${label} takes three values: x, y, z.`, path, element });
       return undefined;
     }
-    const parts = (value as (number | string)[]).map((x, k) => formula(x, [...path, k], d, false, element)?.v);
+    const parts = value.every((x) => typeof x === 'number' && Number.isFinite(x)) ? numbers(value as number[], path, d) : (value as (number | string)[]).map((x, k) => formula(x, [...path, k], d, false, element)?.v);
     if (parts.some((x) => x === undefined)) return undefined;
     if (direction && parts.every((x) => x === 0)) {
       diagnoses.push({ code: 'direction-zero', severity: 'error', message: `${label} has no direction: all three parts are zero.`, path, element });

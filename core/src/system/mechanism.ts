@@ -22,7 +22,7 @@ import type { Program } from '../formula/program';
 import { inWords } from '../quantity/dimension';
 import { cube } from '../quantity/elementary';
 import { type MassProperties, NO_MASS, combine, withDensity } from '../geometry/mass';
-import type { Mesh } from '../geometry/solid';
+import type { Solid } from '../geometry/solid';
 import { type Mat3, type Vec3, add, apply, applyT, mul, norm, quaternion, scaleM, sub, transpose, triad, unit, IDENTITY } from '../geometry/vector';
 import type { Model } from '../model/document';
 import type { Family } from '../model/families';
@@ -43,11 +43,11 @@ export interface BodyInfo {
   turn: Mat3;
 }
 
-/** A shape ready to draw: mesh in ground axes as drawn. */
+/** A shape: its mass, and its mesh in ground axes as drawn. */
 export interface ShapeInfo {
   name: string;
   body: string;
-  mesh: Mesh;
+  mesh: Solid['mesh'];
   mass: MassProperties;
 }
 
@@ -136,7 +136,7 @@ export function build(model: Model): Built {
     const { body, material: named } = s.values as { body: string; material?: string };
     const material = named ?? bodyMaterial.get(body);
     const mass = material === undefined ? NO_MASS : withDensity(made.mass, density.get(material) ?? 0);
-    return [{ name: s.name, body, mesh: made.mesh, mass }];
+    return [{ name: s.name, body, mass, mesh: made.mesh }];
   });
 
   const bodies = elements.bodies.flatMap((b): BodyInfo[] => attempt(b, () => [bodyInfo(b, layout, shapes)]) ?? []);

@@ -1,12 +1,15 @@
 'use client';
 import { Pause, Play, SkipBack, Settings2 } from 'lucide-react';
-import { Popover, Slider } from 'radix-ui';
+import { Slider } from 'radix-ui';
+import dynamic from 'next/dynamic';
 import { useState } from 'react';
-import { ANALYSIS_NAMES, ANALYSIS_WORDS, type Analysis, METHOD_NAMES, METHOD_WORDS, type Method, formatNumber, type Model } from '@vim-pivot/core/page';
-import { edit, useDocument } from '@/state/document';
-import { cancelRun, setFromShown, setSpeed, setTime, startRun, togglePlay, useRuns } from '@/state/runs';
+import { formatNumber, type Model } from '@vim-pivot/core/page';
+import { useDocument } from '@/state/document';
+import { cancelRun, setSpeed, setTime, startRun, togglePlay, useRuns } from '@/state/runs';
 import { Segmented } from '@/ui/segmented';
-import { useFault } from '@/ui/value-input';
+import { Setting } from './setting';
+
+const RunSettings = dynamic(() => import('./run-settings').then((m) => m.RunSettings), { ssr: false });
 
 const SPEEDS = [['0.1', '0.1×'], ['0.25', '¼×'], ['1', '1×'], ['4', '4×']] as const;
 
@@ -103,75 +106,7 @@ function Timeline({ end, reached }: { end: number; reached: number }) {
 }
 
 function Settings({ model }: { model: Model }) {
-  return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
-        <button aria-label="Run settings" title="How finely to record, how accurately to solve" className="grid h-8 w-8 place-items-center rounded-md text-ink-2 hover:text-ink"><Settings2 size={16} aria-hidden="true" /></button>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content side="top" align="start" sideOffset={6} className="z-50 grid w-72 grid-cols-[auto_1fr] items-center gap-x-3 gap-y-2 rounded-lg border border-line bg-sheet p-3 text-sm text-ink shadow-lg">
-          <span className="text-ink-2">Analysis</span><Choice label="Analysis" value={model.run.analysis ?? 'dynamic'} options={ANALYSIS_NAMES.map((a) => [a, ANALYSIS_WORDS[a].label])} onChange={(v) => edit('Analysis', (m) => void (m.run.analysis = v))} />
-          <p className="col-span-2 text-xs text-ink-2">{ANALYSIS_WORDS[(model.run.analysis ?? 'dynamic') as Analysis].help}</p>
-          <span className="text-ink-2">End time</span><Setting model={model} field="until" label="End time" width="w-full" />
-          <span className="text-ink-2">Record every</span><Setting model={model} field="every" label="Record every" width="w-full" />
-          <span className="text-ink-2">Accuracy</span><Setting model={model} field="accuracy" label="Accuracy" width="w-full" />
-          <span className="text-ink-2">Method</span><Choice label="Method" value={model.run.method ?? 'auto'} options={METHOD_NAMES.map((a) => [a, METHOD_WORDS[a as Method]])} onChange={(v) => edit('Method', (m) => void (m.run.method = v))} />
-          <StartFrom />
-          <p className="col-span-2 text-xs text-ink-2">These are independent: recording more finely does not change the solver’s steps, and playback speed changes neither.</p>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
-  );
-}
-
-function Choice({ label, value, options, onChange }: { label: string; value: string; options: (readonly [string, string])[]; onChange: (v: string) => void }) {
-  return (
-    <select aria-label={label} value={value} onChange={(e) => onChange(e.target.value)} className="h-[26px] w-full rounded-md border border-line bg-sheet px-1">
-      {options.map(([v, text]) => <option key={v} value={v}>{text}</option>)}
-    </select>
-  );
-}
-
-/** Whether the next run goes on from what is shown. */
-function StartFrom() {
-  const on = useRuns((s) => s.fromShown);
-  const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
-  const time = useRuns((s) => s.time);
-  return (
-    <label className="col-span-2 flex items-center gap-2">
-      <input type="checkbox" className="accent-calm" checked={on} disabled={!run} onChange={(e) => setFromShown(e.target.checked)} />
-      <span>Start from run {run?.number ?? '–'} at <span className="font-mono text-xs">{time.toFixed(3)} s</span> <span className="text-ink-2">(position and speed of every body)</span></span>
-    </label>
-  );
-}
-
-function Setting({ model, field, label, width }: { model: Model; field: 'until' | 'every' | 'accuracy'; label: string; width: string }) {
-  const [draft, setDraft] = useState<string>();
-  const fault = useFault(`$.run.${field}`);
-  const commit = () => {
-    if (draft !== undefined && draft !== String(model.run[field])) {
-      const plain = /^[\d.]+(e-?\d+)?$/i.test(draft.trim());
-      edit(label, (m) => {
-        m.run[field] = plain ? (field === 'accuracy' ? Number(draft) : `${draft.trim()} s`) : draft.trim();
-      });
-    }
-    setDraft(undefined);
-  };
-  return (
-    <input
-      aria-label={label}
-      aria-invalid={!!fault}
-      title={fault ?? label}
-      spellCheck={false}
-      value={draft ?? String(model.run[field])}
-      onFocus={(e) => e.currentTarget.select()}
-      onChange={(e) => setDraft(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') e.currentTarget.blur();
-        e.stopPropagation();
-      }}
-      className={`${width} rounded-md border bg-sheet px-2 py-1 font-mono text-xs ${fault ? 'border-warn bg-warn-soft' : 'border-line'}`}
-    />
-  );
+  const [wanted, setWanted] = useState(false);
+  const button = <button aria-label="Run settings" aria-haspopup="dialog" onClick={() => setWanted(true)} title="How finely to record, how accurately to solve" className="grid h-8 w-8 place-items-center rounded-md text-ink-2 hover:text-ink"><Settings2 size={16} aria-hidden="true" /></button>;
+  return wanted ? <RunSettings model={model} trigger={button} /> : button;
 }

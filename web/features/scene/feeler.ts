@@ -11,7 +11,13 @@ const CENTRE_REACH = 7;
 /** A mesh with more corners in its edges than this is felt by its faces only. */
 const MOST = 20_000;
 
-const cache = new WeakMap<Float32Array, Features | 'asked'>();
+interface Felt {
+  positions: Float32Array;
+  indices: Uint32Array;
+  features: Features | undefined;
+}
+/** What was found in the shapes of a picture. */
+const cache = new WeakMap<DrawnShape, Felt>();
 
 export class Feeler {
   private readonly group = new THREE.Group();
@@ -28,13 +34,16 @@ export class Feeler {
     stage.followers.add(this.follow);
   }
 
-  private of(s: DrawnShape): Features | undefined {
-    const known = cache.get(s.positions);
-    if (known === 'asked') return undefined;
-    if (known) return known;
-    cache.set(s.positions, 'asked');
-    void exploreWorker().ask({ type: 'features', positions: s.positions, indices: s.indices }, 'features').then((r) => cache.set(s.positions, r.features));
-    return undefined;
+  private of(s: DrawnShape): Felt | undefined {
+    const known = cache.get(s);
+    if (known || !this.stage.machine) return known;
+    const { position, triangles } = this.stage.machine.picture.mesh;
+    const positions = position.slice(3 * s.vertex[0], 3 * (s.vertex[0] + s.vertex[1]));
+    const indices = triangles.slice(s.triangle[0], s.triangle[0] + s.triangle[1]).map((i) => i - s.vertex[0]);
+    const felt: Felt = { positions, indices, features: undefined };
+    cache.set(s, felt);
+    void exploreWorker().ask({ type: 'features', positions, indices }, 'features').then((r) => (felt.features = r.features));
+    return felt;
   }
 
   /** What of the given bodies is under a place on the canvas (CSS pixels). */
@@ -51,7 +60,7 @@ export class Feeler {
     machine.picture.shapes.forEach((s, index) => {
       // an edge behind the face under the pointer is not meant
       if (!bodies.has(s.body) || !machine.shows(s.body) || (under && under.index !== index)) return;
-      const f = this.of(s);
+      const f = this.of(s)?.features;
       if (!f || f.edges.reduce((n, e) => n + e.line.length, 0) > 3 * MOST) return;
       const m = machine.matrix(s.body);
       const screen = (line: readonly number[], k: number): [number, number] => this.stage.onScreen(p.set(line[k]!, line[k + 1]!, line[k + 2]!).applyMatrix4(m));
@@ -90,13 +99,13 @@ export class Feeler {
     });
     if (best || !under) return best;
     const s = machine.picture.shapes[under.index]!;
-    const f = this.of(s);
+    const felt = this.of(s), f = felt?.features;
     const face = f && f.faceOf[under.triangle];
     const found = face !== undefined && face >= 0 ? f!.faces[face] : undefined;
     if (!f || !found) return undefined;
     const corners: number[] = [];
     f.faceOf.forEach((x2, t) => {
-      if (x2 === face) for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) corners.push(s.positions[3 * s.indices[3 * t + k]! + c]!);
+      if (x2 === face) for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) corners.push(felt!.positions[3 * felt!.indices[3 * t + k]! + c]!);
     });
     return {
       what: 'face', type: found.type, shape: s.name, body: s.body, at: [...found.at], area: found.area, sheet: Float32Array.from(corners), ...(found.axis ? { axis: [...found.axis] as [number, number, number] } : {}),

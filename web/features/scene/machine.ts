@@ -1,6 +1,6 @@
 /**
- * The machine in as many draw calls as it has materials: all solids, all that is seen through, all edges. Two small textures hold the
- * pose of every body and the paint of every shape; playing writes into the first and touches nothing else.
+ * The machine in as many draw calls as it has materials: all solids, all that is seen through, all edges, on one set of corners. A small
+ * texture holds the pose of every body; playing writes into it and touches nothing else. Corners carry their paint.
  */
 import * as THREE from 'three';
 import type { Picture } from '@/workers/protocol';
@@ -8,29 +8,25 @@ import type { Look } from '@/state/view';
 import { GROUND_COLOUR, bodyColour } from './palette';
 
 /** Three texels a body: the rows of its pose. The first body is the ground. */
-const POSE_TEXELS = 3;
-/** Two texels a shape: colour and mark; how much is seen of it (0 hidden, 1 solid). */
-const PAINT_TEXELS = 2;
-/** Texels in a row, a multiple of both. */
+const TEXELS = 3;
+/** Texels in a row, a multiple of that. */
 const ROW = 1536;
 
 const CODE = /* glsl */ `
-  attribute vec2 owner;
+  attribute vec2 body;
+  attribute vec4 paint;
   uniform sampler2D poses;
-  uniform sampler2D paints;
-  varying vec4 paint;
+  varying vec3 ink;
+  varying float marked;
   varying float seen;
-  vec4 texel(sampler2D s, int t) { return texelFetch(s, ivec2(t % ${ROW}, t / ${ROW}), 0); }
-  mat4 poseOf(float i) {
-    int t = int(i) * ${POSE_TEXELS};
-    vec4 a = texel(poses, t), b = texel(poses, t + 1), c = texel(poses, t + 2);
-    return mat4(a.x, b.x, c.x, 0.0, a.y, b.y, c.y, 0.0, a.z, b.z, c.z, 0.0, a.w, b.w, c.w, 1.0);
-  }
   mat4 take() {
-    int t = int(owner.y) * ${PAINT_TEXELS};
-    paint = texel(paints, t);
-    seen = texel(paints, t + 1).x;
-    return poseOf(owner.x);
+    ivec2 t = ivec2(body);
+    vec4 a = texelFetch(poses, t, 0), b = texelFetch(poses, t + ivec2(1, 0), 0), c = texelFetch(poses, t + ivec2(2, 0), 0);
+    ink = paint.rgb * paint.rgb;
+    float state = paint.a * 255.0;
+    marked = step(127.5, state);
+    seen = (state - 128.0 * marked) / 127.0;
+    return mat4(a.x, b.x, c.x, 0.0, a.y, b.y, c.y, 0.0, a.z, b.z, c.z, 0.0, a.w, b.w, c.w, 1.0);
   }
 `;
 
@@ -38,28 +34,38 @@ const CODE = /* glsl */ `
 type Part = 'solid' | 'clear' | 'edge' | 'stroke';
 
 const COLOUR: Record<Part, string> = {
-  solid: 'if (seen < 0.99) discard; vec4 diffuseColor = vec4(mix(paint.rgb, paint.rgb * 1.25 + vec3(0.05, 0.01, 0.0), paint.a), 1.0);',
-  clear: 'if (seen < 0.01 || seen > 0.99) discard; vec4 diffuseColor = vec4(mix(paint.rgb, paint.rgb * 1.25 + vec3(0.05, 0.01, 0.0), paint.a), seen);',
-  edge: 'if (seen < 0.01) discard; vec4 diffuseColor = vec4(mix(paint.rgb * 0.42, vec3(0.58, 0.056, 0.011), paint.a), 1.0);',
-  stroke: 'if (seen < 0.01) discard; vec4 diffuseColor = vec4(mix(paint.rgb, vec3(0.58, 0.056, 0.011), paint.a), 1.0);',
+  solid: 'if (seen < 0.99) discard; vec4 diffuseColor = vec4(mix(ink, ink * 1.25 + vec3(0.05, 0.01, 0.0), marked) * lit, 1.0);',
+  clear: 'if (seen < 0.01 || seen > 0.99) discard; vec4 diffuseColor = vec4(mix(ink, ink * 1.25 + vec3(0.05, 0.01, 0.0), marked) * lit, seen);',
+  edge: 'if (seen < 0.01) discard; vec4 diffuseColor = vec4(mix(ink * 0.42, vec3(0.58, 0.056, 0.011), marked), 1.0);',
+  stroke: 'if (seen < 0.01) discard; vec4 diffuseColor = vec4(mix(ink, vec3(0.58, 0.056, 0.011), marked), 1.0);',
 };
 /** Where a cut opens a solid its inside is hatched, as on a drawing. */
-const HATCH = 'if (!gl_FrontFacing && seen > 0.99) { float h = mod(gl_FragCoord.x + gl_FragCoord.y, 9.0); gl_FragColor = vec4(mix(paint.rgb * 0.75 + 0.12, paint.rgb * 0.3, step(7.3, h)), 1.0); }';
+const HATCH = 'if (!gl_FrontFacing && seen > 0.99) { float h = mod(gl_FragCoord.x + gl_FragCoord.y, 9.0); gl_FragColor = vec4(mix(ink * 0.75 + 0.12, ink * 0.3, step(7.3, h)), 1.0); }';
 
-export interface Textures {
-  poses: { value: THREE.DataTexture };
-  paints: { value: THREE.DataTexture };
-}
+type Poses = { value: THREE.DataTexture };
 
-/** Makes a material take poses and paints from the textures. */
-export function posed<T extends THREE.Material>(material: T, textures: Textures, part: Part): T {
+/** Light from above, a sun over the left shoulder and a weak fill; worked out at the corners, which costs far less than at every pixel. */
+const LIGHT = /* glsl */ `
+  uniform mat3 upright;
+  varying vec3 lit;
+  vec3 lightOn(vec3 n) {
+    vec3 m = transpose(upright) * n;
+    vec3 sky = mix(vec3(0.623, 0.578, 0.479), vec3(1.0), 0.5 * m.z + 0.5) * 2.3;
+    float sun = max(0.0, dot(m, vec3(-0.2673, -0.5345, 0.8018))), side = max(0.0, dot(m, vec3(0.8165, 0.4082, 0.4082)));
+    return (sky + sun * 2.1 * vec3(1.0, 0.955, 0.871) + side * 0.7 * vec3(0.855, 0.905, 1.0)) / 3.14159;
+  }
+`;
+/** The turn of the drawing with z up into the one with another axis up. */
+export const upright = { value: new THREE.Matrix3() };
+
+/** Makes a material take poses from the texture and its paint from the corners. */
+export function posed<T extends THREE.Material>(material: T, poses: Poses, part: Part): T {
   const lit = part === 'solid' || part === 'clear';
   material.onBeforeCompile = (shader) => {
-    Object.assign(shader.uniforms, textures);
-    shader.vertexShader = CODE + shader.vertexShader
-      .replace('#include <beginnormal_vertex>', 'mat4 pose = take(); vec3 objectNormal = mat3(pose) * normal;')
-      .replace('#include <begin_vertex>', `${lit ? '' : 'mat4 pose = take();'} vec3 transformed = (pose * vec4(position, 1.0)).xyz;`);
-    shader.fragmentShader = `varying vec4 paint;\nvarying float seen;\n${shader.fragmentShader}`.replace('vec4 diffuseColor = vec4( diffuse, opacity );', COLOUR[part]);
+    Object.assign(shader.uniforms, { poses, upright });
+    shader.vertexShader = (lit ? CODE + LIGHT : CODE) + shader.vertexShader
+      .replace('#include <begin_vertex>', `mat4 pose = take(); ${lit ? 'lit = lightOn(mat3(pose) * normal);' : ''} vec3 transformed = (pose * vec4(position, 1.0)).xyz;`);
+    shader.fragmentShader = `varying vec3 ink;\nvarying float marked;\nvarying float seen;\n${lit ? 'varying vec3 lit;\n' : ''}${shader.fragmentShader}`.replace('vec4 diffuseColor = vec4( diffuse, opacity );', COLOUR[part]);
     if (part === 'solid') shader.fragmentShader = shader.fragmentShader.replace('#include <dithering_fragment>', `#include <dithering_fragment>\n${HATCH}`);
   };
   material.customProgramCacheKey = () => part;
@@ -72,58 +78,38 @@ export const unbounded = <T extends THREE.Object3D>(object: T): T => {
   return object;
 };
 
-function dataTexture(texels: number): THREE.DataTexture {
-  const rows = Math.max(1, Math.ceil(texels / ROW));
-  return new THREE.DataTexture(new Float32Array(4 * ROW * rows), ROW, rows, THREE.RGBAFormat, THREE.FloatType);
-}
-
-/** Edges found once for a mesh; a mesh that an edit leaves as it is keeps them. */
-interface Known {
-  positions: Float32Array;
-  edges: Float32Array;
-}
-const same = (a: Float32Array, b: Float32Array): boolean => {
-  if (a.length !== b.length) return false;
-  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
-  return true;
-};
-let known = new Map<string, Known>();
-function edgesOf(name: string, geometry: THREE.BufferGeometry, positions: Float32Array, keep: Map<string, Known>): Float32Array {
-  const before = known.get(name);
-  if (before && same(before.positions, positions)) {
-    keep.set(name, before);
-    return before.edges;
-  }
-  const found = new THREE.EdgesGeometry(geometry, 35);
-  const edges = found.getAttribute('position').array as Float32Array;
-  found.dispose();
-  keep.set(name, { positions, edges });
-  return edges;
-}
-
 export interface SolidMesh {
+  /** Its own triangles on the corners of all. */
   geometry: THREE.BufferGeometry;
+  box: THREE.Box3;
   body: number;
   name: string;
 }
 
+/** Texel at which a body's pose begins. */
+export const texelOf = (body: number): [number, number] => [(TEXELS * (body + 1)) % ROW, Math.floor((TEXELS * (body + 1)) / ROW)];
+
 export class Machine {
   readonly group = new THREE.Group();
-  readonly textures: Textures;
+  readonly poses: Poses;
   private readonly matrices: THREE.Matrix4[];
   readonly solids: SolidMesh[] = [];
   private readonly disposables: { dispose(): void }[] = [];
   private clearMesh: THREE.Mesh | undefined;
-  private solidMaterial!: THREE.MeshLambertMaterial;
+  private solidMaterial!: THREE.MeshBasicMaterial;
+  private solidGeometry!: THREE.BufferGeometry;
+  private paints!: Uint8Array;
   private marked: ReadonlySet<number> = new Set();
   private look: Look | undefined;
-  private solidGeometry!: THREE.BufferGeometry;
+  /** Told when bodies are painted anew. */
+  repainted: (() => void) | undefined;
 
   constructor(readonly picture: Picture) {
     const n = picture.bodies.length + 1;
     this.matrices = Array.from({ length: n }, () => new THREE.Matrix4());
-    this.textures = { poses: { value: dataTexture(POSE_TEXELS * n) }, paints: { value: dataTexture(PAINT_TEXELS * (picture.shapes.length + n)) } };
-    this.disposables.push(this.textures.poses.value, this.textures.paints.value);
+    const rows = Math.ceil((TEXELS * n) / ROW);
+    this.poses = { value: new THREE.DataTexture(new Float32Array(4 * ROW * rows), ROW, rows, THREE.RGBAFormat, THREE.FloatType) };
+    this.disposables.push(this.poses.value);
     this.write(0);
     this.build();
     this.paint();
@@ -131,60 +117,44 @@ export class Machine {
   }
 
   private build(): void {
-    const { shapes } = this.picture;
-    let vertices = 0, triangles = 0, ends = 0;
-    const edges: Float32Array[] = [];
-    const keep = new Map<string, Known>();
+    const { shapes, mesh } = this.picture;
+    const vertices = mesh.position.length / 3;
+    const body = new Uint16Array(2 * vertices);
+    this.paints = new Uint8Array(4 * vertices);
+    const position = new THREE.BufferAttribute(mesh.position, 3);
     for (const s of shapes) {
-      vertices += s.positions.length / 3;
-      triangles += s.indices.length;
+      const [x, y] = texelOf(s.body), [from, count] = s.vertex;
+      const box = new THREE.Box3();
+      for (let k = from; k < from + count; k++) {
+        body[2 * k] = x;
+        body[2 * k + 1] = y;
+        box.expandByPoint(this.p.fromArray(mesh.position, 3 * k));
+      }
       const own = new THREE.BufferGeometry();
-      own.setAttribute('position', new THREE.BufferAttribute(s.positions, 3));
-      own.setIndex(new THREE.BufferAttribute(s.indices, 1));
-      this.solids.push({ geometry: own, body: s.body, name: s.name });
-      const list = edgesOf(s.name, own, s.positions, keep);
-      edges.push(list);
-      ends += list.length / 3;
+      own.setAttribute('position', position);
+      own.setIndex(new THREE.BufferAttribute(mesh.triangles.subarray(s.triangle[0], s.triangle[0] + s.triangle[1]), 1));
+      own.boundingBox = box;
+      own.boundingSphere = box.getBoundingSphere(new THREE.Sphere());
+      this.solids.push({ geometry: own, box, body: s.body, name: s.name });
     }
-    known = keep;
-    const position = new Float32Array(3 * vertices), normal = new Float32Array(3 * vertices), owner = new Float32Array(2 * vertices);
-    const index = new Uint32Array(triangles);
-    const edgePosition = new Float32Array(3 * ends), edgeOwner = new Float32Array(2 * ends);
-    let v = 0, t = 0, e = 0;
-    shapes.forEach((s, i) => {
-      position.set(s.positions, 3 * v);
-      normal.set(s.normals, 3 * v);
-      const count = s.positions.length / 3;
-      for (let k = 0; k < count; k++) {
-        owner[2 * (v + k)] = s.body + 1;
-        owner[2 * (v + k) + 1] = i;
-      }
-      for (let k = 0; k < s.indices.length; k++) index[t + k] = s.indices[k]! + v;
-      edgePosition.set(edges[i]!, 3 * e);
-      for (let k = 0; k < edges[i]!.length / 3; k++, e++) {
-        edgeOwner[2 * e] = s.body + 1;
-        edgeOwner[2 * e + 1] = i;
-      }
-      v += count;
-      t += s.indices.length;
-    });
-    const solid = (this.solidGeometry = new THREE.BufferGeometry());
-    solid.setAttribute('position', new THREE.BufferAttribute(position, 3));
-    solid.setAttribute('normal', new THREE.BufferAttribute(normal, 3));
-    solid.setAttribute('owner', new THREE.BufferAttribute(owner, 2));
-    solid.setIndex(new THREE.BufferAttribute(index, 1));
-    const lines = new THREE.BufferGeometry();
-    lines.setAttribute('position', new THREE.BufferAttribute(edgePosition, 3));
-    lines.setAttribute('owner', new THREE.BufferAttribute(edgeOwner, 2));
-    const face = (this.solidMaterial = posed(new THREE.MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }), this.textures, 'solid'));
-    const edge = posed(new THREE.LineBasicMaterial(), this.textures, 'edge');
-    this.disposables.push(solid, lines, face, edge);
+    const corners = { position, normal: new THREE.BufferAttribute(mesh.normal, 3), body: new THREE.BufferAttribute(body, 2), paint: new THREE.BufferAttribute(this.paints, 4, true) };
+    const on = (index: Uint32Array) => {
+      const g = new THREE.BufferGeometry();
+      for (const [name, attribute] of Object.entries(corners)) g.setAttribute(name, attribute);
+      g.setIndex(new THREE.BufferAttribute(index, 1));
+      this.disposables.push(g);
+      return g;
+    };
+    const solid = (this.solidGeometry = on(mesh.triangles)), lines = on(mesh.edge);
+    const face = (this.solidMaterial = posed(new THREE.MeshBasicMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }), this.poses, 'solid'));
+    const edge = posed(new THREE.LineBasicMaterial(), this.poses, 'edge');
+    this.disposables.push(face, edge);
     this.group.add(unbounded(new THREE.Mesh(solid, face)), unbounded(new THREE.LineSegments(lines, edge)));
   }
 
   private write(i: number): void {
-    const e = this.matrices[i]!.elements, data = this.textures.poses.value.image.data as Float32Array;
-    for (let r = 0; r < 3; r++) for (let c = 0; c < 4; c++) data[4 * (POSE_TEXELS * i + r) + c] = e[4 * c + r]!;
+    const e = this.matrices[i]!.elements, data = this.poses.value.image.data as Float32Array;
+    for (let r = 0; r < 3; r++) for (let c = 0; c < 4; c++) data[4 * (TEXELS * i + r) + c] = e[4 * c + r]!;
   }
 
   private readonly p = new THREE.Vector3();
@@ -200,7 +170,7 @@ export class Machine {
       this.matrices[i]!.compose(this.p, this.q, this.one);
       this.write(i);
     }
-    this.textures.poses.value.needsUpdate = true;
+    this.poses.value.needsUpdate = true;
   }
 
   /** Pose of a body; −1 is the ground. */
@@ -208,13 +178,9 @@ export class Machine {
     return this.matrices[body < 0 || body >= this.picture.bodies.length ? 0 : body + 1]!;
   }
 
-  /** Slot of a body's own paint, for what is drawn of it besides its shapes. */
-  slotOf(body: number): number {
-    return this.picture.shapes.length + body + 1;
-  }
-
   /** Marks bodies as selected. */
   mark(selected: ReadonlySet<number>): void {
+    if (selected.size === 0 && this.marked.size === 0) return;
     this.marked = selected;
     this.paint();
   }
@@ -225,31 +191,39 @@ export class Machine {
     this.paint();
   }
 
+  private readonly colour = new THREE.Color();
+  /** Four bytes of paint: the roots of linear red, green and blue; how much is seen (0 to 127), and 128 when marked. */
+  paintOf(body: number, own: string | undefined, seen: number): [number, number, number, number] {
+    const c = this.colour.set(own ?? (body < 0 ? GROUND_COLOUR : (this.picture.colours[body] ?? bodyColour(body))));
+    const root = (x: number) => Math.round(255 * Math.sqrt(x));
+    return [root(c.r), root(c.g), root(c.b), Math.round(127 * seen) + (this.marked.has(body) ? 128 : 0)];
+  }
+
   private paint(): void {
     const { picture, look } = this;
-    const data = this.textures.paints.value.image.data as Float32Array;
-    const colour = new THREE.Color();
-    const name = (body: number) => picture.bodies[body] ?? '';
-    const seen = (body: number) => (look?.hidden.includes(name(body)) ? 0 : look?.clear.includes(name(body)) ? 0.28 : 1);
     let clear = false;
-    const put = (slot: number, body: number, own: string | undefined, alpha: number) => {
-      colour.set(own ?? (body < 0 ? GROUND_COLOUR : (picture.colours[body] ?? bodyColour(body))));
-      data.set([colour.r, colour.g, colour.b, this.marked.has(body) ? 1 : 0, alpha], 4 * PAINT_TEXELS * slot);
-      clear ||= alpha > 0 && alpha < 1;
-    };
-    picture.shapes.forEach((s, i) => put(i, s.body, s.colour, look?.style === 'skeleton' ? 0 : seen(s.body)));
-    for (let b = -1; b < picture.bodies.length; b++) put(this.slotOf(b), b, undefined, seen(b) > 0 ? 1 : 0);
-    this.textures.paints.value.needsUpdate = true;
-    this.solidMaterial.side = look?.cut ? THREE.DoubleSide : THREE.FrontSide;
-    this.solidMaterial.needsUpdate = true;
+    for (const s of picture.shapes) {
+      const name = picture.bodies[s.body] ?? '';
+      const seen = look?.style === 'skeleton' || look?.hidden.includes(name) ? 0 : look?.clear.includes(name) ? 0.28 : 1;
+      clear ||= seen > 0 && seen < 1;
+      const paint = this.paintOf(s.body, s.colour, seen);
+      for (let k = s.vertex[0]; k < s.vertex[0] + s.vertex[1]; k++) this.paints.set(paint, 4 * k);
+    }
+    this.solidGeometry.getAttribute('paint').needsUpdate = true;
+    const side = look?.cut ? THREE.DoubleSide : THREE.FrontSide;
+    if (side !== this.solidMaterial.side) {
+      this.solidMaterial.side = side;
+      this.solidMaterial.needsUpdate = true;
+    }
     if (clear && !this.clearMesh) {
-      const material = posed(new THREE.MeshLambertMaterial({ transparent: true, depthWrite: false }), this.textures, 'clear');
+      const material = posed(new THREE.MeshBasicMaterial({ transparent: true, depthWrite: false }), this.poses, 'clear');
       this.disposables.push(material);
       this.clearMesh = unbounded(new THREE.Mesh(this.solidGeometry, material));
       this.clearMesh.renderOrder = 1;
       this.group.add(this.clearMesh);
     }
     if (this.clearMesh) this.clearMesh.visible = clear;
+    this.repainted?.();
   }
 
   /** Whether a body is drawn at all. */
@@ -274,13 +248,9 @@ export class Machine {
   /** Box round the machine in its present posture, m. */
   bounds(): THREE.Box3 {
     const box = new THREE.Box3();
-    for (const s of this.solids) {
-      if (!this.shows(s.body)) continue;
-      const own = s.geometry.boundingBox ?? (s.geometry.computeBoundingBox(), s.geometry.boundingBox!);
-      box.union(own.clone().applyMatrix4(this.matrix(s.body)));
-    }
-    for (const p of this.picture.points) box.expandByPoint(new THREE.Vector3(...p.at).applyMatrix4(this.matrix(p.body)));
-    for (const j of this.picture.joints) box.expandByPoint(new THREE.Vector3(...j.place.at).applyMatrix4(this.matrix(j.place.body)));
+    for (const s of this.solids) if (this.shows(s.body)) box.union(s.box.clone().applyMatrix4(this.matrix(s.body)));
+    for (const p of this.picture.points) box.expandByPoint(this.p.set(...p.at).applyMatrix4(this.matrix(p.body)));
+    for (const j of this.picture.joints) box.expandByPoint(this.p.set(...j.place.at).applyMatrix4(this.matrix(j.place.body)));
     return box;
   }
 

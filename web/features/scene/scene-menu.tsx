@@ -6,7 +6,7 @@ import { addOffer, removeElement, toggleOff } from '@/state/elements';
 import { offersFor } from '@/state/offers';
 import { useShown } from '@/state/shown';
 import { isolate, look, showAll, toggleClear, toggleHidden, useView } from '@/state/view';
-import { MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
+import { MenuItem, MenuLabel, MenuRule } from '@/ui/menu-parts';
 
 /** What can be done with what was clicked with the right button. */
 export function SceneMenu({ x, y, on, onClose }: { x: number; y: number; on: Selected | undefined; onClose: () => void }) {

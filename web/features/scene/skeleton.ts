@@ -5,7 +5,7 @@
 import * as THREE from 'three';
 import { type Stroke, kindsOf } from '@vim-pivot/core/page';
 import type { Side } from '@/workers/protocol';
-import { type Machine, posed, unbounded } from './machine';
+import { type Machine, posed, texelOf, unbounded } from './machine';
 
 const SIDES = 5;
 type Line = THREE.Vector3[];
@@ -31,6 +31,7 @@ export class Skeleton {
   private readonly disposables: { dispose(): void }[] = [];
   private readonly segments: { body: number; a: THREE.Vector3; b: THREE.Vector3 }[] = [];
   private readonly positions: number[] = [];
+  /** The body each corner belongs to. */
   private readonly owners: number[] = [];
   private readonly indices: number[] = [];
   private readonly size: number;
@@ -44,9 +45,17 @@ export class Skeleton {
     this.joints();
     const geometry = new THREE.BufferGeometry();
     geometry.setAttribute('position', new THREE.Float32BufferAttribute(this.positions, 3));
-    geometry.setAttribute('owner', new THREE.Float32BufferAttribute(this.owners, 2));
+    geometry.setAttribute('body', new THREE.BufferAttribute(Uint16Array.from(this.owners.flatMap(texelOf)), 2));
+    const paints = new THREE.BufferAttribute(new Uint8Array(4 * this.owners.length), 4, true);
+    geometry.setAttribute('paint', paints);
+    const repaint = () => {
+      this.owners.forEach((b, k) => (paints.array as Uint8Array).set(machine.paintOf(b, undefined, machine.shows(b) ? 1 : 0), 4 * k));
+      paints.needsUpdate = true;
+    };
+    repaint();
+    machine.repainted = repaint;
     geometry.setIndex(this.indices);
-    const material = posed(new THREE.MeshBasicMaterial(), machine.textures, 'stroke');
+    const material = posed(new THREE.MeshBasicMaterial(), machine.poses, 'stroke');
     this.disposables.push(geometry, material);
     this.group.add(unbounded(new THREE.Mesh(geometry, material)));
   }
@@ -67,7 +76,7 @@ export class Skeleton {
           const w = (2 * Math.PI * i) / SIDES;
           p.copy(end).addScaledVector(u, radius * Math.cos(w)).addScaledVector(v, radius * Math.sin(w));
           this.positions.push(p.x, p.y, p.z);
-          this.owners.push(body + 1, this.machine.slotOf(body));
+          this.owners.push(body);
         }
       }
       for (let i = 0; i < SIDES; i++) {
@@ -150,6 +159,7 @@ export class Skeleton {
   }
 
   dispose(): void {
+    this.machine.repainted = undefined;
     for (const d of this.disposables) d.dispose();
   }
 }

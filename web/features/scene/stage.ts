@@ -3,7 +3,7 @@ import * as THREE from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import type { Look } from '@/state/view';
 import type { Picture } from '@/workers/protocol';
-import { Machine } from './machine';
+import { Machine, upright } from './machine';
 import type { Skeleton } from './skeleton';
 import { type Ink, Symbols } from './symbols';
 
@@ -68,16 +68,8 @@ export class Stage {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: !softwareRendered(), alpha: true });
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
     this.camera.position.set(...FROM.iso);
-    const sun = new THREE.DirectionalLight('#fffaf0', 2.1);
-    sun.position.set(-1, -2, 3);
-    const fill = new THREE.DirectionalLight('#eef3ff', 0.7);
-    fill.position.set(2, 1, 1);
-    this.lights.add(new THREE.HemisphereLight('#ffffff', '#cfc8b8', 2.3), sun, fill);
-    this.lights.children[0]!.position.set(0, 0, 1);
-    this.scene.add(this.lights);
     this.controls = this.control();
   }
-  private readonly lights = new THREE.Group();
 
   private control(): OrbitControls {
     this.camera.up.copy(UPRIGHT[this.up]([0, 0, 1]));
@@ -228,7 +220,8 @@ export class Stage {
   erect(up: Up): void {
     if (up === this.up) return;
     this.up = up;
-    this.lights.quaternion.setFromUnitVectors(new THREE.Vector3(0, 0, 1), UPRIGHT[up]([0, 0, 1]));
+    const column = (k: number) => UPRIGHT[up]([k === 0 ? 1 : 0, k === 1 ? 1 : 0, k === 2 ? 1 : 0]);
+    upright.value.setFromMatrix4(new THREE.Matrix4().makeBasis(column(0), column(1), column(2)));
     for (const c of [this.parallel, this.perspective]) c.up.copy(UPRIGHT[up]([0, 0, 1]));
     // the controls learn of the axis only when they are made
     const { target } = this.controls;

@@ -16,6 +16,7 @@ export interface Ink {
   calm: string;
 }
 
+const MOST_POINTS = 300;
 const COIL_TURNS = 9;
 const COIL_POINTS = COIL_TURNS * 12 + 5;
 const ARC_POINTS = 28;
@@ -51,7 +52,8 @@ export class Symbols {
   ) {
     const { picture } = machine;
     if (!skeleton) {
-      this.pins(picture.points.map((p) => ({ body: p.body, at: p.at })), ink.ink, 6);
+      // hundreds of them would be a clutter; what is picked is ringed all the same
+      if (picture.points.length <= MOST_POINTS) this.pins(picture.points.map((p) => ({ body: p.body, at: p.at })), ink.ink, 6);
       this.pins(picture.joints.filter((j) => !j.driven).map((j) => j.place), ink.ink, 11);
       this.pins(picture.joints.filter((j) => j.driven).map((j) => j.place), ink.accent, 15);
     }

@@ -14,6 +14,7 @@ import { ProjectMenu } from '../projects/project-menu';
 import { RunBar } from '../runs/run-bar';
 import { Segmented } from '@/ui/segmented';
 import { useMotion } from '@/state/motion';
+import { forgetPlaces, usePlaces } from '@/state/places';
 import { openLine, useLine } from '@/state/line';
 import { Mobility } from './mobility';
 
@@ -55,6 +56,7 @@ export function Workbench() {
       else if (e.key === '/' && !typing) openLine(true);
       else if (e.key === 'Escape' && !typing) {
         if (useRuns.getState().running) cancelRun();
+        else if (usePlaces.getState().picked.length > 0) forgetPlaces();
         else select(undefined);
       } else if (e.key === ' ' && !typing && !(e.target instanceof HTMLButtonElement)) togglePlay();
       else return;

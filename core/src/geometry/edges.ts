@@ -1,0 +1,45 @@
+/** Sharp edges of a mesh, for drawing it: borders, and sides where the surface bends by more than 35°. */
+
+const SHARP = 0.8191520442889918;
+
+/** @param positions three numbers a vertex @param indices three a triangle @returns pairs of vertices */
+export function sharpEdges(positions: Float32Array, indices: Uint32Array): Uint32Array {
+  const count = positions.length / 3;
+  // vertices at one place are one
+  let size = 0;
+  for (const x of positions) size = Math.max(size, Math.abs(x));
+  const cell = 1e6 / (size || 1);
+  const at = new Map<string, number>();
+  const one = new Uint32Array(count);
+  for (let i = 0; i < count; i++) {
+    const key = `${Math.round(positions[3 * i]! * cell)},${Math.round(positions[3 * i + 1]! * cell)},${Math.round(positions[3 * i + 2]! * cell)}`;
+    const known = at.get(key);
+    if (known === undefined) at.set(key, i);
+    one[i] = known ?? i;
+  }
+  const normals = new Float64Array(indices.length);
+  const open = new Map<number, number>();
+  const out: number[] = [];
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [indices[t]!, indices[t + 1]!, indices[t + 2]!];
+    const ux = positions[3 * b]! - positions[3 * a]!, uy = positions[3 * b + 1]! - positions[3 * a + 1]!, uz = positions[3 * b + 2]! - positions[3 * a + 2]!;
+    const vx = positions[3 * c]! - positions[3 * a]!, vy = positions[3 * c + 1]! - positions[3 * a + 1]!, vz = positions[3 * c + 2]! - positions[3 * a + 2]!;
+    const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx, l = Math.sqrt(nx * nx + ny * ny + nz * nz);
+    if (one[a] === one[b] || one[b] === one[c] || one[c] === one[a] || l === 0) continue;
+    normals[t] = nx / l;
+    normals[t + 1] = ny / l;
+    normals[t + 2] = nz / l;
+    for (let k = 0; k < 3; k++) {
+      const p = one[indices[t + k]!]!, q = one[indices[t + ((k + 1) % 3)]!]!;
+      const key = Math.min(p, q) * count + Math.max(p, q);
+      const mate = open.get(key);
+      if (mate === undefined) open.set(key, t);
+      else {
+        open.delete(key);
+        if (normals[t]! * normals[mate]! + normals[t + 1]! * normals[mate + 1]! + normals[t + 2]! * normals[mate + 2]! <= SHARP) out.push(p, q);
+      }
+    }
+  }
+  for (const key of open.keys()) out.push(Math.floor(key / count), key % count);
+  return Uint32Array.from(out);
+}

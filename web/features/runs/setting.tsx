@@ -1,0 +1,37 @@
+'use client';
+import { useState } from 'react';
+import type { Model } from '@vim-pivot/core/page';
+import { edit } from '@/state/document';
+import { useFault } from '@/ui/value-input';
+
+/** One of the run's settings, as a formula. */
+export function Setting({ model, field, label, width }: { model: Model; field: 'until' | 'every' | 'accuracy'; label: string; width: string }) {
+  const [draft, setDraft] = useState<string>();
+  const fault = useFault(`$.run.${field}`);
+  const commit = () => {
+    if (draft !== undefined && draft !== String(model.run[field])) {
+      const plain = /^[\d.]+(e-?\d+)?$/i.test(draft.trim());
+      edit(label, (m) => {
+        m.run[field] = plain ? (field === 'accuracy' ? Number(draft) : `${draft.trim()} s`) : draft.trim();
+      });
+    }
+    setDraft(undefined);
+  };
+  return (
+    <input
+      aria-label={label}
+      aria-invalid={!!fault}
+      title={fault ?? label}
+      spellCheck={false}
+      value={draft ?? String(model.run[field])}
+      onFocus={(e) => e.currentTarget.select()}
+      onChange={(e) => setDraft(e.target.value)}
+      onBlur={commit}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') e.currentTarget.blur();
+        e.stopPropagation();
+      }}
+      className={`${width} rounded-md border bg-sheet px-2 py-1 font-mono text-xs ${fault ? 'border-warn bg-warn-soft' : 'border-line'}`}
+    />
+  );
+}

@@ -1,0 +1,52 @@
+/** A project as one file: out and in again the same; damaged and hostile files end in words. */
+import { strToU8, zipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { Refusal, complete, recordLayout, build } from '@vim-pivot/core';
+import sortingGate from '../../examples/sorting-gate.pivot.json';
+import { type PackedRun, pack, unpack } from '../workers/archive';
+
+const model = complete(sortingGate as object);
+const { width } = recordLayout(build(model).mechanism!);
+const run = (number: number): PackedRun => ({ number, made: 1, model, until: 4, reached: 4, records: 3, status: 'done', seconds: 0.2, diagnoses: [], data: Float64Array.from({ length: 3 * width }, (_, i) => Math.sin(i + number) * 1e3 ** (i % 3)) });
+const words = (bytes: Uint8Array) => {
+  try {
+    unpack(bytes);
+  } catch (e) {
+    if (e instanceof Refusal) return e.message;
+    throw e;
+  }
+  return 'opened';
+};
+
+describe('project files', () => {
+  it('come back the same, to the last bit of every state', () => {
+    const back = unpack(pack({ model, runs: [run(1), run(2)], geometry: [{ id: 'ab'.repeat(8), data: Uint8Array.of(1, 2, 3) }] }));
+    expect(back.model).toEqual(model);
+    expect(back.runs.map((r) => r.number)).toEqual([1, 2]);
+    expect(Array.from(back.runs[1]!.data)).toEqual(Array.from(run(2).data));
+    expect(back.geometry).toEqual([{ id: 'ab'.repeat(8), data: Uint8Array.of(1, 2, 3) }]);
+    expect(back.left).toEqual([]);
+  });
+  it('refuse what is no zip, is cut short, or holds no model', () => {
+    const whole = pack({ model, runs: [run(1)], geometry: [] });
+    expect(words(strToU8('hello'))).toMatch(/not a whole project file/);
+    expect(words(whole.subarray(0, whole.length - 40))).toMatch(/not a whole project file/);
+    expect(words(zipSync({ 'other.txt': strToU8('x') }))).toMatch(/holds no model/);
+    expect(words(zipSync({ 'model.pivot.json': strToU8('{"format":"vim-pivot-model","version":99}') }))).toMatch(/version 99/);
+  });
+  it('leave out names that are not expected, such as ways out of the archive, and runs that do not fit their model', () => {
+    const text = pack({ model, runs: [], geometry: [] });
+    void text;
+    const bytes = zipSync({ 'model.pivot.json': strToU8(JSON.stringify(sortingGate)), '../../etc/passwd': strToU8('x'), 'runs/1.json': strToU8(JSON.stringify({ ...run(1), data: undefined, records: 5 })), 'runs/1.f64': new Uint8Array(8 * width) });
+    const back = unpack(bytes);
+    expect(back.runs).toEqual([]);
+    expect(back.left.sort()).toEqual(['../../etc/passwd', 'run 1']);
+  });
+  it('refuse a claim of too much before anything is unpacked', () => {
+    const bytes = zipSync({ 'model.pivot.json': strToU8(JSON.stringify(sortingGate)), 'runs/1.f64': new Uint8Array(16) }, { level: 0 });
+    // the size in the directory is made 2 GB
+    const view = new DataView(bytes.buffer, bytes.byteOffset);
+    for (let i = 0; i + 46 < bytes.length; i++) if (view.getUint32(i, true) === 0x02014b50 && view.getUint16(i + 28, true) === 'runs/1.f64'.length) view.setUint32(i + 24, 2e9, true);
+    expect(words(bytes)).toMatch(/more than 1.5 GB/);
+  });
+});
