@@ -9,7 +9,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { check, runModel } from '../core/src';
+import { assemble, build, check, pull, runModel } from '../core/src';
 import { readModel } from '../core/src/model/file';
 import { A, C, D, E3, E5, type Row } from '../core/src/solve/dop853-coefficients';
 import { fourBars } from '../core/test/benchmarks';
@@ -97,6 +97,13 @@ put('spatial double pendulum, 5 s', `${pendulum.toFixed(1)} ms`);
 const gate = readModel(readFileSync('examples/sorting-gate.pivot.json', 'utf8'));
 put('sorting gate, 4 s, recorded every 1 ms', `${median(() => void runModel(gate), 5).toFixed(0)} ms`, '', '', '500 ms in the browser');
 put('check and assemble the sorting gate', `${median(() => void check(gate)).toFixed(1)} ms`, '', '', 'after every edit');
+{
+  // twenty bodies in coupled four-bar loops, a place of one drawn to and fro
+  const m = build(fourBars(10)).mechanism!;
+  m.system.K.load(assemble(m).y);
+  let i = 0;
+  put('dragging a mechanism of 21 bodies, a step of the pointer', `${median(() => pull(m, 0, [0.5, 0, 0], [0.1 * Math.sin(++i), 1, 0]), 30).toFixed(1)} ms`, '', '', '33 ms');
+}
 put('check of 100 bodies', `${median(() => void check(chain(100)), 5).toFixed(0)} ms`, '', '', '100 ms, after every edit');
 const cold = (() => {
   const from = performance.now();
@@ -132,8 +139,8 @@ put('300 coupled four-bar loops (601 bodies), 1 s', `${(loops.ms / 1000).toFixed
 put('memory held by the chain of 1,000 bodies, solver and run', `${Math.max(0, memory).toFixed(0)} MB`, '', `${(long.record / 1e3).toFixed(0)} kB a record`);
 
 if (process.argv.includes('--browser')) {
-  const { browserFigures } = await import('./browser');
-  for (const [what, figure, , , note] of await browserFigures()) put(what!, figure!, '', '', note ?? '');
+  const { browserFigures, largeFigures } = await import('./browser');
+  for (const [what, figure, , ratio, note] of [...(await browserFigures()), ...(await largeFigures())]) put(what!, figure!, '', ratio ?? '', note ?? '');
 }
 
 const cell = (l: Line) => `| ${l.what} | ${l.ours} | ${l.baseline} | ${l.ratio} | ${l.target} |`;

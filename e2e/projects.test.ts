@@ -48,7 +48,7 @@ describe('projects', () => {
     await page.until('the project with its run', async () => /Run 1 done/.test(await page.status()) && (await (await page.find('button', 'Undo')).getAttribute('title')) === 'Nothing to undo');
     await shelf();
     await page.until('two of them', async () => (await page.driver.findElements(By.css('[role=dialog] li'))).length === 2);
-    expect(await page.text('[role=dialog]')).toMatch(/6 bodies, 1 runs/);
+    expect(await page.text('[role=dialog]')).toMatch(/6 bodies, 1 run /);
   });
 
   it('have pictures, can be duplicated and deleted', async () => {

@@ -66,13 +66,31 @@ describe('accessibility', () => {
       await page.click('radio', 'Map');
       await page.until('the graph', async () => (await page.driver.findElements(By.css('.react-flow__node'))).length > 4);
     }],
+    ['Map as a list', async () => {
+      await page.click('radio', 'List');
+      await page.find('button', /^Motor pin/);
+    }],
+    ['View, skeleton', async () => {
+      await page.click('radio', 'Graph');
+      await page.click('radio', 'Scene');
+      await page.click('radio', 'Skeleton');
+      await page.click('button', 'View');
+      await page.find('radio', 'Perspective');
+    }],
+    ['the shelf of projects', async () => {
+      await page.click('button', 'Close View');
+      await page.click('radio', 'Solid');
+      await page.click('button', /^Project Sorting gate/);
+      await page.click('menuitem', /^Projects, examples/);
+      await page.until('the shelf', async () => (await page.driver.findElements(By.css('[role=dialog] li'))).length > 0);
+    }],
     ['the / line', async () => {
+      await page.driver.actions().sendKeys(Key.ESCAPE).perform();
       await page.click('button', /Find or add/);
       await page.until('the line', async () => (await page.driver.findElements(By.css('[role=dialog] input'))).length > 0);
     }],
     ['Readings after a run', async () => {
       await (await page.driver.findElement(By.css('[role=dialog] input'))).sendKeys(Key.ESCAPE);
-      await page.click('radio', 'Scene');
       await page.run();
       await page.click('button', 'Readings');
       await page.driver.sleep(800);

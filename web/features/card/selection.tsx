@@ -62,7 +62,7 @@ function WhereTheyMeet({ model, bodies }: { model: Model; bodies: readonly strin
       <p className="mb-1 text-ink-2">Where do {bodies.join(' and ')} meet?</p>
       <div role="group" aria-label="Points to join them at" className="max-h-56 overflow-auto">
         {points.map((p) => (
-          <button key={p} onClick={() => pickAlso({ family: 'points', name: p })} className="block w-full rounded px-2 py-0.5 text-left hover:bg-accent-soft">
+          <button key={p} onClick={() => pickAlso({ family: 'points', name: p })} className="block min-h-6 w-full rounded px-2 py-0.5 text-left hover:bg-accent-soft">
             At <span className="font-medium">{p}</span> {near(p) === 2 ? <span className="text-calm">on both</span> : near(p) === 1 ? <span className="text-ink-2">on one</span> : ''}
           </button>
         ))}

@@ -25,7 +25,7 @@ export function MapList({ onGraph }: { onGraph: () => void }) {
   const button = (family: Family, name: string, text: React.ReactNode, off = false) => (
     <button
       onClick={(e) => (e.ctrlKey || e.shiftKey || e.metaKey ? pickAlso : select)({ family, name })}
-      className={`block w-full truncate rounded px-2 py-0.5 text-left hover:bg-accent-soft ${picked.some((p) => p.family === family && p.name === name) ? 'bg-accent-soft' : ''} ${off ? 'opacity-50' : ''}`}
+      className={`block min-h-6 w-full truncate rounded px-2 py-0.5 text-left hover:bg-accent-soft ${picked.some((p) => p.family === family && p.name === name) ? 'bg-accent-soft' : ''} ${off ? 'opacity-50' : ''}`}
     >
       {text}
     </button>

@@ -53,7 +53,7 @@ export function ProjectBrowser({ onClose }: { onClose: () => void }) {
               <Picture src={r.picture} />
               <span className="block truncate px-2.5 pt-1.5 text-left font-semibold">{r.name}{r.id === open && <span className="font-normal text-calm"> open</span>}</span>
             </button>
-            <p className="px-2.5 text-xs text-ink-2">{r.model.bodies?.length ?? 0} bodies, {r.runs} runs · {new Date(r.changed).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}</p>
+            <p className="px-2.5 text-xs text-ink-2">{r.model.bodies?.length ?? 0} bodies, {r.runs === 1 ? '1 run' : `${r.runs} runs`} · {new Date(r.changed).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}</p>
             <div className="flex gap-2 px-2 py-1.5">
               <button className="rounded px-1.5 text-ink-2 underline hover:text-ink" onClick={() => void duplicateProject(r.id).then(load)}>Duplicate</button>
               {sure === r.id ? (
