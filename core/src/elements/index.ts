@@ -46,14 +46,24 @@ import { torque } from './loads/torque';
 import { start } from './starts/start';
 import { table } from './tables/table';
 import { box } from './shapes/box';
+import { capsule } from './shapes/capsule';
+import { cone } from './shapes/cone';
 import { cylinder } from './shapes/cylinder';
+import { extrudedProfile } from './shapes/extruded-profile';
+import { gearBlank } from './shapes/gear-blank';
 import { link } from './shapes/link';
 import { plate } from './shapes/plate';
+import { revolvedProfile } from './shapes/revolved-profile';
 import { sphere } from './shapes/sphere';
+import { taperedBar } from './shapes/tapered-bar';
+import { torus } from './shapes/torus';
+import { tube } from './shapes/tube';
+import { wheel } from './shapes/wheel';
+import { wire } from './shapes/wire';
 
 export const KINDS = [
   parameter, table, point, material, body,
-  link, plate, box, cylinder, sphere,
+  link, taperedBar, plate, box, cylinder, tube, cone, sphere, capsule, torus, wheel, gearBlank, extrudedProfile, revolvedProfile, wire,
   revolute, prismatic, cylindrical, spherical, fixed, universal, planar, constantVelocity, screw,
   pointOnLine, pointOnPlane, parallelAxes, perpendicularAxes, sameOrientation, distance, pointOnCurve, cam,
   coupler, gearPair, rack,

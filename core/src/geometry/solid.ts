@@ -27,7 +27,7 @@ const PI = 3.141592653589793;
 /** Facets of a full turn, where nothing else is asked for. */
 const ROUND = 32;
 
-class MeshBuilder {
+export class MeshBuilder {
   private p: number[] = [];
   private n: number[] = [];
   private i: number[] = [];
@@ -113,11 +113,11 @@ function prismMesh(m: MeshBuilder, rim: readonly Rim[], half: number): void {
 }
 
 /** @param key names what the mesh is made from @param draw makes it in its own axes */
-function finish(mass: MassProperties, turn: Mat3, shift: Vec3, key: string, draw: (m: MeshBuilder, round: number) => void): Solid {
+export function finish(mass: MassProperties, turn: Mat3, shift: Vec3, key: string, draw: (m: MeshBuilder, round: number) => void): Solid {
   return { mass: place(mass, turn, shift), mesh: (round = ROUND) => moved(own(`${round} ${key}`, (m) => draw(m, round)), turn, shift) };
 }
 
-const diagonal = (x: number, y: number, z: number): Mat3 => [x, 0, 0, 0, y, 0, 0, 0, z];
+export const diagonal = (x: number, y: number, z: number): Mat3 => [x, 0, 0, 0, y, 0, 0, 0, z];
 
 /** Box, centre and full sizes in m. @param turn columns are the directions of its edges */
 export function box(centre: Vec3, [x, y, z]: Vec3, turn: Mat3 = diagonal(1, 1, 1)): Solid {

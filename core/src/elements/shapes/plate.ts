@@ -1,6 +1,8 @@
 import { refuse } from '../../diagnosis';
-import { type Vec3, cross, dot, fromColumns, norm, scale, sub, unit } from '../../geometry/vector';
+import { type Vec3, cross, dot, fromColumns, norm, sub, unit } from '../../geometry/vector';
+import { circle, polygon } from '../../geometry/outline';
 import { prism } from '../../geometry/solid';
+import { extruded } from '../../geometry/sweeps';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { SHAPE, shape } from './shape';
@@ -19,6 +21,8 @@ export const plate = shape({
   fields: {
     ...SHAPE,
     corners: refs('points', 3, 200, 'Corners', 'Points round the outline, in order, all in one plane.'),
+    holes: refs('points', 1, 200, 'Holes', 'Points round which holes go through; they lie inside the outline.', { optional: true }),
+    bore: quantity(D.length, 'Hole diameter', 'Diameter of the holes.', { range: 'not negative', default: 0 }),
     thickness: quantity(D.length, 'Thickness', 'Thickness of the plate.', { range: 'positive', default: '8 mm' }),
   },
   solid(v, drawing) {
@@ -32,6 +36,11 @@ export const plate = shape({
     const x = unit(sub(corners[1]!, corners[0]!));
     const y = cross(z, x);
     const local = corners.map((c) => [dot(sub(c, corners[0]!), x), dot(sub(c, corners[0]!), y)] as const);
-    return prism(local, v.thickness, fromColumns(x, y, z), scale(corners[0]!, 1));
+    const holes = (v.holes ?? []).map((h) => {
+      const p = sub(drawing.point(h), corners[0]!);
+      return circle([dot(p, x), dot(p, y)], v.bore / 2);
+    });
+    if (holes.length > 0 && v.bore === 0) refuse({ code: 'shape-sizes', message: 'The holes have no diameter.' });
+    return holes.length > 0 ? extruded(polygon(local), holes, v.thickness, fromColumns(x, y, z), corners[0]!) : prism(local, v.thickness, fromColumns(x, y, z), corners[0]!);
   },
 });

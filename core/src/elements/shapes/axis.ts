@@ -1,0 +1,24 @@
+import { refuse } from '../../diagnosis';
+import { type Mat3, type Vec3, norm, sub, triad } from '../../geometry/vector';
+import { ref } from '../../model/fields';
+import type { Drawing } from '../families';
+import { SHAPE } from './shape';
+
+/** Fields of a shape that stands round the line from one point to another. */
+export const ON_AXIS = {
+  ...SHAPE,
+  from: ref('points', 'From', 'Where its axis begins.'),
+  to: ref('points', 'To', 'Where its axis ends.'),
+} as const;
+
+/** Axes (z from point to point), origin and length of such a shape. @throws Refusal when the points are at one place */
+export function axisOf(v: { from: string; to: string }, drawing: Drawing, what: string): { frame: Mat3; origin: Vec3; length: number } {
+  const origin = drawing.point(v.from), along = sub(drawing.point(v.to), origin), length = norm(along);
+  if (length < 1e-9) refuse({ code: 'shape-flat', message: `The ${what} has no length: “${v.from}” and “${v.to}” are the same place.` });
+  return { frame: triad(along), origin, length };
+}
+
+/** @throws Refusal */
+export function inside(smaller: number, larger: number, what: string, than: string): void {
+  if (!(smaller < larger)) refuse({ code: 'shape-sizes', message: `${what} must be smaller than ${than}.` });
+}
