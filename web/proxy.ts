@@ -5,9 +5,11 @@ export function proxy(request: NextRequest): NextResponse {
   const nonce = btoa(crypto.randomUUID());
   // The development server evaluates code of its own; what is built and shipped never does.
   const development = process.env.NODE_ENV === 'development' ? " 'unsafe-eval'" : '';
+  // The worker that reads STEP and IGES, and it alone, may start compiled code: its own, served from here.
+  const compiled = request.nextUrl.pathname === '/engine/import.js' ? " 'wasm-unsafe-eval'" : '';
   const policy = [
     "default-src 'none'",
-    `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'${development}`,
+    `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'${development}${compiled}`,
     "worker-src 'self'",
     "connect-src 'self'",
     "img-src 'self' data: blob:",

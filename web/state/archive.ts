@@ -1,7 +1,7 @@
 /** A project with its runs and geometry as one file, out and in. */
 import { type Diagnosis, Refusal, complete } from '@vim-pivot/core/page';
 import { runWorker } from '../workers/client';
-import { chunksOf, db } from './db';
+import { type GeometryRow, chunksOf, db } from './db';
 import { addProject, useDocument } from './document';
 import { showRunsOf } from './runs';
 import { keeping } from './storage';
@@ -24,7 +24,9 @@ export async function packProject(id: string, withRuns: boolean): Promise<Blob> 
     }
     return { number, made, model: complete(own), until, reached, records, status: status as 'done', seconds, diagnoses, data };
   }));
-  const { bytes } = await runWorker().ask({ type: 'pack', packed: { model, runs: packed, geometry: [] } }, 'packed', packed.map((r) => r.data.buffer));
+  const names = [...new Set([model, ...packed.map((r) => r.model)].flatMap((m) => m.shapes.flatMap((s) => (s.kind === 'mesh' ? [String(s.geometry)] : []))))];
+  const geometry = (await db.geometries.bulkGet(names)).flatMap((g) => (g ? [{ id: g.id, data: bytesOf(g) }] : []));
+  const { bytes } = await runWorker().ask({ type: 'pack', packed: { model, runs: packed, geometry } }, 'packed', packed.map((r) => r.data.buffer));
   return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'application/zip' });
 }
 
@@ -34,6 +36,11 @@ export async function openProjectFile(file: File): Promise<void> {
     if (file.size > 1e9) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 1 GB, too large for a project file.' }]);
     const bytes = new Uint8Array(await file.arrayBuffer());
     const { packed, left } = await runWorker().ask({ type: 'unpack', bytes }, 'unpacked', [bytes.buffer]);
+    for (const g of packed.geometry) {
+      const row = geometryFrom(g);
+      if (row) await keeping('Its geometry', () => db.geometries.put(row));
+      else left.push(`geometry ${g.id.slice(0, 8)}`);
+    }
     await addProject(packed.model);
     const project = useDocument.getState().id!;
     for (const { data, ...r } of packed.runs) {
@@ -51,6 +58,26 @@ export async function openProjectFile(file: File): Promise<void> {
     if (!(e instanceof Refusal)) throw e;
     useDocument.setState({ refused: { file: file.name, diagnoses: e.diagnoses } });
   }
+}
+
+/** Number of corners, then corners and triangles as they are kept. */
+function bytesOf(g: GeometryRow): Uint8Array {
+  const out = new Uint8Array(4 + g.positions.byteLength + g.indices.byteLength);
+  new DataView(out.buffer).setUint32(0, g.positions.length, true);
+  out.set(new Uint8Array(g.positions.buffer, g.positions.byteOffset, g.positions.byteLength), 4);
+  out.set(new Uint8Array(g.indices.buffer, g.indices.byteOffset, g.indices.byteLength), 4 + g.positions.byteLength);
+  return out;
+}
+
+/** @returns undefined when it does not fit together */
+function geometryFrom({ id, data }: { id: string; data: Uint8Array }): GeometryRow | undefined {
+  if (data.length < 4) return undefined;
+  const n = new DataView(data.buffer, data.byteOffset).getUint32(0, true);
+  const rest = data.length - 4 - 4 * n;
+  if (n % 3 !== 0 || rest < 0 || rest % 12 !== 0) return undefined;
+  const copy = data.slice(4);
+  const positions = new Float32Array(copy.buffer, 0, n), indices = new Uint32Array(copy.buffer, 4 * n, rest / 4);
+  return positions.every(Number.isFinite) && indices.every((i) => 3 * i < n) ? { id, positions: positions.slice(), indices: indices.slice() } : undefined;
 }
 
 const note = (message: string): Diagnosis => ({ code: 'project-file-parts', severity: 'note', message });

@@ -45,15 +45,24 @@ export interface RevisionRow {
   model: Model;
 }
 
+/** Geometry from files, by the name of its content: welded corners (m) and triangles. */
+export interface GeometryRow {
+  id: string;
+  positions: Float32Array;
+  indices: Uint32Array;
+}
+
 class Store extends Dexie {
   projects!: EntityTable<ProjectRow, 'id'>;
   runs!: EntityTable<RunRow, 'id'>;
   chunks!: EntityTable<ChunkRow, 'key'>;
   revisions!: EntityTable<RevisionRow, 'key'>;
+  geometries!: EntityTable<GeometryRow, 'id'>;
   constructor() {
     super('vim-pivot');
     this.version(1).stores({ projects: 'id, changed', runs: 'id, project', chunks: '++key, [run+index]' });
     this.version(2).stores({ revisions: '++key, project' });
+    this.version(3).stores({ geometries: 'id' });
   }
 }
 

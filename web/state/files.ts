@@ -7,6 +7,7 @@ const { setState: set } = useDocument;
 
 /** Opens a model file as another project; a file that is refused changes nothing. */
 export async function importFile(file: File): Promise<void> {
+  if (/\.(stl|obj|ply|glb|gltf|step|stp|iges|igs)$/i.test(file.name)) return (await import('./import')).startImport(file);
   if (/\.zip$/i.test(file.name)) return (await import('./archive')).openProjectFile(file);
   try {
     if (file.size > 200e6) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 200 MB, too large for a model file.' }]);

@@ -4,6 +4,12 @@ import type { Checked, Picture, Reply, Request } from './protocol';
 
 type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : never) : never;
 
+let geometrySource: (name: string) => Promise<{ positions: Float32Array; indices: Uint32Array } | undefined> = async () => undefined;
+/** Tells where stored geometry comes from. */
+export const setGeometrySource = (source: typeof geometrySource): void => {
+  geometrySource = source;
+};
+
 class Engine {
   private readonly worker: Worker;
   private readonly listeners = new Map<number, (r: Reply) => void>();
@@ -28,8 +34,34 @@ class Engine {
     this.listeners.set(id, (r) => {
       if (listener(r)) this.listeners.delete(id);
     });
-    this.worker.postMessage({ ...message, id }, transfer);
+    const wanted = this.missing(message);
+    if (wanted.length === 0 && !this.waiting) this.worker.postMessage({ ...message, id }, transfer);
+    else {
+      // what a model uses comes before it, and nothing overtakes
+      this.waiting = (this.waiting ?? Promise.resolve()).then(() => this.supply(wanted)).then(() => this.worker.postMessage({ ...message, id }, transfer));
+      const mine = this.waiting;
+      void mine.then(() => {
+        if (this.waiting === mine) this.waiting = undefined;
+      });
+    }
     return id;
+  }
+
+  private readonly given = new Set<string>();
+  private waiting: Promise<void> | undefined;
+  /** Geometry that the models of a message use and this worker has not been given. */
+  private missing(message: Unsent): string[] {
+    const models = [...('model' in message ? [message.model] : []), ...('now' in message ? [message.now] : []), ...('packed' in message ? [message.packed.model] : [])];
+    return models.flatMap((m) => m.shapes?.flatMap((s) => (s.kind === 'mesh' && typeof s.geometry === 'string' && !this.given.has(s.geometry) ? [s.geometry] : [])) ?? []);
+  }
+  private async supply(names: readonly string[]): Promise<void> {
+    for (const name of new Set(names)) {
+      if (this.given.has(name)) continue;
+      const g = await geometrySource(name).catch(() => undefined);
+      if (!g) continue;
+      this.given.add(name);
+      this.worker.postMessage({ type: 'geometry', id: this.next++, name, ...g } satisfies Request);
+    }
   }
 
   /** Sends a request with one reply. @throws Refusal when the worker refuses */

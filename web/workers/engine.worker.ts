@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import {
-  CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
@@ -61,6 +61,9 @@ async function handle(m: Request): Promise<void> {
       const { items, diagnoses } = explore(m.model, m.what, m.joint);
       return post({ type: 'explored', id: m.id, items, diagnoses });
     }
+    case 'geometry':
+      provideGeometry(m.name, m.positions, m.indices);
+      return post({ type: 'done', id: m.id });
     case 'pack': {
       const bytes = (await import('./archive')).pack(m.packed);
       return post({ type: 'packed', id: m.id, bytes }, [bytes.buffer]);

@@ -103,6 +103,8 @@ export interface Word {
 }
 
 export type Request =
+  /** Comes before a model that uses it. */
+  | { type: 'geometry'; id: number; name: string; positions: Float32Array; indices: Uint32Array }
   | { type: 'pack'; id: number; packed: Packed }
   | { type: 'unpack'; id: number; bytes: Uint8Array }
   | { type: 'layout'; id: number; model: Model }

@@ -1,6 +1,7 @@
 /** What looks wrong in a document though it can be computed: doubles, leftovers, slips of unit, gravity that is missing or sideways. */
 import type { Diagnosis } from '../diagnosis';
 import { namesIn, parse, type Node } from '../formula/parse';
+import { geometryNamed } from '../geometry/store';
 import { norm, sub, unit, cross, type Vec3 } from '../geometry/vector';
 import { AXES_UP, type Model, type RawElement, type RawValue } from '../model/document';
 import { FAMILIES, type Family } from '../model/families';
@@ -16,7 +17,22 @@ const at = (model: Model, family: Family, name: string, ...rest: (string | numbe
 export const lintModel = (model: Model): Diagnosis[] => [...unused(model), ...slips(model), ...gravityFaults(model)];
 
 /** Findings that need places and joints. */
-export const lintMechanism = (m: Mechanism): Diagnosis[] => [...doubles(m), ...apart(m)];
+export const lintMechanism = (m: Mechanism): Diagnosis[] => [...doubles(m), ...apart(m), ...brokenMeshes(m)];
+
+/** Imported geometry whose surface does not enclose a volume cleanly, and what that does to its mass. */
+function brokenMeshes(m: Mechanism): Diagnosis[] {
+  return m.model.shapes.flatMap((s): Diagnosis[] => {
+    const g = s.kind === 'mesh' && !s.off ? geometryNamed(String(s.geometry)) : undefined;
+    if (!g) return [];
+    const { open, touching, inverted } = g.report;
+    const say = (code: string, severity: 'warning' | 'note', message: string, why: string, remedy: string): Diagnosis => ({ code, severity, message, why, remedy, ...at(m.model, 'shapes', s.name) });
+    return [
+      ...(open > 0 ? [say('mesh-open', 'warning', `Its surface is open along ${open} side${open === 1 ? '' : 's'} of triangles.`, 'Volume, mass and inertia are not those of a solid.', 'Mend the part where it was made, or type in mass and inertia of the body.')] : []),
+      ...(touching > 0 ? [say('mesh-touching', 'note', `Its surface touches itself along ${touching} side${touching === 1 ? '' : 's'}.`, 'Where parts overlap their mass counts twice.', 'Join the solids where the part was made.')] : []),
+      ...(inverted ? [say('mesh-inverted', 'note', 'Its surface is inside out; it was turned over.', 'The volume would be negative.', 'Nothing, if it looks right.')] : []),
+    ];
+  });
+}
 
 /** Parameters and tables that no formula or field uses. */
 function unused(model: Model): Diagnosis[] {

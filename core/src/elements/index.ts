@@ -52,6 +52,7 @@ import { cylinder } from './shapes/cylinder';
 import { extrudedProfile } from './shapes/extruded-profile';
 import { gearBlank } from './shapes/gear-blank';
 import { link } from './shapes/link';
+import { mesh } from './shapes/mesh';
 import { plate } from './shapes/plate';
 import { revolvedProfile } from './shapes/revolved-profile';
 import { sphere } from './shapes/sphere';
@@ -63,7 +64,7 @@ import { wire } from './shapes/wire';
 
 export const KINDS = [
   parameter, table, point, material, body,
-  link, taperedBar, plate, box, cylinder, tube, cone, sphere, capsule, torus, wheel, gearBlank, extrudedProfile, revolvedProfile, wire,
+  link, taperedBar, plate, box, cylinder, tube, cone, sphere, capsule, torus, wheel, gearBlank, extrudedProfile, revolvedProfile, wire, mesh,
   revolute, prismatic, cylindrical, spherical, fixed, universal, planar, constantVelocity, screw,
   pointOnLine, pointOnPlane, parallelAxes, perpendicularAxes, sameOrientation, distance, pointOnCurve, cam,
   coupler, gearPair, rack,

@@ -62,7 +62,7 @@ export function ProjectMenu() {
       >
         <MenuItem onSelect={() => void addProject(blank('Untitled machine'))}>New empty project</MenuItem>
         <MenuItem onSelect={() => setBrowsing(true)}>Projects, examples, beginnings…</MenuItem>
-        <MenuItem onSelect={() => input.current?.click()}>Open a file…</MenuItem>
+        <MenuItem onSelect={() => input.current?.click()}>Open or import a file…</MenuItem>
         <MenuRule />
         <MenuItem onSelect={() => setAsked('rename')}>Rename project…</MenuItem>
         <MenuItem onSelect={() => void addProject({ ...model, name: `${model.name} copy`.slice(0, 80) })}>Duplicate project</MenuItem>
@@ -84,7 +84,7 @@ export function ProjectMenu() {
       <input
         ref={input}
         type="file"
-        accept=".json,.zip,application/json,application/zip"
+        accept=".json,.zip,.step,.stp,.iges,.igs,.stl,.obj,.ply,.glb,.gltf"
         aria-label="Open a model file"
         className="hidden"
         onChange={(e) => {

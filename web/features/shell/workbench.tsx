@@ -16,12 +16,14 @@ import { Segmented } from '@/ui/segmented';
 import { useMotion } from '@/state/motion';
 import { forgetPlaces, usePlaces } from '@/state/places';
 import { openLine, useLine } from '@/state/line';
+import { useImporting } from '@/state/importing';
 import { Mobility } from './mobility';
 
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
 const MotionPanel = dynamic(() => import('./motion-panel').then((m) => m.MotionPanel), { ssr: false });
 const CommandLine = dynamic(() => import('./command-line').then((m) => m.CommandLine), { ssr: false });
 const MechanismMap = dynamic(() => import('../map/map').then((m) => m.MechanismMap), { ssr: false });
+const ImportDialog = dynamic(() => import('../import/import-dialog').then((m) => m.ImportDialog), { ssr: false });
 const RefusedFile = dynamic(() => import('../projects/project-dialogs').then((m) => m.RefusedFile), { ssr: false });
 const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
 
@@ -36,6 +38,7 @@ export function Workbench() {
   const project = useDocument((s) => s.id);
   const model = useDocument((s) => s.model);
   const refused = useDocument((s) => !!s.refused);
+  const importing = useImporting();
   const motion = useMotion((s) => s.open);
   const line = useLine((s) => s.open);
 
@@ -107,7 +110,8 @@ export function Workbench() {
         )}
       </main>
       {line && <CommandLine />}
-      {dropping && <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">Drop a model file to open it as another project</div>}
+      {dropping && <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">Drop a model or project file to open it as another project, or a part (STEP, IGES, STL, OBJ, PLY, glTF) to import it</div>}
+      {importing && <ImportDialog />}
       {refused && <RefusedFile />}
     </div>
   );

@@ -1,0 +1,83 @@
+/** Parts from files: units asked, checks told, one undo step; damaged and hostile files end in words and the project stays. */
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { By } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Page } from './browser';
+
+let page: Page;
+beforeAll(async () => {
+  page = await Page.open();
+  await page.find('button', 'Run');
+});
+afterAll(() => page?.close());
+
+/** A box in millimetres as a binary STL; a side can be left open. */
+function boxStl([x, y, z]: [number, number, number], open = false): Buffer {
+  const c = [0, 1, 2, 3, 4, 5, 6, 7].map((i) => [i & 1 ? x : 0, i & 2 ? y : 0, i & 4 ? z : 0]);
+  const quads = [[0, 2, 3, 1], [4, 5, 7, 6], [0, 1, 5, 4], [2, 6, 7, 3], [0, 4, 6, 2], [1, 3, 7, 5]].slice(open ? 1 : 0);
+  const triangles = quads.flatMap(([a, b, d, e]) => [[a, b, d], [a, d, e]] as number[][]);
+  const out = Buffer.alloc(84 + 50 * triangles.length);
+  out.writeUInt32LE(triangles.length, 80);
+  triangles.forEach((t, i) => t.forEach((v, k) => c[v!]!.forEach((w, j) => out.writeFloatLE(w, 84 + 50 * i + 12 + 12 * k + 4 * j))));
+  return out;
+}
+const give = async (name: string, data: Buffer | string) => {
+  const file = join(page.downloads, name);
+  writeFileSync(file, data);
+  await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(file);
+};
+const bodies = async () => Number(/Bodies (\d+)/.exec((await page.text('[role=tablist]')).replaceAll('\n', ' '))![1]);
+
+describe('a mesh without a unit', () => {
+  it('asks for the unit, tells the size it then has, and comes in with the mass it encloses', async () => {
+    const before = await bodies();
+    await give('block.stl', boxStl([20, 30, 40]));
+    await page.until('the dialog', async () => (await page.text('[role=dialog]')).includes('The file has no unit'));
+    expect(await page.text('[role=dialog]')).toMatch(/largest extent\s*40 mm/);
+    await (await page.find('combobox', 'Unit of the file')).sendKeys('centimetres');
+    await page.until('the other size', async () => /largest extent\s*400 mm/.test(await page.text('[role=dialog]')));
+    await (await page.find('combobox', 'Unit of the file')).sendKeys('millimetres');
+    await page.click('button', 'Import');
+    await page.until('a body more', async () => (await bodies()) === before + 1);
+    await page.until('drawn', async () => (await page.script<[number, number] | null>("return window.vimPivotSpot('Part')")) !== null);
+    await page.click('button', 'Undo');
+    await page.until('one undo step', async () => (await bodies()) === before);
+  });
+
+  it('with an open surface says so before and after', async () => {
+    await give('open.stl', boxStl([20, 30, 40], true));
+    await page.until('the warning', async () => (await page.text('[role=dialog]')).includes('open along 4 sides'));
+    await page.click('button', 'Import');
+    await page.until('the check', async () => {
+      if (/Its surface is open along 4 sides/.test(await page.text('section[aria-label=Checks]'))) return true;
+      await page.click('button', 'Next finding');
+      return false;
+    });
+    await page.click('button', 'Undo');
+  });
+});
+
+describe('damaged and hostile files', () => {
+  const claim = boxStl([1, 1, 1]);
+  claim.writeUInt32LE(0xffffffff, 80);
+  it.each<[string, string, Buffer | string, RegExp]>([
+    ['a header that claims 200 GB', 'claim.stl', claim, /claims 4294967295 triangles but has room for 12/],
+    ['a file cut short', 'short.stl', boxStl([1, 1, 1]).subarray(0, 300), /damaged/],
+    ['text that is no STEP', 'words.step', 'hello', /no STEP file/],
+    ['a STEP file cut short', 'cut.step', "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\n", /damaged|cannot be read|no surface/],
+    ['a binary glTF cut short', 'cut.glb', Buffer.from('glTF\x02\0\0\0\xff\0\0\0', 'latin1'), /cut short/],
+    ['a PLY that claims too much', 'many.ply', 'ply\nformat ascii 1.0\nelement vertex 999999999\nproperty float x\nend_header\n', /claims 999999999/],
+  ])('%s ends in words; the project stays', async (_what, name, data, words) => {
+    const before = await bodies();
+    await give(name, data);
+    await page.until('the refusal', async () => (await page.text('[role=dialog]')).includes('was not opened'), 20_000);
+    expect(await page.text('[role=dialog]')).toMatch(words);
+    await page.click('button', 'Close');
+    expect(await bodies()).toBe(before);
+  });
+});
+
+it('shows no complaint of the browser', async () => {
+  expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
+});

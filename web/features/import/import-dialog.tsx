@@ -1,0 +1,118 @@
+'use client';
+import { useState } from 'react';
+import { D, formatQuantity } from '@vim-pivot/core/page';
+import { useDocument } from '@/state/document';
+import { type ImportChoice, cancelImport, finishImport, useImport } from '@/state/import';
+import { Button, Dialog } from '@/ui/dialog';
+
+const UNITS: readonly (readonly [string, number])[] = [['millimetres', 1e-3], ['centimetres', 1e-2], ['metres', 1], ['inches', 0.0254]];
+type Target = ImportChoice['targets'][number];
+const TARGETS: readonly (readonly [Target, string])[] = [['own', 'A body of its own'], ['together', 'Together with others'], ['ground', 'Fixed'], ['none', 'Leave out']];
+
+/** While a file is read, and what to make of its parts. */
+export function ImportDialog() {
+  const { file, doing } = useImport();
+  if (!file) return null;
+  return (
+    <Dialog open wide={!doing} onClose={cancelImport} title={doing ? `Reading ${file}` : `Import ${file}`}>
+      {doing ? (
+        <div className="flex items-center gap-4" role="status">
+          <span className="h-1.5 flex-1 overflow-hidden rounded bg-line"><span className="block h-full w-1/3 animate-pulse rounded bg-calm" /></span>
+          <span className="w-56 truncate text-ink-2">{doing}</span>
+          <Button onClick={cancelImport}>Cancel</Button>
+        </div>
+      ) : <Choices />}
+    </Dialog>
+  );
+}
+
+function Choices() {
+  const { parts, axes, metres: known } = useImport();
+  const model = useDocument((s) => s.model);
+  const [metres, setMetres] = useState(known ?? 1e-3);
+  const [targets, setTargets] = useState<Target[]>(parts.map(() => (parts.length === 1 ? 'own' : 'own')));
+  const [material, setMaterial] = useState(model?.materials[0]?.name ?? '');
+  const [joints, setJoints] = useState<ReadonlySet<number>>(new Set(axes.map((_, i) => i)));
+  const [busy, setBusy] = useState(false);
+  if (!model) return null;
+  const size = Math.max(...[0, 1, 2].map((k) => {
+    let lo = Infinity, hi = -Infinity;
+    for (const p of parts) for (let i = k; i < p.positions.length; i += 3) {
+      lo = Math.min(lo, p.positions[i]!);
+      hi = Math.max(hi, p.positions[i]!);
+    }
+    return hi - lo;
+  }));
+  const open = parts.filter((p) => p.open > 0).length;
+  const label = (i: number) => parts[i]?.path.at(-1) ?? '';
+  const set = (i: number, t: Target) => setTargets(targets.map((x, k) => (k === i ? t : x)));
+  return (
+    <div className="grid gap-3">
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
+        <span>{parts.length === 1 ? '1 part' : `${parts.length} parts`}, {parts.reduce((s, p) => s + p.indices.length / 3, 0).toLocaleString('en')} triangles</span>
+        {known === undefined ? (
+          <label className="flex items-center gap-2">The file has no unit: its numbers are
+            <select aria-label="Unit of the file" value={metres} onChange={(e) => setMetres(Number(e.target.value))} className="rounded-md border border-line bg-sheet px-1 py-0.5">
+              {UNITS.map(([name, m]) => <option key={name} value={m}>{name}</option>)}
+            </select>
+          </label>
+        ) : null}
+        <span className="text-ink-2">largest extent <span className="font-mono text-xs text-ink">{formatQuantity(size * metres, D.length)}</span></span>
+        <label className="flex items-center gap-2">Material
+          <select aria-label="Material of the parts" value={material} onChange={(e) => setMaterial(e.target.value)} className="rounded-md border border-line bg-sheet px-1 py-0.5">
+            {model.materials.map((m) => <option key={m.name}>{m.name}</option>)}
+            <option value="">none</option>
+          </select>
+        </label>
+      </div>
+      {open > 0 && <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{open === 1 ? 'One part has' : `${open} parts have`} an open surface: mass and inertia are not those of a solid. They are marked below.</p>}
+      <div className="flex items-center gap-2 text-xs text-ink-2">
+        All parts:
+        {TARGETS.slice(0, 3).map(([t, text]) => <button key={t} onClick={() => setTargets(parts.map(() => t))} className="rounded border border-line px-2 py-0.5 hover:border-ink-2">{text}</button>)}
+      </div>
+      <ul aria-label="Parts" className="max-h-56 overflow-auto rounded-md border border-line">
+        {parts.map((p, i) => (
+          <li key={i} className="flex items-center gap-3 border-b border-line px-2 py-1 last:border-b-0">
+            <span aria-hidden="true" className="h-3 w-3 rounded-sm border border-line" style={{ background: p.colour ?? 'transparent' }} />
+            <span className="min-w-0 flex-1 truncate"><span className="text-ink-2">{p.path.slice(0, -1).join(' / ')}{p.path.length > 1 ? ' / ' : ''}</span>{label(i)}</span>
+            {p.open > 0 && <span className="text-xs text-warn">open along {p.open} sides</span>}
+            <span className="font-mono text-xs text-ink-2">{(p.indices.length / 3).toLocaleString('en')}</span>
+            <select aria-label={`What ${label(i)} becomes`} value={targets[i]} onChange={(e) => set(i, e.target.value as Target)} className="w-44 rounded border border-line bg-sheet px-1 py-0.5">
+              {TARGETS.map(([t, text]) => <option key={t} value={t}>{t === 'ground' ? `Fixed: ${model.ground}` : text}</option>)}
+            </select>
+          </li>
+        ))}
+      </ul>
+      {axes.length > 0 && (
+        <fieldset className="rounded-md border border-line px-3 py-2">
+          <legend className="px-1 font-semibold">Axes that two parts share</legend>
+          <p className="mb-1 text-xs text-ink-2">A hole of one part and a round of another on one axis: a revolute joint is put there.</p>
+          <ul className="max-h-40 overflow-auto">
+            {axes.map((a, i) => (
+              <li key={i}>
+                <label className="flex items-center gap-2 py-0.5">
+                  <input type="checkbox" checked={joints.has(i)} onChange={() => setJoints(new Set(joints.has(i) ? [...joints].filter((x) => x !== i) : [...joints, i]))} />
+                  <span className="flex-1 truncate">{label(a.parts[0])} – {label(a.parts[1])}</span>
+                  <span className="font-mono text-xs text-ink-2">radius {formatQuantity(a.radius * metres, D.length)}</span>
+                </label>
+              </li>
+            ))}
+          </ul>
+        </fieldset>
+      )}
+      <div className="flex justify-end gap-2">
+        <Button onClick={cancelImport}>Cancel</Button>
+        <Button
+          primary
+          disabled={busy || targets.every((t) => t === 'none')}
+          onClick={() => {
+            setBusy(true);
+            void finishImport({ metres, targets, material: material || undefined, joints: [...joints] });
+          }}
+        >
+          Import
+        </Button>
+      </div>
+    </div>
+  );
+}
