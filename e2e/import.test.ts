@@ -1,7 +1,7 @@
 /** Parts from files: units asked, checks told, one undo step; damaged and hostile files end in words and the project stays. */
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Page } from './browser';
 
@@ -55,6 +55,32 @@ describe('a mesh without a unit', () => {
       return false;
     });
     await page.click('button', 'Undo');
+  });
+});
+
+describe('a CAD assembly', () => {
+  it('becomes the running machine: parts with tree and colours, joints on the axes found, a slide and a motor', async () => {
+    await page.click('button', /^Project /);
+    await page.click('menuitem', 'New empty project');
+    await page.find('button', 'Project Untitled machine');
+    await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(join(process.cwd(), 'examples/sorting-gate.step'));
+    const words = await page.until('the parts', async () => (await page.text('[role=dialog]')).includes('6 parts') && page.text('[role=dialog]'), 30_000);
+    for (const part of ['Crank', 'Coupler', 'Rocker with yoke', 'Push rod', 'Pusher']) expect(words).toContain(`Sorting gate / ${part}`);
+    expect(words.match(/radius 4 mm/g)?.length).toBe(6);
+    await (await page.find('combobox', 'What Frame becomes')).sendKeys('Fixed');
+    await page.click('button', 'Import');
+    await page.until('five bodies and six joints', async () => /Bodies 5/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')) && /Joints 6/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')));
+    await page.click('button', /Find or add/);
+    const line = await page.until('the line', () => page.driver.findElement(By.css('[role=dialog] input')));
+    for (const s of ['prismatic Rail between Frame and Pusher at Pusher pin about x', 'drive Motor on Crank pin 60 rpm']) {
+      await line.sendKeys(s);
+      await page.until(`“${s}” is not understood`, async () => (await page.text('[role=option][aria-selected=true]')).startsWith('Add'), 3000);
+      await line.sendKeys(Key.ENTER);
+    }
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.find('button', /^Mobility 1 · driven by Motor/);
+    expect(await page.run()).toContain('done');
+    await page.shot('/tmp/cad.png');
   });
 });
 

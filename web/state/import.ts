@@ -5,7 +5,7 @@ import type { ImportReply, ImportedPart, SharedAxis } from '../workers/import.wo
 import { db } from './db';
 import { edit, select, useDocument } from './document';
 import { freeName } from './elements';
-import { useImportingState } from './importing';
+import { useImportingState } from './asking';
 import { keeping } from './storage';
 
 interface Importing {

@@ -17,6 +17,44 @@ export function coordinatesOf(model: Model, live: Live, name: string): { at: [nu
   return { at: [value(0), value(1), value(2)], held: [held(0), held(1), held(2)], body: typeof e.body === 'string' && e.body !== '' ? e.body : model.ground };
 }
 
+const shortestTo = (along: Vector3): Quaternion => new Quaternion().setFromUnitVectors(new Vector3(1, 0, 0), along.clone().normalize());
+
+/** Where points and bodies stand as drawn, in the ground; points may hang on bodies and bodies on points. */
+export function drawnLayout(model: Model, live: Live): { point(name: string): Vector3; turn(body: string): Quaternion } {
+  const points = new Map<string, Vector3>(), turns = new Map<string, Quaternion>();
+  const busy = new Set<string>();
+  function point(name: string): Vector3 {
+    const known = points.get(name);
+    if (known) return known.clone();
+    const c = coordinatesOf(model, live, name);
+    if (!c || busy.has(`p${name}`)) return new Vector3();
+    busy.add(`p${name}`);
+    const at = new Vector3(...c.at);
+    if (c.body !== model.ground) at.applyQuaternion(turn(c.body)).add(origin(c.body));
+    busy.delete(`p${name}`);
+    points.set(name, at);
+    return at.clone();
+  }
+  const origin = (body: string): Vector3 => {
+    const b = model.bodies.find((x) => x.name === body);
+    return typeof b?.origin === 'string' && b.origin !== '' ? point(b.origin) : new Vector3();
+  };
+  function turn(body: string): Quaternion {
+    const known = turns.get(body);
+    if (known) return known.clone();
+    const index = model.bodies.findIndex((x) => x.name === body), b = model.bodies[index];
+    if (!b || busy.has(`b${body}`)) return new Quaternion();
+    busy.add(`b${body}`);
+    const angle = (k: number) => live.get(pathOf('bodies', index, { field: 'rotation', part: k }))?.value ?? (Array.isArray(b.rotation) && typeof b.rotation[k] === 'number' ? (b.rotation[k] as number) : 0);
+    const q = new Quaternion().setFromEuler(new Euler(angle(0), angle(1), angle(2), 'ZYX'));
+    if (typeof b.aim === 'string' && b.aim !== '') q.premultiply(shortestTo(point(b.aim).sub(origin(body))));
+    busy.delete(`b${body}`);
+    turns.set(body, q);
+    return q.clone();
+  }
+  return { point, turn };
+}
+
 /** A length as it is written into the model. */
 const written = (metres: number): string | number => {
   const mm = Number((metres * 1000).toFixed(4));
@@ -60,7 +98,6 @@ export function moveBody(m: Model, live: Live, body: string, motion: Matrix4, ba
   const own = base.bodies[at], target = m.bodies.find((b) => b.name === body);
   if (!own || !target) return undefined;
   const stays: string[] = [];
-  const place = (n: string) => new Vector3(...(coordinatesOf(base, live, n)?.at ?? [0, 0, 0]));
   for (const n of pointsOf(base, body)) {
     const known = coordinatesOf(base, live, n)!;
     const to = new Vector3(...known.at).applyMatrix4(motion).toArray();
@@ -84,12 +121,13 @@ export function moveBody(m: Model, live: Live, body: string, motion: Matrix4, ba
     });
     if (formula) stays.push('its rotation (a formula)');
     else {
-      const angle = (k: number) => live.get(pathOf('bodies', at, { field: 'rotation', part: k }))?.value ?? 0;
-      const drawn = new Quaternion().setFromEuler(new Euler(angle(0), angle(1), angle(2), 'ZYX'));
-      let now = turn.clone().multiply(aimed(own, place)).multiply(drawn);
+      const before = drawnLayout(base, live);
+      let now = turn.clone().multiply(before.turn(body));
       const origin = typeof own.origin === 'string' ? own.origin : undefined;
-      const moved = (n: string) => place(n).applyMatrix4(motion);
-      if (typeof own.aim === 'string' && origin) now = shortest(moved(own.aim).sub(moved(origin))).invert().multiply(now);
+      // a point it aims at that hangs on another body stays where it is
+      const goes = new Set(pointsOf(base, body));
+      const moved = (n: string) => (goes.has(n) ? before.point(n).applyMatrix4(motion) : before.point(n));
+      if (typeof own.aim === 'string' && own.aim !== '' && origin) now = shortestTo(moved(own.aim).sub(moved(origin))).invert().multiply(now);
       const e = new Euler().setFromQuaternion(now, 'ZYX');
       const degrees = [e.x, e.y, e.z].map((a) => {
         const d = Number(((a * 180) / Math.PI).toFixed(6));
@@ -99,12 +137,6 @@ export function moveBody(m: Model, live: Live, body: string, motion: Matrix4, ba
     }
   }
   return stays.length > 0 ? stays.join(', ') : undefined;
-}
-
-const shortest = (along: Vector3): Quaternion => new Quaternion().setFromUnitVectors(new Vector3(1, 0, 0), along.normalize());
-function aimed(body: RawElement, place: (n: string) => Vector3): Quaternion {
-  if (typeof body.aim !== 'string' || typeof body.origin !== 'string') return new Quaternion();
-  return shortest(place(body.aim).sub(place(body.origin)));
 }
 
 /** What a moved point came to rest on. */

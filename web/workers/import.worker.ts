@@ -176,7 +176,9 @@ async function fromBrep(iges: boolean, bytes: ArrayBuffer): Promise<{ raw: Raw[]
     const here = n.name ? [...path, n.name] : path;
     for (const i of n.meshes) {
       const m = r.meshes[i]!;
-      const hex = (x: number) => Math.round(255 * Math.min(1, Math.max(0, x))).toString(16).padStart(2, '0');
+      // the library gives linear light
+      const shown = (x: number) => (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055);
+      const hex = (x: number) => Math.round(255 * Math.min(1, Math.max(0, shown(x)))).toString(16).padStart(2, '0');
       const name = m.name && m.name !== here.at(-1) ? [...here, m.name] : here;
       raw.push({ path: name.length > 0 ? name : ['Part'], positions: Float32Array.from(m.attributes.position.array), indices: Uint32Array.from(m.index.array), ...(m.color ? { colour: `#${m.color.map(hex).join('')}` } : {}) });
     }

@@ -49,6 +49,10 @@ export interface VectorField extends Common {
   default?: readonly (number | string)[];
   /** Must not be zero. */
   direction?: true;
+  /** A sense of turning about it is meant: mirrored, it points the other way. */
+  axial?: true;
+  /** Of the surroundings: a copy of the machine elsewhere keeps it. */
+  world?: true;
 }
 export interface RefField extends Common {
   type: 'ref';

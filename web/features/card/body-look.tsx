@@ -1,5 +1,6 @@
 'use client';
 import { useEffect } from 'react';
+import { openCopies } from '@/state/asking';
 import { useShown } from '@/state/shown';
 import { isolate, toggleClear, toggleHidden, useView } from '@/state/view';
 
@@ -19,6 +20,7 @@ export function BodyLook({ name }: { name: string }) {
       {toggle('See through', clear.includes(name), () => toggleClear(name), 'Draw it so that what is behind can be seen')}
       {toggle('Move', handles === 'move', () => useShown.setState({ handles: handles === 'move' ? undefined : 'move' }), 'Handles along the axes: its points in the ground go along')}
       {toggle('Turn', handles === 'turn', () => useShown.setState({ handles: handles === 'turn' ? undefined : 'turn' }), 'Rings round the axes')}
+      {toggle('Copies…', false, () => openCopies(true), 'In a row, round an axis, mirrored; Ctrl+C and Ctrl+V copy in place')}
     </div>
   );
 }

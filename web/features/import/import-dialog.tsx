@@ -86,7 +86,7 @@ function Choices() {
       {axes.length > 0 && (
         <fieldset className="rounded-md border border-line px-3 py-2">
           <legend className="px-1 font-semibold">Axes that two parts share</legend>
-          <p className="mb-1 text-xs text-ink-2">A hole of one part and a round of another on one axis: a revolute joint is put there.</p>
+          <p className="mb-1 text-xs text-ink-2">Holes or pins of two parts on one axis, beside each other: a revolute joint is put there.</p>
           <ul className="max-h-40 overflow-auto">
             {axes.map((a, i) => (
               <li key={i}>

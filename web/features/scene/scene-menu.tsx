@@ -2,6 +2,7 @@
 import { DropdownMenu } from 'radix-ui';
 import { familyOf } from '@vim-pivot/core/page';
 import { type Selected, select, useDocument } from '@/state/document';
+import { openCopies } from '@/state/asking';
 import { addOffer, removeElement, toggleOff } from '@/state/elements';
 import { offersFor } from '@/state/offers';
 import { useShown } from '@/state/shown';
@@ -30,6 +31,7 @@ export function SceneMenu({ x, y, on, onClose }: { x: number; y: number; on: Sel
               <MenuRule />
             </>
           )}
+          {on && on.family !== 'shapes' && <MenuItem onSelect={() => openCopies(true)}>Copies, mirror…</MenuItem>}
           {on?.family === 'shapes' && <MenuItem onSelect={() => toggleHidden('')}>Hide {model?.ground}</MenuItem>}
           {offers.map((o) => <MenuItem key={`${o.kind.family}/${o.kind.kind}`} onSelect={() => addOffer(o)}>Add {o.kind.label.toLowerCase()}</MenuItem>)}
           {on && (

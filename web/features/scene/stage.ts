@@ -132,8 +132,18 @@ export class Stage {
     const first = this.scenery !== scene;
     this.scenery = scene;
     this.build(picture);
-    if (first) this.fit();
+    // a machine that has outgrown the view is seen whole again, unless the user has chosen the view
+    if (first || (!this.touched && this.outgrown())) this.fit();
     this.draw();
+  }
+
+  private outgrown(): boolean {
+    const box = this.machine?.bounds();
+    if (!box || box.isEmpty()) return false;
+    return [0, 1, 2, 3, 4, 5, 6, 7].some((i) => {
+      const p = new THREE.Vector3(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).project(this.camera);
+      return Math.abs(p.x) > 1 || Math.abs(p.y) > 1;
+    });
   }
 
   private build(picture: Picture): void {

@@ -16,7 +16,7 @@ import { Segmented } from '@/ui/segmented';
 import { useMotion } from '@/state/motion';
 import { forgetPlaces, usePlaces } from '@/state/places';
 import { openLine, useLine } from '@/state/line';
-import { useImporting } from '@/state/importing';
+import { useCopies, useImporting } from '@/state/asking';
 import { Mobility } from './mobility';
 
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
@@ -24,6 +24,7 @@ const MotionPanel = dynamic(() => import('./motion-panel').then((m) => m.MotionP
 const CommandLine = dynamic(() => import('./command-line').then((m) => m.CommandLine), { ssr: false });
 const MechanismMap = dynamic(() => import('../map/map').then((m) => m.MechanismMap), { ssr: false });
 const ImportDialog = dynamic(() => import('../import/import-dialog').then((m) => m.ImportDialog), { ssr: false });
+const CopiesDialog = dynamic(() => import('../reuse/copies-dialog').then((m) => m.CopiesDialog), { ssr: false });
 const RefusedFile = dynamic(() => import('../projects/project-dialogs').then((m) => m.RefusedFile), { ssr: false });
 const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
 
@@ -39,6 +40,7 @@ export function Workbench() {
   const model = useDocument((s) => s.model);
   const refused = useDocument((s) => !!s.refused);
   const importing = useImporting();
+  const copies = useCopies((s) => s.open);
   const motion = useMotion((s) => s.open);
   const line = useLine((s) => s.open);
 
@@ -53,9 +55,13 @@ export function Workbench() {
     const keys = (e: KeyboardEvent) => {
       const typing = e.target instanceof HTMLElement && e.target.closest('input, textarea, select, [role="menu"], [role="dialog"]');
       const command = e.ctrlKey || e.metaKey;
+      // rows of the Ledger go to and from the clipboard as text
+      const ledger = e.target instanceof HTMLElement && e.target.closest('[aria-label="Ledger"]');
       if (command && e.key === 'Enter') startRun();
       else if (command && !typing && e.key.toLowerCase() === 'z') (e.shiftKey ? redo : undo)();
       else if (command && !typing && e.key.toLowerCase() === 'y') redo();
+      else if (command && !typing && !ledger && e.key.toLowerCase() === 'c') void import('@/state/copies').then((c) => c.copyPicked());
+      else if (command && !typing && !ledger && e.key.toLowerCase() === 'v') void import('@/state/copies').then((c) => c.pasteCopied());
       else if (e.key === '/' && !typing) openLine(true);
       else if (e.key === 'Escape' && !typing) {
         if (useRuns.getState().running) cancelRun();
@@ -112,6 +118,7 @@ export function Workbench() {
       {line && <CommandLine />}
       {dropping && <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">Drop a model or project file to open it as another project, or a part (STEP, IGES, STL, OBJ, PLY, glTF) to import it</div>}
       {importing && <ImportDialog />}
+      {copies && <CopiesDialog />}
       {refused && <RefusedFile />}
     </div>
   );

@@ -10,7 +10,7 @@ export const torque = load({
   fields: {
     body: ref('bodies', 'On', 'The body it turns.'),
     reaction: ref('bodies', 'Reaction on', 'The body that takes the reaction. Left out: the ground.', { optional: true }),
-    direction: vector(D.none, 'Axis', 'Axis as drawn, ground axes; positive by the right hand.', { direction: true, default: [0, 0, 1] }),
+    direction: vector(D.none, 'Axis', 'Axis as drawn, ground axes; positive by the right hand.', { direction: true, axial: true, default: [0, 0, 1] }),
     follows: choice({ ground: 'the ground', body: 'the body' }, 'Axis fixed in', 'Whether the axis stays or turns with the body.'),
     magnitude: quantity(D.torque, 'Magnitude', 'A value or a formula of time t; gauges may be used as {Name}.', { time: true, gauges: true }),
   },

@@ -14,7 +14,7 @@ export const PROFILE = {
   corners: grid(2, 3, 5000, 'Outline', 'Corners in order, x and y.'),
   unit: text('Unit', 'Unit of the corners.', { default: 'mm' }),
   x: vector(D.none, 'x direction', 'Direction of the outline’s x, in the body’s axes.', { direction: true, default: [1, 0, 0] }),
-  normal: vector(D.none, 'Normal', 'Direction square to the outline’s plane, in the body’s axes.', { direction: true, default: [0, 1, 0] }),
+  normal: vector(D.none, 'Normal', 'Direction square to the outline’s plane, in the body’s axes.', { direction: true, axial: true, default: [0, 1, 0] }),
 } as const;
 
 interface Drawn {
