@@ -1,5 +1,6 @@
 'use client';
 import { Plus } from 'lucide-react';
+import dynamic from 'next/dynamic';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf } from '@vim-pivot/core/page';
@@ -49,10 +50,20 @@ export function Ledger() {
   );
 }
 
+const MaterialShelf = dynamic(() => import('./material-shelf').then((m) => m.MaterialShelf), { ssr: false });
+
 function AddButton({ family }: { family: Family }) {
   const kinds = kindsOf(family);
   const label = `Add ${familyOf(family).one}`;
   const look = 'flex items-center gap-1 whitespace-nowrap rounded-md border border-line px-2 py-1 font-medium hover:border-ink-2';
+  if (family === 'materials') {
+    return (
+      <Menu align="end" trigger={<button className={look}><Plus size={14} aria-hidden="true" /> {label}…</button>}>
+        <MenuItem onSelect={() => addElement(family, kinds[0]!)}>A material of your own</MenuItem>
+        <MaterialShelf />
+      </Menu>
+    );
+  }
   if (kinds.length === 1) {
     return (
       <button className={look} onClick={() => addElement(family, kinds[0]!)}>

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import type { Model } from '@vim-pivot/core/page';
 import { type ProjectRow, db } from '@/state/db';
 import { addProject, deleteProject, duplicateProject, openProject, saveNow, useDocument } from '@/state/document';
-import { EXAMPLES } from '@/state/examples';
+import { ALL_EXAMPLES } from '@/state/more-examples';
 import { useStorage, lookAtStorage, WARN_AT } from '@/state/storage';
 import { TEMPLATES } from '@/state/templates';
 import { Button, Dialog } from '@/ui/dialog';
@@ -64,7 +64,7 @@ export function ProjectBrowser({ onClose }: { onClose: () => void }) {
             </div>
           </li>
         ))}
-        {shelf === 'examples' && EXAMPLES.filter((m) => hit(m.name)).map((m) => <Offer key={m.name} model={m} about={m.note ?? ''} onBegin={begin} />)}
+        {shelf === 'examples' && ALL_EXAMPLES.filter((m) => hit(m.name)).map((m) => <Offer key={m.name} model={m} about={m.note ?? ''} onBegin={begin} />)}
         {shelf === 'templates' && TEMPLATES.filter((t) => hit(t.model.name)).map((t) => <Offer key={t.model.name} model={t.model} about={t.about} onBegin={begin} />)}
       </ul>
       <p className="mt-4 text-xs text-ink-2">Projects stay in this browser. Export a project file to keep it elsewhere or to hand it over.</p>

@@ -4,7 +4,7 @@ import { FAMILIES, type Model, familyOf } from '@vim-pivot/core/page';
 import { addProject, blank, redo, select, undo, useDocument } from '@/state/document';
 import { openCopies } from '@/state/asking';
 import { addOffer } from '@/state/elements';
-import { EXAMPLES } from '@/state/examples';
+import { ALL_EXAMPLES } from '@/state/more-examples';
 import { openLine } from '@/state/line';
 import { openMotion } from '@/state/motion';
 import { startRun } from '@/state/runs';
@@ -109,6 +109,6 @@ function entriesFor(text: string, model: Model): Entry[] {
     out.push(...found.slice(0, 30));
   }
   out.push(...COMMANDS.filter((c) => `${c.label} ${c.detail}`.toLowerCase().includes(low)));
-  out.push(...EXAMPLES.filter((x) => x.name.toLowerCase().includes(low) && low !== '').map((x): Entry => ({ key: `example/${x.name}`, label: x.name, detail: 'example, opened as a new project', closes: true, act: () => void addProject(x) })));
+  out.push(...ALL_EXAMPLES.filter((x) => x.name.toLowerCase().includes(low) && low !== '').map((x): Entry => ({ key: `example/${x.name}`, label: x.name, detail: 'example, opened as a new project', closes: true, act: () => void addProject(x) })));
   return out;
 }
