@@ -55,3 +55,19 @@ it('a body is copied and pasted with its shapes and points by the keyboard', asy
 it('shows no complaint of the browser', async () => {
   expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
 });
+
+it('a profile is drawn by hand: a corner moved by the keyboard, a new one put on a side', async () => {
+  await page.click('tab', /^Shapes/);
+  await page.click('button', 'Add shape…');
+  await page.click('menuitem', /^Extruded profile/);
+  await page.until('the outline', async () => (await page.driver.findElements(By.css('g[aria-label="Outline, drawn"], svg[aria-label="Outline, drawn"]'))).length > 0);
+  const corner = await page.until('a corner', () => page.driver.findElement(By.css('circle[aria-label="Corner 2 at 30, -20 mm"]')));
+  await page.script('arguments[0].focus()', corner);
+  await page.driver.actions().sendKeys(Key.ARROW_RIGHT).perform();
+  await page.until('it moved by a step of the grid', async () => (await page.driver.findElements(By.css('circle[aria-label^="Corner 2 at 32, -20"], circle[aria-label^="Corner 2 at 31, -20"]'))).length > 0);
+  const middle = (await page.driver.findElements(By.css('svg[aria-label="Outline, drawn"] circle.cursor-copy')))[0]!;
+  await page.driver.actions().move({ origin: middle }).click().perform();
+  await page.until('five corners', async () => (await page.driver.findElements(By.css('svg[aria-label="Outline, drawn"] circle[role=button]'))).length === 5);
+  await page.click('button', 'Undo');
+  await page.until('four again', async () => (await page.driver.findElements(By.css('svg[aria-label="Outline, drawn"] circle[role=button]'))).length === 4);
+});

@@ -6,3 +6,6 @@ export const useImporting = (): boolean => useImportingState((s) => s.on);
 
 export const useCopies = create<{ open: boolean }>(() => ({ open: false }));
 export const openCopies = (open: boolean): void => useCopies.setState({ open });
+
+export const useScripts = create<{ open: boolean }>(() => ({ open: false }));
+export const openScripts = (open: boolean): void => useScripts.setState({ open });

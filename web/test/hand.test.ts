@@ -7,7 +7,8 @@ import { type Model, build, complete as whole } from '@vim-pivot/core';
 import sortingGate from '../../examples/sorting-gate.pivot.json';
 import { complete, taken } from '../state/completion';
 import { measures } from '../state/measure';
-import { coordinatesOf, moveBody, snapped, stepFor, writePoint } from '../state/place';
+import { stepFor } from '../state/grid-step';
+import { coordinatesOf, moveBody, snapped, writePoint } from '../state/place';
 
 const gate = whole(sortingGate as object);
 const live = (m: Model) => build(m).resolution.live;

@@ -43,6 +43,8 @@ export type Model = {
   /** Name of the fixed body. */
   ground: string;
   run: RunSettings;
+  /** Scripts kept with the model. */
+  scripts?: { name: string; text: string }[];
 } & Record<Family, RawElement[]>;
 
 /** A model with every family, those that were left out (or came with a later version) empty. */
@@ -79,6 +81,7 @@ export function writeModel(model: Model): string {
     `  "ground": ${JSON.stringify(model.ground)}`,
     ...(model.up === undefined ? [] : [`  "up": ${JSON.stringify(model.up)}`]),
     `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)}${extra('analysis')}${extra('method')} }`,
+    ...(model.scripts === undefined || model.scripts.length === 0 ? [] : [`  "scripts": [\n${model.scripts.map((s) => `    { "name": ${JSON.stringify(s.name)}, "text": ${JSON.stringify(s.text)} }`).join(',\n')}\n  ]`]),
     ...FAMILIES.filter((f) => model[f.key].length > 0).map((f) => `  "${f.key}": [\n${model[f.key].map((e) => line(e, f.key)).join(',\n')}\n  ]`),
   ];
   return `{\n${parts.join(',\n')}\n}\n`;

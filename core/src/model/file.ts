@@ -68,6 +68,7 @@ export function modelSchema(): z.ZodType {
       analysis: z.enum(ANALYSIS_NAMES).optional(),
       method: z.enum(METHOD_NAMES).optional(),
     }).prefault({}),
+    scripts: z.array(z.strictObject({ name: nameValue, text: z.string().max(200_000) })).max(200).optional(),
     ...Object.fromEntries(FAMILIES.map((f) => [f.key, z.array(elementSchema(f.key)).max(MOST_ELEMENTS).default([])])),
   });
   return cached;

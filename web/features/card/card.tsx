@@ -2,7 +2,7 @@
 import { Trash2 } from 'lucide-react';
 import { type Family, type RawElement, applies, formatQuantity, kindOf, readUnit, shownUnit, type LiveValue } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
-import { columnsOf, pathOf, removeElement, setNote } from '@/state/elements';
+import { columnsOf, pathOf, rawAt, removeElement, setNote, setRows } from '@/state/elements';
 import { usePlaces } from '@/state/places';
 import { useRuns } from '@/state/runs';
 import { useCurves } from '@/state/curves';
@@ -14,6 +14,7 @@ import dynamic from 'next/dynamic';
 const Selection = dynamic(() => import('./selection').then((m) => m.Selection), { ssr: false });
 const JointPicture = dynamic(() => import('./picture').then((m) => m.JointPicture), { ssr: false });
 const Characteristic = dynamic(() => import('./picture').then((m) => m.Characteristic), { ssr: false });
+const Sketcher = dynamic(() => import('@/ui/sketcher').then((m) => m.Sketcher), { ssr: false });
 const Places = dynamic(() => import('./places').then((m) => m.Places), { ssr: false });
 const BodyLook = dynamic(() => import('./body-look').then((m) => m.BodyLook), { ssr: false });
 const Offers = dynamic(() => import('./selection').then((m) => m.Offers), { ssr: false });
@@ -77,6 +78,9 @@ function ElementCard({ family, index, element }: { family: Family; index: number
           className="resize-none rounded border border-line bg-sheet px-1.5 py-1"
         />
       </div>
+      {fields.some(([k, f]) => k === 'corners' && f.type === 'grid') && (
+        <Sketcher corners={rawAt(family, element, { field: 'corners' }).value as unknown as [number, number][]} unit={String(element.unit ?? 'mm')} onDone={(c) => setRows(family, element.name, 'corners', c.map((x) => x.join('\t')).join('\n'))} />
+      )}
       {curve && <Sketch live={curve} />}
       {findings.map((d, i) => (
         <p key={i} className="mx-3 mb-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">

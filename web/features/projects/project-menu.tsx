@@ -4,6 +4,7 @@ import { useRef, useState } from 'react';
 import dynamic from 'next/dynamic';
 import { type Model, writeModel } from '@vim-pivot/core/page';
 import { addProject, blank, openProject, useDocument } from '@/state/document';
+import { openScripts } from '@/state/asking';
 import { importFile } from '@/state/files';
 import { fetchRun, useRuns } from '@/state/runs';
 import { runWorker } from '@/workers/client';
@@ -66,6 +67,7 @@ export function ProjectMenu() {
         <MenuRule />
         <MenuItem onSelect={() => setAsked('rename')}>Rename project…</MenuItem>
         <MenuItem onSelect={() => void addProject({ ...model, name: `${model.name} copy`.slice(0, 80) })}>Duplicate project</MenuItem>
+        <MenuItem onSelect={() => openScripts(true)}>Scripts…</MenuItem>
         <MenuItem onSelect={() => setAsked('revisions')}>Revisions…</MenuItem>
         <MenuItem danger onSelect={() => setAsked('delete')}>Delete project…</MenuItem>
         <MenuRule />

@@ -3,7 +3,8 @@ import { Matrix4, Object3D, Plane, Vector3 } from 'three';
 import { TransformControls } from 'three/addons/controls/TransformControls.js';
 import type { Selected } from '@/state/document';
 import { gesture, useDocument } from '@/state/document';
-import { coordinatesOf, moveBody, snapped, stepFor, writePoint } from '@/state/place';
+import { stepFor } from '@/state/grid-step';
+import { coordinatesOf, moveBody, snapped, writePoint } from '@/state/place';
 import type { Stage } from './stage';
 
 export type Handles = 'move' | 'turn';

@@ -2,7 +2,7 @@
 import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Model, familyOf } from '@vim-pivot/core/page';
 import { addProject, blank, redo, select, undo, useDocument } from '@/state/document';
-import { openCopies } from '@/state/asking';
+import { openCopies, openScripts } from '@/state/asking';
 import { addOffer } from '@/state/elements';
 import { ALL_EXAMPLES } from '@/state/more-examples';
 import { openLine } from '@/state/line';
@@ -24,6 +24,7 @@ const COMMANDS: readonly Entry[] = [
   { key: 'run', label: 'Run', detail: 'run the model', closes: true, act: startRun },
   { key: 'motion', label: 'Motion', detail: 'free motions, balances, modes, ranges', closes: true, act: () => openMotion(true) },
   { key: 'copies', label: 'Copies', detail: 'of what is picked: in a row, round an axis, mirrored', closes: true, act: () => openCopies(true) },
+  { key: 'scripts', label: 'Scripts', detail: 'small programs that build and change models', closes: true, act: () => openScripts(true) },
   { key: 'undo', label: 'Undo', detail: 'take the last edit back', closes: false, act: undo },
   { key: 'redo', label: 'Redo', detail: 'do it again', closes: false, act: redo },
   { key: 'theme', label: 'Light or dark theme', detail: '', closes: true, act: toggleTheme },

@@ -16,7 +16,7 @@ import { Segmented } from '@/ui/segmented';
 import { useMotion } from '@/state/motion';
 import { forgetPlaces, usePlaces } from '@/state/places';
 import { openLine, useLine } from '@/state/line';
-import { useCopies, useImporting } from '@/state/asking';
+import { useCopies, useImporting, useScripts } from '@/state/asking';
 import { Mobility } from './mobility';
 
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
@@ -25,6 +25,7 @@ const CommandLine = dynamic(() => import('./command-line').then((m) => m.Command
 const MechanismMap = dynamic(() => import('../map/map').then((m) => m.MechanismMap), { ssr: false });
 const ImportDialog = dynamic(() => import('../import/import-dialog').then((m) => m.ImportDialog), { ssr: false });
 const CopiesDialog = dynamic(() => import('../reuse/copies-dialog').then((m) => m.CopiesDialog), { ssr: false });
+const ScriptsDialog = dynamic(() => import('../scripts/scripts-dialog').then((m) => m.ScriptsDialog), { ssr: false });
 const RefusedFile = dynamic(() => import('../projects/project-dialogs').then((m) => m.RefusedFile), { ssr: false });
 const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
 
@@ -40,6 +41,7 @@ export function Workbench() {
   const model = useDocument((s) => s.model);
   const refused = useDocument((s) => !!s.refused);
   const importing = useImporting();
+  const scripts = useScripts((s) => s.open);
   const copies = useCopies((s) => s.open);
   const motion = useMotion((s) => s.open);
   const line = useLine((s) => s.open);
@@ -119,6 +121,7 @@ export function Workbench() {
       {dropping && <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">Drop a model or project file to open it as another project, or a part (STEP, IGES, STL, OBJ, PLY, glTF) to import it</div>}
       {importing && <ImportDialog />}
       {copies && <CopiesDialog />}
+      {scripts && <ScriptsDialog />}
       {refused && <RefusedFile />}
     </div>
   );
