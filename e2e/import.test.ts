@@ -84,6 +84,32 @@ describe('a CAD assembly', () => {
   });
 });
 
+describe('URDF', () => {
+  it('opens as another project and says what it leaves out; a machine with loops is not written, and why', async () => {
+    await give('arm.urdf', '<robot name="Picking arm"><link name="Post"/><link name="Arm"><inertial><origin xyz="0 0 -0.5"/><mass value="2"/><inertia ixx="0.1" ixy="0" ixz="0" iyy="0.1" iyz="0" izz="0.01"/></inertial><visual><geometry><mesh filename="x.stl"/></geometry></visual></link><joint name="Shoulder" type="continuous"><parent link="Post"/><child link="Arm"/><origin xyz="0 0 1"/><axis xyz="1 0 0"/></joint></robot>');
+    await page.find('button', 'Project Picking arm');
+    await page.until('what is left out', async () => {
+      if (/mesh from another file is left out/.test(await page.text('section[aria-label=Checks]'))) return true;
+      await page.click('button', 'Next finding');
+      return false;
+    });
+    expect(await page.run()).toContain('done');
+    await page.click('button', /^Project /);
+    await page.click('menuitem', /^Projects, examples/);
+    await page.click('radio', 'Examples');
+    await (await page.until('the examples', async () => (await page.driver.findElements(By.css('[role=dialog] li button')))[0])).click();
+    await page.find('button', 'Project Sorting gate');
+    await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith('Mobility 1'));
+    await page.click('button', 'Project Sorting gate');
+    await page.click('menuitem', /^Export as URDF/);
+    await page.until('why not', async () => {
+      if (/closes a loop; URDF describes trees/.test(await page.text('section[aria-label=Checks]'))) return true;
+      await page.click('button', 'Next finding');
+      return false;
+    });
+  });
+});
+
 describe('damaged and hostile files', () => {
   const claim = boxStl([1, 1, 1]);
   claim.writeUInt32LE(0xffffffff, 80);

@@ -53,7 +53,7 @@ export async function openProjectFile(file: File): Promise<void> {
       if (!kept) break;
     }
     await showRunsOf(project);
-    if (left.length > 0) useDocument.setState({ diagnoses: [...useDocument.getState().diagnoses, note(`The project file also held what could not be used: ${left.slice(0, 5).join(', ')}${left.length > 5 ? ` and ${left.length - 5} more` : ''}.`)] });
+    if (left.length > 0) useDocument.setState({ notices: [note(`The project file also held what could not be used: ${left.slice(0, 5).join(', ')}${left.length > 5 ? ` and ${left.length - 5} more` : ''}.`)] });
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
     useDocument.setState({ refused: { file: file.name, diagnoses: e.diagnoses } });

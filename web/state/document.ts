@@ -34,6 +34,8 @@ interface DocumentState {
   picked: readonly Selected[];
   /** Findings and live values of the model as it is; live values keep their last good ones. */
   diagnoses: Diagnosis[];
+  /** What an import left out, told until another project is opened. */
+  notices: readonly Diagnosis[];
   live: ReadonlyMap<string, LiveValue>;
   mobility: Checked['mobility'];
   gauges: Checked['gauges'];
@@ -47,7 +49,7 @@ interface DocumentState {
 }
 
 export const useDocument = create<DocumentState>(() => ({
-  id: undefined, model: undefined, projects: [], savedAt: undefined, past: [], future: [], selected: undefined, picked: [], diagnoses: [],
+  id: undefined, model: undefined, projects: [], savedAt: undefined, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [],
   live: new Map(), mobility: undefined, gauges: [], picture: undefined, stale: false, refused: undefined, ready: false,
 }));
 
@@ -209,7 +211,7 @@ function show(stored: ProjectRow): void {
   // a project kept by an earlier version may lack families that came later
   const row = { ...stored, model: complete(stored.model) };
   settled = row.model;
-  set({ id: row.id, model: row.model, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
+  set({ id: row.id, model: row.model, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
   localStorage.setItem(LAST_OPEN, row.id);
   void recheck();
 }

@@ -1,6 +1,6 @@
 /** Files that come in from outside: checked whole before anything of them is kept. */
-import { Refusal } from '@vim-pivot/core/page';
-import { parseModel } from '../workers/client';
+import { Refusal, complete } from '@vim-pivot/core/page';
+import { modelWorker, parseModel } from '../workers/client';
 import { addProject, useDocument } from './document';
 
 const { setState: set } = useDocument;
@@ -11,6 +11,12 @@ export async function importFile(file: File): Promise<void> {
   if (/\.zip$/i.test(file.name)) return (await import('./archive')).openProjectFile(file);
   try {
     if (file.size > 200e6) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 200 MB, too large for a model file.' }]);
+    if (/\.urdf$/i.test(file.name)) {
+      const { model, left } = await modelWorker().ask({ type: 'read-urdf', text: await file.text() }, 'read-urdf');
+      await addProject(complete(model));
+      if (left.length > 0) set({ notices: left });
+      return;
+    }
     const { model, faults } = await parseModel(await file.text());
     if (faults.length > 0) set({ refused: { file: file.name, diagnoses: faults, model } });
     else await addProject(model);

@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import {
-  CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
@@ -64,6 +64,15 @@ async function handle(m: Request): Promise<void> {
     case 'geometry':
       provideGeometry(m.name, m.positions, m.indices);
       return post({ type: 'done', id: m.id });
+    case 'read-urdf': {
+      const { model, left } = (await import('@vim-pivot/core/urdf')).readUrdf(m.text);
+      return post({ type: 'read-urdf', id: m.id, model, left });
+    }
+    case 'write-urdf': {
+      const mechanism = mechanismOf(m.model);
+      mechanism.system.K.load(assemble(mechanism).y);
+      return post({ type: 'write-urdf', id: m.id, text: (await import('@vim-pivot/core/urdf')).writeUrdf(mechanism) });
+    }
     case 'pack': {
       const bytes = (await import('./archive')).pack(m.packed);
       return post({ type: 'packed', id: m.id, bytes }, [bytes.buffer]);

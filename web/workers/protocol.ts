@@ -103,6 +103,8 @@ export interface Word {
 }
 
 export type Request =
+  | { type: 'read-urdf'; id: number; text: string }
+  | { type: 'write-urdf'; id: number; model: Model }
   /** Comes before a model that uses it. */
   | { type: 'geometry'; id: number; name: string; positions: Float32Array; indices: Uint32Array }
   | { type: 'pack'; id: number; packed: Packed }
@@ -133,6 +135,8 @@ export type Request =
   | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number };
 
 export type Reply =
+  | { type: 'read-urdf'; id: number; model: Model; left: Diagnosis[] }
+  | { type: 'write-urdf'; id: number; text: string }
   | { type: 'packed'; id: number; bytes: Uint8Array }
   | { type: 'unpacked'; id: number; packed: Packed; left: string[] }
   | { type: 'layout'; id: number; layout: RecordLayout }

@@ -1,5 +1,5 @@
 /** Small vectors and 3×3 matrices (row-major) for set-up work. Hot loops use typed arrays instead. */
-import { cos, sin } from '../quantity/elementary';
+import { atan2, cos, sin } from '../quantity/elementary';
 
 export type Vec3 = readonly [number, number, number];
 export type Mat3 = readonly [number, number, number, number, number, number, number, number, number];
@@ -71,6 +71,13 @@ export function fromRollPitchYaw([r, p, y]: Vec3): Mat3 {
     sy * cp, sy * sp * sr + cy * cr, sy * sp * cr - cy * sr,
     -sp, cp * sr, cp * cr,
   ];
+}
+
+/** The angles that `fromRollPitchYaw` takes; at a pitch of a quarter turn the yaw is zero. */
+export function toRollPitchYaw(m: Mat3): Vec3 {
+  const pitch = atan2(-m[6], Math.sqrt(m[0] * m[0] + m[3] * m[3]));
+  if (m[0] * m[0] + m[3] * m[3] < 1e-24) return [atan2(m[6] < 0 ? m[1] : -m[1], m[4]), pitch, 0];
+  return [atan2(m[7], m[8]), pitch, atan2(m[3], m[0])];
 }
 
 /** Unit quaternion (w, x, y, z) of a rotation matrix, by the largest of the four squares. */

@@ -21,7 +21,8 @@ export function Checks() {
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   const [at, setAt] = useState(0);
   const store = useStorage();
-  const list = [...shortage(store), ...found, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
+  const notices = useDocument((s) => s.notices);
+  const list = [...shortage(store), ...found, ...notices, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
   const i = Math.min(at, list.length - 1);
   const d = list[i];
   if (!d) {

@@ -2,7 +2,7 @@
 import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
 import dynamic from 'next/dynamic';
-import { type Model, writeModel } from '@vim-pivot/core/page';
+import { type Model, Refusal, writeModel } from '@vim-pivot/core/page';
 import { addProject, blank, openProject, useDocument } from '@/state/document';
 import { openScripts } from '@/state/asking';
 import { importFile } from '@/state/files';
@@ -29,6 +29,16 @@ const fileName = (model: Model) => model.name.toLowerCase().replace(/[^\p{L}\p{N
 async function packed(id: string, name: string): Promise<void> {
   const { PROJECT_FILE, packProject } = await import('@/state/archive');
   download(`${name}${PROJECT_FILE}`, await packProject(id, true), 'application/zip');
+}
+
+async function exportUrdf(model: Model): Promise<void> {
+  try {
+    const { text } = await runWorker().ask({ type: 'write-urdf', model }, 'write-urdf');
+    download(`${fileName(model)}.urdf`, text, 'application/xml');
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    useDocument.setState({ notices: e.diagnoses });
+  }
 }
 
 async function exportCurves(model: Model): Promise<void> {
@@ -73,6 +83,7 @@ export function ProjectMenu() {
         <MenuRule />
         <MenuItem onSelect={() => download(`${fileName(model)}.pivot.json`, writeModel(model), 'application/json')}>Export model</MenuItem>
         <MenuItem onSelect={() => id && void packed(id, fileName(model))} hint="with runs">Export project file</MenuItem>
+        <MenuItem onSelect={() => void exportUrdf(model)} hint="trees only">Export as URDF</MenuItem>
         <MenuItem disabled={!hasRun} onSelect={() => void exportCurves(model)} hint={hasRun ? '' : 'run first'}>Export curves as CSV</MenuItem>
         {projects.length > 1 && (
           <>
@@ -86,7 +97,7 @@ export function ProjectMenu() {
       <input
         ref={input}
         type="file"
-        accept=".json,.zip,.step,.stp,.iges,.igs,.stl,.obj,.ply,.glb,.gltf"
+        accept=".json,.zip,.urdf,.step,.stp,.iges,.igs,.stl,.obj,.ply,.glb,.gltf"
         aria-label="Open a model file"
         className="hidden"
         onChange={(e) => {
