@@ -20,9 +20,11 @@ const SLICE = 12;
 /** Records travel to the page this often, ms: each message costs it a write to its store. */
 const TOGETHER = 60;
 const channel = new MessageChannel();
+const waiting: (() => void)[] = [];
+channel.port1.onmessage = () => waiting.shift()?.();
 const breath = (): Promise<void> =>
   new Promise((resolve) => {
-    channel.port1.onmessage = () => resolve();
+    waiting.push(resolve);
     channel.port2.postMessage(0);
   });
 
@@ -219,6 +221,12 @@ function mechanismOf(model: Model): Mechanism {
   return built.mechanism;
 }
 
+/** Records in pieces of at most this many. */
+const PIECE = 100;
+function* pieces(chunks: readonly Float64Array[], width: number): Generator<Float64Array> {
+  for (const c of chunks) for (let i = 0; i < c.length; i += PIECE * width) yield c.subarray(i, Math.min(c.length, i + PIECE * width));
+}
+
 /** Gauges made ready for a run; made anew when a definition changes, not for every reading. */
 interface Ready {
   key: string;
@@ -243,7 +251,7 @@ function prepare(name: string, kept: Kept, now: Model, gauges: string[]): Ready 
   return made;
 }
 
-function read(id: number, name: string, now: Model, gauges: string[], from: number): void {
+async function read(id: number, name: string, now: Model, gauges: string[], from: number): Promise<void> {
   const kept = runs.get(name);
   if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
   const { readings, usable, channels, failures } = prepare(name, kept, now, gauges);
@@ -256,7 +264,17 @@ function read(id: number, name: string, now: Model, gauges: string[], from: numb
     return part;
   });
   const time = times(wanted, width);
-  const values = readings.read(channels, wanted);
+  // in pieces, so that a run goes on and can be cancelled while much is read
+  const values = channels.map(() => new Float64Array(time.length));
+  let done = 0, slice = performance.now();
+  for (const piece of pieces(wanted, width)) {
+    readings.read(channels, [piece]).forEach((v, k) => values[k]!.set(v, done));
+    done += piece.length / width;
+    if (performance.now() - slice > SLICE) {
+      await breath();
+      slice = performance.now();
+    }
+  }
   const curves = usable.map((gauge, k): Curve => {
     const { dim, unit = shownUnit(dim), positive } = channels[k]!;
     return { gauge, dim, unit, positive, values: values[k]! };
