@@ -84,6 +84,24 @@ describe('accessibility', () => {
       await page.click('menuitem', /^Projects, examples/);
       await page.until('the shelf', async () => (await page.driver.findElements(By.css('[role=dialog] li'))).length > 0);
     }],
+    ['Scripts', async () => {
+      await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+      await page.click('button', /^Project Sorting gate/);
+      await page.click('menuitem', 'Scripts…');
+      await page.until('the editor', async () => (await page.driver.findElements(By.css('.cm-content'))).length > 0);
+    }],
+    ['Copies', async () => {
+      await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+      await page.click('tab', /^Bodies/);
+      await page.script(`document.querySelector('tr[data-row="Crank"]').focus()`);
+      await page.click('button', 'Copies…');
+      await page.find('radio', 'Mirrored');
+    }],
+    ['Import', async () => {
+      await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+      await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(`${process.cwd()}/examples/sorting-gate.step`);
+      await page.until('the parts', async () => (await page.text('[role=dialog]')).includes('6 parts'), 30_000);
+    }],
     ['the / line', async () => {
       await page.driver.actions().sendKeys(Key.ESCAPE).perform();
       await page.click('button', /Find or add/);

@@ -90,8 +90,8 @@ function Choices() {
           <ul className="max-h-40 overflow-auto">
             {axes.map((a, i) => (
               <li key={i}>
-                <label className="flex items-center gap-2 py-0.5">
-                  <input type="checkbox" checked={joints.has(i)} onChange={() => setJoints(new Set(joints.has(i) ? [...joints].filter((x) => x !== i) : [...joints, i]))} />
+                <label className="flex min-h-6 items-center gap-2 py-0.5">
+                  <input type="checkbox" className="h-6 w-4" checked={joints.has(i)} onChange={() => setJoints(new Set(joints.has(i) ? [...joints].filter((x) => x !== i) : [...joints, i]))} />
                   <span className="flex-1 truncate">{label(a.parts[0])} – {label(a.parts[1])}</span>
                   <span className="font-mono text-xs text-ink-2">radius {formatQuantity(a.radius * metres, D.length)}</span>
                 </label>

@@ -1,12 +1,14 @@
 'use client';
 import { javascript } from '@codemirror/lang-javascript';
-import CodeMirror from '@uiw/react-codemirror';
+import CodeMirror, { EditorView } from '@uiw/react-codemirror';
 import { useState } from 'react';
 import { openScripts } from '@/state/asking';
 import { useDocument } from '@/state/document';
 import { type Outcome, dropScript, keepScript, recentLines, runScript, stopScript } from '@/state/scripts';
 import { useTheme } from '@/state/theme';
 import { Button, Dialog } from '@/ui/dialog';
+
+const EXTENSIONS = [javascript(), EditorView.contentAttributes.of({ 'aria-label': 'Text of the script' })];
 
 const BEGINNING = `// A row of points, and a note of what there is.
 for (let i = 0; i < 3; i++) {
@@ -59,7 +61,7 @@ export function ScriptsDialog() {
         </div>
         <div className="min-w-0">
           <input aria-label="Name of the script" value={name} maxLength={60} onChange={(e) => setName(e.target.value)} className="mb-2 w-64 rounded-md border border-line bg-sheet px-2 py-1 font-medium" />
-          <CodeMirror aria-label="Text of the script" value={text} onChange={setText} height="260px" theme={dark ? 'dark' : 'light'} extensions={[javascript()]} className="overflow-hidden rounded-md border border-line text-xs" />
+          <CodeMirror value={text} onChange={setText} height="260px" theme={dark ? 'dark' : 'light'} extensions={EXTENSIONS} className="overflow-hidden rounded-md border border-line text-xs" />
           <div className="mt-2 flex items-center gap-2">
             {busy ? <Button onClick={stopScript}>Stop</Button> : <Button primary onClick={() => void run()}>Run script</Button>}
             <Button onClick={() => keepScript(name.trim() || 'Script', text)} title="It is kept with the project and its file">Keep with the project</Button>
