@@ -5,7 +5,6 @@ import { useState } from 'react';
 import { openScripts } from '@/state/asking';
 import { useDocument } from '@/state/document';
 import { type Outcome, dropScript, keepScript, recentLines, runScript, stopScript } from '@/state/scripts';
-import { useTheme } from '@/state/theme';
 import { Button, Dialog } from '@/ui/dialog';
 
 const EXTENSIONS = [javascript(), EditorView.contentAttributes.of({ 'aria-label': 'Text of the script' })];
@@ -25,7 +24,6 @@ const HELP: readonly (readonly [string, string])[] = [
 /** Scripts of the project: an editor, a run in the sandbox, and what it said. */
 export function ScriptsDialog() {
   const scripts = useDocument((s) => s.model?.scripts);
-  const dark = useTheme((s) => s.dark);
   const [name, setName] = useState(scripts?.[0]?.name ?? 'Script');
   const [text, setText] = useState(scripts?.[0]?.text ?? BEGINNING);
   const [busy, setBusy] = useState(false);
@@ -61,7 +59,8 @@ export function ScriptsDialog() {
         </div>
         <div className="min-w-0">
           <input aria-label="Name of the script" value={name} maxLength={60} onChange={(e) => setName(e.target.value)} className="mb-2 w-64 rounded-md border border-line bg-sheet px-2 py-1 font-medium" />
-          <CodeMirror value={text} onChange={setText} height="260px" theme={dark ? 'dark' : 'light'} extensions={EXTENSIONS} className="overflow-hidden rounded-md border border-line text-xs" />
+          {/* paper in both themes: the dark colours of the editor's comments are too faint to read */}
+          <CodeMirror value={text} onChange={setText} height="260px" theme="light" extensions={EXTENSIONS} className="overflow-hidden rounded-md border border-line text-xs" />
           <div className="mt-2 flex items-center gap-2">
             {busy ? <Button onClick={stopScript}>Stop</Button> : <Button primary onClick={() => void run()}>Run script</Button>}
             <Button onClick={() => keepScript(name.trim() || 'Script', text)} title="It is kept with the project and its file">Keep with the project</Button>
