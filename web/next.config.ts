@@ -22,7 +22,8 @@ function bundleEngine(): string {
     '@stdlib/string-format': plain('format'), '@stdlib/utils-define-nonenumerable-read-only-property': plain('define'),
     '@stdlib/array-uint8': plain('uint8'), '@stdlib/array-uint16': plain('uint16'), '@stdlib/array-uint32': plain('uint32'), '@stdlib/array-float64': plain('float64'),
   };
-  buildSync({ alias, entryPoints: { engine: path.join(here, 'workers/engine.worker.ts'), import: path.join(here, 'workers/import.worker.ts'), script: path.join(here, 'workers/script.worker.ts') }, external: ['fs', 'path', 'crypto'], outdir, bundle: true, splitting: true, minify: true, charset: 'utf8', legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
+  // each by itself: what the others share would else come with the first screen
+  for (const name of ['engine', 'import', 'script']) buildSync({ alias, entryPoints: { [name]: path.join(here, `workers/${name}.worker.ts`) }, external: ['fs', 'path', 'crypto'], outdir, bundle: true, splitting: true, minify: true, charset: 'utf8', legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
   copyFileSync(createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm'), path.join(outdir, 'occt-import-js.wasm'));
   return createHash('sha256').update(readFileSync(path.join(outdir, 'engine.js'))).digest('hex').slice(0, 12);
 }

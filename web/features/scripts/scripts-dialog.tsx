@@ -60,7 +60,7 @@ export function ScriptsDialog() {
         <div className="min-w-0">
           <input aria-label="Name of the script" value={name} maxLength={60} onChange={(e) => setName(e.target.value)} className="mb-2 w-64 rounded-md border border-line bg-sheet px-2 py-1 font-medium" />
           {/* paper in both themes: the dark colours of the editor's comments are too faint to read */}
-          <CodeMirror value={text} onChange={setText} height="260px" theme="light" extensions={EXTENSIONS} className="overflow-hidden rounded-md border border-line text-xs" />
+          <CodeMirror value={text} onChange={setText} height="260px" theme="light" extensions={EXTENSIONS} className="overflow-hidden rounded-md border border-line bg-white text-xs text-[#1c2b33]" />
           <div className="mt-2 flex items-center gap-2">
             {busy ? <Button onClick={stopScript}>Stop</Button> : <Button primary onClick={() => void run()}>Run script</Button>}
             <Button onClick={() => keepScript(name.trim() || 'Script', text)} title="It is kept with the project and its file">Keep with the project</Button>
