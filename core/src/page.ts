@@ -10,5 +10,6 @@ export type { Stroke, Symbol3952 } from './model/symbol';
 export { rename } from './model/rename';
 export { applies, askedDimension } from './model/rules';
 export * from './model/run-settings';
+export { geometriesOf } from './model/stored';
 export type { LiveValue } from './model/resolve';
 export { type RecordLayout, type RunStatistics, offsets } from './results/record';

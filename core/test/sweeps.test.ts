@@ -68,7 +68,7 @@ describe('closed forms', () => {
   })));
   it('torus', () => {
     const [R, r] = [0.3, 0.07], v = 2 * PI * PI * R * r * r;
-    close(massOf({ kind: 'torus', centre: 'A', radius: R, section: r }, { A: [0, 0, 0] }), { mass: v, centre: [0, 0, 0], inertia: [v * (R * R / 2 + (5 / 8) * r * r), 0, 0, 0, v * (R * R / 2 + (5 / 8) * r * r), 0, 0, 0, v * (R * R + (3 / 4) * r * r)] });
+    close(massOf({ kind: 'torus', centre: 'A', axis: [0, 0, 1], radius: R, section: r }, { A: [0, 0, 0] }), { mass: v, centre: [0, 0, 0], inertia: [v * (R * R / 2 + (5 / 8) * r * r), 0, 0, 0, v * (R * R / 2 + (5 / 8) * r * r), 0, 0, 0, v * (R * R + (3 / 4) * r * r)] });
   });
   it('a tapered bar without taper is a link bar; with holes it lacks two cylinders', () => {
     const straight = linkBar([0, 0, 0], [0.3, 0, 0], 0.05, 0.01, [0, 0, 1]).mass;

@@ -1,5 +1,5 @@
 /** A project with its runs and geometry as one file, out and in. */
-import { type Diagnosis, Refusal, complete } from '@vim-pivot/core/page';
+import { type Diagnosis, Refusal, complete, geometriesOf } from '@vim-pivot/core/page';
 import { runWorker } from '../workers/client';
 import { type GeometryRow, chunksOf, db } from './db';
 import { addProject, useDocument } from './document';
@@ -24,7 +24,7 @@ export async function packProject(id: string, withRuns: boolean): Promise<Blob> 
     }
     return { number, made, model: complete(own), until, reached, records, status: status as 'done', seconds, diagnoses, data };
   }));
-  const names = [...new Set([model, ...packed.map((r) => r.model)].flatMap((m) => m.shapes.flatMap((s) => (s.kind === 'mesh' ? [String(s.geometry)] : []))))];
+  const names = [...new Set([model, ...packed.map((r) => r.model)].flatMap(geometriesOf))];
   const geometry = (await db.geometries.bulkGet(names)).flatMap((g) => (g ? [{ id: g.id, data: bytesOf(g) }] : []));
   const { bytes } = await runWorker().ask({ type: 'pack', packed: { model, runs: packed, geometry } }, 'packed', packed.map((r) => r.data.buffer));
   return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'application/zip' });

@@ -87,8 +87,8 @@ const negated = (v: RawValue): number | string => (typeof v === 'number' ? (v ==
 /** Why a selection cannot be copied so; undefined when it can. */
 export function hindrance(model: Model, bundle: Bundle, motion: Motion): string | undefined {
   if (motion.type !== 'mirror') return undefined;
-  const bad = [...model.shapes.filter((s) => s.kind === 'mesh' && bundle.get('shapes')!.has(s.name)), ...model.joints.filter((j) => (j.kind === 'screw' || j.kind === 'cylindrical') && bundle.get('joints')!.has(j.name)), ...model.couplings.filter((c) => bundle.get('couplings')!.has(c.name))];
-  return bad.length > 0 ? `${bad.map((b) => b.name).join(', ')} cannot be mirrored: imported geometry, screws, cylindrical joints and couplings change hand.` : undefined;
+  const bad = FAMILIES.flatMap(({ key }) => model[key].filter((e) => bundle.get(key)!.has(e.name) && kindOf(key, e)?.handed).map((e) => `${e.name} (${kindOf(key, e)!.label.toLowerCase()})`));
+  return bad.length > 0 ? `${bad.join(', ')} cannot be mirrored: in the mirror it would change hand.` : undefined;
 }
 
 /**

@@ -1,6 +1,6 @@
 /** Scripts: run in a sandbox, their outcome checked as a file would be and taken over as one undo step; and what was done by hand, as script lines. */
 import { applyPatches } from 'immer';
-import { FAMILIES, type Model, type RawElement, Refusal } from '@vim-pivot/core/page';
+import { FAMILIES, type Model, geometriesOf, type RawElement, Refusal } from '@vim-pivot/core/page';
 import { parseModel } from '../workers/client';
 import type { ScriptReply, ScriptRequest } from '../workers/script.worker';
 import { db } from './db';
@@ -25,8 +25,7 @@ export const stopScript = (): void => giveUp?.('It was stopped.');
 export async function runScript(name: string, text: string): Promise<Outcome> {
   const { model, id } = useDocument.getState();
   if (!model || worker) return { ok: false, message: 'A script is running already.', log: [] };
-  const names = model.shapes.flatMap((s) => (s.kind === 'mesh' ? [String(s.geometry)] : []));
-  const geometry = (await db.geometries.bulkGet(names)).flatMap((g) => (g ? [{ name: g.id, positions: g.positions, indices: g.indices }] : []));
+  const geometry = (await db.geometries.bulkGet(geometriesOf(model))).flatMap((g) => (g ? [{ name: g.id, positions: g.positions, indices: g.indices }] : []));
   const reply = await new Promise<ScriptReply>((resolve) => {
     const fail = (message: string) => resolve({ type: 'failed', message, line: undefined, log: [] });
     giveUp = fail;

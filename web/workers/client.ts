@@ -1,5 +1,5 @@
 /** Talks to the workers: one checks models after each edit, one runs them and keeps their states. */
-import { type Family, type LiveValue, Refusal, type Model } from '@vim-pivot/core/page';
+import { type Family, type LiveValue, Refusal, type Model, geometriesOf } from '@vim-pivot/core/page';
 import type { Checked, Picture, Reply, Request } from './protocol';
 
 type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : never) : never;
@@ -52,7 +52,7 @@ class Engine {
   /** Geometry that the models of a message use and this worker has not been given. */
   private missing(message: Unsent): string[] {
     const models = [...('model' in message ? [message.model] : []), ...('now' in message ? [message.now] : []), ...('packed' in message ? [message.packed.model] : [])];
-    return models.flatMap((m) => m.shapes?.flatMap((s) => (s.kind === 'mesh' && typeof s.geometry === 'string' && !this.given.has(s.geometry) ? [s.geometry] : [])) ?? []);
+    return models.flatMap(geometriesOf).filter((name) => !this.given.has(name));
   }
   private async supply(names: readonly string[]): Promise<void> {
     for (const name of new Set(names)) {

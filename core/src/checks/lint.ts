@@ -6,6 +6,7 @@ import { norm, sub, unit, cross, type Vec3 } from '../geometry/vector';
 import { AXES_UP, type Model, type RawElement, type RawValue } from '../model/document';
 import { FAMILIES, type Family } from '../model/families';
 import { kindOf } from '../model/kinds';
+import { geometryOf } from '../model/stored';
 import { applies, askedDimension } from '../model/rules';
 import { D, identical } from '../quantity/dimension';
 import { formatQuantity } from '../quantity/units';
@@ -13,7 +14,7 @@ import type { Mechanism } from '../system/mechanism';
 
 const at = (model: Model, family: Family, name: string, ...rest: (string | number)[]) => ({ path: [family, model[family].findIndex((e) => e.name === name), ...rest], element: { family, name } });
 
-/** Findings that need only the document. */
+/** Findings that need only the model file. */
 export const lintModel = (model: Model): Diagnosis[] => [...unused(model), ...slips(model), ...gravityFaults(model)];
 
 /** Findings that need places and joints. */
@@ -22,7 +23,7 @@ export const lintMechanism = (m: Mechanism): Diagnosis[] => [...doubles(m), ...a
 /** Imported geometry whose surface does not enclose a volume cleanly, and what that does to its mass. */
 function brokenMeshes(m: Mechanism): Diagnosis[] {
   return m.model.shapes.flatMap((s): Diagnosis[] => {
-    const g = s.kind === 'mesh' && !s.off ? geometryNamed(String(s.geometry)) : undefined;
+    const [name] = s.off ? [] : geometryOf('shapes', s), g = name === undefined ? undefined : geometryNamed(name);
     if (!g) return [];
     const { open, touching, inverted } = g.report;
     const say = (code: string, severity: 'warning' | 'note', message: string, why: string, remedy: string): Diagnosis => ({ code, severity, message, why, remedy, ...at(m.model, 'shapes', s.name) });

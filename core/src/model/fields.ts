@@ -74,6 +74,8 @@ export interface ChoiceField extends Common {
 export interface TextField extends Common {
   type: 'text';
   default?: string;
+  /** Names geometry that is kept beside the model. */
+  stored?: true;
 }
 /** `#rrggbb`. */
 export interface ColourField extends Common {
@@ -86,6 +88,8 @@ export interface GridField extends Common {
   min: number;
   max: number;
   default?: readonly (readonly number[])[];
+  /** Corners of a closed outline: it can be drawn. */
+  outline?: true;
 }
 
 export type Field = QuantityField | VectorField | RefField | RefsField | ChoiceField | TextField | ColourField | GridField;
@@ -118,6 +122,6 @@ export const refs = <const O extends Extra<RefsField>>(family: Family, min: numb
   ({ type: 'refs', family, min, max, label, help, ...extra }) as { type: 'refs'; family: Family; min: number; max: number; label: string; help: string } & O;
 export const text = <const O extends Extra<TextField>>(label: string, help: string, extra?: O) => ({ type: 'text', label, help, ...extra }) as { type: 'text'; label: string; help: string } & O;
 export const colour = (label: string, help: string) => ({ type: 'colour', label, help, optional: true }) as const satisfies ColourField;
-export const grid = (columns: number, min: number, max: number, label: string, help: string, rows?: readonly (readonly number[])[]) => ({ type: 'grid', columns, min, max, label, help, ...(rows ? { default: rows } : {}) }) as const satisfies GridField;
+export const grid = (columns: number, min: number, max: number, label: string, help: string, extra: Pick<GridField, 'default' | 'outline'> = {}) => ({ type: 'grid', columns, min, max, label, help, ...extra }) as const satisfies GridField;
 export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) =>
   ({ type: 'choice' as const, options, label, help, default: Object.keys(options)[0]!, ...extra });

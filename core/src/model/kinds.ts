@@ -12,6 +12,8 @@ export interface Kind<F extends Fields = Fields> {
   readonly fields: F;
   /** Of a joint: its freedoms, the one meant when none is named first. */
   readonly freedoms?: readonly ('rotation' | 'translation')[];
+  /** Mirrored it would have to change hand, or turn its axes, in a way that its fields do not say: it is not mirrored. */
+  readonly handed?: true;
   /** Of a joint: its kinematic symbol. */
   readonly symbol?: Symbol3952;
   /** Of a joint: how many freedoms it leaves, and what each of its rows holds. */

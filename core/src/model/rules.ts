@@ -1,4 +1,4 @@
-/** What a declaration's rules come to for an element as it stands in the document. */
+/** What a declaration's rules come to for an element as it stands in the model. */
 import { type Dimension, divide } from '../quantity/dimension';
 import type { Model, RawElement } from './document';
 import type { Asked, Field, Fields } from './fields';

@@ -78,9 +78,9 @@ function ElementCard({ family, index, element }: { family: Family; index: number
           className="resize-none rounded border border-line bg-sheet px-1.5 py-1"
         />
       </div>
-      {fields.some(([k, f]) => k === 'corners' && f.type === 'grid') && (
-        <Sketcher corners={rawAt(family, element, { field: 'corners' }).value as unknown as [number, number][]} unit={String(element.unit ?? 'mm')} onDone={(c) => setRows(family, element.name, 'corners', c.map((x) => x.join('\t')).join('\n'))} />
-      )}
+      {fields.flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : [])).map((key) => (
+        <Sketcher key={key} corners={rawAt(family, element, { field: key }).value as unknown as [number, number][]} unit={String(rawAt(family, element, { field: 'unit' }).value ?? '')} onDone={(c) => setRows(family, element.name, key, c.map((x) => x.join('\t')).join('\n'))} />
+      ))}
       {curve && <Sketch live={curve} />}
       {findings.map((d, i) => (
         <p key={i} className="mx-3 mb-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">

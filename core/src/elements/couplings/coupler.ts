@@ -19,7 +19,7 @@ const FIELDS = {
 } as const;
 
 export const coupler: CouplingKind<typeof FIELDS> = {
-  family: 'couplings', kind: 'coupler', label: 'Coupler',
+  family: 'couplings', kind: 'coupler', label: 'Coupler', handed: true,
   help: 'A linear relation between joint coordinates, whole turns counted: belts and chains, gear ratios, rack and pinion, differentials. It passes pure efforts between the joints; forces of teeth or belts on the bearings are not part of it.',
   fields: FIELDS,
   relation(v, m) {

@@ -37,7 +37,7 @@ function gearOf(m: Assembly, joint: string, carrier: string): Drawn {
 }
 
 export const gearPair: CouplingKind<typeof FIELDS> = {
-  family: 'couplings', kind: 'gear-pair', label: 'Gear pair',
+  family: 'couplings', kind: 'gear-pair', label: 'Gear pair', handed: true,
   help: 'Two gears in mesh, with the tooth forces their bearings feel. Also in a planetary gear: the carrier is then the arm.',
   fields: FIELDS,
   relation(v, m) {

@@ -15,7 +15,7 @@ const FIELDS = {
 } as const;
 
 export const rack: CouplingKind<typeof FIELDS> = {
-  family: 'couplings', kind: 'rack', label: 'Rack and pinion',
+  family: 'couplings', kind: 'rack', label: 'Rack and pinion', handed: true,
   help: 'A pinion in mesh with a rack, with the tooth forces their bearings feel.',
   fields: FIELDS,
   relation(v, m) {

@@ -9,7 +9,7 @@ import { AXIS_JOINT, RELEASE, joint } from './joint';
 import { POINT_ON_BEND } from '../../model/symbol';
 
 export const cam = joint({
-  kind: 'cam', label: 'Cam',
+  kind: 'cam', label: 'Cam', handed: true,
   help: 'Two plane curves stay in touch: a cam and its roller, flat or curved follower; other joints keep both in the cam’s plane. It also holds when the follower would lift off: a grooved cam, or a spring strong enough; see the sign of its load.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Bodies', 'The cam, then the follower.'),

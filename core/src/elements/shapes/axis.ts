@@ -1,6 +1,7 @@
 import { refuse } from '../../diagnosis';
-import { type Mat3, type Vec3, norm, sub, triad } from '../../geometry/vector';
-import { ref } from '../../model/fields';
+import { type Mat3, type Vec3, apply, norm, sub, triad } from '../../geometry/vector';
+import { ref, vector } from '../../model/fields';
+import { D } from '../../quantity/dimension';
 import type { Drawing } from '../families';
 import { SHAPE } from './shape';
 
@@ -10,6 +11,16 @@ export const ON_AXIS = {
   from: ref('points', 'From', 'Where its axis begins.'),
   to: ref('points', 'To', 'Where its axis ends.'),
 } as const;
+
+/** Fields of a shape that stands round an axis through its middle. */
+export const ON_CENTRE = {
+  ...SHAPE,
+  centre: ref('points', 'Centre', 'Its middle.'),
+  axis: vector(D.none, 'Axis', 'Direction of its axis, in the body’s axes.', { direction: true, default: [0, 1, 0] }),
+} as const;
+
+/** Axes (z along the axis) of such a shape. */
+export const frameOn = (v: { body: string; axis: Vec3 }, drawing: Drawing): Mat3 => triad(apply(drawing.body(v.body).turn, v.axis));
 
 /** Axes (z from point to point), origin and length of such a shape. @throws Refusal when the points are at one place */
 export function axisOf(v: { from: string; to: string }, drawing: Drawing, what: string): { frame: Mat3; origin: Vec3; length: number } {

@@ -6,11 +6,11 @@ import { ref, text } from '../../model/fields';
 import { SHAPE, shape } from './shape';
 
 export const mesh = shape({
-  kind: 'mesh', label: 'Imported geometry',
+  kind: 'mesh', label: 'Imported geometry', handed: true,
   help: 'A part from a file. Its mass is that enclosed by its triangles; its coordinates are those of its body.',
   fields: {
     ...SHAPE,
-    geometry: text('Geometry', 'Name of the stored geometry.'),
+    geometry: text('Geometry', 'Name of the stored geometry.', { stored: true }),
     at: ref('points', 'Shifted to', 'Point to which the origin of its coordinates is shifted. Left out: the origin of its body.', { optional: true }),
   },
   solid(v, drawing) {

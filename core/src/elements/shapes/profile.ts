@@ -11,7 +11,7 @@ import { SHAPE } from './shape';
 export const PROFILE = {
   ...SHAPE,
   at: ref('points', 'At', 'Origin of the outline’s plane.'),
-  corners: grid(2, 3, 5000, 'Outline', 'Corners in order, x and y.', [[-30, -20], [30, -20], [30, 20], [-30, 20]]),
+  corners: grid(2, 3, 5000, 'Outline', 'Corners in order, x and y.', { outline: true, default: [[-30, -20], [30, -20], [30, 20], [-30, 20]] }),
   unit: text('Unit', 'Unit of the corners.', { default: 'mm' }),
   x: vector(D.none, 'x direction', 'Direction of the outline’s x, in the body’s axes.', { direction: true, default: [1, 0, 0] }),
   normal: vector(D.none, 'Normal', 'Direction square to the outline’s plane, in the body’s axes.', { direction: true, axial: true, default: [0, 1, 0] }),

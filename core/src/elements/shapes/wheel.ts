@@ -1,10 +1,9 @@
 import { polygon } from '../../geometry/outline';
 import { revolved } from '../../geometry/sweeps';
-import { apply, triad } from '../../geometry/vector';
-import { quantity, ref, vector } from '../../model/fields';
+import { quantity } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import { inside } from './axis';
-import { SHAPE, shape } from './shape';
+import { ON_CENTRE, frameOn, inside } from './axis';
+import { shape } from './shape';
 
 const size = (label: string, help: string, fallback?: string) => quantity(D.length, label, help, { range: 'positive', ...(fallback ? { default: fallback } : {}) });
 
@@ -12,9 +11,7 @@ export const wheel = shape({
   kind: 'wheel', label: 'Wheel',
   help: 'A rim, a web and a hub with a bore, turned from one piece.',
   fields: {
-    ...SHAPE,
-    centre: ref('points', 'Centre', 'Middle of the wheel.'),
-    axis: vector(D.none, 'Axis', 'Direction of its axle, in the body’s axes.', { direction: true, default: [0, 1, 0] }),
+    ...ON_CENTRE,
     radius: size('Radius', 'Outer radius of the rim.'),
     rim: size('Rim thickness', 'Radially.'),
     width: size('Rim width', 'Along the axle.'),
@@ -29,6 +26,6 @@ export const wheel = shape({
     inside(v.bore, v.hub, 'The bore', 'the hub');
     inside(v.web, Math.min(v.width, v.hubWidth) * (1 + 1e-12), 'The web', 'the rim and the hub');
     const [w, t, h] = [v.width / 2, v.web / 2, v.hubWidth / 2];
-    return revolved(polygon([[v.bore, -h], [v.hub, -h], [v.hub, -t], [inner, -t], [inner, -w], [v.radius, -w], [v.radius, w], [inner, w], [inner, t], [v.hub, t], [v.hub, h], [v.bore, h]]), triad(apply(drawing.body(v.body).turn, v.axis)), drawing.point(v.centre));
+    return revolved(polygon([[v.bore, -h], [v.hub, -h], [v.hub, -t], [inner, -t], [inner, -w], [v.radius, -w], [v.radius, w], [inner, w], [inner, t], [v.hub, t], [v.hub, h], [v.bore, h]]), frameOn(v, drawing), drawing.point(v.centre));
   },
 });
