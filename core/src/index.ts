@@ -12,7 +12,7 @@ export { type Kind, kindOf, kindsOf } from './model/kinds';
 export { rename } from './model/rename';
 export { type LiveValue, type Resolution, resolve } from './model/resolve';
 export type { Features, MeshEdge, MeshFace } from './geometry/features';
-export { type Geometry, type MeshReport, geometryOf, weld } from './geometry/mesh';
+export { type Geometry, type MeshReport, geometryOf, inspect, weld } from './geometry/mesh';
 export type { Mesh } from './geometry/solid';
 export { geometryNamed, provideGeometry } from './geometry/store';
 import './elements';

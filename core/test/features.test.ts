@@ -2,7 +2,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { findFeatures } from '../src/geometry/features';
-import { type Solid, box, cylinder, linkBar, prism, sphere } from '../src/geometry/solid';
+import { polygon } from '../src/geometry/outline';
+import { type Solid, box, cylinder, linkBar, sphere } from '../src/geometry/solid';
+import { extruded } from '../src/geometry/sweeps';
 import { type Vec3, cross, dot, norm, sub, unit } from '../src/geometry/vector';
 
 const found = (s: Solid) => {
@@ -51,7 +53,7 @@ describe('faces and edges', () => {
     expect(f.edges).toEqual([]);
   });
   it('of a prism: corners of its outline part the edges', () => {
-    const f = found(prism([[0, 0], [0.2, 0], [0.2, 0.1], [0, 0.05]], 0.02, [1, 0, 0, 0, 1, 0, 0, 0, 1], [0, 0, 0]));
+    const f = found(extruded(polygon([[0, 0], [0.2, 0], [0.2, 0.1], [0, 0.05]]), [], 0.02, [1, 0, 0, 0, 1, 0, 0, 0, 1], [0, 0, 0]));
     expect(count(f.faces)).toEqual({ plane: 6 });
     expect(count(f.edges)).toEqual({ straight: 12 });
   });

@@ -2,8 +2,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { combine, place } from '../src/geometry/mass';
-import { type Solid, box, cylinder, linkBar, prism, sphere } from '../src/geometry/solid';
+import { polygon } from '../src/geometry/outline';
+import { type Solid, box, cylinder, linkBar, sphere } from '../src/geometry/solid';
+import { extruded } from '../src/geometry/sweeps';
 import { type Vec3, IDENTITY, cross, dot, fromRollPitchYaw, scale, sub } from '../src/geometry/vector';
+import { prismMass } from './prism';
 
 /** Volume, centre and second moments of a closed mesh by signed tetrahedra. */
 function integrate(s: Solid) {
@@ -46,7 +49,12 @@ describe('closed-form mass properties agree with the mesh', () => {
   it('box', () => fc.assert(fc.property(point, length, length, length, (c, x, y, z) => agree(box(c, [x, y, z]), 3e-6))));
   it('prism of any outline, clockwise or not', () => {
     const outlines = [[[0, 0], [1, 0], [1, 1], [0.5, 0.3], [0, 1]], [[0, 1], [0.5, 0.3], [1, 1], [1, 0], [0, 0]], [[0, 0], [0.3, 0], [0.1, 0.4]]] as [number, number][][];
-    fc.assert(fc.property(fc.constantFrom(...outlines), length, point, point, (o, t, rpy, at) => agree(prism(o, t, fromRollPitchYaw(rpy), at), 5e-6)));
+    fc.assert(fc.property(fc.constantFrom(...outlines), length, point, point, (o, t, rpy, at) => {
+      agree(extruded(polygon(o), [], t, fromRollPitchYaw(rpy), at), 5e-6);
+      const [ours, textbook] = [extruded(polygon(o), [], t, IDENTITY, [0, 0, 0]).mass, prismMass(o, t)];
+      ours.inertia.forEach((x, k) => expect(x).toBeCloseTo(textbook.inertia[k]!, 12));
+      ours.centre.forEach((x, k) => expect(x).toBeCloseTo(textbook.centre[k]!, 12));
+    }));
   });
   it('cylinder', () => fc.assert(fc.property(point, point, length, (a, b, r) => {
     fc.pre(Math.hypot(...sub(a, b)) > 0.1);

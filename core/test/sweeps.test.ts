@@ -4,10 +4,11 @@ import { describe, expect, it } from 'vitest';
 import { type Model, build } from '../src';
 import { type MassProperties, combine, place } from '../src/geometry/mass';
 import { circle, moment, polygon } from '../src/geometry/outline';
-import { box, cylinder, linkBar, prism, sphere } from '../src/geometry/solid';
+import { box, cylinder, linkBar, sphere } from '../src/geometry/solid';
 import { extruded, revolved } from '../src/geometry/sweeps';
 import { IDENTITY, type Vec3, fromRollPitchYaw } from '../src/geometry/vector';
 import { model } from './models';
+import { prismMass } from './prism';
 
 const { PI } = Math;
 const close = (a: MassProperties, b: MassProperties, tolerance = 1e-9) => {
@@ -81,7 +82,7 @@ describe('closed forms', () => {
     const corners: [number, number][] = [[0, 0], [0.4, 0], [0.4, 0.2], [0, 0.3]];
     const points = { ...Object.fromEntries(corners.map(([x, y], i) => [`C${i}`, [x, y, 0] as Vec3])), H: [0.1, 0.1, 0] as Vec3, I: [0.3, 0.1, 0] as Vec3 };
     close(massOf({ kind: 'plate', corners: ['C0', 'C1', 'C2', 'C3'], holes: ['H', 'I'], bore: 0.05, thickness: 0.02 }, points),
-      minus(prism(corners, 0.02, IDENTITY, [0, 0, 0]).mass, cylinder([0.1, 0.1, -0.01], [0.1, 0.1, 0.01], 0.025).mass, cylinder([0.3, 0.1, -0.01], [0.3, 0.1, 0.01], 0.025).mass));
+      minus(prismMass(corners, 0.02), cylinder([0.1, 0.1, -0.01], [0.1, 0.1, 0.01], 0.025).mass, cylinder([0.3, 0.1, -0.01], [0.3, 0.1, 0.01], 0.025).mass));
   });
   it('profiles: a square extruded is a box, a rectangle revolved a cylinder, a half circle revolved a ball', () => {
     close(massOf({ kind: 'extruded', at: 'A', corners: [[-50, -100], [50, -100], [50, 100], [-50, 100]], thickness: 0.3, normal: [0, 0, 1] }, { A: [0, 0, 0] }), box([0, 0, 0], [0.1, 0.2, 0.3]).mass);

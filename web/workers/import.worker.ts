@@ -2,8 +2,8 @@
  * Reads parts from files in a worker of its own, which is stopped to cancel. Parsing is done by libraries; here files are looked at before they
  * are trusted, corners are welded, and axes that two parts share are found.
  */
-import { type BufferGeometry, Mesh, type Object3D } from 'three';
-import { weld } from '@vim-pivot/core';
+import { type BufferGeometry, Color, Mesh, type Object3D } from 'three';
+import { inspect, weld } from '@vim-pivot/core';
 import { findFeatures } from '@vim-pivot/core/features';
 
 export interface ImportedPart {
@@ -60,7 +60,7 @@ async function read(name: string, bytes: ArrayBuffer): Promise<void> {
     total += indices.length / 3;
     if (total > MOST_TRIANGLES) refuse(`The file holds more than ${MOST_TRIANGLES / 1e6} million triangles.`);
     if (indices.length === 0) continue;
-    parts.push({ path: r.path.map(clean), positions, indices, open: openSides(positions.length / 3, indices), ...(r.colour ? { colour: r.colour } : {}) });
+    parts.push({ path: r.path.map(clean), positions, indices, open: inspect(positions, indices).open, ...(r.colour ? { colour: r.colour } : {}) });
   }
   if (parts.length === 0) refuse('The file holds no triangle with an area.');
   post({ type: 'progress', text: 'Looking for shared axes' });
@@ -176,28 +176,13 @@ async function fromBrep(iges: boolean, bytes: ArrayBuffer): Promise<{ raw: Raw[]
     const here = n.name ? [...path, n.name] : path;
     for (const i of n.meshes) {
       const m = r.meshes[i]!;
-      // the library gives linear light
-      const shown = (x: number) => (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055);
-      const hex = (x: number) => Math.round(255 * Math.min(1, Math.max(0, shown(x)))).toString(16).padStart(2, '0');
       const name = m.name && m.name !== here.at(-1) ? [...here, m.name] : here;
-      raw.push({ path: name.length > 0 ? name : ['Part'], positions: Float32Array.from(m.attributes.position.array), indices: Uint32Array.from(m.index.array), ...(m.color ? { colour: `#${m.color.map(hex).join('')}` } : {}) });
+      raw.push({ path: name.length > 0 ? name : ['Part'], positions: Float32Array.from(m.attributes.position.array), indices: Uint32Array.from(m.index.array), ...(m.color ? { colour: `#${new Color().setRGB(...m.color).getHexString()}` } : {}) }); // linear light
     }
     for (const c of n.children) visit(c, here, depth + 1);
   };
   visit(r.root, [], 0);
   return { raw, metres: 1e-3 };
-}
-
-function openSides(count: number, indices: Uint32Array): number {
-  const sides = new Map<number, number>();
-  for (let t = 0; t < indices.length; t += 3) {
-    for (let k = 0; k < 3; k++) {
-      const a = indices[t + k]!, b = indices[t + ((k + 1) % 3)]!, key = Math.min(a, b) * count + Math.max(a, b);
-      if (sides.get(key) === 1) sides.delete(key);
-      else sides.set(key, 1);
-    }
-  }
-  return sides.size;
 }
 
 /** Holes and rounds of different parts on one axis, of nearly one radius, beside each other. */

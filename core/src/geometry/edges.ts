@@ -1,22 +1,12 @@
 /** Sharp edges of a mesh, for drawing it: borders, and sides where the surface bends by more than 35°. */
+import { sameCorners, sideKey } from './corners';
 
 const SHARP = 0.8191520442889918;
 
 /** @param positions three numbers a vertex @param indices three a triangle @returns pairs of vertices */
 export function sharpEdges(positions: Float32Array, indices: Uint32Array): Uint32Array {
   const count = positions.length / 3;
-  // vertices at one place are one
-  let size = 0;
-  for (const x of positions) size = Math.max(size, Math.abs(x));
-  const cell = 1e6 / (size || 1);
-  const at = new Map<string, number>();
-  const one = new Uint32Array(count);
-  for (let i = 0; i < count; i++) {
-    const key = `${Math.round(positions[3 * i]! * cell)},${Math.round(positions[3 * i + 1]! * cell)},${Math.round(positions[3 * i + 2]! * cell)}`;
-    const known = at.get(key);
-    if (known === undefined) at.set(key, i);
-    one[i] = known ?? i;
-  }
+  const { one, kept } = sameCorners(positions);
   const normals = new Float64Array(indices.length);
   const open = new Map<number, number>();
   const out: number[] = [];
@@ -31,15 +21,15 @@ export function sharpEdges(positions: Float32Array, indices: Uint32Array): Uint3
     normals[t + 2] = nz / l;
     for (let k = 0; k < 3; k++) {
       const p = one[indices[t + k]!]!, q = one[indices[t + ((k + 1) % 3)]!]!;
-      const key = Math.min(p, q) * count + Math.max(p, q);
+      const key = sideKey(p, q, count);
       const mate = open.get(key);
       if (mate === undefined) open.set(key, t);
       else {
         open.delete(key);
-        if (normals[t]! * normals[mate]! + normals[t + 1]! * normals[mate + 1]! + normals[t + 2]! * normals[mate + 2]! <= SHARP) out.push(p, q);
+        if (normals[t]! * normals[mate]! + normals[t + 1]! * normals[mate + 1]! + normals[t + 2]! * normals[mate + 2]! <= SHARP) out.push(kept[p]!, kept[q]!);
       }
     }
   }
-  for (const key of open.keys()) out.push(Math.floor(key / count), key % count);
+  for (const key of open.keys()) out.push(kept[Math.floor(key / count)]!, kept[key % count]!);
   return Uint32Array.from(out);
 }

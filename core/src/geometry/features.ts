@@ -2,6 +2,7 @@
  * What an engineer sees in a mesh: faces (plane, cylinder, sphere), edges (straight, circular) and their centres and axes. Regions are grown
  * over smooth edges from a seed of two facets, and fitted by least squares (circle: I. Kåsa, IEEE Trans. Instrum. Meas. 25, 1976).
  */
+import { sameCorners, sideKey } from './corners';
 import { type Vec3, add, cross, dot, norm, scale, sub, unit } from './vector';
 
 export interface MeshFace {
@@ -143,29 +144,18 @@ export function findFeatures(positions: Float32Array, indices: Uint32Array): Fea
   return { faces, edges: edgesBetween(count, corner, at, neighbours, faceOf, tolerance), faceOf };
 }
 
-/** Vertices at one place made one. */
-function welded(positions: Float32Array): { of: Int32Array; at: Float64Array; count: number; size: number } {
-  const n = positions.length / 3;
-  let lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < n; i++) {
-    lo = lo.map((x, k) => Math.min(x, positions[3 * i + k]!));
-    hi = hi.map((x, k) => Math.max(x, positions[3 * i + k]!));
-  }
-  const size = Math.max(...hi.map((x, k) => x - lo[k]!), 1e-9);
-  const cell = 2e-6 * size;
-  const seen = new Map<string, number>();
-  const of = new Int32Array(n), at: number[] = [];
-  for (let i = 0; i < n; i++) {
-    const key = `${Math.round(positions[3 * i]! / cell)},${Math.round(positions[3 * i + 1]! / cell)},${Math.round(positions[3 * i + 2]! / cell)}`;
-    let v = seen.get(key);
-    if (v === undefined) {
-      v = at.length / 3;
-      seen.set(key, v);
-      at.push(positions[3 * i]!, positions[3 * i + 1]!, positions[3 * i + 2]!);
+/** Corners at one place made one, and the largest extent. */
+function welded(positions: Float32Array): { of: Uint32Array; at: Float64Array; count: number; size: number } {
+  const { one, kept } = sameCorners(positions);
+  const at = new Float64Array(3 * kept.length), lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity];
+  kept.forEach((i, v) => {
+    for (let k = 0; k < 3; k++) {
+      const x = (at[3 * v + k] = positions[3 * i + k]!);
+      lo[k] = Math.min(lo[k]!, x);
+      hi[k] = Math.max(hi[k]!, x);
     }
-    of[i] = v;
-  }
-  return { of, at: Float64Array.from(at), count: at.length / 3, size };
+  });
+  return { of: one, at, count: kept.length, size: Math.max(...hi.map((x, k) => x - lo[k]!), 1e-9) };
 }
 
 /** The triangle across each side of each triangle; −1 at a border. */
@@ -176,7 +166,7 @@ function adjacency(count: number, corner: (t: number, k: number) => number, vert
     if (corner(t, 0) === corner(t, 1) || corner(t, 1) === corner(t, 2) || corner(t, 2) === corner(t, 0)) continue;
     for (let k = 0; k < 3; k++) {
       const a = corner(t, k), b = corner(t, (k + 1) % 3);
-      const key = Math.min(a, b) * vertices + Math.max(a, b);
+      const key = sideKey(a, b, vertices);
       const mate = open.get(key);
       if (mate === undefined) open.set(key, 3 * t + k);
       else {

@@ -2,6 +2,7 @@
  * Meshes from outside: corners welded, normals smoothed up to a crease, mass properties by the divergence theorem (signed tetrahedra, as in
  * B. Mirtich, J. Graphics Tools 1(2), 1996), and what is wrong with them.
  */
+import { sameCorners, sidesOf } from './corners';
 import { sharpEdges } from './edges';
 import type { MassProperties } from './mass';
 import type { Mesh } from './solid';
@@ -34,35 +35,7 @@ const CREASE = 0.8191520442889918;
  */
 export function weld(positions: Float32Array, indices?: Uint32Array): { positions: Float32Array; indices: Uint32Array } {
   const n = positions.length / 3;
-  let size = 1e-30;
-  for (const x of positions) size = Math.max(size, Math.abs(x));
-  const k = 1e6 / size;
-  let slots = 16;
-  while (slots < 2 * n) slots *= 2;
-  const table = new Int32Array(slots).fill(-1);
-  const one = new Uint32Array(n), kept: number[] = [];
-  const cells = new Int32Array(3 * n);
-  for (let i = 0; i < n; i++) {
-    const x = Math.round(positions[3 * i]! * k), y = Math.round(positions[3 * i + 1]! * k), z = Math.round(positions[3 * i + 2]! * k);
-    let h = (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) & (slots - 1);
-    for (;;) {
-      const v = table[h]!;
-      if (v < 0) {
-        table[h] = kept.length;
-        cells[3 * kept.length] = x;
-        cells[3 * kept.length + 1] = y;
-        cells[3 * kept.length + 2] = z;
-        one[i] = kept.length;
-        kept.push(i);
-        break;
-      }
-      if (cells[3 * v] === x && cells[3 * v + 1] === y && cells[3 * v + 2] === z) {
-        one[i] = v;
-        break;
-      }
-      h = (h + 1) & (slots - 1);
-    }
-  }
+  const { one, kept } = sameCorners(positions);
   const out = new Float32Array(3 * kept.length);
   kept.forEach((i, v) => {
     for (let c = 0; c < 3; c++) out[3 * v + c] = positions[3 * i + c]!;
@@ -97,16 +70,8 @@ const turnedOver = (indices: Uint32Array): Uint32Array => {
 };
 
 /** Counts of sides by how many triangles share them. */
-function inspect(positions: Float32Array, indices: Uint32Array): MeshReport {
-  const count = positions.length / 3;
-  const sides = new Map<number, number>();
-  for (let t = 0; t < indices.length; t += 3) {
-    for (let k = 0; k < 3; k++) {
-      const a = indices[t + k]!, b = indices[t + ((k + 1) % 3)]!;
-      const key = Math.min(a, b) * count + Math.max(a, b);
-      sides.set(key, (sides.get(key) ?? 0) + 1);
-    }
-  }
+export function inspect(positions: Float32Array, indices: Uint32Array): MeshReport {
+  const sides = sidesOf(positions.length / 3, indices);
   let open = 0, touching = 0;
   for (const n of sides.values()) {
     if (n === 1) open++;

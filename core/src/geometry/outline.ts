@@ -92,4 +92,5 @@ export function rimOf(outline: Outline, round: number): Rim[] {
   return rim;
 }
 
-const near = (a: Vec2, b: Vec2): boolean => Math.abs(a[0] - b[0]) + Math.abs(a[1] - b[1]) < 1e-12 * (1 + Math.abs(a[0]) + Math.abs(a[1]));
+/** Two corners at one place, but for rounding. */
+export const near = (a: Vec2, b: Vec2): boolean => Math.abs(a[0] - b[0]) + Math.abs(a[1] - b[1]) < 1e-12 * (1 + Math.abs(a[0]) + Math.abs(a[1]));

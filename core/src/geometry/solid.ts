@@ -5,6 +5,7 @@
 import earcut from 'earcut';
 import { cos, cube, sin, square } from '../quantity/elementary';
 import { sharpEdges } from './edges';
+import { type Rim, type Vec2, near } from './outline';
 import { type MassProperties, place } from './mass';
 import { type Mat3, type Vec3, add, column, fromColumns, norm, scale, sub, triad } from './vector';
 
@@ -81,29 +82,22 @@ export function moved({ positions, normals, indices, edges }: Mesh, turn: Mat3, 
   return { positions: p, normals: n, indices, edges };
 }
 
-type Vec2 = readonly [number, number];
-
-/** An outline vertex with its outward normal; a corner is two vertices at one place. */
-interface Rim {
-  at: Vec2;
-  normal: Vec2;
-}
-
-function prismMesh(m: MeshBuilder, rim: readonly Rim[], half: number): void {
-  const side = rim.map((r) => [-half, half].map((z) => m.vertex([r.at[0], r.at[1], z], [r.normal[0], r.normal[1], 0])) as [number, number]);
-  for (let k = 0; k < rim.length; k++) {
-    const next = (k + 1) % rim.length;
-    const a = rim[k]!, b = rim[next]!;
-    if (a.at[0] === b.at[0] && a.at[1] === b.at[1]) continue;
-    m.quad(side[k]![0], side[next]![0], side[next]![1], side[k]![1]);
-  }
-  const corners = rim.filter((r, k) => {
-    const next = rim[(k + 1) % rim.length]!;
-    return r.at[0] !== next.at[0] || r.at[1] !== next.at[1];
+/** An outer rim, counter-clockwise, and the rims of its holes, clockwise, extruded by ±half along z. */
+export function prismMesh(m: MeshBuilder, rims: readonly (readonly Rim[])[], half: number): void {
+  const corners: number[] = [], holes: number[] = [];
+  rims.forEach((rim, i) => {
+    const side = rim.map((r) => [-half, half].map((z) => m.vertex([r.at[0], r.at[1], z], [r.normal[0], r.normal[1], 0])) as [number, number]);
+    if (i > 0) holes.push(corners.length / 2);
+    rim.forEach((r, k) => {
+      const next = (k + 1) % rim.length, to = rim[next]!.at;
+      if (near(r.at, to)) return;
+      m.quad(side[k]![0], side[next]![0], side[next]![1], side[k]![1]);
+      corners.push(r.at[0], r.at[1]);
+    });
   });
-  const faces = earcut(corners.flatMap((r) => [...r.at]));
+  const faces = earcut(corners, holes);
   for (const side of [1, -1] as const) {
-    const first = corners.map((r) => m.vertex([r.at[0], r.at[1], side * half], [0, 0, side]));
+    const first = Array.from({ length: corners.length / 2 }, (_, k) => m.vertex([corners[2 * k]!, corners[2 * k + 1]!, side * half], [0, 0, side]));
     for (let k = 0; k < faces.length; k += 3) {
       const [a, b, c] = [first[faces[k]!]!, first[faces[k + 1]!]!, first[faces[k + 2]!]!];
       if (side > 0) m.triangle(a, b, c);
@@ -131,7 +125,7 @@ export function box(centre: Vec3, [x, y, z]: Vec3, turn: Mat3 = diagonal(1, 1, 1
       [corner(1, 1), corner(-1, 1), [0, 1]],
       [corner(-1, 1), corner(-1, -1), [-1, 0]],
     ];
-    prismMesh(m, sides.flatMap(([a, b, normal]) => [{ at: a, normal }, { at: b, normal }]), z / 2);
+    prismMesh(m, [sides.flatMap(([a, b, normal]) => [{ at: a, normal }, { at: b, normal }])], z / 2);
   });
 }
 
@@ -146,7 +140,7 @@ export function cylinder(from: Vec3, to: Vec3, radius: number): Solid {
       const a = (2 * PI * k) / round;
       return { at: [radius * cos(a), radius * sin(a)], normal: [cos(a), sin(a)] };
     });
-    prismMesh(m, rim, length / 2);
+    prismMesh(m, [rim], length / 2);
   });
 }
 
@@ -205,45 +199,6 @@ export function linkBar(from: Vec3, to: Vec3, width: number, thickness: number, 
         const a = start + (PI * k) / half;
         return { at: [centre + r * cos(a), r * sin(a)], normal: [cos(a), sin(a)] };
       });
-    prismMesh(m, [...end(length / 2, -PI / 2), ...end(-length / 2, PI / 2)], thickness / 2);
-  });
-}
-
-/**
- * Polygon in the local x-y plane, extruded by ±thickness/2 along local z (area integrals by Green's theorem).
- * @param frame columns are the local axes
- */
-export function prism(polygon: readonly Vec2[], thickness: number, frame: Mat3, origin: Vec3): Solid {
-  let area = 0, sx = 0, sy = 0, sxx = 0, syy = 0, sxy = 0;
-  polygon.forEach(([x0, y0], k) => {
-    const [x1, y1] = polygon[(k + 1) % polygon.length]!;
-    const c = x0 * y1 - x1 * y0;
-    area += c / 2;
-    sx += (c * (x0 + x1)) / 6;
-    sy += (c * (y0 + y1)) / 6;
-    sxx += (c * (x0 * x0 + x0 * x1 + x1 * x1)) / 12;
-    syy += (c * (y0 * y0 + y0 * y1 + y1 * y1)) / 12;
-    sxy += (c * (x0 * y1 + 2 * x0 * y0 + 2 * x1 * y1 + x1 * y0)) / 24;
-  });
-  const turn = Math.sign(area);
-  const cx = sx / area, cy = sy / area;
-  const ixx = thickness * turn * (sxx - area * cx * cx);
-  const iyy = thickness * turn * (syy - area * cy * cy);
-  const ixy = thickness * turn * (sxy - area * cx * cy);
-  const volume = Math.abs(area) * thickness;
-  const t2 = (volume * thickness * thickness) / 12;
-  const mass = {
-    mass: volume,
-    centre: [cx, cy, 0] as Vec3,
-    inertia: [iyy + t2, -ixy, 0, -ixy, ixx + t2, 0, 0, 0, ixx + iyy] as Mat3,
-  };
-  return finish(mass, frame, origin, `prism ${thickness} ${polygon.join(' ')}`, (m) => {
-    const outline = turn < 0 ? [...polygon].reverse() : polygon;
-    prismMesh(m, outline.flatMap((a, k): Rim[] => {
-      const b = outline[(k + 1) % outline.length]!;
-      const l = Math.sqrt(square(b[0] - a[0]) + square(b[1] - a[1]));
-      const normal: Vec2 = [(b[1] - a[1]) / l, (a[0] - b[0]) / l];
-      return [{ at: a, normal }, { at: b, normal }];
-    }), thickness / 2);
+    prismMesh(m, [[...end(length / 2, -PI / 2), ...end(-length / 2, PI / 2)]], thickness / 2);
   });
 }

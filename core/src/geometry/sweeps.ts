@@ -1,8 +1,7 @@
 /** Solids swept from an outline: extruded along its normal, or revolved about an axis. Mass properties are exact integrals along the outline. */
-import earcut from 'earcut';
 import { cos, sin } from '../quantity/elementary';
-import { type Outline, TURN, moment, reversed, rimOf } from './outline';
-import { type MeshBuilder, type Solid, diagonal, finish } from './solid';
+import { type Outline, TURN, moment, near, reversed, rimOf } from './outline';
+import { type Solid, diagonal, finish, prismMesh } from './solid';
 import type { Mat3, Vec3 } from './vector';
 
 /** The outline counter-clockwise. */
@@ -21,31 +20,7 @@ export function extruded(outer: Outline, holes: readonly Outline[], thickness: n
   const ixx = thickness * (of(0, 2) - area * cy * cy), iyy = thickness * (of(2, 0) - area * cx * cx), ixy = thickness * (of(1, 1) - area * cx * cy);
   const volume = area * thickness, t2 = (volume * thickness * thickness) / 12;
   const mass = { mass: volume, centre: [cx, cy, 0] as Vec3, inertia: [ixx + t2, -ixy, 0, -ixy, iyy + t2, 0, 0, 0, ixx + iyy] as Mat3 };
-  return finish(mass, frame, origin, `extruded ${thickness} ${keyOf(outlines)}`, (m, round) => extrude(m, outlines, thickness / 2, round));
-}
-
-function extrude(m: MeshBuilder, outlines: readonly Outline[], half: number, round: number): void {
-  const corners: number[] = [], starts: number[] = [];
-  outlines.forEach((o, i) => {
-    const rim = rimOf(o, round);
-    const side = rim.map((r) => [-half, half].map((z) => m.vertex([r.at[0], r.at[1], z], [r.normal[0], r.normal[1], 0])) as [number, number]);
-    if (i > 0) starts.push(corners.length / 2);
-    rim.forEach((r, k) => {
-      const next = (k + 1) % rim.length, to = rim[next]!.at;
-      if (Math.abs(r.at[0] - to[0]) + Math.abs(r.at[1] - to[1]) < 1e-15) return;
-      m.quad(side[k]![0], side[next]![0], side[next]![1], side[k]![1]);
-      corners.push(r.at[0], r.at[1]);
-    });
-  });
-  const faces = earcut(corners, starts);
-  for (const side of [1, -1] as const) {
-    const first = Array.from({ length: corners.length / 2 }, (_, k) => m.vertex([corners[2 * k]!, corners[2 * k + 1]!, side * half], [0, 0, side]));
-    for (let k = 0; k < faces.length; k += 3) {
-      const [a, b, c] = [first[faces[k]!]!, first[faces[k + 1]!]!, first[faces[k + 2]!]!];
-      if (side > 0) m.triangle(a, b, c);
-      else m.triangle(a, c, b);
-    }
-  }
+  return finish(mass, frame, origin, `extruded ${thickness} ${keyOf(outlines)}`, (m, round) => prismMesh(m, outlines.map((o) => rimOf(o, round)), thickness / 2));
 }
 
 /**
@@ -65,7 +40,7 @@ export function revolved(outline: Outline, frame: Mat3, origin: Vec3): Solid {
     }));
     rim.forEach((r, k) => {
       const next = (k + 1) % rim.length, to = rim[next]!.at;
-      if (Math.abs(r.at[0] - to[0]) + Math.abs(r.at[1] - to[1]) < 1e-15 || (r.at[0] < 1e-12 && to[0] < 1e-12)) return;
+      if (near(r.at, to) || (r.at[0] < 1e-12 && to[0] < 1e-12)) return;
       for (let j = 0; j < round; j++) {
         const [a, b, c, d] = [rings[k]![j]!, rings[k]![j + 1]!, rings[next]![j + 1]!, rings[next]![j]!];
         if (r.at[0] > 1e-12) m.triangle(a, b, c);

@@ -1,7 +1,6 @@
 import { refuse } from '../../diagnosis';
 import { type Vec3, cross, dot, fromColumns, norm, sub, unit } from '../../geometry/vector';
 import { circle, polygon } from '../../geometry/outline';
-import { prism } from '../../geometry/solid';
 import { extruded } from '../../geometry/sweeps';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -41,6 +40,6 @@ export const plate = shape({
       return circle([dot(p, x), dot(p, y)], v.bore / 2);
     });
     if (holes.length > 0 && v.bore === 0) refuse({ code: 'shape-sizes', message: 'The holes have no diameter.' });
-    return holes.length > 0 ? extruded(polygon(local), holes, v.thickness, fromColumns(x, y, z), corners[0]!) : prism(local, v.thickness, fromColumns(x, y, z), corners[0]!);
+    return extruded(polygon(local), holes, v.thickness, fromColumns(x, y, z), corners[0]!);
   },
 });
