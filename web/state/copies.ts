@@ -1,5 +1,5 @@
 /** Copies of what is picked, as one undo step. */
-import type { Model } from '@vim-pivot/core/page';
+import { type Model, Refusal } from '@vim-pivot/core/page';
 import { type Selected, edit, useDocument } from './document';
 import { type Bundle, type Motion, addCopy, bundleOf, hindrance } from './reuse';
 
@@ -11,12 +11,17 @@ export function makeCopies(picked: readonly Selected[], motions: readonly Motion
   const why = motions.map((m) => hindrance(model, bundle, m)).find(Boolean);
   if (why) return why;
   const fresh: Selected[] = [];
-  edit(motions.length === 1 ? `Copy ${picked.map((p) => p.name).join(', ')}` : `${motions.length} copies of ${picked.map((p) => p.name).join(', ')}`, (m: Model) => {
-    motions.forEach((motion, i) => {
-      const names = addCopy(m, model, live, bundle, motion, motions.length === 1 ? label : `${label} ${i + 1}`);
-      if (i === 0) for (const p of picked) fresh.push({ family: p.family, name: names.get(`${p.family}/${p.name}`) ?? p.name });
+  try {
+    edit(motions.length === 1 ? `Copy ${picked.map((p) => p.name).join(', ')}` : `${motions.length} copies of ${picked.map((p) => p.name).join(', ')}`, (m: Model) => {
+      motions.forEach((motion, i) => {
+        const names = addCopy(m, model, live, bundle, motion, motions.length === 1 ? label : `${label} ${i + 1}`);
+        if (i === 0) for (const p of picked) fresh.push({ family: p.family, name: names.get(`${p.family}/${p.name}`) ?? p.name });
+      });
     });
-  });
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    return e.message;
+  }
   useDocument.setState({ picked: fresh, selected: fresh.at(-1) });
   return undefined;
 }

@@ -60,6 +60,12 @@ export const shortText = (v: RawValue): string => (typeof v === 'number' && !Num
 
 export const pathOf = (family: Family, index: number, { field, part }: Place): string => jsonPath(part === undefined ? [family, index, field] : [family, index, field, part]);
 
+/** The value at a place in SI units: a plain number is one, a text has its live value. */
+export function siAt(family: Family, index: number, e: RawElement, place: Place, live: ReadonlyMap<string, LiveValue>): number {
+  const { value } = rawAt(family, e, place);
+  return typeof value === 'number' ? value : (live.get(pathOf(family, index, place))?.value ?? 0);
+}
+
 /** Live value beside a formula, in words; nothing beside a plain number with a unit. */
 export function liveText(live: LiveValue | undefined): string {
   if (!live) return '';

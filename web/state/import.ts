@@ -1,7 +1,8 @@
 /** Parts from a file on their way into the model: read in a worker that can be stopped, looked over in a dialog, added as one undo step. */
 import { create } from 'zustand';
 import type { Model, RawElement } from '@vim-pivot/core/page';
-import type { ImportReply, ImportedPart, SharedAxis } from '../workers/import.worker';
+import type { ImportReply } from '../workers/import.worker';
+import type { ImportedPart, SharedAxis } from '../workers/parts';
 import { db } from './db';
 import { edit, select, useDocument } from './document';
 import { freeName } from './elements';

@@ -1,7 +1,8 @@
 /** Moving points and bodies by hand: coordinates that are plain numbers follow, those that are formulas stay. */
-import { Euler, Matrix4, Quaternion, Vector3 } from 'three';
+import { type Matrix4, Vector3 } from 'three';
+import { IDENTITY, type Layout, type Mat3, type Vec3, add, apply, layOut, mul, shortestTurn, sub, toRollPitchYaw, transpose } from '@vim-pivot/core/drawn';
 import { type LiveValue, type Model, type RawElement, kindOf } from '@vim-pivot/core/page';
-import { isLiteral, pathOf, rawAt, textOf } from './elements';
+import { isLiteral, rawAt, siAt, textOf } from './elements';
 
 type Live = ReadonlyMap<string, LiveValue>;
 const AXES = [0, 1, 2] as const;
@@ -12,48 +13,37 @@ export function coordinatesOf(model: Model, live: Live, name: string): { at: [nu
   const e = model.points[index];
   if (!e) return undefined;
   const part = (k: number) => rawAt('points', e, { field: 'at', part: k }).value;
-  const value = (k: number) => live.get(pathOf('points', index, { field: 'at', part: k }))?.value ?? (typeof part(k) === 'number' ? (part(k) as number) : 0);
+  const value = (k: number) => siAt('points', index, e, { field: 'at', part: k }, live);
   const held = (k: number) => typeof part(k) === 'string' && !isLiteral(textOf(part(k)));
   return { at: [value(0), value(1), value(2)], held: [held(0), held(1), held(2)], body: typeof e.body === 'string' && e.body !== '' ? e.body : model.ground };
 }
 
-const shortestTo = (along: Vector3): Quaternion => new Quaternion().setFromUnitVectors(new Vector3(1, 0, 0), along.clone().normalize());
-
-/** Where points and bodies stand as drawn, in the ground; points may hang on bodies and bodies on points. */
-export function drawnLayout(model: Model, live: Live): { point(name: string): Vector3; turn(body: string): Quaternion } {
-  const points = new Map<string, Vector3>(), turns = new Map<string, Quaternion>();
-  const busy = new Set<string>();
-  function point(name: string): Vector3 {
-    const known = points.get(name);
-    if (known) return known.clone();
-    const c = coordinatesOf(model, live, name);
-    if (!c || busy.has(`p${name}`)) return new Vector3();
-    busy.add(`p${name}`);
-    const at = new Vector3(...c.at);
-    if (c.body !== model.ground) at.applyQuaternion(turn(c.body)).add(origin(c.body));
-    busy.delete(`p${name}`);
-    points.set(name, at);
-    return at.clone();
-  }
-  const origin = (body: string): Vector3 => {
-    const b = model.bodies.find((x) => x.name === body);
-    return typeof b?.origin === 'string' && b.origin !== '' ? point(b.origin) : new Vector3();
+/** Where points and bodies stand as drawn: the engine's own layout, on the values the page knows. @throws Refusal when they hang on each other in a circle */
+export function drawnLayout(model: Model, live: Live): Layout {
+  const values = (family: 'points' | 'bodies', e: RawElement, index: number): Record<string, unknown> => {
+    const part = (field: string) => AXES.map((k) => siAt(family, index, e, { field, part: k }, live));
+    const name = (field: string) => (typeof e[field] === 'string' && e[field] !== '' ? e[field] : undefined);
+    return family === 'points' ? { body: name('body'), at: part('at') } : { origin: name('origin'), aim: name('aim'), rotation: part('rotation') };
   };
-  function turn(body: string): Quaternion {
-    const known = turns.get(body);
-    if (known) return known.clone();
-    const index = model.bodies.findIndex((x) => x.name === body), b = model.bodies[index];
-    if (!b || busy.has(`b${body}`)) return new Quaternion();
-    busy.add(`b${body}`);
-    const angle = (k: number) => live.get(pathOf('bodies', index, { field: 'rotation', part: k }))?.value ?? (Array.isArray(b.rotation) && typeof b.rotation[k] === 'number' ? (b.rotation[k] as number) : 0);
-    const q = new Quaternion().setFromEuler(new Euler(angle(0), angle(1), angle(2), 'ZYX'));
-    if (typeof b.aim === 'string' && b.aim !== '') q.premultiply(shortestTo(point(b.aim).sub(origin(body))));
-    busy.delete(`b${body}`);
-    turns.set(body, q);
-    return q.clone();
-  }
-  return { point, turn };
+  const placed = (family: 'points' | 'bodies') => model[family].map((e, index) => ({ name: e.name, index, values: values(family, e, index) }));
+  return layOut({ model, elements: { points: placed('points'), bodies: placed('bodies') } });
 }
+
+/** The rotation field of a body that is to stand turned so, given the direction in which it is aimed. */
+export function rotationFor(turn: Mat3, along: Vec3 | undefined): (number | string)[] | undefined {
+  const own = along ? mul(transpose(shortestTurn([1, 0, 0], along)), turn) : turn;
+  const degrees = toRollPitchYaw(own).map((a) => {
+    const d = Number(((a * 180) / Math.PI).toFixed(9)) + 0;
+    return d === 0 ? 0 : `${d} deg`;
+  });
+  return degrees.every((d) => d === 0) ? undefined : degrees;
+}
+
+/** Rotation and shift of a rigid motion. */
+export const partsOf = (m: Matrix4): { turn: Mat3; shift: Vec3 } => {
+  const e = m.elements;
+  return { turn: [e[0], e[4], e[8], e[1], e[5], e[9], e[2], e[6], e[10]], shift: [e[12], e[13], e[14]] };
+};
 
 /** A length as it is written into the model. */
 const written = (metres: number): string | number => {
@@ -104,17 +94,17 @@ export function moveBody(m: Model, live: Live, body: string, motion: Matrix4, ba
     writePoint(m, n, to, known.held);
     if (AXES.some((k) => known.held[k] && Math.abs(to[k]! - known.at[k]) > 1e-6)) stays.push(`${n} (a formula)`);
   }
-  const turn = new Quaternion().setFromRotationMatrix(motion);
+  const { turn, shift } = partsOf(motion);
   if (typeof own.origin !== 'string' || own.origin === '') {
-    if (motion.elements[12] !== 0 || motion.elements[13] !== 0 || motion.elements[14] !== 0) {
+    if (shift.some((x) => x !== 0)) {
       // its axes stood at the ground origin: they get a point of their own
       const name = `${body} origin`;
       if (!m.points.some((p) => p.name === name)) m.points.push({ name });
-      writePoint(m, name, [motion.elements[12]!, motion.elements[13]!, motion.elements[14]!], [false, false, false]);
+      writePoint(m, name, shift, [false, false, false]);
       target.origin = name;
     }
   }
-  if (2 * Math.acos(Math.min(1, Math.abs(turn.w))) > 1e-6) {
+  if (turn.some((x, i) => Math.abs(x - IDENTITY[i]!) > 1e-7)) {
     const formula = AXES.some((k) => {
       const raw = rawAt('bodies', own, { field: 'rotation', part: k }).value;
       return typeof raw === 'string' && !isLiteral(raw);
@@ -122,18 +112,11 @@ export function moveBody(m: Model, live: Live, body: string, motion: Matrix4, ba
     if (formula) stays.push('its rotation (a formula)');
     else {
       const before = drawnLayout(base, live);
-      let now = turn.clone().multiply(before.turn(body));
-      const origin = typeof own.origin === 'string' ? own.origin : undefined;
       // a point it aims at that hangs on another body stays where it is
       const goes = new Set(pointsOf(base, body));
-      const moved = (n: string) => (goes.has(n) ? before.point(n).applyMatrix4(motion) : before.point(n));
-      if (typeof own.aim === 'string' && own.aim !== '' && origin) now = shortestTo(moved(own.aim).sub(moved(origin))).invert().multiply(now);
-      const e = new Euler().setFromQuaternion(now, 'ZYX');
-      const degrees = [e.x, e.y, e.z].map((a) => {
-        const d = Number(((a * 180) / Math.PI).toFixed(6));
-        return d === 0 ? 0 : `${d} deg`;
-      });
-      target.rotation = degrees.every((d) => d === 0) ? undefined : degrees;
+      const moved = (n: string): Vec3 => (goes.has(n) ? add(shift, apply(turn, before.point(n))) : before.point(n));
+      const aimed = typeof own.aim === 'string' && own.aim !== '' && typeof own.origin === 'string' ? sub(moved(own.aim), moved(own.origin)) : undefined;
+      target.rotation = rotationFor(mul(turn, before.body(body).turn), aimed);
     }
   }
   return stays.length > 0 ? stays.join(', ') : undefined;

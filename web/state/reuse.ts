@@ -2,11 +2,12 @@
  * Making more of what is there: copies of a selection with what ties it together, in a row, round an axis or mirrored. Formulas stay formulas
  * where the motion allows it: shifted along the ground axes, or mirrored in a plane square to one.
  */
-import { Euler, Matrix4, Quaternion, Vector3 } from 'three';
+import { Matrix4, Vector3 } from 'three';
+import { apply, mul, sub } from '@vim-pivot/core/drawn';
 import { FAMILIES, type Family, type LiveValue, type Model, type RawElement, type RawValue, kindOf } from '@vim-pivot/core/page';
 import type { Selected } from './document';
-import { isLiteral, pathOf, rawAt, textOf } from './elements';
-import { drawnLayout } from './place';
+import { isLiteral, rawAt, siAt, textOf } from './elements';
+import { drawnLayout, partsOf, rotationFor } from './place';
 
 type Live = ReadonlyMap<string, LiveValue>;
 const AXES = [0, 1, 2] as const;
@@ -78,10 +79,6 @@ const written = (metres: number): string | number => {
   const mm = Number((metres * 1000).toFixed(6));
   return mm === 0 ? 0 : `${mm} mm`;
 };
-const degrees = (rad: number): string | number => {
-  const d = Number(((rad * 180) / Math.PI).toFixed(9));
-  return d === 0 ? 0 : `${d} deg`;
-};
 const negated = (v: RawValue): number | string => (typeof v === 'number' ? (v === 0 ? 0 : -v) : isLiteral(String(v)) && !/^\s*[-−]/.test(String(v)) ? `-${String(v).trim()}` : `-(${String(v)})`);
 
 /** Why a selection cannot be copied so; undefined when it can. */
@@ -110,10 +107,7 @@ export function addCopy(m: Model, base: Model, live: Live, bundle: Bundle, motio
   }
   const renamed = (family: Family, name: string): string => names.get(`${family}/${name}`)?.slice(family.length + 1) ?? name;
   const layout = drawnLayout(base, live);
-  const number = (family: Family, index: number, e: RawElement, field: string, part: number): number => {
-    const raw = rawAt(family, e, { field, part }).value;
-    return live.get(pathOf(family, index, { field, part }))?.value ?? (typeof raw === 'number' ? raw : 0);
-  };
+  const number = (family: Family, index: number, e: RawElement, field: string, part: number): number => siAt(family, index, e, { field, part }, live);
   const inGround = (e: RawElement) => e.body === undefined || e.body === '' || e.body === base.ground;
 
   for (const { key: family } of FAMILIES) {
@@ -161,16 +155,11 @@ export function addCopy(m: Model, base: Model, live: Live, bundle: Bundle, motio
       if (Array.isArray(e.products)) copy.products = [negated(e.products[0] as RawValue), negated(e.products[1] as RawValue), e.products[2] as number];
     }
     if (motion.type === 'shift') return;
-    const along = typeof e.aim === 'string' && e.aim !== '' && typeof e.origin === 'string' ? layout.point(e.aim).sub(layout.point(e.origin)) : undefined;
-    const drawn = new Matrix4().makeRotationFromQuaternion(layout.turn(e.name));
-    const R = T.clone().setPosition(0, 0, 0);
-    const now = R.clone().multiply(drawn);
-    if (mirror) now.multiply(new Matrix4().makeScale(1, -1, 1));
-    const q = new Quaternion().setFromRotationMatrix(now);
-    if (along) q.premultiply(new Quaternion().setFromUnitVectors(new Vector3(1, 0, 0), along.clone().applyMatrix4(R).normalize()).invert());
-    const euler = new Euler().setFromQuaternion(q, 'ZYX');
-    const list = [euler.x, euler.y, euler.z].map(degrees);
-    copy.rotation = list.every((x) => x === 0) ? undefined : list;
+    const { turn } = partsOf(T);
+    // turned round in its own y, a mirrored frame is right-handed again
+    const now = mul(turn, layout.body(e.name).turn), upright = mirror ? mul(now, [1, 0, 0, 0, -1, 0, 0, 0, 1]) : now;
+    const along = typeof e.aim === 'string' && e.aim !== '' && typeof e.origin === 'string' ? apply(turn, sub(layout.point(e.aim), layout.point(e.origin))) : undefined;
+    copy.rotation = rotationFor(upright, along);
   }
 
   /** Directions: those in ground axes go with the motion; those in a mirrored body's axes are turned round in y. An axis of turning keeps its sense of turning. */

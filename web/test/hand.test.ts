@@ -15,6 +15,18 @@ const live = (m: Model) => build(m).resolution.live;
 const copy = (m: Model): Model => JSON.parse(JSON.stringify(m)) as Model;
 
 describe('points moved by hand', () => {
+  it('take a plain number as it stands, though an older value is still known for its place', () => {
+    const m = copy(gate);
+    const index = m.points.findIndex((p) => p.name === 'Motor axis');
+    m.points[index]!.at = [0, 0.02, '110 mm'];
+    const stale = new Map([...live(gate), [`$.points[${index}].at[0]`, { value: 0.5, dim: [1, 0, 0, 0, 0, 0] as const, varies: false }]]);
+    expect(coordinatesOf(m, stale, 'Motor axis')!.at).toEqual([0, 0.02, 0.11]);
+  });
+  it('places that hang on each other in a circle are refused, not guessed', () => {
+    const m = copy(gate);
+    m.bodies.find((b) => b.name === 'Rocker')!.origin = 'Rocker head';
+    expect(() => moveBody(copy(m), live(gate), 'Rocker', new Matrix4().makeRotationZ(0.3), m)).toThrow(/circle/);
+  });
   it('keep coordinates that are formulas', () => {
     const known = coordinatesOf(gate, live(gate), 'Yoke tip')!;
     expect(known.held).toEqual([true, false, false]);

@@ -1,7 +1,6 @@
 /** Places as drawn: points and body axes hang on each other and are worked out in any order, circles refused. */
 import { Refusal } from '../diagnosis';
 import { type Mat3, type Vec3, IDENTITY, add, apply, fromRollPitchYaw, mul, norm, shortestTurn, sub } from '../geometry/vector';
-import type { Resolution } from './resolve';
 
 export interface Pose {
   origin: Vec3;
@@ -15,7 +14,18 @@ export interface Layout {
   body(name: string): Pose;
 }
 
-export function layOut({ model, elements }: Resolution): Layout {
+/** Points and bodies with their values in SI units. */
+export interface Placed {
+  model: { ground: string };
+  elements: { points: readonly PlacedElement[]; bodies: readonly PlacedElement[] };
+}
+interface PlacedElement {
+  name: string;
+  index: number;
+  values: Readonly<Record<string, unknown>>;
+}
+
+export function layOut({ model, elements }: Placed): Layout {
   const points = new Map(elements.points.map((p) => [p.name, p]));
   const bodies = new Map(elements.bodies.map((b) => [b.name, b]));
   const places = new Map<string, Vec3>();

@@ -1,21 +1,13 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { type Family, type RawElement, type Stroke, formatQuantity, kindOf } from '@vim-pivot/core/page';
+import { type Family, type RawElement, formatQuantity, kindOf } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
+import { spotsOf } from '@/state/strokes';
 import { characteristicOf } from '@/workers/client';
 
 /** Seen from a corner, z up. */
 const flat = ([x, y, z]: readonly number[]): [number, number] => [60 + 15 * (0.87 * x! - 0.87 * y!), 46 - 15 * (0.8 * z! - 0.42 * x! - 0.42 * y!)];
 const trace = (spots: readonly (readonly number[])[]) => spots.map((p, i) => `${i === 0 ? 'M' : 'L'}${flat(p).map((v) => v.toFixed(1)).join(' ')}`).join('');
-
-function spots(s: Stroke): number[][] {
-  if ('path' in s) return s.path.map((p) => [...p]);
-  const [from, to] = s.arc ?? [0, 360], [cx, cy, cz] = s.at ?? [0, 0, 0];
-  return Array.from({ length: 25 }, (_, k) => {
-    const a = ((from + ((to - from) * k) / 24) * Math.PI) / 180, c = s.ring * Math.cos(a), d = s.ring * Math.sin(a);
-    return s.round === 'z' ? [cx + c, cy + d, cz] : s.round === 'x' ? [cx, cy + c, cz + d] : [cx + d, cy, cz + c];
-  });
-}
 
 /** A joint's symbol with the directions it leaves free. */
 export function JointPicture({ element }: { element: RawElement }) {
@@ -31,7 +23,7 @@ export function JointPicture({ element }: { element: RawElement }) {
     <figure className="mx-3 my-2 flex items-center gap-3 rounded-md border border-line px-2 py-1">
       <svg viewBox="0 0 120 92" width="120" height="92" role="img" aria-label={`Symbol of the ${kind.label.toLowerCase()} joint${free.length > 0 ? `, free in ${free.join(' and ')}` : ''}`} fill="none" strokeLinecap="round" strokeLinejoin="round">
         <path d={trace([[0, 0, -2.7], [0, 0, 2.9]])} stroke="var(--color-line)" strokeDasharray="5 2 1 2" />
-        {kind.symbol.map((s, i) => <path key={i} d={trace(spots(s))} stroke={s.on === 'a' ? 'var(--color-ink-2)' : 'var(--color-calm)'} strokeWidth="2" />)}
+        {kind.symbol.map((s, i) => <path key={i} d={trace(spotsOf(s))} stroke={s.on === 'a' ? 'var(--color-ink-2)' : 'var(--color-calm)'} strokeWidth="2" />)}
         {free.includes('rotation') && <path d={trace(turn)} stroke="var(--color-accent)" strokeWidth="1.6" markerEnd="url(#tip)" />}
         {free.includes('translation') && <path d={trace([[1.5, -1.5, -1.6], [1.5, -1.5, 1.8]])} stroke="var(--color-accent)" strokeWidth="1.6" markerEnd="url(#tip)" markerStart="url(#tip)" />}
         <defs><marker id="tip" viewBox="0 0 8 8" refX="5" refY="4" markerWidth="5" markerHeight="5" orient="auto-start-reverse"><path d="M0 0L8 4L0 8z" fill="var(--color-accent)" /></marker></defs>

@@ -1,6 +1,7 @@
 /** Moving points and bodies in the scene: by handles along the axes, or a point freely in the plane most square to the line of sight. */
 import { Matrix4, Object3D, Plane, Vector3 } from 'three';
 import { TransformControls } from 'three/addons/controls/TransformControls.js';
+import { Refusal } from '@vim-pivot/core/page';
 import type { Selected } from '@/state/document';
 import { gesture, useDocument } from '@/state/document';
 import { stepFor } from '@/state/grid-step';
@@ -130,10 +131,15 @@ export class Mover {
     else {
       const motion = this.proxy.matrixWorld.clone().multiply(begun.proxy.clone().invert());
       let stays: string | undefined;
-      hand.set(`Move ${target.name}`, (m) => {
-        stays = moveBody(m, begun.live, target.name, motion, begun.model);
-      });
-      this.say(stays && `Stays behind: ${stays}`);
+      try {
+        hand.set(`Move ${target.name}`, (m) => {
+          stays = moveBody(m, begun.live, target.name, motion, begun.model);
+        });
+        this.say(stays && `Stays behind: ${stays}`);
+      } catch (e) {
+        if (!(e instanceof Refusal)) throw e;
+        this.say(e.message);
+      }
     }
   }
 

@@ -3,23 +3,13 @@
  * declarations, the frame hatched. Strokes hang on bodies by the same textures as the solids, so that playing costs nothing more.
  */
 import * as THREE from 'three';
-import { type Stroke, kindsOf } from '@vim-pivot/core/page';
+import { kindsOf } from '@vim-pivot/core/page';
+import { spotsOf } from '@/state/strokes';
 import type { Side } from '@/workers/protocol';
 import { type Machine, posed, texelOf, unbounded } from './machine';
 
 const SIDES = 5;
 type Line = THREE.Vector3[];
-
-/** The points of a stroke in the axes of its joint, in units of the symbol's size. */
-export function spotsOf(s: Stroke): [number, number, number][] {
-  if ('path' in s) return s.path.map((p) => [...p]);
-  const [from, to] = s.arc ?? [0, 360], n = Math.max(6, Math.round((to - from) / 15));
-  const [cx, cy, cz] = s.at ?? [0, 0, 0];
-  return Array.from({ length: n + 1 }, (_, k) => {
-    const a = ((from + ((to - from) * k) / n) * Math.PI) / 180, c = s.ring * Math.cos(a), d = s.ring * Math.sin(a);
-    return s.round === 'z' ? [cx + c, cy + d, cz] : s.round === 'x' ? [cx, cy + c, cz + d] : [cx + d, cy, cz + c];
-  });
-}
 
 /** Pointer position on a canvas. */
 interface Screen {

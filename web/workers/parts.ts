@@ -1,0 +1,204 @@
+/**
+ * Parts from files. Parsing is done by libraries; here files are looked at before they are trusted, corners are welded, and axes that two parts
+ * share are found.
+ */
+import { type BufferGeometry, Color, Mesh, type Object3D } from 'three';
+import { inspect, weld } from '@vim-pivot/core';
+import { findFeatures } from '@vim-pivot/core/features';
+
+export interface ImportedPart {
+  /** Names from the top of the assembly down to the part. */
+  path: string[];
+  positions: Float32Array;
+  indices: Uint32Array;
+  colour?: string;
+  /** Sides of triangles at which the surface is open. */
+  open: number;
+}
+
+/** An axis on which a hole of one part and a round of another lie. */
+export interface SharedAxis {
+  parts: [number, number];
+  at: [number, number, number];
+  axis: [number, number, number];
+  radius: number;
+}
+
+const MOST_PARTS = 5000;
+const MOST_TRIANGLES = 12_000_000;
+/** Axes are sought in parts of at most this many triangles. */
+const FELT = 150_000;
+
+/** Why a file is not read, in words. */
+export class Refused extends Error {}
+const refuse = (message: string): never => {
+  throw new Refused(message);
+};
+
+export interface Read {
+  parts: ImportedPart[];
+  axes: SharedAxis[];
+  /** A unit of the file in metres; undefined when the file has none. */
+  metres: number | undefined;
+}
+
+/** @param tell is told what is being done @param wasm where the compiled STEP reader is @throws Refused, or what a library throws at a damaged file */
+export async function readParts(name: string, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string): Promise<Read> {
+  const kind = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? '';
+  tell('Reading the file');
+  const { raw, metres } = await parse(kind, bytes, tell, wasm);
+  if (raw.length === 0) refuse('The file holds no surface.');
+  if (raw.length > MOST_PARTS) refuse(`The file holds ${raw.length} parts; at most ${MOST_PARTS} are read.`);
+  const parts: ImportedPart[] = [];
+  let total = 0;
+  for (const [i, r] of raw.entries()) {
+    if (i % 20 === 0) tell(`Part ${i + 1} of ${raw.length}`);
+    if (!r.positions.every(Number.isFinite)) refuse(`“${r.path.at(-1)}” has coordinates that are not numbers.`);
+    const { positions, indices } = weld(r.positions, r.indices);
+    total += indices.length / 3;
+    if (total > MOST_TRIANGLES) refuse(`The file holds more than ${MOST_TRIANGLES / 1e6} million triangles.`);
+    if (indices.length === 0) continue;
+    parts.push({ path: r.path.map(clean), positions, indices, open: inspect(positions, indices).open, ...(r.colour ? { colour: r.colour } : {}) });
+  }
+  if (parts.length === 0) refuse('The file holds no triangle with an area.');
+  tell('Looking for shared axes');
+  return { parts, axes: sharedAxes(parts), metres };
+}
+
+/** Names appear in pictures, files and messages. */
+const clean = (name: string): string => name.replace(/[\p{C}<>"“”]/gu, ' ').replace(/\s+/g, ' ').trim().slice(0, 60) || 'Part';
+
+interface Raw {
+  path: string[];
+  positions: Float32Array;
+  indices?: Uint32Array;
+  colour?: string;
+}
+
+async function parse(kind: string, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string): Promise<{ raw: Raw[]; metres: number | undefined }> {
+  switch (kind) {
+    case 'stl': {
+      checkStl(bytes);
+      const { STLLoader } = await import('three/addons/loaders/STLLoader.js');
+      return { raw: [fromGeometry(new STLLoader().parse(bytes), ['Part'])], metres: undefined };
+    }
+    case 'obj': {
+      const { OBJLoader } = await import('three/addons/loaders/OBJLoader.js');
+      return { raw: fromTree(new OBJLoader().parse(new TextDecoder().decode(bytes))), metres: undefined };
+    }
+    case 'ply': {
+      checkPly(bytes);
+      const { PLYLoader } = await import('three/addons/loaders/PLYLoader.js');
+      return { raw: [fromGeometry(new PLYLoader().parse(bytes), ['Part'])], metres: undefined };
+    }
+    case 'glb':
+    case 'gltf': {
+      const view = new DataView(bytes);
+      if (kind === 'glb' && (bytes.byteLength < 20 || view.getUint32(0, true) !== 0x46546c67 || view.getUint32(8, true) !== bytes.byteLength)) refuse('The file is cut short, or is no binary glTF.');
+      const { GLTFLoader } = await import('three/addons/loaders/GLTFLoader.js');
+      const { scene } = await new GLTFLoader().parseAsync(kind === 'glb' ? bytes : new TextDecoder().decode(bytes), '');
+      return { raw: fromTree(scene), metres: 1 };
+    }
+    case 'step':
+    case 'stp':
+    case 'iges':
+    case 'igs': return fromBrep(kind.startsWith('i'), bytes, tell, wasm);
+    default: return refuse(`Files that end in “.${kind}” are not read here. STEP, IGES, STL, OBJ, PLY and glTF are.`);
+  }
+}
+
+/** A binary file says how many triangles follow: the claim must fit what is there. */
+function checkStl(bytes: ArrayBuffer): void {
+  const head = new TextDecoder('latin1').decode(bytes.slice(0, 512));
+  if (/^\s*solid\b/.test(head) && /\bfacet\b|\bendsolid\b/.test(head)) return;
+  if (bytes.byteLength < 84) refuse('The file is too short for an STL file.');
+  const claimed = new DataView(bytes).getUint32(80, true);
+  if (84 + 50 * claimed !== bytes.byteLength) refuse(`The file is damaged: it claims ${claimed} triangles but has room for ${Math.max(0, Math.floor((bytes.byteLength - 84) / 50))}.`);
+}
+function checkPly(bytes: ArrayBuffer): void {
+  const head = new TextDecoder('latin1').decode(bytes.slice(0, 20_000));
+  if (!head.startsWith('ply') || !head.includes('end_header')) refuse('The file is no PLY file, or its header is cut short.');
+  for (const [, , n] of head.matchAll(/element (\w+) (\d+)/g)) if (Number(n) > bytes.byteLength) refuse(`The file is damaged: it claims ${n} elements in ${bytes.byteLength} bytes.`);
+}
+
+function fromGeometry(g: BufferGeometry, path: string[], colour?: string): Raw {
+  const at = g.getAttribute('position') as BufferGeometry['attributes'][string] | undefined;
+  if (!at) return { path, positions: new Float32Array(0) };
+  const positions = new Float32Array(3 * at.count);
+  for (let i = 0; i < at.count; i++) positions.set([at.getX(i), at.getY(i), at.getZ(i)], 3 * i);
+  return { path, positions, ...(g.index ? { indices: Uint32Array.from(g.index.array) } : {}), ...(colour ? { colour } : {}) };
+}
+
+function fromTree(root: Object3D): Raw[] {
+  root.updateMatrixWorld(true);
+  const out: Raw[] = [];
+  const visit = (o: Object3D, path: string[], depth: number): void => {
+    if (depth > 200) refuse('The file nests its parts more than 200 deep.');
+    const here = o.name ? [...path, o.name] : path;
+    if (o instanceof Mesh) {
+      const material = (Array.isArray(o.material) ? o.material[0] : o.material) as { color?: { getHexString(): string } } | undefined;
+      out.push(fromGeometry((o.geometry as BufferGeometry).clone().applyMatrix4(o.matrixWorld), here.length > 0 ? here : ['Part'], material?.color ? `#${material.color.getHexString()}` : undefined));
+    }
+    for (const c of o.children) visit(c, here, depth + 1);
+  };
+  visit(root, [], 0);
+  return out;
+}
+
+interface BrepNode {
+  name: string;
+  meshes: number[];
+  children: BrepNode[];
+}
+interface BrepResult {
+  success: boolean;
+  root: BrepNode;
+  meshes: { name: string; color?: [number, number, number]; attributes: { position: { array: number[] } }; index: { array: number[] } }[];
+}
+
+/** STEP and IGES: solids are turned into triangles by the library, assembled as their file says, in millimetres. */
+async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string): Promise<{ raw: Raw[]; metres: number }> {
+  const head = new TextDecoder('latin1').decode(bytes.slice(0, 4000));
+  if (!iges && !/ISO-10303-21/.test(head)) refuse('The file is no STEP file: it does not begin with ISO-10303-21.');
+  if (iges && head.length < 80) refuse('The file is too short for an IGES file.');
+  tell('Turning solids into triangles');
+  const { default: load } = (await import('occt-import-js')) as unknown as { default: (o: object) => Promise<{ ReadStepFile(b: Uint8Array, o: object): BrepResult; ReadIgesFile(b: Uint8Array, o: object): BrepResult }> };
+  const occt = await load({ locateFile: wasm });
+  const options = { linearUnit: 'millimeter', linearDeflectionType: 'bounding_box_ratio', linearDeflection: 0.0008, angularDeflection: 0.26 };
+  const r = iges ? occt.ReadIgesFile(new Uint8Array(bytes), options) : occt.ReadStepFile(new Uint8Array(bytes), options);
+  if (!r.success) refuse('The file cannot be read: it is damaged or cut short.');
+  const raw: Raw[] = [];
+  const visit = (n: BrepNode, path: string[], depth: number): void => {
+    if (depth > 200) refuse('The file nests its parts more than 200 deep.');
+    const here = n.name ? [...path, n.name] : path;
+    for (const i of n.meshes) {
+      const m = r.meshes[i]!;
+      const name = m.name && m.name !== here.at(-1) ? [...here, m.name] : here;
+      raw.push({ path: name.length > 0 ? name : ['Part'], positions: Float32Array.from(m.attributes.position.array), indices: Uint32Array.from(m.index.array), ...(m.color ? { colour: `#${new Color().setRGB(...m.color).getHexString()}` } : {}) }); // linear light
+    }
+    for (const c of n.children) visit(c, here, depth + 1);
+  };
+  visit(r.root, [], 0);
+  return { raw, metres: 1e-3 };
+}
+
+/** Holes and rounds of different parts on one axis, of nearly one radius, beside each other. */
+function sharedAxes(parts: readonly ImportedPart[]): SharedAxis[] {
+  const rounds = parts.flatMap((p, part) => (p.indices.length / 3 > FELT ? [] : findFeatures(p.positions, p.indices).faces.filter((f) => f.type === 'cylinder').map((f) => ({ part, at: f.at, axis: f.axis!, radius: f.radius!, hollow: !!f.hollow, length: f.area / (2 * Math.PI * f.radius!) }))));
+  const out: SharedAxis[] = [];
+  for (const a of rounds) {
+    if (!a.hollow) continue;
+    for (const b of rounds) {
+      if (b.part === a.part || (b.hollow && b.part < a.part)) continue;
+      const along = Math.abs(a.axis[0] * b.axis[0] + a.axis[1] * b.axis[1] + a.axis[2] * b.axis[2]);
+      if (along < 0.9999 || Math.abs(a.radius - b.radius) > 0.15 * a.radius) continue;
+      const d = [b.at[0] - a.at[0], b.at[1] - a.at[1], b.at[2] - a.at[2]], s = d[0]! * a.axis[0] + d[1]! * a.axis[1] + d[2]! * a.axis[2];
+      const off = Math.sqrt(Math.max(0, d[0]! ** 2 + d[1]! ** 2 + d[2]! ** 2 - s * s));
+      if (off > 0.05 * a.radius || Math.abs(s) > 0.55 * (a.length + b.length) + 0.5 * a.radius) continue;
+      const pair = [a.part, b.part].sort((x, y) => x - y).join();
+      if (out.some((o) => [...o.parts].sort((x, y) => x - y).join() === pair)) continue;
+      out.push({ parts: [a.part, b.part], at: [...a.at], axis: [...a.axis], radius: a.radius });
+    }
+  }
+  return out.slice(0, 500);
+}
