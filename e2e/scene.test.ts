@@ -155,6 +155,69 @@ describe('handles and menu', () => {
   });
 });
 
+describe('handles and keys', () => {
+  const rotation = () => page.script<string[]>(`return [...document.querySelectorAll('section[aria-label=Card] input[aria-label^=Rotation]')].map((e) => e.value)`);
+  const pointX = async (name: string) => (await (await page.find('textbox', `Coordinates x of ${name}`)).getAttribute('value'))!;
+
+  it('an arrow dragged moves the ground points a body hangs on, as one undo step', async () => {
+    // a post of its own on two ground points, seen from the front so that x goes across the screen
+    await page.driver.actions().sendKeys(Key.ESCAPE, Key.ESCAPE).perform();
+    await page.click('button', /Find or add/);
+    const line = await page.until('the line', () => page.driver.findElement(By.css('[role=dialog] input')));
+    for (const s of ['point Post foot at 100, 0, 300 mm', 'point Post head at 100, 0, 400 mm', 'link Post from Post foot to Post head']) {
+      await line.sendKeys(s);
+      await page.until(`“${s}” is not understood`, async () => (await page.text('[role=option][aria-selected=true]')).startsWith('Add'), 3000);
+      await line.sendKeys(Key.ENTER);
+    }
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.click('radio', 'Front');
+    await page.click('tab', /^Bodies/);
+    await page.until('the post', async () => (await page.driver.findElements(By.css('tr[data-row="Post"]'))).length > 0);
+    await page.script(`document.querySelector('tr[data-row="Post"]').focus()`);
+    await page.click('button', 'Move');
+    await page.driver.sleep(500);
+    const from = rel(await spot('Post'));
+    await page.driver.actions().move({ origin: canvas, x: from.x + 34, y: from.y }).move({ origin: canvas, x: from.x + 36, y: from.y }).press().move({ origin: canvas, x: from.x + 60, y: from.y, duration: 200 }).move({ origin: canvas, x: from.x + 90, y: from.y, duration: 200 }).release().perform();
+    await page.click('tab', /^Points/);
+    await (await page.find('textbox', 'Filter rows')).sendKeys('Post'); // the rows in sight are all there are
+    await page.until('both points have gone along', async () => (await pointX('Post foot')) !== '100 mm' && (await pointX('Post head')) === (await pointX('Post foot')));
+    await page.click('button', 'Undo');
+    await page.until('one undo step', async () => (await pointX('Post foot')) === '100 mm' && (await pointX('Post head')) === '100 mm');
+  });
+
+  it('the keyboard moves a point by a step of the grid, turns a body by five degrees, and goes through edges and faces', async () => {
+    const key = async (k: string, alt = false) => {
+      await page.script('document.querySelector("canvas").focus()');
+      const a = page.driver.actions();
+      if (alt) a.keyDown(Key.ALT);
+      a.sendKeys(k);
+      if (alt) a.keyUp(Key.ALT);
+      await a.perform();
+    };
+    await page.script(`document.querySelector('tr[data-row="Post head"]').focus()`);
+    await page.until('the point', async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Post head"]'))).length > 0);
+    await page.driver.sleep(300);
+    await key(Key.ARROW_RIGHT, true);
+    await page.until('moved along x', async () => Number.parseFloat(await pointX('Post head')) > 100);
+    await page.click('button', 'Undo');
+    await (await page.find('textbox', 'Filter rows')).sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
+    await page.click('tab', /^Bodies/);
+    await page.until('the bodies', async () => (await page.driver.findElements(By.css('tr[data-row="Pusher"]'))).length > 0);
+    await page.script(`document.querySelector('tr[data-row="Pusher"]').focus()`);
+    await page.click('button', 'Turn');
+    await page.driver.sleep(300);
+    await key(Key.PAGE_UP, true);
+    await page.until('turned', async () => (await rotation())[1] === '5 deg');
+    await page.click('button', 'Undo');
+    await page.until('back', async () => (await rotation())[1] !== '5 deg');
+    await key('e');
+    const first = await page.until('an edge', async () => /edge|Arc/.test(await card()) && card());
+    await key('e');
+    await page.until('the next', async () => (await card()) !== first && /edge|face|Arc/i.test(await card()));
+    await page.click('button', 'Clear');
+  });
+});
+
 it('the view is turned and zoomed by keyboard', async () => {
   await page.script('document.querySelector("canvas").focus()');
   const before = await spot('Pusher');

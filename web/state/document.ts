@@ -216,6 +216,22 @@ function show(stored: ProjectRow): void {
   void recheck();
 }
 
+/** Geometry that no project, run, revision or edit of this session refers to is let go. */
+async function dropUnusedGeometry(): Promise<void> {
+  const names = new Set(await db.geometries.toCollection().primaryKeys());
+  const spare = (what: unknown) => {
+    if (names.size === 0) return;
+    const text = JSON.stringify(what);
+    for (const n of names) if (text.includes(n)) names.delete(n);
+  };
+  await db.projects.each((r) => spare(r.model));
+  await db.runs.each((r) => spare(r.model));
+  await db.revisions.each((r) => spare(r.model));
+  const { model, past, future } = get();
+  spare([model, past, future]);
+  await db.geometries.bulkDelete([...names]);
+}
+
 const listProjects = async () => (await db.projects.orderBy('changed').reverse().toArray()).map(({ id, name, changed }) => ({ id, name, changed }));
 
 /** Opens the project last used; on a first visit the demo machine. */
@@ -267,6 +283,7 @@ export async function deleteProject(id: string): Promise<void> {
     await db.runs.bulkDelete(runs);
     await db.projects.delete(id);
   });
+  await dropUnusedGeometry();
   const projects = await listProjects();
   set({ projects });
   if (get().id !== id) return;

@@ -28,7 +28,8 @@ useDocument.subscribe((now, before) => {
   if (usePlaces.getState().picked.length > 0 && (now.model !== before.model || now.id !== before.id || (now.picked !== before.picked && now.picked.length < 2))) usePlaces.setState({ picked: [] });
 });
 
-const alike = (a: PickedPlace, b: PickedPlace) => a.shape === b.shape && a.what === b.what && a.type === b.type && a.at.every((x, k) => Math.abs(x - b.at[k]!) < 1e-9);
+/** Whether two are the same place. */
+export const alike = (a: PickedPlace, b: PickedPlace) => a.shape === b.shape && a.what === b.what && a.type === b.type && a.at.every((x, k) => Math.abs(x - b.at[k]!) < 1e-9);
 
 export function pickPlace(p: PickedPlace, also: boolean): void {
   const { picked } = usePlaces.getState();

@@ -53,7 +53,7 @@ export function Places() {
           </button>
         ))}
         {partners.length === 2 && joints.length > FEW && <button onClick={() => setAll(!all)} className="px-3 py-1 text-ink-2 underline">{all ? 'Fewer joints' : 'More joints'}</button>}
-        <p className="px-3 pt-2 text-xs text-ink-2">Ctrl+click picks further edges and faces, or another body.</p>
+        <p className="px-3 pt-2 text-xs text-ink-2">Ctrl+click picks further edges and faces, or another body. In the scene E goes to the next, Shift+E back.</p>
       </div>
     </section>
   );

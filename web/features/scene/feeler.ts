@@ -1,7 +1,7 @@
 /** Edges, faces and corners of the selected bodies under the pointer, and how they are lit. */
 import * as THREE from 'three';
-import type { Features } from '@vim-pivot/core';
-import { type PickedPlace } from '@/state/places';
+import type { Features, MeshEdge } from '@vim-pivot/core';
+import { type PickedPlace, alike } from '@/state/places';
 import { exploreWorker } from '@/workers/client';
 import type { DrawnShape } from '@/workers/protocol';
 import type { Stage } from './stage';
@@ -15,9 +15,30 @@ interface Felt {
   positions: Float32Array;
   indices: Uint32Array;
   features: Features | undefined;
+  asked: Promise<Features>;
 }
 /** What was found in the shapes of a picture. */
 const cache = new WeakMap<DrawnShape, Felt>();
+
+const direction = (a: readonly number[]): [number, number, number] => [a[0]!, a[1]!, a[2]!];
+
+function edgePlace(s: DrawnShape, e: MeshEdge, what: 'edge' | 'end', at: readonly number[]): PickedPlace {
+  return {
+    what, type: what === 'end' ? 'end' : e.type, shape: s.name, body: s.body, at: direction(at), length: e.length, line: e.line,
+    ...(what === 'edge' && e.axis ? { axis: direction(e.axis) } : {}), ...(what === 'edge' && e.radius ? { radius: e.radius } : {}),
+  };
+}
+
+function facePlace(s: DrawnShape, { positions, indices, features }: Felt, face: number): PickedPlace {
+  const f = features!.faces[face]!, corners: number[] = [];
+  features!.faceOf.forEach((x, t) => {
+    if (x === face) for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) corners.push(positions[3 * indices[3 * t + k]! + c]!);
+  });
+  return {
+    what: 'face', type: f.type, shape: s.name, body: s.body, at: direction(f.at), area: f.area, sheet: Float32Array.from(corners),
+    ...(f.axis ? { axis: direction(f.axis) } : {}), ...(f.radius ? { radius: f.radius } : {}), ...(f.hollow ? { hollow: true } : {}),
+  };
+}
 
 export class Feeler {
   private readonly group = new THREE.Group();
@@ -40,9 +61,8 @@ export class Feeler {
     const { position, triangles } = this.stage.machine.picture.mesh;
     const positions = position.slice(3 * s.vertex[0], 3 * (s.vertex[0] + s.vertex[1]));
     const indices = triangles.slice(s.triangle[0], s.triangle[0] + s.triangle[1]).map((i) => i - s.vertex[0]);
-    const felt: Felt = { positions, indices, features: undefined };
+    const felt: Felt = { positions, indices, features: undefined, asked: exploreWorker().ask({ type: 'features', positions, indices }, 'features').then((r) => (felt.features = r.features)) };
     cache.set(s, felt);
-    void exploreWorker().ask({ type: 'features', positions, indices }, 'features').then((r) => (felt.features = r.features));
     return felt;
   }
 
@@ -66,10 +86,7 @@ export class Feeler {
       const screen = (line: readonly number[], k: number): [number, number] => this.stage.onScreen(p.set(line[k]!, line[k + 1]!, line[k + 2]!).applyMatrix4(m));
       const seen = (at: THREE.Vector3) => !under || depth(at) < depth(under.where) + 8 * this.stage.pixel(at);
       for (const e of f.edges) {
-        const make = (what: 'edge' | 'end', at: readonly number[]): PickedPlace => ({
-          what, type: what === 'end' ? 'end' : e.type, shape: s.name, body: s.body, at: [at[0]!, at[1]!, at[2]!], length: e.length, line: e.line,
-          ...(what === 'edge' && e.axis ? { axis: [...e.axis] as [number, number, number] } : {}), ...(what === 'edge' && e.radius ? { radius: e.radius } : {}),
-        });
+        const make = (what: 'edge' | 'end', at: readonly number[]) => edgePlace(s, e, what, at);
         if (e.radius && e.type !== 'curve') {
           const [cx, cy] = screen(e.at, 0);
           if (Math.hypot(cx - x, cy - y) < CENTRE_REACH && seen(p)) return void (best = make('edge', e.at));
@@ -101,16 +118,20 @@ export class Feeler {
     const s = machine.picture.shapes[under.index]!;
     const felt = this.of(s), f = felt?.features;
     const face = f && f.faceOf[under.triangle];
-    const found = face !== undefined && face >= 0 ? f!.faces[face] : undefined;
-    if (!f || !found) return undefined;
-    const corners: number[] = [];
-    f.faceOf.forEach((x2, t) => {
-      if (x2 === face) for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) corners.push(felt!.positions[3 * felt!.indices[3 * t + k]! + c]!);
-    });
-    return {
-      what: 'face', type: found.type, shape: s.name, body: s.body, at: [...found.at], area: found.area, sheet: Float32Array.from(corners), ...(found.axis ? { axis: [...found.axis] as [number, number, number] } : {}),
-      ...(found.radius ? { radius: found.radius } : {}), ...(found.hollow ? { hollow: true } : {}),
-    };
+    return felt && face !== undefined && face >= 0 ? facePlace(s, felt, face) : undefined;
+  }
+
+  /** The edge or face after the last one picked, of the given bodies; for the keyboard. */
+  async next(bodies: ReadonlySet<number>, last: PickedPlace | undefined, back: boolean): Promise<PickedPlace | undefined> {
+    const shapes = this.stage.machine?.picture.shapes.filter((s) => bodies.has(s.body)) ?? [];
+    const all: PickedPlace[] = [];
+    for (const s of shapes) {
+      const felt = this.of(s), f = felt && (await felt.asked);
+      if (!f) continue;
+      all.push(...f.edges.map((e) => edgePlace(s, e, 'edge', e.at)), ...f.faces.map((_, face) => facePlace(s, felt, face)));
+    }
+    const at = last ? all.findIndex((p) => alike(p, last)) : back ? 0 : -1;
+    return all[(at + (back ? all.length - 1 : 1)) % all.length];
   }
 
   light(hovered: PickedPlace | undefined, picked: readonly PickedPlace[]): void {

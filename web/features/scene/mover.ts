@@ -12,6 +12,8 @@ export type Handles = 'move' | 'turn';
 
 /** Lines of the snapping grid are at least this far apart on the screen, CSS pixels. */
 const GRID = 8;
+/** A step of turning by the keyboard, deg. */
+const TURN = 5;
 /** Other points draw a coordinate onto theirs within this, CSS pixels. */
 const REACH = 6;
 
@@ -118,6 +120,17 @@ export class Mover {
     this.proxy.position.copy(p);
     this.moved(loose);
     this.stage.draw();
+  }
+  /** Moves, or turns, what the handles are on by a step along or about an axis of the ground; for the keyboard. @returns whether there is something to move */
+  nudge(axis: number, sign: 1 | -1): boolean {
+    if (!this.target || this.hand) return false;
+    this.settle();
+    this.begin();
+    if (this.controls.getMode() === 'rotate') this.proxy.rotateOnWorldAxis(new Vector3().setComponent(axis, 1), (sign * TURN * Math.PI) / 180);
+    else this.proxy.position.setComponent(axis, this.proxy.position.getComponent(axis) + sign * stepFor(GRID * this.stage.pixel(this.proxy.position)));
+    this.moved(false);
+    this.end();
+    return true;
   }
   drop(): void {
     if (this.free) this.end();

@@ -189,9 +189,19 @@ export function Scene({ compact = false }: { compact?: boolean }) {
         role="application"
         aria-roledescription="three-dimensional scene"
         tabIndex={compact ? -1 : 0}
-        aria-label={`The machine ${model?.name ?? ''}, drawn in three dimensions. Arrow keys turn the view, plus and minus zoom, F shows all.`}
+        aria-label={`The machine ${model?.name ?? ''}, drawn in three dimensions. Arrow keys turn the view, plus and minus zoom, F shows all. E goes through edges and faces of the selected body. With Alt, arrow and page keys move the selected point, or the body that has handles.`}
         onPointerEnter={bring}
         onKeyDown={(e) => {
+          const upward = 'xyz'.indexOf(up), across = upward === 0 ? 1 : 0, third = 3 - upward - across;
+          const step = e.altKey ? ({ ArrowLeft: [across, -1], ArrowRight: [across, 1], ArrowDown: [upward, -1], ArrowUp: [upward, 1], PageDown: [third, -1], PageUp: [third, 1] } as const)[e.key as 'ArrowUp'] : undefined;
+          if (step) {
+            e.preventDefault();
+            return void tools.current?.mover.nudge(step[0], step[1]);
+          }
+          if (e.key.toLowerCase() === 'e' && !e.ctrlKey && !e.metaKey && felt().size > 0) {
+            e.preventDefault();
+            return void tools.current?.feeler.next(felt(), places.at(-1), e.shiftKey).then((p) => p && pickPlace(p, false));
+          }
           const turn = { ArrowLeft: [-0.15, 0], ArrowRight: [0.15, 0], ArrowUp: [0, 0.15], ArrowDown: [0, -0.15] }[e.key];
           if (turn) stage.current?.turn(turn[0]!, turn[1]!);
           else if (e.key === '+' || e.key === '=') stage.current?.zoom(1.2);

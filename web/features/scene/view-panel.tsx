@@ -58,6 +58,7 @@ export function ViewPanel({ box, from, onClose }: { box: Box3; /** Direction to 
           </>
         )}
       </div>
+      <p className="mt-3 border-t border-line pt-2 text-xs text-ink-2">Keys in the scene: arrows turn, + and − zoom, F all, E next edge or face, Alt with arrows and page keys move what is selected.</p>
       {away.length > 0 && (
         <div className="mt-3 border-t border-line pt-2">
           <ul className="max-h-40 overflow-auto">
