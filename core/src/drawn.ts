@@ -1,3 +1,4 @@
 /** Places as drawn, and the small vectors they are told in: for a page that moves things by hand. It brings none of the solver. */
 export { IDENTITY, type Mat3, type Vec3, add, apply, applyT, fromRollPitchYaw, mul, scale, shortestTurn, sub, toRollPitchYaw, transpose } from './geometry/vector';
-export { type Layout, layOut } from './model/layout';
+export { carriedDirection } from './model/carried';
+export { type Layout, layOut, upright } from './model/layout';

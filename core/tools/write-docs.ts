@@ -15,7 +15,9 @@ function content(f: Field): string {
     case 'vector': return `three quantities (${shownUnit(f.dim) || 'no unit'})`;
     case 'ref': return `name of one of the ${f.family}`;
     case 'refs': return `list of ${f.min === f.max ? f.min : `${f.min} to ${f.max}`} names of ${f.family}`;
-    case 'text': return 'text';
+    case 'text':
+    case 'assigned': return 'text';
+    case 'colour': return 'colour';
     case 'grid': return `rows of ${f.columns} numbers`;
     case 'choice': return Object.keys(f.options).map((o) => `\`${o}\``).join(', ');
   }

@@ -12,7 +12,7 @@ export const PROJECT_FILE = '.pivot.zip';
 export async function packProject(id: string, withRuns: boolean): Promise<Blob> {
   const row = await db.projects.get(id);
   if (!row) throw new Refusal([{ code: 'project-missing', severity: 'error', message: 'This project is not kept here any more.' }]);
-  const model = useDocument.getState().id === id ? useDocument.getState().model! : complete(row.model);
+  const model = useDocument.getState().id === id ? useDocument.getState().whole! : complete(row.model);
   const runs = withRuns ? (await db.runs.where('project').equals(id).sortBy('number')).filter((r) => r.status !== 'running') : [];
   const packed = await Promise.all(runs.map(async ({ number, made, model: own, until, reached, records, status, seconds, diagnoses, id: run }) => {
     const chunks = await chunksOf(run);

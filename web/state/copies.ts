@@ -1,7 +1,7 @@
 /** Copies of what is picked, as one undo step. */
-import { type Model, Refusal } from '@vim-pivot/core/page';
+import { type Bundle, type Model, Refusal, bundleOf } from '@vim-pivot/core/page';
 import { type Selected, edit, useDocument } from './document';
-import { type Bundle, type Motion, addCopy, bundleOf, hindrance } from './reuse';
+import { type Motion, addCopy, hindrance } from './reuse';
 
 /** Adds copies, each by its own motion. @returns why not, when it cannot */
 export function makeCopies(picked: readonly Selected[], motions: readonly Motion[], label: string): string | undefined {

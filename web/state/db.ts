@@ -52,17 +52,27 @@ export interface GeometryRow {
   indices: Uint32Array;
 }
 
+/** A kit for all projects. */
+export interface KitRow {
+  name: string;
+  changed: number;
+  /** It, and the kits it needs. */
+  kits: Model['kits'];
+}
+
 class Store extends Dexie {
   projects!: EntityTable<ProjectRow, 'id'>;
   runs!: EntityTable<RunRow, 'id'>;
   chunks!: EntityTable<ChunkRow, 'key'>;
   revisions!: EntityTable<RevisionRow, 'key'>;
   geometries!: EntityTable<GeometryRow, 'id'>;
+  kits!: EntityTable<KitRow, 'name'>;
   constructor() {
     super('vim-pivot');
     this.version(1).stores({ projects: 'id, changed', runs: 'id, project', chunks: '++key, [run+index]' });
     this.version(2).stores({ revisions: '++key, project' });
     this.version(3).stores({ geometries: 'id' });
+    this.version(4).stores({ kits: 'name' });
   }
 }
 

@@ -1,7 +1,7 @@
 /** The open project: the only owner of its model. Every edit is a set of patches, so that all of it can be undone. */
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
-import { type Diagnosis, type Family, type LiveValue, type Model, Refusal, complete, register } from '@vim-pivot/core/page';
+import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, register } from '@vim-pivot/core/page';
 import { checkModel, fetchDeclarations, setGeometrySource } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db } from './db';
@@ -15,6 +15,8 @@ interface Change {
   label: string;
   forward: Patch[];
   back: Patch[];
+  /** The kit that was open. */
+  inside: string | undefined;
 }
 
 export interface Selected {
@@ -24,7 +26,12 @@ export interface Selected {
 
 interface DocumentState {
   id: string | undefined;
+  /** What is worked on: the whole, or the kit that is open. */
   model: Model | undefined;
+  /** The document as it is kept. */
+  whole: Model | undefined;
+  /** The kit that is open. */
+  inside: string | undefined;
   projects: { id: string; name: string; changed: number }[];
   savedAt: number | undefined;
   past: Change[];
@@ -39,6 +46,8 @@ interface DocumentState {
   live: ReadonlyMap<string, LiveValue>;
   mobility: Checked['mobility'];
   gauges: Checked['gauges'];
+  /** Names of what instances bring, by family. */
+  brought: NonNullable<Checked['brought']>;
   /** The last picture that could be drawn. */
   picture: Picture | undefined;
   /** The picture is not that of the model as it is, because of an error. */
@@ -49,8 +58,8 @@ interface DocumentState {
 }
 
 export const useDocument = create<DocumentState>(() => ({
-  id: undefined, model: undefined, projects: [], savedAt: undefined, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [],
-  live: new Map(), mobility: undefined, gauges: [], picture: undefined, stale: false, refused: undefined, ready: false,
+  id: undefined, model: undefined, whole: undefined, inside: undefined, projects: [], savedAt: undefined, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [],
+  live: new Map(), mobility: undefined, gauges: [], brought: {}, picture: undefined, stale: false, refused: undefined, ready: false,
 }));
 
 const { getState: get, setState: set } = useDocument;
@@ -65,14 +74,75 @@ export function edit(label: string, recipe: (m: Model) => void): void {
   });
 }
 
+/** The kit that is open as a model: its own families, with the kits of the whole. */
+function viewOf(whole: Model, inside: string | undefined): Model {
+  const kit = inside === undefined ? undefined : whole.kits.find((k) => k.name === inside);
+  return kit ? { ...contentOf(kit), name: kit.name, run: whole.run, kits: whole.kits, ...(whole.up ? { up: whole.up } : {}) } : whole;
+}
+
+/** Writes what was changed of the view back into a draft of the whole. */
+function writeBack(d: Model, inside: string, before: Model, after: Model): void {
+  for (const key of ['run', 'up'] as const) if (after[key] !== before[key]) d[key] = after[key] as never;
+  const own = Object.fromEntries((['ground', 'note', ...FAMILIES.map((f) => f.key)] as const).flatMap((key) => (key !== 'kits' && after[key] !== before[key] ? [[key, after[key]]] : [])));
+  d.kits.forEach((k, i) => {
+    const now = after.kits.find((x) => x.name === k.name);
+    if (k.name === inside) Object.assign(contentOf(k), own);
+    else if (now && now !== before.kits.find((x) => x.name === k.name)) d.kits[i] = now;
+  });
+  // kits made or taken out meanwhile
+  d.kits = [...d.kits.filter((k) => k.name === inside || after.kits.some((x) => x.name === k.name)), ...after.kits.filter((k) => !before.kits.some((x) => x.name === k.name))];
+}
+
+/** The whole after a change of what is worked on, with the patches of the whole. */
+function changeOf(whole: Model, view: Model, inside: string | undefined, recipe: (m: Model) => unknown): readonly [Model, Patch[], Patch[]] {
+  if (inside === undefined) return produceWithPatches(whole, recipe as (m: Model) => Model);
+  const [next, forward] = produceWithPatches(view, recipe as (m: Model) => Model);
+  return forward.length === 0 ? [whole, [], []] : produceWithPatches(whole, (d: Model) => writeBack(d, inside, view, next));
+}
+
+/** Shows a state of the whole; a kit that is no longer there is left. */
+function take(whole: Model, inside: string | undefined): Partial<DocumentState> {
+  const still = inside !== undefined && whole.kits.some((k) => k.name === inside) ? inside : undefined;
+  return { whole, inside: still, model: viewOf(whole, still) };
+}
+
 /** The same with a recipe that gives the model anew. */
 export function replace(label: string, recipe: (m: Model) => Model): void {
-  const { model, past } = get();
-  if (!model) return;
-  const [next, forward, back] = produceWithPatches(model, recipe);
+  const { model, whole, inside, past } = get();
+  if (!model || !whole) return;
+  const [next, forward, back] = changeOf(whole, model, inside, recipe);
   if (forward.length === 0) return;
-  set({ model: next, past: [...past.slice(-MOST_UNDO), { label, forward, back }], future: [] });
+  set({ ...take(next, inside), past: [...past.slice(-MOST_UNDO), { label, forward, back, inside }], future: [] });
   changed();
+}
+
+/** A further change of the whole that belongs to the last one: one undo step. */
+export function joinLast(recipe: (m: Model) => Model): void {
+  const { whole, inside, past } = get();
+  const last = past.at(-1);
+  if (!whole || !last) return;
+  const [next, forward, back] = produceWithPatches(whole, recipe as (m: Model) => Model);
+  if (forward.length === 0) return;
+  set({ ...take(next, inside), past: [...past.slice(0, -1), { ...last, forward: [...last.forward, ...forward], back: [...back, ...last.back] }] });
+  changed();
+}
+
+/** A change of the whole document, whatever kit is open. */
+export function replaceWhole(label: string, recipe: (m: Model) => unknown, then: string | undefined = get().inside): void {
+  const { whole, inside, past } = get();
+  if (!whole) return;
+  const [next, forward, back] = produceWithPatches(whole, recipe as (m: Model) => Model);
+  if (forward.length === 0) return;
+  set({ ...take(next, then), past: [...past.slice(-MOST_UNDO), { label, forward, back, inside }], future: [] });
+  changed();
+}
+
+/** Opens a kit to be worked on, or goes back to the machine. */
+export function openKit(name: string | undefined): void {
+  const { whole } = get();
+  if (!whole) return;
+  set({ ...take(whole, name), selected: undefined, picked: [], picture: undefined, live: new Map() });
+  void recheck();
 }
 
 /**
@@ -84,44 +154,52 @@ export function gesture(): { set(label: string, recipe: (m: Model) => void): voi
   let last: Model | undefined;
   return {
     set(label, recipe) {
-      const { model: base, past } = begun;
+      const { model, whole, inside, past } = begun;
       // something else has changed the model meanwhile: what was begun is over
-      if (!base || (last ?? base) !== get().model) return;
-      const [next, forward, back] = produceWithPatches(base, (m: Model) => {
+      if (!model || !whole || (last ?? whole) !== get().whole) return;
+      const [next, forward, back] = changeOf(whole, model, inside, (m: Model) => {
         recipe(m);
       });
       last = next;
-      set(forward.length === 0 ? { model: base, past } : { model: next, past: [...past.slice(-MOST_UNDO), { label, forward, back }], future: [] });
+      set(forward.length === 0 ? { whole, model, past } : { ...take(next, inside), past: [...past.slice(-MOST_UNDO), { label, forward, back, inside }], future: [] });
       changed();
     },
     cancel() {
-      if (!last || last !== get().model) return;
-      set({ model: begun.model, past: begun.past, future: begun.future });
+      if (!last || last !== get().whole) return;
+      set({ model: begun.model, whole: begun.whole, past: begun.past, future: begun.future });
       changed();
     },
   };
 }
 
 export function undo(): void {
-  const { model, past, future } = get();
+  const { whole, past, future } = get();
   const last = past.at(-1);
-  if (!model || !last) return;
-  set({ model: applyPatches(model, last.back), past: past.slice(0, -1), future: [last, ...future] });
+  if (!whole || !last) return;
+  set({ ...take(applyPatches(whole, last.back), last.inside), past: past.slice(0, -1), future: [last, ...future] });
   changed();
 }
 
 export function redo(): void {
-  const { model, past, future } = get();
+  const { whole, past, future } = get();
   const [first, ...rest] = future;
-  if (!model || !first) return;
-  set({ model: applyPatches(model, first.forward), past: [...past, first], future: rest });
+  if (!whole || !first) return;
+  set({ ...take(applyPatches(whole, first.forward), first.inside), past: [...past, first], future: rest });
   changed();
 }
 
-export const select = (selected: Selected | undefined): void => set({ selected, picked: selected ? [selected] : [] });
+/** What an instance brought stands for the instance. */
+const ownOf = (s: Selected): Selected | undefined => {
+  const { model } = get();
+  return model ? homeOf(model, s.family, s.name) : s;
+};
+export function select(what: Selected | undefined): void {
+  const selected = what && (ownOf(what) ?? what);
+  set({ selected, picked: selected ? [selected] : [] });
+}
 /** Adds to what is picked, or takes out of it. */
-export function pickAlso(one: Selected): void {
-  const { picked } = get();
+export function pickAlso(what: Selected): void {
+  const { picked } = get(), one = ownOf(what) ?? what;
   const rest = picked.filter((p) => p.family !== one.family || p.name !== one.name);
   const next = rest.length < picked.length ? rest : [...picked, one];
   set({ picked: next, selected: next.at(-1) });
@@ -143,14 +221,14 @@ windows.onmessage = ({ data }: MessageEvent<{ id: string }>) => {
   if (data.id !== get().id) return;
   void (async () => {
     const row = await db.projects.get(data.id);
-    const { id, model } = get();
-    if (!row || !model || id !== data.id || JSON.stringify(row.model) === JSON.stringify(model)) return;
+    const { id, whole } = get();
+    if (!row || !whole || id !== data.id || JSON.stringify(row.model) === JSON.stringify(whole)) return;
     // what stands here and is not kept yet is kept as a revision before it gives way
-    if (model !== settled) await keepRevision(id, 'Edited here while another window saved', model, true);
+    if (whole !== settled) await keepRevision(id, 'Edited here while another window saved', whole, true);
     clearTimeout(saving);
     const next = complete(row.model);
-    replace('Change in another window', () => next);
-    settled = get().model;
+    replaceWhole('Change in another window', () => next);
+    settled = get().whole;
     clearTimeout(saving);
   })();
 };
@@ -163,7 +241,7 @@ function save(): void {
 }
 export async function saveNow(): Promise<void> {
   clearTimeout(saving);
-  const { id, model, past } = get();
+  const { id, whole: model, past } = get();
   if (!id || !model || model === settled) return;
   const row: ProjectRow = { id, name: model.name, model, changed: Date.now() };
   const kept = await keeping('The last change', () => db.transaction('rw', db.projects, async () => {
@@ -200,7 +278,7 @@ async function recheck(): Promise<void> {
     }
     const live = new Map([...get().live, ...checked.live]);
     set({
-      diagnoses: checked.diagnoses, live, stale: !checked.picture,
+      diagnoses: checked.diagnoses, live, brought: checked.brought ?? {}, stale: !checked.picture,
       ...(checked.picture ? { picture: checked.picture, mobility: checked.mobility, gauges: checked.gauges } : {}),
     });
   } while (again);
@@ -211,7 +289,7 @@ function show(stored: ProjectRow): void {
   // a project kept by an earlier version may lack families that came later
   const row = { ...stored, model: complete(stored.model) };
   settled = row.model;
-  set({ id: row.id, model: row.model, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
+  set({ id: row.id, model: row.model, whole: row.model, inside: undefined, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
   localStorage.setItem(LAST_OPEN, row.id);
   void recheck();
 }
@@ -227,8 +305,9 @@ async function dropUnusedGeometry(): Promise<void> {
   await db.projects.each((r) => spare(r.model));
   await db.runs.each((r) => spare(r.model));
   await db.revisions.each((r) => spare(r.model));
-  const { model, past, future } = get();
-  spare([model, past, future]);
+  await db.kits.each((r) => spare(r.kits));
+  const { whole, past, future } = get();
+  spare([whole, past, future]);
   await db.geometries.bulkDelete([...names]);
 }
 

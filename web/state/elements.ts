@@ -1,8 +1,8 @@
 /** Editing elements by their declarations: the same for the Ledger, the Card and the scene. */
 import {
-  FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, rename, shownUnit,
+  FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, kitContent, rename, renameInInstances, shownUnit,
 } from '@vim-pivot/core/page';
-import { edit, replace, select, useDocument } from './document';
+import { edit, joinLast, replace, replaceWhole, select, useDocument } from './document';
 import type { Offer } from './offers';
 
 /** One editable place: a whole field, or one component of a vector. */
@@ -30,10 +30,10 @@ export const columnsOf = (kind: Kind): Column[] =>
 
 /** Columns of a family: those of all its kinds that are in use, each field once. */
 export function familyColumns(family: Family, rows: readonly RawElement[]): Column[] {
-  const kinds = kindsOf(family).filter((k) => rows.length === 0 || kindsOf(family).length === 1 || rows.some((r) => r.kind === k.kind));
+  const kinds = kindsOf(family).filter((k) => rows.length === 0 || kindsOf(family).length === 1 || rows.some((r) => kindOf(family, r) === k));
   const seen = new Map<string, Column>();
   // a field that is asked for in none of the rows has no column
-  const asked = (k: Kind, c: Column) => rows.length === 0 || rows.some((r) => (kindsOf(family).length === 1 || r.kind === k.kind) && applies(k.fields[c.field]!, k.fields, r));
+  const asked = (k: Kind, c: Column) => rows.length === 0 || rows.some((r) => kindOf(family, r) === k && applies(k.fields[c.field]!, k.fields, r));
   for (const k of kinds) for (const c of columnsOf(k)) if (!seen.has(c.key) && asked(k, c)) seen.set(c.key, c);
   return [...seen.values()];
 }
@@ -160,8 +160,15 @@ export function renameElement(family: Family, from: string, to: string): string 
   if (!model || name === from) return undefined;
   if (name === '') return 'A name is needed.';
   if (name.length > 80 || /[\p{C}<>"“”]/u.test(name)) return 'A name has at most 80 characters, no quotes or angle brackets.';
+  if (family === 'instances' && /[/;=]/.test(name)) return 'The name of an instance has no /, ; or =.';
   if (model[family].some((e) => e.name === name) || (family === 'bodies' && name === model.ground)) return `There is already ${name}.`;
-  replace(`Rename ${from}`, () => rename(model, family, from, name));
+  const { inside } = useDocument.getState();
+  if (family === 'kits') replaceWhole(`Rename ${from}`, (w) => rename(w, 'kits', from, name), inside === from ? name : inside);
+  else {
+    replace(`Rename ${from}`, () => rename(model, family, from, name));
+    // what instances give to the kit that is open goes along
+    if (inside !== undefined && (family === 'parameters' || family === 'bodies')) joinLast((w) => renameInInstances(w, inside, family, from, name));
+  }
   const { selected } = useDocument.getState();
   if (selected?.family === family && selected.name === from) select({ family, name });
   return undefined;
@@ -185,6 +192,7 @@ export function addElement(family: Family, kind: Kind): void {
   edit(`Add ${name}`, (m) => {
     const e: RawElement = kindsOf(family).length > 1 ? { name, kind: kind.kind } : { name };
     if (family === 'parameters') e.value = 0;
+    if (kind.holdsModel) e.content = kitContent(name, {}) as never;
     m[family].push(e);
   });
   select({ family, name });
@@ -248,7 +256,7 @@ export const choicesFor = (f: Field, model: Model): { value: string; label: stri
   f.type === 'choice'
     ? Object.entries(f.options).map(([value, label]) => ({ value, label }))
     : f.type === 'ref' || f.type === 'refs'
-      ? [...(f.family === 'bodies' ? [model.ground] : []), ...model[f.family].map((e) => e.name)].map((value) => ({ value, label: value }))
+      ? [...(f.family === 'bodies' ? [model.ground] : []), ...model[f.family].map((e) => e.name), ...(useDocument.getState().brought[f.family] ?? [])].map((value) => ({ value, label: value }))
       : [];
 
 export const familyLabel = (family: Family): string => FAMILIES.find((x) => x.key === family)!.label;

@@ -1,5 +1,5 @@
 /** Files that come in from outside: checked whole before anything of them is kept. */
-import { Refusal, complete } from '@vim-pivot/core/page';
+import { KITS_FORMAT, Refusal, complete } from '@vim-pivot/core/page';
 import { modelWorker, parseModel } from '../workers/client';
 import { addProject, useDocument } from './document';
 
@@ -17,7 +17,9 @@ export async function importFile(file: File): Promise<void> {
       if (left.length > 0) set({ notices: left });
       return;
     }
-    const { model, faults } = await parseModel(await file.text());
+    const text = await file.text();
+    if (text.slice(0, 200).includes(KITS_FORMAT)) return await (await import('./kits')).takeKits((await modelWorker().ask({ type: 'read-kits', text }, 'kits')).kits);
+    const { model, faults } = await parseModel(text);
     if (faults.length > 0) set({ refused: { file: file.name, diagnoses: faults, model } });
     else await addProject(model);
   } catch (e) {

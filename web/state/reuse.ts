@@ -3,9 +3,8 @@
  * where the motion allows it: shifted along the ground axes, or mirrored in a plane square to one.
  */
 import { Matrix4, Vector3 } from 'three';
-import { apply, mul, sub } from '@vim-pivot/core/drawn';
-import { FAMILIES, type Family, type LiveValue, type Model, type RawElement, type RawValue, kindOf } from '@vim-pivot/core/page';
-import type { Selected } from './document';
+import { type Vec3, apply, carriedDirection, mul, sub, upright as rightHanded } from '@vim-pivot/core/drawn';
+import { FAMILIES, type Bundle, type Family, type LiveValue, type Model, type RawElement, type RawValue, kindOf } from '@vim-pivot/core/page';
 import { isLiteral, rawAt, siAt, textOf } from './elements';
 import { drawnLayout, partsOf, rotationFor } from './place';
 
@@ -18,53 +17,6 @@ export type Motion =
   | { type: 'turn'; about: readonly [number, number, number]; axis: readonly [number, number, number]; angle: number }
   /** In the ground plane square to an axis, at a coordinate. */
   | { type: 'mirror'; axis: 0 | 1 | 2; at: number };
-
-/** What is copied, by family, in the order of the model. */
-export type Bundle = ReadonlyMap<Family, ReadonlySet<string>>;
-
-const refsOf = (family: Family, e: RawElement): { family: Family; names: string[]; optional: boolean }[] =>
-  Object.entries(kindOf(family, e)?.fields ?? {}).flatMap(([key, f]) => {
-    if (f.type !== 'ref' && f.type !== 'refs') return [];
-    const names = [e[key]].flat().filter((x): x is string => typeof x === 'string' && x !== '');
-    return [{ family: f.family, names, optional: !!f.optional }];
-  });
-
-/** The picked elements with all that hangs on them alone: shapes of the bodies, their points, joints and loads between them, drives and gauges of those. */
-export function bundleOf(model: Model, picked: readonly Selected[]): Bundle {
-  const names = new Map<Family, Set<string>>(FAMILIES.map((f) => [f.key, new Set()]));
-  const take = (family: Family, name: string) => names.get(family)!.add(name);
-  for (const p of picked) take(p.family, p.name);
-  const bodies = names.get('bodies')!;
-  for (const p of model.points) if (typeof p.body === 'string' && bodies.has(p.body)) take('points', p.name);
-  for (const s of model.shapes) if (bodies.has(String(s.body))) take('shapes', s.name);
-  // points in the ground on which the bodies and their shapes are drawn
-  const drawn = new Set([...model.bodies.filter((b) => bodies.has(b.name)).flatMap((b) => refsOf('bodies', b)), ...model.shapes.filter((s) => names.get('shapes')!.has(s.name)).flatMap((s) => refsOf('shapes', s))].flatMap((r) => (r.family === 'points' ? r.names : [])));
-  for (const p of model.points) if (drawn.has(p.name) && (p.body === undefined || p.body === '' || p.body === model.ground)) take('points', p.name);
-  // what ties two of them, or one of them to the ground
-  const ties = (family: Family) => {
-    for (const e of model[family]) {
-      const on = refsOf(family, e).filter((r) => r.family === 'bodies').flatMap((r) => r.names);
-      const foreign = on.filter((b) => !bodies.has(b) && b !== model.ground);
-      if (on.some((b) => bodies.has(b)) && foreign.length === 0) take(family, e.name);
-    }
-  };
-  ties('joints');
-  ties('loads');
-  const joints = names.get('joints')!;
-  for (const family of ['couplings', 'starts', 'drives', 'loads', 'gauges'] as const) {
-    for (const e of model[family]) {
-      const r = refsOf(family, e).filter((x) => ['joints', 'bodies', 'drives'].includes(x.family)).flatMap((x) => x.names.map((n) => [x.family, n] as const));
-      if (r.length > 0 && r.every(([f, n]) => names.get(f)!.has(n) || n === model.ground) && r.some(([f, n]) => (f === 'joints' && joints.has(n)) || names.get(f)!.has(n))) take(family, e.name);
-    }
-  }
-  // points of the joints and loads that came along
-  for (const family of ['joints', 'loads'] as const) for (const e of model[family]) if (names.get(family)!.has(e.name)) for (const r of refsOf(family, e)) if (r.family === 'points') for (const n of r.names) {
-    const home = model.points.find((p) => p.name === n)?.body;
-    if (home === undefined || home === '' || home === model.ground || bodies.has(String(home))) take('points', n);
-  }
-  for (const shared of ['parameters', 'tables', 'materials'] as const) names.get(shared)!.clear();
-  return names;
-}
 
 const matrixOf = (m: Motion): Matrix4 => {
   if (m.type === 'shift') return new Matrix4().makeTranslation(...m.by);
@@ -156,8 +108,7 @@ export function addCopy(m: Model, base: Model, live: Live, bundle: Bundle, motio
     }
     if (motion.type === 'shift') return;
     const { turn } = partsOf(T);
-    // turned round in its own y, a mirrored frame is right-handed again
-    const now = mul(turn, layout.body(e.name).turn), upright = mirror ? mul(now, [1, 0, 0, 0, -1, 0, 0, 0, 1]) : now;
+    const upright = rightHanded(mul(turn, layout.body(e.name).turn), mirror);
     const along = typeof e.aim === 'string' && e.aim !== '' && typeof e.origin === 'string' ? apply(turn, sub(layout.point(e.aim), layout.point(e.origin))) : undefined;
     copy.rotation = rotationFor(upright, along);
   }
@@ -170,14 +121,11 @@ export function addCopy(m: Model, base: Model, live: Live, bundle: Bundle, motio
       if (f.type !== 'vector' || !f.direction || f.world) continue;
       const raw = rawAt(family, e, { field: key }).value;
       if (!Array.isArray(raw)) continue;
-      // a shape's directions are in its body's axes, those of a joint where it says so, all others in the ground's
-      const frame = family === 'shapes' ? String(e.body) : family === 'joints' ? (e.axisIn as string | undefined) : undefined;
-      const moves = frame !== undefined && frame !== '' && bundle.get('bodies')!.has(frame);
-      const v = AXES.map((k) => number(family, index, e, key, k));
-      const axial = f.axial || (family === 'joints' && !kind?.freedoms?.includes('translation'));
-      if (moves && !mirror) continue;
-      const out = moves ? [v[0]!, -v[1]!, v[2]!] : new Vector3(...(v as [number, number, number])).applyMatrix4(T.clone().setPosition(0, 0, 0)).toArray();
-      copy[key] = (mirror && axial ? out.map((x) => -x) : out).map((x) => Number(x.toFixed(12)) + 0);
+      const v = AXES.map((k) => number(family, index, e, key, k)) as unknown as Vec3;
+      const by = { turn: partsOf(T).turn, origin: partsOf(T).shift };
+      const out = carriedDirection(family, kind!, e, f, v, by, (body) => bundle.get('bodies')!.has(body));
+      if (out.every((x, k) => x === v[k])) continue;
+      copy[key] = out.map((x) => Number(x.toFixed(12)) + 0);
     }
   }
 }

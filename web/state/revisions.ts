@@ -1,13 +1,13 @@
 /** Going back to earlier states, and how much room the browser gives. */
 import { complete } from '@vim-pivot/core/page';
 import { type RevisionRow, db } from './db';
-import { replace } from './document';
+import { replaceWhole } from './document';
 
 /** The latest first. */
 export const revisionsOf = async (project: string): Promise<RevisionRow[]> => (await db.revisions.where('project').equals(project).sortBy('made')).reverse();
 
 /** Makes an earlier state the present one, as one undo step. */
-export const goBackTo = (r: RevisionRow): void => replace('Go back to a revision', () => complete(r.model));
+export const goBackTo = (r: RevisionRow): void => replaceWhole('Go back to a revision', () => complete(r.model), undefined);
 
 /** Bytes used and allowed; zeros when the browser does not tell. */
 export async function storageUse(): Promise<{ used: number; quota: number }> {

@@ -4,7 +4,7 @@ import { FAMILIES, type Model, geometriesOf, type RawElement, Refusal } from '@v
 import { parseModel } from '../workers/client';
 import type { ScriptReply, ScriptRequest } from '../workers/script.worker';
 import { db } from './db';
-import { edit, replace, useDocument } from './document';
+import { replaceWhole, useDocument } from './document';
 
 /** The page stops a script that has not come back by then, ms. */
 const LONGEST = 90_000;
@@ -23,7 +23,7 @@ let giveUp: ((message: string) => void) | undefined;
 export const stopScript = (): void => giveUp?.('It was stopped.');
 
 export async function runScript(name: string, text: string): Promise<Outcome> {
-  const { model, id } = useDocument.getState();
+  const { whole: model, id } = useDocument.getState();
   if (!model || worker) return { ok: false, message: 'A script is running already.', log: [] };
   const geometry = (await db.geometries.bulkGet(geometriesOf(model))).flatMap((g) => (g ? [{ name: g.id, positions: g.positions, indices: g.indices }] : []));
   const reply = await new Promise<ScriptReply>((resolve) => {
@@ -44,9 +44,9 @@ export async function runScript(name: string, text: string): Promise<Outcome> {
   try {
     const { model: next } = await parseModel(JSON.stringify(reply.model));
     const now = useDocument.getState();
-    if (now.model !== model || now.id !== id) return { ok: false, message: 'The model was changed meanwhile; nothing was taken over.', log: reply.log };
+    if (now.whole !== model || now.id !== id) return { ok: false, message: 'The model was changed meanwhile; nothing was taken over.', log: reply.log };
     const said = difference(model, next).length;
-    if (said > 0) replace(`Script ${name}`, () => ({ ...next, ...(model.scripts ? { scripts: model.scripts } : {}) }));
+    if (said > 0) replaceWhole(`Script ${name}`, () => ({ ...next, ...(model.scripts ? { scripts: model.scripts } : {}) }));
     return { ok: true, message: said === 0 ? `Done in ${reply.seconds.toFixed(2)} s; it changed nothing.` : `Done in ${reply.seconds.toFixed(2)} s: ${said} change${said === 1 ? '' : 's'}, one undo step.`, log: reply.log };
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
@@ -56,7 +56,7 @@ export async function runScript(name: string, text: string): Promise<Outcome> {
 
 /** Keeps a script with the project. */
 export function keepScript(name: string, text: string): void {
-  edit(`Script ${name}`, (m) => {
+  replaceWhole(`Script ${name}`, (m) => {
     const list = (m.scripts ??= []);
     const known = list.find((s) => s.name === name);
     if (known) known.text = text;
@@ -64,7 +64,7 @@ export function keepScript(name: string, text: string): void {
   });
 }
 export function dropScript(name: string): void {
-  edit(`Delete script ${name}`, (m) => {
+  replaceWhole(`Delete script ${name}`, (m) => {
     m.scripts = m.scripts?.filter((s) => s.name !== name);
     if (m.scripts?.length === 0) delete m.scripts;
   });
@@ -91,7 +91,7 @@ export function difference(before: Model, after: Model): string[] {
 
 /** The last edits of this session as script lines, the latest last. */
 export function recentLines(most = 30): string {
-  const { model, past } = useDocument.getState();
+  const { whole: model, past } = useDocument.getState();
   if (!model) return '';
   const steps: string[] = [];
   let now = model;

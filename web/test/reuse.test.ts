@@ -1,8 +1,9 @@
 /** Copies of a machine do what the machine does: shifted, turned about the vertical, mirrored. */
 import { describe, expect, it } from 'vitest';
+import { bundleOf } from '@vim-pivot/core/page';
 import { type Model, build, complete, runModel } from '@vim-pivot/core';
 import sortingGate from '../../examples/sorting-gate.pivot.json';
-import { type Motion, addCopy, bundleOf, hindrance } from '../state/reuse';
+import { type Motion, addCopy, hindrance } from '../state/reuse';
 
 const gate = complete(sortingGate as object);
 const whole = bundleOf(gate, gate.bodies.map((b) => ({ family: 'bodies' as const, name: b.name })));

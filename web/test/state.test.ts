@@ -1,16 +1,17 @@
 /** The document store without a screen: edits, undo, what typed text becomes; and the track a run is played from. */
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Model } from '@vim-pivot/core';
+import type { Model, RawElement } from '@vim-pivot/core';
 
 const put = vi.hoisted(() => vi.fn(async () => undefined));
 vi.mock('../state/db', () => ({ db: { transaction: (_m: unknown, _t: unknown, act: () => unknown) => act(), projects: { put, update: async () => 0 }, revisions: { add: async () => 1, where: () => ({ equals: () => ({ primaryKeys: async () => [] }) }) } } }));
-vi.mock('../workers/client', () => ({ checkModel: async () => ({ diagnoses: [], live: [], gauges: [] }), fetchDeclarations: async () => [], parseModel: async () => undefined, runWorker: () => undefined }));
+vi.mock('../workers/client', () => ({ checkModel: async () => ({ diagnoses: [], live: [], gauges: [] }), fetchDeclarations: async () => [], parseModel: async () => undefined, runWorker: () => undefined, modelWorker: () => undefined }));
 
-const { edit, redo, undo, useDocument } = await import('../state/document');
+const { edit, gesture, openKit, redo, select, undo, useDocument } = await import('../state/document');
 const { addElement, freeName, liveText, rawAt, removeElement, renameElement, setNames, setNote, setText, toggleOff } = await import('../state/elements');
+const { askedOf, give, takeKits } = await import('../state/kits');
 const { EXAMPLES } = await import('../state/examples');
 const { Track } = await import('../state/runs');
-const { kindsOf } = await import('@vim-pivot/core');
+const { contentOf, kindsOf, kitContent } = await import('@vim-pivot/core');
 
 const model = (): Model => useDocument.getState().model!;
 const row = (family: 'parameters' | 'points' | 'bodies' | 'joints' | 'shapes', name: string) => model()[family].find((e) => e.name === name)!;
@@ -18,7 +19,8 @@ const row = (family: 'parameters' | 'points' | 'bodies' | 'joints' | 'shapes', n
 beforeEach(() => {
   vi.useFakeTimers();
   put.mockClear();
-  useDocument.setState({ id: 'p', model: structuredClone(EXAMPLES[0]!) as Model, past: [], future: [], selected: undefined, live: new Map() });
+  const whole = structuredClone(EXAMPLES[0]!) as Model;
+  useDocument.setState({ id: 'p', model: whole, whole, inside: undefined, past: [], future: [], selected: undefined, live: new Map() });
 });
 afterEach(() => vi.useRealTimers());
 
@@ -141,5 +143,69 @@ describe('track', () => {
     flip.add(record(1, 0, 2 * Math.PI + 0.2));
     flip.at(0.5, out);
     expect(Math.abs(out[3]!)).toBeCloseTo(Math.cos(0.05), 6);
+  });
+});
+
+describe('a kit that is open', () => {
+  const arm: RawElement = { name: 'Arm', content: kitContent('Arm', { parameters: [{ name: 'long', value: '1 m' }], bodies: [{ name: 'Root', kind: 'mount' }, { name: 'Bar', mass: '1 kg' }] }) } as unknown as RawElement;
+  beforeEach(() => {
+    edit('kit', (m) => {
+      m.kits.push(arm);
+      m.instances.push({ name: 'A', kind: 'single', kit: 'Arm', values: 'long = 2 m', on: 'Root = Crank' }, { name: 'B', kind: 'single', kit: 'Arm' });
+    });
+    openKit('Arm');
+  });
+  const content = () => contentOf(useDocument.getState().whole!.kits[0]!);
+  it('is what is worked on; edits reach it alone, and undo opens it again', () => {
+    expect(model().bodies.map((b) => b.name)).toEqual(['Root', 'Bar']);
+    setText('bodies', 'Bar', { field: 'mass' }, '3');
+    expect(content().bodies[1]!.mass).toBe('3 kg');
+    openKit(undefined);
+    expect(model().bodies.length).toBe(EXAMPLES[0]!.bodies.length);
+    undo();
+    expect(useDocument.getState().inside).toBe('Arm');
+    expect(content().bodies[1]!.mass).toBe('1 kg');
+    redo();
+    expect(content().bodies[1]!.mass).toBe('3 kg');
+  });
+  it('what instances give to it follows a new name, as one undo step', () => {
+    renameElement('parameters', 'long', 'reach');
+    renameElement('bodies', 'Root', 'Foot');
+    expect(useDocument.getState().whole!.instances[0]).toMatchObject({ values: 'reach = 2 m', on: 'Foot = Crank' });
+    undo();
+    undo();
+    expect(useDocument.getState().whole!.instances[0]).toMatchObject({ values: 'long = 2 m', on: 'Root = Crank' });
+    expect(content().parameters[0]!.name).toBe('long');
+  });
+  it('is renamed with its instances; a gesture in it is one step', () => {
+    renameElement('kits', 'Arm', 'Limb');
+    expect(useDocument.getState().inside).toBe('Limb');
+    expect(useDocument.getState().whole!.instances.map((i) => i.kit)).toEqual(['Limb', 'Limb']);
+    const before = useDocument.getState().past.length, g = gesture();
+    for (const mass of [4, 5, 6]) g.set('heavier', (m) => void (m.bodies[1]!.mass = mass));
+    expect(content().bodies[1]!.mass).toBe(6);
+    expect(useDocument.getState().past.length).toBe(before + 1);
+    g.cancel();
+    expect(content().bodies[1]!.mass).toBe('1 kg');
+  });
+  it('values are given one by one, and what an instance brought stands for it', () => {
+    openKit(undefined);
+    give('B', 'values', 'long', '3 m');
+    give('A', 'values', 'long', '');
+    expect(model().instances.map((i) => i.values)).toEqual([undefined, 'long = 3 m']);
+    expect(askedOf(model(), model().instances[0]!)).toEqual({ parameters: [{ name: 'long', usual: '1 m' }], mounts: ['Root'] });
+    select({ family: 'bodies', name: 'B/Bar' });
+    expect(useDocument.getState().selected).toEqual({ family: 'instances', name: 'B' });
+  });
+  it('a kit taken in under a name that is taken gets another, also where other kits need it', async () => {
+    openKit(undefined);
+    const other = { name: 'Arm', content: kitContent('Arm', { bodies: [{ name: 'Other' }] }) } as unknown as RawElement;
+    const pair = { name: 'Pair', content: kitContent('Pair', { instances: [{ name: 'One', kind: 'single', kit: 'Arm' }] }) } as unknown as RawElement;
+    await takeKits([pair, other]);
+    expect(model().kits.map((k) => k.name)).toEqual(['Arm', 'Pair', 'Arm 2']);
+    expect(contentOf(model().kits[1]!).instances[0]!.kit).toBe('Arm 2');
+    await takeKits([pair, { ...other, content: contentOf(model().kits[2]!) } as unknown as RawElement]);
+    undo();
+    expect(model().kits).toHaveLength(3);
   });
 });

@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import {
-  CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  independent, kitOf, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
@@ -75,6 +75,14 @@ async function handle(m: Request): Promise<void> {
       mechanism.system.K.load(assemble(mechanism).y);
       return post({ type: 'write-urdf', id: m.id, text: (await import('@vim-pivot/core/urdf')).writeUrdf(mechanism) });
     }
+    case 'kit-of': {
+      const { mechanism } = build(m.model);
+      return post({ type: 'made', id: m.id, model: kitOf(m.model, m.picked, m.name, (p) => mechanism?.layout.point(p) ?? [0, 0, 0]) });
+    }
+    case 'independent':
+      return post({ type: 'made', id: m.id, model: independent(m.model, m.name) });
+    case 'read-kits':
+      return post({ type: 'kits', id: m.id, kits: (await import('@vim-pivot/core/file')).readKits(m.text) });
     case 'pack': {
       const bytes = (await import('./archive')).pack(m.packed);
       return post({ type: 'packed', id: m.id, bytes }, [bytes.buffer]);
@@ -136,18 +144,26 @@ const vocabulary = (): Word[] => [
 function examine(model: Model, show: (p: Picture) => void): Omit<Checked, 'picture'> {
   const report = check(model, ({ mechanism }, start) => show(draw(mechanism!, start)));
   const { mechanism, resolution } = report.built;
-  const live = [...resolution.live];
-  if (!mechanism) return { diagnoses: report.diagnoses, live, gauges: [] };
+  // values of what instances bring are not in the document
+  const live = [...resolution.live].filter(([path]) => inDocument(model, path));
+  const more = resolution.model === model ? {} : { brought: Object.fromEntries(FAMILIES.map(({ key }) => [key, resolution.model[key].slice(model[key].length).map((e) => e.name)])) };
+  if (!mechanism) return { diagnoses: report.diagnoses, live, gauges: [], ...more };
   const gauges = mechanism.gauges.map((name) => {
     const c = mechanism.channel(name);
     return { name, dim: c.dim, unit: c.unit ?? shownUnit(c.dim), positive: c.positive };
   });
   const { mobility } = report;
   return {
-    diagnoses: report.diagnoses, live, gauges,
+    diagnoses: report.diagnoses, live, gauges, ...more,
     ...(mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant, notUnique: [...mobility.notUnique], counted: mobility.counted, loops: [...mobility.loops], motions: [...mobility.motions] } } : {}),
   };
 }
+
+const PLACE = /^\$\.(\w+)\[(\d+)\]/;
+const inDocument = (model: Model, path: string): boolean => {
+  const m = PLACE.exec(path);
+  return !m || Number(m[2]) < (model[m[1] as 'points']?.length ?? Infinity);
+};
 
 /** A recorded state of a kept run. @throws Refusal when it is not at hand or of another mechanism */
 function stateOf({ run: name, record }: { run: string; record: number }, mechanism: Mechanism): Float64Array {

@@ -72,6 +72,8 @@ export interface Checked {
   picture?: Picture;
   mobility?: { joints: number; free: number; redundant: number; notUnique: string[]; counted: number; loops: { joints: readonly string[]; rank: number; counted: number }[]; motions: string[] };
   gauges: { name: string; dim: Dimension; unit: string; positive: string }[];
+  /** Names of what instances bring, by family. */
+  brought?: Partial<Record<Family, string[]>>;
 }
 
 export interface Curve {
@@ -107,6 +109,10 @@ export type Request =
   | { type: 'write-urdf'; id: number; model: Model }
   /** Comes before a model that uses it. */
   | { type: 'geometry'; id: number; name: string; positions: Float32Array; indices: Uint32Array }
+  /** What is picked as a kit, with an instance in its place; an instance made independent; a file of kits. */
+  | { type: 'kit-of'; id: number; model: Model; picked: { family: Family; name: string }[]; name: string }
+  | { type: 'independent'; id: number; model: Model; name: string }
+  | { type: 'read-kits'; id: number; text: string }
   | { type: 'pack'; id: number; packed: Packed }
   | { type: 'unpack'; id: number; bytes: Uint8Array }
   | { type: 'layout'; id: number; model: Model }
@@ -137,6 +143,8 @@ export type Request =
 export type Reply =
   | { type: 'read-urdf'; id: number; model: Model; left: Diagnosis[] }
   | { type: 'write-urdf'; id: number; text: string }
+  | { type: 'made'; id: number; model: Model }
+  | { type: 'kits'; id: number; kits: Model['kits'] }
   | { type: 'packed'; id: number; bytes: Uint8Array }
   | { type: 'unpacked'; id: number; packed: Packed; left: string[] }
   | { type: 'layout'; id: number; layout: RecordLayout }

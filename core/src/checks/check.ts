@@ -3,6 +3,8 @@ import type { Diagnosis } from '../diagnosis';
 import { Refusal } from '../diagnosis';
 import { PRESCRIPTIONS } from '../elements/drives/drive';
 import type { Model } from '../model/document';
+import type { Family } from '../model/families';
+import { homeOf } from '../model/instance-names';
 import { lintMechanism, lintModel } from './lint';
 import { assemble, frictionless } from '../solve/assemble';
 import { type Mobility, mobility } from '../solve/mobility';
@@ -29,13 +31,13 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
     if (!(e instanceof Refusal)) throw e;
     fault = e;
   }
-  const diagnoses = [...built.diagnoses, ...lintModel(model)];
+  const diagnoses = [...built.diagnoses, ...lintModel(built.resolution.model)];
   const { mechanism } = built;
-  if (!mechanism) return { built, diagnoses: sorted(diagnoses) };
+  if (!mechanism) return { built, diagnoses: sorted(model, diagnoses) };
   diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism), ...tinyInertias(mechanism), ...lintMechanism(mechanism));
   if (mechanism.bodies.length === 0) {
     diagnoses.push({ code: 'model-empty', severity: 'note', message: 'There is no body yet.', remedy: 'Add points, then a body with a shape between them.' });
-    return { built, diagnoses: sorted(diagnoses), start: new Float64Array(mechanism.system.size) };
+    return { built, diagnoses: sorted(model, diagnoses), start: new Float64Array(mechanism.system.size) };
   }
   try {
     if (fault || !assembled) throw fault ?? new Error('a mechanism with bodies is assembled');
@@ -43,15 +45,23 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
     frictionless(mechanism);
     const found = mobility(mechanism);
     diagnoses.push(...found.diagnoses);
-    return { built, diagnoses: sorted(diagnoses), start: y, mobility: found };
+    return { built, diagnoses: sorted(model, diagnoses), start: y, mobility: found };
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
-    return { built, diagnoses: sorted([...diagnoses, ...e.diagnoses]) };
+    return { built, diagnoses: sorted(model, [...diagnoses, ...e.diagnoses]) };
   }
 }
 
 const RANK = { error: 0, warning: 1, note: 2 } as const;
-const sorted = (list: Diagnosis[]) => list.sort((a, b) => RANK[a.severity] - RANK[b.severity]);
+/** Errors first; what is wrong in a kit is told once, at the first instance that shows it. */
+function sorted(model: Model, list: Diagnosis[]): Diagnosis[] {
+  const told = new Set<string>();
+  return list.filter((d) => {
+    if (!d.element || homeOf(model, d.element.family as Family, d.element.name)?.family !== 'instances' || d.element.family === 'instances') return true;
+    const key = `${d.code}/${d.element.family}/${d.element.name.slice(d.element.name.lastIndexOf('/') + 1)}`;
+    return !told.has(key) && told.add(key);
+  }).sort((a, b) => RANK[a.severity] - RANK[b.severity]);
+}
 
 /** A drive whose formula jumps where its motion must be smooth. */
 function driveFaults(m: Mechanism): Diagnosis[] {

@@ -39,11 +39,23 @@ export const body = kind({
     rotation: vector(D.angle, 'Rotation', 'Turned about ground x, then y, then z, as drawn.', { default: [0, 0, 0] }),
     material: ref('materials', 'Material', 'Material of its shapes that name none.', { optional: true }),
     mass: quantity(D.mass, 'Mass', 'Counts instead of the mass of the shapes.', { optional: true, range: 'positive' }),
-    centre: vector(D.length, 'Centre of mass', 'In the body’s axes; counts instead of that of the shapes.', { optional: true }),
+    centre: vector(D.length, 'Centre of mass', 'In the body’s axes; counts instead of that of the shapes.', { optional: true, carried: 'own place' }),
     inertia: vector(D.inertia, 'Inertia xx yy zz', 'Moments of inertia about the centre of mass along the body’s axes; count instead of those of the shapes.', { optional: true }),
-    products: vector(D.inertia, 'Inertia xy yz zx', 'Off-diagonal entries of the inertia tensor (xy entry = −∫xy dm).', { optional: true }),
-    velocity: vector(D.speed, 'Start velocity', 'Velocity of the centre of mass at the start, ground axes; fitted to the joints.', { default: [0, 0, 0] }),
-    spin: vector(D.angularSpeed, 'Start spin', 'Angular velocity at the start, ground axes; fitted to the joints.', { default: [0, 0, 0] }),
+    products: vector(D.inertia, 'Inertia xy yz zx', 'Off-diagonal entries of the inertia tensor (xy entry = −∫xy dm).', { optional: true, carried: 'own products' }),
+    velocity: vector(D.speed, 'Start velocity', 'Velocity of the centre of mass at the start, ground axes; fitted to the joints.', { default: [0, 0, 0], carried: 'vector' }),
+    spin: vector(D.angularSpeed, 'Start spin', 'Angular velocity at the start, ground axes; fitted to the joints.', { default: [0, 0, 0], carried: 'axial vector' }),
     colour: colour('Colour', 'How it is drawn. Left out: a colour of its own from the palette.'),
   },
+});
+
+export const mount = kind({
+  family: 'bodies', kind: 'mount', label: 'Mount', standsIn: true,
+  help: 'In a kit: stands for the body of the machine on which an instance is fastened. While the kit is open, and where nothing is named for it, it is the ground.',
+  fields: {},
+});
+
+export const kit = kind({
+  family: 'kits', kind: 'kit', label: 'Kit', holdsModel: true,
+  help: 'A mechanism of its own, with parameters and mounts, that is put into the machine as often as wanted. A change of the kit changes all its instances.',
+  fields: {},
 });

@@ -1,6 +1,11 @@
 /** The registry: every kind of element there is. Adding a kind is adding a file and a line here. */
 import { register } from '../model/kinds';
-import { body, material, parameter, point } from './basics';
+import { body, kit, material, mount, parameter, point } from './basics';
+import { mirror } from './instances/mirror';
+import { path } from './instances/path';
+import { ring } from './instances/ring';
+import { row } from './instances/row';
+import { single } from './instances/single';
 import { coupler } from './couplings/coupler';
 import { gearPair } from './couplings/gear-pair';
 import { rack } from './couplings/rack';
@@ -63,7 +68,7 @@ import { wheel } from './shapes/wheel';
 import { wire } from './shapes/wire';
 
 export const KINDS = [
-  parameter, table, point, material, body,
+  parameter, table, point, material, body, mount,
   link, taperedBar, plate, box, cylinder, tube, cone, sphere, capsule, torus, wheel, gearBlank, extrudedProfile, revolvedProfile, wire, mesh,
   revolute, prismatic, cylindrical, spherical, fixed, universal, planar, constantVelocity, screw,
   pointOnLine, pointOnPlane, parallelAxes, perpendicularAxes, sameOrientation, distance, pointOnCurve, cam,
@@ -72,6 +77,7 @@ export const KINDS = [
   drive,
   gravity, force, torque, lineForce, spring, jointSpring, jointFriction, jointStop, actuator, bushing, field, beam, cable, drag, float,
   pointMotion, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
+  kit, single, row, ring, path, mirror,
 ] as const;
 
 register(KINDS as never);

@@ -30,7 +30,7 @@ interface Token {
   end: number;
 }
 
-const PATTERN = /\s*(?:((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|([A-Za-z_µ°][A-Za-z_0-9µ]*)|([-+*/^(),·×−²³])|(\{[^{}]*\}))/y;
+const PATTERN = /\s*(?:((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|([A-Za-z_µ°][A-Za-z_0-9µ]*(?:\.[A-Za-z_][A-Za-z_0-9]*)*)|([-+*/^(),·×−²³])|(\{[^{}]*\}))/y;
 const SAME: Record<string, string> = { '·': '*', '×': '*', '−': '-' };
 const LONGEST = 2000;
 const DEEPEST = 100;
@@ -174,21 +174,27 @@ export function namesIn(node: Node, found = new Set<string>()): Set<string> {
 export type Named = 'name' | 'call' | 'gauge';
 
 /** The formula text with every use of a name (of a parameter, a table, a gauge) replaced, everything else kept to the letter. */
-export function renameIn(text: string, from: string, to: string, what: Named = 'name'): string {
+export const renameIn = (text: string, from: string, to: string, what: Named = 'name'): string => renameAll(text, (name, w) => (w === what && name === from ? to : name));
+
+/** The same for all names at once; a text that is no formula stays as it is. */
+export function renameAll(text: string, named: (name: string, what: Named) => string): string {
   let root: Node;
   try {
     root = parse(text);
   } catch {
     return text;
   }
-  const places: { at: number; end: number }[] = [];
+  const places: { at: number; end: number; to: string }[] = [];
   const collect = (n: Node) => {
-    if (n.kind === what && n.name === from && !(n.kind === 'name' && n.unit)) {
-      const at = what === 'gauge' ? text.indexOf(from, n.at) : n.at;
-      places.push({ at, end: at + from.length });
+    if (n.kind !== 'number' && !(n.kind === 'name' && n.unit)) {
+      const to = named(n.name, n.kind);
+      if (to !== n.name) {
+        const at = n.kind === 'gauge' ? text.indexOf(n.name, n.at) : n.at;
+        places.push({ at, end: at + n.name.length, to });
+      }
     }
     if (n.kind === 'call') n.args.forEach(collect);
   };
   collect(root);
-  return places.sort((a, b) => b.at - a.at).reduce((s, n) => s.slice(0, n.at) + to + s.slice(n.end), text);
+  return places.sort((a, b) => b.at - a.at).reduce((s, n) => s.slice(0, n.at) + n.to + s.slice(n.end), text);
 }

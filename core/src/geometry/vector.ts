@@ -34,6 +34,9 @@ export const mul = (a: Mat3, b: Mat3): Mat3 =>
 export const addM = (a: Mat3, b: Mat3): Mat3 => a.map((x, i) => x + b[i]!) as unknown as Mat3;
 export const scaleM = (a: Mat3, k: number): Mat3 => a.map((x) => x * k) as unknown as Mat3;
 
+/** Determinant. */
+export const det = (m: Mat3): number => m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
+
 /** Any unit vector square to v, by crossing with the axis least aligned with it. */
 export function perpendicular(v: Vec3): Vec3 {
   const [x, y, z] = v.map(Math.abs) as unknown as Vec3;

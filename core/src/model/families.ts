@@ -4,7 +4,7 @@ export const FAMILIES = [
   { key: 'tables', one: 'table', label: 'Tables' },
   { key: 'points', one: 'point', label: 'Points' },
   { key: 'materials', one: 'material', label: 'Materials' },
-  { key: 'bodies', one: 'body', label: 'Bodies' },
+  { key: 'bodies', one: 'body', label: 'Bodies', plain: true },
   { key: 'shapes', one: 'shape', label: 'Shapes' },
   { key: 'joints', one: 'joint', label: 'Joints' },
   { key: 'couplings', one: 'coupling', label: 'Couplings', plain: true },
@@ -12,6 +12,8 @@ export const FAMILIES = [
   { key: 'drives', one: 'drive', label: 'Drives' },
   { key: 'loads', one: 'load', label: 'Loads' },
   { key: 'gauges', one: 'gauge', label: 'Gauges' },
+  { key: 'kits', one: 'kit', label: 'Kits' },
+  { key: 'instances', one: 'instance', label: 'Instances' },
 ] as const;
 
 export type Family = (typeof FAMILIES)[number]['key'];

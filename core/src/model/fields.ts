@@ -53,7 +53,11 @@ export interface VectorField extends Common {
   axial?: true;
   /** Of the surroundings: a copy of the machine elsewhere keeps it. */
   world?: true;
+  /** What becomes of one that is no direction where its element is put elsewhere. Left out: it stays as it is. */
+  carried?: Carried;
 }
+/** In ground axes: a vector, or an axial one. In the axes of its body: a place, or the products xy, yz, zx of an inertia. */
+export type Carried = 'vector' | 'axial vector' | 'own place' | 'own products';
 export interface RefField extends Common {
   type: 'ref';
   family: Family;
@@ -92,7 +96,14 @@ export interface GridField extends Common {
   outline?: true;
 }
 
-export type Field = QuantityField | VectorField | RefField | RefsField | ChoiceField | TextField | ColourField | GridField;
+/** Names and what each stands for, as a text: `arm = 80 mm; gap = 2 mm`. */
+export interface AssignedField extends Common {
+  type: 'assigned';
+  /** What is assigned: formulas to the parameters of a kit, or bodies to its mounts. */
+  to: 'parameters' | 'mounts';
+}
+
+export type Field = AssignedField | QuantityField | VectorField | RefField | RefsField | ChoiceField | TextField | ColourField | GridField;
 export type Fields = Readonly<Record<string, Field>>;
 
 /** What a field's raw content becomes once it is checked and evaluated (SI units). */
@@ -103,7 +114,7 @@ type Content<F> = F extends { type: 'quantity' }
     : number
   : F extends { type: 'vector' }
     ? Vec3
-    : F extends { type: 'ref' | 'choice' | 'text' | 'colour' }
+    : F extends { type: 'ref' | 'choice' | 'text' | 'colour' | 'assigned' }
       ? string
       : F extends { type: 'grid' }
         ? readonly (readonly number[])[]
@@ -121,6 +132,7 @@ export const ref = <const O extends Extra<RefField>>(family: Family, label: stri
 export const refs = <const O extends Extra<RefsField>>(family: Family, min: number, max: number, label: string, help: string, extra?: O) =>
   ({ type: 'refs', family, min, max, label, help, ...extra }) as { type: 'refs'; family: Family; min: number; max: number; label: string; help: string } & O;
 export const text = <const O extends Extra<TextField>>(label: string, help: string, extra?: O) => ({ type: 'text', label, help, ...extra }) as { type: 'text'; label: string; help: string } & O;
+export const assigned = (to: AssignedField['to'], label: string, help: string) => ({ type: 'assigned', to, label, help, optional: true }) as const satisfies AssignedField;
 export const colour = (label: string, help: string) => ({ type: 'colour', label, help, optional: true }) as const satisfies ColourField;
 export const grid = (columns: number, min: number, max: number, label: string, help: string, extra: Pick<GridField, 'default' | 'outline'> = {}) => ({ type: 'grid', columns, min, max, label, help, ...extra }) as const satisfies GridField;
 export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) =>

@@ -2,7 +2,7 @@
 import * as z from 'zod';
 import { type Diagnosis, Refusal, jsonPath } from '../diagnosis';
 import { ANALYSIS_NAMES, METHOD_NAMES } from './run-settings';
-import { AXES_UP, FORMAT, type Model, type RawElement, VERSION, nameClashes } from './document';
+import { AXES_UP, FORMAT, KITS_FORMAT, type Model, type RawElement, VERSION, complete, contentOf, nameClashes } from './document';
 import { FAMILIES, type Family } from './families';
 import type { Field } from './fields';
 import { kindsOf } from './kinds';
@@ -24,6 +24,7 @@ function valueSchema(f: Field): z.ZodType {
     case 'refs': return z.array(nameValue).min(f.min).max(f.max);
     case 'choice': return z.enum(Object.keys(f.options) as [string, ...string[]]);
     case 'text': return z.string().max(200);
+    case 'assigned': return z.string().max(4000);
     case 'colour': return z.string().regex(COLOUR, 'A colour is written #rrggbb.');
     case 'grid': return z.array(z.array(number).length(f.columns)).min(f.min).max(f.max);
   }
@@ -43,6 +44,7 @@ function elementSchema(family: Family): z.ZodType {
           return [key, mayBeLeftOut(f) ? s.optional() : s];
         }),
       ),
+      ...(k.holdsModel ? { content: z.strictObject({ ground: nameValue.optional(), ...familySchemas(FAMILIES.filter((f) => f.key !== family)) }) } : {}),
       off: z.boolean().optional(),
       note: z.string().max(20_000).optional(),
     }).describe(k.help),
@@ -69,9 +71,18 @@ export function modelSchema(): z.ZodType {
       method: z.enum(METHOD_NAMES).optional(),
     }).prefault({}),
     scripts: z.array(z.strictObject({ name: nameValue, text: z.string().max(200_000) })).max(200).optional(),
-    ...Object.fromEntries(FAMILIES.map((f) => [f.key, z.array(elementSchema(f.key)).max(MOST_ELEMENTS).default([])])),
+    ...familySchemas(FAMILIES),
   });
   return cached;
+}
+
+const families = new Map<Family, z.ZodType>();
+function familySchemas(list: readonly { key: Family }[]): Record<string, z.ZodType> {
+  return Object.fromEntries(list.map(({ key }) => {
+    const known = families.get(key) ?? z.array(elementSchema(key)).max(MOST_ELEMENTS).default([]);
+    families.set(key, known);
+    return [key, known];
+  }));
 }
 
 /** JSON Schema of the model file (2020-12). */
@@ -82,6 +93,9 @@ export function modelJsonSchema(): object {
     const first = (schema.properties[f.key]!.items.oneOf ?? schema.properties[f.key]!.items.anyOf)?.[0];
     if (first) first.required = first.required.filter((r) => r !== 'kind');
   }
+  // the families of a kit are those of the model
+  const kit = schema.properties.kits as unknown as { items: { properties: { content: { properties: Record<string, object> } } } };
+  for (const f of FAMILIES) if (f.key !== 'kits') kit.items.properties.content.properties[f.key] = { $ref: `#/properties/${f.key}` };
   return schema;
 }
 
@@ -112,10 +126,32 @@ export function readModel(text: string): Model {
 export function checkModel(raw: unknown): Model {
   const result = modelSchema().safeParse(withPlainKinds(raw));
   if (!result.success) throw new Refusal(result.error.issues.flatMap((i) => fromIssue(i, raw)).slice(0, 50));
-  const model = result.data as Model;
-  const clashes = nameClashes(model);
+  const model = complete(withoutPlainKinds(result.data as Record<string, unknown>));
+  const clashes = [...nameClashes(model), ...model.kits.flatMap((k) => nameClashes(contentOf(k)))];
   if (clashes.length) throw new Refusal(clashes);
   return model;
+}
+
+/** The first kind of a plain family is written and kept without its name. */
+function withoutPlainKinds(file: Record<string, unknown>): Record<string, unknown> {
+  const out = { ...file };
+  for (const f of FAMILIES) {
+    const list = out[f.key] as RawElement[] | undefined;
+    if (!('plain' in f) || !list) continue;
+    out[f.key] = list.map((e) => {
+      if (e.kind !== kindsOf(f.key)[0]!.kind) return e;
+      return Object.fromEntries(Object.entries(e).filter(([key]) => key !== 'kind'));
+    });
+  }
+  if (Array.isArray(out.kits)) out.kits = out.kits.map((k: Record<string, unknown>) => ({ ...k, content: withoutPlainKinds(k.content as Record<string, unknown>) }));
+  return out;
+}
+
+/** In memory the content of a kit is a model; its head is that of every kit, and is not written. */
+function headless(content: unknown): unknown {
+  if (typeof content !== 'object' || content === null || (content as Record<string, unknown>).format !== FORMAT) return content;
+  const head = ['format', 'version', 'run', 'name'];
+  return Object.fromEntries(Object.entries(content).filter(([key, v]) => !head.includes(key) && !(key === 'kits' && Array.isArray(v) && v.length === 0)));
 }
 
 /** Elements of plain families that name no kind are of the first kind. */
@@ -127,6 +163,7 @@ function withPlainKinds(raw: unknown): unknown {
     if (!('plain' in f) || !Array.isArray(list)) continue;
     out[f.key] = list.map((e: unknown) => (typeof e === 'object' && e !== null && !('kind' in e) ? { ...e, kind: kindsOf(f.key)[0]!.kind } : e));
   }
+  if (Array.isArray(out.kits)) out.kits = out.kits.map((k: unknown) => (typeof k === 'object' && k !== null && 'content' in k ? { ...k, content: headless(withPlainKinds(k.content)) } : k));
   return out;
 }
 
@@ -156,3 +193,19 @@ function sentence(issue: z.core.$ZodIssue, at: unknown, one: string | undefined,
 }
 
 export const emptyModel = (name: string): Model => checkModel({ format: FORMAT, version: VERSION, name });
+
+/**
+ * Reads a file of kits: the kits it is about, and those they need.
+ * @throws Refusal as for a model file
+ */
+export function readKits(text: string): RawElement[] {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch (e) {
+    throw new Refusal([{ code: 'file-not-json', severity: 'error', message: `This is not a file of kits: ${(e as Error).message}.`, path: [] }]);
+  }
+  const { format, version, kits, ...more } = (typeof raw === 'object' && raw !== null ? raw : {}) as Record<string, unknown>;
+  if (format !== KITS_FORMAT || version !== VERSION || Object.keys(more).length > 0) throw new Refusal([{ code: 'file-not-kits', severity: 'error', message: `This is not a file of kits: it needs “format”: “${KITS_FORMAT}”, “version”: ${VERSION} and “kits”, and nothing else.`, path: [] }]);
+  return checkModel({ format: FORMAT, version: VERSION, name: 'Kits', kits }).kits;
+}

@@ -14,6 +14,12 @@ export interface Kind<F extends Fields = Fields> {
   readonly freedoms?: readonly ('rotation' | 'translation')[];
   /** Mirrored it would have to change hand, or turn its axes, in a way that its fields do not say: it is not mirrored. */
   readonly handed?: true;
+  /** A body that is none of its own: it stands for one of the machine into which its kit is put, and for the ground elsewhere. */
+  readonly standsIn?: true;
+  /** It holds a model of its own, as `content`. */
+  readonly holdsModel?: true;
+  /** Of an instance: its members are of a kit, so many; or it mirrors what is there. */
+  readonly makes?: 'one' | 'many' | 'mirrored';
   /** Of a joint: its kinematic symbol. */
   readonly symbol?: Symbol3952;
   /** Of a joint: how many freedoms it leaves, and what each of its rows holds. */

@@ -1,6 +1,6 @@
 /** Places as drawn: points and body axes hang on each other and are worked out in any order, circles refused. */
 import { Refusal } from '../diagnosis';
-import { type Mat3, type Vec3, IDENTITY, add, apply, fromRollPitchYaw, mul, norm, shortestTurn, sub } from '../geometry/vector';
+import { type Mat3, type Vec3, IDENTITY, add, apply, applyT, det, fromRollPitchYaw, mul, norm, shortestTurn, sub } from '../geometry/vector';
 
 export interface Pose {
   origin: Vec3;
@@ -23,7 +23,12 @@ interface PlacedElement {
   name: string;
   index: number;
   values: Readonly<Record<string, unknown>>;
+  /** The motion that puts it in its place: that of its instance. */
+  by?: Pose;
 }
+
+/** Turned round in its own y, a mirrored frame is right-handed again. */
+export const upright = (turn: Mat3, mirrored: boolean): Mat3 => (mirrored ? mul(turn, [1, 0, 0, 0, -1, 0, 0, 0, 1]) : turn);
 
 export function layOut({ model, elements }: Placed): Layout {
   const points = new Map(elements.points.map((p) => [p.name, p]));
@@ -68,14 +73,15 @@ export function layOut({ model, elements }: Placed): Layout {
     const b = bodies.get(name) ?? missing('bodies', name);
     return once(poses, name, 'bodies', b.index, () => {
       const v = b.values as { origin?: string; aim?: string; rotation: Vec3 };
-      const origin: Vec3 = v.origin === undefined ? [0, 0, 0] : point(v.origin);
+      const { by } = b;
+      const origin: Vec3 = v.origin === undefined ? (by?.origin ?? [0, 0, 0]) : point(v.origin);
       let turn = fromRollPitchYaw(v.rotation);
       if (v.aim !== undefined) {
-        const along = sub(point(v.aim), origin);
+        const seen = sub(point(v.aim), origin), along = by ? applyT(by.turn, seen) : seen;
         if (norm(along) < 1e-12) throw new Refusal([{ code: 'aim-no-direction', severity: 'error', message: `It aims at “${v.aim}”, which is at its own origin.`, path: ['bodies', b.index, 'aim'], element: { family: 'bodies', name } }]);
         turn = mul(shortestTurn([1, 0, 0], along), turn);
       }
-      return { origin, turn };
+      return { origin, turn: by ? upright(mul(by.turn, turn), det(by.turn) < 0) : turn };
     });
   }
   return { point, body };

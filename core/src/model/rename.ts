@@ -1,7 +1,9 @@
 /** Renaming an element rewrites every reference to it, formulas included. */
-import { type Named, renameIn } from '../formula/parse';
-import type { Model, RawElement, RawValue } from './document';
+import { type Named, renameAll, renameIn } from '../formula/parse';
+import { mapAssigned } from './assigned';
+import { type Model, type RawElement, type RawValue, contentOf } from './document';
 import { FAMILIES, type Family } from './families';
+import { inFormulas } from './instance-names';
 import { kindOf } from './kinds';
 
 /** How an element of a family is named in formulas. */
@@ -9,6 +11,7 @@ const NAMED: Partial<Record<Family, Named>> = { parameters: 'name', tables: 'cal
 
 /** The model with one element (or the ground body) renamed throughout; the given model is not changed. */
 export function rename(model: Model, family: Family, from: string, to: string): Model {
+  if (family === 'instances') return renameInstance(model, from, to);
   const what = NAMED[family];
   const formula = (v: RawValue): RawValue =>
     typeof v === 'string' && what ? renameIn(v, from, to, what) : Array.isArray(v) ? (v.map((x) => formula(x as RawValue)) as RawValue) : v;
@@ -24,11 +27,48 @@ export function rename(model: Model, family: Family, from: string, to: string): 
       if (f.type === 'ref' || f.type === 'refs') {
         if (f.family === family) out[key] = refer(v);
       } else if (what && (f.type === 'quantity' || f.type === 'vector')) out[key] = formula(v);
+      else if (f.type === 'assigned' && typeof v === 'string') out[key] = mapAssigned(v, (n) => n, (x) => (f.to === 'parameters' ? String(formula(x)) : family === 'bodies' && x === from ? to : x));
     }
+    // instances within kits name kits too
+    if (family === 'kits' && own === 'kits') return { ...out, content: rename({ ...contentOf(e), kits: [] }, 'kits', from, to) } as unknown as RawElement;
     return out;
   };
   const changed = Object.fromEntries(FAMILIES.map(({ key }) => [key, model[key].map((e) => element(key, e))]));
   const run = what ? { until: formula(model.run.until), every: formula(model.run.every), accuracy: formula(model.run.accuracy) } : model.run;
   const ground = family === 'bodies' && model.ground === from ? to : model.ground;
   return { ...model, ...changed, run, ground } as Model;
+}
+
+/** What an instance brings is named after it: `Left/Arm`, and in formulas `Left.length`. */
+function renameInstance(model: Model, from: string, to: string): Model {
+  const member = (n: string): string | undefined => (n.startsWith(`${from}/`) || (n.startsWith(`${from} `) && /^\d+\//.test(n.slice(from.length + 1))) ? to + n.slice(from.length) : undefined);
+  const [before, after] = [inFormulas(from), inFormulas(to)];
+  const formula = (text: string) => renameAll(text, (n, what) => (what === 'gauge' ? (member(n) ?? n) : n.startsWith(`${before}.`) || (n.startsWith(`${before}_`) && /^_\d+\./.test(n.slice(before.length))) ? after + n.slice(before.length) : n));
+  const one = (family: Family, v: string) => (family === 'instances' && v === from ? to : (member(v) ?? v));
+  return { ...model, ...Object.fromEntries(FAMILIES.map(({ key }) => [key, model[key].map((e) => {
+    const out: RawElement = key === 'instances' && e.name === from ? { ...e, name: to } : { ...e };
+    for (const [field, f] of Object.entries(kindOf(key, e)?.fields ?? {})) {
+      const v = out[field] as RawValue;
+      if (f.type === 'ref' && typeof v === 'string') out[field] = one(f.family, v);
+      else if (f.type === 'refs' && Array.isArray(v)) out[field] = v.map((x) => one(f.family, String(x)));
+      else if (f.type === 'quantity' && typeof v === 'string') out[field] = formula(v);
+      else if (f.type === 'vector' && Array.isArray(v)) out[field] = v.map((x) => (typeof x === 'string' ? formula(x) : x)) as RawValue;
+      else if (f.type === 'assigned' && typeof v === 'string') out[field] = mapAssigned(v, (n) => n, (x) => (f.to === 'parameters' ? formula(x) : one('bodies', x)));
+    }
+    return out;
+  })])) } as Model;
+}
+
+/** A parameter or mount of a kit gets another name: what instances of the kit give it goes along. @param model with the kit already changed */
+export function renameInInstances(model: Model, kit: string, family: Family, from: string, to: string): Model {
+  const instances = (list: readonly RawElement[]) => list.map((e): RawElement => {
+    if (e.kit !== kit) return e;
+    const out = { ...e };
+    for (const [field, f] of Object.entries(kindOf('instances', e)?.fields ?? {})) {
+      const v = out[field];
+      if (f.type === 'assigned' && typeof v === 'string' && (family === 'parameters') === (f.to === 'parameters')) out[field] = mapAssigned(v, (n) => (n === from ? to : n), (x) => x);
+    }
+    return out;
+  });
+  return { ...model, instances: instances(model.instances), kits: model.kits.map((k) => ({ ...k, content: { ...contentOf(k), instances: instances(contentOf(k).instances) } }) as unknown as RawElement) };
 }

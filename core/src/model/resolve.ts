@@ -1,31 +1,26 @@
 /** From the file's raw values to checked SI values: parameters, then every field of every element. */
 import type { Diagnosis, ElementRef } from '../diagnosis';
-import { jsonPath } from '../diagnosis';
-import { FUNCTIONS, CONSTANTS } from '../formula/functions';
+import { Refusal, jsonPath, refuse } from '../diagnosis';
 import { FormulaError } from '../formula/parse';
-import { type Binding, type Program, type Scope, compile } from '../formula/program';
-import type { Vec3 } from '../geometry/vector';
+import { type Program, type Scope, compile } from '../formula/program';
+import { type Vec3, IDENTITY } from '../geometry/vector';
 import type { Dimension } from '../quantity/dimension';
 import { D } from '../quantity/dimension';
-import { unitOf } from '../quantity/units';
 import { type Model, type RawElement, type RawValue, nameClashes } from './document';
 import { FAMILIES, type Family, familyOf } from './families';
 import type { Field, Fields, GridField, QuantityField } from './fields';
 import { type Table } from '../formula/table';
 import { type Kind, kindOf } from './kinds';
-import { readTables } from './tables';
+import { readAssigned } from './assigned';
+import { carried, carriedPoint } from './carried';
+import { expand } from './expand';
+import { type InstanceKind, type Placing, placingsOf, together } from './instances';
+import { type Pose } from './layout';
+import { type LiveValue, resolveParameters } from './parameters';
 import type { Analysis, Method } from './run-settings';
 import { applies, askedDimension } from './rules';
 
-/** The value a cell shows beside its formula. */
-export interface LiveValue {
-  value: number;
-  dim: Dimension;
-  /** A formula of time; the value is that at t = 0. */
-  varies: boolean;
-  /** For a formula of time: its values over the run, evenly spaced from 0 to the end. */
-  samples?: number[];
-}
+export type { LiveValue };
 
 export interface ResolvedElement {
   family: Family;
@@ -34,9 +29,12 @@ export interface ResolvedElement {
   kind: Kind;
   /** By field; see ValuesOf. */
   values: Readonly<Record<string, unknown>>;
+  /** Of an element of an instance: the motion that puts it in its place. */
+  by?: Pose;
 }
 
 export interface Resolution {
+  /** The model with its instances written out: first what stands in it, at the same places, then what they bring. */
   model: Model;
   diagnoses: Diagnosis[];
   /** Elements in use (not switched off, nothing they refer to switched off), without errors of their own. */
@@ -50,10 +48,11 @@ export interface Resolution {
 }
 
 const SAMPLES = 121;
-const IDENTIFIER = /^[A-Za-z_][A-Za-z_0-9]*$/;
 
-export function resolve(model: Model): Resolution {
-  const diagnoses: Diagnosis[] = nameClashes(model);
+export function resolve(given: Model): Resolution {
+  const expanded = expand(given);
+  const { model } = expanded;
+  const diagnoses: Diagnosis[] = [...nameClashes(model), ...expanded.diagnoses];
   const live = new Map<string, LiveValue>();
   const off = findOff(model);
   const parameters = resolveParameters(model, diagnoses, live, off.tables);
@@ -124,6 +123,7 @@ export function resolve(model: Model): Resolution {
         diagnoses.push({ code: 'kind-unknown', severity: 'error', message: `There is no kind of ${one} called “${raw.kind}”.`, path: [family, index, 'kind'], element });
         return;
       }
+      if (kind.standsIn) return;
       const values: Record<string, unknown> = {};
       const before = diagnoses.length;
       for (const [key, f] of Object.entries(kind.fields)) {
@@ -133,6 +133,8 @@ export function resolve(model: Model): Resolution {
       if (!diagnoses.slice(before).some((d) => d.severity === 'error')) elements[family].push({ family, index, name: raw.name, kind, values });
     });
   }
+
+  carryAll();
 
   function field(f: Field, raw: RawValue, path: (string | number)[], e: RawElement, element: ElementRef, fields: Fields): unknown {
     const value = raw ?? ('default' in f ? (f.default as RawValue) : undefined);
@@ -150,6 +152,15 @@ export function resolve(model: Model): Resolution {
       }
       case 'text':
       case 'colour': return String(value);
+      case 'assigned': {
+        try {
+          readAssigned(String(value));
+        } catch (fault) {
+          if (!(fault instanceof Refusal)) throw fault;
+          for (const d of fault.diagnoses) diagnoses.push({ ...d, path, element });
+        }
+        return value;
+      }
       case 'grid': return gridValue(f, value, path, element);
       case 'ref': {
         checkReference(f.family, String(value), path, element);
@@ -212,6 +223,61 @@ export function resolve(model: Model): Resolution {
     diagnoses.push({ code: 'reference-missing', severity: 'error', message: `There is no ${familyOf(family).one} “${name}”.`, path, element, remedy: 'Choose another, or make one of this name.' });
   }
 
+  /** Elements of instances are put in their places. */
+  function carryAll(): void {
+    if (elements.instances.length === 0) return;
+    const named = new Map(elements.instances.map((e) => [e.name, e]));
+    // coordinates before anything is carried: those of a path are in the axes of its own instance
+    const ground = new Map(elements.points.filter((p) => (p.values.body ?? model.ground) === model.ground).map((p) => [p.name, p]));
+    const members = new Map<string, readonly Pose[]>();
+    const poses = new Map<readonly Placing[], Pose | undefined>();
+    const own = ({ instance, member }: Placing): Pose | undefined => {
+      const e = named.get(instance);
+      if (!e) return undefined;
+      if (!members.has(instance)) {
+        members.set(instance, []);
+        try {
+          const scope = placingsOf(model.instances[e.index]!);
+          const at = (name: string): Vec3 => {
+            const p = ground.get(name);
+            return p && placingsOf(model.points[p.index]!) === scope ? (p.values.at as Vec3) : refuse({ code: 'path-point', message: `The point “${name}” of the path is not given in the axes of the path itself.`, remedy: 'Use points in the ground, made beside the path.' });
+          };
+          members.set(instance, (e.kind as unknown as InstanceKind).members(e.values as never, expanded.counts.get(instance) ?? 1, at));
+        } catch (fault) {
+          if (!(fault instanceof Refusal)) throw fault;
+          for (const d of fault.diagnoses) diagnoses.push({ path: ['instances', e.index], element: { family: 'instances', name: instance }, ...d });
+        }
+      }
+      return members.get(instance)![member];
+    };
+    const poseOf = (placings: readonly Placing[]): Pose | undefined => {
+      if (!poses.has(placings)) poses.set(placings, placings.reduce<Pose | undefined>((inner, p) => {
+        const outer = inner && own(p);
+        return outer && together(outer, inner);
+      }, { turn: IDENTITY, origin: [0, 0, 0] }));
+      return poses.get(placings);
+    };
+    // what carries: the bodies of each whole, so that what is given in their axes is known to come along
+    const carriedBodies = new Set(model.bodies.filter((b) => placingsOf(b).length > 0).map((b) => b.name));
+    for (const { key: family } of FAMILIES) {
+      if (family === 'instances') continue;
+      elements[family] = elements[family].flatMap((e) => {
+        const raw = model[family][e.index]!, placings = placingsOf(raw);
+        if (placings.length === 0) return [e];
+        const by = poseOf(placings);
+        // its instance has an error of its own
+        if (!by) return [];
+        const comes = (body: string) => carriedBodies.has(body);
+        const values: Record<string, unknown> = { ...e.values };
+        for (const [key, f] of Object.entries(e.kind.fields)) {
+          if (f.type === 'vector' && values[key] !== undefined) values[key] = carried(family, e.kind, e.values as never, f, values[key] as Vec3, by, comes);
+        }
+        if (family === 'points') values.at = carriedPoint(e.values.at as Vec3, by, (e.values.body ?? model.ground) !== model.ground);
+        return [{ ...e, values, by }];
+      });
+    }
+  }
+
   return { model, diagnoses, elements, live, run, off, tables: parameters.tables };
 }
 
@@ -225,8 +291,10 @@ function findOff(model: Model): Record<Family, Set<string>> {
         if (off[key].has(e.name)) continue;
         const lost = Object.entries(kindOf(key, e)?.fields ?? {}).some(([k, f]) => {
           const v = e[k];
-          if (f.type === 'ref') return typeof v === 'string' && off[f.family].has(v);
-          return f.type === 'refs' && Array.isArray(v) && v.some((x) => off[f.family].has(String(x)));
+          // what an instance that is off would bring is off as well
+          const gone = (n: string) => off[f.type === 'ref' || f.type === 'refs' ? f.family : key].has(n) || (off.instances.size > 0 && off.instances.has(n.slice(0, Math.max(0, n.indexOf('/')))));
+          if (f.type === 'ref') return typeof v === 'string' && gone(v);
+          return f.type === 'refs' && Array.isArray(v) && v.some((x) => gone(String(x)));
         });
         if (!lost) continue;
         off[key].add(e.name);
@@ -235,55 +303,4 @@ function findOff(model: Model): Record<Family, Set<string>> {
     }
   }
   return off;
-}
-
-function resolveParameters(model: Model, diagnoses: Diagnosis[], live: Map<string, LiveValue>, off: ReadonlySet<string>) {
-  const tables = readTables(model, diagnoses, off);
-  const byName = new Map(model.parameters.map((p, i) => [p.name, i]));
-  const done = new Map<string, Binding | undefined>();
-  const stack: string[] = [];
-
-  function evaluate(name: string): Binding | undefined {
-    if (done.has(name)) return done.get(name);
-    const index = byName.get(name);
-    if (index === undefined) return undefined;
-    const loop = stack.indexOf(name);
-    if (loop >= 0) {
-      const circle = [...stack.slice(loop), name].join(' → ');
-      throw new FormulaError('formula-cycle', `The formula refers back to itself: ${circle}.`, 0, 0);
-    }
-    stack.push(name);
-    const path = ['parameters', index, 'value'];
-    const element: ElementRef = { family: 'parameters', name };
-    let result: Binding | undefined;
-    try {
-      const p = compile((model.parameters[index]!.value ?? '') as string | number, { lookup, time: false, names: () => byName.keys(), table: (n) => tables.get(n)?.asFunction(n) });
-      result = { value: p.at(0).v, dim: p.dim };
-      if (!Number.isFinite(result.value)) throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, 0);
-      live.set(jsonPath(path), { ...result, varies: false });
-    } catch (e) {
-      if (!(e instanceof FormulaError)) throw e;
-      result = undefined;
-      diagnoses.push({ code: e.code, severity: 'error', message: e.message, path, element });
-    }
-    stack.pop();
-    done.set(name, result);
-    return result;
-  }
-
-  function lookup(name: string): Binding | undefined {
-    if (!byName.has(name)) return undefined;
-    const found = evaluate(name);
-    if (!found) throw new FormulaError('formula-depends', `It depends on ${name}, which is in error.`, 0, 0);
-    return found;
-  }
-
-  for (const family of ['parameters', 'tables'] as const) for (const [i, p] of model[family].entries()) {
-    const taken = p.name === 't' ? 'time' : unitOf(p.name) ? `the unit ${unitOf(p.name)!.label}` : FUNCTIONS[p.name] ? 'a function' : CONSTANTS[p.name] ? 'a constant' : undefined;
-    const element = { family, name: p.name };
-    if (taken) diagnoses.push({ code: 'name-reserved', severity: 'error', message: `“${p.name}” is already the name of ${taken}.`, path: [family, i, 'name'], element, remedy: 'Choose another name.' });
-    else if (!IDENTIFIER.test(p.name)) diagnoses.push({ code: 'name-identifier', severity: 'error', message: `The name of a ${familyOf(family).one} is used in formulas: letters, digits and _ only, not starting with a digit.`, path: [family, i, 'name'], element });
-  }
-  for (const p of model.parameters) evaluate(p.name);
-  return { lookup, tables };
 }

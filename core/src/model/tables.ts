@@ -5,7 +5,7 @@ import { readUnit } from '../quantity/units';
 import type { Model, RawElement } from './document';
 import { kindOf } from './kinds';
 
-export function readTables(model: Model, diagnoses: Diagnosis[], off: ReadonlySet<string>): Map<string, Table> {
+export function readTables(model: Pick<Model, 'tables'>, diagnoses: Diagnosis[], off: ReadonlySet<string>): Map<string, Table> {
   const out = new Map<string, Table>();
   model.tables.forEach((e, index) => {
     if (off.has(e.name)) return;

@@ -101,8 +101,9 @@ export interface Built {
 const still: Course = { f: 0, f1: 0, f2: 0, at() {} };
 
 /** Builds what can be built and says what stands in the way. Never throws for a fault of the model. */
-export function build(model: Model): Built {
-  const resolution = resolve(model);
+export function build(given: Model): Built {
+  const resolution = resolve(given);
+  const { model } = resolution;
   const diagnoses = [...resolution.diagnoses];
   const layout = layOut(resolution);
   const { elements } = resolution;

@@ -15,6 +15,8 @@ const Selection = dynamic(() => import('./selection').then((m) => m.Selection), 
 const JointPicture = dynamic(() => import('./picture').then((m) => m.JointPicture), { ssr: false });
 const Characteristic = dynamic(() => import('./picture').then((m) => m.Characteristic), { ssr: false });
 const Sketcher = dynamic(() => import('@/ui/sketcher').then((m) => m.Sketcher), { ssr: false });
+const KitCard = dynamic(() => import('../reuse/kits-dialog').then((m) => m.KitCard), { ssr: false });
+const InstanceCard = dynamic(() => import('../reuse/instance-card').then((m) => m.InstanceCard), { ssr: false });
 const Places = dynamic(() => import('./places').then((m) => m.Places), { ssr: false });
 const BodyLook = dynamic(() => import('./body-look').then((m) => m.BodyLook), { ssr: false });
 const Offers = dynamic(() => import('./selection').then((m) => m.Offers), { ssr: false });
@@ -51,6 +53,8 @@ function ElementCard({ family, index, element }: { family: Family; index: number
       </header>
       <p className="border-b border-line px-3 py-1.5 text-xs text-ink-2">{kind.help}</p>
       {family === 'bodies' && <BodyLook name={element.name} />}
+      {family === 'kits' && <KitCard name={element.name} />}
+      {family === 'instances' && <InstanceCard element={element} />}
       {family === 'joints' && <JointPicture element={element} />}
       {(family === 'loads' || family === 'tables') && <Characteristic family={family} name={element.name} />}
       <div className="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-3 gap-y-1 px-3 py-2">

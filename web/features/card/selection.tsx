@@ -2,7 +2,7 @@
 import { X } from 'lucide-react';
 import { type Model, familyOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
-import { openCopies } from '@/state/asking';
+import { openCopies, openKits } from '@/state/asking';
 import { addOffer } from '@/state/elements';
 import { Measures } from './measures';
 import { type Offer, offersFor } from '@/state/offers';
@@ -15,6 +15,7 @@ export function Selection() {
       <header className="flex items-center border-b border-line px-3 py-1.5">
         <h2 className="flex-1 text-base font-semibold">{picked.length} picked</h2>
         <button onClick={() => openCopies(true)} className="mr-1.5 rounded-md border border-line px-2 py-0.5 hover:border-ink-2" title="In a row, round an axis, mirrored">Copies…</button>
+        {picked.some((p) => p.family === 'bodies' || p.family === 'instances') && <button onClick={() => openKits('make')} className="mr-1.5 rounded-md border border-line px-2 py-0.5 hover:border-ink-2" title="A mechanism that can be put in again">Kit…</button>}
         <button onClick={() => select(undefined)} className="rounded-md border border-line px-2 py-0.5 hover:border-ink-2" title="Pick nothing (Esc)">Clear</button>
       </header>
       <ul className="border-b border-line px-3 py-1.5">

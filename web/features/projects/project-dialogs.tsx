@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { jsonPath } from '@vim-pivot/core/page';
 import type { RevisionRow } from '@/state/db';
-import { addProject, deleteProject, dismissRefusal, edit, useDocument } from '@/state/document';
+import { addProject, deleteProject, dismissRefusal, replaceWhole, useDocument } from '@/state/document';
 import { goBackTo, revisionsOf, storageUse } from '@/state/revisions';
 import { Button, Dialog } from '@/ui/dialog';
 
@@ -10,7 +10,7 @@ export type Asked = 'rename' | 'delete' | 'revisions';
 
 /** What the project menu asks about. */
 export function ProjectDialog({ asked, onClose }: { asked: Asked; onClose: () => void }) {
-  const model = useDocument((s) => s.model);
+  const model = useDocument((s) => s.whole);
   const id = useDocument((s) => s.id);
   if (!model || !id) return null;
   if (asked === 'rename') return <Rename name={model.name} onClose={onClose} />;
@@ -42,7 +42,7 @@ function Rename({ name, onClose }: { name: string; onClose: () => void }) {
         onSubmit={(e) => {
           e.preventDefault();
           const next = text.trim().slice(0, 80);
-          if (next) edit('Rename project', (m) => {
+          if (next) replaceWhole('Rename project', (m) => {
             m.name = next;
           });
           onClose();

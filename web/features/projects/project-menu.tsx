@@ -4,7 +4,7 @@ import { useRef, useState } from 'react';
 import dynamic from 'next/dynamic';
 import { type Model, Refusal, writeModel } from '@vim-pivot/core/page';
 import { addProject, blank, openProject, useDocument } from '@/state/document';
-import { openScripts } from '@/state/asking';
+import { openKits, openScripts } from '@/state/asking';
 import { importFile } from '@/state/files';
 import { fetchRun, useRuns } from '@/state/runs';
 import { runWorker } from '@/workers/client';
@@ -52,7 +52,7 @@ async function exportCurves(model: Model): Promise<void> {
 }
 
 export function ProjectMenu() {
-  const model = useDocument((s) => s.model);
+  const model = useDocument((s) => s.whole);
   const id = useDocument((s) => s.id);
   const projects = useDocument((s) => s.projects);
   const savedAt = useDocument((s) => s.savedAt);
@@ -77,6 +77,7 @@ export function ProjectMenu() {
         <MenuRule />
         <MenuItem onSelect={() => setAsked('rename')}>Rename project…</MenuItem>
         <MenuItem onSelect={() => void addProject({ ...model, name: `${model.name} copy`.slice(0, 80) })}>Duplicate project</MenuItem>
+        <MenuItem onSelect={() => openKits('list')}>Kits…</MenuItem>
         <MenuItem onSelect={() => openScripts(true)}>Scripts…</MenuItem>
         <MenuItem onSelect={() => setAsked('revisions')}>Revisions…</MenuItem>
         <MenuItem danger onSelect={() => setAsked('delete')}>Delete project…</MenuItem>

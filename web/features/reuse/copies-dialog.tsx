@@ -1,10 +1,12 @@
 'use client';
 import { useState } from 'react';
-import { readUnit } from '@vim-pivot/core/page';
+import { bundleOf, readUnit } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { openCopies } from '@/state/asking';
+import { freeName } from '@/state/elements';
+import { makeKit, mirrorLive } from '@/state/kits';
 import { makeCopies, wordsOf } from '@/state/copies';
-import { type Motion, bundleOf } from '@/state/reuse';
+import type { Motion } from '@/state/reuse';
 import { Button, Dialog } from '@/ui/dialog';
 import { Segmented } from '@/ui/segmented';
 
@@ -30,6 +32,7 @@ export function CopiesDialog() {
   const [angle, setAngle] = useState('60 deg');
   const [axis, setAxis] = useState<0 | 1 | 2>(2);
   const [at, setAt] = useState('0 mm');
+  const [linked, setLinked] = useState(false);
   const [fault, setFault] = useState<string>();
   if (!model) return null;
   const bundle = bundleOf(model, picked);
@@ -42,10 +45,21 @@ export function CopiesDialog() {
     const lengths = (list: string[]) => list.map((x) => read(x, 'mm'));
     const [by, centre, turn, plane] = [lengths(step), lengths(about), read(angle, 'deg'), read(at, 'mm')];
     if ((way === 'row' && by.includes(undefined)) || (way === 'ring' && (centre.includes(undefined) || turn === undefined)) || (way === 'mirror' && plane === undefined)) return setFault('Lengths are written like 200 mm, angles like 60 deg.');
+    if (linked) return void makeLinked(by as number[], centre as number[], turn!, plane!);
     const motions = way === 'mirror' ? [{ type: 'mirror', axis, at: plane! } as Motion] : Array.from({ length: n }, (_, i): Motion => way === 'row'
       ? { type: 'shift', by: by.map((x) => x! * (i + 1)) as [number, number, number] }
       : { type: 'turn', about: centre as [number, number, number], axis: AXES.map((_a, k) => (k === axis ? 1 : 0)) as [number, number, number], angle: turn! * (i + 1) });
     const why = makeCopies(picked, motions, way === 'mirror' ? 'mirrored' : 'copy');
+    if (why) setFault(why);
+    else openCopies(false);
+  };
+  const makeLinked = async (by: number[], centre: number[], turn: number, plane: number) => {
+    if (way === 'mirror') {
+      mirrorLive(picked, axis, plane);
+      return openCopies(false);
+    }
+    const name = freeName('kits', picked.find((p) => p.family === 'bodies' || p.family === 'instances')?.name ?? 'Kit', model);
+    const why = await makeKit(picked, name, (i) => (way === 'row' ? { ...i, kind: 'row', count: n + 1, step: by } : { ...i, kind: 'ring', count: n + 1, axis: AXES.map((_a, k) => (k === axis ? 1 : 0)), angle: turn, ...(centre.some((x) => x !== 0) ? { about: centre } : {}) }));
     if (why) setFault(why);
     else openCopies(false);
   };
@@ -66,6 +80,7 @@ export function CopiesDialog() {
           {way === 'mirror' && <><span className="text-ink-2">at</span>{field('Plane at', at, setAt)}</>}
         </div>
         <p className="text-xs text-ink-2">Comes along: {wordsOf(bundle)}. Parameters, tables and materials are shared; formulas stay formulas where the motion allows it.</p>
+        <label className="flex items-start gap-2"><input type="checkbox" checked={linked} onChange={(e) => setLinked(e.target.checked)} className="mt-0.5" /><span>Keep them linked: {way === 'mirror' ? 'the image follows every change of the original' : 'a kit is made of what is picked, and all follow it'}</span></label>
         {fault && <p role="alert" className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{fault}</p>}
         <div className="flex justify-end gap-2">
           <Button onClick={() => openCopies(false)}>Cancel</Button>

@@ -2,7 +2,7 @@
 import { DropdownMenu } from 'radix-ui';
 import { familyOf } from '@vim-pivot/core/page';
 import { type Selected, select, useDocument } from '@/state/document';
-import { openCopies } from '@/state/asking';
+import { openCopies, openKits } from '@/state/asking';
 import { addOffer, removeElement, toggleOff } from '@/state/elements';
 import { offersFor } from '@/state/offers';
 import { useShown } from '@/state/shown';
@@ -32,6 +32,7 @@ export function SceneMenu({ x, y, on, onClose }: { x: number; y: number; on: Sel
             </>
           )}
           {on && on.family !== 'shapes' && <MenuItem onSelect={() => openCopies(true)}>Copies, mirror…</MenuItem>}
+          {(on?.family === 'bodies' || on?.family === 'instances') && <MenuItem onSelect={() => openKits('make')}>Make a kit…</MenuItem>}
           {on?.family === 'shapes' && <MenuItem onSelect={() => toggleHidden('')}>Hide {model?.ground}</MenuItem>}
           {offers.map((o) => <MenuItem key={`${o.kind.family}/${o.kind.kind}`} onSelect={() => addOffer(o)}>Add {o.kind.label.toLowerCase()}</MenuItem>)}
           {on && (

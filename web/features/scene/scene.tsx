@@ -1,4 +1,5 @@
 'use client';
+import { homeOf } from '@vim-pivot/core/page';
 import dynamic from 'next/dynamic';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Box3, Camera } from 'three';
@@ -145,7 +146,8 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     const add = (name: unknown) => bodies.add(shown.bodies.indexOf(String(name)));
     for (const p of picked) {
       const e = model[p.family].find((x) => x.name === p.name);
-      if (p.family === 'bodies') add(p.name);
+      if (p.family === 'instances') shown.bodies.forEach((b, i) => homeOf(model, 'bodies', b)?.name === p.name && bodies.add(i));
+      else if (p.family === 'bodies') add(p.name);
       else if (p.family === 'shapes') add(e?.body);
       else if (p.family === 'joints') joints.push(p.name);
       else if (p.family === 'points') points.push(p.name);

@@ -23,7 +23,7 @@ const HELP: readonly (readonly [string, string])[] = [
 
 /** Scripts of the project: an editor, a run in the sandbox, and what it said. */
 export function ScriptsDialog() {
-  const scripts = useDocument((s) => s.model?.scripts);
+  const scripts = useDocument((s) => s.whole?.scripts);
   const [name, setName] = useState(scripts?.[0]?.name ?? 'Script');
   const [text, setText] = useState(scripts?.[0]?.text ?? BEGINNING);
   const [busy, setBusy] = useState(false);

@@ -16,7 +16,7 @@ import { Segmented } from '@/ui/segmented';
 import { useMotion } from '@/state/motion';
 import { forgetPlaces, usePlaces } from '@/state/places';
 import { openLine, useLine } from '@/state/line';
-import { useCopies, useImporting, useScripts } from '@/state/asking';
+import { useCopies, useImporting, useKits, useScripts } from '@/state/asking';
 import { Mobility } from './mobility';
 
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
@@ -25,6 +25,8 @@ const CommandLine = dynamic(() => import('./command-line').then((m) => m.Command
 const MechanismMap = dynamic(() => import('../map/map').then((m) => m.MechanismMap), { ssr: false });
 const ImportDialog = dynamic(() => import('../import/import-dialog').then((m) => m.ImportDialog), { ssr: false });
 const CopiesDialog = dynamic(() => import('../reuse/copies-dialog').then((m) => m.CopiesDialog), { ssr: false });
+const KitsDialog = dynamic(() => import('../reuse/kits-dialog').then((m) => m.KitsDialog), { ssr: false });
+const InsideKit = dynamic(() => import('../reuse/inside-kit').then((m) => m.InsideKit), { ssr: false });
 const ScriptsDialog = dynamic(() => import('../scripts/scripts-dialog').then((m) => m.ScriptsDialog), { ssr: false });
 const RefusedFile = dynamic(() => import('../projects/project-dialogs').then((m) => m.RefusedFile), { ssr: false });
 const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
@@ -43,6 +45,8 @@ export function Workbench() {
   const importing = useImporting();
   const scripts = useScripts((s) => s.open);
   const copies = useCopies((s) => s.open);
+  const kits = useKits((s) => s.open);
+  const inside = useDocument((s) => s.inside !== undefined);
   const motion = useMotion((s) => s.open);
   const line = useLine((s) => s.open);
 
@@ -93,6 +97,7 @@ export function Workbench() {
       }}
     >
       <TopBar stage={stage} setStage={setStage} />
+      {inside && <InsideKit />}
       <main className="flex min-h-0 flex-1 flex-col">
         {model && stage === 'Build' && (
           <>
@@ -121,6 +126,7 @@ export function Workbench() {
       {dropping && <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">Drop a model or project file to open it as another project, or a part (STEP, IGES, STL, OBJ, PLY, glTF) to import it</div>}
       {importing && <ImportDialog />}
       {copies && <CopiesDialog />}
+      {kits && <KitsDialog />}
       {scripts && <ScriptsDialog />}
       {refused && <RefusedFile />}
     </div>

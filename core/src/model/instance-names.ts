@@ -1,0 +1,17 @@
+/** Names of what instances bring. */
+import type { Model, RawElement } from './document';
+import type { Family } from './families';
+
+/** The name under which an instance's parameters are known in formulas. */
+export const inFormulas = (instance: string): string => instance.normalize('NFKD').replace(/[^A-Za-z0-9_]/g, '_').replace(/^(\d)/, '_$1');
+
+/** What the members of an instance are called. */
+export const memberName = (instance: string, many: boolean, member: number): string => (many ? `${instance} ${member + 1}` : instance);
+
+/** The element of the model itself that stands behind one that an instance brought; undefined when there is none. */
+export function homeOf(model: Model, family: Family, name: string): { family: Family; name: string } | undefined {
+  if (model[family].some((e) => e.name === name) || (family === 'bodies' && name === model.ground)) return { family, name };
+  const brings = (i: RawElement) => name.startsWith(`${i.name}/`) || (name.startsWith(`${i.name} `) && /^\d+\//.test(name.slice(i.name.length + 1)));
+  const found = (model.instances ?? []).filter(brings).sort((a, b) => b.name.length - a.name.length)[0];
+  return found && { family: 'instances', name: found.name };
+}
