@@ -107,6 +107,12 @@ describe('mounts and nesting', () => {
     expect(layout.point('X/Two/End').map((x) => Math.round(x * 1e9) / 1e9)).toEqual([0, 2.5, 0]);
     expect(check(m).mobility!.free).toBe(2);
   });
+  it('a kit that is open stands on the ground with its mounts, and its instances on them', () => {
+    const pair = kitContent('Pair', { bodies: [{ name: 'Wall', kind: 'mount' }], instances: [{ name: 'One', kit: 'Arm', kind: 'single', on: 'Root = Wall' }] });
+    const open = { ...pair, kits: [arm] };
+    expect(errors(open)).toEqual([]);
+    expect(build(open).mechanism!.joints[0]!.bodies).toEqual(['Ground', 'One/Bar']);
+  });
   it.each<[string, object[], object, string]>([
     ['contains itself', [{ name: 'X', kit: 'Self', kind: 'single' }], { kits: [kit('Self', { instances: [{ name: 'In', kit: 'Self', kind: 'single' }] })] }, 'kit-circle'],
     ['brings too much', [{ name: 'X', kit: 'A', kind: 'row', count: 9000 }], { kits: [kit('A', { instances: [{ name: 'In', kit: 'Arm', kind: 'row', count: 9000 }] }), arm] }, 'kit-size'],

@@ -18,6 +18,7 @@ export function Dialog({ open, onClose, title, wide = false, children }: { open:
 
 export const Button = ({ onClick, children, primary = false, disabled = false, title }: { onClick: () => void; children: ReactNode; primary?: boolean; disabled?: boolean; title?: string }) => (
   <button
+    type="button"
     onClick={onClick}
     disabled={disabled}
     title={title}

@@ -205,8 +205,12 @@ function holdMounts(model: Model): void {
     const copy = { ...e };
     let changed = false;
     for (const [field, f] of Object.entries(kindOf(key, e)?.fields ?? {})) {
-      if ((f.type !== 'ref' && f.type !== 'refs') || f.family !== 'bodies') continue;
       const v = e[field];
+      if (f.type === 'assigned' && f.to === 'mounts' && typeof v === 'string') {
+        copy[field] = mapAssigned(v, (n) => n, (x) => (mounts.has(x) ? model.ground : x));
+        changed = true;
+      }
+      if ((f.type !== 'ref' && f.type !== 'refs') || f.family !== 'bodies') continue;
       if (f.type === 'ref' && typeof v === 'string' && mounts.has(v)) {
         copy[field] = f.optional ? undefined : model.ground;
         changed = true;

@@ -63,13 +63,14 @@ function MakeKit() {
 /** The kits of this project, and those kept for all. */
 function Shelf() {
   const model = useDocument((s) => s.model);
+  const whole = useDocument((s) => s.whole);
   const inside = useDocument((s) => s.inside);
   const picked = useDocument((s) => s.picked);
   const [shelf, setShelf] = useState<'project' | 'library'>('project');
   const [rows, setRows] = useState<KitRow[]>([]);
   const load = () => void library().then(setRows);
   useEffect(load, []);
-  if (!model) return null;
+  if (!model || !whole) return null;
   const movable = picked.some((p) => p.family === 'bodies' || p.family === 'instances');
   return (
     <Dialog open wide onClose={done} title="Kits">
@@ -89,7 +90,7 @@ function Shelf() {
       <ul aria-label="Kits" className="grid gap-2">
         {shelf === 'project' && model.kits.map((k) => (
           <li key={k.name} className="flex items-center gap-2 rounded-lg border border-line px-3 py-2">
-            <span className="min-w-0 flex-1"><b className="block truncate">{k.name}</b><span className="text-xs text-ink-2">{contents(k)}; {instancesOf(model, k.name)} made of it</span></span>
+            <span className="min-w-0 flex-1"><b className="block truncate">{k.name}</b><span className="text-xs text-ink-2">{contents(k)}; {instancesOf(whole, k.name)} made of it</span></span>
             <button className={QUIET} disabled={inside === k.name} onClick={() => {
               done();
               putIn(k.name);
@@ -100,7 +101,7 @@ function Shelf() {
             }}>Open</button>
             <button className={QUIET} title="Keep it in the library of this browser, for all projects" onClick={() => void keepInLibrary(k.name).then(load)}>{rows.some((r) => r.name === k.name) ? 'Keep anew' : 'Keep in library'}</button>
             <button className={QUIET} onClick={() => save(k.name, kitFile(withNeeded(model.kits, k.name)))}>Export</button>
-            <button className={`${QUIET} text-warn disabled:opacity-40`} disabled={instancesOf(model, k.name) > 0} title={instancesOf(model, k.name) > 0 ? 'Instances are made of it' : 'Undo brings it back'} onClick={() => removeElement('kits', k.name)}>Delete</button>
+            <button className={`${QUIET} text-warn disabled:opacity-40`} disabled={instancesOf(whole, k.name) > 0} title={instancesOf(whole, k.name) > 0 ? 'Instances are made of it' : 'Undo brings it back'} onClick={() => removeElement('kits', k.name)}>Delete</button>
           </li>
         ))}
         {shelf === 'library' && rows.map((r) => (

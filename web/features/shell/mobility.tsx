@@ -7,7 +7,8 @@ import { useRuns } from '@/state/runs';
 export function Mobility({ children }: { children?: React.ReactNode }) {
   const mobility = useDocument((s) => s.mobility);
   const stale = useDocument((s) => s.stale);
-  const drives = (useDocument((s) => s.model?.drives) ?? []).filter((d) => !d.off);
+  const own = useDocument((s) => s.model?.drives) ?? [], brought = useDocument((s) => s.brought.drives) ?? [];
+  const drives = [...own.filter((d) => !d.off).map((d) => d.name), ...brought];
   const bodies = useDocument((s) => s.picture?.bodies.length ?? 0);
   const view = useRuns((s) => s.view);
   const open = useMotion((s) => s.open);
@@ -15,7 +16,7 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
   const shown = useMotion((s) => s.shown);
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   if (!mobility) return <div className="absolute left-3 top-3">{children}</div>;
-  const left = mobility.joints === 0 ? 'nothing can move' : drives.length === 0 ? 'no drive' : mobility.free === 0 ? `driven by ${drives.map((d) => d.name).join(', ')}` : `${mobility.free} left free`;
+  const left = mobility.joints === 0 ? 'nothing can move' : drives.length === 0 ? 'no drive' : mobility.free === 0 ? `driven by ${drives.slice(0, 3).join(', ')}${drives.length > 3 ? ` and ${drives.length - 3} more` : ''}` : `${mobility.free} left free`;
   return (
     <div className="pointer-events-none absolute left-3 top-3 flex max-w-[55%] flex-wrap items-start gap-2">
       <span className="pointer-events-auto">{children}</span>
