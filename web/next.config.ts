@@ -23,7 +23,8 @@ function bundleEngine(): string {
     '@stdlib/array-uint8': plain('uint8'), '@stdlib/array-uint16': plain('uint16'), '@stdlib/array-uint32': plain('uint32'), '@stdlib/array-float64': plain('float64'),
   };
   // each by itself: what the others share would else come with the first screen
-  for (const name of ['engine', 'import', 'script']) buildSync({ alias, entryPoints: { [name]: path.join(here, `workers/${name}.worker.ts`) }, external: ['fs', 'path', 'crypto'], outdir, bundle: true, splitting: true, minify: true, charset: 'utf8', legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
+  for (const name of ['engine', 'import', 'script']) buildSync({ alias, entryPoints: { [name]: path.join(here, `workers/${name}.worker.ts`) }, external: ['fs', 'path', 'crypto', 'node:module', 'module', 'worker_threads'], outdir, bundle: true, splitting: true, minify: true, charset: 'utf8', legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
+  copyFileSync(createRequire(import.meta.url).resolve('manifold-3d/manifold.wasm'), path.join(outdir, 'manifold.wasm'));
   copyFileSync(createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm'), path.join(outdir, 'occt-import-js.wasm'));
   return createHash('sha256').update(readFileSync(path.join(outdir, 'engine.js'))).digest('hex').slice(0, 12);
 }

@@ -2,21 +2,23 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { Command, Option } from 'commander';
 import {
-  ANALYSIS_NAMES, type Analysis, D, type Diagnosis, type Dimension, FormulaError, METHOD_NAMES, type Mechanism, type Method, type Model, Refusal, assemble, check, compile, describe, formatNumber, jsonPath, runModel, shownUnit, readUnit,
+  ANALYSIS_NAMES, type Analysis, D, type Diagnosis, type Dimension, FormulaError, METHOD_NAMES, type Mechanism, type Method, type Model, Refusal, assemble, check, compile, describe, formatNumber, geometryFrom, jsonPath, needs, provideGeometry, runModel, shownUnit, readUnit,
 } from '@vim-pivot/core';
 import { equilibria, equilibrium, modes, range } from '@vim-pivot/core/analyses';
 import { readCsv, writeCsv } from '@vim-pivot/core/csv';
 import { readModel } from '@vim-pivot/core/file';
+import { unpack } from '@vim-pivot/core/project';
+import { loadSolids } from '@vim-pivot/core/solids';
 
 const program = new Command('pivot').description('Check and run Vim Pivot models from the command line.');
 
 program
   .command('check')
-  .argument('<file>', 'model file (*.pivot.json)')
+  .argument('<file>', 'model file (*.pivot.json) or project file (*.pivot.zip)')
   .option('--json', 'print the findings as JSON')
   .description('Say what is wrong with a model. Exit code 1 when there are errors.')
-  .action((file: string, options: { json?: boolean }) => guarded(options, () => {
-    const report = check(readModel(read(file)));
+  .action((file: string, options: { json?: boolean }) => guarded(options, async () => {
+    const report = check(await opened(file));
     const errors = report.diagnoses.filter((d) => d.severity === 'error').length;
     if (options.json) printJson(report.diagnoses, { mobility: report.mobility && { joints: report.mobility.joints, free: report.mobility.free, redundant: report.mobility.redundant } });
     else {
@@ -29,7 +31,7 @@ program
 
 program
   .command('run')
-  .argument('<file>', 'model file (*.pivot.json)')
+  .argument('<file>', 'model file (*.pivot.json) or project file (*.pivot.zip)')
   .option('--until <time>', 'end time, for example "4 s"')
   .option('--every <time>', 'recording interval, for example "1 ms"')
   .option('--accuracy <number>', 'accuracy of the motion, relative')
@@ -41,8 +43,8 @@ program
   .option('--csv <file>', 'write all gauges as CSV')
   .option('--json', 'print the outcome as JSON')
   .description('Run a model and read its gauges.')
-  .action((file: string, options: { until?: string; every?: string; accuracy?: string; analysis?: Analysis; method?: Method; table?: string[]; start?: string; saveState?: string; csv?: string; json?: boolean }) => guarded(options, () => {
-    const model = withTables(readModel(read(file)), options.table ?? []);
+  .action((file: string, options: { until?: string; every?: string; accuracy?: string; analysis?: Analysis; method?: Method; table?: string[]; start?: string; saveState?: string; csv?: string; json?: boolean }) => guarded(options, async () => {
+    const model = withTables(await opened(file), options.table ?? []);
     const asked = {
       ...(options.analysis ? { analysis: options.analysis } : {}),
       ...(options.method ? { method: options.method } : {}),
@@ -84,12 +86,12 @@ program
 
 program
   .command('modes')
-  .argument('<file>', 'model file (*.pivot.json)')
+  .argument('<file>', 'model file (*.pivot.json) or project file (*.pivot.zip)')
   .option('--as-drawn', 'about the assembled posture and its start motion instead of the static equilibrium')
   .option('--json', 'print them as JSON')
   .description('Natural frequencies, damping and shapes about the static equilibrium.')
-  .action((file: string, options: { asDrawn?: boolean; json?: boolean }) => guarded(options, () => {
-    const m = mechanismOf(readModel(read(file)));
+  .action((file: string, options: { asDrawn?: boolean; json?: boolean }) => guarded(options, async () => {
+    const m = mechanismOf(await opened(file));
     if (!options.asDrawn) equilibrium(m);
     const found = modes(m);
     if (options.json) printJson(found.diagnoses, { modes: found.modes.map((x) => ({ ...x, shape: { re: [...x.shape.re], im: [...x.shape.im] } })) });
@@ -102,12 +104,12 @@ program
 
 program
   .command('equilibria')
-  .argument('<file>', 'model file (*.pivot.json)')
+  .argument('<file>', 'model file (*.pivot.json) or project file (*.pivot.zip)')
   .option('--starts <number>', 'further postures to start from', '12')
   .option('--json', 'print them as JSON')
   .description('Static equilibria found from several starts, and whether each is stable.')
-  .action((file: string, options: { starts: string; json?: boolean }) => guarded(options, () => {
-    const m = mechanismOf(readModel(read(file)));
+  .action((file: string, options: { starts: string; json?: boolean }) => guarded(options, async () => {
+    const m = mechanismOf(await opened(file));
     const found = equilibria(m, 0, Number(options.starts));
     if (options.json) printJson([], { equilibria: found.map((f) => ({ stable: f.stable, neutral: f.neutral, energy: f.energy, iterations: f.iterations, state: [...f.y] })) });
     else found.forEach((f, i) => print(`  ${i + 1}: ${f.stable ? 'stable' : 'unstable'}, energy ${formatNumber(f.energy)} J${f.neutral.length > 0 ? `, nothing pulls back along ${f.neutral.join(', ')}` : ''}`));
@@ -116,13 +118,13 @@ program
 
 program
   .command('range')
-  .argument('<file>', 'model file (*.pivot.json)')
+  .argument('<file>', 'model file (*.pivot.json) or project file (*.pivot.zip)')
   .argument('<joint>', 'name of the joint')
   .option('--freedom <freedom>', 'rotation or translation; left out: its first')
   .option('--json', 'print it as JSON')
   .description('How far a joint goes both ways, and what ends it there. Drives let go.')
-  .action((file: string, joint: string, options: { freedom?: string; json?: boolean }) => guarded(options, () => {
-    const model = readModel(read(file));
+  .action((file: string, joint: string, options: { freedom?: string; json?: boolean }) => guarded(options, async () => {
+    const model = await opened(file);
     const m = mechanismOf({ ...model, drives: [] , gauges: [], starts: model.starts });
     const freedoms = m.assembly.joint(joint).freedoms;
     const freedom = [...freedoms].find(([type]) => options.freedom === undefined || type === options.freedom)?.[1];
@@ -165,18 +167,31 @@ function positive(option: string, text: string, dim: Dimension): number {
   }
 }
 
-function read(file: string): string {
+const read = (file: string): string => readBytes(file).toString('utf8');
+function readBytes(file: string): Buffer {
   try {
-    return readFileSync(file, 'utf8');
+    return readFileSync(file);
   } catch (e) {
     throw new Refusal([{ code: 'file-unreadable', severity: 'error', message: `The file ${file} cannot be read: ${(e as Error).message}.` }]);
   }
 }
 
 /** Runs a command; a refusal becomes words (or JSON) and exit code 1. */
-function guarded(options: { json?: boolean }, command: () => number): void {
+/** A model file, or a project file with its geometry; with what the model needs at hand. */
+async function opened(file: string): Promise<Model> {
+  let model: Model;
+  if (/\.zip$/i.test(file)) {
+    const packed = unpack(readBytes(file));
+    for (const g of packed.geometry.flatMap((x) => geometryFrom(x) ?? [])) provideGeometry(g.id, g.positions, g.indices);
+    model = packed.model;
+  } else model = readModel(read(file));
+  if (needs(model).has('solids')) await loadSolids();
+  return model;
+}
+
+async function guarded(options: { json?: boolean }, command: () => Promise<number>): Promise<void> {
   try {
-    process.exitCode = command();
+    process.exitCode = await command();
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
     if (options.json) printJson(e.diagnoses, { status: 'refused' });
@@ -198,4 +213,4 @@ function printJson(diagnoses: readonly Diagnosis[], rest: object): void {
   print(JSON.stringify({ ...rest, diagnoses: diagnoses.map((d) => ({ ...d, ...(d.path ? { path: jsonPath(d.path) } : {}) })) }, null, 2));
 }
 
-program.parse();
+await program.parseAsync();

@@ -3,6 +3,8 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { bytesOf, complete } from '@vim-pivot/core';
+import { pack } from '@vim-pivot/core/project';
 
 const dir = mkdtempSync(join(tmpdir(), 'pivot-'));
 const gate = 'examples/sorting-gate.pivot.json';
@@ -91,5 +93,24 @@ describe('pivot', () => {
     const { status, diagnoses } = JSON.parse(out) as { status: string; diagnoses: { time: number; message: string }[] };
     expect(status).toBe('failed');
     expect(diagnoses[0]!.time).toBeCloseTo(2, 2);
+  });
+});
+
+describe('project files', () => {
+  it('with imported geometry and joined shapes are checked and run', () => {
+    const positions = Float32Array.from([0, 0, 0, 0.1, 0, 0, 0, 0.1, 0, 0, 0, 0.1]), indices = Uint32Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]);
+    const model = complete({
+      format: 'vim-pivot-model', version: 1, name: 'Wedge', ground: 'Ground', run: { until: '0.1 s', every: '1 ms', accuracy: 1e-5 }, materials: [{ name: 'Steel', density: 7850 }], loads: [{ name: 'Gravity', kind: 'gravity' }], points: [{ name: 'O' }],
+      bodies: [{ name: 'Wedge', material: 'Steel' }], joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Wedge'], at: ['O'], axis: [0, 1, 0] }], gauges: [{ name: 'Angle', kind: 'joint', joint: 'Pin' }],
+      shapes: [{ name: 'Part', kind: 'mesh', body: 'Wedge', geometry: 'abcdef0123456789' }, { name: 'Bore', kind: 'sphere', body: 'Wedge', centre: 'O', radius: '20 mm' }, { name: 'Whole', kind: 'combined', body: 'Wedge', of: ['Part'], less: ['Bore'] }],
+    });
+    const file = join(dir, 'wedge.pivot.zip');
+    writeFileSync(file, pack({ model, runs: [], geometry: [{ id: 'abcdef0123456789', data: bytesOf({ id: 'abcdef0123456789', positions, indices }) }] }));
+    expect(pivot('check', file)).toMatchObject({ code: 0 });
+    const { code, out } = pivot('run', file);
+    expect(code).toBe(0);
+    expect(out).toContain('done at t = 0.1 s');
+    writeFileSync(join(dir, 'cut.pivot.zip'), readFileSync(file).subarray(0, 200));
+    expect(pivot('check', join(dir, 'cut.pivot.zip')).code).toBe(1);
   });
 });

@@ -13,6 +13,7 @@ export { type Bundle, bundleOf } from './model/bundle';
 export { readAssigned, writeAssigned } from './model/assigned';
 export { applies, askedDimension } from './model/rules';
 export * from './model/run-settings';
-export { geometriesOf } from './model/stored';
+export { geometriesOf, needs } from './model/stored';
+export { bytesOf, geometryFrom } from './geometry/bytes';
 export type { LiveValue } from './model/resolve';
 export { type RecordLayout, type RunStatistics, offsets } from './results/record';

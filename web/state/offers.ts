@@ -24,6 +24,9 @@ export function fill(kind: Kind, model: Model, picked: readonly Selected[]): Off
   const left = new Map<Family, string[]>();
   for (const p of picked) left.set(p.family, [...(left.get(p.family) ?? []), p.name]);
   completeBodies(kind, model, left);
+  // a shape made of shapes belongs to the body of the first
+  const first = kind.family === 'shapes' ? left.get('shapes')?.[0] : undefined, home = first === undefined ? undefined : model.shapes.find((s) => s.name === first)?.body;
+  if (typeof home === 'string' && !left.has('bodies')) left.set('bodies', [home]);
   const element: RawElement = { name: '', ...(kindsOf(kind.family).length > 1 ? { kind: kind.kind } : {}) };
   let body: RawElement | undefined;
   const missing: string[] = [];
@@ -35,6 +38,7 @@ export function fill(kind: Kind, model: Model, picked: readonly Selected[]): Off
     const list = left.get(f.family) ?? [];
     if (f.type === 'refs') {
       const taken = list.splice(0, f.max);
+      if (optional && taken.length === 0) continue;
       if (taken.length < f.min) return undefined;
       if (taken.length > 0) element[key] = taken;
     } else if (list.length > 0) element[key] = list.shift()!;

@@ -3,7 +3,7 @@ import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { Refusal, complete, recordLayout, build } from '@vim-pivot/core';
 import sortingGate from '../../examples/sorting-gate.pivot.json';
-import { type PackedRun, pack, unpack } from '../workers/archive';
+import { type PackedRun, pack, unpack } from '@vim-pivot/core/project';
 
 const model = complete(sortingGate as object);
 const { width } = recordLayout(build(model).mechanism!);

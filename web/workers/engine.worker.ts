@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import {
-  independent, kitOf, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  needs, independent, kitOf, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
@@ -35,7 +35,14 @@ self.onmessage = ({ data }: MessageEvent<Request>): void => {
   });
 };
 
+/** What a model needs is loaded before it is looked at. */
+async function supplied(m: Request): Promise<void> {
+  const models = [...('model' in m ? [m.model] : []), ...('now' in m ? [m.now] : [])];
+  if (models.some((x) => needs(x).has('solids'))) await (await import('@vim-pivot/core/solids')).loadSolids(() => new URL('manifold.wasm', self.location.href).href);
+}
+
 async function handle(m: Request): Promise<void> {
+  await supplied(m);
   switch (m.type) {
     case 'parse': {
       // the schema is a third of the engine, and needed only when a file is opened
@@ -84,11 +91,11 @@ async function handle(m: Request): Promise<void> {
     case 'read-kits':
       return post({ type: 'kits', id: m.id, kits: (await import('@vim-pivot/core/file')).readKits(m.text) });
     case 'pack': {
-      const bytes = (await import('./archive')).pack(m.packed);
+      const bytes = (await import('@vim-pivot/core/project')).pack(m.packed);
       return post({ type: 'packed', id: m.id, bytes }, [bytes.buffer]);
     }
     case 'unpack': {
-      const { left, ...packed } = (await import('./archive')).unpack(m.bytes);
+      const { left, ...packed } = (await import('@vim-pivot/core/project')).unpack(m.bytes);
       return post({ type: 'unpacked', id: m.id, packed, left }, packed.runs.map((r) => r.data.buffer));
     }
     case 'layout':

@@ -1,7 +1,7 @@
 /** What the page and its workers say to each other. Every message is plain data. */
 import type { Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
-import type { Packed } from './archive';
+import type { Packed } from '@vim-pivot/core/project';
 
 /** A shape to draw, with its part of the picture's mesh. Body −1 is the ground. */
 export interface DrawnShape {

@@ -23,10 +23,16 @@ export interface Drawing {
   ground: string;
 }
 
+/** For shapes: other shapes as well. */
+export interface ShapeDrawing extends Drawing {
+  /** Another shape. @throws Refusal when it is in error, or made of this one */
+  solid(shape: string): Solid;
+}
+
 export interface ShapeKind<F extends Fields = Fields> extends Kind<F> {
   family: 'shapes';
   /** The solid in ground axes, as drawn. @throws Refusal when the shape has no volume */
-  solid(v: ValuesOf<F>, drawing: Drawing): Solid;
+  solid(v: ValuesOf<F>, drawing: ShapeDrawing): Solid;
 }
 
 /** The two sides of a joint: body indices, places relative to the centres of mass and triads (z is the joint axis), in body axes. */

@@ -52,6 +52,7 @@ import { start } from './starts/start';
 import { table } from './tables/table';
 import { box } from './shapes/box';
 import { capsule } from './shapes/capsule';
+import { combined } from './shapes/combined';
 import { cone } from './shapes/cone';
 import { cylinder } from './shapes/cylinder';
 import { extrudedProfile } from './shapes/extruded-profile';
@@ -69,7 +70,7 @@ import { wire } from './shapes/wire';
 
 export const KINDS = [
   parameter, table, point, material, body, mount,
-  link, taperedBar, plate, box, cylinder, tube, cone, sphere, capsule, torus, wheel, gearBlank, extrudedProfile, revolvedProfile, wire, mesh,
+  link, taperedBar, plate, box, cylinder, tube, cone, sphere, capsule, torus, wheel, gearBlank, extrudedProfile, revolvedProfile, wire, mesh, combined,
   revolute, prismatic, cylindrical, spherical, fixed, universal, planar, constantVelocity, screw,
   pointOnLine, pointOnPlane, parallelAxes, perpendicularAxes, sameOrientation, distance, pointOnCurve, cam,
   coupler, gearPair, rack,

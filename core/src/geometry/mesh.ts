@@ -81,7 +81,7 @@ export function inspect(positions: Float32Array, indices: Uint32Array): MeshRepo
 }
 
 /** Volume, centre and inertia of what a closed mesh encloses, unit density. Sums are taken about the first corner, so that a part far from the origin loses no digits. */
-export function massOf(positions: Float32Array, indices: Uint32Array): MassProperties {
+export function massOf(positions: ArrayLike<number>, indices: Uint32Array): MassProperties {
   const o = [positions[0] ?? 0, positions[1] ?? 0, positions[2] ?? 0];
   let volume = 0;
   const first = new Float64Array(3), second = new Float64Array(9), p = new Float64Array(9);
@@ -105,7 +105,7 @@ export function massOf(positions: Float32Array, indices: Uint32Array): MassPrope
 }
 
 /** Corners parted where the surface is creased, each with a normal over the triangles that meet there smoothly. */
-function creased(positions: Float32Array, indices: Uint32Array): Mesh {
+export function creased(positions: Float32Array, indices: Uint32Array): Mesh {
   const count = positions.length / 3, corners = indices.length;
   const facet = new Float32Array(corners); // three numbers a triangle, of the length of twice its area
   for (let t = 0; t < corners; t += 3) {

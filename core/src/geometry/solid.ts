@@ -7,7 +7,7 @@ import { cos, cube, sin, square } from '../quantity/elementary';
 import { sharpEdges } from './edges';
 import { type Rim, type Vec2, near } from './outline';
 import { type MassProperties, place } from './mass';
-import { type Mat3, type Vec3, add, column, fromColumns, norm, scale, sub, triad } from './vector';
+import { type Mat3, type Vec3, add, apply, column, fromColumns, norm, scale, sub, triad } from './vector';
 
 /** Triangles with normals; positions in m. */
 export interface Mesh {
@@ -22,6 +22,8 @@ export interface Solid {
   mass: MassProperties;
   /** For looking at; made when it is asked for. @param round facets of a full turn */
   mesh(round?: number): Mesh;
+  /** The same surface in double precision, for working with it. */
+  surface(round?: number): { positions: Float64Array; indices: Uint32Array };
 }
 
 const PI = 3.141592653589793;
@@ -47,6 +49,9 @@ export class MeshBuilder {
   build(): Mesh {
     const positions = Float32Array.from(this.p), indices = Uint32Array.from(this.i);
     return { positions, normals: Float32Array.from(this.n), indices, edges: sharpEdges(positions, indices) };
+  }
+  surface(): { positions: Float64Array; indices: Uint32Array } {
+    return { positions: Float64Array.from(this.p), indices: Uint32Array.from(this.i) };
   }
 }
 
@@ -82,6 +87,24 @@ export function moved({ positions, normals, indices, edges }: Mesh, turn: Mat3, 
   return { positions: p, normals: n, indices, edges };
 }
 
+/** A surface turned and shifted. */
+export function movedSurface({ positions, indices }: { positions: ArrayLike<number>; indices: Uint32Array }, turn: Mat3, shift: Vec3): { positions: Float64Array; indices: Uint32Array } {
+  const out = new Float64Array(positions.length);
+  for (let k = 0; k < out.length; k += 3) out.set(add(apply(turn, [positions[k]!, positions[k + 1]!, positions[k + 2]!]), shift), k);
+  return { positions: out, indices };
+}
+
+/** Solids side by side, as one list of triangles. */
+export function sideBySide(list: readonly { positions: Float64Array; indices: Uint32Array }[]): { positions: Float64Array; indices: Uint32Array } {
+  const positions: number[] = [], indices: number[] = [];
+  for (const s of list) {
+    const first = positions.length / 3;
+    for (const x of s.positions) positions.push(x);
+    for (const i of s.indices) indices.push(first + i);
+  }
+  return { positions: Float64Array.from(positions), indices: Uint32Array.from(indices) };
+}
+
 /** An outer rim, counter-clockwise, and the rims of its holes, clockwise, extruded by ±half along z. */
 export function prismMesh(m: MeshBuilder, rims: readonly (readonly Rim[])[], half: number): void {
   const corners: number[] = [], holes: number[] = [];
@@ -108,7 +131,15 @@ export function prismMesh(m: MeshBuilder, rims: readonly (readonly Rim[])[], hal
 
 /** @param key names what the mesh is made from @param draw makes it in its own axes */
 export function finish(mass: MassProperties, turn: Mat3, shift: Vec3, key: string, draw: (m: MeshBuilder, round: number) => void): Solid {
-  return { mass: place(mass, turn, shift), mesh: (round = ROUND) => moved(own(`${round} ${key}`, (m) => draw(m, round)), turn, shift) };
+  return {
+    mass: place(mass, turn, shift),
+    mesh: (round = ROUND) => moved(own(`${round} ${key}`, (m) => draw(m, round)), turn, shift),
+    surface(round = ROUND) {
+      const m = new MeshBuilder();
+      draw(m, round);
+      return movedSurface(m.surface(), turn, shift);
+    },
+  };
 }
 
 export const diagonal = (x: number, y: number, z: number): Mat3 => [x, 0, 0, 0, y, 0, 0, 0, z];

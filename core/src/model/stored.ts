@@ -9,3 +9,14 @@ export const geometryOf = (family: Family, e: RawElement): string[] =>
 
 /** Names of the stored geometry of a model, each once. */
 export const geometriesOf = (model: Model): string[] => [...new Set(FAMILIES.flatMap(({ key }) => (model[key] ?? []).flatMap((e) => (kindOf(key, e)?.holdsModel ? geometriesOf(contentOf(e)) : geometryOf(key, e)))))];
+
+/** What must be loaded before a model can be built. */
+export function needs(model: Model): Set<'solids'> {
+  const found = new Set<'solids'>();
+  for (const { key } of FAMILIES) for (const e of model[key] ?? []) {
+    const kind = kindOf(key, e);
+    if (kind?.needs && !e.off) found.add(kind.needs);
+    if (kind?.holdsModel) for (const n of needs(contentOf(e))) found.add(n);
+  }
+  return found;
+}

@@ -131,9 +131,22 @@ export function build(given: Model): Built {
   const density = new Map(elements.materials.map((m) => [m.name, (m.values as { density: number }).density]));
   const bodyMaterial = new Map(elements.bodies.map((b) => [b.name, (b.values as { material?: string }).material]));
   const drawing = { point: layout.point, body: layout.body, ground: model.ground };
+  const solids = new Map<string, Solid | undefined>();
+  const solid = (name: string): Solid => {
+    const e = elements.shapes.find((x) => x.name === name);
+    if (e && !solids.has(name)) {
+      solids.set(name, undefined);
+      solids.set(name, attempt(e, () => (e.kind as ShapeKind).solid(v(e), { ...drawing, solid })));
+    }
+    const found = solids.get(name);
+    if (!found) throw new Refusal([{ code: 'shape-unusable', severity: 'error', message: `The shape “${name}” is in error, or made of itself.`, element: { family: 'shapes', name } }]);
+    return found;
+  };
+  // what is part of another shape counts there alone
+  const parts = new Set(elements.shapes.flatMap((s) => Object.entries(s.kind.fields).flatMap(([key, f]) => (f.type === 'refs' && f.family === 'shapes' ? ((s.values[key] as string[] | undefined) ?? []) : []))));
   const shapes = elements.shapes.flatMap((s): ShapeInfo[] => {
-    const made = attempt(s, () => (s.kind as ShapeKind).solid(v(s), drawing));
-    if (!made) return [];
+    const made = attempt(s, () => solid(s.name));
+    if (!made || parts.has(s.name)) return [];
     const { body, material: named } = s.values as { body: string; material?: string };
     const material = named ?? bodyMaterial.get(body);
     const mass = material === undefined ? NO_MASS : withDensity(made.mass, density.get(material) ?? 0);

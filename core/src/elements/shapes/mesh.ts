@@ -1,6 +1,6 @@
 import { refuse } from '../../diagnosis';
 import { place } from '../../geometry/mass';
-import { moved } from '../../geometry/solid';
+import { moved, movedSurface } from '../../geometry/solid';
 import { geometryNamed } from '../../geometry/store';
 import { ref, text } from '../../model/fields';
 import { SHAPE, shape } from './shape';
@@ -18,6 +18,6 @@ export const mesh = shape({
     if (!g) return refuse({ code: 'geometry-missing', message: `The geometry “${v.geometry}” is not here.`, remedy: 'Open the project file that was exported with it, or import the part again.' });
     const { origin, turn } = drawing.body(v.body);
     const shift = v.at === undefined ? origin : drawing.point(v.at);
-    return { mass: place(g.mass, turn, shift), mesh: () => moved(g.mesh, turn, shift) };
+    return { mass: place(g.mass, turn, shift), mesh: () => moved(g.mesh, turn, shift), surface: () => movedSurface(g.mesh, turn, shift) };
   },
 });

@@ -1,6 +1,6 @@
 import { refuse } from '../../diagnosis';
 import { combine } from '../../geometry/mass';
-import { type Mesh, type Solid, cylinder, sphere } from '../../geometry/solid';
+import { type Mesh, type Solid, cylinder, sideBySide, sphere } from '../../geometry/solid';
 import { norm, sub } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -21,7 +21,7 @@ export const wire = shape({
       return cylinder(spots[k]!, p, v.radius);
     });
     const elbows = spots.slice(1, -1).map((p) => sphere(p, v.radius));
-    return { mass: combine(pieces.map((p) => p.mass)), mesh: (round = 16) => joined([...pieces, ...elbows].map((p) => p.mesh(round))) };
+    return { mass: combine(pieces.map((p) => p.mass)), mesh: (round = 16) => joined([...pieces, ...elbows].map((p) => p.mesh(round))), surface: (round) => sideBySide([...pieces, ...elbows].map((p) => p.surface(round))) };
   },
 });
 

@@ -3,8 +3,11 @@
  * trusts nothing: sizes are looked at before anything is unpacked, names are only those that are expected, lengths must fit the description.
  */
 import { type Zippable, unzipSync, zipSync, strFromU8, strToU8 } from 'fflate';
-import { type Diagnosis, type Model, Refusal, build, recordLayout, writeModel } from '@vim-pivot/core';
-import { readModel } from '@vim-pivot/core/file';
+import { type Diagnosis, Refusal } from '../diagnosis';
+import { type Model, writeModel } from '../model/document';
+import { readModel } from '../model/file';
+import { recordLayout } from '../results/record';
+import { build } from '../system/mechanism';
 
 /** Largest project that is read, bytes unpacked. */
 const LARGEST = 1.5e9;
