@@ -13,7 +13,7 @@ export { rename, renameInInstances } from './model/rename';
 export { homeOf } from './model/instance-names';
 export { placingsOf } from './model/instances';
 export { kitOf } from './model/kit-of';
-export { needs } from './model/stored';
+export { geometriesOf, needs } from './model/stored';
 export { independent } from './model/independent';
 export { type LiveValue, type Resolution, resolve } from './model/resolve';
 export type { Features, MeshEdge, MeshFace } from './geometry/features';

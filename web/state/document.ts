@@ -2,7 +2,7 @@
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
 import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, register } from '@vim-pivot/core/page';
-import { checkModel, fetchDeclarations, setGeometrySource } from '../workers/client';
+import { checkModel, fetchDeclarations } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db } from './db';
 import { keepRevision } from './keep';
@@ -316,7 +316,6 @@ const listProjects = async () => (await db.projects.orderBy('changed').reverse()
 /** Opens the project last used; on a first visit the demo machine. */
 export async function start(): Promise<void> {
   if (get().ready) return;
-  setGeometrySource((name) => db.geometries.get(name));
   set({ ready: true });
   const declared = fetchDeclarations();
   if ((await db.projects.count()) === 0) {

@@ -1,9 +1,9 @@
 /** Parts from a file on their way into the model: read in a worker that can be stopped, looked over in a dialog, added as one undo step. */
 import { create } from 'zustand';
 import type { Model, RawElement } from '@vim-pivot/core/page';
-import type { ImportReply } from '../workers/import.worker';
-import type { ImportedPart, SharedAxis } from '../workers/parts';
-import { db } from './db';
+import { toRollPitchYaw } from '@vim-pivot/core/drawn';
+import type { ImportReply, ImportRequest, PartInfo } from '../workers/import.worker';
+import type { SharedAxis } from '../workers/parts';
 import { edit, select, useDocument } from './document';
 import { freeName } from './elements';
 import { useImportingState } from './asking';
@@ -13,7 +13,7 @@ interface Importing {
   file: string | undefined;
   /** What is being done, while reading. */
   doing: string | undefined;
-  parts: readonly ImportedPart[];
+  parts: readonly PartInfo[];
   axes: readonly SharedAxis[];
   /** Metres of a unit of the file; undefined when the file does not say. */
   metres: number | undefined;
@@ -40,11 +40,12 @@ export async function startImport(file: File): Promise<void> {
     if (mine !== worker) return;
     if (r.type === 'progress') set({ doing: r.text });
     else if (r.type === 'refused') refuse(r.message);
-    else set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres });
+    else if (r.type === 'parts') set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres });
+    else told?.(r);
   };
   const bytes = await file.arrayBuffer().catch(() => undefined);
   if (!bytes) return refuse('The file could not be opened.');
-  if (mine === worker) mine.postMessage({ name: file.name, bytes }, [bytes]);
+  if (mine === worker) mine.postMessage({ type: 'read', name: file.name, bytes } satisfies ImportRequest, [bytes]);
 }
 
 /** Stops reading, or puts what was read away; the model is as it was. */
@@ -54,14 +55,24 @@ export function cancelImport(): void {
   set({ file: undefined, doing: undefined, parts: [], axes: [], metres: undefined });
 }
 
-/** A name made of the content, so that the same part is kept once. */
-function nameOf(...lists: (Float32Array | Uint32Array)[]): string {
-  const h = [0xdeadbeef, 0x41c6ce57, 0x9e3779b9, 0x85ebca6b];
-  for (const list of lists) {
-    const bits = new Uint32Array(list.buffer, list.byteOffset, list.length);
-    for (let i = 0; i < bits.length; i++) for (let k = 0; k < 4; k++) h[k] = Math.imul(h[k]! ^ (bits[i]! + k), [2654435761, 1597334677, 2246822507, 3266489909][k]!) ^ (h[k]! >>> 15);
-  }
-  return h.map((x) => (x >>> 0).toString(16).padStart(8, '0')).join('');
+/** Waits for what the worker says of storing. */
+let told: ((r: Extract<ImportReply, { type: 'stored' | 'full' }>) => void) | undefined;
+
+/** The worker stores what is wanted. @returns the names by part; undefined when there is no room, which is told */
+async function stored(request: Extract<ImportRequest, { type: 'store' }>): Promise<string[] | undefined> {
+  const mine = worker;
+  if (!mine) return undefined;
+  let names: string[] | undefined;
+  await keeping('The geometry of the parts', async () => {
+    const r = await new Promise<Extract<ImportReply, { type: 'stored' | 'full' }>>((resolve) => {
+      told = resolve;
+      mine.postMessage(request);
+    });
+    told = undefined;
+    if (r.type === 'full') throw new Error(r.message);
+    names = r.names;
+  });
+  return names;
 }
 
 export interface ImportChoice {
@@ -77,13 +88,10 @@ export interface ImportChoice {
 /** Adds the parts as one undo step. */
 export async function finishImport({ metres, targets, material, joints }: ImportChoice): Promise<void> {
   const { parts, axes, file } = useImport.getState();
-  const stored: string[] = [];
-  for (const p of parts) {
-    const positions = p.positions.map((x) => x * metres);
-    const id = nameOf(positions, p.indices);
-    stored.push(id);
-    if (!(await keeping(`The geometry of “${p.path.at(-1)}”`, () => db.geometries.put({ id, positions, indices: p.indices })))) return;
-  }
+  // instances share what is stored where each has axes of its own to be placed by
+  const shared = parts.map((p, i) => !!p.same && targets[i] === 'own' && targets[p.same.of] !== undefined);
+  const names = await stored({ type: 'store', metres, wanted: targets.map((t) => t !== 'none'), shared });
+  if (!names) return;
   const { model } = useDocument.getState();
   if (!model) return;
   const bodyOf: (string | undefined)[] = [];
@@ -93,16 +101,21 @@ export async function finishImport({ metres, targets, material, joints }: Import
       m[family].push({ name, ...e } as RawElement);
       return name;
     };
-    let shared: string | undefined;
+    let whole: string | undefined;
+    /** Axes of an instance: those of the first, moved along. */
+    const standing = (same: NonNullable<PartInfo['same']>, label: string): Partial<RawElement> => {
+      const turn = toRollPitchYaw(same.turn).map((a) => Number(a.toFixed(12)) + 0);
+      return { origin: add('points', `${label} origin`, { at: same.shift.map(mm) }), ...(turn.some((a) => a !== 0) ? { rotation: turn } : {}) };
+    };
+    const mm = (x: number) => `${Number((1000 * metres * x).toFixed(6))} mm`;
     parts.forEach((p, i) => {
       const label = p.path.at(-1) ?? 'Part', target = targets[i];
       if (target === 'none') return void bodyOf.push(undefined);
       const mass = material ? { material } : {};
-      const body = target === 'ground' ? m.ground : target === 'together' ? (shared ??= add('bodies', (file ?? 'Part').replace(/\.[^.]*$/, '').slice(0, 60), mass)) : add('bodies', label, mass);
+      const body = target === 'ground' ? m.ground : target === 'together' ? (whole ??= add('bodies', (file ?? 'Part').replace(/\.[^.]*$/, '').slice(0, 60), mass)) : add('bodies', label, { ...mass, ...(shared[i] ? standing(p.same!, label) : {}) });
       bodyOf.push(body);
-      add('shapes', `${label} part`, { kind: 'mesh', body, geometry: stored[i]!, ...(p.colour ? { colour: p.colour } : {}) });
+      add('shapes', `${label} part`, { kind: 'mesh', body, geometry: names[i]!, ...(p.colour ? { colour: p.colour } : {}) });
     });
-    const mm = (x: number) => `${Number((1000 * metres * x).toFixed(5))} mm`;
     for (const k of joints) {
       const { parts: [a, b], at, axis } = axes[k]!;
       const [first, second] = [bodyOf[a], bodyOf[b]];

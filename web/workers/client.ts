@@ -1,14 +1,8 @@
 /** Talks to the workers: one checks models after each edit, one runs them and keeps their states. */
-import { type Family, type LiveValue, Refusal, type Model, geometriesOf } from '@vim-pivot/core/page';
+import { type Family, type LiveValue, Refusal, type Model } from '@vim-pivot/core/page';
 import type { Checked, Picture, Reply, Request } from './protocol';
 
 type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : never) : never;
-
-let geometrySource: (name: string) => Promise<{ positions: Float32Array; indices: Uint32Array } | undefined> = async () => undefined;
-/** Tells where stored geometry comes from. */
-export const setGeometrySource = (source: typeof geometrySource): void => {
-  geometrySource = source;
-};
 
 class Engine {
   private readonly worker: Worker;
@@ -34,34 +28,8 @@ class Engine {
     this.listeners.set(id, (r) => {
       if (listener(r)) this.listeners.delete(id);
     });
-    const wanted = this.missing(message);
-    if (wanted.length === 0 && !this.waiting) this.worker.postMessage({ ...message, id }, transfer);
-    else {
-      // what a model uses comes before it, and nothing overtakes
-      this.waiting = (this.waiting ?? Promise.resolve()).then(() => this.supply(wanted)).then(() => this.worker.postMessage({ ...message, id }, transfer));
-      const mine = this.waiting;
-      void mine.then(() => {
-        if (this.waiting === mine) this.waiting = undefined;
-      });
-    }
+    this.worker.postMessage({ ...message, id }, transfer);
     return id;
-  }
-
-  private readonly given = new Set<string>();
-  private waiting: Promise<void> | undefined;
-  /** Geometry that the models of a message use and this worker has not been given. */
-  private missing(message: Unsent): string[] {
-    const models = [...('model' in message ? [message.model] : []), ...('now' in message ? [message.now] : []), ...('packed' in message ? [message.packed.model] : [])];
-    return models.flatMap(geometriesOf).filter((name) => !this.given.has(name));
-  }
-  private async supply(names: readonly string[]): Promise<void> {
-    for (const name of new Set(names)) {
-      if (this.given.has(name)) continue;
-      const g = await geometrySource(name).catch(() => undefined);
-      if (!g) continue;
-      this.given.add(name);
-      this.worker.postMessage({ type: 'geometry', id: this.next++, name, ...g } satisfies Request);
-    }
   }
 
   /** Sends a request with one reply. @throws Refusal when the worker refuses */

@@ -1,6 +1,7 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
+import { geometryFromStore } from './geometries';
 import {
-  needs, independent, kitOf, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  geometriesOf, geometryNamed, needs, independent, kitOf, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
@@ -38,11 +39,21 @@ self.onmessage = ({ data }: MessageEvent<Request>): void => {
 /** What a model needs is loaded before it is looked at. */
 async function supplied(m: Request): Promise<void> {
   const models = [...('model' in m ? [m.model] : []), ...('now' in m ? [m.now] : [])];
+  if ('packed' in m) models.push(m.packed.model);
+  for (const id of new Set(models.flatMap(geometriesOf))) {
+    const g = geometryNamed(id) ? undefined : await geometryFromStore(id).catch(() => undefined);
+    if (g) provideGeometry(id, g.positions, g.indices);
+  }
   if (models.some((x) => needs(x).has('solids'))) await (await import('@vim-pivot/core/solids')).loadSolids(() => new URL('manifold.wasm', self.location.href).href);
 }
 
+/** One after the other, so that nothing overtakes what it builds on. */
+let supplying: Promise<void> = Promise.resolve();
+
 async function handle(m: Request): Promise<void> {
-  await supplied(m);
+  const mine = supplying.then(() => supplied(m));
+  supplying = mine.catch(() => undefined);
+  await mine;
   switch (m.type) {
     case 'parse': {
       // the schema is a third of the engine, and needed only when a file is opened
@@ -70,9 +81,6 @@ async function handle(m: Request): Promise<void> {
       const { items, diagnoses } = explore(m.model, m.what, m.joint);
       return post({ type: 'explored', id: m.id, items, diagnoses });
     }
-    case 'geometry':
-      provideGeometry(m.name, m.positions, m.indices);
-      return post({ type: 'done', id: m.id });
     case 'read-urdf': {
       const { model, left } = (await import('@vim-pivot/core/urdf')).readUrdf(m.text);
       return post({ type: 'read-urdf', id: m.id, model, left });

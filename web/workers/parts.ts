@@ -58,7 +58,7 @@ export async function readParts(name: string, bytes: ArrayBuffer, tell: (text: s
     total += indices.length / 3;
     if (total > MOST_TRIANGLES) refuse(`The file holds more than ${MOST_TRIANGLES / 1e6} million triangles.`);
     if (indices.length === 0) continue;
-    parts.push({ path: r.path.map(clean), positions, indices, open: inspect(positions, indices).open, ...(r.colour ? { colour: r.colour } : {}) });
+    parts.push({ path: r.path.map(clean), positions, indices, open: inspect(indices).open, ...(r.colour ? { colour: r.colour } : {}) });
   }
   if (parts.length === 0) refuse('The file holds no triangle with an area.');
   tell('Looking for shared axes');

@@ -107,8 +107,6 @@ export interface Word {
 export type Request =
   | { type: 'read-urdf'; id: number; text: string }
   | { type: 'write-urdf'; id: number; model: Model }
-  /** Comes before a model that uses it. */
-  | { type: 'geometry'; id: number; name: string; positions: Float32Array; indices: Uint32Array }
   /** What is picked as a kit, with an instance in its place; an instance made independent; a file of kits. */
   | { type: 'kit-of'; id: number; model: Model; picked: { family: Family; name: string }[]; name: string }
   | { type: 'independent'; id: number; model: Model; name: string }

@@ -1,14 +1,14 @@
 /** Sharp edges of a mesh, for drawing it: borders, and sides where the surface bends by more than 35°. */
-import { sameCorners, sideKey } from './corners';
+import { Sides, sameCorners } from './corners';
 
 const SHARP = 0.8191520442889918;
+const CLOSED = -2;
 
 /** @param positions three numbers a vertex @param indices three a triangle @returns pairs of vertices */
 export function sharpEdges(positions: Float32Array, indices: Uint32Array): Uint32Array {
-  const count = positions.length / 3;
   const { one, kept } = sameCorners(positions);
   const normals = new Float64Array(indices.length);
-  const open = new Map<number, number>();
+  const sides = new Sides(indices.length), { value } = sides;
   const out: number[] = [];
   for (let t = 0; t < indices.length; t += 3) {
     const [a, b, c] = [indices[t]!, indices[t + 1]!, indices[t + 2]!];
@@ -21,15 +21,15 @@ export function sharpEdges(positions: Float32Array, indices: Uint32Array): Uint3
     normals[t + 2] = nz / l;
     for (let k = 0; k < 3; k++) {
       const p = one[indices[t + k]!]!, q = one[indices[t + ((k + 1) % 3)]!]!;
-      const key = sideKey(p, q, count);
-      const mate = open.get(key);
-      if (mate === undefined) open.set(key, t);
+      const side = sides.slot(p, q), mate = value[side]!;
+      // met an odd number of times it is open, and keeps the last triangle
+      if (mate < 0) value[side] = t;
       else {
-        open.delete(key);
+        value[side] = CLOSED;
         if (normals[t]! * normals[mate]! + normals[t + 1]! * normals[mate + 1]! + normals[t + 2]! * normals[mate + 2]! <= SHARP) out.push(kept[p]!, kept[q]!);
       }
     }
   }
-  for (const key of open.keys()) out.push(kept[Math.floor(key / count)]!, kept[key % count]!);
+  for (let i = 0; i < value.length; i++) if (value[i]! >= 0) out.push(...sides.cornersOf(i).map((v) => kept[v]!));
   return Uint32Array.from(out);
 }

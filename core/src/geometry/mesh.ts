@@ -2,7 +2,7 @@
  * Meshes from outside: corners welded, normals smoothed up to a crease, mass properties by the divergence theorem (signed tetrahedra, as in
  * B. Mirtich, J. Graphics Tools 1(2), 1996), and what is wrong with them.
  */
-import { sameCorners, sidesOf } from './corners';
+import { Sides, sameCorners } from './corners';
 import { sharpEdges } from './edges';
 import type { MassProperties } from './mass';
 import type { Mesh } from './solid';
@@ -28,6 +28,8 @@ export interface Geometry {
 
 /** Cosine of the crease angle, 35°. */
 const CREASE = 0.8191520442889918;
+/** Cosine of half of it. */
+const HALF_CREASE = 0.9537169507482269;
 
 /**
  * Corners at one place made one (within 1e-6 of the size), triangles without area left out.
@@ -55,7 +57,7 @@ export function weld(positions: Float32Array, indices?: Uint32Array): { position
 
 /** @param positions welded corners, m @param indices three a triangle */
 export function geometryOf(positions: Float32Array, indices: Uint32Array): Geometry {
-  const report = inspect(positions, indices);
+  const report = inspect(indices);
   let mass = massOf(positions, indices);
   report.inverted = mass.mass < 0;
   const seen = report.inverted ? turnedOver(indices) : indices;
@@ -70,12 +72,18 @@ const turnedOver = (indices: Uint32Array): Uint32Array => {
 };
 
 /** Counts of sides by how many triangles share them. */
-export function inspect(positions: Float32Array, indices: Uint32Array): MeshReport {
-  const sides = sidesOf(positions.length / 3, indices);
+export function inspect(indices: Uint32Array): MeshReport {
+  const sides = new Sides(indices.length), { value } = sides;
+  for (let t = 0; t < indices.length; t += 3) {
+    for (let k = 0; k < 3; k++) {
+      const side = sides.slot(indices[t + k]!, indices[t + (k === 2 ? 0 : k + 1)]!);
+      value[side] = value[side]! < 0 ? 1 : value[side]! + 1;
+    }
+  }
   let open = 0, touching = 0;
-  for (const n of sides.values()) {
-    if (n === 1) open++;
-    else if (n > 2) touching++;
+  for (let i = 0; i < value.length; i++) {
+    if (value[i] === 1) open++;
+    else if (value[i]! > 2) touching++;
   }
   return { open, touching, inverted: false, triangles: indices.length / 3 };
 }
@@ -87,7 +95,7 @@ export function massOf(positions: ArrayLike<number>, indices: Uint32Array): Mass
   const first = new Float64Array(3), second = new Float64Array(9), p = new Float64Array(9);
   for (let t = 0; t < indices.length; t += 3) {
     for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) p[3 * k + c] = positions[3 * indices[t + k]! + c]! - o[c]!;
-    const [ax, ay, az, bx, by, bz, cx, cy, cz] = p as unknown as [number, number, number, number, number, number, number, number, number];
+    const ax = p[0]!, ay = p[1]!, az = p[2]!, bx = p[3]!, by = p[4]!, bz = p[5]!, cx = p[6]!, cy = p[7]!, cz = p[8]!;
     const v = (ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)) / 6;
     volume += v;
     for (let i = 0; i < 3; i++) {
@@ -122,19 +130,35 @@ export function creased(positions: Float32Array, indices: Uint32Array): Mesh {
   for (let v = 0; v < count; v++) start[v + 1]! += start[v]!;
   const round = new Uint32Array(corners), fill = start.slice();
   for (let i = 0; i < corners; i++) round[fill[indices[i]!]!++] = i;
-  const outPosition: number[] = [], outNormal: number[] = [];
+  const length = new Float32Array(corners / 3);
+  for (let t = 0; t < corners; t += 3) length[t / 3] = length3(facet[t]!, facet[t + 1]!, facet[t + 2]!) || 1;
+  const at = new Float32Array(3 * corners), normal = new Float32Array(3 * corners);
   const outIndex = new Uint32Array(corners);
-  const made: { from: number; nx: number; ny: number; nz: number; index: number }[] = [];
+  let made = 0;
   for (let v = 0; v < count; v++) {
-    made.length = 0;
+    const first = made;
+    const begin = start[v]!, end = start[v + 1]!;
+    if (smooth(facet, length, round, begin, end)) {
+      let nx = 0, ny = 0, nz = 0;
+      for (let q = begin; q < end; q++) {
+        const u = round[q]! - (round[q]! % 3);
+        nx += facet[u]!;
+        ny += facet[u + 1]!;
+        nz += facet[u + 2]!;
+      }
+      const n = length3(nx, ny, nz) || 1;
+      at.set([positions[3 * v]!, positions[3 * v + 1]!, positions[3 * v + 2]!], 3 * made);
+      normal.set([nx / n, ny / n, nz / n], 3 * made);
+      for (let r = begin; r < end; r++) outIndex[round[r]!] = made;
+      if (end > begin) made++;
+      continue;
+    }
     for (let r = start[v]!; r < start[v + 1]!; r++) {
-      const corner = round[r]!, t = corner - (corner % 3);
-      const l = length3(facet[t]!, facet[t + 1]!, facet[t + 2]!) || 1;
+      const corner = round[r]!, t = corner - (corner % 3), l = length[t / 3]!;
       let nx = 0, ny = 0, nz = 0;
       for (let q = start[v]!; q < start[v + 1]!; q++) {
         const u = round[q]! - (round[q]! % 3);
-        const m = length3(facet[u]!, facet[u + 1]!, facet[u + 2]!) || 1;
-        if ((facet[t]! * facet[u]! + facet[t + 1]! * facet[u + 1]! + facet[t + 2]! * facet[u + 2]!) / (l * m) < CREASE) continue;
+        if (facet[t]! * facet[u]! + facet[t + 1]! * facet[u + 1]! + facet[t + 2]! * facet[u + 2]! < CREASE * l * length[u / 3]!) continue;
         nx += facet[u]!;
         ny += facet[u + 1]!;
         nz += facet[u + 2]!;
@@ -143,18 +167,30 @@ export function creased(positions: Float32Array, indices: Uint32Array): Mesh {
       nx /= n;
       ny /= n;
       nz /= n;
-      let known = made.find((x) => x.nx * nx + x.ny * ny + x.nz * nz > 0.9999);
-      if (!known) {
-        known = { from: v, nx, ny, nz, index: outPosition.length / 3 };
-        made.push(known);
-        outPosition.push(positions[3 * v]!, positions[3 * v + 1]!, positions[3 * v + 2]!);
-        outNormal.push(nx, ny, nz);
+      let known = first;
+      while (known < made && normal[3 * known]! * nx + normal[3 * known + 1]! * ny + normal[3 * known + 2]! * nz <= 0.9999) known++;
+      if (known === made) {
+        for (let c = 0; c < 3; c++) at[3 * made + c] = positions[3 * v + c]!;
+        normal[3 * made] = nx;
+        normal[3 * made + 1] = ny;
+        normal[3 * made + 2] = nz;
+        made++;
       }
-      outIndex[corner] = known.index;
+      outIndex[corner] = known;
     }
   }
-  const at = Float32Array.from(outPosition);
-  return { positions: at, normals: Float32Array.from(outNormal), indices: outIndex, edges: sharpEdges(at, outIndex) };
+  const places = at.slice(0, 3 * made);
+  return { positions: places, normals: normal.slice(0, 3 * made), indices: outIndex, edges: sharpEdges(places, outIndex) };
+}
+
+/** Whether all triangles round a corner are within half the crease angle of the first, and so within it of each other. */
+function smooth(facet: Float32Array, length: Float32Array, round: Uint32Array, begin: number, end: number): boolean {
+  const t = round[begin]! - (round[begin]! % 3), l = length[t / 3]!;
+  for (let q = begin + 1; q < end; q++) {
+    const u = round[q]! - (round[q]! % 3);
+    if (facet[t]! * facet[u]! + facet[t + 1]! * facet[u + 1]! + facet[t + 2]! * facet[u + 2]! < HALF_CREASE * l * length[u / 3]!) return false;
+  }
+  return true;
 }
 
 const length3 = (x: number, y: number, z: number): number => Math.sqrt(x * x + y * y + z * z);

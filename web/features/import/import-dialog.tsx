@@ -36,20 +36,16 @@ function Choices() {
   const [busy, setBusy] = useState(false);
   if (!model) return null;
   const size = Math.max(...[0, 1, 2].map((k) => {
-    let lo = Infinity, hi = -Infinity;
-    for (const p of parts) for (let i = k; i < p.positions.length; i += 3) {
-      lo = Math.min(lo, p.positions[i]!);
-      hi = Math.max(hi, p.positions[i]!);
-    }
-    return hi - lo;
+    return Math.max(...parts.map((p) => p.high[k]!)) - Math.min(...parts.map((p) => p.low[k]!));
   }));
+  const repeated = parts.filter((p) => p.same).length;
   const open = parts.filter((p) => p.open > 0).length;
   const label = (i: number) => parts[i]?.path.at(-1) ?? '';
   const set = (i: number, t: Target) => setTargets(targets.map((x, k) => (k === i ? t : x)));
   return (
     <div className="grid gap-3">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
-        <span>{parts.length === 1 ? '1 part' : `${parts.length} parts`}, {parts.reduce((s, p) => s + p.indices.length / 3, 0).toLocaleString('en')} triangles</span>
+        <span>{parts.length === 1 ? '1 part' : `${parts.length} parts`}, {parts.reduce((s, p) => s + p.triangles, 0).toLocaleString('en')} triangles{repeated > 0 ? `; ${repeated} of them repeat others and share their geometry` : ''}</span>
         {known === undefined ? (
           <label className="flex items-center gap-2">The file has no unit: its numbers are
             <select aria-label="Unit of the file" value={metres} onChange={(e) => setMetres(Number(e.target.value))} className="rounded-md border border-line bg-sheet px-1 py-0.5">
@@ -75,8 +71,9 @@ function Choices() {
           <li key={i} className="flex items-center gap-3 border-b border-line px-2 py-1 last:border-b-0">
             <span aria-hidden="true" className="h-3 w-3 rounded-sm border border-line" style={{ background: p.colour ?? 'transparent' }} />
             <span className="min-w-0 flex-1 truncate"><span className="text-ink-2">{p.path.slice(0, -1).join(' / ')}{p.path.length > 1 ? ' / ' : ''}</span>{label(i)}</span>
+            {p.same && <span className="text-xs text-ink-2">like {label(p.same.of)}</span>}
             {p.open > 0 && <span className="text-xs text-warn">open along {p.open} sides</span>}
-            <span className="font-mono text-xs text-ink-2">{(p.indices.length / 3).toLocaleString('en')}</span>
+            <span className="font-mono text-xs text-ink-2">{(p.triangles).toLocaleString('en')}</span>
             <select aria-label={`What ${label(i)} becomes`} value={targets[i]} onChange={(e) => set(i, e.target.value as Target)} className="w-44 rounded border border-line bg-sheet px-1 py-0.5">
               {TARGETS.map(([t, text]) => <option key={t} value={t}>{t === 'ground' ? `Fixed: ${model.ground}` : text}</option>)}
             </select>

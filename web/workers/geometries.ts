@@ -1,0 +1,60 @@
+/** Stored geometry, read and written where it is used: the page never holds it. The store's tables are declared in state/db.ts. */
+export interface StoredRow {
+  id: string;
+  positions: Float32Array;
+  indices: Uint32Array;
+}
+
+const NAME = 'vim-pivot', TABLE = 'geometries';
+
+function opened(): Promise<IDBDatabase> {
+  return new Promise((resolve, reject) => {
+    const ask = indexedDB.open(NAME); // of the version that is there: the page has opened it before
+    ask.onsuccess = () => {
+      // a page that opens a later version must not wait for us
+      ask.result.onversionchange = () => ask.result.close();
+      resolve(ask.result);
+    };
+    ask.onerror = () => reject(ask.error ?? new Error('the store cannot be opened'));
+  });
+}
+
+async function within<T>(mode: IDBTransactionMode, act: (table: IDBObjectStore) => IDBRequest<T> | undefined): Promise<T | undefined> {
+  const db = await opened();
+  try {
+    if (!db.objectStoreNames.contains(TABLE)) return undefined;
+    return await new Promise<T | undefined>((resolve, reject) => {
+      const t = db.transaction(TABLE, mode);
+      const r = act(t.objectStore(TABLE));
+      t.oncomplete = () => resolve(r?.result);
+      t.onabort = t.onerror = () => reject(t.error ?? new Error('the store is full'));
+    });
+  } finally {
+    db.close();
+  }
+}
+
+export const geometryFromStore = (id: string): Promise<StoredRow | undefined> => within('readonly', (t) => t.get(id) as IDBRequest<StoredRow | undefined>);
+
+/** All or nothing. @throws what the store says, when it is full for one */
+export const geometriesToStore = (rows: readonly StoredRow[]): Promise<void> => within('readwrite', (t) => {
+  for (const r of rows) t.put(r);
+  return undefined;
+}).then(() => undefined);
+
+/** A name made of the content, so that the same part is kept once. */
+export function nameOf(...lists: (Float32Array | Uint32Array)[]): string {
+  const h = [0xdeadbeef, 0x41c6ce57, 0x9e3779b9, 0x85ebca6b];
+  let [a, b, c, d] = h as [number, number, number, number];
+  for (const list of lists) {
+    const bits = new Uint32Array(list.buffer, list.byteOffset, list.length);
+    for (let i = 0; i < bits.length; i++) {
+      const x = bits[i]!;
+      a = Math.imul(a ^ x, 2654435761) ^ (a >>> 15);
+      b = Math.imul(b ^ (x + 1), 1597334677) ^ (b >>> 15);
+      c = Math.imul(c ^ (x + 2), 2246822507) ^ (c >>> 15);
+      d = Math.imul(d ^ (x + 3), 3266489909) ^ (d >>> 15);
+    }
+  }
+  return [a, b, c, d].map((x) => (x >>> 0).toString(16).padStart(8, '0')).join('');
+}
