@@ -34,3 +34,27 @@ export function manyInstances(count: number): object {
     instances: Array.from({ length: count }, (_, i) => ({ name: `Finger ${String.fromCharCode(65 + (i % 26))}${Math.floor(i / 26)}`, kind: 'single', kit: 'Finger', at: [`${(i % across) * 250} mm`, `${Math.floor(i / across) * 60} mm`, 0] })),
   };
 }
+
+/** A bumpy ball as binary STL: two triangles for each of `round` by `round` places, 50 bytes each. */
+export function bumpyBall(round: number): Uint8Array {
+  const bytes = new Uint8Array(84 + 50 * 2 * round * (round - 1)), view = new DataView(bytes.buffer);
+  view.setUint32(80, 2 * round * (round - 1), true);
+  const corner = (i: number, j: number) => {
+    const a = ((i % round) / round) * 2 * Math.PI, b = (j / round) * Math.PI, r = 50 + 2 * Math.sin(9 * a) * Math.sin(5 * b);
+    return [r * Math.sin(b) * Math.cos(a), r * Math.sin(b) * Math.sin(a), r * Math.cos(b)];
+  };
+  let at = 84;
+  const triangle = (...corners: number[][]) => {
+    at += 12;
+    for (const c of corners) for (const x of c) {
+      view.setFloat32(at, x, true);
+      at += 4;
+    }
+    at += 2;
+  };
+  for (let i = 0; i < round; i++) for (let j = 0; j < round; j++) {
+    if (j < round - 1) triangle(corner(i, j), corner(i, j + 1), corner(i + 1, j + 1));
+    if (j > 0) triangle(corner(i, j), corner(i + 1, j + 1), corner(i + 1, j));
+  }
+  return bytes;
+}

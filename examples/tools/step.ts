@@ -15,6 +15,8 @@ export interface Plate {
   /** Extent along y. */
   from: number;
   to: number;
+  /** Where it occurs in the assembly, with its z axis and x axis there; left out: once, as it is. */
+  places?: readonly { name: string; at: V3; z: V3; x: V3 }[];
 }
 
 export function writeStep(title: string, plates: readonly Plate[]): string {
@@ -96,14 +98,15 @@ export function writeStep(title: string, plates: readonly Plate[]): string {
     const fill = add(`FILL_AREA_STYLE('',(${add(`FILL_AREA_STYLE_COLOUR('',${add(`COLOUR_RGB('',${p.colour.map((c) => num(c)).join(',')})`)})`)}))`);
     const style = add(`PRESENTATION_STYLE_ASSIGNMENT((${add(`SURFACE_STYLE_USAGE(.BOTH.,${add(`SURFACE_SIDE_STYLE('',(${add(`SURFACE_STYLE_FILL_AREA(${fill})`)}))`)})`)}))`);
     add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${add(`STYLED_ITEM('',(${style}),${body})`)}),${space})`);
-    return { ...own, name: p.name, shape, at, place: home() };
+    return { ...own, name: p.name, shape, at, places: p.places?.map((q) => ({ name: q.name, place: axes(q.at, q.z, q.x) })) ?? [{ name: p.name, place: home() }] };
   });
-  const assembly = add(`SHAPE_REPRESENTATION('${title}',(${[origin, ...parts.map((p) => p.place)].join(',')}),${space})`);
+  const assembly = add(`SHAPE_REPRESENTATION('${title}',(${[origin, ...parts.flatMap((p) => p.places.map((q) => q.place))].join(',')}),${space})`);
   add(`SHAPE_DEFINITION_REPRESENTATION(${top.shape},${assembly})`);
-  parts.forEach((p, i) => {
-    const use = add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('${i + 1}','${p.name}','',${top.definition},${p.definition},$)`);
-    const related = add(`(REPRESENTATION_RELATIONSHIP('','',${p.shape},${assembly})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${add(`ITEM_DEFINED_TRANSFORMATION('','',${p.at},${p.place})`)})SHAPE_REPRESENTATION_RELATIONSHIP())`);
+  let count = 0;
+  for (const p of parts) for (const { name, place } of p.places) {
+    const use = add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('${++count}','${name}','',${top.definition},${p.definition},$)`);
+    const related = add(`(REPRESENTATION_RELATIONSHIP('','',${p.shape},${assembly})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${add(`ITEM_DEFINED_TRANSFORMATION('','',${p.at},${place})`)})SHAPE_REPRESENTATION_RELATIONSHIP())`);
     add(`CONTEXT_DEPENDENT_SHAPE_REPRESENTATION(${related},${add(`PRODUCT_DEFINITION_SHAPE('','',${use})`)})`);
-  });
+  }
   return `ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION(('made-up machine'),'2;1');\nFILE_NAME('${title}','2026-01-01T00:00:00',(''),(''),'','','');\nFILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));\nENDSEC;\nDATA;\n${lines.map((l, i) => `#${i + 1}=${l};`).join('\n')}\nENDSEC;\nEND-ISO-10303-21;\n`;
 }

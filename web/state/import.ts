@@ -26,7 +26,7 @@ let worker: Worker | undefined;
 
 const LARGEST = 400e6;
 
-export async function startImport(file: File): Promise<void> {
+export function startImport(file: File): void {
   cancelImport();
   const refuse = (message: string) => {
     cancelImport();
@@ -43,9 +43,7 @@ export async function startImport(file: File): Promise<void> {
     else if (r.type === 'parts') set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres });
     else told?.(r);
   };
-  const bytes = await file.arrayBuffer().catch(() => undefined);
-  if (!bytes) return refuse('The file could not be opened.');
-  if (mine === worker) mine.postMessage({ type: 'read', name: file.name, bytes } satisfies ImportRequest, [bytes]);
+  mine.postMessage({ type: 'read', file } satisfies ImportRequest);
 }
 
 /** Stops reading, or puts what was read away; the model is as it was. */

@@ -18,7 +18,7 @@ export interface PartInfo {
 }
 
 export type ImportRequest =
-  | { type: 'read'; name: string; bytes: ArrayBuffer }
+  | { type: 'read'; file: File }
   /** Stores what is wanted, in metres; `shared` where a part stands for its instances. */
   | { type: 'store'; metres: number; wanted: boolean[]; shared: boolean[] };
 export type ImportReply =
@@ -35,7 +35,7 @@ let same: (Placed | undefined)[] = [];
 
 self.onmessage = ({ data }: MessageEvent<ImportRequest>): void => {
   if (data.type === 'store') return void store(data).then((names) => post({ type: 'stored', names }), (e: unknown) => post({ type: 'full', message: e instanceof Error ? e.message : 'the store is full' }));
-  void readParts(data.name, data.bytes, (text) => post({ type: 'progress', text }), () => new URL('/engine/occt-import-js.wasm', self.location.origin).href).then(
+  void data.file.arrayBuffer().then((bytes) => readParts(data.file.name, bytes, (text) => post({ type: 'progress', text }), () => new URL('/engine/occt-import-js.wasm', self.location.origin).href)).then(
     (found) => {
       read = found;
       post({ type: 'progress', text: 'Looking for parts that occur more than once' });
