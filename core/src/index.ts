@@ -32,6 +32,8 @@ export { type FreeMotion, freeMotions } from './solve/motions';
 export { pull } from './solve/pull';
 export * from './model/run-settings';
 export * from './results/record';
+export * from './results/scores';
+export { type BodyLoad, type BodyLoads, bodyLoads, snapshotChannel } from './results/body-loads';
 export { Readings, times, withGauges } from './results/readings';
 export { type Report, check } from './checks/check';
 export { runModel, type FinishedRun } from './studies/run-model';

@@ -8,6 +8,7 @@ import { homeOf } from '../model/instance-names';
 import { lintMechanism, lintModel } from './lint';
 import { assemble, frictionless } from '../solve/assemble';
 import { type Mobility, mobility } from '../solve/mobility';
+import { scoreFaults } from '../results/scores';
 import { type Built, type Mechanism, build } from '../system/mechanism';
 
 export interface Report {
@@ -34,7 +35,7 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
   const diagnoses = [...built.diagnoses, ...lintModel(built.resolution.model)];
   const { mechanism } = built;
   if (!mechanism) return { built, diagnoses: sorted(model, diagnoses) };
-  diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism), ...tinyInertias(mechanism), ...lintMechanism(mechanism));
+  diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism), ...tinyInertias(mechanism), ...lintMechanism(mechanism), ...scoreFaults(mechanism));
   if (mechanism.bodies.length === 0) {
     diagnoses.push({ code: 'model-empty', severity: 'note', message: 'There is no body yet.', remedy: 'Add points, then a body with a shape between them.' });
     return { built, diagnoses: sorted(model, diagnoses), start: new Float64Array(mechanism.system.size) };

@@ -6,6 +6,7 @@ import { norm, sub, unit, cross, type Vec3 } from '../geometry/vector';
 import { mapAssigned } from '../model/assigned';
 import { AXES_UP, type Model, type RawElement, type RawValue } from '../model/document';
 import { FAMILIES, type Family } from '../model/families';
+import { takesFormula } from '../model/fields';
 import { kindOf } from '../model/kinds';
 import { geometryOf } from '../model/stored';
 import { applies, askedDimension } from '../model/rules';
@@ -51,7 +52,7 @@ function unused(model: Model): Diagnosis[] {
     }
   };
   for (const { key } of FAMILIES) for (const e of model[key]) for (const [k, f] of Object.entries(kindOf(key, e)?.fields ?? {})) {
-    if (f.type === 'quantity' || f.type === 'vector') formula(e[k]);
+    if (takesFormula(f)) formula(e[k]);
     else if (f.type === 'assigned' && f.to === 'parameters' && typeof e[k] === 'string') mapAssigned(e[k], (n) => n, (x) => (formula(x), x));
     else if (f.type === 'ref' && f.family === 'tables' && typeof e[k] === 'string') tables.add(e[k]);
   }

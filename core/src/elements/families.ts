@@ -1,5 +1,6 @@
 /** What each family's kinds declare beyond their fields, and the questions they may ask while being built. */
-import type { Constraint, Course } from '../equations/constraints';
+import type { Constraint, Course as Prescription } from '../equations/constraints';
+import type { Course } from '../formula/course';
 import type { Meshing } from '../equations/teeth';
 import type { Force } from '../equations/forces';
 import type { Coordinate, Freedom } from '../equations/freedom';
@@ -59,7 +60,7 @@ export interface JointKind<F extends Fields = Fields> extends Kind<F> {
   holds: readonly string[];
   equations(s: JointSides, v: ValuesOf<F>, m: Places): Constraint[];
   /** The equation that measures or drives a freedom, where it is not the usual one of its type. */
-  measure?(s: JointSides, v: ValuesOf<F>, m: Places, type: 'rotation' | 'translation', course: Course): Coordinate;
+  measure?(s: JointSides, v: ValuesOf<F>, m: Places, type: 'rotation' | 'translation', course: Prescription): Coordinate;
 }
 
 /** Places in bodies. */
@@ -104,6 +105,10 @@ export interface Assembly extends Drawing, Places {
   table(name: string, x: Dimension, y: Dimension): Table;
   /** Readings of the energy ledger, J. */
   energy: EnergyReadings;
+  /** A formula of any gauges, for the gauge that asks. @throws Refusal when it is in error */
+  compiled(text: string, asker: string): Program;
+  /** Another gauge, for one that asks. @throws Refusal when it is in error, or depends on the one that asks */
+  channelOf(gauge: string, asker: string): Channel;
 }
 
 export interface JointInfo {
@@ -114,7 +119,7 @@ export interface JointInfo {
   constraints: readonly Constraint[];
   freedoms: ReadonlyMap<'rotation' | 'translation', Freedom>;
   /** An equation that holds a freedom to a course. */
-  measure(type: 'rotation' | 'translation', course: Course): Coordinate;
+  measure(type: 'rotation' | 'translation', course: Prescription): Coordinate;
 }
 
 /** Linear relations between joint coordinates: factors of freedoms whose sum stays zero; and the teeth, where there are any. */
@@ -199,10 +204,12 @@ export interface Channel {
   loads?: true;
   /** Angles it reads that count whole turns. */
   angles?: readonly Freedom[];
+  /** Made of the whole course: what was read over the run becomes something else. */
+  after?: Course;
 }
 
 export interface GaugeKind<F extends Fields = Fields> extends Kind<F> {
   family: 'gauges';
   /** Without its dimension where the declaration says what it `reads`. */
-  channel(v: ValuesOf<F>, m: Assembly): Omit<Channel, 'dim'> & { dim?: Dimension };
+  channel(v: ValuesOf<F>, m: Assembly, name: string): Omit<Channel, 'dim' | 'loads'> & { dim?: Dimension; loads?: true | undefined };
 }

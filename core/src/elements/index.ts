@@ -10,6 +10,12 @@ import { coupler } from './couplings/coupler';
 import { gearPair } from './couplings/gear-pair';
 import { rack } from './couplings/rack';
 import { drive } from './drives/drive';
+import { angleGauge } from './gauges/angle';
+import { bodyMotion } from './gauges/body-motion';
+import { distanceGauge } from './gauges/distance';
+import { formulaGauge } from './gauges/formula-gauge';
+import { loadForce } from './gauges/load-force';
+import { momentum } from './gauges/momentum';
 import { driveEffort } from './gauges/drive-effort';
 import { energy } from './gauges/energy';
 import { jointCoordinate } from './gauges/joint-coordinate';
@@ -48,6 +54,8 @@ import { jointStop } from './loads/joint-stop';
 import { lineForce } from './loads/line-force';
 import { spring } from './loads/spring';
 import { torque } from './loads/torque';
+import { limit } from './limits/limit';
+import { score } from './scores/score';
 import { start } from './starts/start';
 import { table } from './tables/table';
 import { box } from './shapes/box';
@@ -77,7 +85,8 @@ export const KINDS = [
   start,
   drive,
   gravity, force, torque, lineForce, spring, jointSpring, jointFriction, jointStop, actuator, bushing, field, beam, cable, drag, float,
-  pointMotion, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
+  pointMotion, bodyMotion, distanceGauge, angleGauge, loadForce, momentum, formulaGauge, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
+  score, limit,
   kit, single, row, ring, path, mirror,
 ] as const;
 

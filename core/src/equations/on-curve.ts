@@ -3,7 +3,8 @@
  * curve, found anew at every posture from where it last was (a planar cam: the pair of places with parallel tangents).
  */
 import { type Curve, footFrom, nearest } from '../geometry/curve';
-import { type Vec3, perpendicular } from '../geometry/vector';
+import { NormalField } from '../geometry/normals';
+import type { Vec3 } from '../geometry/vector';
 import { Along, Constraint, type Course } from './constraints';
 import type { Kinematics } from './kinematics';
 
@@ -52,40 +53,29 @@ class Foot {
  */
 export class OnCurve extends Constraint {
   private readonly foot: Foot;
+  private readonly field: NormalField;
   private readonly normals: readonly [Along, Along];
   private readonly tangent: Along;
   constructor(a: number, private readonly curve: Curve, b: number, sb: Vec3) {
     super(a, b, [true, true]);
     this.foot = new Foot(a, curve, b, sb);
+    this.field = new NormalField(curve);
     this.normals = [new Along(a, [1, 0, 0], [0, 0, 0], b, sb), new Along(a, [0, 1, 0], [0, 0, 0], b, sb)];
     this.tangent = new Along(a, [0, 0, 1], [0, 0, 0], b, sb);
   }
   override reset(): void {
     this.foot.forget();
-    this.n.fill(0);
   }
   pattern(): boolean {
     return true;
   }
-  /** The two normals, carried along from posture to posture. */
   private readonly n = new Float64Array(3);
   private readonly m = new Float64Array(3);
   private frame(K: Kinematics): void {
     const { foot, normals, n, m } = this;
     foot.find(K);
     const t = foot.tangent;
-    // the last normal, made square to the curve here: chosen afresh it could differ between two calls at one posture
-    let along = n[0]! * t[0]! + n[1]! * t[1]! + n[2]! * t[2]!, size = 0;
-    for (let k = 0; k < 3; k++) {
-      m[k] = n[k]! - along * t[k]!;
-      size += m[k]! * m[k]!;
-    }
-    if (!(size > 0.01)) {
-      m.set(perpendicular([t[0]!, t[1]!, t[2]!]));
-      size = 1;
-    }
-    along = 1 / Math.sqrt(size);
-    for (let k = 0; k < 3; k++) n[k] = along * m[k]!;
+    this.field.at(foot.u, t, n);
     m[0] = t[1]! * n[2]! - t[2]! * n[1]!;
     m[1] = t[2]! * n[0]! - t[0]! * n[2]!;
     m[2] = t[0]! * n[1]! - t[1]! * n[0]!;

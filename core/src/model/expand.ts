@@ -9,6 +9,7 @@ import { mapAssigned, readAssigned } from './assigned';
 import { bundleOf } from './bundle';
 import { type Model, type RawElement, type RawValue, contentOf } from './document';
 import { FAMILIES, type Family } from './families';
+import { takesFormula } from './fields';
 import { inFormulas, memberName } from './instance-names';
 import { type Placing, placed, placingsOf } from './instances';
 import { kindOf } from './kinds';
@@ -130,7 +131,7 @@ function expandAnew(given: Model): Expanded {
             if (f.family === 'bodies' && f.optional && host(v) !== undefined) copy[key] = undefined;
             else copy[key] = renamed(f.family, v);
           } else if (f.type === 'refs' && Array.isArray(v)) copy[key] = v.map((n) => renamed(f.family, String(n)));
-          else if (f.type === 'quantity' && typeof v === 'string') copy[key] = formula(v);
+          else if (takesFormula(f) && typeof v === 'string') copy[key] = formula(v);
           else if (f.type === 'vector' && Array.isArray(v)) copy[key] = v.map((x) => (typeof x === 'string' ? formula(x) : x)) as RawValue;
           else if (f.type === 'assigned' && typeof v === 'string') copy[key] = mapAssigned(v, (n) => n, (x) => (f.to === 'parameters' ? formula(x) : renamed('bodies', x)));
         }
@@ -189,7 +190,7 @@ function expandAnew(given: Model): Expanded {
         const v = copy[key] as RawValue;
         if (f.type === 'ref' && typeof v === 'string') copy[key] = renamed(f.family, v);
         else if (f.type === 'refs' && Array.isArray(v)) copy[key] = v.map((n) => renamed(f.family, String(n)));
-        else if (f.type === 'quantity' && typeof v === 'string') copy[key] = formula(v);
+        else if (takesFormula(f) && typeof v === 'string') copy[key] = formula(v);
       }
       const inner = placingsOf(x);
       model[family].push(placed(copy, [...inner.slice(0, inner.length - outer.length), { instance: e.name, member: 0 }, ...outer]));

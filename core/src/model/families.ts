@@ -12,6 +12,8 @@ export const FAMILIES = [
   { key: 'drives', one: 'drive', label: 'Drives' },
   { key: 'loads', one: 'load', label: 'Loads' },
   { key: 'gauges', one: 'gauge', label: 'Gauges' },
+  { key: 'scores', one: 'score', label: 'Scores' },
+  { key: 'limits', one: 'limit', label: 'Limits' },
   { key: 'kits', one: 'kit', label: 'Kits' },
   { key: 'instances', one: 'instance', label: 'Instances' },
 ] as const;

@@ -80,6 +80,8 @@ export interface TextField extends Common {
   default?: string;
   /** Names geometry that is kept beside the model. */
   stored?: true;
+  /** It is a formula, compiled by the kind itself. */
+  formula?: true;
 }
 /** `#rrggbb`. */
 export interface ColourField extends Common {
@@ -137,3 +139,6 @@ export const colour = (label: string, help: string) => ({ type: 'colour', label,
 export const grid = (columns: number, min: number, max: number, label: string, help: string, extra: Pick<GridField, 'default' | 'outline'> = {}) => ({ type: 'grid', columns, min, max, label, help, ...extra }) as const satisfies GridField;
 export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) =>
   ({ type: 'choice' as const, options, label, help, default: Object.keys(options)[0]!, ...extra });
+
+/** Whether formulas may stand in a field. */
+export const takesFormula = (f: Field): boolean => f.type === 'quantity' || f.type === 'vector' || (f.type === 'text' && !!f.formula);

@@ -5,6 +5,7 @@ import { type Vec3, IDENTITY, mul, shortestTurn, sub, toRollPitchYaw, transpose 
 import { type Model, type RawElement, type RawValue } from './document';
 import { expand } from './expand';
 import { FAMILIES, type Family } from './families';
+import { takesFormula } from './fields';
 import { placingsOf } from './instances';
 import { kindOf } from './kinds';
 import { type Pose, layOut } from './layout';
@@ -30,7 +31,7 @@ export function independent(model: Model, name: string): Model {
     const copy: RawElement = { name: e.name };
     for (const [key, v] of Object.entries(e)) if (v !== undefined) copy[key] = v as RawValue;
     if (family === 'parameters' || family === 'tables') copy.name = parameter(e.name);
-    for (const [key, f] of Object.entries(kindOf(family, e)?.fields ?? {})) if (f.type === 'quantity' || f.type === 'vector') copy[key] = formula(copy[key] as RawValue);
+    for (const [key, f] of Object.entries(kindOf(family, e)?.fields ?? {})) if (takesFormula(f)) copy[key] = formula(copy[key] as RawValue);
     return copy;
   };
   const freed = (family: Family, e: RawElement, index: number): RawElement => {

@@ -6,6 +6,7 @@ import { writeAssigned } from './assigned';
 import { bundleOf, refsOf } from './bundle';
 import { type Model, type RawElement, type RawValue, kitContent } from './document';
 import { FAMILIES, type Family } from './families';
+import { takesFormula } from './fields';
 import { kindOf } from './kinds';
 
 /** Names and tables that formulas of an element use. */
@@ -24,7 +25,7 @@ function namesUsed(family: Family, e: RawElement, found: Set<string>): void {
       // half-typed: it is copied as it is
     }
   };
-  for (const [key, f] of Object.entries(kindOf(family, e)?.fields ?? {})) if (f.type === 'quantity' || f.type === 'vector') look(e[key]);
+  for (const [key, f] of Object.entries(kindOf(family, e)?.fields ?? {})) if (takesFormula(f)) look(e[key]);
 }
 
 /**
@@ -87,7 +88,7 @@ export function kitOf(model: Model, picked: readonly { family: Family; name: str
       const v = copy[field] as RawValue;
       if (f.type === 'ref' && typeof v === 'string') copy[field] = renamed(f.family, v);
       else if (f.type === 'refs' && Array.isArray(v)) copy[field] = v.map((n) => renamed(f.family, String(n)));
-      else if (f.type === 'quantity' && typeof v === 'string') copy[field] = renameAll(v, (n, what) => (what === 'gauge' ? renamed('gauges', n) : n));
+      else if (takesFormula(f) && typeof v === 'string') copy[field] = renameAll(v, (n, what) => (what === 'gauge' ? renamed('gauges', n) : n));
     }
     return copy;
   })]));

@@ -3,6 +3,7 @@ import { type Named, renameAll, renameIn } from '../formula/parse';
 import { mapAssigned } from './assigned';
 import { type Model, type RawElement, type RawValue, contentOf } from './document';
 import { FAMILIES, type Family } from './families';
+import { takesFormula } from './fields';
 import { inFormulas } from './instance-names';
 import { kindOf } from './kinds';
 
@@ -26,7 +27,7 @@ export function rename(model: Model, family: Family, from: string, to: string): 
       if (v === undefined) continue;
       if (f.type === 'ref' || f.type === 'refs') {
         if (f.family === family) out[key] = refer(v);
-      } else if (what && (f.type === 'quantity' || f.type === 'vector')) out[key] = formula(v);
+      } else if (what && takesFormula(f)) out[key] = formula(v);
       else if (f.type === 'assigned' && typeof v === 'string') out[key] = mapAssigned(v, (n) => n, (x) => (f.to === 'parameters' ? String(formula(x)) : family === 'bodies' && x === from ? to : x));
     }
     // instances within kits name kits too
@@ -51,7 +52,7 @@ function renameInstance(model: Model, from: string, to: string): Model {
       const v = out[field] as RawValue;
       if (f.type === 'ref' && typeof v === 'string') out[field] = one(f.family, v);
       else if (f.type === 'refs' && Array.isArray(v)) out[field] = v.map((x) => one(f.family, String(x)));
-      else if (f.type === 'quantity' && typeof v === 'string') out[field] = formula(v);
+      else if (takesFormula(f) && typeof v === 'string') out[field] = formula(v);
       else if (f.type === 'vector' && Array.isArray(v)) out[field] = v.map((x) => (typeof x === 'string' ? formula(x) : x)) as RawValue;
       else if (f.type === 'assigned' && typeof v === 'string') out[field] = mapAssigned(v, (n) => n, (x) => (f.to === 'parameters' ? formula(x) : one('bodies', x)));
     }

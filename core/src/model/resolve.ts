@@ -45,6 +45,8 @@ export interface Resolution {
   /** Names of elements switched off by hand or because of what they refer to, by family. */
   off: Record<Family, Set<string>>;
   tables: ReadonlyMap<string, Table>;
+  /** A formula with the parameters and tables of the model, of time, and of gauges whose dimensions are given. @throws FormulaError */
+  compile(text: string, gauge: (name: string) => Dimension | undefined): Program;
 }
 
 const SAMPLES = 121;
@@ -278,7 +280,7 @@ export function resolve(given: Model): Resolution {
     }
   }
 
-  return { model, diagnoses, elements, live, run, off, tables: parameters.tables };
+  return { model, diagnoses, elements, live, run, off, tables: parameters.tables, compile: (text, gauge) => compile(text, { ...scope(true), gauge }, undefined) };
 }
 
 /** Names switched off, and those that refer to something switched off. */

@@ -62,6 +62,10 @@ export class Readings {
         for (let k = 0; k < channels.length; k++) out[k]![i] = channels[k]!.read(this.snapshot);
       }
     }
+    if (channels.some((c) => c.after)) {
+      const time = times(chunks, width);
+      channels.forEach((c, k) => c.after && out[k]!.set(c.after(time, out[k]!)));
+    }
     return out;
   }
 }

@@ -19,6 +19,7 @@ import { Tracked } from '../equations/tracked';
 import { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
 import type { Program } from '../formula/program';
+import { FormulaError } from '../formula/parse';
 import { inWords } from '../quantity/dimension';
 import { cube } from '../quantity/elementary';
 import { type MassProperties, NO_MASS, combine, withDensity } from '../geometry/mass';
@@ -59,7 +60,7 @@ export interface Mechanism {
   shapes: readonly ShapeInfo[];
   joints: readonly JointInfo[];
   drives: readonly (DriveInfo & { course: DrivenCourse; prescribes: Prescribed; condition: Program | undefined })[];
-  couplings: readonly { name: string; coordinates: readonly Tracked[] }[];
+  couplings: readonly { name: string; coordinates: readonly Tracked[]; constraint: Constraint; spread: Force | undefined }[];
   starts: readonly StartInfo[];
   switches: readonly { family: 'drives' | 'joints'; name: string; switch: Switch }[];
   watches: readonly { element: { family: Family; name: string }; watch: Watch }[];
@@ -280,6 +281,24 @@ export function build(given: Model): Built {
       if (!compatible(t.dims[0], x) || !compatible(t.dims[1], y)) throw new Refusal([{ code: 'table-units', severity: 'error', message: `The table “${name}” gives ${inWords(t.dims[1])} for ${inWords(t.dims[0])}; here ${inWords(y)} for ${inWords(x)} is needed.`, remedy: 'Correct the units of the table, or choose another.' }]);
       return t;
     },
+    compiled(text, asker) {
+      try {
+        return resolution.compile(text, (name) => (elements.gauges.some((g) => g.name === name) ? assembly.channelOf(name, asker).dim : undefined));
+      } catch (e) {
+        if (!(e instanceof FormulaError)) throw e;
+        throw new Refusal([{ code: e.code, severity: 'error', message: e.message, path: ['gauges', model.gauges.findIndex((g) => g.name === asker), 'value'], element: { family: 'gauges', name: asker } }]);
+      }
+    },
+    channelOf(name, asker) {
+      const circle = asking.indexOf(name);
+      if (name === asker || circle >= 0) throw new Refusal([{ code: 'gauge-circle', severity: 'error', message: `The gauges depend on each other: ${[...asking.slice(Math.max(0, circle)), asker, name].filter((x, i, all) => i === 0 || all[i - 1] !== x).join(' → ')}.`, element: { family: 'gauges', name: asker }, remedy: 'Take one of them out of the other’s formula.' }]);
+      asking.push(asker);
+      try {
+        return channelNamed(name);
+      } finally {
+        asking.pop();
+      }
+    },
     magnitude: (p) => new Formula(p, p.inputs.map((input) => ({ input, read: reader(input.gauge) }))),
     drive(name) {
       const d = drives.find((x) => x.name === name);
@@ -292,11 +311,20 @@ export function build(given: Model): Built {
       return sub([0, 0, 0], b.centre);
     },
   };
+  const gaugeOf = new Map(elements.gauges.map((g) => [g.name, g]));
+  /** Gauges that wait for others. */
+  const asking: string[] = [];
+  function channelNamed(name: string): Channel {
+    const g = gaugeOf.get(name);
+    if (!g) throw new Refusal([{ code: 'gauge-unusable', severity: 'error', message: `The gauge “${name}” is in error or switched off.`, element: { family: 'gauges', name } }]);
+    const { loads, ...channel } = (g.kind as GaugeKind).channel(v(g), assembly, name);
+    return { ...channel, ...(loads ? { loads } : {}), dim: channel.dim ?? askedDimension(g.kind.reads, g.kind.fields, model.gauges[g.index]!, model)! };
+  }
   /** A gauge as a function of posture and motion, for formulas. */
   function reader(gauge: string): (K: Kinematics, t: number) => number {
     const g = elements.gauges.find((x) => x.name === gauge);
     if (!g) throw new Refusal([{ code: 'gauge-unusable', severity: 'error', message: `The gauge “${gauge}” is in error or switched off.`, element: { family: 'gauges', name: gauge } }]);
-    const channel = (g.kind as GaugeKind).channel(v(g), assembly);
+    const channel = (g.kind as GaugeKind).channel(v(g), assembly, g.name);
     for (const f of channel.angles ?? []) tracked(f);
     const none = new Float64Array(0);
     let at: Kinematics;
@@ -329,7 +357,7 @@ export function build(given: Model): Built {
       return condition && j ? [{ family: 'joints' as const, name: j.name, switch: new Switch(j.name, assembly.magnitude(condition), undefined, (on) => j.constraints.forEach((c) => hold(c, on))) }] : [];
     }),
   ];
-  for (const g of elements.gauges) attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly));
+  for (const g of elements.gauges) attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly, g.name));
 
   if (diagnoses.some((d) => d.severity === 'error')) return { resolution, mechanism: undefined, diagnoses, shapes };
 
@@ -359,9 +387,8 @@ export function build(given: Model): Built {
   const angles = joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation'));
   const reach = [...elements.points.map((p) => layout.point(p.name)), ...bodies.map((b) => add(b.origin, apply(b.turn, b.centre)))];
   const size = Math.max(1e-3, ...reach.map((p) => Math.max(...p.map((x, k) => Math.abs(x - reach[0]![k]!)))));
-  const gaugeOf = new Map(elements.gauges.map((g) => [g.name, g]));
   const mechanism: Mechanism = {
-    model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates })), starts, switches, counters: [...counters.values()], system,
+    model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates, constraint: c.constraint, spread: c.spread })), starts, switches, counters: [...counters.values()], system,
     watches: [
       ...switches.map((x) => ({ element: { family: x.family, name: x.name }, watch: x.switch })),
       ...forces.flatMap(({ name, force }) => (force.watches ?? []).map((watch) => ({ element: { family: 'loads' as const, name }, watch }))),
@@ -372,12 +399,7 @@ export function build(given: Model): Built {
       const l = elements.loads.find((x) => x.name === name);
       return l && (l.kind as LoadKind).characteristic?.(v(l), assembly);
     },
-    channel(name) {
-      const g = gaugeOf.get(name);
-      if (!g) throw new Refusal([{ code: 'gauge-unusable', severity: 'error', message: `The gauge “${name}” is in error or switched off.`, element: { family: 'gauges', name } }]);
-      const channel = (g.kind as GaugeKind).channel(v(g), assembly);
-      return { ...channel, dim: channel.dim ?? askedDimension(g.kind.reads, g.kind.fields, model.gauges[g.index]!, model)! };
-    },
+    channel: channelNamed,
   };
   return { resolution, mechanism, diagnoses, shapes };
 }

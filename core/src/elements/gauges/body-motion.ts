@@ -1,0 +1,50 @@
+import { choice, ref } from '../../model/fields';
+import { D } from '../../quantity/dimension';
+import { COMPONENT, gauge, inAxes, part } from './gauge';
+
+export const bodyMotion = gauge({
+  kind: 'body', label: 'Body turning',
+  help: 'Angular velocity or angular acceleration of a body, as seen from the ground or from another body.',
+  fields: {
+    body: ref('bodies', 'Body', 'The body read.'),
+    of: choice({ velocity: 'angular velocity', acceleration: 'angular acceleration' }, 'Reads', 'Which of the two.'),
+    component: COMPONENT,
+    seenFrom: ref('bodies', 'Seen from', 'The body at rest for the observer. Left out: the ground.', { optional: true }),
+    axes: ref('bodies', 'Axes of', 'The body along whose axes the components are taken. Left out: the observer’s.', { optional: true }),
+  },
+  reads: { choose: 'of', cases: { velocity: D.angularSpeed } },
+  channel(v, m) {
+    const i = m.index(v.body), o = m.index(v.seenFrom ?? m.ground), along = v.axes ?? v.seenFrom ?? m.ground, c = m.index(along);
+    const d = new Float64Array(3), w = new Float64Array(3), out = new Float64Array(3);
+    /** A body vector in ground axes. */
+    const ground = (A: Float64Array, j: number, x: number, y: number, z: number, to: Float64Array) => {
+      for (let k = 0; k < 3; k++) to[k] = A[9 * j + 3 * k]! * x + A[9 * j + 3 * k + 1]! * y + A[9 * j + 3 * k + 2]! * z;
+    };
+    const q = new Float64Array(3);
+    return {
+      ...(v.of === 'acceleration' ? { dim: D.angularAcceleration } : {}),
+      positive: v.component === 'magnitude' ? 'Length of the vector, never negative.' : `Positive by the right hand about ${v.component} of ${along === m.ground ? 'the ground axes' : `${along}’s axes`}.`,
+      read({ K, acceleration: a }) {
+        const at = (j: number, to: Float64Array) => ground(K.A, j, K.w[3 * j]!, K.w[3 * j + 1]!, K.w[3 * j + 2]!, to);
+        if (v.of === 'velocity') {
+          at(i, d);
+          at(o, w);
+        } else {
+          const turn = (j: number, to: Float64Array) => (j === K.bodies ? to.fill(0) : ground(K.A, j, a[6 * j + 3]!, a[6 * j + 4]!, a[6 * j + 5]!, to));
+          turn(i, d);
+          turn(o, w);
+          // seen from a body that turns: the derivative there lacks ω of the observer × ω seen
+          at(o, out);
+          at(i, q);
+          for (let k = 0; k < 3; k++) q[k] = q[k]! - out[k]!;
+          w[0] = w[0]! + out[1]! * q[2]! - out[2]! * q[1]!;
+          w[1] = w[1]! + out[2]! * q[0]! - out[0]! * q[2]!;
+          w[2] = w[2]! + out[0]! * q[1]! - out[1]! * q[0]!;
+        }
+        for (let k = 0; k < 3; k++) d[k] = d[k]! - w[k]!;
+        inAxes(K.A, c, d, out);
+        return part(v.component, out[0]!, out[1]!, out[2]!);
+      },
+    };
+  },
+});

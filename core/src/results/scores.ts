@@ -1,0 +1,280 @@
+/** Single numbers from the course of a gauge. Between recorded times the course is taken as straight; peaks are sharpened by the parabola through three records. */
+import { type Diagnosis, Refusal, refuse } from '../diagnosis';
+import { D, type Dimension, compatible, divide, inWords, multiply } from '../quantity/dimension';
+import { ln } from '../quantity/elementary';
+import type { Mechanism } from '../system/mechanism';
+import { integral } from '../formula/course';
+
+export interface Score {
+  value: number;
+  dim: Dimension;
+  /** When it is reached, s, where that says something. */
+  at?: number;
+}
+
+/** A course: times (s, increasing) and values (SI). */
+export interface Series {
+  time: Float64Array;
+  values: Float64Array;
+  dim: Dimension;
+}
+
+export interface ScoreAsked {
+  of: string;
+  time?: number;
+  level?: number;
+  from?: number;
+  to?: number;
+}
+
+/** The part of a course between two times, with values at its ends. */
+export function within({ time, values, dim }: Series, from = -Infinity, to = Infinity): Series {
+  const at = (t: number): number => valueAt({ time, values, dim }, t);
+  const inner = Array.from(time.keys()).filter((i) => time[i]! > from && time[i]! < to);
+  const first = time[0]!, last = time[time.length - 1]!;
+  const ends = (t: number) => t >= first && t <= last;
+  const ts = [...(ends(from) ? [from] : []), ...inner.map((i) => time[i]!), ...(ends(to) && to > from ? [to] : [])];
+  const vs = [...(ends(from) ? [at(from)] : []), ...inner.map((i) => values[i]!), ...(ends(to) && to > from ? [at(to)] : [])];
+  return { time: Float64Array.from(ts), values: Float64Array.from(vs), dim };
+}
+
+export function valueAt({ time, values }: Series, t: number): number {
+  let lo = 0, hi = time.length - 1;
+  while (lo < hi) {
+    const mid = (lo + hi + 1) >> 1;
+    if (time[mid]! <= t) lo = mid;
+    else hi = mid - 1;
+  }
+  if (lo + 1 >= time.length || t <= time[0]!) return values[lo]!;
+  const x = (t - time[lo]!) / (time[lo + 1]! - time[lo]!);
+  return values[lo]! + x * (values[lo + 1]! - values[lo]!);
+}
+
+/** Times at which the course passes a level, and which way. */
+export function crossings({ time, values }: Series, level: number): { t: number; up: boolean }[] {
+  const out: { t: number; up: boolean }[] = [];
+  for (let i = 1; i < time.length; i++) {
+    const a = values[i - 1]! - level, b = values[i]! - level;
+    if (a === 0 && i > 1) continue;
+    if (a < 0 ? b >= 0 : a > 0 && b <= 0) out.push({ t: time[i - 1]! + (a / (a - b)) * (time[i]! - time[i - 1]!), up: b > a });
+  }
+  return out;
+}
+
+/** The extremum near record i, by the parabola through it and its neighbours. */
+function vertex({ time, values }: Series, i: number): { at: number; value: number } {
+  if (i <= 0 || i >= time.length - 1) return { at: time[i]!, value: values[i]! };
+  const a = time[i - 1]! - time[i]!, b = time[i + 1]! - time[i]!, p = values[i - 1]! - values[i]!, q = values[i + 1]! - values[i]!;
+  const bend = (q / b - p / a) / (b - a), slope = p / a - bend * a;
+  if (bend === 0) return { at: time[i]!, value: values[i]! };
+  const x = -slope / (2 * bend);
+  return x > a && x < b ? { at: time[i]! + x, value: values[i]! + slope * x + bend * x * x } : { at: time[i]!, value: values[i]! };
+}
+
+const best = (s: Series, better: (a: number, b: number) => boolean): { at: number; value: number } => {
+  let k = 0;
+  for (let i = 1; i < s.values.length; i++) if (better(s.values[i]!, s.values[k]!)) k = i;
+  return vertex(s, k);
+};
+
+/** Local extrema that stand out by more than a part of the range. */
+export function extrema(s: Series, part = 1e-3): { at: number; value: number; high: boolean }[] {
+  const lo = Math.min(...minmax(s)), hi = Math.max(...minmax(s)), least = part * (hi - lo);
+  const out: { at: number; value: number; high: boolean }[] = [];
+  if (!(hi > lo)) return out;
+  let k = 0, rising: boolean | undefined;
+  for (let i = 1; i < s.values.length; i++) {
+    const v = s.values[i]!;
+    if (rising === undefined) {
+      if (Math.abs(v - s.values[k]!) > least) {
+        rising = v > s.values[k]!;
+        k = i;
+      }
+    } else if (rising ? v >= s.values[k]! : v <= s.values[k]!) k = i;
+    else if (Math.abs(v - s.values[k]!) > least) {
+      out.push({ ...vertex(s, k), high: rising });
+      rising = !rising;
+      k = i;
+    }
+  }
+  return out;
+}
+function minmax({ values }: Series): [number, number] {
+  let lo = Infinity, hi = -Infinity;
+  for (const v of values) {
+    if (v < lo) lo = v;
+    if (v > hi) hi = v;
+  }
+  return [lo, hi];
+}
+
+/** Time between passages of the middle in one direction, averaged. */
+function period(s: Series): number {
+  const [lo, hi] = minmax(s), up = crossings(s, (lo + hi) / 2).filter((c) => c.up);
+  if (up.length < 2) refuse({ code: 'score-none', message: 'It does not repeat: its middle is passed upwards fewer than twice.', remedy: 'Run longer, or take another span.' });
+  return (up.at(-1)!.t - up[0]!.t) / (up.length - 1);
+}
+
+/** Logarithmic decrement of the swings about the final value. */
+function damping(s: Series): number {
+  const end = s.values[s.values.length - 1]!;
+  const swings = extrema(s).map((e) => Math.abs(e.value - end)).filter((x) => x > 0);
+  if (swings.length < 3) refuse({ code: 'score-none', message: 'It swings fewer than three times.', remedy: 'Run longer, or take another span.' });
+  const n = Math.min(swings.length - 1, 6);
+  const d = ln(swings[0]! / swings[n]!) / n; // over half a period each
+  return d / Math.sqrt(Math.PI * Math.PI + d * d);
+}
+
+/** @throws Refusal when the course has no such number */
+export function scoreOf(asked: ScoreAsked, whole: Series, other?: Series): Score {
+  if (whole.time.length === 0) refuse({ code: 'score-none', message: 'The gauge has not been read yet.' });
+  const s = within(whole, asked.from, asked.to), { dim, time, values } = s;
+  if (time.length === 0) refuse({ code: 'score-none', message: 'Nothing was recorded in its span.', remedy: 'Widen the span, or run longer.' });
+  const first = values[0]!, last = values[values.length - 1]!, span = time[time.length - 1]! - time[0]!;
+  const average = (v: Float64Array) => (span > 0 ? integral(time, v)[time.length - 1]! / span : v[0]!);
+  const step = () => (last === first ? refuse({ code: 'score-none', message: 'It ends where it began: there is no step.' }) : last - first);
+  const reaches = (share: number) => crossings(s, first + share * step())[0]?.t ?? refuse({ code: 'score-none', message: 'It never gets there.' });
+  switch (asked.of) {
+    case 'peak': {
+      const hi = best(s, (a, b) => a > b), lo = best(s, (a, b) => a < b), e = Math.abs(hi.value) >= Math.abs(lo.value) ? hi : lo;
+      return { value: Math.abs(e.value), dim, at: e.at };
+    }
+    case 'highest': {
+      const e = best(s, (a, b) => a > b);
+      return { value: e.value, dim, at: e.at };
+    }
+    case 'lowest': {
+      const e = best(s, (a, b) => a < b);
+      return { value: e.value, dim, at: e.at };
+    }
+    case 'range': return { value: best(s, (a, b) => a > b).value - best(s, (a, b) => a < b).value, dim };
+    case 'mean': return { value: average(values), dim };
+    case 'rms': return { value: Math.sqrt(Math.max(0, average(values.map((x) => x * x)))), dim };
+    case 'final': return { value: last, dim, at: time[time.length - 1]! };
+    case 'at-time': {
+      const t = asked.time ?? 0;
+      if (t < time[0]! || t > time[time.length - 1]!) refuse({ code: 'score-none', message: 'The run has nothing at that time.' });
+      return { value: valueAt(s, t), dim, at: t };
+    }
+    case 'crossing': {
+      const c = crossings(s, asked.level ?? 0)[0] ?? refuse({ code: 'score-none', message: 'It never crosses that level.' });
+      return { value: c.t, dim: D.time, at: c.t };
+    }
+    case 'when-other': {
+      const c = (other && crossings(within(other, asked.from, asked.to), asked.level ?? 0)[0]) ?? refuse({ code: 'score-none', message: 'The other gauge never crosses that level.' });
+      return { value: valueAt(s, c.t), dim, at: c.t };
+    }
+    case 'rise': return { value: reaches(0.9) - reaches(0.1), dim: D.time };
+    case 'overshoot': {
+      const h = step(), e = best(s, (a, b) => (h > 0 ? a > b : a < b));
+      return { value: Math.max(0, (e.value - last) / h), dim: D.none, at: e.at };
+    }
+    case 'settling': {
+      const band = 0.02 * Math.abs(step());
+      let i = values.length - 1;
+      while (i >= 0 && Math.abs(values[i]! - last) <= band) i--;
+      const at = i < 0 ? time[0]! : crossings({ time: time.slice(i), values: values.slice(i), dim }, values[i]! > last ? last + band : last - band)[0]?.t ?? time[i]!;
+      return { value: at - time[0]!, dim: D.time, at };
+    }
+    case 'period': return { value: period(s), dim: D.time };
+    case 'frequency': return { value: 1 / period(s), dim: divide(D.none, D.time) };
+    case 'damping': return { value: damping(s), dim: D.none };
+    case 'area': return { value: integral(time, values)[time.length - 1]!, dim: multiply(dim, D.time) };
+    default: return refuse({ code: 'score-unknown', message: `There is no score “${asked.of}”.` });
+  }
+}
+
+/** A stroke: a way between two turning points. */
+export interface Stroke {
+  from: number;
+  to: number;
+  /** Values at the two ends. */
+  start: number;
+  end: number;
+  /** Time round its start during which it rests: within half a per cent of the range of the turning point. */
+  dwell: number;
+}
+
+/** The strokes of a course: between turning points that stand out by a twentieth of its range. */
+export function strokesOf(s: Series): Stroke[] {
+  const turns = extrema(s, 0.05), [lo, hi] = minmax(s), near = 0.005 * (hi - lo);
+  return turns.slice(1).map((e, i): Stroke => {
+    const b = turns[i]!;
+    const level = b.value + (e.high ? near : -near);
+    const enters = crossings(within(s, turns[i - 1]?.at, b.at), level).at(-1)?.t ?? b.at, leaves = crossings(within(s, b.at, e.at), level)[0]?.t ?? b.at;
+    return { from: b.at, to: e.at, start: b.value, end: e.value, dwell: leaves - enters };
+  });
+}
+
+/** A passage outside a limit. */
+export interface Violation {
+  from: number;
+  to: number;
+  /** The value farthest outside, and when. */
+  worst: number;
+  at: number;
+}
+
+export interface LimitAsked {
+  low?: number;
+  high?: number;
+  of?: string;
+  from?: number;
+  to?: number;
+}
+
+/** Spans in which a course is outside its limit. */
+export function violations(asked: LimitAsked, whole: Series): Violation[] {
+  if (whole.time.length === 0) return [];
+  const cut = within(whole, asked.from, asked.to);
+  const s = asked.of === 'size' ? { ...cut, values: cut.values.map(Math.abs) } : cut;
+  const out: Violation[] = [];
+  for (const [bound, sign] of [[asked.high, 1], [asked.low, -1]] as const) {
+    if (bound === undefined) continue;
+    const past = (v: number) => sign * (v - bound) > 0;
+    /** Where the straight line between records i − 1 and i meets the bound. */
+    const meets = (i: number) => s.time[i - 1]! + ((bound - s.values[i - 1]!) / (s.values[i]! - s.values[i - 1]!)) * (s.time[i]! - s.time[i - 1]!);
+    let open: Violation | undefined;
+    s.values.forEach((v, i) => {
+      if (!past(v)) {
+        if (!open) return;
+        open.to = meets(i);
+        out.push(open);
+        open = undefined;
+        return;
+      }
+      open ??= { from: i > 0 ? meets(i) : s.time[0]!, to: s.time[s.time.length - 1]!, worst: v, at: s.time[i]! };
+      if (sign * (v - open.worst) > 0) {
+        open.worst = v;
+        open.at = s.time[i]!;
+      }
+    });
+    if (open) out.push(open);
+  }
+  return out.sort((a, b) => a.from - b.from);
+}
+
+/** Scores and limits whose levels do not fit their gauge, or that set no limit. */
+export function scoreFaults(m: Mechanism): Diagnosis[] {
+  const { live, elements } = m.resolution;
+  const out: Diagnosis[] = [];
+  for (const family of ['scores', 'limits'] as const) for (const e of elements[family]) {
+    const v = e.values as { gauge: string; other?: string; low?: number; high?: number; level?: number; from?: number; to?: number };
+    const fault = (field: string, message: string, remedy?: string) => out.push({ code: 'limit-level', severity: 'error', message, path: [family, e.index, field], element: { family, name: e.name }, ...(remedy ? { remedy } : {}) });
+    let dim: Dimension;
+    try {
+      dim = m.channel(v.other ?? v.gauge).dim;
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      continue; // told at the gauge
+    }
+    for (const field of ['low', 'high', 'level']) {
+      const value = live.get(`$.${family}[${e.index}].${field}`);
+      if (e.values[field] !== undefined && value && value.value !== 0 && !compatible(value.dim, dim)) fault(field, `“${v.other ?? v.gauge}” is ${inWords(dim)}; this is ${inWords(value.dim)}.`);
+    }
+    if (family === 'limits' && v.low === undefined && v.high === undefined) fault('high', 'It sets no limit.', 'Give the smallest or the largest allowed value.');
+    if (family === 'limits' && v.low !== undefined && v.high !== undefined && v.low > v.high) fault('low', 'The smallest allowed value is larger than the largest.');
+    if (v.from !== undefined && v.to !== undefined && v.from >= v.to) fault('to', 'Its span ends before it begins.');
+  }
+  return out;
+}

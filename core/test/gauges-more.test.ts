@@ -1,0 +1,91 @@
+/** Gauges of issue six: each against what others or the laws of motion say; and the loads on every body of every example sum to zero. */
+import { readFileSync, readdirSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { Readings, bodyLoads, check, complete, runModel, snapshotChannel, type Model } from '../src';
+import { readModel } from '../src/model/file';
+import gateFile from '../../examples/sorting-gate.pivot.json';
+
+const gate = complete(gateFile as object);
+const withGauges = (gauges: object[], m: Model = gate): Model => ({ ...m, gauges: [...m.gauges, ...gauges] as Model['gauges'] });
+const near = (a: ArrayLike<number>, b: ArrayLike<number>, tol: number) => {
+  const size = Math.max(1e-12, ...Array.from(a, Math.abs));
+  expect(Math.max(...Array.from(a, (x, i) => Math.abs(x - b[i]!)))).toBeLessThan(tol * size);
+};
+
+describe('more gauges', () => {
+  const run = runModel(withGauges([
+    { name: 'w', kind: 'body', body: 'Crank', component: 'y' }, { name: 'a', kind: 'body', body: 'Crank', of: 'acceleration', component: 'y' },
+    { name: 'wr', kind: 'body', body: 'Coupler', seenFrom: 'Crank', component: 'y' }, { name: 'ar', kind: 'body', body: 'Coupler', of: 'acceleration', seenFrom: 'Crank', component: 'y' },
+    { name: 'wc', kind: 'body', body: 'Coupler', component: 'y' }, { name: 'ac', kind: 'body', body: 'Coupler', of: 'acceleration', component: 'y' },
+    { name: 'rate', kind: 'joint', joint: 'Motor pin', of: 'rate' },
+    { name: 'bar', kind: 'distance', bodies: ['Crank', 'Rocker'], at: ['Crank pin', 'Rocker head'] },
+    { name: 'gap', kind: 'distance', bodies: ['Frame', 'Pusher'], at: ['Motor axis', 'Rail start'] }, { name: 'closing', kind: 'distance', bodies: ['Frame', 'Pusher'], at: ['Motor axis', 'Rail start'], of: 'rate' },
+    { name: 'lean', kind: 'angle', bodies: ['Frame', 'Crank'], first: [1, 0, 0], second: [1, 0, 0] },
+    { name: 'weight', kind: 'load-force', load: 'Gravity', body: 'Rocker', component: 'z' },
+    { name: 'p', kind: 'momentum', component: 'x' }, { name: 'px', kind: 'momentum', body: 'Pusher', component: 'x' },
+    { name: 'power', kind: 'formula', value: '{Crank torque} * {rate}' }, { name: 'drive power', kind: 'drive', drive: 'Motor', of: 'power' },
+    { name: 'speed', kind: 'formula', value: '{gap}', then: 'derivative' }, { name: 'work', kind: 'formula', value: '{drive power}', then: 'integral' }, { name: 'booked', kind: 'drive', drive: 'Motor', of: 'work' },
+    { name: 'smooth', kind: 'formula', value: '2*{w} + arm/(1 s * 1 m)', then: 'mean', window: '10 ms' },
+  ]), { until: 1, every: 0.001 });
+  const g = (name: string) => run.gauge(name);
+  it('turning of a body is that of its joint; relative turning is the difference', () => {
+    near(g('w').map(Math.abs), g('rate').map(Math.abs), 1e-9);
+    near(g('wr'), g('wc').map((x, i) => x - g('w')[i]!), 1e-12);
+    near(g('ar'), g('ac').map((x, i) => x - g('a')[i]!), 1e-9);
+  });
+  it('distance keeps along a rigid link, and its rate is its derivative', () => {
+    near(g('bar'), g('bar').map(() => g('bar')[0]!), 1e-8);
+    near(g('closing').slice(2, -2), g('speed').slice(2, -2), 1e-3);
+  });
+  it('angle, weight and momentum', () => {
+    const angle = g('Crank angle');
+    near(g('lean').map(Math.cos), angle.map((x) => Math.cos(x - angle[0]!)), 1e-6);
+    const rocker = run.mechanism.bodies.find((b) => b.name === 'Rocker')!;
+    near(g('weight'), g('weight').map(() => -9.80665 * rocker.mass), 1e-12);
+    expect(Math.max(...g('p').map(Math.abs))).toBeGreaterThan(Math.max(...g('px').map(Math.abs)) / 2);
+  });
+  it('a formula of gauges: power is torque times speed, its integral the work booked', () => {
+    near(g('drive power'), g('power').map((x, i) => x * Math.sign(g('power')[500]! * g('drive power')[500]!) + 0 * i), 1e-9);
+    near(g('booked'), g('work'), 1e-4);
+  });
+  it('gauges that define each other, derive twice, or name none, are refused by name', () => {
+    const said = (gauges: object[]) => check(withGauges(gauges)).diagnoses.filter((d) => d.severity === 'error').map((d) => d.code);
+    expect(said([{ name: 'A', kind: 'formula', value: '{B} + 1 N*m' }, { name: 'B', kind: 'formula', value: '{A} * 2' }])).toContain('gauge-circle');
+    expect(said([{ name: 'A', kind: 'formula', value: '{A}' }])).toContain('gauge-circle');
+    expect(said([{ name: 'A', kind: 'formula', value: '{Crank torque}', then: 'derivative' }, { name: 'B', kind: 'formula', value: '{A}' }])).toContain('gauge-series');
+    expect(said([{ name: 'A', kind: 'formula', value: '{Nothing}' }]).length).toBeGreaterThan(0);
+    expect(said([{ name: 'A', kind: 'formula', value: '{Crank torque} + {Crank angle}' }])).toContain('formula-dimension');
+    expect(said([{ name: 'A', kind: 'joint', joint: 'Gone' }])).toContain('reference-missing');
+  });
+});
+
+describe('loads on a body', () => {
+  const files = readdirSync('examples').filter((f) => f.endsWith('.pivot.json'));
+  it.each(files)('%s: with its inertia they sum to zero, on every body and at every instant looked at, 1e-8', (file) => {
+    const model = readModel(readFileSync(`examples/${file}`, 'utf8'));
+    const run = runModel(model, { until: 0.6, every: 0.1 });
+    const readings = new Readings(run.mechanism);
+    let looked = 0;
+    readings.read([snapshotChannel((s) => {
+      for (const b of run.mechanism.bodies) {
+        const { rest, loads } = bodyLoads(run.mechanism, b.name, s);
+        expect(rest.force).toBeLessThan(1e-8);
+        expect(rest.moment).toBeLessThan(1e-8);
+        expect(loads.at(-1)!.kind).toBe('inertia');
+        looked++;
+      }
+    })], run.chunks);
+    expect(looked).toBeGreaterThan(0);
+  });
+  it('joint by joint they are the loads the gauges tell', () => {
+    const run = runModel(gate, { until: 0.4, every: 0.1 });
+    const told = run.gauge('Rocker pin load'), { mechanism } = run;
+    let k = 0;
+    new Readings(mechanism).read([snapshotChannel((s) => {
+      const pin = bodyLoads(mechanism, 'Rocker', s).loads.find((l) => l.from === 'Rocker pin')!;
+      expect(Math.hypot(...pin.force) / told[k]!).toBeCloseTo(1, 9);
+      k++;
+    })], run.chunks);
+    expect(() => bodyLoads(mechanism, 'Nobody', {} as never)).toThrow(/no usable body/);
+  });
+});
