@@ -59,6 +59,26 @@ describe('more gauges', () => {
   });
 });
 
+describe('a limit that stops the run', () => {
+  it('ends it soon after it is passed, says which, and leaves the motion as it was up to there', () => {
+    const free = runModel(gate, { until: 2, every: 0.001 });
+    const highest = free.gauge('Pusher travel'), level = 0.5 * Math.max(...highest);
+    const first = highest.findIndex((x, i) => i > 0 && x > level && highest[i - 1]! <= level) || 0;
+    const stop = { ...gate, limits: [{ name: 'Reach', gauge: 'Pusher travel', high: `${level} m`, then: 'stop', from: 0.2 }] } as Model;
+    const run = runModel(stop, { until: 2, every: 0.001 });
+    expect(run.end.status).toBe('cancelled');
+    const said = run.end.diagnoses.find((d) => d.code === 'limit-stop')!;
+    expect(said.element).toEqual({ family: 'limits', name: 'Reach' });
+    expect(said.time!).toBeGreaterThan(0.19);
+    expect(run.end.t).toBeLessThan(2);
+    expect(run.end.t).toBeGreaterThanOrEqual(said.time! - 1e-9);
+    expect(first).toBeGreaterThanOrEqual(0);
+    near(run.gauge('Pusher travel').slice(0, 150), highest.slice(0, 150), 1e-12);
+    const told = runModel({ ...stop, limits: [{ ...stop.limits[0]!, then: 'tell' }] }, { until: 2, every: 0.01 });
+    expect(told.end.status).toBe('done');
+  });
+});
+
 describe('loads on a body', () => {
   const files = readdirSync('examples').filter((f) => f.endsWith('.pivot.json'));
   it.each(files)('%s: with its inertia they sum to zero, on every body and at every instant looked at, 1e-8', (file) => {

@@ -46,7 +46,7 @@ export function useCurves(run: string | undefined, model: Model | undefined, gau
       .ask({ type: 'read', run, now: model, gauges: [...gauges], from: have }, 'read')
       .then((r) => {
         if (stopped) return;
-        const before = have > 0 ? state.curves.curves : [];
+        const before = r.from > 0 ? state.curves.curves : [];
         const curves = r.curves.map((c, i): ReadCurve => {
           const b = before[i];
           return { gauge: c.gauge, dim: c.dim, unit: c.unit, positive: c.positive, time: b ? joined(b.time, r.time) : r.time, values: b ? joined(b.values, c.values) : c.values };

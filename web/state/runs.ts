@@ -5,6 +5,7 @@ import { checkModel, runWorker } from '../workers/client';
 import type { Picture } from '../workers/protocol';
 import { type RunRow, chunksOf, db, dropRun } from './db';
 import { useDocument } from './document';
+import { useReadings } from './readings';
 import { keeping } from './storage';
 
 /** Postures of a run, for playing it: times and seven numbers a body. */
@@ -136,6 +137,7 @@ const rowOf = (id: string) => get().runs.find((r) => r.id === id);
 export async function showRunsOf(project: string): Promise<void> {
   const rows = (await db.runs.where('project').equals(project).sortBy('number')).map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? { status: 'cancelled' as const } : {}) }));
   if (useDocument.getState().id !== project) return;
+  useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], run: undefined });
   set({ runs: rows, current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, refusal: [], time: 0, playing: false, tick: get().tick + 1 });
   const last = rows.at(-1);
   if (last) await fetchRun(last.id);
@@ -271,5 +273,6 @@ export function advance(seconds: number): void {
   const next = time + seconds * speed;
   if (next < end) set({ time: next });
   else if (running === current) set({ time: end });
+  else if (useReadings.getState().loop && end > 0) set({ time: next % end });
   else set({ time: end, playing: false });
 }

@@ -7,12 +7,14 @@ interface Shown {
   posture: Float64Array | undefined;
   /** Handles to move or turn the selected body. */
   handles: 'move' | 'turn' | undefined;
+  /** Draws the scene at once, for taking pictures of it. */
+  draw: (() => HTMLCanvasElement) | undefined;
   follow(posture: Float64Array): void;
 }
 
 let watchers = 0, last: Float64Array | undefined, soon = false;
 export const useShown = create<Shown>((set) => ({
-  picture: undefined, posture: undefined, handles: undefined,
+  picture: undefined, posture: undefined, handles: undefined, draw: undefined,
   follow(posture) {
     last = posture;
     if (watchers === 0 || soon) return;

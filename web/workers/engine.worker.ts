@@ -1,7 +1,7 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import { geometryFromStore } from './geometries';
 import {
-  geometriesOf, geometryNamed, needs, independent, kitOf, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  LimitGuard, type BodyLoads, bodyLoads, snapshotChannel, geometriesOf, geometryNamed, needs, independent, kitOf, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
 } from '@vim-pivot/core';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
@@ -135,6 +135,21 @@ async function handle(m: Request): Promise<void> {
       runs.delete(m.run);
       for (const slot of ready.keys()) if (slot.startsWith(`${m.run}/`)) ready.delete(slot);
       return post({ type: 'done', id: m.id });
+    case 'body-loads': {
+      const kept = runs.get(m.run);
+      if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
+      const mechanism = mechanismOf(kept.model), loads: BodyLoads[] = [];
+      let skip = m.record;
+      for (const c of kept.chunks) {
+        const n = c.length / kept.width;
+        if (skip < n) {
+          new Readings(mechanism).read([snapshotChannel((s) => loads.push(bodyLoads(mechanism, m.body, s)))], [c.subarray(skip * kept.width, (skip + 1) * kept.width)]);
+          break;
+        }
+        skip -= n;
+      }
+      return post({ type: 'body-loads', id: m.id, loads });
+    }
     case 'read':
       return read(m.id, m.run, m.now, m.gauges, m.from);
   }
@@ -228,14 +243,18 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
     }
     post({ type: 'records', id, data }, [data.buffer]);
   };
+  const guard = new LimitGuard(model);
+  let stopped: Diagnosis | undefined;
   for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
     if (e.type === 'records') {
       kept.chunks.push(e.data);
+      stopped ??= guard.passed(e.data);
+      if (stopped) signal.cancelled = true;
       if (performance.now() - sent > TOGETHER) send();
     } else if (e.type === 'end') {
       send();
       const { status, t, statistics, diagnoses, happenings } = e;
-      post({ type: 'ended', id, status, t, seconds: (performance.now() - began) / 1000, statistics, diagnoses, happenings });
+      post({ type: 'ended', id, status, t, seconds: (performance.now() - began) / 1000, statistics, diagnoses: stopped ? [...diagnoses, stopped] : diagnoses, happenings });
     }
     if (performance.now() - slice > SLICE) {
       if (e.type === 'progress') post({ type: 'progress', id, t: e.t });
@@ -258,6 +277,16 @@ function* pieces(chunks: readonly Float64Array[], width: number): Generator<Floa
   for (const c of chunks) for (let i = 0; i < c.length; i += PIECE * width) yield c.subarray(i, Math.min(c.length, i + PIECE * width));
 }
 
+/** The gauges asked for, and those their formulas name. */
+function withInputs(now: Model, gauges: readonly string[]): Model['gauges'] {
+  const names = new Set(gauges);
+  for (let grown = 0; grown !== names.size; ) {
+    grown = names.size;
+    for (const g of now.gauges) if (names.has(g.name)) for (const v of Object.values(g)) if (typeof v === 'string') for (const [, n] of v.matchAll(/\{([^{}]+)\}/g)) names.add(n!.trim());
+  }
+  return now.gauges.filter((g) => names.has(g.name));
+}
+
 /** Gauges made ready for a run; made anew when a definition changes, not for every reading. */
 interface Ready {
   key: string;
@@ -269,7 +298,7 @@ interface Ready {
 const ready = new Map<string, Ready>();
 
 function prepare(name: string, kept: Kept, now: Model, gauges: string[]): Ready {
-  const wanted = now.gauges.filter((g) => gauges.includes(g.name));
+  const wanted = withInputs(now, gauges);
   const key = JSON.stringify([wanted, now.points.length]);
   const slot = `${name}/${gauges.join('/')}`;
   const known = ready.get(slot);
@@ -287,7 +316,9 @@ async function read(id: number, name: string, now: Model, gauges: string[], from
   if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
   const { readings, usable, channels, failures } = prepare(name, kept, now, gauges);
   const { width, chunks } = kept;
-  let skip = from;
+  // what is made of a whole course is made anew from its beginning
+  const first = channels.some((c) => c.after) ? 0 : from;
+  let skip = first;
   const wanted = chunks.flatMap((c) => {
     const n = c.length / width;
     const part = skip >= n ? [] : [c.subarray(skip * width)];
@@ -299,16 +330,17 @@ async function read(id: number, name: string, now: Model, gauges: string[], from
   const values = channels.map(() => new Float64Array(time.length));
   let done = 0, slice = performance.now();
   for (const piece of pieces(wanted, width)) {
-    readings.read(channels, [piece]).forEach((v, k) => values[k]!.set(v, done));
+    readings.read(channels.map(({ after: _after, ...c }) => c), [piece]).forEach((v, k) => values[k]!.set(v, done));
     done += piece.length / width;
     if (performance.now() - slice > SLICE) {
       await breath();
       slice = performance.now();
     }
   }
+  channels.forEach((c, k) => c.after && values[k]!.set(c.after(time, values[k]!)));
   const curves = usable.map((gauge, k): Curve => {
     const { dim, unit = shownUnit(dim), positive } = channels[k]!;
     return { gauge, dim, unit, positive, values: values[k]! };
   });
-  post({ type: 'read', id, time, curves, failures }, [time.buffer, ...values.map((v) => v.buffer)] as Transferable[]);
+  post({ type: 'read', id, from: first, time, curves, failures }, [time.buffer, ...values.map((v) => v.buffer)] as Transferable[]);
 }

@@ -1,5 +1,5 @@
 /** What the page and its workers say to each other. Every message is plain data. */
-import type { Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { BodyLoads, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
 import type { Packed } from '@vim-pivot/core/project';
 
@@ -135,6 +135,8 @@ export type Request =
   | { type: 'cancel'; id: number; run: string }
   | { type: 'restore'; id: number; run: string; model: Model; chunks: Float64Array[] }
   | { type: 'forget'; id: number; run: string }
+  /** All that acts on a body at a record. */
+  | { type: 'body-loads'; id: number; run: string; body: string; record: number }
   /** Reads gauges of `now` (the model as it is) from the recorded states of a run, from record `from` on. */
   | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number };
 
@@ -162,7 +164,10 @@ export type Reply =
   | { type: 'pulled'; id: number; posture: Float64Array }
   | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }
   | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }
-  | { type: 'read'; id: number; time: Float64Array; curves: Curve[]; failures: Diagnosis[] }
+  /** Of the record asked for. */
+  | { type: 'body-loads'; id: number; loads: BodyLoads[] }
+  /** From record `from` on: 0 where something is made of the whole course. */
+  | { type: 'read'; id: number; from: number; time: Float64Array; curves: Curve[]; failures: Diagnosis[] }
   | { type: 'characteristic'; id: number; curve?: Characteristic }
   | { type: 'features'; id: number; features: Features }
   | { type: 'done'; id: number };

@@ -57,11 +57,12 @@ const RANK = { error: 0, warning: 1, note: 2 } as const;
 /** Errors first; what is wrong in a kit is told once, at the first instance that shows it. */
 function sorted(model: Model, list: Diagnosis[]): Diagnosis[] {
   const told = new Set<string>();
-  return list.filter((d) => {
+  const kept = model.instances.length === 0 ? list : list.filter((d) => {
     if (!d.element || homeOf(model, d.element.family as Family, d.element.name)?.family !== 'instances' || d.element.family === 'instances') return true;
     const key = `${d.code}/${d.element.family}/${d.element.name.slice(d.element.name.lastIndexOf('/') + 1)}`;
     return !told.has(key) && told.add(key);
-  }).sort((a, b) => RANK[a.severity] - RANK[b.severity]);
+  });
+  return kept.sort((a, b) => RANK[a.severity] - RANK[b.severity]);
 }
 
 /** A drive whose formula jumps where its motion must be smooth. */

@@ -1,11 +1,12 @@
 /** A whole run in one call, for the command line, tests and studies. */
-import { Refusal } from '../diagnosis';
+import { type Diagnosis, Refusal } from '../diagnosis';
 import type { Model } from '../model/document';
 import type { Analysis } from '../model/run-settings';
 import type { RunEvent, RunOptions } from '../solve/dynamics';
 import { analyse } from '../solve/run';
 import { type Mechanism } from '../system/mechanism';
 import { check } from '../checks/check';
+import { LimitGuard } from '../results/guard';
 import { Readings, times } from '../results/readings';
 import { offsets, recordLayout } from '../results/record';
 
@@ -28,9 +29,14 @@ export function runModel(model: Model, options: Partial<RunOptions & { analysis:
   if (errors.length > 0 || !mechanism) throw new Refusal(errors);
   const chunks: Float64Array[] = [];
   let end: FinishedRun['end'] | undefined;
-  for (const e of analyse(mechanism, { ...mechanism.resolution.run, ...options })) {
-    if (e.type === 'records') chunks.push(e.data);
-    else if (e.type === 'end') end = e;
+  const guard = new LimitGuard(mechanism.model), signal = options.signal ?? { cancelled: false };
+  let stopped: Diagnosis | undefined;
+  for (const e of analyse(mechanism, { ...mechanism.resolution.run, ...options, signal })) {
+    if (e.type === 'records') {
+      chunks.push(e.data);
+      stopped ??= guard.passed(e.data);
+      if (stopped) signal.cancelled = true;
+    } else if (e.type === 'end') end = stopped ? { ...e, diagnoses: [...e.diagnoses, stopped] } : e;
   }
   const readings = new Readings(mechanism);
   return {

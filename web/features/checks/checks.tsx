@@ -1,10 +1,11 @@
 'use client';
 import { ChevronLeft, ChevronRight, CircleCheck } from 'lucide-react';
 import { useState } from 'react';
-import { type Diagnosis, type Family, jsonPath } from '@vim-pivot/core/page';
+import { type Diagnosis, type Family, formatQuantity, jsonPath, readUnit } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document';
 import { applyFix } from '@/state/elements';
 import { useRuns } from '@/state/runs';
+import { findingsOf, useReadings } from '@/state/readings';
 import { WARN_AT, useStorage } from '@/state/storage';
 
 /** What the browser's storage has to say. */
@@ -22,7 +23,9 @@ export function Checks() {
   const [at, setAt] = useState(0);
   const store = useStorage();
   const notices = useDocument((s) => s.notices);
-  const list = [...shortage(store), ...found, ...notices, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
+  const violations = useReadings((s) => s.violations);
+  const passed = findingsOf(violations, (v) => `Passed in run ${run?.number ?? ''}: ${formatQuantity(v.worst, v.dim, readUnit(v.unit) ? v.unit : undefined, 4)} at ${v.at.toFixed(3)} s.`);
+  const list = [...shortage(store), ...found.filter((x) => x.severity === 'error'), ...passed, ...found.filter((x) => x.severity !== 'error'), ...notices, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
   const i = Math.min(at, list.length - 1);
   const d = list[i];
   if (!d) {

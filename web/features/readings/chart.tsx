@@ -2,6 +2,7 @@
 import { CategoryScale, Chart as ChartJs, LineController, LineElement, LinearScale, PointElement } from 'chart.js';
 import { useEffect, useRef } from 'react';
 import { useRuns, setTime } from '@/state/runs';
+import { useReadings } from '@/state/readings';
 import { thin } from './thin';
 import { useTheme } from '@/state/theme';
 
@@ -17,12 +18,22 @@ export interface Line {
 
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 
+/** A scale reaches to the limits of its gauge. */
+function room(gauge: string, factor: number): { suggestedMin?: number; suggestedMax?: number } {
+  const levels = useReadings.getState().bounds.filter((b) => b.gauge === gauge).map((b) => b.level / factor);
+  return levels.length === 0 ? {} : { suggestedMin: Math.min(...levels), suggestedMax: Math.max(...levels) };
+}
+
 /** Curves over time with the time cursor; a click puts the cursor, and with it the machine, at that time. */
 export function TimeChart({ lines, unit, factor, title, height }: { lines: readonly Line[]; unit: string; factor: number; title: string; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<ChartJs>(null);
   const cursor = useRef<HTMLDivElement>(null);
   const dark = useTheme((s) => s.dark);
+  const by = useRef({ factor, title });
+  useEffect(() => {
+    by.current = { factor, title };
+  }, [factor, title]);
 
   useEffect(() => {
     const c = new ChartJs(canvas.current!, {
@@ -38,7 +49,7 @@ export function TimeChart({ lines, unit, factor, title, height }: { lines: reado
           if (x !== undefined) setTime(Math.max(0, Math.min(x, self.scales.x!.max)));
         },
       },
-      plugins: [{ id: 'cursor', afterDraw: () => place() }],
+      plugins: [{ id: 'cursor', afterDraw: () => place() }, { id: 'marks', afterDatasetsDraw: (self) => marks(self) }],
     });
     chart.current = c;
     /** The cursor is a line laid over the canvas, so that playing redraws no curve. */
@@ -53,12 +64,51 @@ export function TimeChart({ lines, unit, factor, title, height }: { lines: reado
       line.style.display = view === 'run' && at > left - 1 && at < right + 1 ? '' : 'none';
       line.style.transform = `translate(${at}px, ${top}px)`;
       line.style.height = `${bottom - top}px`;
+      self.canvas.dataset.cursor = String(at);
     }
+    /** Cursors with their numbers, and the levels of limits. */
+    function marks(self: ChartJs): void {
+      const { ctx, chartArea: { left, right, top, bottom }, scales } = self;
+      ctx.save();
+      ctx.font = '10px "JetBrains Mono Variable"';
+      for (const b of useReadings.getState().bounds.filter((x) => x.gauge === by.current.title)) {
+        const y = scales.y!.getPixelForValue(b.level / by.current.factor);
+        if (y < top - 1 || y > bottom + 1) continue;
+        ctx.strokeStyle = ctx.fillStyle = token('warn');
+        ctx.setLineDash([5, 3]);
+        ctx.beginPath();
+        ctx.moveTo(left, y);
+        ctx.lineTo(right, y);
+        ctx.stroke();
+        ctx.fillText(b.limit, left + 4, y - 3);
+      }
+      ctx.setLineDash([3, 3]);
+      useReadings.getState().cursors.forEach((t, i) => {
+        const x = scales.x!.getPixelForValue(t);
+        if (x < left || x > right) return;
+        ctx.strokeStyle = token('ink');
+        ctx.beginPath();
+        ctx.moveTo(x, top);
+        ctx.lineTo(x, bottom);
+        ctx.stroke();
+        ctx.fillStyle = token('ink');
+        ctx.fillRect(x - 7, top, 14, 13);
+        ctx.fillStyle = token('paper');
+        ctx.textAlign = 'center';
+        ctx.fillText(String(i + 1), x, top + 10);
+        ctx.textAlign = 'left';
+      });
+      ctx.restore();
+    }
+    const drawn = useReadings.subscribe((now, before) => {
+      if (now.cursors !== before.cursors || now.bounds !== before.bounds) chart.current?.update('none');
+    });
     const stop = useRuns.subscribe((now, before) => {
       if (now.time !== before.time || now.view !== before.view) place();
     });
     return () => {
       stop();
+      drawn();
       c.destroy();
       chart.current = null;
     };
@@ -76,15 +126,15 @@ export function TimeChart({ lines, unit, factor, title, height }: { lines: reado
     const end = Math.max(0, ...lines.map((l) => l.time.at(-1) ?? 0));
     c.options.scales = {
       x: { type: 'linear', min: 0, max: end || 1, grid: { color: token('line') }, border: { color: token('line') }, ticks: { ...tick, maxTicksLimit: 7, maxRotation: 0, callback: (v, i, all) => (i === all.length - 1 ? `${v} s` : `${v}`) } },
-      y: { type: 'linear', grid: { color: token('line') }, border: { color: token('line') }, ticks: { ...tick, maxTicksLimit: 5 } },
+      y: { type: 'linear', ...room(title, factor), grid: { color: token('line') }, border: { color: token('line') }, ticks: { ...tick, maxTicksLimit: 5 } },
     };
     c.update('none');
-  }, [lines, factor, dark]);
+  }, [lines, factor, title, dark]);
 
   return (
-    <div style={{ height }} className="relative">
+    <div style={{ height }} className="relative" data-chart={title}>
       <div ref={cursor} aria-hidden="true" className="pointer-events-none absolute left-[-0.7px] top-0 w-[1.4px] bg-accent" style={{ display: 'none' }} />
-      <canvas ref={canvas} role="img" aria-label={`${title} over time, ${unit || 'no unit'}`} />
+      <canvas ref={canvas} data-title={`${title}, ${unit}`} role="img" aria-label={`${title} over time, ${unit || 'no unit'}`} />
     </div>
   );
 }

@@ -2,10 +2,13 @@
 import { Eye, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { formatNumber, readUnit } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
+import { select, useDocument } from '@/state/document';
 import { deleteRun, showRun, toggleOverlay, useRuns } from '@/state/runs';
+import { Card } from '../card/card';
 import { Scene } from '../scene/scene';
 import { GaugeTile } from './gauge-tile';
+import { HandOver } from './hand-over';
+import { Cursors, Scores } from './measures';
 import { useLines } from './use-lines';
 
 /** The Readings stage: gauges and runs at the left, the moving machine and the curves beside each other. */
@@ -14,9 +17,11 @@ export function Readings() {
   const units = useDocument((s) => s.gauges);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const [filter, setFilter] = useState('');
-  const names = gauges.filter((g) => !g.off).map((g) => g.name);
+  const brought = useDocument((s) => s.brought.gauges);
+  const names = [...gauges.filter((g) => !g.off).map((g) => g.name), ...(brought ?? [])];
   const { lines, failures } = useLines(names.filter((n) => !hidden.has(n)));
   const hasRun = useRuns((s) => !!s.current);
+  const card = useDocument((s) => s.selected !== undefined && ['gauges', 'scores', 'limits'].includes(s.selected.family));
 
   return (
     <div className="flex h-full min-h-0">
@@ -47,19 +52,28 @@ export function Readings() {
           })}
         </ul>
         {names.length === 0 && <p className="px-3 text-ink-2">No gauge yet. Add one in the Ledger of the Build stage.</p>}
+        <Cursors lines={lines} />
+        <Scores lines={lines} />
         <Runs />
         <Ranges lines={lines} />
       </aside>
-      <div className="grid min-w-0 flex-1 grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-3 p-3">
+      <div className={`grid min-w-0 flex-1 gap-3 p-3 ${card ? 'grid-cols-[minmax(0,4fr)_minmax(0,6fr)_300px]' : 'grid-cols-[minmax(0,5fr)_minmax(0,6fr)]'}`}>
         <div className="flex min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
           <h2 className="px-3 py-1.5"><b className="font-semibold">Motion</b> <span className="text-ink-2">moves with the cursor</span></h2>
           <div className="min-h-0 flex-1"><Scene compact /></div>
+          <HandOver gauges={lines.map((l) => l.gauge)} />
         </div>
         <div className="flex min-h-0 flex-col gap-2 overflow-auto" aria-label="Charts" role="group">
           {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={150} />)}
           {!hasRun && <p className="p-4 text-ink-2">Nothing has been run yet. Press Run: every gauge ticked at the left is drawn here.</p>}
           {failures.map((f) => <p key={f} className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{f}</p>)}
         </div>
+        {card && (
+          <div className="flex min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
+            <button onClick={() => select(undefined)} className="border-b border-line px-3 py-1 text-right text-xs text-ink-2 hover:text-ink">Close the Card</button>
+            <div className="min-h-0 flex-1 overflow-auto"><Card /></div>
+          </div>
+        )}
       </div>
     </div>
   );

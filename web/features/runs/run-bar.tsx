@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { formatNumber, type Model } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { cancelRun, setSpeed, setTime, startRun, togglePlay, useRuns } from '@/state/runs';
+import { type ViolationRow, useReadings } from '@/state/readings';
 import { Segmented } from '@/ui/segmented';
 import { Setting } from './setting';
 
@@ -75,10 +76,14 @@ function Status() {
   );
 }
 
+const NO_VIOLATIONS: readonly ViolationRow[] = [];
+
 function Timeline({ end, reached }: { end: number; reached: number }) {
   const time = useRuns((s) => s.time);
   const view = useRuns((s) => s.view);
   const happenings = useRuns((s) => s.runs.find((r) => r.id === s.current)?.happenings) ?? [];
+  const current = useRuns((s) => s.current);
+  const violations = useReadings((s) => (s.run === current ? s.violations : NO_VIOLATIONS));
   const shown = view === 'run' ? Math.min(time, reached) : 0;
   return (
     <>
@@ -94,6 +99,9 @@ function Timeline({ end, reached }: { end: number; reached: number }) {
         <Slider.Track className="relative h-[3px] flex-1 rounded bg-line">
           <span className="absolute inset-y-0 left-0 rounded bg-ink-2/40" style={{ width: `${end > 0 ? (100 * reached) / end : 0}%` }} />
           <Slider.Range className="absolute h-full rounded bg-ink" />
+          {violations.slice(0, 200).map((v, i) => (
+            <span key={`limit ${i}`} data-violation={v.limit} title={`${v.limit}: passed from ${v.from.toFixed(3)} to ${v.to.toFixed(3)} s`} className="absolute -top-[6px] h-[4px] min-w-[2px] rounded-sm bg-warn" style={{ left: `${(100 * v.from) / (end || 1)}%`, width: `${(100 * (v.to - v.from)) / (end || 1)}%` }} />
+          ))}
           {happenings.slice(0, 100).map((h, i) => (
             <span key={i} title={`${h.t.toFixed(4)} s: ${h.message}`} className="absolute -top-[5px] h-[13px] w-[2px] bg-accent" style={{ left: `${(100 * h.t) / (end || 1)}%` }} />
           ))}

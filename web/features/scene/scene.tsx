@@ -60,6 +60,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     stage.current = made;
     const observer = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     observer.observe(element.parentElement!);
+    useShown.setState({ draw: () => made.now() });
     Object.assign(window, { vimPivotFrames: () => made.frames, vimPivotCalls: () => made.calls, vimPivotPosture: () => made.shownPosture(), vimPivotSpot: (body: string) => made.spot(body), vimPivotPoint: (point: string) => made.pointSpot(point), vimPivotTurn: (a: number, b: number) => made.turn(a, b) });
     return () => {
       observer.disconnect();
@@ -67,6 +68,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
       tools.current?.feeler.dispose();
       tools.current = undefined;
       made.dispose();
+      useShown.setState({ draw: undefined });
       stage.current = null;
     };
   }, []);

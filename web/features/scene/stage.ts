@@ -419,6 +419,12 @@ export class Stage {
   }
 
   /** The view as a small picture. @param paper colour behind it @returns a data address */
+  /** Draws at once, so that the canvas can be read in the same turn. */
+  now(): HTMLCanvasElement {
+    this.renderer.render(this.scene, this.camera);
+    return this.canvas;
+  }
+
   async photograph(width: number, height: number, paper: string): Promise<string | undefined> {
     if (!this.machine || this.canvas.width === 0) return undefined;
     this.renderer.render(this.scene, this.camera);

@@ -46,6 +46,10 @@ export function Workbench() {
   const scripts = useScripts((s) => s.open);
   const copies = useCopies((s) => s.open);
   const kits = useKits((s) => s.open);
+  const measured = useDocument((s) => (s.model?.scores.length ?? 0) + (s.model?.limits.length ?? 0) > 0);
+  useEffect(() => {
+    if (measured) void import('@/state/measured').then((m) => m.watch());
+  }, [measured]);
   const inside = useDocument((s) => s.inside !== undefined);
   const motion = useMotion((s) => s.open);
   const line = useLine((s) => s.open);

@@ -1,0 +1,2 @@
+/** Scores, strokes and limits, for a page that measures curves. It brings none of the solver. */
+export * from './results/scores';

@@ -1,0 +1,111 @@
+/** Readings as a user takes them: a gauge from a joint that is clicked, strokes from cursors and by detection, a limit that fails, runs overlaid, loads, a video that decodes. */
+import { existsSync, readFileSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
+import { By } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Page } from './browser';
+
+let page: Page;
+beforeAll(async () => {
+  page = await Page.open();
+  await page.find('button', 'Run', 20_000);
+});
+afterAll(() => page?.close());
+
+const text = (css: string) => page.text(css);
+const downloaded = async (pattern: RegExp): Promise<string> => join(page.downloads, await page.until(`a file ${pattern}`, async () => readdirSync(page.downloads).find((f) => pattern.test(f)), 90_000));
+
+describe('a reading', () => {
+  it('comes from a joint that is clicked, after the run, and reads from it at once', async () => {
+    await page.run();
+    await page.click('button', 'Pause').catch(() => undefined);
+    await page.click('button', 'Back to the start');
+    await page.click('tab', /^Joints/);
+    const [x, y] = await page.script<[number, number]>("return window.vimPivotPoint('Rocker foot')");
+    const canvas = await page.driver.findElement(By.css('canvas')), box = await canvas.getRect();
+    await page.driver.actions().move({ origin: canvas, x: Math.round(x - box.width / 2), y: Math.round(y - box.height / 2) }).click().perform();
+    await page.until('the joint on the Card', async () => /Rocker pin/.test(await page.script<string>("return [...document.querySelectorAll('section[aria-label=Card] input')].map((e) => e.value).join()")));
+    await page.click('button', /^Joint coordinate/);
+    await page.click('button', 'Readings');
+    await page.until('its curve', async () => (await text('[aria-label=Charts]')).includes('Joint coordinate'));
+  });
+  it('gives forward and return times of the stroke, from cursors and by detection, that agree to the recording interval', async () => {
+    await page.until('strokes', async () => (await page.driver.findElements(By.css('[data-stroke=up]'))).length === 1);
+    await page.click('button', 'Put cursors on the last strokes');
+    const between = async (k: string) => parseFloat((await text(`[data-between="${k}"]`)).split('\n').join(' ').replace(/^.*?→ \d/, ''));
+    const [first, second] = [await between('1-2'), await between('2-3')];
+    const up = parseFloat(await text('[data-stroke=up]')), down = parseFloat(await text('[data-stroke=down]'));
+    expect(Math.min(Math.abs(first - up) + Math.abs(second - down), Math.abs(first - down) + Math.abs(second - up))).toBeLessThan(0.002);
+    // one turn of the motor is one stroke up and one down: 90 rpm
+    expect(up + down).toBeCloseTo(60 / 90, 2);
+  });
+  it('a torque limit that fails is seen on the timeline, among the checks and beside the limit', async () => {
+    await page.click('button', 'Add a limit');
+    await page.until('the Card', async () => (await text('section[aria-label=Card]')).includes('Not above'));
+    const gauge = await page.find('combobox', 'Gauge');
+    await gauge.sendKeys('Crank torque');
+    await page.type('Not above', '1.5 N*m');
+    await page.until('marks on the timeline', async () => (await page.driver.findElements(By.css('[data-violation]'))).length > 2);
+    expect(await text('section[aria-label=Limits]')).toMatch(/N·m at \d/);
+    await page.type('Not above', '500 N*m');
+    await page.until('kept', async () => (await text('section[aria-label=Limits]')).includes('kept'));
+    expect(await page.driver.findElements(By.css('[data-violation]'))).toHaveLength(0);
+    await page.type('Not above', '1.5 N*m');
+    await page.click('button', 'Build');
+    await page.until('the check', async () => /Passed in run/.test(await text('body')));
+    await page.click('button', 'Readings');
+  });
+  it('a score is taken, with the time at which it is reached', async () => {
+    await page.click('button', 'Add a score');
+    await page.until('its value', async () => /at \d\.\d+ s/.test(await text('section[aria-label=Scores]')));
+  });
+  it('two runs are overlaid', async () => {
+    await page.run();
+    await page.click('button', 'Overlay run 1');
+    await page.until('both in a chart', async () => /Run 1[\s\S]*Run 2|Run 2[\s\S]*Run 1/.test(await text('[aria-label=Charts]')));
+  });
+});
+
+describe('handed over', () => {
+  it('the loads on a body as CSV and JSON, with the check that they sum to zero', async () => {
+    await page.click('button', 'Loads on a body…');
+    await (await page.find('combobox', 'Body whose loads')).sendKeys('Rocker');
+    await page.click('button', 'As CSV');
+    const csv = readFileSync(await downloaded(/loads\.csv$/), 'utf8').trim().split('\n');
+    expect(csv[0]).toContain('Fx [N]');
+    const columns = csv[0]!.split(','), rest = columns.indexOf('rest of force');
+    for (const line of csv.slice(1)) expect(Number(line.split(',')[rest])).toBeLessThan(1e-8);
+    expect(csv.some((l) => l.includes('inertia'))).toBe(true);
+    await page.click('button', 'As JSON');
+    const json = JSON.parse(readFileSync(await downloaded(/loads\.json$/), 'utf8')) as { instants: { loads: { from: string }[] }[] };
+    expect(json.instants[0]!.loads.map((l) => l.from)).toContain('Rocker pin');
+    await page.click('button', 'Close');
+  });
+  it('the posture as STL, of as many triangles as its bytes say', async () => {
+    await page.click('button', 'Posture as STL');
+    const stl = readFileSync(await downloaded(/\.stl$/));
+    expect(stl.length).toBe(84 + 50 * stl.readUInt32LE(80));
+    expect(stl.readUInt32LE(80)).toBeGreaterThan(100);
+  });
+  it('a video decodes with the right number of frames and duration', async () => {
+    await page.click('button', 'Record video…');
+    await (await page.find('combobox', 'Size of the video')).sendKeys('640');
+    await (await page.find('combobox', 'Frames a second')).sendKeys('10');
+    await (await page.find('combobox', 'Speed of the video')).sendKeys('2');
+    await page.click('button', 'Record');
+    const file = await downloaded(/\.(webm|mp4)$/);
+    await page.until('the whole file', async () => existsSync(file) && !readdirSync(page.downloads).some((f) => f.endsWith('.crdownload')));
+    const input = new Input({ source: new BufferSource(readFileSync(file)), formats: ALL_FORMATS });
+    const track = (await input.getPrimaryVideoTrack())!;
+    let frames = 0;
+    for await (const packet of new EncodedPacketSink(track).packets()) frames += packet.byteLength > 0 ? 1 : 0;
+    // 4 s of the machine at twice its speed, ten frames a second, and the last
+    expect(frames).toBe(21);
+    expect(await input.computeDuration()).toBeCloseTo(2.1, 2);
+    expect([track.displayWidth, track.displayHeight]).toEqual([640, 360]);
+  }, 120_000);
+  it('nothing was complained of', async () => {
+    expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
+  });
+});

@@ -1,0 +1,115 @@
+'use client';
+import { useState } from 'react';
+import { Refusal } from '@vim-pivot/core/page';
+import { useDocument } from '@/state/document';
+import { download, fileName, film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/hand-over';
+import { toggleLoop, useReadings } from '@/state/readings';
+import { useRuns } from '@/state/runs';
+import { watchPosture } from '@/state/shown';
+import { Button, Dialog } from '@/ui/dialog';
+
+const QUIET = 'rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:border-ink-2 disabled:opacity-45';
+const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
+
+/** Below the moving machine: playback in a loop, and what can be handed over. */
+export function HandOver({ gauges }: { gauges: readonly string[] }) {
+  const loop = useReadings((s) => s.loop);
+  const filming = useReadings((s) => s.filming);
+  const run = useRuns((s) => (s.current && !s.running ? s.current : undefined));
+  const [asked, setAsked] = useState<'video' | 'loads'>();
+  const stl = () => {
+    const done = watchPosture();
+    const blob = postureStl();
+    done();
+    if (blob) download(`${fileName(useDocument.getState().model?.name ?? 'machine')}.stl`, blob, 'model/stl');
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-2 border-t border-line px-3 py-2">
+      <button className={`${QUIET} ${loop ? 'bg-calm-soft text-calm' : ''}`} aria-pressed={loop} onClick={toggleLoop}>Loop</button>
+      <span className="flex-1" />
+      {filming !== undefined ? (
+        <>
+          <span role="status" className="font-mono text-xs">filming {Math.round(100 * filming)} %</span>
+          <button className={QUIET} onClick={stopFilm}>Stop filming</button>
+        </>
+      ) : (
+        <>
+          <button className={QUIET} disabled={!run} onClick={stl} title="The machine as it stands now, for a mesh viewer or a printer">Posture as STL</button>
+          <button className={QUIET} disabled={!run} onClick={() => setAsked('loads')} title="All that acts on a body, for stress analysis">Loads on a body…</button>
+          <button className={QUIET} disabled={!run} onClick={() => setAsked('video')}>Record video…</button>
+        </>
+      )}
+      {asked === 'video' && <Video gauges={gauges} onClose={() => setAsked(undefined)} />}
+      {asked === 'loads' && <Loads onClose={() => setAsked(undefined)} />}
+    </div>
+  );
+}
+
+const SIZES = [['640×360', 640, 360], ['1280×720', 1280, 720], ['1920×1080', 1920, 1080]] as const;
+
+function Video({ gauges, onClose }: { gauges: readonly string[]; onClose: () => void }) {
+  const model = useDocument((s) => s.model);
+  const [size, setSize] = useState(1);
+  const [rate, setRate] = useState(30);
+  const [speed, setSpeed] = useState(1);
+  const [curves, setCurves] = useState(false);
+  const [fault, setFault] = useState<string>();
+  const record = () => {
+    const [, width, height] = SIZES[size]!;
+    const made = film({ width, height, rate, speed, curves }, token('stage'), token('ink'));
+    onClose();
+    void made.then((blob) => blob && download(`${fileName(model?.name ?? 'machine')}.${blob.type === 'video/mp4' ? 'mp4' : 'webm'}`, blob, blob.type), (e: unknown) => {
+      if (!(e instanceof Refusal)) throw e;
+      useDocument.setState({ notices: e.diagnoses });
+      setFault(e.message);
+    });
+  };
+  const row = 'flex items-center gap-3';
+  const pick = 'rounded border border-line bg-sheet px-1 py-0.5';
+  return (
+    <Dialog open onClose={onClose} title="Record the run as a video">
+      <div className="grid gap-2">
+        <label className={row}><span className="w-32 text-ink-2">Size</span><select aria-label="Size of the video" className={pick} value={size} onChange={(e) => setSize(Number(e.target.value))}>{SIZES.map(([label], i) => <option key={label} value={i}>{label}</option>)}</select></label>
+        <label className={row}><span className="w-32 text-ink-2">Frames a second</span><select aria-label="Frames a second" className={pick} value={rate} onChange={(e) => setRate(Number(e.target.value))}>{[10, 15, 25, 30, 50, 60].map((r) => <option key={r}>{r}</option>)}</select></label>
+        <label className={row}><span className="w-32 text-ink-2">Speed</span><select aria-label="Speed of the video" className={pick} value={speed} onChange={(e) => setSpeed(Number(e.target.value))}>{[0.1, 0.25, 0.5, 1, 2, 4].map((s) => <option key={s} value={s}>{s} ×</option>)}</select></label>
+        <label className={row}><input type="checkbox" checked={curves} disabled={gauges.length === 0} onChange={(e) => setCurves(e.target.checked)} /><span>With the first charts below the machine</span></label>
+        <p className="text-xs text-ink-2">Every frame is drawn and encoded in turn, so that none is lost. MP4 where this browser can encode it, WebM otherwise.</p>
+        {fault && <p role="alert" className="text-warn">{fault}</p>}
+        <div className="flex justify-end gap-2"><Button onClick={onClose}>Cancel</Button><Button primary onClick={record}>Record</Button></div>
+      </div>
+    </Dialog>
+  );
+}
+
+function Loads({ onClose }: { onClose: () => void }) {
+  const model = useDocument((s) => s.model);
+  const brought = useDocument((s) => s.brought.bodies) ?? [];
+  const bodies = [...(model?.bodies.filter((b) => !b.off).map((b) => b.name) ?? []), ...brought];
+  const time = useRuns((s) => s.time);
+  const [body, setBody] = useState(bodies[0] ?? '');
+  const [whole, setWhole] = useState(false);
+  const [said, setSaid] = useState<{ text: string; bad: boolean }>();
+  const save = (json: boolean) => {
+    void loadsOn(body, whole).then((list) => {
+      const rest = Math.max(...list.map((l) => Math.max(l.rest.force, l.rest.moment)));
+      setSaid({ text: `${list.length === 1 ? `${list[0]!.loads.length} loads` : `${list.length} instants`}; with the inertia they sum to zero within ${rest.toExponential(1)} of the largest.`, bad: rest > 1e-6 });
+      const name = `${fileName(body)}-loads`;
+      if (json) download(`${name}.json`, JSON.stringify({ body, axes: 'of the body, points from their origin', units: { force: 'N', moment: 'N*m', at: 'm', t: 's' }, instants: list }, null, 1), 'application/json');
+      else download(`${name}.csv`, loadsCsv(list), 'text/csv');
+    }, (e: unknown) => {
+      if (!(e instanceof Refusal)) throw e;
+      setSaid({ text: e.message, bad: true });
+    });
+  };
+  return (
+    <Dialog open onClose={onClose} title="Loads on a body">
+      <div className="grid gap-3">
+        <label className="flex items-center gap-3"><span className="text-ink-2">Body</span><select aria-label="Body whose loads" value={body} onChange={(e) => setBody(e.target.value)} className="rounded border border-line bg-sheet px-1 py-0.5">{bodies.map((b) => <option key={b}>{b}</option>)}</select></label>
+        <label className="flex items-center gap-2"><input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> At every recorded time, not only at {time.toFixed(3)} s</label>
+        <p className="text-xs text-ink-2">Forces and moments of joints, drives and loads with their points of application in the body’s axes, and the inertia loads. They balance: what the sum leaves over is told.</p>
+        {said && <p role="status" className={said.bad ? 'text-warn' : 'text-calm'}>{said.text}</p>}
+        <div className="flex justify-end gap-2"><Button onClick={onClose}>Close</Button><Button onClick={() => save(true)}>As JSON</Button><Button primary onClick={() => save(false)}>As CSV</Button></div>
+      </div>
+    </Dialog>
+  );
+}

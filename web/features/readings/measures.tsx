@@ -1,0 +1,144 @@
+'use client';
+import { Plus, X } from 'lucide-react';
+import { useState } from 'react';
+import { formatNumber, formatQuantity, readUnit } from '@vim-pivot/core/page';
+import { strokesOf, valueAt } from '@vim-pivot/core/scores';
+import { edit, select, useDocument } from '@/state/document';
+import { freeName } from '@/state/elements';
+import { addCursor, dropCursor, dropCursors, useReadings } from '@/state/readings';
+import { setTime, useRuns } from '@/state/runs';
+import type { GaugeLines } from './use-lines';
+
+const HEAD = 'flex items-center gap-2 px-3 pb-1 pt-2 font-semibold';
+const SMALL = 'grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent';
+
+/** Cursors: values of a gauge at each, and what lies between neighbours; and the strokes of the gauge. */
+export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
+  const cursors = useReadings((s) => s.cursors);
+  const time = useRuns((s) => s.time);
+  const [chosen, setChosen] = useState('');
+  const g = lines.find((l) => l.gauge === chosen) ?? lines[0];
+  if (!g) return null;
+  const factor = readUnit(g.unit)?.factor ?? 1, series = { time: g.current.time, values: g.current.values, dim: g.dim };
+  const value = (t: number) => (series.time.length > 0 ? valueAt(series, t) : NaN);
+  const show = (v: number) => formatNumber(v / factor, 4);
+  return (
+    <section aria-label="Cursors" className="mt-2 border-t border-line">
+      <h2 className={HEAD}>
+        <span className="flex-1">Cursors</span>
+        {cursors.length > 0 && <button className="text-xs font-normal text-ink-2 underline" onClick={dropCursors}>clear</button>}
+        <button className="rounded-md border border-line px-1.5 text-xs font-normal hover:border-ink-2" title="Where the time stands now; clicking a chart moves the time" onClick={() => addCursor(time)}>Add at {time.toFixed(3)} s</button>
+      </h2>
+      <div className="px-3 pb-1">
+        <select aria-label="Gauge of the cursors" value={g.gauge} onChange={(e) => setChosen(e.target.value)} className="w-full rounded border border-line bg-sheet px-1 py-0.5">
+          {lines.map((l) => <option key={l.gauge}>{l.gauge}</option>)}
+        </select>
+      </div>
+      {cursors.length > 0 && (
+        <table className="w-full text-xs">
+          <thead className="text-ink-2"><tr><th className="pl-3 text-left font-normal">cursor</th><th className="text-right font-normal">time</th><th className="pr-1 text-right font-normal">{g.unit}</th><th /></tr></thead>
+          <tbody className="font-mono">
+            {cursors.map((t, i) => (
+              <tr key={`${i}/${t}`}>
+                <td className="pl-3"><button className="underline" title="Go there" onClick={() => setTime(t)}>{i + 1}</button></td>
+                <td className="text-right">{t.toFixed(3)} s</td>
+                <td className="pl-2 pr-1 text-right">{show(value(t))}</td>
+                <td><button aria-label={`Take cursor ${i + 1} away`} className={SMALL} onClick={() => dropCursor(i)}><X size={12} aria-hidden="true" /></button></td>
+              </tr>
+            ))}
+            {cursors.slice(1).map((t, i) => (
+              <tr key={`between ${i}`} className="text-ink-2" data-between={`${i + 1}-${i + 2}`}>
+                <td className="pl-3">{i + 1} → {i + 2}</td>
+                <td className="text-right">{(t - cursors[i]!).toFixed(4)} s</td>
+                <td className="pl-2 pr-1 text-right">{value(t) - value(cursors[i]!) >= 0 ? '+' : ''}{show(value(t) - value(cursors[i]!))}</td>
+                <td />
+              </tr>
+            ))}
+            {cursors.length === 3 && (
+              <tr className="font-semibold"><td className="whitespace-nowrap pl-3 font-sans">Ratio</td><td className="text-right">{formatNumber((cursors[1]! - cursors[0]!) / (cursors[2]! - cursors[1]!), 4)}</td><td colSpan={2} /></tr>
+            )}
+          </tbody>
+        </table>
+      )}
+      <Strokes g={g} show={show} />
+    </section>
+  );
+}
+
+/** Forward and return strokes of a course that goes to and fro. */
+function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
+  const strokes = strokesOf({ time: g.current.time, values: g.current.values, dim: g.dim });
+  // the first and the last way are cut off by the run
+  const mean = (list: typeof strokes) => list.reduce((s, x) => s + (x.to - x.from), 0) / list.length;
+  const forth = strokes.filter((x) => x.end > x.start), back = strokes.filter((x) => x.end < x.start);
+  if (forth.length === 0 || back.length === 0) return null;
+  const last = strokes.slice(-4);
+  return (
+    <div className="px-3 pb-2 pt-1" data-testid="strokes">
+      <p className="text-xs text-ink-2">Strokes of {g.gauge}</p>
+      <dl className="grid grid-cols-[1fr_auto] gap-x-2 text-xs">
+        <dt>Up, mean of {forth.length}</dt><dd className="text-right font-mono" data-stroke="up">{mean(forth).toFixed(4)} s</dd>
+        <dt>Down, mean of {back.length}</dt><dd className="text-right font-mono" data-stroke="down">{mean(back).toFixed(4)} s</dd>
+        <dt>Time ratio</dt><dd className="text-right font-mono">{formatNumber(Math.max(mean(forth), mean(back)) / Math.min(mean(forth), mean(back)), 4)}</dd>
+        <dt>Longest rest at a turn</dt><dd className="text-right font-mono">{Math.max(...strokes.map((x) => x.dwell)).toFixed(4)} s</dd>
+      </dl>
+      <button className="mt-1 rounded-md border border-line px-1.5 text-xs hover:border-ink-2" title={`From ${show(last[0]!.start)} on`} onClick={() => {
+        const three = strokes.slice(-2);
+        dropCursors();
+        for (const t of [three[0]!.from, three[0]!.to, three[1]?.to]) if (t !== undefined) addCursor(t);
+      }}>Put cursors on the last strokes</button>
+    </div>
+  );
+}
+
+/** Scores of the run, and what passes its limits. */
+export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
+  const scores = useReadings((s) => s.scores);
+  const violations = useReadings((s) => s.violations);
+  const limits = useDocument((s) => s.model?.limits) ?? [];
+  const add = (family: 'scores' | 'limits') => {
+    const { model } = useDocument.getState();
+    const gauge = lines[0]?.gauge ?? model?.gauges[0]?.name;
+    if (!model || !gauge) return;
+    const name = freeName(family, family === 'scores' ? `${gauge}, peak` : `${gauge} limit`, model);
+    edit(`Add ${name}`, (m) => void m[family].push({ name, gauge, ...(family === 'limits' ? {} : { of: 'peak' }) }));
+    select({ family, name });
+  };
+  return (
+    <>
+      <section aria-label="Scores" className="mt-2 border-t border-line">
+        <h2 className={HEAD}><span className="flex-1">Scores</span><button aria-label="Add a score" className={SMALL} onClick={() => add('scores')}><Plus size={14} aria-hidden="true" /></button></h2>
+        {scores.length === 0 && <p className="px-3 pb-1 text-xs text-ink-2">One number from a gauge: a peak, a mean, a settling time.</p>}
+        <dl>
+          {scores.map((s) => (
+            <div key={s.name} className="px-3 py-0.5">
+              <dt className="truncate"><button className="hover:text-accent" onClick={() => select({ family: 'scores', name: s.name })}>{s.name}</button></dt>
+              <dd className="text-right font-mono text-xs" title={s.fault}>
+                {s.value === undefined || !s.dim ? <span className="font-sans text-warn">{s.fault}</span> : formatQuantity(s.value, s.dim, readUnit(s.unit ?? '') ? s.unit : undefined, 5)}
+                {s.at !== undefined && <> <button className="text-ink-2 underline" title="Go there" onClick={() => setTime(s.at!)}>at {s.at.toFixed(3)} s</button></>}
+              </dd>
+            </div>
+          ))}
+        </dl>
+      </section>
+      <section aria-label="Limits" className="mt-2 border-t border-line">
+        <h2 className={HEAD}><span className="flex-1">Limits</span><button aria-label="Add a limit" className={SMALL} onClick={() => add('limits')}><Plus size={14} aria-hidden="true" /></button></h2>
+        {limits.length === 0 && <p className="px-3 pb-1 text-xs text-ink-2">What a gauge must keep to: a motor’s rated torque, a pin’s allowed load.</p>}
+        <ul>
+          {limits.filter((l) => !l.off).map((l) => {
+            const own = violations.filter((v) => v.limit === l.name), worst = [...own].sort((a, b) => Math.abs(b.worst) - Math.abs(a.worst))[0];
+            return (
+              <li key={l.name} className="px-3 py-0.5">
+                <button className="block w-full truncate text-left hover:text-accent" onClick={() => select({ family: 'limits', name: l.name })}>{l.name}</button>
+                <p className="text-right font-mono text-xs">
+                  {worst ? <button className="text-warn underline" onClick={() => setTime(worst.at)}>{formatQuantity(worst.worst, worst.dim, readUnit(worst.unit) ? worst.unit : undefined, 4)} at {worst.at.toFixed(3)} s</button> : <span className="font-sans text-calm">kept</span>}
+                </p>
+              </li>
+            );
+          })}
+        </ul>
+      </section>
+    </>
+  );
+}
+

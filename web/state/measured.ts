@@ -1,0 +1,69 @@
+/** Scores and limits of the model, measured in the current run: anew when a run has grown or ended, and when what is asked changes. */
+import { type Bound, type ViolationRow, type ScoreRow, useReadings } from './readings';
+import { Refusal, type Model, type RawElement, shownUnit } from '@vim-pivot/core/page';
+import { type Series, scoreOf, violations } from '@vim-pivot/core/scores';
+import { runWorker } from '../workers/client';
+import { useDocument } from './document';
+import { siAt } from './elements';
+import { fetchRun, useRuns } from './runs';
+
+let timer: ReturnType<typeof setTimeout> | undefined;
+let watching = false;
+/** Begins to measure, and goes on with it. */
+export function watch(): void {
+  if (watching) return;
+  watching = true;
+  const soon = () => {
+    clearTimeout(timer);
+    timer = setTimeout(() => void measure(), 120);
+  };
+  useRuns.subscribe((now, before) => {
+    if (now.current !== before.current || now.readable !== before.readable || now.running !== before.running) soon();
+  });
+  useDocument.subscribe((now, before) => {
+    if (now.model !== before.model || now.live !== before.live) soon();
+  });
+  soon();
+}
+
+const on = (e: RawElement) => !e.off;
+/** Values of a score or limit in SI; what is left out is absent. */
+function numbers(model: Model, family: 'scores' | 'limits', e: RawElement, fields: readonly string[]): Record<string, number> {
+  const { live } = useDocument.getState(), index = model[family].indexOf(e);
+  return Object.fromEntries(fields.flatMap((f) => (e[f] === undefined || e[f] === '' ? [] : [[f, siAt(family, index, e, { field: f }, live)]])));
+}
+
+async function measure(): Promise<void> {
+  const { model } = useDocument.getState(), { current, running } = useRuns.getState();
+  const scores = model?.scores.filter(on) ?? [], limits = model?.limits.filter(on) ?? [];
+  if (!model || !current || scores.length + limits.length === 0) {
+    if (useReadings.getState().run !== undefined || useReadings.getState().scores.length > 0) useReadings.setState({ scores: [], violations: [], bounds: [], run: undefined });
+    return;
+  }
+  const gauges = [...new Set([...scores.flatMap((s) => [s.gauge, s.other]), ...limits.map((l) => l.gauge)])].filter((g): g is string => typeof g === 'string' && g !== '');
+  if (current !== running) await fetchRun(current);
+  const r = await runWorker().ask({ type: 'read', run: current, now: model, gauges, from: 0 }, 'read').catch(() => undefined);
+  if (!r || useRuns.getState().current !== current) return;
+  const series = new Map(r.curves.map((c) => [c.gauge, { time: r.time, values: c.values, dim: c.dim } satisfies Series]));
+  const unitOf = new Map(r.curves.map((c) => [c.gauge, c.unit]));
+  const missing = (gauge: unknown) => r.failures.find((d) => d.element?.name === gauge)?.message ?? `“${String(gauge)}” cannot be read in this run.`;
+  const rows = scores.map((e): ScoreRow => {
+    const gauge = String(e.gauge ?? ''), own = series.get(gauge), of = String(e.of ?? 'peak');
+    if (!own) return { name: e.name, gauge, fault: missing(e.gauge) };
+    try {
+      const s = scoreOf({ of, ...numbers(model, 'scores', e, ['time', 'level', 'from', 'to']) }, own, typeof e.other === 'string' ? series.get(e.other) : undefined);
+      return { name: e.name, gauge, ...s, unit: s.dim === own.dim ? (unitOf.get(gauge) ?? '') : shownUnit(s.dim) };
+    } catch (fault) {
+      if (!(fault instanceof Refusal)) throw fault;
+      return { name: e.name, gauge, fault: fault.message };
+    }
+  });
+  const bounds: Bound[] = [], passed: ViolationRow[] = [];
+  for (const e of limits) {
+    const gauge = String(e.gauge ?? ''), own = series.get(gauge);
+    const asked = { ...numbers(model, 'limits', e, ['low', 'high', 'from', 'to']), of: String(e.of ?? 'value') } as { low?: number; high?: number; of: string };
+    for (const level of [asked.low, asked.high, ...(asked.of === 'size' && asked.high !== undefined ? [-asked.high] : [])]) if (level !== undefined) bounds.push({ limit: e.name, gauge, level });
+    if (own) for (const v of violations(asked, own)) passed.push({ ...v, limit: e.name, gauge, dim: own.dim, unit: unitOf.get(gauge) ?? '' });
+  }
+  useReadings.setState({ scores: rows, bounds, violations: passed.sort((a, b) => a.from - b.from), run: current });
+}

@@ -1,0 +1,67 @@
+/** What is measured in runs: cursors, scores, what passes its limits. Light: what computes it comes when it is wanted. */
+import { create } from 'zustand';
+import type { Diagnosis, Dimension } from '@vim-pivot/core/page';
+
+export interface ScoreRow {
+  name: string;
+  gauge: string;
+  value?: number;
+  dim?: Dimension;
+  unit?: string;
+  at?: number;
+  /** Why there is none. */
+  fault?: string;
+}
+
+export interface ViolationRow {
+  limit: string;
+  gauge: string;
+  from: number;
+  to: number;
+  worst: number;
+  at: number;
+  dim: Dimension;
+  unit: string;
+}
+
+/** Bounds of the limits of a gauge, SI. */
+export interface Bound {
+  limit: string;
+  gauge: string;
+  level: number;
+}
+
+interface ReadingsState {
+  /** Times of the cursors, s, in order. */
+  cursors: readonly number[];
+  scores: readonly ScoreRow[];
+  violations: readonly ViolationRow[];
+  bounds: readonly Bound[];
+  /** The run they are of. */
+  run: string | undefined;
+  /** Playback begins again at its end. */
+  loop: boolean;
+  /** A video is being made: how far, 0 to 1. */
+  filming: number | undefined;
+}
+
+export const useReadings = create<ReadingsState>(() => ({ cursors: [], scores: [], violations: [], bounds: [], run: undefined, loop: false, filming: undefined }));
+const { setState: set } = useReadings;
+
+export const addCursor = (t: number): void => set((s) => ({ cursors: [...s.cursors, t].sort((a, b) => a - b) }));
+export const moveCursor = (i: number, t: number): void => set((s) => ({ cursors: s.cursors.map((x, k) => (k === i ? t : x)).sort((a, b) => a - b) }));
+export const dropCursor = (i: number): void => set((s) => ({ cursors: s.cursors.filter((_, k) => k !== i) }));
+export const dropCursors = (): void => set({ cursors: [] });
+export const toggleLoop = (): void => set((s) => ({ loop: !s.loop }));
+
+const NONE: Diagnosis[] = [];
+let told: { from: readonly ViolationRow[]; list: Diagnosis[] } | undefined;
+/** What passes its limits, as findings. */
+export function findingsOf(violations: readonly ViolationRow[], words: (v: ViolationRow) => string): Diagnosis[] {
+  if (violations.length === 0) return NONE;
+  if (told?.from !== violations) {
+    const first = violations.filter((v, i) => violations.findIndex((x) => x.limit === v.limit) === i);
+    told = { from: violations, list: first.map((v) => ({ code: 'limit-passed', severity: 'warning', message: words(v), element: { family: 'limits', name: v.limit }, time: v.at })) };
+  }
+  return told.list;
+}
