@@ -60,6 +60,22 @@ describe('a reading', () => {
     await page.click('button', 'Add a score');
     await page.until('its value', async () => /at \d\.\d+ s/.test(await text('section[aria-label=Scores]')));
   });
+  it('a working by hand stands beside the score, with the difference in per cent, and is told when it is too large', async () => {
+    await page.type('Is its', '').catch(() => undefined);
+    await (await page.find('combobox', 'Is its')).sendKeys('range');
+    await page.click('button', 'Add a working');
+    await page.type('By hand', '100 mm');
+    await page.until('the difference', async () => /[+-][\d.e+]+ %/.test(await text('section[aria-label=Workings]')));
+    await page.click('button', 'Close the Card');
+  });
+  it('charts zoom in time together, and show all again', async () => {
+    const shown = () => page.script<string>("return [...document.querySelectorAll('[data-chart] canvas')].slice(0, 2).map((c) => c.toDataURL().length).join()");
+    const whole = await shown();
+    await page.script("const c = document.querySelector('[data-chart] canvas'), b = c.getBoundingClientRect(); for (let i = 0; i < 4; i++) c.dispatchEvent(new WheelEvent('wheel', { deltaY: -100, ctrlKey: true, clientX: b.left + b.width / 2, clientY: b.top + 40, bubbles: true, cancelable: true }));");
+    await page.until('both changed', async () => { const now = await shown(); return now.split(',').every((x, i) => x !== whole.split(',')[i]); });
+    await page.script("document.querySelector('[data-chart] canvas').dispatchEvent(new MouseEvent('dblclick', { bubbles: true }))");
+    await page.until('all again', async () => (await shown()) === whole);
+  });
   it('two runs are overlaid', async () => {
     await page.run();
     await page.click('button', 'Overlay run 1');
@@ -81,6 +97,23 @@ describe('handed over', () => {
     const json = JSON.parse(readFileSync(await downloaded(/loads\.json$/), 'utf8')) as { instants: { loads: { from: string }[] }[] };
     expect(json.instants[0]!.loads.map((l) => l.from)).toContain('Rocker pin');
     await page.click('button', 'Close');
+  });
+  it('a report in one file, with its charts and scores', async () => {
+    await page.click('button', 'Report');
+    const html = readFileSync(await downloaded(/report\.html$/), 'utf8');
+    expect(html).toContain('<h1>Sorting gate</h1>');
+    expect(html.match(/data:image\/png/g)!.length).toBeGreaterThan(4);
+    expect(html).toContain('Scores');
+    expect(html).not.toMatch(/src="http|<script/);
+  });
+  it('a run keeps its name, note and pin; its model is compared and brought back', async () => {
+    await page.click('button', 'More on run 1');
+    await page.type('Name of run 1', 'Before');
+    await page.until('its name', async () => (await text('section[aria-label=Runs]')).includes('Before'));
+    await page.until('what differs', async () => /limits?|new/i.test(await text('ul[aria-label=Differences]')));
+    await page.click('button', 'Bring its model back');
+    await page.until('it is the model', async () => (await text('section[aria-label=Runs]')).includes('Its model is the one that is open'));
+    await page.click('button', 'Undo');
   });
   it('the posture as STL, of as many triangles as its bytes say', async () => {
     await page.click('button', 'Posture as STL');

@@ -25,6 +25,10 @@ export interface RunRow {
   seconds: number;
   statistics?: RunStatistics;
   diagnoses: Diagnosis[];
+  /** Given by the user. */
+  label?: string;
+  note?: string;
+  pinned?: boolean;
   /** Events of the run: what stuck, slipped, let go. */
   happenings?: Happening[];
 }

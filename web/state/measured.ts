@@ -1,6 +1,6 @@
 /** Scores and limits of the model, measured in the current run: anew when a run has grown or ended, and when what is asked changes. */
-import { type Bound, type ViolationRow, type ScoreRow, useReadings } from './readings';
-import { Refusal, type Model, type RawElement, shownUnit } from '@vim-pivot/core/page';
+import { type Bound, type ViolationRow, type ScoreRow, type WorkingRow, useReadings } from './readings';
+import { Refusal, type Model, type RawElement, compatible, shownUnit } from '@vim-pivot/core/page';
 import { type Series, scoreOf, violations } from '@vim-pivot/core/scores';
 import { runWorker } from '../workers/client';
 import { useDocument } from './document';
@@ -35,9 +35,9 @@ function numbers(model: Model, family: 'scores' | 'limits', e: RawElement, field
 
 async function measure(): Promise<void> {
   const { model } = useDocument.getState(), { current, running } = useRuns.getState();
-  const scores = model?.scores.filter(on) ?? [], limits = model?.limits.filter(on) ?? [];
-  if (!model || !current || scores.length + limits.length === 0) {
-    if (useReadings.getState().run !== undefined || useReadings.getState().scores.length > 0) useReadings.setState({ scores: [], violations: [], bounds: [], run: undefined });
+  const scores = model?.scores.filter(on) ?? [], limits = model?.limits.filter(on) ?? [], workings = model?.workings.filter(on) ?? [];
+  if (!model || !current || scores.length + limits.length + workings.length === 0) {
+    if (useReadings.getState().run !== undefined || useReadings.getState().scores.length > 0) useReadings.setState({ scores: [], violations: [], bounds: [], workings: [], run: undefined });
     return;
   }
   const gauges = [...new Set([...scores.flatMap((s) => [s.gauge, s.other]), ...limits.map((l) => l.gauge)])].filter((g): g is string => typeof g === 'string' && g !== '');
@@ -65,5 +65,16 @@ async function measure(): Promise<void> {
     for (const level of [asked.low, asked.high, ...(asked.of === 'size' && asked.high !== undefined ? [-asked.high] : [])]) if (level !== undefined) bounds.push({ limit: e.name, gauge, level });
     if (own) for (const v of violations(asked, own)) passed.push({ ...v, limit: e.name, gauge, dim: own.dim, unit: unitOf.get(gauge) ?? '' });
   }
-  useReadings.setState({ scores: rows, bounds, violations: passed.sort((a, b) => a.from - b.from), run: current });
+  const { live } = useDocument.getState();
+  const worked = workings.map((e): WorkingRow => {
+    const index = model.workings.indexOf(e), own = live.get(`$.workings[${index}].value`), row = rows.find((s) => s.name === e.score);
+    if (!own) return { name: e.name, fault: 'Its formula is in error.' };
+    const hand = { name: e.name, hand: own.value, dim: own.dim, unit: row?.unit ?? shownUnit(own.dim) };
+    if (e.score === undefined || e.score === '') return hand;
+    if (row?.value === undefined || !row.dim) return { ...hand, fault: row?.fault ?? `There is no score “${String(e.score)}”.` };
+    if (!compatible(row.dim, own.dim)) return { ...hand, unit: shownUnit(own.dim), fault: 'What was measured is another quantity.' };
+    const difference = own.value === 0 ? (row.value === 0 ? 0 : Infinity) : row.value / own.value - 1;
+    return { ...hand, measured: row.value, difference, bad: Math.abs(difference) > (e.tolerance === undefined ? 0.01 : siAt('workings', index, e, { field: 'tolerance' }, live)) };
+  });
+  useReadings.setState({ workings: worked, scores: rows, bounds, violations: passed.sort((a, b) => a.from - b.from), run: current });
 }

@@ -24,6 +24,20 @@ export interface ViolationRow {
   unit: string;
 }
 
+/** A value worked out by hand, and what was measured. */
+export interface WorkingRow {
+  name: string;
+  hand?: number;
+  measured?: number;
+  dim?: Dimension;
+  unit?: string;
+  /** Relative to the value by hand. */
+  difference?: number;
+  /** The difference is larger than it may be. */
+  bad?: boolean;
+  fault?: string;
+}
+
 /** Bounds of the limits of a gauge, SI. */
 export interface Bound {
   limit: string;
@@ -37,21 +51,29 @@ interface ReadingsState {
   scores: readonly ScoreRow[];
   violations: readonly ViolationRow[];
   bounds: readonly Bound[];
+  workings: readonly WorkingRow[];
   /** The run they are of. */
   run: string | undefined;
+  /** Part of the time that charts show; left out: all of it. */
+  span: readonly [number, number] | undefined;
   /** Playback begins again at its end. */
   loop: boolean;
   /** A video is being made: how far, 0 to 1. */
   filming: number | undefined;
 }
 
-export const useReadings = create<ReadingsState>(() => ({ cursors: [], scores: [], violations: [], bounds: [], run: undefined, loop: false, filming: undefined }));
+export const useReadings = create<ReadingsState>(() => ({ cursors: [], scores: [], violations: [], bounds: [], workings: [], run: undefined, span: undefined, loop: false, filming: undefined }));
 const { setState: set } = useReadings;
 
 export const addCursor = (t: number): void => set((s) => ({ cursors: [...s.cursors, t].sort((a, b) => a - b) }));
 export const moveCursor = (i: number, t: number): void => set((s) => ({ cursors: s.cursors.map((x, k) => (k === i ? t : x)).sort((a, b) => a - b) }));
 export const dropCursor = (i: number): void => set((s) => ({ cursors: s.cursors.filter((_, k) => k !== i) }));
 export const dropCursors = (): void => set({ cursors: [] });
+/** Charts show a part of the time, all of them the same. @param end of the run, s */
+export function zoomTo(from: number, to: number, end: number): void {
+  const width = Math.min(to - from, end), a = Math.max(0, Math.min(from, end - width));
+  set({ span: width >= end * (1 - 1e-9) || !(width > 0) ? undefined : [a, a + width] });
+}
 export const toggleLoop = (): void => set((s) => ({ loop: !s.loop }));
 
 const NONE: Diagnosis[] = [];

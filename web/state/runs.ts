@@ -137,7 +137,7 @@ const rowOf = (id: string) => get().runs.find((r) => r.id === id);
 export async function showRunsOf(project: string): Promise<void> {
   const rows = (await db.runs.where('project').equals(project).sortBy('number')).map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? { status: 'cancelled' as const } : {}) }));
   if (useDocument.getState().id !== project) return;
-  useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], run: undefined });
+  useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], workings: [], run: undefined });
   set({ runs: rows, current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, refusal: [], time: 0, playing: false, tick: get().tick + 1 });
   const last = rows.at(-1);
   if (last) await fetchRun(last.id);
@@ -250,6 +250,18 @@ export async function deleteRun(id: string): Promise<void> {
   await runWorker().ask({ type: 'forget', run: id }, 'done');
   const { current } = get();
   if (current) await fetchRun(current);
+}
+
+/** Name, note or pin of a run. */
+export async function describeRun(id: string, change: Pick<Partial<RunRow>, 'label' | 'note' | 'pinned'>): Promise<void> {
+  patch(id, change);
+  await keeping('What was said of the run', () => db.runs.update(id, change));
+}
+
+/** Deletes all runs that are not pinned but the latest. */
+export async function tidyRuns(): Promise<void> {
+  const { runs, running } = get(), last = runs.at(-1)?.id;
+  for (const r of runs) if (!r.pinned && r.id !== last && r.id !== running) await deleteRun(r.id);
 }
 
 export function setTime(time: number): void {

@@ -56,6 +56,7 @@ import { spring } from './loads/spring';
 import { torque } from './loads/torque';
 import { limit } from './limits/limit';
 import { score } from './scores/score';
+import { working } from './workings/working';
 import { start } from './starts/start';
 import { table } from './tables/table';
 import { box } from './shapes/box';
@@ -86,7 +87,7 @@ export const KINDS = [
   drive,
   gravity, force, torque, lineForce, spring, jointSpring, jointFriction, jointStop, actuator, bushing, field, beam, cable, drag, float,
   pointMotion, bodyMotion, distanceGauge, angleGauge, loadForce, momentum, formulaGauge, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
-  score, limit,
+  score, limit, working,
   kit, single, row, ring, path, mirror,
 ] as const;
 

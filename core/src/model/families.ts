@@ -14,6 +14,7 @@ export const FAMILIES = [
   { key: 'gauges', one: 'gauge', label: 'Gauges' },
   { key: 'scores', one: 'score', label: 'Scores' },
   { key: 'limits', one: 'limit', label: 'Limits' },
+  { key: 'workings', one: 'working', label: 'Workings' },
   { key: 'kits', one: 'kit', label: 'Kits' },
   { key: 'instances', one: 'instance', label: 'Instances' },
 ] as const;

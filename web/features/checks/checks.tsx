@@ -25,7 +25,8 @@ export function Checks() {
   const notices = useDocument((s) => s.notices);
   const violations = useReadings((s) => s.violations);
   const passed = findingsOf(violations, (v) => `Passed in run ${run?.number ?? ''}: ${formatQuantity(v.worst, v.dim, readUnit(v.unit) ? v.unit : undefined, 4)} at ${v.at.toFixed(3)} s.`);
-  const list = [...shortage(store), ...found.filter((x) => x.severity === 'error'), ...passed, ...found.filter((x) => x.severity !== 'error'), ...notices, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
+  const off = useReadings((s) => s.workings).filter((w) => w.bad).map((w): Diagnosis => ({ code: 'working-differs', severity: 'warning', message: `Measured it differs from the value by hand by ${(100 * w.difference!).toPrecision(3)} %.`, element: { family: 'workings', name: w.name }, remedy: 'One of the two is wrong, or the working leaves something out.' }));
+  const list = [...shortage(store), ...found.filter((x) => x.severity === 'error'), ...passed, ...off, ...found.filter((x) => x.severity !== 'error'), ...notices, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
   const i = Math.min(at, list.length - 1);
   const d = list[i];
   if (!d) {

@@ -262,6 +262,7 @@ const TEACH: Record<Family, string> = {
   gauges: 'A gauge names a reading: a joint’s travel, a pin load, a torque.',
   scores: 'A score is one number from a gauge: a peak, a mean, a settling time.',
   limits: 'A limit is what a gauge must keep to: a motor’s rated torque, a pin’s allowed load.',
+  workings: 'A working is a value worked out by hand, beside the score that was measured.',
   kits: 'A kit is a mechanism of its own that is put in as often as wanted: pick bodies and make a kit of them.',
   instances: 'An instance puts a kit into the machine, once, in a row, a ring or along a path; a mirror is one too.',
 };

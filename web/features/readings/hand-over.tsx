@@ -23,6 +23,10 @@ export function HandOver({ gauges }: { gauges: readonly string[] }) {
     done();
     if (blob) download(`${fileName(useDocument.getState().model?.name ?? 'machine')}.stl`, blob, 'model/stl');
   };
+  const page = async () => {
+    const html = (await import('@/state/report')).report();
+    if (html) download(`${fileName(useDocument.getState().model?.name ?? 'report')}-report.html`, html, 'text/html');
+  };
   return (
     <div className="flex flex-wrap items-center gap-2 border-t border-line px-3 py-2">
       <button className={`${QUIET} ${loop ? 'bg-calm-soft text-calm' : ''}`} aria-pressed={loop} onClick={toggleLoop}>Loop</button>
@@ -34,6 +38,7 @@ export function HandOver({ gauges }: { gauges: readonly string[] }) {
         </>
       ) : (
         <>
+          <button className={QUIET} disabled={!run} onClick={() => void page()} title="One page with the machine, the charts, scores, limits and workings; opens anywhere, prints">Report</button>
           <button className={QUIET} disabled={!run} onClick={stl} title="The machine as it stands now, for a mesh viewer or a printer">Posture as STL</button>
           <button className={QUIET} disabled={!run} onClick={() => setAsked('loads')} title="All that acts on a body, for stress analysis">Loads on a body…</button>
           <button className={QUIET} disabled={!run} onClick={() => setAsked('video')}>Record video…</button>

@@ -142,3 +142,41 @@ export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
   );
 }
 
+/** Values worked out by hand beside those measured. */
+export function Workings() {
+  const rows = useReadings((s) => s.workings);
+  const notes = useDocument((s) => s.model?.workings) ?? [];
+  const scores = useReadings((s) => s.scores);
+  const add = () => {
+    const { model } = useDocument.getState();
+    if (!model) return;
+    const name = freeName('workings', 'By hand', model);
+    edit(`Add ${name}`, (m) => void m.workings.push({ name, value: 0, ...(scores[0] ? { score: scores[0].name } : {}) }));
+    select({ family: 'workings', name });
+  };
+  return (
+    <section aria-label="Workings" className="mt-2 border-t border-line">
+      <h2 className={HEAD}><span className="flex-1">Workings</span><button aria-label="Add a working" className={SMALL} onClick={add}><Plus size={14} aria-hidden="true" /></button></h2>
+      {rows.length === 0 && <p className="px-3 pb-1 text-xs text-ink-2">A value worked out by hand, with units, beside a score: their difference in per cent.</p>}
+      <dl>
+        {rows.map((w) => {
+          const unit = readUnit(w.unit ?? '') ? w.unit : undefined, e = notes.find((n) => n.name === w.name);
+          return (
+            <div key={w.name} className="px-3 py-1">
+              <dt className="truncate"><button className="hover:text-accent" onClick={() => select({ family: 'workings', name: w.name })}>{w.name}</button></dt>
+              <dd className="text-xs">
+                <p className="truncate font-mono text-ink-2" title={String(e?.value ?? '')}>{String(e?.value ?? '')}</p>
+                <p className="text-right font-mono">
+                  {w.hand !== undefined && w.dim && formatQuantity(w.hand, w.dim, unit, 5)}
+                  {w.measured !== undefined && w.dim && <> <span className="text-ink-2">measured</span> {formatQuantity(w.measured, w.dim, unit, 5)}</>}
+                </p>
+                {w.difference !== undefined && <p className={`text-right font-mono ${w.bad ? 'text-warn' : 'text-calm'}`}>{w.difference >= 0 ? '+' : ''}{(100 * w.difference).toPrecision(3)} %</p>}
+                {w.fault && <p className="text-warn">{w.fault}</p>}
+              </dd>
+            </div>
+          );
+        })}
+      </dl>
+    </section>
+  );
+}

@@ -46,7 +46,7 @@ export function Workbench() {
   const scripts = useScripts((s) => s.open);
   const copies = useCopies((s) => s.open);
   const kits = useKits((s) => s.open);
-  const measured = useDocument((s) => (s.model?.scores.length ?? 0) + (s.model?.limits.length ?? 0) > 0);
+  const measured = useDocument((s) => (s.model?.scores.length ?? 0) + (s.model?.limits.length ?? 0) + (s.model?.workings.length ?? 0) > 0);
   useEffect(() => {
     if (measured) void import('@/state/measured').then((m) => m.watch());
   }, [measured]);
