@@ -7,7 +7,6 @@ export * from './model/families';
 export type * from './model/fields';
 export { type Kind, kindOf, kindsOf, register } from './model/kinds';
 export type { Stroke, Symbol3952 } from './model/symbol';
-export { rename, renameInInstances } from './model/rename';
 export { homeOf } from './model/instance-names';
 export { type Bundle, bundleOf } from './model/bundle';
 export { readAssigned, writeAssigned } from './model/assigned';

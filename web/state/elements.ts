@@ -1,8 +1,8 @@
 /** Editing elements by their declarations: the same for the Ledger, the Card and the scene. */
 import {
-  FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, kitContent, rename, renameInInstances, shownUnit,
+  FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, kitContent, shownUnit,
 } from '@vim-pivot/core/page';
-import { edit, joinLast, replace, replaceWhole, select, useDocument } from './document';
+import { edit, select, useDocument } from './document';
 import type { Offer } from './offers';
 
 /** One editable place: a whole field, or one component of a vector. */
@@ -162,15 +162,8 @@ export function renameElement(family: Family, from: string, to: string): string 
   if (name.length > 80 || /[\p{C}<>"“”]/u.test(name)) return 'A name has at most 80 characters, no quotes or angle brackets.';
   if (family === 'instances' && /[/;=]/.test(name)) return 'The name of an instance has no /, ; or =.';
   if (model[family].some((e) => e.name === name) || (family === 'bodies' && name === model.ground)) return `There is already ${name}.`;
-  const { inside } = useDocument.getState();
-  if (family === 'kits') replaceWhole(`Rename ${from}`, (w) => rename(w, 'kits', from, name), inside === from ? name : inside);
-  else {
-    replace(`Rename ${from}`, () => rename(model, family, from, name));
-    // what instances give to the kit that is open goes along
-    if (inside !== undefined && (family === 'parameters' || family === 'bodies')) joinLast((w) => renameInInstances(w, inside, family, from, name));
-  }
-  const { selected } = useDocument.getState();
-  if (selected?.family === family && selected.name === from) select({ family, name });
+  // what rewrites formulas comes when something is renamed
+  void import('./renaming').then((r) => r.renameNow(family, from, name));
   return undefined;
 }
 

@@ -25,11 +25,12 @@ beforeEach(() => {
 afterEach(() => vi.useRealTimers());
 
 describe('edits', () => {
-  it('are one undo step each, both ways, and the model comes back exactly', () => {
+  it('are one undo step each, both ways, and the model comes back exactly', async () => {
     const before = model();
     setText('parameters', 'arm', { field: 'value' }, '70 mm');
     setText('points', 'Motor axis', { field: 'at', part: 2 }, '120 mm');
     renameElement('parameters', 'arm', 'throw_arm');
+    await vi.dynamicImportSettled();
     removeElement('joints', 'Rail slide');
     toggleOff('bodies', 'Pusher');
     setNote('bodies', 'Crank', 'Forged');
@@ -168,17 +169,20 @@ describe('a kit that is open', () => {
     redo();
     expect(content().bodies[1]!.mass).toBe('3 kg');
   });
-  it('what instances give to it follows a new name, as one undo step', () => {
+  it('what instances give to it follows a new name, as one undo step', async () => {
     renameElement('parameters', 'long', 'reach');
+    await vi.dynamicImportSettled();
     renameElement('bodies', 'Root', 'Foot');
+    await vi.dynamicImportSettled();
     expect(useDocument.getState().whole!.instances[0]).toMatchObject({ values: 'reach = 2 m', on: 'Foot = Crank' });
     undo();
     undo();
     expect(useDocument.getState().whole!.instances[0]).toMatchObject({ values: 'long = 2 m', on: 'Root = Crank' });
     expect(content().parameters[0]!.name).toBe('long');
   });
-  it('is renamed with its instances; a gesture in it is one step', () => {
+  it('is renamed with its instances; a gesture in it is one step', async () => {
     renameElement('kits', 'Arm', 'Limb');
+    await vi.dynamicImportSettled();
     expect(useDocument.getState().inside).toBe('Limb');
     expect(useDocument.getState().whole!.instances.map((i) => i.kit)).toEqual(['Limb', 'Limb']);
     const before = useDocument.getState().past.length, g = gesture();

@@ -1,10 +1,14 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import { geometryFromStore } from './geometries';
+import type { BodyLoads } from '@vim-pivot/core/more';
 import {
-  LimitGuard, type BodyLoads, bodyLoads, snapshotChannel, geometriesOf, geometryNamed, needs, independent, kitOf, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, simulate, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
-} from '@vim-pivot/core';
+  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+} from '@vim-pivot/core/engine';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
+
+/** The solver comes once the first machine stands. */
+setTimeout(() => void import('@vim-pivot/core/simulate'), 4000);
 
 const post = (reply: Reply, transfer: Transferable[] = []): void => self.postMessage(reply, { transfer });
 
@@ -92,10 +96,10 @@ async function handle(m: Request): Promise<void> {
     }
     case 'kit-of': {
       const { mechanism } = build(m.model);
-      return post({ type: 'made', id: m.id, model: kitOf(m.model, m.picked, m.name, (p) => mechanism?.layout.point(p) ?? [0, 0, 0]) });
+      return post({ type: 'made', id: m.id, model: (await import('@vim-pivot/core/more')).kitOf(m.model, m.picked, m.name, (p) => mechanism?.layout.point(p) ?? [0, 0, 0]) });
     }
     case 'independent':
-      return post({ type: 'made', id: m.id, model: independent(m.model, m.name) });
+      return post({ type: 'made', id: m.id, model: (await import('@vim-pivot/core/more')).independent(m.model, m.name) });
     case 'read-kits':
       return post({ type: 'kits', id: m.id, kits: (await import('@vim-pivot/core/file')).readKits(m.text) });
     case 'pack': {
@@ -138,6 +142,7 @@ async function handle(m: Request): Promise<void> {
     case 'body-loads': {
       const kept = runs.get(m.run);
       if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
+      const { bodyLoads, snapshotChannel } = await import('@vim-pivot/core/more');
       const mechanism = mechanismOf(kept.model), loads: BodyLoads[] = [];
       let skip = m.record;
       for (const c of kept.chunks) {
@@ -219,7 +224,7 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
   if (errors.length > 0 || !mechanism) return post({ type: 'refused', id, diagnoses: errors });
   const start = from && stateOf(from, mechanism);
   // other analyses bring the eigenvalue library along, and are loaded when asked for
-  const analysis = mechanism.resolution.run.analysis === 'dynamic' ? simulate : (await import('@vim-pivot/core/analyses')).analyse;
+  const analysis = mechanism.resolution.run.analysis === 'dynamic' ? (await import('@vim-pivot/core/simulate')).simulate : (await import('@vim-pivot/core/analyses')).analyse;
   const signal = { cancelled: false };
   signals.set(name, signal);
   const settings = mechanism.resolution.run;
@@ -243,12 +248,12 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
     }
     post({ type: 'records', id, data }, [data.buffer]);
   };
-  const guard = new LimitGuard(model);
+  const guard = model.limits.some((l) => l.then === 'stop') ? new (await import('@vim-pivot/core/more')).LimitGuard(model) : undefined;
   let stopped: Diagnosis | undefined;
   for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
     if (e.type === 'records') {
       kept.chunks.push(e.data);
-      stopped ??= guard.passed(e.data);
+      stopped ??= guard?.passed(e.data);
       if (stopped) signal.cancelled = true;
       if (performance.now() - sent > TOGETHER) send();
     } else if (e.type === 'end') {

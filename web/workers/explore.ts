@@ -1,7 +1,7 @@
 /** What a machine can do apart from running: free motions, balances, modes, ranges, each with postures to show. */
 import {
   type Diagnosis, type Mechanism, type Model, Refusal, assemble, check, formatNumber, formatQuantity, freeMotions, D,
-} from '@vim-pivot/core';
+} from '@vim-pivot/core/engine';
 import { equilibria, equilibrium, modes, range } from '@vim-pivot/core/analyses';
 import type { Exploration, Explored } from './protocol';
 

@@ -1,15 +1,15 @@
 'use client';
 import { Pause, Play, SkipBack, Settings2 } from 'lucide-react';
-import { Slider } from 'radix-ui';
 import dynamic from 'next/dynamic';
 import { useState } from 'react';
 import { formatNumber, type Model } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { cancelRun, setSpeed, setTime, startRun, togglePlay, useRuns } from '@/state/runs';
-import { type ViolationRow, useReadings } from '@/state/readings';
 import { Segmented } from '@/ui/segmented';
 import { Setting } from './setting';
 
+// the slider comes with the first run
+const Timeline = dynamic(() => import('./timeline').then((m) => m.Timeline), { ssr: false });
 const RunSettings = dynamic(() => import('./run-settings').then((m) => m.RunSettings), { ssr: false });
 
 const SPEEDS = [['0.1', '0.1×'], ['0.25', '¼×'], ['1', '1×'], ['4', '4×']] as const;
@@ -52,7 +52,7 @@ export function RunBar() {
       <button aria-label={playing ? 'Pause' : 'Play'} title="Play or pause (Space)" disabled={end === 0} onClick={togglePlay} className="grid h-8 w-8 place-items-center disabled:opacity-40">
         {playing ? <Pause size={17} fill="currentColor" aria-hidden="true" /> : <Play size={17} fill="currentColor" aria-hidden="true" />}
       </button>
-      <Timeline end={end} reached={track?.end ?? 0} />
+      {end > 0 ? <Timeline end={end} reached={track?.end ?? 0} /> : <><span aria-hidden="true" className="h-[3px] min-w-24 flex-1 rounded bg-line" /><output className="w-[76px] text-right font-mono text-xs" aria-label="Time shown">0.000 s</output></>}
       <Segmented label="Playback speed" value={String(speed)} options={SPEEDS} onChange={(v) => setSpeed(Number(v))} />
     </section>
   );
@@ -73,43 +73,6 @@ function Status() {
     <span id="run-status" role="status" className={`w-48 truncate ${blocked && !running ? 'text-accent' : 'text-ink-2'}`} title={blocked && !running ? blocked.message : text}>
       {text}
     </span>
-  );
-}
-
-const NO_VIOLATIONS: readonly ViolationRow[] = [];
-
-function Timeline({ end, reached }: { end: number; reached: number }) {
-  const time = useRuns((s) => s.time);
-  const view = useRuns((s) => s.view);
-  const happenings = useRuns((s) => s.runs.find((r) => r.id === s.current)?.happenings) ?? [];
-  const current = useRuns((s) => s.current);
-  const violations = useReadings((s) => (s.run === current ? s.violations : NO_VIOLATIONS));
-  const shown = view === 'run' ? Math.min(time, reached) : 0;
-  return (
-    <>
-      <Slider.Root
-        className="relative flex h-8 min-w-24 flex-1 touch-none select-none items-center"
-        min={0}
-        max={end || 1}
-        step={Math.max(end / 5000, 1e-6)}
-        value={[shown]}
-        disabled={end === 0}
-        onValueChange={([t]) => setTime(Math.min(t ?? 0, reached))}
-      >
-        <Slider.Track className="relative h-[3px] flex-1 rounded bg-line">
-          <span className="absolute inset-y-0 left-0 rounded bg-ink-2/40" style={{ width: `${end > 0 ? (100 * reached) / end : 0}%` }} />
-          <Slider.Range className="absolute h-full rounded bg-ink" />
-          {violations.slice(0, 200).map((v, i) => (
-            <span key={`limit ${i}`} data-violation={v.limit} title={`${v.limit}: passed from ${v.from.toFixed(3)} to ${v.to.toFixed(3)} s`} className="absolute -top-[6px] h-[4px] min-w-[2px] rounded-sm bg-warn" style={{ left: `${(100 * v.from) / (end || 1)}%`, width: `${(100 * (v.to - v.from)) / (end || 1)}%` }} />
-          ))}
-          {happenings.slice(0, 100).map((h, i) => (
-            <span key={i} title={`${h.t.toFixed(4)} s: ${h.message}`} className="absolute -top-[5px] h-[13px] w-[2px] bg-accent" style={{ left: `${(100 * h.t) / (end || 1)}%` }} />
-          ))}
-        </Slider.Track>
-        <Slider.Thumb aria-label="Time" aria-valuetext={`${shown.toFixed(3)} s`} className="block h-5 w-[6px] rounded-sm bg-ink data-[disabled]:bg-line" />
-      </Slider.Root>
-      <output className="w-[76px] text-right font-mono text-xs" aria-label="Time shown">{shown.toFixed(3)} s</output>
-    </>
   );
 }
 

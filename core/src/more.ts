@@ -1,0 +1,6 @@
+/** What is seldom asked of the engine, apart from the rest. */
+export { kitOf } from './model/kit-of';
+export { independent } from './model/independent';
+export { type BodyLoad, type BodyLoads, bodyLoads, snapshotChannel } from './results/body-loads';
+export { LimitGuard } from './results/guard';
+export { pull } from './solve/pull';

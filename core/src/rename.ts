@@ -1,0 +1,3 @@
+/** Renaming, which reads formulas: for a page that renames now and then. */
+export type { Family } from './model/families';
+export { rename, renameInInstances } from './model/rename';

@@ -1,0 +1,2 @@
+/** The dynamic run alone: a page needs it when it runs, not before. */
+export { simulate } from './solve/dynamics';
