@@ -69,12 +69,17 @@ describe('a reading', () => {
     await page.click('button', 'Close the Card');
   });
   it('charts zoom in time together, and show all again', async () => {
-    const shown = () => page.script<string>("return [...document.querySelectorAll('[data-chart] canvas')].slice(0, 2).map((c) => c.toDataURL().length).join()");
-    const whole = await shown();
+    const spans = () => page.script<string[]>("return [...document.querySelectorAll('[data-chart]')].map((c) => c.dataset.span)");
+    expect(new Set(await spans())).toEqual(new Set(['all']));
     await page.script("const c = document.querySelector('[data-chart] canvas'), b = c.getBoundingClientRect(); for (let i = 0; i < 4; i++) c.dispatchEvent(new WheelEvent('wheel', { deltaY: -100, ctrlKey: true, clientX: b.left + b.width / 2, clientY: b.top + 40, bubbles: true, cancelable: true }));");
-    await page.until('both changed', async () => { const now = await shown(); return now.split(',').every((x, i) => x !== whole.split(',')[i]); });
+    await page.until('all of them zoomed alike', async () => {
+      const now = await spans();
+      return new Set(now).size === 1 && now[0] !== 'all';
+    });
+    const [from, to] = (await spans())[0]!.split(' to ').map(Number) as [number, number];
+    expect(to - from).toBeCloseTo(4 * Math.exp(-1), 2);
     await page.script("document.querySelector('[data-chart] canvas').dispatchEvent(new MouseEvent('dblclick', { bubbles: true }))");
-    await page.until('all again', async () => (await shown()) === whole);
+    await page.until('all again', async () => (await spans()).every((x) => x === 'all'));
   });
   it('two runs are overlaid', async () => {
     await page.run();

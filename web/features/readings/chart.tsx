@@ -152,7 +152,9 @@ export function TimeChart({ lines, unit, factor, title, height }: { lines: reado
 
   const ends = (): readonly [number, number, number] => {
     const end = Math.max(0, ...lines.map((l) => l.time.at(-1) ?? 0)) || 1;
-    return [span?.[0] ?? 0, span?.[1] ?? end, end];
+    // as it is now: several turns of the wheel may come before the page is drawn anew
+    const now = useReadings.getState().span;
+    return [now?.[0] ?? 0, now?.[1] ?? end, end];
   };
   // the wheel is listened to directly: it must be able to keep the page from scrolling
   useEffect(() => {
@@ -169,7 +171,7 @@ export function TimeChart({ lines, unit, factor, title, height }: { lines: reado
   });
 
   return (
-    <div style={{ height }} className="relative" data-chart={title}>
+    <div style={{ height }} className="relative" data-chart={title} data-span={span ? span.map((t) => t.toFixed(4)).join(' to ') : 'all'}>
       <div ref={cursor} aria-hidden="true" className="pointer-events-none absolute left-[-0.7px] top-0 w-[1.4px] bg-accent" style={{ display: 'none' }} />
       <canvas
         ref={canvas}

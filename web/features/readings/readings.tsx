@@ -124,7 +124,7 @@ function RunDetails({ run }: { run: RunRow }) {
   const s = run.statistics;
   return (
     <div className="grid gap-1 px-3 pb-2 text-xs">
-      <input aria-label={`Name of run ${run.number}`} defaultValue={run.label ?? ''} placeholder={`Run ${run.number}`} maxLength={60} onBlur={(e) => void describeRun(run.id, { label: e.target.value.trim() })} className="rounded border border-line bg-sheet px-1 py-0.5" />
+      <input aria-label={`Name of run ${run.number}`} defaultValue={run.label ?? ''} placeholder={`Run ${run.number}`} maxLength={60} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} onBlur={(e) => void describeRun(run.id, { label: e.target.value.trim() })} className="rounded border border-line bg-sheet px-1 py-0.5" />
       <textarea aria-label={`Note on run ${run.number}`} defaultValue={run.note ?? ''} placeholder="Note" rows={2} maxLength={2000} onBlur={(e) => void describeRun(run.id, { note: e.target.value })} className="resize-none rounded border border-line bg-sheet px-1 py-0.5" />
       <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.pinned} onChange={(e) => void describeRun(run.id, { pinned: e.target.checked })} /> Pinned: it is kept when tidying up</label>
       <p className="text-ink-2">{new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {run.seconds.toFixed(2)} s of work{s ? `, ${s.steps} steps, ${s.evaluations} evaluations, ${run.records} records` : ''}.</p>
