@@ -22,7 +22,12 @@ it('without its library a clear refusal, and nothing else is hindered', () => {
 
 describe('with the library', () => {
   beforeAll(() => loadSolids());
-  const block = fc.record({ at: fc.tuple(...([0, 1, 2] as const).map(() => fc.double({ min: -0.1, max: 0.1, noNaN: true }))), size: fc.tuple(...([0, 1, 2] as const).map(() => fc.double({ min: 0.05, max: 0.3, noNaN: true }))), turn: fc.tuple(...([0, 1, 2] as const).map(() => fc.double({ min: -3, max: 3, noNaN: true }))) });
+  const three = (x: fc.Arbitrary<number>) => fc.tuple(x, x, x);
+  /** Places and sizes to a tenth of a millimetre, turns to a hundredth of a radian. */
+  const stepped = (min: number, max: number, step: number) => fc.integer({ min: Math.round(min / step), max: Math.round(max / step) }).map((n) => n * step);
+  const block = fc.record({ at: three(stepped(-0.1, 0.1, 1e-4)), size: three(stepped(0.05, 0.3, 1e-4)), turn: three(stepped(-3, 3, 0.01)) });
+  /** Faces that all but coincide as well: nearer than single precision they are taken as one. */
+  const any = fc.record({ at: three(fc.double({ min: -0.1, max: 0.1, noNaN: true })), size: three(fc.double({ min: 0.05, max: 0.3, noNaN: true })), turn: three(fc.double({ min: -3, max: 3, noNaN: true })) });
   const solidOf = (b: { at: number[]; size: number[]; turn: number[] }) => box(b.at as unknown as Vec3, b.size as unknown as Vec3, fromRollPitchYaw(b.turn as unknown as Vec3));
 
   /** One inside the other leaves nothing. */
@@ -34,15 +39,15 @@ describe('with the library', () => {
       return { mass: 0, centre: [0, 0, 0] };
     }
   };
-  it('random turned boxes: union and what is cut away keep to inclusion and exclusion, 1e-9', () => {
-    fc.assert(fc.property(block, block, (x, y) => {
+  it.each([['to the step', block, 1e-9], ['of any place, nearly coincident faces among them', any, 1e-6]] as const)('random turned boxes %s: union and what is cut away keep to inclusion and exclusion', (_which, kind, tolerance) => {
+    fc.assert(fc.property(kind, kind, (x, y) => {
       const [a, b] = [solidOf(x), solidOf(y)];
       const union = combined([a, b], [], 32).mass, onlyA = rest(a, b);
-      // A ∪ B = (A − B) + B, in volume and in first and second moments
-      expect(Math.abs(union.mass - onlyA.mass - b.mass.mass)).toBeLessThan(1e-9 * union.mass);
-      for (let k = 0; k < 3; k++) expect(Math.abs(union.mass * union.centre[k]! - onlyA.mass * onlyA.centre[k]! - b.mass.mass * b.mass.centre[k]!)).toBeLessThan(1e-9 * union.mass);
+      // A ∪ B = (A − B) + B, in volume and in first moments
+      expect(Math.abs(union.mass - onlyA.mass - b.mass.mass)).toBeLessThan(tolerance * union.mass);
+      for (let k = 0; k < 3; k++) expect(Math.abs(union.mass * union.centre[k]! - onlyA.mass * onlyA.centre[k]! - b.mass.mass * b.mass.centre[k]!)).toBeLessThan(tolerance * union.mass);
     }), { numRuns: 60 });
-  });
+  }, 60_000);
   it('a box with a box cut out of it, against the closed form, mass and inertia 1e-9', () => {
     const outer = box([0, 0, 0], [0.2, 0.2, 0.2]), inner = box([0, 0, 0], [0.1, 0.1, 0.4]);
     const { mass } = combined([outer], [inner], 32);

@@ -1,4 +1,6 @@
-/** Solids joined and cut: the surfaces by a library for robust solids that is handed in, the mass by the integrals of meshes, all in double precision. */
+/**
+ * Solids joined and cut: the surfaces by a library for robust solids that is handed in, the mass by the integrals of meshes, all in double
+ * precision. Faces nearer to each other than about 1e-7 of the size are taken as one. */
 import { refuse } from '../diagnosis';
 import { sameCorners } from './corners';
 import { massOf, creased } from './mesh';
