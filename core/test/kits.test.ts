@@ -214,6 +214,13 @@ describe('making a kit of what is there, and back', () => {
       agree(alone.gauge(g), run.gauge(`Right/Left/${g}`));
     }
   });
+  it('what used the parameters of an instance goes on with those it leaves behind', () => {
+    const m = machine([{ name: 'Left', kit: 'Gate', kind: 'single' }, { name: 'Other', kit: 'Gate', kind: 'single', values: 'arm = Left.arm' }], { parameters: [{ name: 'twice', value: '2 * Left.arm' }] });
+    const free = independent(m, 'Left');
+    expect(errors(free)).toEqual([]);
+    expect(free.instances[0]!.values).toBe('arm = Left_arm');
+    expect(free.parameters[0]!.value).toBe('2 * Left_arm');
+  });
   it('nothing that moves, or a name that is taken, is refused', () => {
     expect(() => kitOf(gate, [], 'X', place)).toThrow(/bodies/);
     expect(() => kitOf(machine([]), whole, 'Gate', place)).toThrow(/already/);

@@ -94,10 +94,10 @@ describe('limits', () => {
   it('a level of another dimension, and a limit of nothing, are refused by name', () => {
     const said = check(complete({
       format: 'vim-pivot-model', version: 1, name: 'x', ground: 'Ground', run: { until: '1 s', every: '1 ms', accuracy: 1e-5 }, points: [{ name: 'O' }], bodies: [{ name: 'B', mass: 1, inertia: [1, 1, 1] }],
-      joints: [{ name: 'J', kind: 'revolute', bodies: ['Ground', 'B'], at: ['O'] }], gauges: [{ name: 'Angle', kind: 'joint', joint: 'J' }],
-      limits: [{ name: 'L', gauge: 'Angle', high: '3 N' }, { name: 'M', gauge: 'Angle' }], scores: [{ name: 'S', gauge: 'Angle', of: 'crossing', level: '2 kg' }],
+      joints: [{ name: 'J', kind: 'revolute', bodies: ['Ground', 'B'], at: ['O'] }], gauges: [{ name: 'Angle', kind: 'joint', joint: 'J' }, { name: 'Slow', kind: 'formula', value: '{Angle}', then: 'low-pass' }],
+      limits: [{ name: 'L', gauge: 'Angle', high: '3 N' }, { name: 'M', gauge: 'Angle' }, { name: 'N', gauge: 'Slow', high: '1 rad', then: 'stop' }], scores: [{ name: 'S', gauge: 'Angle', of: 'crossing', level: '2 kg' }],
     })).diagnoses.filter((d) => d.code === 'limit-level').map((d) => d.element!.name);
-    expect(said).toEqual(['S', 'L', 'M']);
+    expect(said).toEqual(['S', 'L', 'M', 'N']);
   });
 });
 

@@ -29,6 +29,8 @@ export interface RunRow {
   label?: string;
   note?: string;
   pinned?: boolean;
+  /** The kit that was run by itself; its model is that kit, not the machine. */
+  kit?: string;
   /** Events of the run: what stuck, slipped, let go. */
   happenings?: Happening[];
 }

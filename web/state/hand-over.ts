@@ -6,24 +6,11 @@ import { useReadings } from './readings';
 import { setTime, useRuns } from './runs';
 import { useShown } from './shown';
 
-export function download(name: string, data: string | Blob, type: string): void {
-  const url = URL.createObjectURL(typeof data === 'string' ? new Blob([data], { type }) : data);
-  const a = document.createElement('a');
-  a.href = url;
-  a.download = name;
-  a.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
-}
-export const fileName = (name: string): string => name.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'reading';
-
 /** Loads on a body at the time shown, or at every record of the run. @throws Refusal */
 export async function loadsOn(body: string, whole: boolean): Promise<BodyLoads[]> {
   const { current, time, tracks } = useRuns.getState(), track = current ? tracks.get(current) : undefined;
   if (!current || !track) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'There is no run to read.' }]);
-  const records = whole ? Array.from({ length: Math.min(track.count, 20_000) }, (_, i) => i) : [track.recordAt(time)];
-  const out: BodyLoads[] = [];
-  for (const record of records) out.push(...(await runWorker().ask({ type: 'body-loads', run: current, body, record }, 'body-loads')).loads);
-  return out;
+  return (await runWorker().ask({ type: 'body-loads', run: current, body, ...(whole ? {} : { record: track.recordAt(time) }) }, 'body-loads')).loads;
 }
 
 const quoted = (s: string) => (/[",\n]/.test(s) ? `"${s.replaceAll('"', '""')}"` : s);

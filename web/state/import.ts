@@ -50,6 +50,8 @@ export function startImport(file: File): void {
 export function cancelImport(): void {
   worker?.terminate();
   worker = undefined;
+  // nothing more will be heard of what it was storing
+  told?.({ type: 'stored', names: [] });
   set({ file: undefined, doing: undefined, parts: [], axes: [], metres: undefined });
 }
 
@@ -89,7 +91,7 @@ export async function finishImport({ metres, targets, material, joints }: Import
   // instances share what is stored where each has axes of its own to be placed by
   const shared = parts.map((p, i) => !!p.same && targets[i] === 'own' && targets[p.same.of] !== undefined);
   const names = await stored({ type: 'store', metres, wanted: targets.map((t) => t !== 'none'), shared });
-  if (!names) return;
+  if (names?.length !== parts.length) return;
   const { model } = useDocument.getState();
   if (!model) return;
   const bodyOf: (string | undefined)[] = [];

@@ -1,5 +1,5 @@
 /** Scores and limits of the model, measured in the current run: anew when a run has grown or ended, and when what is asked changes. */
-import { type Bound, type ViolationRow, type ScoreRow, type WorkingRow, useReadings } from './readings';
+import { type Bound, type LimitRow, type ViolationRow, type ScoreRow, type WorkingRow, useReadings } from './readings';
 import { Refusal, type Model, type RawElement, compatible, shownUnit } from '@vim-pivot/core/page';
 import { type Series, scoreOf, violations } from '@vim-pivot/core/scores';
 import { runWorker } from '../workers/client';
@@ -27,9 +27,10 @@ export function watch(): void {
 }
 
 const on = (e: RawElement) => !e.off;
-/** Values of a score or limit in SI; what is left out is absent. */
+/** Values of a score or limit in SI; what is left out is absent. @throws Refusal when a formula among them has no value */
 function numbers(model: Model, family: 'scores' | 'limits', e: RawElement, fields: readonly string[]): Record<string, number> {
-  const { live } = useDocument.getState(), index = model[family].indexOf(e);
+  const { live, diagnoses } = useDocument.getState(), index = model[family].indexOf(e);
+  if (diagnoses.some((d) => d.severity === 'error' && d.element?.family === family && d.element.name === e.name)) throw new Refusal([{ code: 'in-error', severity: 'error', message: 'It is in error: see the checks.' }]);
   return Object.fromEntries(fields.flatMap((f) => (e[f] === undefined || e[f] === '' ? [] : [[f, siAt(family, index, e, { field: f }, live)]])));
 }
 
@@ -37,7 +38,7 @@ async function measure(): Promise<void> {
   const { model } = useDocument.getState(), { current, running } = useRuns.getState();
   const scores = model?.scores.filter(on) ?? [], limits = model?.limits.filter(on) ?? [], workings = model?.workings.filter(on) ?? [];
   if (!model || !current || scores.length + limits.length + workings.length === 0) {
-    if (useReadings.getState().run !== undefined || useReadings.getState().scores.length > 0) useReadings.setState({ scores: [], violations: [], bounds: [], workings: [], run: undefined });
+    if (useReadings.getState().run !== undefined || useReadings.getState().scores.length > 0) useReadings.setState({ scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined });
     return;
   }
   const gauges = [...new Set([...scores.flatMap((s) => [s.gauge, s.other]), ...limits.map((l) => l.gauge)])].filter((g): g is string => typeof g === 'string' && g !== '');
@@ -59,12 +60,22 @@ async function measure(): Promise<void> {
     }
   });
   const bounds: Bound[] = [], passed: ViolationRow[] = [];
-  for (const e of limits) {
+  const fared = limits.map((e): LimitRow => {
     const gauge = String(e.gauge ?? ''), own = series.get(gauge);
-    const asked = { ...numbers(model, 'limits', e, ['low', 'high', 'from', 'to']), of: String(e.of ?? 'value') } as { low?: number; high?: number; of: string };
-    for (const level of [asked.low, asked.high, ...(asked.of === 'size' && asked.high !== undefined ? [-asked.high] : [])]) if (level !== undefined) bounds.push({ limit: e.name, gauge, level });
-    if (own) for (const v of violations(asked, own)) passed.push({ ...v, limit: e.name, gauge, dim: own.dim, unit: unitOf.get(gauge) ?? '' });
-  }
+    if (!own) return { name: e.name, fault: missing(e.gauge) };
+    try {
+      const asked = { ...numbers(model, 'limits', e, ['low', 'high', 'from', 'to']), of: String(e.of ?? 'value') } as { low?: number; high?: number; of: string };
+      for (const level of [asked.low, asked.high, ...(asked.of === 'size' && asked.high !== undefined ? [-asked.high] : [])]) if (level !== undefined) bounds.push({ limit: e.name, gauge, level });
+      const found = violations(asked, own).map((v): ViolationRow => ({ ...v, limit: e.name, gauge, dim: own.dim, unit: unitOf.get(gauge) ?? '' }));
+      passed.push(...found);
+      const past = (v: ViolationRow) => Math.max(asked.high === undefined ? -Infinity : v.worst - asked.high, asked.low === undefined ? -Infinity : asked.low - v.worst);
+      const worst = [...found].sort((a, b) => past(b) - past(a))[0];
+      return { name: e.name, ...(worst ? { worst } : {}) };
+    } catch (fault) {
+      if (!(fault instanceof Refusal)) throw fault;
+      return { name: e.name, fault: fault.message };
+    }
+  });
   const { live } = useDocument.getState();
   const worked = workings.map((e): WorkingRow => {
     const index = model.workings.indexOf(e), own = live.get(`$.workings[${index}].value`), row = rows.find((s) => s.name === e.score);
@@ -76,5 +87,5 @@ async function measure(): Promise<void> {
     const difference = own.value === 0 ? (row.value === 0 ? 0 : Infinity) : row.value / own.value - 1;
     return { ...hand, measured: row.value, difference, bad: Math.abs(difference) > (e.tolerance === undefined ? 0.01 : siAt('workings', index, e, { field: 'tolerance' }, live)) };
   });
-  useReadings.setState({ workings: worked, scores: rows, bounds, violations: passed.sort((a, b) => a.from - b.from), run: current });
+  useReadings.setState({ limits: fared, workings: worked, scores: rows, bounds, violations: passed.sort((a, b) => a.from - b.from), run: current });
 }

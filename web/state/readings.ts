@@ -24,6 +24,13 @@ export interface ViolationRow {
   unit: string;
 }
 
+/** How a limit fared: kept, passed, or why that is not known. */
+export interface LimitRow {
+  name: string;
+  fault?: string;
+  worst?: ViolationRow;
+}
+
 /** A value worked out by hand, and what was measured. */
 export interface WorkingRow {
   name: string;
@@ -51,6 +58,7 @@ interface ReadingsState {
   scores: readonly ScoreRow[];
   violations: readonly ViolationRow[];
   bounds: readonly Bound[];
+  limits: readonly LimitRow[];
   workings: readonly WorkingRow[];
   /** The run they are of. */
   run: string | undefined;
@@ -62,11 +70,10 @@ interface ReadingsState {
   filming: number | undefined;
 }
 
-export const useReadings = create<ReadingsState>(() => ({ cursors: [], scores: [], violations: [], bounds: [], workings: [], run: undefined, span: undefined, loop: false, filming: undefined }));
+export const useReadings = create<ReadingsState>(() => ({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined, span: undefined, loop: false, filming: undefined }));
 const { setState: set } = useReadings;
 
 export const addCursor = (t: number): void => set((s) => ({ cursors: [...s.cursors, t].sort((a, b) => a - b) }));
-export const moveCursor = (i: number, t: number): void => set((s) => ({ cursors: s.cursors.map((x, k) => (k === i ? t : x)).sort((a, b) => a - b) }));
 export const dropCursor = (i: number): void => set((s) => ({ cursors: s.cursors.filter((_, k) => k !== i) }));
 export const dropCursors = (): void => set({ cursors: [] });
 /** Charts show a part of the time, all of them the same. @param end of the run, s */

@@ -13,13 +13,13 @@ const section = (title: string, body: string): string => (body === '' ? '' : `<s
 export function report(): string | undefined {
   const { whole } = useDocument.getState(), { runs, current, time } = useRuns.getState(), run = runs.find((r) => r.id === current);
   if (!whole || !run) return undefined;
-  const { scores, violations, workings } = useReadings.getState();
+  const { scores, limits: fared, workings } = useReadings.getState();
   const show = (v: number | undefined, dim: Parameters<typeof formatQuantity>[1] | undefined, unit?: string) => (v === undefined || !dim ? '' : formatQuantity(v, dim, readUnit(unit ?? '') ? unit : undefined, 5));
   const scene = useShown.getState().draw?.().toDataURL('image/png');
   const charts = [...document.querySelectorAll<HTMLCanvasElement>('[data-chart] canvas')].map((c) => `<figure><figcaption>${plain(c.dataset.title)}</figcaption><img alt="${plain(c.dataset.title)} over time" src="${c.toDataURL('image/png')}"></figure>`).join('');
   const limits = whole.limits.filter((l) => !l.off).map((l) => {
-    const worst = violations.filter((v) => v.limit === l.name).sort((a, b) => Math.abs(b.worst) - Math.abs(a.worst))[0];
-    return [l.name, String(l.gauge), String(l.low ?? ''), String(l.high ?? ''), worst ? `${show(worst.worst, worst.dim, worst.unit)} at ${worst.at.toFixed(3)} s` : 'kept'];
+    const row = fared.find((x) => x.name === l.name);
+    return [l.name, String(l.gauge), String(l.low ?? ''), String(l.high ?? ''), !row ? 'not measured' : (row.fault ?? (row.worst ? `passed: ${show(row.worst.worst, row.worst.dim, row.worst.unit)} at ${row.worst.at.toFixed(3)} s` : 'kept'))];
   });
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${plain(whole.name)}: ${plain(run.label || `run ${run.number}`)}</title>

@@ -137,7 +137,7 @@ const rowOf = (id: string) => get().runs.find((r) => r.id === id);
 export async function showRunsOf(project: string): Promise<void> {
   const rows = (await db.runs.where('project').equals(project).sortBy('number')).map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? { status: 'cancelled' as const } : {}) }));
   if (useDocument.getState().id !== project) return;
-  useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], workings: [], run: undefined });
+  useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined });
   set({ runs: rows, current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, refusal: [], time: 0, playing: false, tick: get().tick + 1 });
   const last = rows.at(-1);
   if (last) await fetchRun(last.id);
@@ -162,7 +162,7 @@ export function fetchRun(id: string): Promise<void> {
 }
 
 export function startRun(): void {
-  const { id: project, model } = useDocument.getState();
+  const { id: project, model, inside } = useDocument.getState();
   if (!project || !model || get().running) return;
   const { fromShown, current, time, tracks } = get();
   const shown = fromShown && current ? tracks.get(current) : undefined;
@@ -184,7 +184,7 @@ export function startRun(): void {
         set({ running: undefined, refusal: r.diagnoses });
         return true;
       case 'started': {
-        const row: RunRow = { id, project, number, made: Date.now(), model, layout: r.layout, until: r.until, reached: 0, records: 0, status: 'running', seconds: 0, diagnoses: [] };
+        const row: RunRow = { id, project, number, made: Date.now(), model, layout: r.layout, until: r.until, reached: 0, records: 0, status: 'running', seconds: 0, diagnoses: [], ...(inside === undefined ? {} : { kit: inside }) };
         track = new Track(r.layout);
         set((s) => ({ runs: [...s.runs, row], current: id, time: 0, playing: false, view: 'run', tracks: new Map([...s.tracks, [id, track!]]) }));
         writes = keeping(`Run ${number}`, () => db.runs.put(row));

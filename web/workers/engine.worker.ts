@@ -1,5 +1,5 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
-import { geometryFromStore } from './geometries';
+import { geometriesFromStore } from './geometries';
 import type { BodyLoads } from '@vim-pivot/core/more';
 import {
   geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
@@ -44,10 +44,8 @@ self.onmessage = ({ data }: MessageEvent<Request>): void => {
 async function supplied(m: Request): Promise<void> {
   const models = [...('model' in m ? [m.model] : []), ...('now' in m ? [m.now] : [])];
   if ('packed' in m) models.push(m.packed.model);
-  for (const id of new Set(models.flatMap(geometriesOf))) {
-    const g = geometryNamed(id) ? undefined : await geometryFromStore(id).catch(() => undefined);
-    if (g) provideGeometry(id, g.positions, g.indices);
-  }
+  const wanted = [...new Set(models.flatMap(geometriesOf))].filter((id) => !geometryNamed(id));
+  if (wanted.length > 0) for (const g of await geometriesFromStore(wanted).catch(() => [])) provideGeometry(g.id, g.positions, g.indices);
   if (models.some((x) => needs(x).has('solids'))) await (await import('@vim-pivot/core/solids')).loadSolids(() => new URL('manifold.wasm', self.location.href).href);
 }
 
@@ -143,15 +141,15 @@ async function handle(m: Request): Promise<void> {
       const kept = runs.get(m.run);
       if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
       const { bodyLoads, snapshotChannel } = await import('@vim-pivot/core/more');
-      const mechanism = mechanismOf(kept.model), loads: BodyLoads[] = [];
-      let skip = m.record;
-      for (const c of kept.chunks) {
-        const n = c.length / kept.width;
-        if (skip < n) {
-          new Readings(mechanism).read([snapshotChannel((s) => loads.push(bodyLoads(mechanism, m.body, s)))], [c.subarray(skip * kept.width, (skip + 1) * kept.width)]);
-          break;
+      const mechanism = mechanismOf(kept.model), readings = new Readings(mechanism), loads: BodyLoads[] = [];
+      const channel = snapshotChannel((s) => loads.push(bodyLoads(mechanism, m.body, s)));
+      let slice = performance.now();
+      for (const piece of m.record === undefined ? pieces(kept.chunks, kept.width) : [recordOf(kept, m.record)]) {
+        readings.read([channel], [piece]);
+        if (performance.now() - slice > SLICE) {
+          await breath();
+          slice = performance.now();
         }
-        skip -= n;
       }
       return post({ type: 'body-loads', id: m.id, loads });
     }
@@ -208,13 +206,18 @@ function stateOf({ run: name, record }: { run: string; record: number }, mechani
   const layout = recordLayout(mechanismOf(kept.model));
   if (layout.bodies !== recordLayout(mechanism).bodies) throw new Refusal([other]);
   const { state, acceleration } = offsets(layout);
+  return recordOf(kept, record).slice(state, acceleration);
+}
+
+/** One record of a kept run. @throws Refusal when the run does not reach it */
+function recordOf(kept: Kept, record: number): Float64Array {
   let skip = record;
   for (const c of kept.chunks) {
     const n = c.length / kept.width;
-    if (skip < n) return c.slice(skip * kept.width + state, skip * kept.width + acceleration);
+    if (skip < n) return c.subarray(skip * kept.width, (skip + 1) * kept.width);
     skip -= n;
   }
-  throw new Refusal([{ ...other, message: 'The run to start from does not reach that time.' }]);
+  throw new Refusal([{ code: 'record-missing', severity: 'error', message: 'The run does not reach that time.', remedy: 'Choose an earlier time, or run it again.' }]);
 }
 
 async function run(id: number, name: string, model: Model, from?: { run: string; record: number }): Promise<void> {

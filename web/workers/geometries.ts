@@ -19,14 +19,15 @@ function opened(): Promise<IDBDatabase> {
   });
 }
 
-async function within<T>(mode: IDBTransactionMode, act: (table: IDBObjectStore) => IDBRequest<T> | undefined): Promise<T | undefined> {
+/** One transaction: all of it or nothing. */
+async function within(mode: IDBTransactionMode, act: (table: IDBObjectStore) => void): Promise<void> {
   const db = await opened();
   try {
-    if (!db.objectStoreNames.contains(TABLE)) return undefined;
-    return await new Promise<T | undefined>((resolve, reject) => {
+    if (!db.objectStoreNames.contains(TABLE)) return;
+    await new Promise<void>((resolve, reject) => {
       const t = db.transaction(TABLE, mode);
-      const r = act(t.objectStore(TABLE));
-      t.oncomplete = () => resolve(r?.result);
+      act(t.objectStore(TABLE));
+      t.oncomplete = () => resolve();
       t.onabort = t.onerror = () => reject(t.error ?? new Error('the store is full'));
     });
   } finally {
@@ -34,13 +35,19 @@ async function within<T>(mode: IDBTransactionMode, act: (table: IDBObjectStore) 
   }
 }
 
-export const geometryFromStore = (id: string): Promise<StoredRow | undefined> => within('readonly', (t) => t.get(id) as IDBRequest<StoredRow | undefined>);
+/** Those that are there. */
+export async function geometriesFromStore(ids: readonly string[]): Promise<StoredRow[]> {
+  const asked: IDBRequest<StoredRow | undefined>[] = [];
+  await within('readonly', (t) => {
+    for (const id of ids) asked.push(t.get(id) as IDBRequest<StoredRow | undefined>);
+  });
+  return asked.flatMap((r) => r.result ?? []);
+}
 
 /** All or nothing. @throws what the store says, when it is full for one */
 export const geometriesToStore = (rows: readonly StoredRow[]): Promise<void> => within('readwrite', (t) => {
   for (const r of rows) t.put(r);
-  return undefined;
-}).then(() => undefined);
+});
 
 /** A name made of the content, so that the same part is kept once. */
 export function nameOf(...lists: (Float32Array | Uint32Array)[]): string {

@@ -135,8 +135,8 @@ export type Request =
   | { type: 'cancel'; id: number; run: string }
   | { type: 'restore'; id: number; run: string; model: Model; chunks: Float64Array[] }
   | { type: 'forget'; id: number; run: string }
-  /** All that acts on a body at a record. */
-  | { type: 'body-loads'; id: number; run: string; body: string; record: number }
+  /** All that acts on a body at a record; left out: at all of them. */
+  | { type: 'body-loads'; id: number; run: string; body: string; record?: number }
   /** Reads gauges of `now` (the model as it is) from the recorded states of a run, from record `from` on. */
   | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number };
 

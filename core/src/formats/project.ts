@@ -24,6 +24,12 @@ export interface PackedRun {
   status: 'done' | 'cancelled' | 'failed';
   seconds: number;
   diagnoses: Diagnosis[];
+  /** What the user said of it. */
+  label?: string;
+  note?: string;
+  pinned?: boolean;
+  /** The kit that was run by itself. */
+  kit?: string;
   data: Float64Array;
 }
 
@@ -48,6 +54,13 @@ export function pack({ model, runs, geometry }: Packed): Uint8Array {
 const refuse = (message: string, remedy?: string): never => {
   throw new Refusal([{ code: 'project-file', severity: 'error', message, ...(remedy ? { remedy } : {}) }]);
 };
+
+/** What is said of a run, as far as it is what it should be. */
+function said(head: Partial<PackedRun>): Pick<PackedRun, 'label' | 'note' | 'pinned' | 'kit'> {
+  const words = (x: unknown, most: number) => (typeof x === 'string' ? x.slice(0, most) : undefined);
+  const [label, note, kit] = [words(head.label, 60), words(head.note, 2000), words(head.kit, 80)];
+  return { ...(label ? { label } : {}), ...(note ? { note } : {}), ...(head.pinned === true ? { pinned: true } : {}), ...(kit === undefined ? {} : { kit }) };
+}
 
 /** @throws Refusal when it is not a project file, is damaged, or is too large */
 export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
@@ -85,7 +98,8 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
       const { width } = recordLayout(mechanism);
       const numbers = ['number', 'made', 'until', 'reached', 'records', 'seconds'] as const;
       if (raw.length % (8 * width) !== 0 || head.records !== raw.length / 8 / width || numbers.some((k) => !Number.isFinite(head[k])) || !['done', 'cancelled', 'failed'].includes(head.status)) throw new Error();
-      return [{ ...head, model: own, diagnoses: [], data: new Float64Array(raw.slice().buffer) }];
+      const { number, made, until, reached, records, status, seconds } = head;
+      return [{ number, made, until, reached, records, status, seconds, ...said(head), model: own, diagnoses: [], data: new Float64Array(raw.slice().buffer) }];
     } catch {
       left.push(`run ${m[1]}`);
       return [];

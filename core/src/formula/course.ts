@@ -47,7 +47,7 @@ export const movingMean = (window: number): Course => (t, y) => {
   return out;
 };
 
-/** Root of the mean square over such a window. */
+/** Root of the mean square over such a stretch of time. */
 export const movingRms = (window: number): Course => (t, y) => movingMean(window)(t, Float64Array.from(y, (x) => x * x)).map((x) => Math.sqrt(Math.max(0, x)));
 
 /** First order: τ ẏ = x − y, solved exactly for inputs that are straight between the times given; it starts settled. */

@@ -2,6 +2,7 @@
 import { Refusal } from '../diagnosis';
 import { renameAll } from '../formula/parse';
 import { type Vec3, IDENTITY, mul, shortestTurn, sub, toRollPitchYaw, transpose } from '../geometry/vector';
+import { mapAssigned } from './assigned';
 import { type Model, type RawElement, type RawValue } from './document';
 import { expand } from './expand';
 import { FAMILIES, type Family } from './families';
@@ -31,7 +32,10 @@ export function independent(model: Model, name: string): Model {
     const copy: RawElement = { name: e.name };
     for (const [key, v] of Object.entries(e)) if (v !== undefined) copy[key] = v as RawValue;
     if (family === 'parameters' || family === 'tables') copy.name = parameter(e.name);
-    for (const [key, f] of Object.entries(kindOf(family, e)?.fields ?? {})) if (takesFormula(f)) copy[key] = formula(copy[key] as RawValue);
+    for (const [key, f] of Object.entries(kindOf(family, e)?.fields ?? {})) {
+      if (takesFormula(f)) copy[key] = formula(copy[key] as RawValue);
+      else if (f.type === 'assigned' && f.to === 'parameters' && typeof copy[key] === 'string') copy[key] = mapAssigned(copy[key], (n) => n, (x) => String(formula(x)));
+    }
     return copy;
   };
   const freed = (family: Family, e: RawElement, index: number): RawElement => {

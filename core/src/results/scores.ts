@@ -259,11 +259,13 @@ export function scoreFaults(m: Mechanism): Diagnosis[] {
   const { live, elements } = m.resolution;
   const out: Diagnosis[] = [];
   for (const family of ['scores', 'limits'] as const) for (const e of elements[family]) {
-    const v = e.values as { gauge: string; other?: string; low?: number; high?: number; level?: number; from?: number; to?: number };
+    const v = e.values as { gauge: string; other?: string; low?: number; high?: number; level?: number; from?: number; to?: number; then?: string };
     const fault = (field: string, message: string, remedy?: string) => out.push({ code: 'limit-level', severity: 'error', message, path: [family, e.index, field], element: { family, name: e.name }, ...(remedy ? { remedy } : {}) });
     let dim: Dimension;
     try {
-      dim = m.channel(v.other ?? v.gauge).dim;
+      const channel = m.channel(v.other ?? v.gauge);
+      dim = channel.dim;
+      if (v.then === 'stop' && channel.after) fault('then', `“${v.gauge}” is known only over the whole run, and cannot stop one.`, 'Let it be told, or watch a gauge that is read as the run goes on.');
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       continue; // told at the gauge

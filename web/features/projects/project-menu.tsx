@@ -3,6 +3,7 @@ import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
 import dynamic from 'next/dynamic';
 import { type Model, Refusal, writeModel } from '@vim-pivot/core/page';
+import { download, fileName } from '@/state/download';
 import { addProject, blank, openProject, useDocument } from '@/state/document';
 import { openKits, openScripts } from '@/state/asking';
 import { importFile } from '@/state/files';
@@ -15,17 +16,6 @@ import type { Asked } from './project-dialogs';
 const ProjectBrowser = dynamic(() => import('./project-browser').then((m) => m.ProjectBrowser), { ssr: false });
 const ProjectDialog = dynamic(() => import('./project-dialogs').then((m) => m.ProjectDialog), { ssr: false });
 
-function download(name: string, text: string | Blob, type: string): void {
-  const url = URL.createObjectURL(typeof text === 'string' ? new Blob([text], { type }) : text);
-  const a = document.createElement('a');
-  a.href = url;
-  a.download = name;
-  a.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
-}
-
-const fileName = (model: Model) => model.name.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'model';
-
 async function packed(id: string, name: string): Promise<void> {
   const { PROJECT_FILE, packProject } = await import('@/state/archive');
   download(`${name}${PROJECT_FILE}`, await packProject(id, true), 'application/zip');
@@ -34,7 +24,7 @@ async function packed(id: string, name: string): Promise<void> {
 async function exportUrdf(model: Model): Promise<void> {
   try {
     const { text } = await runWorker().ask({ type: 'write-urdf', model }, 'write-urdf');
-    download(`${fileName(model)}.urdf`, text, 'application/xml');
+    download(`${fileName(model.name)}.urdf`, text, 'application/xml');
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
     useDocument.setState({ notices: e.diagnoses });
@@ -48,7 +38,7 @@ async function exportCurves(model: Model): Promise<void> {
   const { writeCsv } = await import('@vim-pivot/core/csv');
   const gauges = model.gauges.filter((g) => !g.off).map((g) => g.name);
   const r = await runWorker().ask({ type: 'read', run: current, now: model, gauges, from: 0 }, 'read');
-  download(`${fileName(model)}.csv`, writeCsv(r.time, r.curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv');
+  download(`${fileName(model.name)}.csv`, writeCsv(r.time, r.curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv');
 }
 
 export function ProjectMenu() {
@@ -82,8 +72,8 @@ export function ProjectMenu() {
         <MenuItem onSelect={() => setAsked('revisions')}>Revisions…</MenuItem>
         <MenuItem danger onSelect={() => setAsked('delete')}>Delete project…</MenuItem>
         <MenuRule />
-        <MenuItem onSelect={() => download(`${fileName(model)}.pivot.json`, writeModel(model), 'application/json')}>Export model</MenuItem>
-        <MenuItem onSelect={() => id && void packed(id, fileName(model))} hint="with runs">Export project file</MenuItem>
+        <MenuItem onSelect={() => download(`${fileName(model.name)}.pivot.json`, writeModel(model), 'application/json')}>Export model</MenuItem>
+        <MenuItem onSelect={() => id && void packed(id, fileName(model.name))} hint="with runs">Export project file</MenuItem>
         <MenuItem onSelect={() => void exportUrdf(model)} hint="trees only">Export as URDF</MenuItem>
         <MenuItem disabled={!hasRun} onSelect={() => void exportCurves(model)} hint={hasRun ? '' : 'run first'}>Export curves as CSV</MenuItem>
         {projects.length > 1 && (

@@ -24,7 +24,7 @@ export function GaugeTile({ g, height }: { g: GaugeLines; height: number }) {
         <Reading g={g} factor={factor} unit={unit} />
         <button aria-label={`${g.gauge} as PNG`} title="This chart as a picture" className="text-xs text-ink-2 underline hover:text-ink" onClick={(e) => {
           const canvas = e.currentTarget.closest('article')?.querySelector('canvas');
-          if (canvas) void import('@/state/hand-over').then(({ download, fileName }) => canvas.toBlob((b) => b && download(`${fileName(g.gauge)}.png`, b, 'image/png')));
+          if (canvas) void import('@/state/download').then(({ download, fileName }) => canvas.toBlob((b) => b && download(`${fileName(g.gauge)}.png`, b, 'image/png')));
         }}>PNG</button>
       </header>
       <TimeChart lines={g.lines} unit={unit} factor={factor} title={g.gauge} height={height} />

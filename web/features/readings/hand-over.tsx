@@ -2,7 +2,8 @@
 import { useState } from 'react';
 import { Refusal } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
-import { download, fileName, film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/hand-over';
+import { download, fileName } from '@/state/download';
+import { film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/hand-over';
 import { toggleLoop, useReadings } from '@/state/readings';
 import { useRuns } from '@/state/runs';
 import { watchPosture } from '@/state/shown';
@@ -58,7 +59,6 @@ function Video({ gauges, onClose }: { gauges: readonly string[]; onClose: () => 
   const [rate, setRate] = useState(30);
   const [speed, setSpeed] = useState(1);
   const [curves, setCurves] = useState(false);
-  const [fault, setFault] = useState<string>();
   const record = () => {
     const [, width, height] = SIZES[size]!;
     const made = film({ width, height, rate, speed, curves }, token('stage'), token('ink'));
@@ -66,7 +66,6 @@ function Video({ gauges, onClose }: { gauges: readonly string[]; onClose: () => 
     void made.then((blob) => blob && download(`${fileName(model?.name ?? 'machine')}.${blob.type === 'video/mp4' ? 'mp4' : 'webm'}`, blob, blob.type), (e: unknown) => {
       if (!(e instanceof Refusal)) throw e;
       useDocument.setState({ notices: e.diagnoses });
-      setFault(e.message);
     });
   };
   const row = 'flex items-center gap-3';
@@ -79,7 +78,6 @@ function Video({ gauges, onClose }: { gauges: readonly string[]; onClose: () => 
         <label className={row}><span className="w-32 text-ink-2">Speed</span><select aria-label="Speed of the video" className={pick} value={speed} onChange={(e) => setSpeed(Number(e.target.value))}>{[0.1, 0.25, 0.5, 1, 2, 4].map((s) => <option key={s} value={s}>{s} ×</option>)}</select></label>
         <label className={row}><input type="checkbox" checked={curves} disabled={gauges.length === 0} onChange={(e) => setCurves(e.target.checked)} /><span>With the first charts below the machine</span></label>
         <p className="text-xs text-ink-2">Every frame is drawn and encoded in turn, so that none is lost. MP4 where this browser can encode it, WebM otherwise.</p>
-        {fault && <p role="alert" className="text-warn">{fault}</p>}
         <div className="flex justify-end gap-2"><Button onClick={onClose}>Cancel</Button><Button primary onClick={record}>Record</Button></div>
       </div>
     </Dialog>

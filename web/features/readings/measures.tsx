@@ -68,7 +68,6 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
 /** Forward and return strokes of a course that goes to and fro. */
 function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
   const strokes = strokesOf({ time: g.current.time, values: g.current.values, dim: g.dim });
-  // the first and the last way are cut off by the run
   const mean = (list: typeof strokes) => list.reduce((s, x) => s + (x.to - x.from), 0) / list.length;
   const forth = strokes.filter((x) => x.end > x.start), back = strokes.filter((x) => x.end < x.start);
   if (forth.length === 0 || back.length === 0) return null;
@@ -94,7 +93,7 @@ function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
 /** Scores of the run, and what passes its limits. */
 export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
   const scores = useReadings((s) => s.scores);
-  const violations = useReadings((s) => s.violations);
+  const fared = useReadings((s) => s.limits);
   const limits = useDocument((s) => s.model?.limits) ?? [];
   const add = (family: 'scores' | 'limits') => {
     const { model } = useDocument.getState();
@@ -126,12 +125,12 @@ export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
         {limits.length === 0 && <p className="px-3 pb-1 text-xs text-ink-2">What a gauge must keep to: a motor’s rated torque, a pin’s allowed load.</p>}
         <ul>
           {limits.filter((l) => !l.off).map((l) => {
-            const own = violations.filter((v) => v.limit === l.name), worst = [...own].sort((a, b) => Math.abs(b.worst) - Math.abs(a.worst))[0];
+            const row = fared.find((x) => x.name === l.name), worst = row?.worst;
             return (
               <li key={l.name} className="px-3 py-0.5">
                 <button className="block w-full truncate text-left hover:text-accent" onClick={() => select({ family: 'limits', name: l.name })}>{l.name}</button>
                 <p className="text-right font-mono text-xs">
-                  {worst ? <button className="text-warn underline" onClick={() => setTime(worst.at)}>{formatQuantity(worst.worst, worst.dim, readUnit(worst.unit) ? worst.unit : undefined, 4)} at {worst.at.toFixed(3)} s</button> : <span className="font-sans text-calm">kept</span>}
+                  {worst ? <button className="text-warn underline" onClick={() => setTime(worst.at)}>{formatQuantity(worst.worst, worst.dim, readUnit(worst.unit) ? worst.unit : undefined, 4)} at {worst.at.toFixed(3)} s</button> : !row ? <span className="font-sans text-ink-2">not run yet</span> : row.fault ? <span className="font-sans text-warn">{row.fault}</span> : <span className="font-sans text-calm">kept</span>}
                 </p>
               </li>
             );

@@ -99,7 +99,7 @@ function Runs() {
           <li key={r.id} className={r.id === current ? 'bg-accent-soft' : ''}>
             <div className="flex items-center gap-0.5 px-3 py-0.5">
               <button className="min-w-0 flex-1 truncate text-left" aria-pressed={r.id === current} title={r.note ?? `Show run ${r.number}`} onClick={() => void showRun(r.id)}>
-                <span className={r.id === current ? 'font-semibold' : ''}>{r.label || `Run ${r.number}`}</span> <span className="text-xs text-ink-2">{formatNumber(r.reached, 3)} s{r.status === 'done' ? '' : ` · ${r.status}`}</span>
+                <span className={r.id === current ? 'font-semibold' : ''}>{r.label || `Run ${r.number}`}</span>{r.kit !== undefined && <span className="text-xs text-ink-2"> of {r.kit}</span>} <span className="text-xs text-ink-2">{formatNumber(r.reached, 3)} s{r.status === 'done' ? '' : ` · ${r.status}`}</span>
               </button>
               {r.id !== current && (
                 <button aria-label={`Overlay run ${r.number}`} aria-pressed={overlaid.includes(r.id)} title={overlaid.includes(r.id) ? 'Take it off the charts' : overlaid.length >= 3 ? 'Three runs are overlaid already' : 'Overlay on the charts'} disabled={!overlaid.includes(r.id) && overlaid.length >= 3} onClick={() => void toggleOverlay(r.id)} className={`${tool} ${overlaid.includes(r.id) ? 'bg-calm-soft text-calm' : 'text-ink-2'}`}>
@@ -128,7 +128,7 @@ function RunDetails({ run }: { run: RunRow }) {
       <textarea aria-label={`Note on run ${run.number}`} defaultValue={run.note ?? ''} placeholder="Note" rows={2} maxLength={2000} onBlur={(e) => void describeRun(run.id, { note: e.target.value })} className="resize-none rounded border border-line bg-sheet px-1 py-0.5" />
       <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.pinned} onChange={(e) => void describeRun(run.id, { pinned: e.target.checked })} /> Pinned: it is kept when tidying up</label>
       <p className="text-ink-2">{new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {run.seconds.toFixed(2)} s of work{s ? `, ${s.steps} steps, ${s.evaluations} evaluations, ${run.records} records` : ''}.</p>
-      {same.length === 0 ? <p className="text-calm">Its model is the one that is open.</p> : (
+      {run.kit !== undefined ? <p className="text-ink-2">Of the kit {run.kit}, run by itself.</p> : same.length === 0 ? <p className="text-calm">Its model is the one that is open.</p> : (
         <>
           <p className="text-ink-2">Its model differs in:</p>
           <ul aria-label="Differences" className="max-h-24 overflow-auto font-mono">{same.slice(0, 40).map((d) => <li key={d} className="truncate" title={d}>{d}</li>)}</ul>

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { type RawElement, contentOf, kindOf, withNeeded } from '@vim-pivot/core/page';
 import { openKits, useKits } from '@/state/asking';
 import type { KitRow } from '@/state/db';
+import { download, fileName } from '@/state/download';
 import { openKit, select, useDocument } from '@/state/document';
 import { freeName, removeElement } from '@/state/elements';
 import { importFile } from '@/state/files';
@@ -13,14 +14,7 @@ import { Segmented } from '@/ui/segmented';
 const QUIET = 'rounded-md border border-line px-2 py-0.5 hover:border-ink-2';
 const done = () => openKits(undefined);
 
-function save(name: string, text: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type: 'application/json' }));
-  const a = document.createElement('a');
-  a.href = url;
-  a.download = `${name.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-')}.kit.json`;
-  a.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
-}
+const save = (name: string, text: string): void => download(`${fileName(name)}.kit.json`, text, 'application/json');
 
 /** What a kit has, in words. */
 function contents(kit: RawElement): string {
