@@ -58,6 +58,15 @@ describe('a kit', () => {
     expect(await rows()).toContain('Crank bar');
     await (await row('Crank bar')).click();
     await page.type('Width', '60 mm');
+    // run by itself, it is not taken for the machine
+    expect(await page.run()).toMatch(/done/);
+    await page.click('button', 'Readings');
+    await page.until('the runs', async () => (await page.driver.findElements(By.css('section[aria-label=Runs] li'))).length > 0);
+    const runs = await page.text('section[aria-label=Runs]'), number = /Run (\d+)[^\n]*\n?[^\n]*of Pusher train/.exec(runs)![1]!;
+    await page.click('button', `More on run ${number}`);
+    await page.until('what it is of', async () => (await page.text('section[aria-label=Runs]')).includes('Of the kit Pusher train'));
+    expect(await page.text('section[aria-label=Runs]')).not.toContain('Bring its model back');
+    await page.click('button', 'Build');
     await page.click('button', /^Back to/);
     await page.until('the whole machine', async () => (await bodies()) === 12);
     await page.click('button', 'Undo');

@@ -16,6 +16,19 @@ afterAll(() => page?.close());
 const text = (css: string) => page.text(css);
 const downloaded = async (pattern: RegExp): Promise<string> => join(page.downloads, await page.until(`a file ${pattern}`, async () => readdirSync(page.downloads).find((f) => pattern.test(f)), 90_000));
 
+describe('before anything was run', () => {
+  it('a limit says that it is not known whether it is kept', async () => {
+    await page.click('button', 'Readings');
+    await page.click('button', 'Add a limit');
+    await page.type('Not above', '1 m');
+    await page.until('what it says', async () => (await text('section[aria-label=Limits]')).includes('not run yet'));
+    expect(await text('section[aria-label=Limits]')).not.toContain('kept');
+    await page.click('button', 'Undo');
+    await page.click('button', 'Undo');
+    await page.click('button', 'Build');
+  });
+});
+
 describe('a reading', () => {
   it('comes from a joint that is clicked, after the run, and reads from it at once', async () => {
     await page.run();
@@ -51,6 +64,8 @@ describe('a reading', () => {
     await page.type('Not above', '500 N*m');
     await page.until('kept', async () => (await text('section[aria-label=Limits]')).includes('kept'));
     expect(await page.driver.findElements(By.css('[data-violation]'))).toHaveLength(0);
+    await page.type('Not above', '3 kg');
+    await page.until('that it is in error', async () => /in error/.test(await text('section[aria-label=Limits]')));
     await page.type('Not above', '1.5 N*m');
     await page.click('button', 'Build');
     await page.until('the check', async () => /Passed in run/.test(await text('body')));

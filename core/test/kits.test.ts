@@ -1,6 +1,6 @@
 /** Kits and their instances, rows, rings, paths and mirrors. */
 import { describe, expect, it } from 'vitest';
-import { type Model, type RawElement, build, check, complete, independent, kitContent, kitOf, rename, runModel, writeModel } from '../src';
+import { type Model, type RawElement, build, check, complete, contentOf, independent, kitContent, kitOf, rename, runModel, writeModel } from '../src';
 import { chords, fittingChord } from '../src/geometry/chords';
 import { Circle, Spline } from '../src/geometry/curve';
 import { norm, sub, type Vec3 } from '../src/geometry/vector';
@@ -112,6 +112,15 @@ describe('mounts and nesting', () => {
     const open = { ...pair, kits: [arm] };
     expect(errors(open)).toEqual([]);
     expect(build(open).mechanism!.joints[0]!.bodies).toEqual(['Ground', 'One/Bar']);
+  });
+  it.each([['Crank'], ['Crank', 'Coupler'], ['Rocker'], ['Yoke', 'Push rod'], ['Pusher']])('a kit of %s %s opens without an error, and says which mounts float', (...names) => {
+    const m = kitOf(gate, names.map((name) => ({ family: 'bodies' as const, name })), 'Part', build(gate).mechanism!.layout.point);
+    const content = contentOf(m.kits[0]!), said = check({ ...content, kits: m.kits }).diagnoses;
+    expect(said.filter((d) => d.severity === 'error').map((d) => d.message)).toEqual([]);
+    const mounts = content.bodies.filter((b) => b.kind === 'mount').length, onGround = content.joints.some((j) => (j.bodies as string[]).includes(content.ground));
+    expect(said.filter((d) => d.code === 'mount-floats')).toHaveLength(mounts - (onGround ? 0 : 1));
+    // in the machine nothing floats
+    expect(check(m).diagnoses.some((d) => d.code === 'mount-floats')).toBe(false);
   });
   it.each<[string, object[], object, string]>([
     ['contains itself', [{ name: 'X', kit: 'Self', kind: 'single' }], { kits: [kit('Self', { instances: [{ name: 'In', kit: 'Self', kind: 'single' }] })] }, 'kit-circle'],

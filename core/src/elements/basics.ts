@@ -50,7 +50,7 @@ export const body = kind({
 
 export const mount = kind({
   family: 'bodies', kind: 'mount', label: 'Mount', standsIn: true,
-  help: 'In a kit: stands for the body of the machine on which an instance is fastened. While the kit is open, and where nothing is named for it, it is the ground.',
+  help: 'In a kit: stands for the body of the machine on which an instance is fastened; where nothing is named for it, for the ground. While the kit is open it stands still if the kit hangs on nothing else, and floats otherwise.',
   fields: {},
 });
 

@@ -6,7 +6,7 @@ import type { Diagnosis } from '../diagnosis';
 import { Refusal } from '../diagnosis';
 import { renameAll } from '../formula/parse';
 import { mapAssigned, readAssigned } from './assigned';
-import { bundleOf } from './bundle';
+import { bundleOf, refsOf } from './bundle';
 import { type Model, type RawElement, type RawValue, contentOf } from './document';
 import { FAMILIES, type Family } from './families';
 import { takesFormula } from './fields';
@@ -42,7 +42,7 @@ function expandAnew(given: Model): Expanded {
   const counts = new Map<string, number>();
   if ((given.instances?.length ?? 0) === 0 && !standsIn) return { model: given, diagnoses, counts };
   const model = { ...given, ...Object.fromEntries(FAMILIES.map(({ key }) => [key, [...(given[key] ?? [])]])) } as Model;
-  if (standsIn) holdMounts(model);
+  if (standsIn) diagnoses.push(...mountsAlone(model));
   let size = 0;
   const fault = (instance: string, code: string, message: string, remedy?: string) => {
     const index = given.instances.findIndex((x) => instance === x.name || instance.startsWith(`${x.name}/`) || instance.startsWith(`${x.name} `));
@@ -199,9 +199,31 @@ function expandAnew(given: Model): Expanded {
   }
 }
 
-/** A kit by itself: its mounts are held, that is, they are the ground. */
-function holdMounts(model: Model): void {
-  const mounts = new Set(model.bodies.filter((b) => kindOf('bodies', b)?.standsIn).map((b) => b.name));
+/** Where a mount is a body of its own because nothing tells how it moves: mass, kg, and inertia, kg·m². */
+const FLOATING = { mass: 1, inertia: [0.01, 0.01, 0.01] } as const;
+
+/**
+ * A kit by itself. It is held somewhere: by what hangs on the ground, or else by its first mount, which then is the ground. Other mounts move with machines that are
+ * not here, and float: held as well they would lock what moves in the machine.
+ * @returns a note on each that floats
+ */
+function mountsAlone(model: Model): Diagnosis[] {
+  const all = model.bodies.filter((b) => kindOf('bodies', b)?.standsIn).map((b) => b.name);
+  const tied = new Set((['joints', 'loads', 'instances'] as const).flatMap((family) => model[family].flatMap((e) => refsOf(family, e).flatMap((r) => (r.family === 'bodies' ? r.names : [])))));
+  for (const e of model.instances) mapAssigned(String(e.on ?? ''), (n) => n, (x) => (tied.add(x), x));
+  const floats = new Set(all.slice(tied.has(model.ground) ? 0 : 1).filter((n) => tied.has(n)));
+  const mounts = new Set(all.filter((n) => !floats.has(n)));
+  model.bodies = model.bodies.map((b) => (floats.has(b.name) ? { name: b.name, ...FLOATING, inertia: [...FLOATING.inertia] } : b));
+  hold(model, mounts);
+  return [...floats].map((name) => ({
+    code: 'mount-floats', severity: 'note', message: `By itself the kit does not know how ${name} moves: here it floats, as a body of ${FLOATING.mass} kg.`, why: 'Loads and motion in the open kit are not those in the machine.', remedy: 'Run the machine to read them.',
+    path: ['bodies', model.bodies.findIndex((b) => b.name === name)], element: { family: 'bodies', name },
+  }));
+}
+
+/** What is given of these bodies is given of the ground. */
+function hold(model: Model, mounts: ReadonlySet<string>): void {
+  if (mounts.size === 0) return;
   for (const { key } of FAMILIES) model[key] = model[key].map((e) => {
     const copy = { ...e };
     let changed = false;

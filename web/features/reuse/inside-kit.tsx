@@ -14,7 +14,7 @@ export function InsideKit() {
       <button onClick={() => openKit(undefined)} className="flex items-center gap-1.5 rounded-md border border-calm/50 bg-sheet px-2.5 py-1 font-medium hover:border-ink-2">
         <ArrowLeft size={14} aria-hidden="true" /> Back to {whole.name}
       </button>
-      <span>Kit <b>{inside}</b> is open. {n === 0 ? 'Nothing is made of it yet.' : n === 1 ? 'What you change here changes its instance.' : `What you change here changes all ${n} instances of it.`} Its mounts stand still here.</span>
+      <span>Kit <b>{inside}</b> is open. {n === 0 ? 'Nothing is made of it yet.' : n === 1 ? 'What you change here changes its instance.' : `What you change here changes all ${n} instances of it.`}</span>
     </div>
   );
 }
