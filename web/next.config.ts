@@ -33,7 +33,7 @@ export default function config(phase: string): NextConfig {
   return {
     transpilePackages: ['@vim-pivot/core'],
     poweredByHeader: false,
-    turbopack: { root: path.join(here, '..') },
+    turbopack: { root: path.join(here, '..'), resolveAlias: { three: 'three/src/Three.js' }, rules: { '*.glsl.js': { loaders: [path.join(here, 'bundles/shaders.mjs')], as: '*.js' } } },
     ...(phase === PHASE_PRODUCTION_SERVER ? {} : { env: { ENGINE_VERSION: bundleEngine() } }),
   };
 }
