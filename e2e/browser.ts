@@ -43,6 +43,31 @@ export class Page {
     rmSync(this.downloads, { recursive: true, force: true });
   }
 
+  /**
+   * Times of the longest task of the page's main thread while something is done, ms: by the clock, and of the processor.
+   * On a busy machine, or where one thread waits for the software that draws, the clock counts waiting too.
+   */
+  async longestTask(act: () => Promise<unknown>): Promise<{ clock: number; own: number }> {
+    type Event = { name: string; dur?: number; tdur?: number; pid: number; tid: number; args?: { name?: string } };
+    const cdp = await this.driver.createCDPConnection('page') as unknown as { send(method: string, params: object): Promise<unknown>; _wsConnection: import('node:events').EventEmitter };
+    const events: Event[] = [];
+    const complete = new Promise<void>((resolve) => {
+      cdp._wsConnection.on('message', (text: Buffer) => {
+        const { method, params } = JSON.parse(text.toString()) as { method?: string; params: { value: Event[] } };
+        if (method === 'Tracing.dataCollected') events.push(...params.value);
+        if (method === 'Tracing.tracingComplete') resolve();
+      });
+    });
+    await cdp.send('Tracing.start', { categories: '-*,toplevel,__metadata', transferMode: 'ReportEvents' });
+    await act();
+    void cdp.send('Tracing.end', {}).catch(() => undefined);
+    await complete;
+    const main = new Set(events.filter((e) => e.name === 'thread_name' && e.args?.name === 'CrRendererMain').map((e) => `${e.pid} ${e.tid}`));
+    const tasks = events.filter((e) => e.name.endsWith('RunTask') && main.has(`${e.pid} ${e.tid}`));
+    if (tasks.length === 0) throw new Error('The browser told no tasks of the page.');
+    return { clock: Math.max(...tasks.map((e) => e.dur ?? 0)) / 1000, own: Math.max(...tasks.map((e) => e.tdur ?? e.dur ?? 0)) / 1000 };
+  }
+
   /** The element of a role and accessible name. */
   find(role: string, name: string | RegExp, timeout = 8000): Promise<WebElement> {
     return this.driver.wait(async () => {

@@ -6,9 +6,6 @@ import { manyRockers } from '../bench/large';
 import { Page } from './browser';
 import { URL } from './server';
 
-/** A busy machine needs more of them until one is quiet. */
-const TRIES = 10;
-
 let page: Page;
 beforeAll(async () => {
   page = await Page.open();
@@ -22,39 +19,27 @@ it('JavaScript for the first screen is under 500 kB compressed', async () => {
   let size = 0;
   for (const f of new Set(files)) size += gzipSync(Buffer.from(await (await fetch(f.replace(/^https?:\/\/[^/]+/, URL))).arrayBuffer())).length;
   // the software that draws here says that reading pixels takes time: no fault
-  expect((await page.driver.manage().logs().get('browser')).map((x) => x.message).filter((m) => !m.includes('GPU stall'))).toEqual([]);
+  expect((await page.driver.manage().logs().get('browser')).map((x) => x.message).filter((m) => !/GPU stall|software WebGL/.test(m))).toEqual([]);
   console.log(`first screen: ${files.length} scripts, ${(size / 1000).toFixed(0)} kB compressed`);
   expect(size).toBeLessThan(500_000);
 });
 
+/** No task of the page takes over 50 ms of its thread; the time by the clock, which counts waiting for others, is printed beside it. */
+const shortTasks = async (what: string, act: () => Promise<unknown>): Promise<void> => {
+  const { clock, own } = await page.longestTask(act);
+  console.log(`longest task ${what}: ${own.toFixed(0)} ms, ${clock.toFixed(0)} ms by the clock`);
+  expect(own).toBeLessThan(50);
+};
+
 it('no task of the page takes over 50 ms while a run goes on', async () => {
   await page.run(); // the first run also compiles
-  await page.script(`window.__long = []; new PerformanceObserver((l) => window.__long.push(...l.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });`);
-  // The clock also counts time in which the system gave the page no processor, so the quietest of several runs is what the page itself takes.
-  const seen: number[][] = [];
-  for (let i = 0; i < TRIES && seen.at(-1)?.length !== 0; i++) {
-    await page.driver.sleep(700);
-    await page.script('window.__long.length = 0');
-    await page.run();
-    seen.push(await page.script<number[]>('return window.__long.slice()'));
-  }
-  console.log('tasks over 50 ms in each run:', JSON.stringify(seen), await page.status());
-  expect(Math.min(...seen.map((x) => x.length))).toBe(0);
+  await shortTasks('of a run', () => page.run());
 });
 
-const quietest = async (what: string, act: () => Promise<void>): Promise<void> => {
-  await page.script(`window.__long ??= []; if (!window.__watched) { window.__watched = true; new PerformanceObserver((l) => window.__long.push(...l.getEntries().map((e) => e.duration))).observe({ type: 'longtask' }); }`);
-  const seen: number[][] = [];
-  // the clock also counts time in which the system gave the page no processor: the quietest of several is what the page itself takes
-  for (let i = 0; i < TRIES && seen.at(-1)?.length !== 0; i++) {
-    await page.driver.sleep(700);
-    await page.script('window.__long.length = 0');
-    await act();
-    seen.push(await page.script<number[]>('return window.__long.slice()'));
-  }
-  console.log(`tasks over 50 ms ${what}:`, JSON.stringify(seen));
-  expect(Math.min(...seen.map((x) => x.length))).toBe(0);
-};
+it('a task that does take long is seen', async () => {
+  const { own } = await page.longestTask(() => page.script('const until = performance.now() + 200; while (performance.now() < until);'));
+  expect(own).toBeGreaterThan(50);
+});
 
 it('no task of the page takes over 50 ms while a formula is typed in the Ledger, or a body is dragged', async () => {
   await page.click('button', 'Pause').catch(() => undefined);
@@ -63,8 +48,12 @@ it('no task of the page takes over 50 ms while a formula is typed in the Ledger,
   const field = await page.find('textbox', 'Value of arm');
   await field.click();
   await field.sendKeys('1'); // what helps with formulas comes with the first key
-  await quietest('while typing', async () => {
-    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '2*coupler_length + 10 mm');
+  await shortTasks('while typing', async () => {
+    // key by key, as fingers do: the driver would put several keys into one task
+    for (const key of [Key.chord(Key.CONTROL, 'a'), ...'2*coupler_length + 10 mm']) {
+      await field.sendKeys(key);
+      await page.driver.sleep(20);
+    }
     await page.driver.sleep(300);
   });
   await field.sendKeys(Key.ESCAPE, Key.ESCAPE);
@@ -75,7 +64,7 @@ it('no task of the page takes over 50 ms while a formula is typed in the Ledger,
   const at = { x: Math.round(x - box.width / 2), y: Math.round(y + 24 - box.height / 2) };
   await page.driver.actions().move({ origin: canvas, ...at }).click().perform();
   await page.driver.sleep(800);
-  await quietest('while dragging a body', async () => {
+  await shortTasks('while dragging a body', async () => {
     await page.driver.actions().move({ origin: canvas, ...at }).press().move({ origin: canvas, x: at.x + 20, y: at.y, duration: 300 }).move({ origin: canvas, x: at.x + 35, y: at.y, duration: 300 }).release().perform();
     await page.click('button', 'Spring back');
   });

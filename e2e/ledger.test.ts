@@ -34,18 +34,11 @@ const copied = (css: string) => page.script<string>(`
 
 it('draws only the rows in sight of 5,000, and no task takes over 50 ms while they are scrolled', async () => {
   expect((await names()).length).toBeLessThan(80);
-  const seen: number[][] = [];
-  await page.script(`window.__long = []; new PerformanceObserver((l) => window.__long.push(...l.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });`);
-  for (let k = 0; k < 3; k++) {
-    await page.driver.sleep(400);
-    await page.script('window.__long.length = 0');
-    await page.driver.executeAsyncScript(`
-      const done = arguments[arguments.length - 1], box = document.querySelector('tr[data-row]').closest('div'); let i = 0;
-      const step = () => { box.scrollTop = (box.scrollHeight * i) / 40; if (++i > 40) done(); else requestAnimationFrame(step); }; step();`);
-    seen.push(await page.script<number[]>('return window.__long.slice()'));
-  }
-  console.log('tasks over 50 ms while scrolling 5,000 rows:', JSON.stringify(seen));
-  expect(Math.min(...seen.map((x) => x.length))).toBe(0);
+  const { clock, own } = await page.longestTask(() => page.driver.executeAsyncScript(`
+    const done = arguments[arguments.length - 1], box = document.querySelector('tr[data-row]').closest('div'); let i = 0;
+    const step = () => { box.scrollTop = (box.scrollHeight * i) / 40; if (++i > 40) done(); else requestAnimationFrame(step); }; step();`));
+  console.log(`longest task while scrolling 5,000 rows: ${own.toFixed(0)} ms, ${clock.toFixed(0)} ms by the clock`);
+  expect(own).toBeLessThan(50);
 });
 
 it('sorts by a column, both ways and back', async () => {
