@@ -29,6 +29,8 @@ export interface RunRow {
   label?: string;
   note?: string;
   pinned?: boolean;
+  /** Others are compared with it; one of a project. */
+  baseline?: boolean;
   /** The kit that was run by itself; its model is that kit, not the machine. */
   kit?: string;
   /** Events of the run: what stuck, slipped, let go. */

@@ -74,6 +74,12 @@ export const useReadings = create<ReadingsState>(() => ({ cursors: [], scores: [
 const { setState: set } = useReadings;
 
 export const addCursor = (t: number): void => set((s) => ({ cursors: [...s.cursors, t].sort((a, b) => a - b) }));
+/** @returns its number afterwards: cursors stay in order */
+export function moveCursor(i: number, t: number): number {
+  const rest = useReadings.getState().cursors.filter((_, k) => k !== i), at = rest.filter((x) => x <= t).length;
+  set({ cursors: [...rest.slice(0, at), t, ...rest.slice(at)] });
+  return at;
+}
 export const dropCursor = (i: number): void => set((s) => ({ cursors: s.cursors.filter((_, k) => k !== i) }));
 export const dropCursors = (): void => set({ cursors: [] });
 /** Charts show a part of the time, all of them the same. @param end of the run, s */

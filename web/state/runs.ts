@@ -140,7 +140,9 @@ export async function showRunsOf(project: string): Promise<void> {
   useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined });
   set({ runs: rows, current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, refusal: [], time: 0, playing: false, tick: get().tick + 1 });
   const last = rows.at(-1);
+  const base = rows.find((r) => r.baseline && r !== last);
   if (last) await fetchRun(last.id);
+  if (base && useDocument.getState().id === project) await fetchRun(base.id);
 }
 
 const fetching = new Map<string, Promise<void>>();
@@ -258,10 +260,19 @@ export async function describeRun(id: string, change: Pick<Partial<RunRow>, 'lab
   await keeping('What was said of the run', () => db.runs.update(id, change));
 }
 
+/** Makes a run the one that others are compared with, or none. */
+export async function setBaseline(id: string | undefined): Promise<void> {
+  for (const r of get().runs) if (!!r.baseline !== (r.id === id)) {
+    patch(r.id, { baseline: r.id === id });
+    await keeping('Which run is the baseline', () => db.runs.update(r.id, { baseline: r.id === id }));
+  }
+  if (id !== undefined) await fetchRun(id);
+}
+
 /** Deletes all runs that are not pinned but the latest. */
 export async function tidyRuns(): Promise<void> {
   const { runs, running } = get(), last = runs.at(-1)?.id;
-  for (const r of runs) if (!r.pinned && r.id !== last && r.id !== running) await deleteRun(r.id);
+  for (const r of runs) if (!r.pinned && !r.baseline && r.id !== last && r.id !== running) await deleteRun(r.id);
 }
 
 export function setTime(time: number): void {

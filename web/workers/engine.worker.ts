@@ -112,6 +112,10 @@ async function handle(m: Request): Promise<void> {
       return post({ type: 'layout', id: m.id, layout: recordLayout(mechanismOf(m.model)) });
     case 'words':
       return post({ type: 'words', id: m.id, words: vocabulary() });
+    case 'spectrum': {
+      const { spectrum } = await import('@vim-pivot/core/plots');
+      return post({ type: 'spectrum', id: m.id, spectrum: spectrum({ time: m.time, values: m.values, dim: [0, 0, 0, 0, 0, 0] }, m.window) });
+    }
     case 'evaluate': {
       const { live, diagnoses } = resolve(m.model);
       const value = live.get(m.path), fault = diagnoses.find((d) => d.severity === 'error' && d.path && jsonPath(d.path) === m.path)?.message;

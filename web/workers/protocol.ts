@@ -1,6 +1,7 @@
 /** What the page and its workers say to each other. Every message is plain data. */
 import type { BodyLoads, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
+import type { Spectrum, WindowName } from '@vim-pivot/core/plots';
 import type { Packed } from '@vim-pivot/core/project';
 
 /** A shape to draw, with its part of the picture's mesh. Body −1 is the ground. */
@@ -115,6 +116,7 @@ export type Request =
   | { type: 'unpack'; id: number; bytes: Uint8Array }
   | { type: 'layout'; id: number; model: Model }
   | { type: 'words'; id: number }
+  | { type: 'spectrum'; id: number; time: Float64Array; values: Float64Array; window: WindowName }
   /** The value at a place of a model that is not the model yet. */
   | { type: 'evaluate'; id: number; model: Model; path: string }
   | { type: 'parse'; id: number; text: string }
@@ -149,6 +151,7 @@ export type Reply =
   | { type: 'unpacked'; id: number; packed: Packed; left: string[] }
   | { type: 'layout'; id: number; layout: RecordLayout }
   | { type: 'words'; id: number; words: Word[] }
+  | { type: 'spectrum'; id: number; spectrum: Spectrum }
   | { type: 'evaluated'; id: number; live?: LiveValue; fault?: string }
   /** `faults`: what is wrong inside a well-formed model (references, formulas, values). */
   | { type: 'parsed'; id: number; model: Model; faults: Diagnosis[] }

@@ -57,6 +57,8 @@ import { torque } from './loads/torque';
 import { limit } from './limits/limit';
 import { score } from './scores/score';
 import { working } from './workings/working';
+import { sheet } from './sheets/sheet';
+import { chartTile, motionTile, noteTile, numberTile, pictureTile, tableTile } from './sheets/tiles';
 import { start } from './starts/start';
 import { table } from './tables/table';
 import { box } from './shapes/box';
@@ -88,6 +90,7 @@ export const KINDS = [
   gravity, force, torque, lineForce, spring, jointSpring, jointFriction, jointStop, actuator, bushing, field, beam, cable, drag, float,
   pointMotion, bodyMotion, distanceGauge, angleGauge, loadForce, momentum, formulaGauge, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
   score, limit, working,
+  sheet, chartTile, motionTile, tableTile, numberTile, noteTile, pictureTile,
   kit, single, row, ring, path, mirror,
 ] as const;
 

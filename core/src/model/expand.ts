@@ -8,7 +8,7 @@ import { renameAll } from '../formula/parse';
 import { mapAssigned, readAssigned } from './assigned';
 import { bundleOf, refsOf } from './bundle';
 import { type Model, type RawElement, type RawValue, contentOf } from './document';
-import { FAMILIES, type Family } from './families';
+import { FAMILIES, type Family, onlyShows } from './families';
 import { takesFormula } from './fields';
 import { inFormulas, memberName } from './instance-names';
 import { type Placing, placed, placingsOf } from './instances';
@@ -118,7 +118,7 @@ function expandAnew(given: Model): Expanded {
       return first !== '' && content.instances.some((x) => first === inFormulas(x.name) || (first.startsWith(`${inFormulas(x.name)}_`) && /^_\d+$/.test(first.slice(inFormulas(x.name).length)))) ? `${prefix}_${n}` : n;
     });
     for (const { key: family } of FAMILIES) {
-      if (COMMON.has(family)) continue;
+      if (COMMON.has(family) || onlyShows(family)) continue;
       for (const e of content[family]) {
         const kind = kindOf(family, e);
         if (kind?.standsIn) continue;

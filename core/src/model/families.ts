@@ -1,4 +1,4 @@
-/** The families of elements, in the order in which a model is built and a file is written. `plain`: an element that names no kind is of the first. */
+/** The families of elements, in the order in which a model is built and a file is written. `plain`: an element that names no kind is of the first. `shows`: it only shows what was read, so an error in it stops no run, and it is arranged in Readings and not in the Ledger. */
 export const FAMILIES = [
   { key: 'parameters', one: 'parameter', label: 'Parameters' },
   { key: 'tables', one: 'table', label: 'Tables' },
@@ -15,6 +15,8 @@ export const FAMILIES = [
   { key: 'scores', one: 'score', label: 'Scores' },
   { key: 'limits', one: 'limit', label: 'Limits' },
   { key: 'workings', one: 'working', label: 'Workings' },
+  { key: 'sheets', one: 'sheet', label: 'Sheets', shows: true },
+  { key: 'tiles', one: 'tile', label: 'Tiles', shows: true },
   { key: 'kits', one: 'kit', label: 'Kits' },
   { key: 'instances', one: 'instance', label: 'Instances' },
 ] as const;
@@ -22,3 +24,6 @@ export const FAMILIES = [
 export type Family = (typeof FAMILIES)[number]['key'];
 
 export const familyOf = (key: Family) => FAMILIES.find((f) => f.key === key)!;
+
+/** Whether elements of a family only show what was read. */
+export const onlyShows = (key: string): boolean => FAMILIES.some((f) => f.key === key && 'shows' in f);

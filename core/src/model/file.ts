@@ -12,6 +12,8 @@ const LONGEST_NAME = 80;
 const MOST_ELEMENTS = 200_000;
 const COLOUR = /^#[0-9a-fA-F]{6}$/;
 const number = z.number();
+/** Characters of a picture on a sheet: some 750 kB. */
+const LARGEST_PICTURE = 1_000_000;
 const quantityValue = z.union([number, z.string().max(2000)]);
 // Names appear in pictures, files and messages: no control characters, no markup brackets, no quotes.
 const nameValue = z.string().trim().min(1).max(LONGEST_NAME).regex(/^[^\p{C}<>"“”]*$/u, 'A name has no control characters, quotes or angle brackets.');
@@ -23,7 +25,7 @@ function valueSchema(f: Field): z.ZodType {
     case 'ref': return nameValue;
     case 'refs': return z.array(nameValue).min(f.min).max(f.max);
     case 'choice': return z.enum(Object.keys(f.options) as [string, ...string[]]);
-    case 'text': return z.string().max(200);
+    case 'text': return f.picture ? z.string().max(LARGEST_PICTURE).regex(/^(data:image\/(png|jpeg|webp);base64,[A-Za-z0-9+/=]*)?$/, 'A picture is a data address of a PNG, JPEG or WebP.') : z.string().max(200);
     case 'assigned': return z.string().max(4000);
     case 'colour': return z.string().regex(COLOUR, 'A colour is written #rrggbb.');
     case 'grid': return z.array(z.array(number).length(f.columns)).min(f.min).max(f.max);

@@ -7,7 +7,7 @@ import { type Vec3, IDENTITY } from '../geometry/vector';
 import type { Dimension } from '../quantity/dimension';
 import { D } from '../quantity/dimension';
 import { type Model, type RawElement, type RawValue, nameClashes } from './document';
-import { FAMILIES, type Family, familyOf } from './families';
+import { FAMILIES, type Family, familyOf, onlyShows } from './families';
 import type { Field, Fields, GridField, QuantityField } from './fields';
 import { type Table } from '../formula/table';
 import { type Kind, kindOf } from './kinds';
@@ -136,6 +136,10 @@ export function resolve(given: Model): Resolution {
     });
   }
 
+  // what only shows stops no run
+  diagnoses.forEach((d, i) => {
+    if (d.severity === 'error' && d.element && onlyShows(d.element.family)) diagnoses[i] = { ...d, severity: 'warning' };
+  });
   carryAll();
 
   function field(f: Field, raw: RawValue, path: (string | number)[], e: RawElement, element: ElementRef, fields: Fields): unknown {

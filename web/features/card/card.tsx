@@ -40,7 +40,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
   const live = useDocument((s) => s.live);
   if (!kind) return null;
   const columns = columnsOf(kind).filter((c) => applies(kind.fields[c.field]!, kind.fields, element));
-  const fields = Object.entries(kind.fields).filter(([, f]) => applies(f, kind.fields, element));
+  const fields = Object.entries(kind.fields).filter(([, f]) => !f.byHand && applies(f, kind.fields, element));
   const curve = columns.map((c) => live.get(pathOf(family, index, c))).find((v) => v?.samples);
   return (
     <section aria-label="Card" className="flex h-full flex-col overflow-auto">

@@ -3,7 +3,7 @@ import { Plus } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf } from '@vim-pivot/core/page';
+import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf, onlyShows } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { isBlock, rowsToText, sorted } from '@/state/rows';
 import { type Column, addElement, familyColumns, familyLabel, pathOf, rawAt, removeElement, shortText, renameElement, setNote, toggleOff } from '@/state/elements';
@@ -20,7 +20,7 @@ export function Ledger() {
   // A selection made elsewhere brings its family's tab to the front.
   if (selected !== followed) {
     setFollowed(selected);
-    if (selected && selected.family !== own) setTab(selected.family);
+    if (selected && selected.family !== own && !onlyShows(selected.family)) setTab(selected.family);
   }
   const rows = model?.[own];
   const shown = useMemo(() => (rows ?? []).map((e, index) => ({ e, index })).filter(({ e }) => filter === '' || JSON.stringify(e).toLowerCase().includes(filter.toLowerCase())), [rows, filter]);
@@ -30,7 +30,7 @@ export function Ledger() {
     <section aria-label="Ledger" className="flex h-full min-h-0 flex-col bg-sheet">
       <div className="flex items-center gap-1 border-b border-line px-2 py-1">
         <div role="tablist" aria-label="Kinds of element" className="flex flex-1 gap-0.5 overflow-x-auto">
-          {FAMILIES.map((f) => (
+          {FAMILIES.filter((f) => !onlyShows(f.key)).map((f) => (
             <button
               key={f.key}
               role="tab"
@@ -247,7 +247,7 @@ function FlyingRow({ family, e, columns, many }: { family: Family; e: RawElement
 }
 
 /** What an empty tab tells a newcomer. */
-const TEACH: Record<Family, string> = {
+const TEACH: Partial<Record<Family, string>> = {
   parameters: 'A parameter is a named quantity for use in formulas, such as arm = 40 mm.',
   tables: 'A table makes data points into a function for formulas: lift(t).',
   points: 'Points come first: name the pins and centres, and everything else hangs on them.',

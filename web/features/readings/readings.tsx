@@ -1,16 +1,21 @@
 'use client';
 import { Eye, Pin, Trash2 } from 'lucide-react';
+import dynamic from 'next/dynamic';
 import { useState } from 'react';
 import { FAMILIES, type Model, formatNumber, readUnit } from '@vim-pivot/core/page';
 import type { RunRow } from '@/state/db';
 import { replaceWhole, select, useDocument } from '@/state/document';
-import { deleteRun, describeRun, showRun, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
+import { namesOf, toggleGauge, useSheets } from '@/state/sheets';
+import { setBaseline, deleteRun, describeRun, showRun, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
 import { Card } from '../card/card';
 import { Scene } from '../scene/scene';
 import { GaugeTile } from './gauge-tile';
+import { SheetBar } from './sheet-bar';
 import { HandOver } from './hand-over';
 import { Cursors, Scores, Workings } from './measures';
 import { useLines } from './use-lines';
+
+const Sheet = dynamic(() => import('./sheet').then((m) => m.Sheet), { ssr: false });
 
 /** The Readings stage: gauges and runs at the left, the moving machine and the curves beside each other. */
 export function Readings() {
@@ -22,10 +27,16 @@ export function Readings() {
   const names = [...gauges.filter((g) => !g.off).map((g) => g.name), ...(brought ?? [])];
   const { lines, failures } = useLines(names.filter((n) => !hidden.has(n)));
   const hasRun = useRuns((s) => !!s.current);
-  const card = useDocument((s) => s.selected !== undefined && ['gauges', 'scores', 'limits', 'workings'].includes(s.selected.family));
+  const card = useDocument((s) => s.selected !== undefined && ['gauges', 'scores', 'limits', 'workings', 'tiles', 'sheets'].includes(s.selected.family));
+
+  const open = useSheets((s) => s.open), sheet = useDocument((s) => (open !== undefined && s.model?.sheets.some((x) => x.name === open) ? open : undefined));
+  const selected = useDocument((s) => (s.selected?.family === 'tiles' ? s.model?.tiles.find((t) => t.name === s.selected!.name) : undefined));
+  const tile = sheet !== undefined && selected && (selected.kind === 'chart' || selected.kind === 'table') ? selected : undefined;
 
   return (
-    <div className="flex h-full min-h-0">
+    <div className="flex h-full min-h-0 flex-col">
+      <SheetBar open={sheet} />
+    <div className="flex min-h-0 flex-1">
       <aside className="flex w-56 shrink-0 flex-col overflow-auto border-r border-line bg-sheet">
         <h2 className="px-3 pb-1 pt-2 font-semibold">Gauges</h2>
         <input aria-label="Filter gauges" placeholder="Filter" value={filter} onChange={(e) => setFilter(e.target.value)} className="mx-3 mb-1 rounded-md border border-line bg-sheet px-2 py-1" />
@@ -38,12 +49,12 @@ export function Readings() {
                   <input
                     type="checkbox"
                     className="accent-calm"
-                    checked={!hidden.has(n)}
-                    onChange={() => setHidden((h) => {
+                    checked={tile ? namesOf(tile, 'gauges').includes(n) : !hidden.has(n)}
+                    onChange={() => (tile ? toggleGauge(tile, n) : setHidden((h) => {
                       const next = new Set(h);
                       if (!next.delete(n)) next.add(n);
                       return next;
-                    })}
+                    }))}
                   />
                   <span className="flex-1 truncate">{n}</span>
                   <span className="font-mono text-xs text-ink-2">{unit ?? ''}</span>
@@ -60,16 +71,17 @@ export function Readings() {
         <Ranges lines={lines} />
       </aside>
       <div className={`grid min-w-0 flex-1 gap-3 p-3 ${card ? 'grid-cols-[minmax(0,4fr)_minmax(0,6fr)_300px]' : 'grid-cols-[minmax(0,5fr)_minmax(0,6fr)]'}`}>
-        <div className="flex min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
+        {sheet !== undefined && <div className="col-span-2 min-h-0 min-w-0 overflow-auto rounded-lg"><Sheet key={sheet} name={sheet} /></div>}
+        {sheet === undefined && <div className="flex min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
           <h2 className="px-3 py-1.5"><b className="font-semibold">Motion</b> <span className="text-ink-2">moves with the cursor</span></h2>
           <div className="min-h-0 flex-1"><Scene compact /></div>
           <HandOver gauges={lines.map((l) => l.gauge)} />
-        </div>
-        <div className="flex min-h-0 flex-col gap-2 overflow-auto" aria-label="Charts" role="group">
+        </div>}
+        {sheet === undefined && <div className="flex min-h-0 flex-col gap-2 overflow-auto" aria-label="Charts" role="group">
           {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={150} />)}
           {!hasRun && <p className="p-4 text-ink-2">Nothing has been run yet. Press Run: every gauge ticked at the left is drawn here.</p>}
           {failures.map((f) => <p key={f} className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{f}</p>)}
-        </div>
+        </div>}
         {card && (
           <div className="flex min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
             <button onClick={() => select(undefined)} className="border-b border-line px-3 py-1 text-right text-xs text-ink-2 hover:text-ink">Close the Card</button>
@@ -77,6 +89,7 @@ export function Readings() {
           </div>
         )}
       </div>
+    </div>
     </div>
   );
 }
@@ -99,7 +112,7 @@ function Runs() {
           <li key={r.id} className={r.id === current ? 'bg-accent-soft' : ''}>
             <div className="flex items-center gap-0.5 px-3 py-0.5">
               <button className="min-w-0 flex-1 truncate text-left" aria-pressed={r.id === current} title={r.note ?? `Show run ${r.number}`} onClick={() => void showRun(r.id)}>
-                <span className={r.id === current ? 'font-semibold' : ''}>{r.label || `Run ${r.number}`}</span>{r.kit !== undefined && <span className="text-xs text-ink-2"> of {r.kit}</span>} <span className="text-xs text-ink-2">{formatNumber(r.reached, 3)} s{r.status === 'done' ? '' : ` · ${r.status}`}</span>
+                <span className={r.id === current ? 'font-semibold' : ''}>{r.label || `Run ${r.number}`}</span>{r.baseline && <span className="text-xs text-calm"> baseline</span>}{r.kit !== undefined && <span className="text-xs text-ink-2"> of {r.kit}</span>} <span className="text-xs text-ink-2">{formatNumber(r.reached, 3)} s{r.status === 'done' ? '' : ` · ${r.status}`}</span>
               </button>
               {r.id !== current && (
                 <button aria-label={`Overlay run ${r.number}`} aria-pressed={overlaid.includes(r.id)} title={overlaid.includes(r.id) ? 'Take it off the charts' : overlaid.length >= 3 ? 'Three runs are overlaid already' : 'Overlay on the charts'} disabled={!overlaid.includes(r.id) && overlaid.length >= 3} onClick={() => void toggleOverlay(r.id)} className={`${tool} ${overlaid.includes(r.id) ? 'bg-calm-soft text-calm' : 'text-ink-2'}`}>
@@ -127,6 +140,7 @@ function RunDetails({ run }: { run: RunRow }) {
       <input aria-label={`Name of run ${run.number}`} defaultValue={run.label ?? ''} placeholder={`Run ${run.number}`} maxLength={60} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} onBlur={(e) => void describeRun(run.id, { label: e.target.value.trim() })} className="rounded border border-line bg-sheet px-1 py-0.5" />
       <textarea aria-label={`Note on run ${run.number}`} defaultValue={run.note ?? ''} placeholder="Note" rows={2} maxLength={2000} onBlur={(e) => void describeRun(run.id, { note: e.target.value })} className="resize-none rounded border border-line bg-sheet px-1 py-0.5" />
       <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.pinned} onChange={(e) => void describeRun(run.id, { pinned: e.target.checked })} /> Pinned: it is kept when tidying up</label>
+      <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.baseline} onChange={(e) => void setBaseline(e.target.checked ? run.id : undefined)} /> Baseline: others are compared with it</label>
       <p className="text-ink-2">{new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {run.seconds.toFixed(2)} s of work{s ? `, ${s.steps} steps, ${s.evaluations} evaluations, ${run.records} records` : ''}.</p>
       {run.kit !== undefined ? <p className="text-ink-2">Of the kit {run.kit}, run by itself.</p> : same.length === 0 ? <p className="text-calm">Its model is the one that is open.</p> : (
         <>

@@ -24,7 +24,7 @@ const inks = () => ({ ink: token('ink'), sheet: token('sheet'), accent: token('a
 const NONE: ReadonlySet<number> = new Set();
 
 /** The machine in three dimensions, at the model's start posture or at a time of the current run. */
-export function Scene({ compact = false }: { compact?: boolean }) {
+export function Scene({ compact = false, from = 'iso', follow, turning = false }: { compact?: boolean; from?: View; follow?: string; turning?: boolean }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const names = useRef<HTMLDivElement>(null);
   const stage = useRef<Stage>(null);
@@ -60,7 +60,8 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     stage.current = made;
     const observer = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     observer.observe(element.parentElement!);
-    useShown.setState({ draw: () => made.now() });
+    const draw = () => made.now();
+    useShown.setState({ draw });
     Object.assign(window, { vimPivotFrames: () => made.frames, vimPivotCalls: () => made.calls, vimPivotPosture: () => made.shownPosture(), vimPivotSpot: (body: string) => made.spot(body), vimPivotPoint: (point: string) => made.pointSpot(point), vimPivotTurn: (a: number, b: number) => made.turn(a, b) });
     return () => {
       observer.disconnect();
@@ -68,7 +69,7 @@ export function Scene({ compact = false }: { compact?: boolean }) {
       tools.current?.feeler.dispose();
       tools.current = undefined;
       made.dispose();
-      useShown.setState({ draw: undefined });
+      if (useShown.getState().draw === draw) useShown.setState({ draw: undefined });
       stage.current = null;
     };
   }, []);
@@ -106,6 +107,10 @@ export function Scene({ compact = false }: { compact?: boolean }) {
     stage.current?.show(shown, project ?? '');
     useShown.setState({ picture: shown });
   }, [shown, project]);
+  useEffect(() => {
+    if (from !== 'iso' || compact) stage.current?.fit(from);
+  }, [from, compact]);
+  useEffect(() => stage.current?.ride(follow, turning), [follow, turning, shown]);
   useEffect(() => stage.current?.see(compact ? { ...seen, cut: undefined } : seen), [seen, shown, compact]);
 
   // Posture: of the model, or of the run at the time cursor; followed outside React.

@@ -249,10 +249,38 @@ export class Stage {
   pose(posture: Float64Array): void {
     if (this.posture?.length === posture.length && this.posture.every((x, i) => x === posture[i])) return;
     this.posture = posture.slice();
+    const before = this.ridden === undefined || !this.machine ? undefined : this.machine.matrix(this.ridden.body).clone();
     this.machine?.pose(posture);
+    if (before) this.carry(before);
     this.symbols?.update();
     for (const f of this.followers) f();
     this.draw();
+  }
+
+  private ridden: { body: number; turning: boolean } | undefined;
+
+  /** The camera goes with a body (left out: it stands still); turning with it, the body stands still and all else moves. */
+  ride(body: string | undefined, turning: boolean): void {
+    const i = body === undefined ? -1 : (this.machine?.picture.bodies.indexOf(body) ?? -1);
+    this.ridden = i < 0 ? undefined : { body: i, turning };
+    if (!this.ridden || !turning) this.camera.up.copy(UPRIGHT[this.up]([0, 0, 1]));
+  }
+
+  /** Moves the camera as the body it goes with has moved. @param before pose of the body then */
+  private carry(before: THREE.Matrix4): void {
+    const now = this.machine!.matrix(this.ridden!.body), { target } = this.controls;
+    if (this.ridden!.turning) {
+      const moved = now.clone().multiply(before.invert());
+      this.camera.position.applyMatrix4(moved);
+      target.applyMatrix4(moved);
+      this.camera.up.transformDirection(moved);
+      this.camera.lookAt(target);
+    } else {
+      const way = new THREE.Vector3().setFromMatrixPosition(now).sub(new THREE.Vector3().setFromMatrixPosition(before));
+      this.camera.position.add(way);
+      target.add(way);
+    }
+    this.camera.updateMatrixWorld();
   }
 
   /** The posture on the stage as text, for the browser tests. */
