@@ -9,6 +9,7 @@ import type { Tracked } from '../equations/tracked';
 import type { Table } from '../formula/table';
 import type { Program } from '../formula/program';
 import type { Kinematics } from '../equations/kinematics';
+import type { Surface } from '../geometry/gap';
 import type { Solid } from '../geometry/solid';
 import type { Mat3, Vec3 } from '../geometry/vector';
 import type { Fields, ValuesOf } from '../model/fields';
@@ -92,6 +93,8 @@ export interface Assembly extends Drawing, Places {
   drive(name: string): DriveInfo;
   /** Equations of the drives that act on a joint. */
   drivesOn(joint: string): readonly Constraint[];
+  /** The surface of a body, or of one of its shapes, relative to its centre of mass in its axes. */
+  surface(body: string, shape?: string): Surface;
   /** Origin of a body's axes, relative to its centre of mass. */
   home(body: string): Vec3;
   forces: readonly { name: string; force: Force }[];
@@ -193,6 +196,17 @@ export interface Snapshot {
   angle(freedom: Freedom): number;
 }
 
+/** How a gauge is drawn: where it reads, and the direction that counts as positive, fixed in its carrier (body index). Left out: its three axes. */
+export interface Sign {
+  at: Place;
+  /** It reads from here to there. */
+  to?: Place;
+  direction?: Vec3;
+  carrier: number;
+  /** The direction is an axis it turns about. */
+  turning?: true;
+}
+
 export interface Channel {
   dim: Dimension;
   /** Unit in which it is shown; left out: the usual one of the dimension. */
@@ -204,6 +218,8 @@ export interface Channel {
   loads?: true;
   /** Angles it reads that count whole turns. */
   angles?: readonly Freedom[];
+  /** Where it reads, and along or about what it counts, to be drawn. */
+  sign?: Sign;
   /** Made of the whole course: what was read over the run becomes something else. */
   after?: Course;
 }

@@ -13,6 +13,7 @@ import { drive } from './drives/drive';
 import { angleGauge } from './gauges/angle';
 import { bodyMotion } from './gauges/body-motion';
 import { distanceGauge } from './gauges/distance';
+import { gapGauge } from './gauges/gap';
 import { formulaGauge } from './gauges/formula-gauge';
 import { loadForce } from './gauges/load-force';
 import { momentum } from './gauges/momentum';
@@ -88,7 +89,7 @@ export const KINDS = [
   start,
   drive,
   gravity, force, torque, lineForce, spring, jointSpring, jointFriction, jointStop, actuator, bushing, field, beam, cable, drag, float,
-  pointMotion, bodyMotion, distanceGauge, angleGauge, loadForce, momentum, formulaGauge, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
+  pointMotion, bodyMotion, distanceGauge, gapGauge, angleGauge, loadForce, momentum, formulaGauge, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
   score, limit, working,
   sheet, chartTile, motionTile, tableTile, numberTile, noteTile, pictureTile,
   kit, single, row, ring, path, mirror,

@@ -23,6 +23,7 @@ import { FormulaError } from '../formula/parse';
 import { inWords } from '../quantity/dimension';
 import { cube } from '../quantity/elementary';
 import { type MassProperties, NO_MASS, combine, withDensity } from '../geometry/mass';
+import { Surface } from '../geometry/gap';
 import type { Solid } from '../geometry/solid';
 import { type Mat3, type Vec3, add, apply, applyT, mul, norm, quaternion, scaleM, sub, transpose, triad, unit, IDENTITY } from '../geometry/vector';
 import type { Model } from '../model/document';
@@ -49,8 +50,12 @@ export interface ShapeInfo {
   name: string;
   body: string;
   mesh: Solid['mesh'];
+  surface: Solid['surface'];
   mass: MassProperties;
 }
+
+/** Facets of a full turn where surfaces are measured. */
+const FINE = 192;
 
 export interface Mechanism {
   model: Model;
@@ -151,7 +156,7 @@ export function build(given: Model): Built {
     const { body, material: named } = s.values as { body: string; material?: string };
     const material = named ?? bodyMaterial.get(body);
     const mass = material === undefined ? NO_MASS : withDensity(made.mass, density.get(material) ?? 0);
-    return [{ name: s.name, body, mass, mesh: made.mesh }];
+    return [{ name: s.name, body, mass, mesh: made.mesh, surface: made.surface }];
   });
 
   const bodies = elements.bodies.flatMap((b): BodyInfo[] => attempt(b, () => [bodyInfo(b, layout, shapes)]) ?? []);
@@ -306,6 +311,15 @@ export function build(given: Model): Built {
       return d;
     },
     drivesOn: (joint) => drives.filter((d) => d.joint?.name === joint).map((d) => d.constraint),
+    surface(body, shape) {
+      const { turn, origin, centre } = poseOf(index(body)), corners: number[] = [], indices: number[] = [];
+      for (const s of shapes) if (s.body === body && (shape === undefined || s.name === shape)) {
+        const own = s.surface(FINE), first = corners.length / 3;
+        for (let i = 0; i < own.positions.length; i += 3) corners.push(...sub(applyT(turn, sub([own.positions[i]!, own.positions[i + 1]!, own.positions[i + 2]!], origin)), centre));
+        for (const i of own.indices) indices.push(first + i);
+      }
+      return new Surface(corners, indices);
+    },
     home: (body) => {
       const b = poseOf(index(body));
       return sub([0, 0, 0], b.centre);

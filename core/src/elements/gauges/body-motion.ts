@@ -1,6 +1,6 @@
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import { COMPONENT, gauge, inAxes, part } from './gauge';
+import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
 
 export const bodyMotion = gauge({
   kind: 'body', label: 'Body turning',
@@ -22,6 +22,7 @@ export const bodyMotion = gauge({
     };
     const q = new Float64Array(3);
     return {
+      sign: { at: { body: i, at: [0, 0, 0] }, carrier: c, turning: true, ...axisOf(v.component) },
       ...(v.of === 'acceleration' ? { dim: D.angularAcceleration } : {}),
       positive: v.component === 'magnitude' ? 'Length of the vector, never negative.' : `Positive by the right hand about ${v.component} of ${along === m.ground ? 'the ground axes' : `${along}’s axes`}.`,
       read({ K, acceleration: a }) {

@@ -16,6 +16,7 @@ export const distanceGauge = gauge({
     const [a, b] = v.bodies.map((x) => m.index(x)) as [number, number];
     const [sa, sb] = [m.place(v.at[0]!, v.bodies[0]!), m.place(v.at[1]!, v.bodies[1]!)];
     return {
+      sign: { at: { body: a, at: sa }, to: { body: b, at: sb }, carrier: a },
       positive: v.of === 'distance' ? 'Never negative.' : 'Positive while they move apart.',
       read({ K }) {
         let square = 0, rate = 0;

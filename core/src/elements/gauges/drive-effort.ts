@@ -1,6 +1,6 @@
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import { gauge } from './gauge';
+import { gauge, jointAxis } from './gauge';
 
 export const driveEffort = gauge({
   kind: 'drive', label: 'Drive effort',
@@ -14,6 +14,7 @@ export const driveEffort = gauge({
     const power = v.of === 'power';
     if (v.of === 'work') return { dim: D.energy, unit: 'J', positive: 'Energy put into the machine since the start; falls while it is given back.', read: ({ K }) => m.energy.work(v.drive, K) };
     return {
+      ...(d.joint && !power ? { sign: { ...jointAxis(d.joint), ...(d.type === 'rotation' ? { turning: true as const } : {}) } } : {}),
       dim: power ? D.power : d.type === 'rotation' ? D.torque : D.force,
       positive: power
         ? 'Positive when the drive puts energy into the machine.'

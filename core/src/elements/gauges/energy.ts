@@ -1,13 +1,25 @@
-import { choice } from '../../model/fields';
+import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import type { Snapshot } from '../families';
+import type { Assembly, Snapshot } from '../families';
 import { gauge } from './gauge';
+
+/** ½ m v² + ½ ω·Jω of one body; none of the ground. */
+function own(i: number, bodies: Assembly['bodies']): (s: Snapshot) => number {
+  const b = bodies[i];
+  if (!b) return () => 0;
+  const { mass, inertia: J } = b;
+  return ({ K: { v, w } }) => {
+    const a = 3 * i, x = w[a]!, y = w[a + 1]!, z = w[a + 2]!;
+    return 0.5 * mass * (v[a]! * v[a]! + v[a + 1]! * v[a + 1]! + v[a + 2]! * v[a + 2]!) + 0.5 * (x * (J[0] * x + J[1] * y + J[2] * z) + y * (J[3] * x + J[4] * y + J[5] * z) + z * (J[6] * x + J[7] * y + J[8] * z));
+  };
+}
 
 export const energy = gauge({
   kind: 'energy', label: 'Energy',
   help: 'Energy of the whole mechanism, or what the balance of all energies leaves unexplained.',
   fields: {
     of: choice({ total: 'total', kinetic: 'kinetic', potential: 'potential', closing: 'closing error of the balance' }, 'Reads', 'Kinetic, potential (gravity and springs), or both; the closing error tells how well the run can be trusted.'),
+    body: ref('bodies', 'Of', 'Only the kinetic energy of this body. Left out: of the whole machine.', { optional: true, when: { field: 'of', is: ['kinetic'] } }),
   },
   reads: { choose: 'of', cases: { kinetic: D.energy } },
   channel(v, m) {
@@ -22,7 +34,7 @@ export const energy = gauge({
       dim: D.energy,
       unit: 'J',
       positive: v.of === 'closing' ? 'Energy that is there but that nothing has put in.' : 'Height counts from the ground origin.',
-      read: read[v.of]!,
+      read: v.body === undefined || v.of !== 'kinetic' ? read[v.of]! : own(m.index(v.body), m.bodies),
     };
   },
 });

@@ -1,10 +1,17 @@
 import { choice } from '../../model/fields';
 import type { Fields } from '../../model/fields';
-import type { GaugeKind } from '../families';
+import { column, type Vec3 } from '../../geometry/vector';
+import type { GaugeKind, JointInfo, Sign } from '../families';
 
 export const gauge = <const F extends Fields>(k: Omit<GaugeKind<F>, 'family'>): GaugeKind<F> => ({ family: 'gauges', ...k });
 
 export const COMPONENT = choice({ magnitude: 'magnitude', x: 'x', y: 'y', z: 'z' }, 'Component', 'Which part of the vector.');
+
+/** The direction of a component in the axes it is taken in; none for the magnitude. */
+export const axisOf = (component: string): { direction?: Vec3 } => (component === 'x' ? { direction: [1, 0, 0] } : component === 'y' ? { direction: [0, 1, 0] } : component === 'z' ? { direction: [0, 0, 1] } : {});
+
+/** The axis of a joint, where its first side is. */
+export const jointAxis = ({ sides: { a, sa, fa } }: JointInfo): Pick<Sign, 'at' | 'direction' | 'carrier'> => ({ at: { body: a, at: sa }, direction: column(fa, 2), carrier: a });
 
 /** Picks a component of three numbers. */
 export function part(component: string, x: number, y: number, z: number): number {

@@ -1,7 +1,7 @@
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
-import { gauge } from './gauge';
+import { gauge, jointAxis } from './gauge';
 
 export const jointCoordinate = gauge({
   kind: 'joint', label: 'Joint coordinate',
@@ -19,6 +19,7 @@ export const jointCoordinate = gauge({
     const of = v.of as 'value' | 'rate' | 'acceleration';
     return {
       ...(of === 'acceleration' ? { dim: type === 'rotation' ? D.angularAcceleration : D.acceleration } : {}),
+      sign: { ...jointAxis(j), ...(type === 'rotation' ? { turning: true as const } : {}) },
       angles: type === 'rotation' ? [freedom] : [],
       positive: type === 'rotation'
         ? `Positive when ${j.bodies[1]} turns against ${j.bodies[0]} by the right hand about the joint axis; zero as drawn.`

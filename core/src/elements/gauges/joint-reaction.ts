@@ -1,7 +1,8 @@
 import { Reaction } from '../../equations/reaction';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import { COMPONENT, gauge, part } from './gauge';
+import { column } from '../../geometry/vector';
+import { COMPONENT, axisOf, gauge, part } from './gauge';
 
 export const jointReaction = gauge({
   kind: 'reaction', label: 'Joint load',
@@ -19,6 +20,7 @@ export const jointReaction = gauge({
     const vector = v.of === 'force' ? reaction.force : reaction.moment;
     const f = new Float64Array(3), p = new Float64Array(3);
     return {
+      sign: { at: { body: b, at: sb }, carrier: v.axes === 'joint' ? a : m.index(m.ground), ...(v.component === 'magnitude' ? {} : { direction: v.axes === 'joint' ? column(fa, 'xyz'.indexOf(v.component) as 0 | 1 | 2) : axisOf(v.component).direction! }), ...(v.of === 'moment' ? { turning: true as const } : {}) },
       loads: true,
       dim: v.of === 'force' ? D.force : D.torque,
       positive: v.component === 'magnitude'

@@ -1,6 +1,6 @@
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import { COMPONENT, gauge, inAxes, part } from './gauge';
+import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
 
 export const loadForce = gauge({
   kind: 'load-force', label: 'Force of a load',
@@ -17,6 +17,7 @@ export const loadForce = gauge({
     const i = m.index(v.body), c = m.index(v.axes ?? m.ground);
     const F = new Float64Array(6 * (m.bodies.length + 1)), d = new Float64Array(3), out = new Float64Array(3);
     return {
+      sign: { at: { body: i, at: [0, 0, 0] }, carrier: c, ...axisOf(v.component), ...(v.of === 'moment' ? { turning: true as const } : {}) },
       loads: true,
       dim: v.of === 'force' ? D.force : D.torque,
       positive: v.component === 'magnitude' ? `Size of the ${v.of} on ${v.body}, never negative.` : `Acts on ${v.body}, positive along ${v.component} of ${v.axes ?? 'the ground'}.`,

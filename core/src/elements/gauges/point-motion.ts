@@ -3,7 +3,7 @@ import type { Kinematics } from '../../equations/kinematics';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import type { Snapshot } from '../families';
-import { COMPONENT, gauge, inAxes, part } from './gauge';
+import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
 
 const READS = { position: D.length, velocity: D.speed } as const;
 
@@ -70,6 +70,7 @@ export const pointMotion = gauge({
       },
     }[v.of as keyof typeof READS | 'acceleration'];
     return {
+      sign: { at: { body: i, at: s }, carrier: c, ...axisOf(v.component) },
       ...(v.of === 'acceleration' ? { dim: D.acceleration } : {}),
       positive: v.component === 'magnitude' ? 'Length of the vector, never negative.' : `Positive along ${v.component} of ${axes}.`,
       read(snap) {
