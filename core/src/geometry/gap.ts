@@ -5,13 +5,13 @@
  * Collision Detection, 2005, 5.1). Surfaces that cross have none: 0.
  */
 
-/** Triangles of a leaf. */
-const LEAF = 4;
+/** Triangles of a leaf; numbers that describe a node. */
+const LEAF = 4, NODE = 7;
 
 export class Surface {
   /** Nine numbers a triangle, in the order of the tree, m. */
   readonly triangles: Float64Array;
-  /** Middle and radius of the sphere round each node. */
+  /** Middle and radius of the sphere round each node, and half the sizes of the box round the same middle. */
   readonly spheres: Float64Array;
   /** First child of a node (the second follows it), or −1 − its first triangle; and the number of triangles below. */
   readonly child: Int32Array;
@@ -19,9 +19,9 @@ export class Surface {
 
   /** @param corners three numbers each, m @param indices three a triangle */
   constructor(corners: ArrayLike<number>, indices: ArrayLike<number>) {
-    const n = indices.length / 3, order = Int32Array.from({ length: n }, (_, i) => i);
-    const middle = new Float64Array(3 * n);
-    for (let t = 0; t < n; t++) for (let k = 0; k < 3; k++) middle[3 * t + k] = (corners[3 * indices[3 * t]! + k]! + corners[3 * indices[3 * t + 1]! + k]! + corners[3 * indices[3 * t + 2]! + k]!) / 3;
+    const all = indices.length / 3, order = Int32Array.from(Array.from({ length: all }, (_, i) => i).filter((t) => !sliver(corners, 3 * indices[3 * t]!, 3 * indices[3 * t + 1]!, 3 * indices[3 * t + 2]!))), n = order.length;
+    const middle = new Float64Array(3 * all);
+    for (let t = 0; t < all; t++) for (let k = 0; k < 3; k++) middle[3 * t + k] = (corners[3 * indices[3 * t]! + k]! + corners[3 * indices[3 * t + 1]! + k]! + corners[3 * indices[3 * t + 2]! + k]!) / 3;
     const spheres: number[] = [], child: number[] = [], count: number[] = [];
     const fill = (node: number, from: number, to: number): void => {
       const lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity];
@@ -33,7 +33,7 @@ export class Surface {
       const m = lo.map((x, k) => (x + hi[k]!) / 2);
       let r2 = 0;
       for (let i = from; i < to; i++) for (let c = 0; c < 3; c++) r2 = Math.max(r2, square(corner(i, c, 0) - m[0]!) + square(corner(i, c, 1) - m[1]!) + square(corner(i, c, 2) - m[2]!));
-      spheres.splice(4 * node, 4, m[0]!, m[1]!, m[2]!, Math.sqrt(r2));
+      [...m, Math.sqrt(r2), ...hi.map((x, k) => x - m[k]!)].forEach((x, k) => (spheres[NODE * node + k] = x));
       count[node] = to - from;
       if (to - from <= LEAF) {
         child[node] = -1 - from;
@@ -44,12 +44,10 @@ export class Surface {
       const half = (from + to) >> 1, first = child.length;
       child[node] = first;
       child.push(0, 0);
-      spheres.push(0, 0, 0, 0, 0, 0, 0, 0);
       fill(first, from, half);
       fill(first + 1, half, to);
     };
     child.push(0);
-    spheres.push(0, 0, 0, 0);
     if (n > 0) fill(0, 0, n);
     this.triangles = new Float64Array(9 * n);
     for (let i = 0; i < n; i++) for (let c = 0; c < 3; c++) for (let k = 0; k < 3; k++) this.triangles[9 * i + 3 * c + k] = corners[3 * indices[3 * order[i]! + c]! + k]!;
@@ -60,6 +58,20 @@ export class Surface {
 }
 
 const square = (x: number): number => x * x;
+
+/** A triangle without area has no side to speak of; what it bounds, its neighbours bound as well. */
+const NO_AREA = 1e-9;
+function sliver(c: ArrayLike<number>, i: number, j: number, k: number): boolean {
+  const ux = c[j]! - c[i]!, uy = c[j + 1]! - c[i + 1]!, uz = c[j + 2]! - c[i + 2]!, vx = c[k]! - c[i]!, vy = c[k + 1]! - c[i + 1]!, vz = c[k + 2]! - c[i + 2]!;
+  const area = Math.sqrt(square(uy * vz - uz * vy) + square(uz * vx - ux * vz) + square(ux * vy - uy * vx)), long = Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz);
+  return !(area > NO_AREA * long);
+}
+
+/** Distance of a place, given from a node's middle, from its box. */
+function outside(x: number, y: number, z: number, nodes: Float64Array, n: number): number {
+  const a = Math.abs(x) - nodes[n + 4]!, b = Math.abs(y) - nodes[n + 5]!, c = Math.abs(z) - nodes[n + 6]!;
+  return Math.sqrt((a > 0 ? a * a : 0) + (b > 0 ? b * b : 0) + (c > 0 ? c * c : 0));
+}
 
 /** The distance of two surfaces, posture after posture; what was nearest last is tried first. */
 export class Gap {
@@ -89,11 +101,13 @@ export class Gap {
     return this.best;
   }
 
-  /** Least distance that two nodes can have. */
+  /** Least distance that two nodes can have: of the middle of each from the box of the other, less its radius. */
   private apart(i: number, j: number): number {
-    const { R, p } = this, A = this.a.spheres, B = this.b.spheres, x = B[4 * j]!, y = B[4 * j + 1]!, z = B[4 * j + 2]!;
-    const dx = R[0]! * x + R[1]! * y + R[2]! * z + p[0]! - A[4 * i]!, dy = R[3]! * x + R[4]! * y + R[5]! * z + p[1]! - A[4 * i + 1]!, dz = R[6]! * x + R[7]! * y + R[8]! * z + p[2]! - A[4 * i + 2]!;
-    return Math.sqrt(dx * dx + dy * dy + dz * dz) - A[4 * i + 3]! - B[4 * j + 3]!;
+    const { R, p } = this, A = this.a.spheres, B = this.b.spheres, m = NODE * i, n = NODE * j, x = B[n]!, y = B[n + 1]!, z = B[n + 2]!;
+    const dx = R[0]! * x + R[1]! * y + R[2]! * z + p[0]! - A[m]!, dy = R[3]! * x + R[4]! * y + R[5]! * z + p[1]! - A[m + 1]!, dz = R[6]! * x + R[7]! * y + R[8]! * z + p[2]! - A[m + 2]!;
+    const fromA = outside(dx, dy, dz, A, m) - B[n + 3]!;
+    const fromB = outside(R[0]! * dx + R[3]! * dy + R[6]! * dz, R[1]! * dx + R[4]! * dy + R[7]! * dz, R[2]! * dx + R[5]! * dy + R[8]! * dz, B, n) - A[m + 3]!;
+    return fromA > fromB ? fromA : fromB;
   }
 
   private descend(i: number, j: number): void {
@@ -104,7 +118,7 @@ export class Gap {
       return;
     }
     // the larger one is opened
-    const openA = cj < 0 || (ci >= 0 && this.a.spheres[4 * i + 3]! >= this.b.spheres[4 * j + 3]!);
+    const openA = cj < 0 || (ci >= 0 && this.a.spheres[NODE * i + 3]! >= this.b.spheres[NODE * j + 3]!);
     const i1 = openA ? ci : i, j1 = openA ? j : cj, i2 = openA ? ci + 1 : i, j2 = openA ? j : cj + 1;
     const d1 = this.apart(i1, j1), d2 = this.apart(i2, j2);
     if (d1 <= d2) {
@@ -163,7 +177,7 @@ function segments(a: ArrayLike<number>, p: number, q: number, b: ArrayLike<numbe
   const dd = dx * dx + dy * dy + dz * dz, de = dx * ex + dy * ey + dz * ez, ee = ex * ex + ey * ey + ez * ez, dw = dx * wx + dy * wy + dz * wz, ew = ex * wx + ey * wy + ez * wz;
   const clamp = (x: number) => (x < 0 ? 0 : x > 1 ? 1 : x);
   const det = dd * ee - de * de;
-  let x = det > 1e-14 * dd * ee ? clamp((de * ew - ee * dw) / det) : 0, y = ee > 0 ? (de * x + ew) / ee : 0;
+  let x = det > 1e-14 * dd * ee ? clamp((de * ew - ee * dw) / det) : 0, y = ee > 0 ? (de * x + ew) / ee : -1;
   if (y < 0 || y > 1) {
     y = clamp(y);
     x = dd > 0 ? clamp((de * y - dw) / dd) : 0;
