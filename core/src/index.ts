@@ -22,7 +22,7 @@ export type { Mesh } from './geometry/solid';
 export { bytesOf, geometryFrom } from './geometry/bytes';
 export { geometryNamed, provideGeometry } from './geometry/store';
 import './elements';
-export type { Channel, Characteristic, JointSides, Outline, Snapshot } from './elements/families';
+export type { Channel, Characteristic, JointSides, Outline, Sign, Snapshot } from './elements/families';
 export { type Built, type BodyInfo, type Mechanism, type ShapeInfo, build } from './system/mechanism';
 export { assemble, frictionless } from './solve/assemble';
 export { type Mobility, mobility } from './solve/mobility';

@@ -64,13 +64,13 @@ interface ReadingsState {
   run: string | undefined;
   /** Part of the time that charts show; left out: all of it. */
   span: readonly [number, number] | undefined;
-  /** Playback begins again at its end. */
-  loop: boolean;
+  /** What playback does at its end. */
+  loop: 'stop' | 'loop' | 'to and fro';
   /** A video is being made: how far, 0 to 1. */
   filming: number | undefined;
 }
 
-export const useReadings = create<ReadingsState>(() => ({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined, span: undefined, loop: false, filming: undefined }));
+export const useReadings = create<ReadingsState>(() => ({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined, span: undefined, loop: 'stop', filming: undefined }));
 const { setState: set } = useReadings;
 
 export const addCursor = (t: number): void => set((s) => ({ cursors: [...s.cursors, t].sort((a, b) => a - b) }));
@@ -87,7 +87,7 @@ export function zoomTo(from: number, to: number, end: number): void {
   const width = Math.min(to - from, end), a = Math.max(0, Math.min(from, end - width));
   set({ span: width >= end * (1 - 1e-9) || !(width > 0) ? undefined : [a, a + width] });
 }
-export const toggleLoop = (): void => set((s) => ({ loop: !s.loop }));
+export const setLoop = (loop: ReadingsState['loop']): void => set({ loop });
 
 const NONE: Diagnosis[] = [];
 let told: { from: readonly ViolationRow[]; list: Diagnosis[] } | undefined;

@@ -36,6 +36,9 @@ export class Track {
       this.postures.set(data.subarray(p + this.from, p + this.from + this.stride), this.count * this.stride);
     }
   }
+  get bodies(): number {
+    return this.layout.bodies;
+  }
   get end(): number {
     return this.count > 0 ? this.times[this.count - 1]! : 0;
   }
@@ -48,6 +51,9 @@ export class Track {
       else hi = mid - 1;
     }
     return lo;
+  }
+  timeOf(record: number): number {
+    return this.times[record]!;
   }
   /** Posture at time t into `out`, straight between the two records round it (rotations normalised). */
   at(t: number, out: Float64Array): void {
@@ -89,6 +95,8 @@ interface RunsState {
   refusal: readonly Diagnosis[];
   time: number;
   playing: boolean;
+  /** On its way back, when it is played to and fro. */
+  backward: boolean;
   speed: number;
   /** The next run starts at the state shown of the current one. */
   fromShown: boolean;
@@ -99,7 +107,7 @@ interface RunsState {
 }
 
 export const useRuns = create<RunsState>(() => ({
-  runs: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, readable: new Map(), running: undefined, progress: 0, refusal: [], time: 0, playing: false, speed: 1,
+  runs: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, readable: new Map(), running: undefined, progress: 0, refusal: [], time: 0, playing: false, backward: false, speed: 1,
   view: 'model', pictures: new Map(), fromShown: false,
 }));
 const { getState: get, setState: set } = useRuns;
@@ -279,6 +287,11 @@ export function setTime(time: number): void {
   set({ time, playing: false });
   viewRun();
 }
+/** One record on, or back. */
+export function stepFrame(by: 1 | -1): void {
+  const { current, tracks, time } = get(), track = current ? tracks.get(current) : undefined;
+  if (track && track.count > 0) setTime(track.timeOf(Math.max(0, Math.min(track.count - 1, track.recordAt(time) + by))));
+}
 export const setFromShown = (fromShown: boolean): void => set({ fromShown });
 export const setSpeed = (speed: number): void => set({ speed });
 
@@ -291,11 +304,16 @@ export function togglePlay(): void {
 
 /** Advances playback by a frame; called by the one clock of the page while something plays. */
 export function advance(seconds: number): void {
-  const { time, speed, current, tracks, running } = get();
+  const { time, speed, current, tracks, running, backward } = get();
   const end = current ? (tracks.get(current)?.end ?? 0) : 0;
+  if (backward) {
+    const back = time - seconds * speed, on = useReadings.getState().loop === 'to and fro';
+    return set(back > 0 && on ? { time: back } : { time: on ? Math.min(end, -back) : time, backward: false });
+  }
   const next = time + seconds * speed;
   if (next < end) set({ time: next });
   else if (running === current) set({ time: end });
-  else if (useReadings.getState().loop && end > 0) set({ time: next % end });
+  else if (end > 0 && useReadings.getState().loop === 'loop') set({ time: next % end });
+  else if (end > 0 && useReadings.getState().loop === 'to and fro') set({ time: Math.max(0, 2 * end - next), backward: true });
   else set({ time: end, playing: false });
 }

@@ -187,7 +187,7 @@ function examine(model: Model, show: (p: Picture) => void): Omit<Checked, 'pictu
   if (!mechanism) return { diagnoses: report.diagnoses, live, gauges: [], ...more };
   const gauges = mechanism.gauges.map((name) => {
     const c = mechanism.channel(name);
-    return { name, dim: c.dim, unit: c.unit ?? shownUnit(c.dim), positive: c.positive };
+    return { name, dim: c.dim, unit: c.unit ?? shownUnit(c.dim), positive: c.positive, ...(c.sign ? { sign: c.sign } : {}) };
   });
   const { mobility } = report;
   return {

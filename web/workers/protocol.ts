@@ -1,5 +1,5 @@
 /** What the page and its workers say to each other. Every message is plain data. */
-import type { BodyLoads, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { Sign, BodyLoads, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
 import type { Spectrum, WindowName } from '@vim-pivot/core/plots';
 import type { Packed } from '@vim-pivot/core/project';
@@ -72,7 +72,7 @@ export interface Checked {
   /** Absent when the model cannot be drawn; the last good picture then stays. */
   picture?: Picture;
   mobility?: { joints: number; free: number; redundant: number; notUnique: string[]; counted: number; loops: { joints: readonly string[]; rank: number; counted: number }[]; motions: string[] };
-  gauges: { name: string; dim: Dimension; unit: string; positive: string }[];
+  gauges: { name: string; dim: Dimension; unit: string; positive: string; sign?: Sign }[];
   /** Names of what instances bring, by family. */
   brought?: Partial<Record<Family, string[]>>;
 }

@@ -4,20 +4,27 @@ import { Refusal } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { download, fileName } from '@/state/download';
 import { film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/hand-over';
-import { toggleLoop, useReadings } from '@/state/readings';
+import { useReadings } from '@/state/readings';
 import { useRuns } from '@/state/runs';
 import { watchPosture } from '@/state/shown';
 import { Button, Dialog } from '@/ui/dialog';
+import { Menu, MenuItem } from '@/ui/menu';
+import type { ReadCurve } from '@/state/curves';
 
 const QUIET = 'rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:border-ink-2 disabled:opacity-45';
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 
 /** Below the moving machine: playback in a loop, and what can be handed over. */
-export function HandOver({ gauges }: { gauges: readonly string[] }) {
-  const loop = useReadings((s) => s.loop);
+export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
+  const gauges = curves.map((c) => c.gauge);
   const filming = useReadings((s) => s.filming);
   const run = useRuns((s) => (s.current && !s.running ? s.current : undefined));
   const [asked, setAsked] = useState<'video' | 'loads'>();
+  const name = () => fileName(useDocument.getState().model?.name ?? 'machine');
+  const glb = async () => {
+    const data = await (await import('@/state/motion-files')).motionGlb();
+    if (data) download(`${name()}-motion.glb`, new Blob([data]), 'model/gltf-binary');
+  };
   const stl = () => {
     const done = watchPosture();
     const blob = postureStl();
@@ -30,8 +37,6 @@ export function HandOver({ gauges }: { gauges: readonly string[] }) {
   };
   return (
     <div className="flex flex-wrap items-center gap-2 border-t border-line px-3 py-2">
-      <button className={`${QUIET} ${loop ? 'bg-calm-soft text-calm' : ''}`} aria-pressed={loop} onClick={toggleLoop}>Loop</button>
-      <span className="flex-1" />
       {filming !== undefined ? (
         <>
           <span role="status" className="font-mono text-xs">filming {Math.round(100 * filming)} %</span>
@@ -43,6 +48,11 @@ export function HandOver({ gauges }: { gauges: readonly string[] }) {
           <button className={QUIET} disabled={!run} onClick={stl} title="The machine as it stands now, for a mesh viewer or a printer">Posture as STL</button>
           <button className={QUIET} disabled={!run} onClick={() => setAsked('loads')} title="All that acts on a body, for stress analysis">Loads on a body…</button>
           <button className={QUIET} disabled={!run} onClick={() => setAsked('video')}>Record video…</button>
+          <Menu align="end" trigger={<button className={QUIET} disabled={!run}>More files…</button>}>
+            <MenuItem onSelect={() => void glb()} hint="animated glTF">Motion as GLB</MenuItem>
+            <MenuItem disabled={curves.length === 0} onSelect={() => void import('@/state/motion-files').then(async (m) => download(`${name()}-curves.parquet`, new Blob([await m.curvesParquet(curves)]), 'application/vnd.apache.parquet'))}>Curves as Parquet</MenuItem>
+            <MenuItem disabled={curves.length === 0} onSelect={() => void import('@vim-pivot/core/csv').then(({ writeCsv }) => download(`${name()}-curves.csv`, writeCsv(curves[0]!.time, curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv'))}>Curves as CSV</MenuItem>
+          </Menu>
         </>
       )}
       {asked === 'video' && <Video gauges={gauges} onClose={() => setAsked(undefined)} />}

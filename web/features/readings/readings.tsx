@@ -6,12 +6,14 @@ import { FAMILIES, type Model, formatNumber, readUnit } from '@vim-pivot/core/pa
 import type { RunRow } from '@/state/db';
 import { replaceWhole, select, useDocument } from '@/state/document';
 import { namesOf, toggleGauge, useSheets } from '@/state/sheets';
+import { useShows } from '@/state/shows';
 import { setBaseline, deleteRun, describeRun, showRun, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
 import { Card } from '../card/card';
 import { Scene } from '../scene/scene';
 import { GaugeTile } from './gauge-tile';
 import { SheetBar } from './sheet-bar';
 import { HandOver } from './hand-over';
+import { Playback } from './playback';
 import { Cursors, Scores, Workings } from './measures';
 import { useLines } from './use-lines';
 
@@ -27,11 +29,14 @@ export function Readings() {
   const names = [...gauges.filter((g) => !g.off).map((g) => g.name), ...(brought ?? [])];
   const { lines, failures } = useLines(names.filter((n) => !hidden.has(n)));
   const hasRun = useRuns((s) => !!s.current);
+  const follow = useShows((s) => s.follow), turning = useShows((s) => s.turning);
   const card = useDocument((s) => s.selected !== undefined && ['gauges', 'scores', 'limits', 'workings', 'tiles', 'sheets'].includes(s.selected.family));
 
   const open = useSheets((s) => s.open), sheet = useDocument((s) => (open !== undefined && s.model?.sheets.some((x) => x.name === open) ? open : undefined));
   const selected = useDocument((s) => (s.selected?.family === 'tiles' ? s.model?.tiles.find((t) => t.name === s.selected!.name) : undefined));
   const tile = sheet !== undefined && selected && (selected.kind === 'chart' || selected.kind === 'table') ? selected : undefined;
+
+  const curves = lines.map((l) => l.current);
 
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -71,11 +76,12 @@ export function Readings() {
         <Ranges lines={lines} />
       </aside>
       <div className={`grid min-w-0 flex-1 gap-3 p-3 ${card ? 'grid-cols-[minmax(0,4fr)_minmax(0,6fr)_300px]' : 'grid-cols-[minmax(0,5fr)_minmax(0,6fr)]'}`}>
-        {sheet !== undefined && <div className="col-span-2 min-h-0 min-w-0 overflow-auto rounded-lg"><Sheet key={sheet} name={sheet} /></div>}
+        {sheet !== undefined && <div className="col-span-2 flex min-h-0 min-w-0 flex-col"><div className="min-h-0 flex-1 overflow-auto rounded-lg"><Sheet key={sheet} name={sheet} /></div><div className="flex shrink-0 flex-wrap items-center rounded-lg border border-line bg-sheet [&>*]:border-t-0"><Playback curves={curves} /><HandOver curves={curves} /></div></div>}
         {sheet === undefined && <div className="flex min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
           <h2 className="px-3 py-1.5"><b className="font-semibold">Motion</b> <span className="text-ink-2">moves with the cursor</span></h2>
-          <div className="min-h-0 flex-1"><Scene compact /></div>
-          <HandOver gauges={lines.map((l) => l.gauge)} />
+          <div className="min-h-0 flex-1"><Scene compact {...(follow === undefined ? {} : { follow, turning })} /></div>
+          <Playback curves={curves} />
+          <HandOver curves={curves} />
         </div>}
         {sheet === undefined && <div className="flex min-h-0 flex-col gap-2 overflow-auto" aria-label="Charts" role="group">
           {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={150} />)}

@@ -13,6 +13,7 @@ import { useTheme } from '@/state/theme';
 import { look, useView } from '@/state/view';
 import { Segmented } from '@/ui/segmented';
 import { Stage, type View } from './stage';
+import { useShowsIn } from './use-shows';
 import type { Feeler, Labels, Mover } from './tools';
 
 const ViewPanel = dynamic(() => import('./view-panel').then((m) => m.ViewPanel), { ssr: false });
@@ -110,6 +111,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
   useEffect(() => {
     if (from !== 'iso' || compact) stage.current?.fit(from);
   }, [from, compact]);
+  useShowsIn(stage, shown);
   useEffect(() => stage.current?.ride(follow, turning), [follow, turning, shown]);
   useEffect(() => stage.current?.see(compact ? { ...seen, cut: undefined } : seen), [seen, shown, compact]);
 

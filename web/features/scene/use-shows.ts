@@ -1,0 +1,82 @@
+import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
+import { type Curves, useCurves } from '@/state/curves';
+import { useDocument } from '@/state/document';
+import { useRuns } from '@/state/runs';
+import { showsAny, useShows } from '@/state/shows';
+import type { Picture } from '@/workers/protocol';
+import type { JointForce, Shows } from './shows';
+import type { Stage } from './stage';
+
+const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
+/** Joints whose forces are drawn at most. */
+const MOST_JOINTS = 60;
+const PARTS = ['x', 'y', 'z'] as const;
+const NO_NAMES: readonly string[] = [];
+
+/** Brings what a scene shows besides the machine when there is something of it, and keeps it up with the run. */
+export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | undefined): void {
+  const wanted = useShows();
+  const model = useDocument((s) => s.model);
+  const selected = useDocument((s) => s.selected);
+  const sign = useDocument((s) => (s.selected?.family === 'gauges' ? s.gauges.find((g) => g.name === s.selected!.name)?.sign : undefined));
+  const current = useRuns((s) => s.current);
+  const mode = useRuns((s) => s.view);
+  const track = useRuns((s) => (s.current ? s.tracks.get(s.current) : undefined));
+  const tracks = useRuns((s) => s.tracks);
+  const overlaid = useRuns((s) => s.overlaid);
+  const shows = useRef<{ of: Picture; made: Shows }>(undefined);
+  const [ready, setReady] = useState(0);
+  const any = (showsAny(wanted) && mode === 'run') || sign !== undefined;
+
+  const names = wanted.forces && mode === 'run' ? (picture?.joints.slice(0, MOST_JOINTS).map((j) => j.name) ?? NO_NAMES) : NO_NAMES;
+  const gauges = useMemo(() => names.flatMap((joint) => PARTS.map((component) => ({ name: `${joint}: ${component}`, kind: 'reaction', joint, of: 'force', component }))), [names]);
+  const asked = useMemo(() => gauges.map((g) => g.name), [gauges]);
+  const read: Curves = useCurves(gauges.length > 0 ? current : undefined, useMemo(() => model && { ...model, gauges }, [model, gauges]), asked);
+  const forces = useMemo(() => names.flatMap((joint): JointForce[] => {
+    const own = PARTS.map((c) => read.curves.find((x) => x.gauge === `${joint}: ${c}`));
+    return own.every((x) => x) ? [{ joint, time: own[0]!.time, parts: [own[0]!.values, own[1]!.values, own[2]!.values] }] : [];
+  }), [read, names]);
+
+  useEffect(() => {
+    if (!any || !picture || !stage.current) {
+      shows.current?.made.dispose();
+      shows.current = undefined;
+      return;
+    }
+    if (shows.current?.of === picture) return;
+    let left = false;
+    void import('./shows').then(({ Shows: Made }) => {
+      if (left || !stage.current) return;
+      shows.current?.made.dispose();
+      shows.current = { of: picture, made: new Made(stage.current, picture, { force: token('accent'), speed: token('calm'), path: token('ink'), sign: token('accent') }) };
+      setReady((n) => n + 1);
+    });
+    return () => {
+      left = true;
+    };
+  }, [any, picture, stage]);
+  useEffect(() => () => {
+    shows.current?.made.dispose();
+    shows.current = undefined;
+  }, []);
+
+  const run = mode === 'run';
+  const ghosts = useMemo(() => (!run || !track ? [] : wanted.ghosts.map((t) => {
+    const out = new Float64Array(7 * (picture?.bodies.length ?? 0));
+    track.at(t, out);
+    return out;
+  })), [run, track, wanted.ghosts, picture]);
+  const others = useMemo(() => (run && wanted.others ? overlaid.flatMap((id) => {
+    const t = tracks.get(id);
+    return t && t.bodies === picture?.bodies.length ? [t] : [];
+  }) : []), [run, wanted.others, overlaid, tracks, picture]);
+  useEffect(() => {
+    const s = shows.current?.made;
+    if (!s) return;
+    s.set({ ghosts, others, paths: run ? wanted.paths : [], forces: run ? forces : [], speeds: run && wanted.speeds, scale: wanted.scale, sign }, run ? track : undefined);
+    s.at(useRuns.getState().time);
+    return useRuns.subscribe((now, before) => {
+      if (now.time !== before.time) shows.current?.made.at(now.time);
+    });
+  }, [ready, ghosts, others, wanted, forces, sign, run, track, selected]);
+}
