@@ -1,6 +1,6 @@
 /** The runs of the open project: made in their worker, kept in the browser, played in the scene. */
 import { create } from 'zustand';
-import { type Diagnosis, type RecordLayout, complete, offsets } from '@vim-pivot/core/page';
+import { type Diagnosis, type Model, type RecordLayout, complete, offsets } from '@vim-pivot/core/page';
 import { checkModel, runWorker } from '../workers/client';
 import type { Picture } from '../workers/protocol';
 import { type RunRow, chunksOf, db, dropRun } from './db';
@@ -90,6 +90,8 @@ interface RunsState {
   /** Records that charts may read by now; grows a few times a second, not with every record. */
   readable: ReadonlyMap<string, number>;
   running: string | undefined;
+  /** Runs that wait until the present one is done: the model as it was when they were asked for. */
+  queue: readonly { model: Model; inside: string | undefined; from: { run: string; record: number } | undefined }[];
   progress: number;
   /** Why the last Run could not start. */
   refusal: readonly Diagnosis[];
@@ -107,7 +109,7 @@ interface RunsState {
 }
 
 export const useRuns = create<RunsState>(() => ({
-  runs: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, readable: new Map(), running: undefined, progress: 0, refusal: [], time: 0, playing: false, backward: false, speed: 1,
+  runs: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, readable: new Map(), running: undefined, queue: [], progress: 0, refusal: [], time: 0, playing: false, backward: false, speed: 1,
   view: 'model', pictures: new Map(), fromShown: false,
 }));
 const { getState: get, setState: set } = useRuns;
@@ -141,12 +143,15 @@ const ANNOUNCE = 350;
 const patch = (id: string, change: Partial<RunRow>): void => set((s) => ({ runs: s.runs.map((r) => (r.id === id ? { ...r, ...change } : r)) }));
 const rowOf = (id: string) => get().runs.find((r) => r.id === id);
 
+/** A run during which the page was closed: what was kept of it is there. */
+const interrupted = (r: RunRow): Partial<RunRow> => ({ status: 'cancelled', diagnoses: [...r.diagnoses, { code: 'run-interrupted', severity: 'warning', message: `Run ${r.number} was interrupted when its page was closed. What it had recorded up to then is kept.`, remedy: 'Run it again for the rest.' }] });
+
 /** Lists the kept runs of a project and makes the latest the one that is played. */
 export async function showRunsOf(project: string): Promise<void> {
-  const rows = (await db.runs.where('project').equals(project).sortBy('number')).map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? { status: 'cancelled' as const } : {}) }));
+  const rows = (await db.runs.where('project').equals(project).sortBy('number')).map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? interrupted(r) : {}) }));
   if (useDocument.getState().id !== project) return;
   useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined });
-  set({ runs: rows, current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, refusal: [], time: 0, playing: false, tick: get().tick + 1 });
+  set({ runs: rows, current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, queue: [], refusal: [], time: 0, playing: false, tick: get().tick + 1 });
   const last = rows.at(-1);
   const base = rows.find((r) => r.baseline && r !== last);
   if (last) await fetchRun(last.id);
@@ -165,6 +170,8 @@ export function fetchRun(id: string): Promise<void> {
     const track = new Track(row.layout);
     chunks.forEach((c) => track.add(c));
     await runWorker().ask({ type: 'restore', run: id, model: row.model, chunks }, 'done', chunks.map((c) => c.buffer as ArrayBuffer));
+    // of an interrupted run only the parts themselves tell how far it came
+    if (row.reached !== track.end && row.status !== 'running') patch(id, { reached: track.end, records: track.count });
     set((s) => ({ tracks: new Map([...s.tracks, [id, track]]), readable: new Map([...s.readable, [id, track.count]]), tick: s.tick + 1 }));
   })().finally(() => fetching.delete(id));
   fetching.set(id, work);
@@ -172,11 +179,29 @@ export function fetchRun(id: string): Promise<void> {
 }
 
 export function startRun(): void {
-  const { id: project, model, inside } = useDocument.getState();
-  if (!project || !model || get().running) return;
-  const { fromShown, current, time, tracks } = get();
+  const { model, inside } = useDocument.getState();
+  if (!model) return;
+  const { fromShown, current, time, tracks, running, queue } = get();
   const shown = fromShown && current ? tracks.get(current) : undefined;
   const from = shown && current ? { run: current, record: shown.recordAt(time) } : undefined;
+  if (running) set({ queue: [...queue, { model, inside, from }] });
+  else begin(model, inside, from);
+}
+
+/** Takes a waiting run out of the queue. */
+export const unqueue = (i: number): void => set((s) => ({ queue: s.queue.filter((_, k) => k !== i) }));
+
+/** The next that waits. */
+function next(): void {
+  const [first, ...queue] = get().queue;
+  if (!first || get().running) return;
+  set({ queue });
+  begin(first.model, first.inside, first.from);
+}
+
+function begin(model: Model, inside: string | undefined, from: { run: string; record: number } | undefined): void {
+  const { id: project } = useDocument.getState();
+  if (!project) return;
   const id = crypto.randomUUID();
   const number = Math.max(0, ...get().runs.map((r) => r.number)) + 1;
   set({ running: id, progress: 0, refusal: [], playing: false });
@@ -192,6 +217,7 @@ export function startRun(): void {
     switch (r.type) {
       case 'refused':
         set({ running: undefined, refusal: r.diagnoses });
+        next();
         return true;
       case 'started': {
         const row: RunRow = { id, project, number, made: Date.now(), model, layout: r.layout, until: r.until, reached: 0, records: 0, status: 'running', seconds: 0, diagnoses: [], ...(inside === undefined ? {} : { kit: inside }) };
@@ -217,6 +243,7 @@ export function startRun(): void {
         patch(id, change);
         set((s) => ({ running: undefined, tick: s.tick + 1 }));
         announce();
+        next();
         // what was made now plays from its start
         if (get().current === id && !get().playing) set({ time: 0, playing: true });
         void writes.then(async (kept) => {

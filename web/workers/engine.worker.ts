@@ -116,6 +116,18 @@ async function handle(m: Request): Promise<void> {
       const { spectrum } = await import('@vim-pivot/core/plots');
       return post({ type: 'spectrum', id: m.id, spectrum: spectrum({ time: m.time, values: m.values, dim: [0, 0, 0, 0, 0, 0] }, m.window) });
     }
+    case 'work-out': {
+      const known = new Map(m.known);
+      try {
+        const p = resolve(m.model).compile(m.text, (name) => known.get(name)?.dim);
+        for (const input of p.inputs) p.set(input, known.get(input.gauge)!.value);
+        p.at(0);
+        return post({ type: 'evaluated', id: m.id, ...(Number.isFinite(p.v) ? { live: { value: p.v, dim: p.dim, varies: false } } : { fault: 'The value is not a finite number.' }) });
+      } catch (e) {
+        if (!(e instanceof Error)) throw e;
+        return post({ type: 'evaluated', id: m.id, fault: e.message });
+      }
+    }
     case 'evaluate': {
       const { live, diagnoses } = resolve(m.model);
       const value = live.get(m.path), fault = diagnoses.find((d) => d.severity === 'error' && d.path && jsonPath(d.path) === m.path)?.message;

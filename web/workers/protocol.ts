@@ -117,6 +117,8 @@ export type Request =
   | { type: 'layout'; id: number; model: Model }
   | { type: 'words'; id: number }
   | { type: 'spectrum'; id: number; time: Float64Array; values: Float64Array; window: WindowName }
+  /** A formula of parameters, and of values that are known by name. */
+  | { type: 'work-out'; id: number; model: Model; text: string; known: [name: string, value: { value: number; dim: Dimension }][] }
   /** The value at a place of a model that is not the model yet. */
   | { type: 'evaluate'; id: number; model: Model; path: string }
   | { type: 'parse'; id: number; text: string }

@@ -43,6 +43,8 @@ export interface QuantityField extends Common {
   time?: true;
   /** May also refer to gauges, as `{Name}`. */
   gauges?: true;
+  /** May also refer to what was measured in a run, scores and workings above, as `{Name}`: its value is known only after a run. */
+  scores?: true;
   range?: 'positive' | 'not negative';
 }
 export interface VectorField extends Common {
@@ -143,6 +145,9 @@ export const colour = (label: string, help: string) => ({ type: 'colour', label,
 export const grid = (columns: number, min: number, max: number, label: string, help: string, extra: Pick<GridField, 'default' | 'outline' | 'byHand'> = {}) => ({ type: 'grid', columns, min, max, label, help, ...extra }) as const satisfies GridField;
 export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) =>
   ({ type: 'choice' as const, options, label, help, default: Object.keys(options)[0]!, ...extra });
+
+/** Whether what stands in a field is worked out only after a run. */
+export const afterRun = (f: Field, value: unknown): boolean => f.type === 'quantity' && !!f.scores && typeof value === 'string' && value.includes('{');
 
 /** Whether formulas may stand in a field. */
 export const takesFormula = (f: Field): boolean => f.type === 'quantity' || f.type === 'vector' || (f.type === 'text' && !!f.formula);

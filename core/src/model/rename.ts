@@ -14,6 +14,7 @@ const NAMED: Partial<Record<Family, Named>> = { parameters: 'name', tables: 'cal
 export function rename(model: Model, family: Family, from: string, to: string): Model {
   if (family === 'instances') return renameInstance(model, from, to);
   const what = NAMED[family];
+  const measured = family === 'scores' || family === 'workings';
   const formula = (v: RawValue): RawValue =>
     typeof v === 'string' && what ? renameIn(v, from, to, what) : Array.isArray(v) ? (v.map((x) => formula(x as RawValue)) as RawValue) : v;
   const refer = (v: RawValue): RawValue =>
@@ -27,6 +28,9 @@ export function rename(model: Model, family: Family, from: string, to: string): 
       if (v === undefined) continue;
       if (f.type === 'ref' || f.type === 'refs') {
         if (f.family === family) out[key] = refer(v);
+      } else if (f.type === 'quantity' && f.scores && (measured || family === 'gauges')) {
+        // braces there mean what was measured, and not gauges
+        if (measured && typeof v === 'string') out[key] = renameIn(v, from, to, 'gauge');
       } else if (what && takesFormula(f)) out[key] = formula(v);
       else if (f.type === 'assigned' && typeof v === 'string') out[key] = mapAssigned(v, (n) => n, (x) => (f.to === 'parameters' ? String(formula(x)) : family === 'bodies' && x === from ? to : x));
     }

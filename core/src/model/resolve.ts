@@ -8,7 +8,7 @@ import type { Dimension } from '../quantity/dimension';
 import { D } from '../quantity/dimension';
 import { type Model, type RawElement, type RawValue, nameClashes } from './document';
 import { FAMILIES, type Family, familyOf, onlyShows } from './families';
-import type { Field, Fields, GridField, QuantityField } from './fields';
+import { type Field, type Fields, type GridField, type QuantityField, afterRun } from './fields';
 import { type Table } from '../formula/table';
 import { type Kind, kindOf } from './kinds';
 import { readAssigned } from './assigned';
@@ -149,7 +149,7 @@ export function resolve(given: Model): Resolution {
       return undefined;
     }
     switch (f.type) {
-      case 'quantity': return quantityValue(f, value, path, askedDimension(f.dim, fields, e, model), element);
+      case 'quantity': return afterRun(f, value) ? undefined : quantityValue(f, value, path, askedDimension(f.dim, fields, e, model), element);
       case 'vector': return vectorValue(f.dim, !!f.direction, f.label, value, path, element);
       case 'choice': {
         if (String(value) in f.options) return value;

@@ -13,7 +13,7 @@ export type Dimension = readonly [
 ];
 
 const SYMBOLS = ['m', 'kg', 's', 'A', 'K', 'rad'] as const;
-const ANGLE = 5;
+export const ANGLE = 5;
 
 export const dim = (length = 0, mass = 0, time = 0, angle = 0, current = 0, temperature = 0): Dimension => [
   length,

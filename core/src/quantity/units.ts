@@ -1,5 +1,5 @@
 import { integerPower } from './elementary';
-import { type Dimension, D, baseUnits, dim, divide, identical, multiply, power } from './dimension';
+import { ANGLE, type Dimension, D, baseUnits, dim, divide, identical, multiply, power } from './dimension';
 
 /** A unit: SI value of one, and its dimension. */
 export interface Unit {
@@ -114,7 +114,9 @@ const SHOWN: readonly (readonly [Dimension, string])[] = [
 ];
 
 export function shownUnit(d: Dimension): string {
-  return SHOWN.find(([k]) => identical(k, d))?.[1] ?? baseUnits(d);
+  const own = SHOWN.find(([k]) => identical(k, d));
+  // an angle that a product leaves is no unit of its own: N·m·rad/s is W
+  return (own ?? (d[ANGLE] === 1 ? SHOWN.find(([k]) => identical(k, d.map((x, i) => (i === ANGLE ? 0 : x)) as unknown as Dimension)) : undefined))?.[1] ?? baseUnits(d);
 }
 
 /** A number with a sensible count of digits; exact zero, very large and very small values included. */

@@ -221,11 +221,19 @@ export interface LimitAsked {
   of?: string;
   from?: number;
   to?: number;
+  /** It counts at this time alone. */
+  at?: number;
 }
 
 /** Spans in which a course is outside its limit. */
 export function violations(asked: LimitAsked, whole: Series): Violation[] {
   if (whole.time.length === 0) return [];
+  const { at } = asked;
+  if (at !== undefined) {
+    if (at < whole.time[0]! || at > whole.time[whole.time.length - 1]!) return [];
+    const own = valueAt(whole, at), v = asked.of === 'size' ? Math.abs(own) : own;
+    return (asked.high !== undefined && v > asked.high) || (asked.low !== undefined && v < asked.low) ? [{ from: at, to: at, worst: v, at }] : [];
+  }
   const cut = within(whole, asked.from, asked.to);
   const s = asked.of === 'size' ? { ...cut, values: cut.values.map(Math.abs) } : cut;
   const out: Violation[] = [];
@@ -274,7 +282,8 @@ export function scoreFaults(m: Mechanism): Diagnosis[] {
       const value = live.get(`$.${family}[${e.index}].${field}`);
       if (e.values[field] !== undefined && value && value.value !== 0 && !compatible(value.dim, dim)) fault(field, `“${v.other ?? v.gauge}” is ${inWords(dim)}; this is ${inWords(value.dim)}.`);
     }
-    if (family === 'limits' && v.low === undefined && v.high === undefined) fault('high', 'It sets no limit.', 'Give the smallest or the largest allowed value.');
+    const raw = m.resolution.model[family][e.index]!, given = (x: unknown) => x !== undefined && x !== '';
+    if (family === 'limits' && !given(raw.low) && !given(raw.high)) fault('high', 'It sets no limit.', 'Give the smallest or the largest allowed value.');
     if (family === 'limits' && v.low !== undefined && v.high !== undefined && v.low > v.high) fault('low', 'The smallest allowed value is larger than the largest.');
     if (v.from !== undefined && v.to !== undefined && v.from >= v.to) fault('to', 'Its span ends before it begins.');
   }

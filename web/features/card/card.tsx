@@ -85,6 +85,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
       {fields.flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : [])).map((key) => (
         <Sketcher key={key} corners={rawAt(family, element, { field: key }).value as unknown as [number, number][]} unit={String(rawAt(family, element, { field: 'unit' }).value ?? '')} onDone={(c) => setRows(family, element.name, key, c.map((x) => x.join('\t')).join('\n'))} />
       ))}
+      {family === 'gauges' && <Positive name={element.name} />}
       {curve && <Sketch live={curve} />}
       {findings.map((d, i) => (
         <p key={i} className="mx-3 mb-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">
@@ -95,6 +96,12 @@ function ElementCard({ family, index, element }: { family: Family; index: number
       {(family === 'drives' || family === 'joints') && <AfterRun family={family} element={element} />}
     </section>
   );
+}
+
+/** What counts as positive; the scene shows where. */
+function Positive({ name }: { name: string }) {
+  const g = useDocument((s) => s.gauges.find((x) => x.name === name));
+  return g ? <p className="mx-3 mb-2 rounded-md bg-calm-soft px-2.5 py-1.5 text-xs text-calm">{g.positive}</p> : null;
 }
 
 /** The course of a formula of time over the run. */

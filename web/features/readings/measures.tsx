@@ -2,6 +2,7 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { formatNumber, formatQuantity, readUnit } from '@vim-pivot/core/page';
+import { type SnapKind, nextPlace, snapPlaces } from '@vim-pivot/core/plots';
 import { strokesOf, valueAt } from '@vim-pivot/core/scores';
 import { edit, select, useDocument } from '@/state/document';
 import { freeName } from '@/state/elements';
@@ -50,7 +51,7 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
               <tr key={`between ${i}`} className="text-ink-2" data-between={`${i + 1}-${i + 2}`}>
                 <td className="pl-3">{i + 1} → {i + 2}</td>
                 <td className="text-right">{(t - cursors[i]!).toFixed(4)} s</td>
-                <td className="pl-2 pr-1 text-right">{value(t) - value(cursors[i]!) >= 0 ? '+' : ''}{show(value(t) - value(cursors[i]!))}</td>
+                <td className="pl-2 pr-1 text-right">{value(t) - value(cursors[i]!) >= 0 ? '+' : ''}{show(value(t) - value(cursors[i]!))}{value(cursors[i]!) !== 0 && <span title="Ratio of the two values"> ×{formatNumber(value(t) / value(cursors[i]!), 3)}</span>}</td>
                 <td />
               </tr>
             ))}
@@ -60,8 +61,32 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
           </tbody>
         </table>
       )}
+      <Snaps g={g} />
       <Strokes g={g} show={show} />
     </section>
+  );
+}
+
+const SNAPS: readonly (readonly [SnapKind, string])[] = [['peak', 'peak'], ['zero', 'zero'], ['event', 'event'], ['limit', 'limit']];
+
+/** Takes the time to the next place of a kind, so that a cursor can be put exactly there. */
+function Snaps({ g }: { g: GaugeLines }) {
+  const go = (kind: SnapKind, forward: boolean) => {
+    const { runs, current, time } = useRuns.getState(), events = runs.find((r) => r.id === current)?.happenings ?? [];
+    const places = snapPlaces({ time: g.current.time, values: g.current.values, dim: g.dim }, events.map((h) => h.t), useReadings.getState().violations.map((v) => v.from));
+    const found = nextPlace(places, kind, time, forward);
+    if (found) setTime(found.at);
+  };
+  return (
+    <div role="group" aria-label="Snap" className="flex flex-wrap gap-1 px-3 pb-1 text-xs">
+      {SNAPS.map(([kind, label]) => (
+        <span key={kind} className="flex items-center rounded-md border border-line">
+          <button aria-label={`Last ${label}`} title={`To the ${label} before`} className="px-1 hover:text-accent" onClick={() => go(kind, false)}>◂</button>
+          {label}
+          <button aria-label={`Next ${label}`} title={`To the next ${label}`} className="px-1 hover:text-accent" onClick={() => go(kind, true)}>▸</button>
+        </span>
+      ))}
+    </div>
   );
 }
 

@@ -1,5 +1,5 @@
 'use client';
-import { Eye, Pin, Trash2 } from 'lucide-react';
+import { Eye, Pin, Plus, Trash2 } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useState } from 'react';
 import { FAMILIES, type Model, formatNumber, readUnit } from '@vim-pivot/core/page';
@@ -17,6 +17,7 @@ import { Playback } from './playback';
 import { Cursors, Scores, Workings } from './measures';
 import { useLines } from './use-lines';
 
+const GaugeFinder = dynamic(() => import('./gauge-finder').then((m) => m.GaugeFinder), { ssr: false });
 const Sheet = dynamic(() => import('./sheet').then((m) => m.Sheet), { ssr: false });
 
 /** The Readings stage: gauges and runs at the left, the moving machine and the curves beside each other. */
@@ -25,6 +26,7 @@ export function Readings() {
   const units = useDocument((s) => s.gauges);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const [filter, setFilter] = useState('');
+  const [finding, setFinding] = useState(false);
   const brought = useDocument((s) => s.brought.gauges);
   const names = [...gauges.filter((g) => !g.off).map((g) => g.name), ...(brought ?? [])];
   const { lines, failures } = useLines(names.filter((n) => !hidden.has(n)));
@@ -43,7 +45,8 @@ export function Readings() {
       <SheetBar open={sheet} />
     <div className="flex min-h-0 flex-1">
       <aside className="flex w-56 shrink-0 flex-col overflow-auto border-r border-line bg-sheet">
-        <h2 className="px-3 pb-1 pt-2 font-semibold">Gauges</h2>
+        <h2 className="flex items-center px-3 pb-1 pt-2 font-semibold"><span className="flex-1">Gauges</span><button aria-label="Add a gauge" title="Search what the machine can tell" className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent" onClick={() => setFinding(true)}><Plus size={14} aria-hidden="true" /></button></h2>
+        {finding && <GaugeFinder onClose={() => setFinding(false)} />}
         <input aria-label="Filter gauges" placeholder="Filter" value={filter} onChange={(e) => setFilter(e.target.value)} className="mx-3 mb-1 rounded-md border border-line bg-sheet px-2 py-1" />
         <ul>
           {names.filter((n) => n.toLowerCase().includes(filter.toLowerCase())).map((n) => {
@@ -68,7 +71,7 @@ export function Readings() {
             );
           })}
         </ul>
-        {names.length === 0 && <p className="px-3 text-ink-2">No gauge yet. Add one in the Ledger of the Build stage.</p>}
+        {names.length === 0 && <p className="px-3 text-ink-2">No gauge yet. Add one with + above, or click a joint in the scene of the Build stage.</p>}
         <Cursors lines={lines} />
         <Scores lines={lines} />
         <Workings />

@@ -4,7 +4,7 @@ import dynamic from 'next/dynamic';
 import { useState } from 'react';
 import { formatNumber, type Model } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
-import { cancelRun, setSpeed, setTime, startRun, togglePlay, useRuns } from '@/state/runs';
+import { cancelRun, setSpeed, setTime, startRun, togglePlay, unqueue, useRuns } from '@/state/runs';
 import { Segmented } from '@/ui/segmented';
 import { Setting } from './setting';
 
@@ -24,15 +24,20 @@ export function RunBar() {
   useRuns((s) => s.tick);
   const playing = useRuns((s) => s.playing);
   const speed = useRuns((s) => s.speed);
+  const queued = useRuns((s) => s.queue.length);
   if (!model) return null;
   const end = running && run?.id === running ? run.until : (track?.end ?? 0);
 
   return (
     <section aria-label="Run bar" className="flex h-11 items-center gap-2.5 border-y border-line bg-sheet px-3">
       {running ? (
-        <button onClick={cancelRun} className="w-[72px] rounded-md border border-accent px-3 py-1.5 font-semibold text-accent" title="Stop the run and keep what was computed (Esc)">
-          Cancel
-        </button>
+        <>
+          <button onClick={cancelRun} className="w-[72px] rounded-md border border-accent px-3 py-1.5 font-semibold text-accent" title="Stop the run and keep what was computed (Esc)">
+            Cancel
+          </button>
+          <button onClick={startRun} disabled={!!blocked} className="rounded-md border border-line px-2 py-1 font-medium hover:border-ink-2 disabled:opacity-45" title="Run the model as it is now when the present run is done">Run next{queued > 0 ? ` (${queued})` : ''}</button>
+          {queued > 0 && <button aria-label="Take the last one out of the queue" title="Take the last one out of the queue" onClick={() => unqueue(queued - 1)} className="px-1 text-ink-2 hover:text-accent">×</button>}
+        </>
       ) : (
         <button
           onClick={startRun}

@@ -13,7 +13,7 @@ import { useTheme } from '@/state/theme';
 import { look, useView } from '@/state/view';
 import { Segmented } from '@/ui/segmented';
 import { Stage, type View } from './stage';
-import { useShowsIn } from './use-shows';
+import { usePassed, useShowsIn } from './use-shows';
 import type { Feeler, Labels, Mover } from './tools';
 
 const ViewPanel = dynamic(() => import('./view-panel').then((m) => m.ViewPanel), { ssr: false });
@@ -310,6 +310,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
           {label.text}
         </div>
       )}
+      <Passed />
       {said && <div role="status" className="pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 rounded-md bg-ink px-2.5 py-1 font-mono text-xs text-paper">{said}</div>}
       <svg ref={compass} className="pointer-events-none absolute bottom-2 left-2" width="84" height="84" viewBox="-42 -42 84 84" aria-hidden="true">
         {(['x', 'y', 'z', 'g'] as const).map((k) => (
@@ -343,6 +344,13 @@ function drawCompass(svg: SVGSVGElement | null, camera: Camera, model: { loads: 
     text.setAttribute('x', String(v.x * (l + 8)));
     text.setAttribute('y', String(-v.y * (l + 8)));
   }
+}
+
+/** Names the limits that are passed at the time shown, over the scene. */
+function Passed() {
+  const passed = usePassed();
+  if (passed.length === 0) return null;
+  return <ul aria-label="Limits passed now" className="pointer-events-none absolute bottom-3 right-3 grid gap-1 text-xs">{[...new Set(passed.map((v) => v.limit))].map((n) => <li key={n} className="rounded-md bg-warn-soft px-2 py-0.5 font-medium text-warn">{n} is passed</li>)}</ul>;
 }
 
 /** Runs the playback clock while something plays, and nothing otherwise. */

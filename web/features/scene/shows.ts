@@ -30,7 +30,7 @@ export interface Wanted {
   forces: readonly JointForce[];
   speeds: boolean;
   scale: number;
-  sign: Sign | undefined;
+  signs: readonly Sign[];
 }
 
 export interface Colours {
@@ -44,7 +44,7 @@ export class Shows {
   private readonly group = new THREE.Group();
   private ghosts: Machine[] = [];
   private others: { machine: Machine; track: Track }[] = [];
-  private wanted: Wanted = { ghosts: [], others: [], paths: [], forces: [], speeds: false, scale: 1, sign: undefined };
+  private wanted: Wanted = { ghosts: [], others: [], paths: [], forces: [], speeds: false, scale: 1, signs: [] };
   private track: Track | undefined;
   private time = 0;
   private arrows: THREE.LineSegments;
@@ -216,9 +216,9 @@ export class Shows {
   }
 
   private drawSign(): void {
-    const { sign } = this.wanted, lines: number[] = [], n = this.picture.bodies.length;
+    const lines: number[] = [], n = this.picture.bodies.length;
     const own = (b: number) => (b >= n ? -1 : b);
-    if (sign) {
+    for (const sign of this.wanted.signs) {
       const from = this.stage.spotOf({ body: own(sign.at.body), at: sign.at.at as [number, number, number] }), size = 0.2 * this.picture.size;
       const axes = new THREE.Matrix4().extractRotation(this.stage.machine!.matrix(own(sign.carrier)));
       if (sign.to) lines.push(...from.toArray(), ...this.stage.spotOf({ body: own(sign.to.body), at: sign.to.at as [number, number, number] }).toArray());

@@ -2,6 +2,7 @@ import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import { type Curves, useCurves } from '@/state/curves';
 import { useDocument } from '@/state/document';
 import { useRuns } from '@/state/runs';
+import { type ViolationRow, useReadings } from '@/state/readings';
 import { showsAny, useShows } from '@/state/shows';
 import type { Picture } from '@/workers/protocol';
 import type { JointForce, Shows } from './shows';
@@ -13,12 +14,22 @@ const MOST_JOINTS = 60;
 const PARTS = ['x', 'y', 'z'] as const;
 const NO_NAMES: readonly string[] = [];
 
+const NONE: readonly ViolationRow[] = [];
+/** Limits that are passed at the time shown. */
+export function usePassed(): readonly ViolationRow[] {
+  const violations = useReadings((s) => s.violations), of = useReadings((s) => s.run);
+  const now = useRuns((s) => (s.view !== 'run' || s.current !== of ? '' : violations.flatMap((v, i) => (s.time >= v.from - 1e-9 && s.time <= v.to + 1e-9 ? [i] : [])).join()));
+  return useMemo(() => (now === '' ? NONE : now.split(',').map((i) => violations[Number(i)]!)), [now, violations]);
+}
+
 /** Brings what a scene shows besides the machine when there is something of it, and keeps it up with the run. */
 export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | undefined): void {
   const wanted = useShows();
   const model = useDocument((s) => s.model);
-  const selected = useDocument((s) => s.selected);
-  const sign = useDocument((s) => (s.selected?.family === 'gauges' ? s.gauges.find((g) => g.name === s.selected!.name)?.sign : undefined));
+  const chosen = useDocument((s) => (s.selected?.family === 'gauges' ? s.selected.name : undefined));
+  const known = useDocument((s) => s.gauges);
+  const passed = usePassed();
+  const signs = useMemo(() => [chosen, ...passed.map((v) => v.gauge)].flatMap((n) => known.find((g) => g.name === n)?.sign ?? []), [chosen, known, passed]);
   const current = useRuns((s) => s.current);
   const mode = useRuns((s) => s.view);
   const track = useRuns((s) => (s.current ? s.tracks.get(s.current) : undefined));
@@ -26,7 +37,7 @@ export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | un
   const overlaid = useRuns((s) => s.overlaid);
   const shows = useRef<{ of: Picture; made: Shows }>(undefined);
   const [ready, setReady] = useState(0);
-  const any = (showsAny(wanted) && mode === 'run') || sign !== undefined;
+  const any = (showsAny(wanted) && mode === 'run') || signs.length > 0;
 
   const names = wanted.forces && mode === 'run' ? (picture?.joints.slice(0, MOST_JOINTS).map((j) => j.name) ?? NO_NAMES) : NO_NAMES;
   const gauges = useMemo(() => names.flatMap((joint) => PARTS.map((component) => ({ name: `${joint}: ${component}`, kind: 'reaction', joint, of: 'force', component }))), [names]);
@@ -73,10 +84,10 @@ export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | un
   useEffect(() => {
     const s = shows.current?.made;
     if (!s) return;
-    s.set({ ghosts, others, paths: run ? wanted.paths : [], forces: run ? forces : [], speeds: run && wanted.speeds, scale: wanted.scale, sign }, run ? track : undefined);
+    s.set({ ghosts, others, paths: run ? wanted.paths : [], forces: run ? forces : [], speeds: run && wanted.speeds, scale: wanted.scale, signs }, run ? track : undefined);
     s.at(useRuns.getState().time);
     return useRuns.subscribe((now, before) => {
       if (now.time !== before.time) shows.current?.made.at(now.time);
     });
-  }, [ready, ghosts, others, wanted, forces, sign, run, track, selected]);
+  }, [ready, ghosts, others, wanted, forces, signs, run, track]);
 }

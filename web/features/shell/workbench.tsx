@@ -29,10 +29,11 @@ const KitsDialog = dynamic(() => import('../reuse/kits-dialog').then((m) => m.Ki
 const InsideKit = dynamic(() => import('../reuse/inside-kit').then((m) => m.InsideKit), { ssr: false });
 const ScriptsDialog = dynamic(() => import('../scripts/scripts-dialog').then((m) => m.ScriptsDialog), { ssr: false });
 const RefusedFile = dynamic(() => import('../projects/project-dialogs').then((m) => m.RefusedFile), { ssr: false });
+const Workings = dynamic(() => import('../workings/workings').then((m) => m.Workings), { ssr: false });
 const Readings = dynamic(() => import('../readings/readings').then((m) => m.Readings), { ssr: false });
 
-type StageName = 'Build' | 'Readings';
-const STAGES: readonly StageName[] = ['Build', 'Readings'];
+type StageName = 'Build' | 'Readings' | 'Workings';
+const STAGES: readonly StageName[] = ['Build', 'Readings', 'Workings'];
 
 /** The bench: the stages, with one run bar at the bottom of all of them. */
 export function Workbench() {
@@ -122,6 +123,12 @@ export function Workbench() {
         {model && stage === 'Readings' && (
           <>
             <div className="min-h-0 flex-1"><Readings /></div>
+            <RunBar />
+          </>
+        )}
+        {model && stage === 'Workings' && (
+          <>
+            <div className="min-h-0 flex-1"><Workings /></div>
             <RunBar />
           </>
         )}
