@@ -142,3 +142,75 @@ export async function importFigures(): Promise<string[][]> {
     stop();
   }
 }
+
+/** Opens a model in the page by dropping its file. */
+async function drop(page: Page, model: { name: string }): Promise<void> {
+  await page.find('button', 'Run', 20_000);
+  await page.script(`
+    const file = new File([arguments[0]], 'm.pivot.json', { type: 'application/json' }), data = new DataTransfer();
+    data.items.add(file);
+    document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`, JSON.stringify(model));
+  await page.find('button', `Project ${model.name}`, 20_000);
+}
+
+/** Eight curves of a million records in one chart: the time its first drawing takes the page, and frames a second while it is zoomed by the wheel. */
+export async function curveFigures(records = 1_000_000): Promise<string[][]> {
+  const stop = await serve();
+  const page = await Page.open([1280, 800], URL);
+  try {
+    const gauges = ['x', 'z'].flatMap((component) => ['position', 'velocity'].map((of) => ({ name: `${of} ${component}`, kind: 'point', body: 'Bob', at: 'End', of, component }))).concat([{ name: 'turn', kind: 'joint', joint: 'Pin' }, { name: 'rate', kind: 'joint', joint: 'Pin', of: 'rate' }] as never, ['kinetic', 'potential'].map((of) => ({ name: of, kind: 'energy', of })) as never);
+    await drop(page, {
+      format: 'vim-pivot-model', version: 1, name: 'Long swing', run: { until: `${records / 1000} s`, every: '1 ms', accuracy: 1e-5 },
+      points: [{ name: 'O' }, { name: 'End', body: 'Bob', at: ['0.3 m', 0, 0] }], bodies: [{ name: 'Bob', mass: '1 kg', inertia: ['1 g*m^2', '1 g*m^2', '1 g*m^2'], centre: ['0.3 m', 0, 0] }],
+      joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Bob'], at: ['O'], axis: [0, 1, 0] }], loads: [{ name: 'Gravity', kind: 'gravity' }], gauges,
+      sheets: [{ name: 'All' }], tiles: [{ name: 'Eight', kind: 'chart', sheet: 'All', gauges: gauges.map((g) => g.name), place: [[0, 0, 12, 14]] }],
+    } as never);
+    await page.click('button', 'Run');
+    await page.until('the run', async () => /done/.test(await page.status()), 400_000);
+    await page.click('button', 'Pause').catch(() => undefined);
+    await page.click('button', 'Readings');
+    await page.click('tab', 'All');
+    const took = await page.until('the chart', () => page.script<number | null>(`
+      const c = document.querySelector('[data-tile=chart] [data-chart] canvas');
+      return c && c.plot.data.datasets.length === 8 && c.plot.data.datasets[0].data.length > 1000 ? Number(c.dataset.took) : null;`), 200_000);
+    await page.driver.sleep(1500);
+    const frames = await page.driver.executeAsyncScript<number[]>(`
+      const done = arguments[arguments.length - 1], c = document.querySelector('[data-tile=chart] [data-chart] canvas'), box = c.getBoundingClientRect(), times = [];
+      let n = 0, last = performance.now();
+      const step = (now) => {
+        times.push(now - last); last = now;
+        if (++n > 90) return done(times.slice(2));
+        c.dispatchEvent(new WheelEvent('wheel', { deltaY: n < 45 ? -100 : 100, ctrlKey: true, bubbles: true, cancelable: true, clientX: box.left + 300, clientY: box.top + 100 }));
+        requestAnimationFrame(step);
+      };
+      requestAnimationFrame(step);`);
+    const mean = frames.reduce((a, b) => a + b, 0) / frames.length;
+    return [
+      [`eight curves of ${records.toLocaleString('en')} records, first drawing`, `${took.toFixed(0)} ms`, '', '', 'time of the page; target 300 ms'],
+      ['the same, zoomed by the wheel at every frame', `${(1000 / mean).toFixed(0)} frames/s`, '', '', `longest frame ${Math.max(...frames).toFixed(0)} ms; target 30 frames/s; software rendering`],
+    ];
+  } finally {
+    await page.close();
+    stop();
+  }
+}
+
+/** A long run of many bodies: memory of the page and its workers, and the time until it is there again when the page is loaded anew. */
+export async function longFigures(bodies = 50, seconds = 60): Promise<string[][]> {
+  const stop = await serve();
+  const page = await Page.open([1280, 800], URL);
+  try {
+    await drop(page, { ...manyRockers(bodies, bodies), name: 'Long run', run: { until: `${seconds} s`, every: '1 ms', accuracy: 1e-4 } } as never);
+    await page.click('button', 'Run');
+    await page.until('the run', async () => /done/.test(await page.status()), 900_000);
+    await page.driver.sleep(4000);
+    const memory = await page.driver.executeAsyncScript<number>('const done = arguments[0]; (performance.measureUserAgentSpecificMemory ? performance.measureUserAgentSpecificMemory().then((m) => m.bytes, () => performance.memory.usedJSHeapSize) : Promise.resolve(performance.memory.usedJSHeapSize)).then(done)');
+    await page.driver.navigate().refresh();
+    const began = Date.now();
+    await page.until('the run again', async () => (await page.script<number>("return Number(document.querySelector('[role=slider][aria-label=Time]')?.getAttribute('aria-valuemax') ?? 0)")) >= seconds - 1e-6, 120_000);
+    return [[`${seconds} s of ${bodies} bodies at 1 ms, memory of the page as it tells it`, `${(memory / 1e6).toFixed(0)} MB`, '', '', 'target 300 MB'], ['the same, until it is there again after the page is loaded anew', `${Date.now() - began} ms`, '', '', 'target 2000 ms']];
+  } finally {
+    await page.close();
+    stop();
+  }
+}

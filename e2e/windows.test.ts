@@ -143,8 +143,24 @@ describe('accessibility', () => {
       await page.click('button', 'Put cursors on the last strokes');
       await page.driver.sleep(500);
     }],
+    ['a sheet with a tile on the Card', async () => {
+      await page.click('button', 'Add a sheet');
+      await page.driver.sleep(200);
+      await page.click('menuitem', /^Stroke timing/);
+      await page.click('button', 'Strokes');
+      await page.driver.sleep(800);
+    }],
+    ['Workings', async () => {
+      await page.click('button', 'Workings');
+      await page.find('button', 'Add a working');
+      await page.driver.sleep(500);
+    }],
     ['Readings handed over: loads', async () => {
-      await page.click('button', 'Close the Card');
+      await page.click('button', 'Readings');
+      await page.click('tab', 'Stroke timing');
+      await page.click('button', 'Undo');
+      await page.find('tab', 'All gauges');
+      await page.click('button', 'Close the Card').catch(() => undefined);
       await page.click('button', 'Loads on a body…');
       await page.find('combobox', 'Body whose loads');
     }],

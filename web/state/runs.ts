@@ -11,20 +11,21 @@ import { keeping } from './storage';
 /** Postures of a run, for playing it: times and seven numbers a body. */
 export class Track {
   private times = new Float64Array(1024);
-  private postures: Float64Array;
+  /** In single precision: what is measured is read from the records themselves. */
+  private postures: Float32Array;
   count = 0;
   private readonly stride: number;
   private readonly from: number;
   constructor(private readonly layout: RecordLayout) {
     this.stride = 7 * layout.bodies;
     this.from = offsets(layout).state;
-    this.postures = new Float64Array(1024 * this.stride);
+    this.postures = new Float32Array(1024 * this.stride);
   }
   add(data: Float64Array): void {
     const n = data.length / this.layout.width;
     if (this.count + n > this.times.length) {
-      const size = Math.max(this.count + n, 2 * this.times.length);
-      const times = new Float64Array(size), postures = new Float64Array(size * this.stride);
+      const size = Math.max(this.count + n, Math.ceil(1.5 * this.times.length));
+      const times = new Float64Array(size), postures = new Float32Array(size * this.stride);
       times.set(this.times);
       postures.set(this.postures);
       this.times = times;
@@ -304,10 +305,23 @@ export async function setBaseline(id: string | undefined): Promise<void> {
   if (id !== undefined) await fetchRun(id);
 }
 
-/** Deletes all runs that are not pinned but the latest. */
-export async function tidyRuns(): Promise<void> {
-  const { runs, running } = get(), last = runs.at(-1)?.id;
-  for (const r of runs) if (!r.pinned && !r.baseline && r.id !== last && r.id !== running) await deleteRun(r.id);
+/** What a run takes in the store, bytes. */
+export const sizeOf = (r: RunRow): number => 8 * r.records * r.layout.width;
+
+/**
+ * Deletes runs that are not pinned, but never the latest nor the baseline.
+ * @param older made longer ago than this, ms; left out: of any age
+ * @param least the largest go until all together take no more than this, bytes; left out: all go
+ */
+export async function tidyRuns(older = 0, least?: number): Promise<void> {
+  const { runs, running } = get(), last = runs.at(-1)?.id, now = Date.now();
+  let total = runs.reduce((s, r) => s + sizeOf(r), 0);
+  const may = runs.filter((r) => !r.pinned && !r.baseline && r.id !== last && r.id !== running && now - r.made >= older);
+  for (const r of least === undefined ? may : may.sort((a, b) => sizeOf(b) - sizeOf(a))) {
+    if (least !== undefined && total <= least) break;
+    total -= sizeOf(r);
+    await deleteRun(r.id);
+  }
 }
 
 export function setTime(time: number): void {

@@ -1,6 +1,6 @@
 'use client';
 import { Chart as ChartJs, type ChartDataset, Filler, LineController, LineElement, LinearScale, LogarithmicScale, PointElement, type Scale, type ScaleOptionsByType } from 'chart.js';
-import { useEffect, useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Thinned, type SnapPlace, snapPlaces, snapTo } from '@vim-pivot/core/plots';
 import { moveCursor, useReadings, zoomTo } from '@/state/readings';
 import { setTime, useRuns } from '@/state/runs';
@@ -43,6 +43,8 @@ const thinned = (x: Float64Array, y: Float64Array): Thinned => {
 const MOST = 20_000;
 /** So many points a chart draws without effort: below, nothing is left out. */
 const EASY = 20_000;
+/** While a chart is zoomed or shifted it has columns this many pixels wide, and is drawn finely once it rests, ms. */
+const MOVING = 4, REST = 180;
 /** A cursor is caught and snaps within so many pixels. */
 const CATCH = 6, SNAP = 10;
 
@@ -72,6 +74,8 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
   const chart = useRef<ChartJs>(null);
   const cursor = useRef<HTMLDivElement>(null);
   const dark = useTheme((s) => s.dark);
+  const [rested, setRested] = useState(0);
+  const moved = useRef({ span, rested, at: -Infinity });
   const units = useMemo(() => [...new Set(traces.map((t) => t.unit))], [traces]);
   const now = useRef({ traces, across, units });
   useEffect(() => {
@@ -180,7 +184,12 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
   useEffect(() => {
     const c = chart.current;
     if (!c) return;
-    const width = Math.max(50, canvas.current?.clientWidth || 600, EASY / 2 / Math.max(1, traces.length)), from = span?.[0] ?? (across.of === 'time' ? 0 : -Infinity), to = span?.[1] ?? Infinity;
+    const began = performance.now(), before = moved.current, full = Math.max(50, canvas.current?.clientWidth || 600);
+    // the second change in quick succession and those after it
+    const moving = before.span !== span && began - before.at < REST && traces.length * full * 2 > EASY / 2;
+    moved.current = { span, rested, at: before.span !== span ? began : before.at };
+    const rest = moving ? setTimeout(() => setRested((n) => n + 1), REST) : undefined;
+    const width = moving ? full / MOVING : Math.max(full, EASY / 2 / Math.max(1, traces.length)), from = span?.[0] ?? (across.of === 'time' ? 0 : -Infinity), to = span?.[1] ?? Infinity;
     c.data.datasets = traces.map((t): ChartDataset<'line'> => ({
       label: t.label, data: points(t, across, from, to, width, { x: logX, y: logY }), yAxisID: `y${units.indexOf(t.unit)}`,
       borderColor: t.colour, borderWidth: 1.5, borderDash: t.dashed ? [4, 3] : [],
@@ -203,7 +212,9 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
     });
     c.options.scales = scales as unknown as Record<string, ScaleOptionsByType<'linear'>>;
     c.update('none');
-  }, [traces, across, units, end, dark, span, logX, logY, digits]);
+    c.canvas.dataset.took = (performance.now() - began).toFixed(1);
+    return () => clearTimeout(rest);
+  }, [traces, across, units, end, dark, span, logX, logY, digits, rested]);
 
   const ends = (): readonly [number, number, number] => {
     // as it is now: several turns of the wheel may come before the page is drawn anew

@@ -7,7 +7,8 @@ import type { RunRow } from '@/state/db';
 import { replaceWhole, select, useDocument } from '@/state/document';
 import { namesOf, toggleGauge, useSheets } from '@/state/sheets';
 import { useShows } from '@/state/shows';
-import { setBaseline, deleteRun, describeRun, showRun, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
+import { setBaseline, deleteRun, describeRun, showRun, sizeOf, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
+import { Menu, MenuItem, MenuLabel } from '@/ui/menu';
 import { Card } from '../card/card';
 import { Scene } from '../scene/scene';
 import { GaugeTile } from './gauge-tile';
@@ -103,6 +104,8 @@ export function Readings() {
   );
 }
 
+const DAY = 86_400_000;
+
 function Runs() {
   const runs = useRuns((s) => s.runs);
   const current = useRuns((s) => s.current);
@@ -113,7 +116,15 @@ function Runs() {
     <section aria-label="Runs" className="mt-2 border-t border-line">
       <h2 className="flex items-center px-3 pb-1 pt-2 font-semibold">
         <span className="flex-1">Runs</span>
-        {runs.length > 2 && <button className="text-xs font-normal text-ink-2 underline" title="Delete all but the latest and those that are pinned" onClick={() => void tidyRuns()}>tidy up</button>}
+        {runs.length > 1 && (
+          <Menu align="end" trigger={<button className="text-xs font-normal text-ink-2 underline" title="The latest, the baseline and pinned ones stay">tidy up</button>}>
+            <MenuLabel>{`Runs take ${formatNumber(runs.reduce((x, r) => x + sizeOf(r), 0) / 1e6, 3)} MB. Delete`}</MenuLabel>
+            <MenuItem onSelect={() => void tidyRuns()}>All but the latest</MenuItem>
+            <MenuItem onSelect={() => void tidyRuns(DAY)}>Those older than a day</MenuItem>
+            <MenuItem onSelect={() => void tidyRuns(7 * DAY)}>Those older than a week</MenuItem>
+            <MenuItem onSelect={() => void tidyRuns(0, 1e8)}>The largest, down to 100 MB</MenuItem>
+          </Menu>
+        )}
       </h2>
       {runs.length === 0 && <p className="px-3 text-ink-2">None yet.</p>}
       <ul>
