@@ -11,21 +11,20 @@ import { keeping } from './storage';
 /** Postures of a run, for playing it: times and seven numbers a body. */
 export class Track {
   private times = new Float64Array(1024);
-  /** In single precision: what is measured is read from the records themselves. */
-  private postures: Float32Array;
+  private postures: Float64Array;
   count = 0;
   private readonly stride: number;
   private readonly from: number;
   constructor(private readonly layout: RecordLayout) {
     this.stride = 7 * layout.bodies;
     this.from = offsets(layout).state;
-    this.postures = new Float32Array(1024 * this.stride);
+    this.postures = new Float64Array(1024 * this.stride);
   }
   add(data: Float64Array): void {
     const n = data.length / this.layout.width;
     if (this.count + n > this.times.length) {
       const size = Math.max(this.count + n, Math.ceil(1.5 * this.times.length));
-      const times = new Float64Array(size), postures = new Float32Array(size * this.stride);
+      const times = new Float64Array(size), postures = new Float64Array(size * this.stride);
       times.set(this.times);
       postures.set(this.postures);
       this.times = times;
