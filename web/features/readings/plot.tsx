@@ -91,7 +91,7 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
         layout: { padding: { right: 6 } },
         elements: { point: { radius: 0 } },
         onClick: (e, _hit, self) => {
-          const x = self.scales.x!.getValueForPixel(e.x ?? 0);
+          const x = self.scales.x?.getValueForPixel(e.x ?? 0);
           if (now.current.across.of === 'time' && x !== undefined && !dragged.current) setTime(Math.max(0, Math.min(x, self.scales.x!.max)));
         },
       },
@@ -130,6 +130,8 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
     /** Cursors with their numbers, and the levels of limits. */
     function marks(self: ChartJs): void {
       const { ctx, chartArea: { left, right, top, bottom }, scales } = self, { traces: ts, across: a, units: us } = now.current;
+      // the first drawing comes before there is anything to draw
+      if (!scales.x) return;
       ctx.save();
       ctx.font = '10px "JetBrains Mono Variable"';
       const levels = a.of === 'time' || a.of === 'gauge' ? useReadings.getState().bounds : [];

@@ -188,6 +188,8 @@ export class Shows {
   /** Stands at a time of the run. */
   at(time: number): void {
     this.time = time;
+    // for a moment, while another is built, there is none on the stage
+    if (!this.stage.machine) return;
     for (const { machine, track } of this.others) {
       const posture = new Float64Array(this.out.length);
       track.at(Math.min(time, track.end), posture);
@@ -216,6 +218,7 @@ export class Shows {
   }
 
   private drawSign(): void {
+    if (!this.stage.machine) return;
     const lines: number[] = [], n = this.picture.bodies.length;
     const own = (b: number) => (b >= n ? -1 : b);
     for (const sign of this.wanted.signs) {

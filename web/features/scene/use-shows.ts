@@ -19,7 +19,7 @@ const NONE: readonly ViolationRow[] = [];
 export function usePassed(): readonly ViolationRow[] {
   const violations = useReadings((s) => s.violations), of = useReadings((s) => s.run);
   const now = useRuns((s) => (s.view !== 'run' || s.current !== of ? '' : violations.flatMap((v, i) => (s.time >= v.from - 1e-9 && s.time <= v.to + 1e-9 ? [i] : [])).join()));
-  return useMemo(() => (now === '' ? NONE : now.split(',').map((i) => violations[Number(i)]!)), [now, violations]);
+  return useMemo(() => (now === '' ? NONE : now.split(',').flatMap((i) => violations[Number(i)] ?? [])), [now, violations]);
 }
 
 /** Brings what a scene shows besides the machine when there is something of it, and keeps it up with the run. */
