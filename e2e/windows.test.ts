@@ -157,7 +157,6 @@ describe('accessibility', () => {
     }],
     ['Readings handed over: loads', async () => {
       await page.click('button', 'Readings');
-      await page.click('tab', 'Stroke timing');
       await page.click('button', 'Undo');
       await page.find('tab', 'All gauges');
       await page.click('button', 'Close the Card').catch(() => undefined);

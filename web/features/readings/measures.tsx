@@ -81,9 +81,9 @@ function Snaps({ g }: { g: GaugeLines }) {
     <div role="group" aria-label="Snap" className="flex flex-wrap gap-1 px-3 pb-1 text-xs">
       {SNAPS.map(([kind, label]) => (
         <span key={kind} className="flex items-center rounded-md border border-line">
-          <button aria-label={`Last ${label}`} title={`To the ${label} before`} className="px-1 hover:text-accent" onClick={() => go(kind, false)}>◂</button>
+          <button aria-label={`Last ${label}`} title={`To the ${label} before`} className="min-h-6 min-w-6 hover:text-accent" onClick={() => go(kind, false)}>◂</button>
           {label}
-          <button aria-label={`Next ${label}`} title={`To the next ${label}`} className="px-1 hover:text-accent" onClick={() => go(kind, true)}>▸</button>
+          <button aria-label={`Next ${label}`} title={`To the next ${label}`} className="min-h-6 min-w-6 hover:text-accent" onClick={() => go(kind, true)}>▸</button>
         </span>
       ))}
     </div>

@@ -14,7 +14,7 @@ export function SheetBar({ open }: { open: string | undefined }) {
   const model = useDocument((s) => s.model);
   const [naming, setNaming] = useState<string>();
   if (!model) return null;
-  const tab = (on: boolean) => `whitespace-nowrap rounded-md px-2.5 py-0.5 font-medium ${on ? 'bg-accent-soft text-accent' : 'text-ink-2 hover:text-ink'}`;
+  const tab = (on: boolean) => `whitespace-nowrap rounded-md px-2.5 py-0.5 font-medium ${on ? 'bg-accent-soft text-ink shadow-[inset_0_-2px_0_var(--color-accent)]' : 'text-ink-2 hover:text-ink'}`;
   return (
     <div className="flex items-center gap-2 border-b border-line bg-sheet px-3 py-1">
       <div className="flex min-w-0 flex-1 items-center gap-1 overflow-x-auto">
