@@ -36,8 +36,10 @@ async function main(): Promise<void> {
     await page.driver.sleep(2500);
     await page.click('button', 'Ghost here');
     await page.click('button', 'Forces');
-    await page.click('button', 'Next peak');
-    await page.driver.sleep(1500);
+    await page.click('button', 'Go to a peak…');
+    await page.driver.sleep(300);
+    await page.click('menuitem', /^Rocker pin load.*highest/);
+    await page.driver.sleep(2000);
     await shot('sheet');
     await page.click('button', 'no ghosts');
     await page.click('button', 'Forces');

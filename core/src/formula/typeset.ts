@@ -21,11 +21,14 @@ function numberText(v: number): string {
   return exponent === undefined ? mantissa! : `${mantissa}\\cdot 10^{${Number(exponent)}}`;
 }
 
-/** A number and its units belong together without a dot. */
-const isUnit = (n: Node): boolean => (n.kind === 'name' && n.unit) || (n.kind === 'call' && ((n.name === 'power' && isUnit(n.args[0]!)) || ((n.name === 'multiply' || n.name === 'divide') && n.args.every(isUnit))));
 
 /** What is no name of the model stands for a unit or a constant. */
 type Known = ReadonlySet<string>;
+
+/** A unit, or a power of one. */
+const isUnit = (n: Node, names: Known): boolean => (n.kind === 'name' && (n.unit || !(names.has(n.name) || n.name in LETTERS))) || (n.kind === 'call' && n.name === 'power' && isUnit(n.args[0]!, names));
+/** A number with its units: `7850 kg/m^3` belongs together. */
+const isQuantity = (n: Node, names: Known): boolean => n.kind === 'number' || (n.kind === 'call' && (n.name === 'multiply' || n.name === 'divide') && isQuantity(n.args[0]!, names) && isUnit(n.args[1]!, names));
 
 function write(n: Node, names: Known): Tex {
   switch (n.kind) {
@@ -42,8 +45,8 @@ function call(name: string, args: readonly Node[], names: Known): Tex {
     case 'add': return { text: `${a!.text} + ${whole(b!, 1)}`, level: 1 };
     case 'subtract': return { text: `${a!.text} - ${whole(b!, 2)}`, level: 1 };
     case 'negate': return { text: `-${whole(a!, 2)}`, level: 1 };
-    case 'multiply': return { text: `${whole(a!, 2)} ${isUnit(args[1]!) ? '\\,' : '\\cdot'} ${whole(b!, 2)}`, level: 2 };
-    case 'divide': return isUnit(args[1]!) && args[0]!.kind === 'number' ? { text: `${a!.text}\\,\\mathrm{/}${whole(b!, 3)}`, level: 2 } : { text: `\\frac{${a!.text}}{${b!.text}}`, level: 3 };
+    case 'multiply': return { text: `${whole(a!, 2)} ${isQuantity(args[0]!, names) && isUnit(args[1]!, names) ? '\\,' : '\\cdot'} ${whole(b!, 2)}`, level: 2 };
+    case 'divide': return isQuantity(args[0]!, names) && isUnit(args[1]!, names) ? { text: `${a!.text}/${b!.text}`, level: 2 } : { text: `\\frac{${a!.text}}{${b!.text}}`, level: 3 };
     case 'power': return { text: `${whole(a!, 4)}^{${b!.text}}`, level: 3 };
     case 'sqrt': return { text: `\\sqrt{${a!.text}}`, level: 4 };
     case 'abs': return { text: `\\left|${a!.text}\\right|`, level: 4 };

@@ -38,13 +38,19 @@ export function within({ time, values, dim }: Series, from = -Infinity, to = Inf
   return { time: Float64Array.from(ts), values: Float64Array.from(vs), dim };
 }
 
-export function valueAt({ time, values }: Series, t: number): number {
+/** Index of the record at or before a time; 0 before the first. @param time increasing */
+export function recordAt(time: Float64Array, t: number): number {
   let lo = 0, hi = time.length - 1;
   while (lo < hi) {
     const mid = (lo + hi + 1) >> 1;
     if (time[mid]! <= t) lo = mid;
     else hi = mid - 1;
   }
+  return lo;
+}
+
+export function valueAt({ time, values }: Series, t: number): number {
+  const lo = recordAt(time, t);
   if (lo + 1 >= time.length || t <= time[0]!) return values[lo]!;
   const x = (t - time[lo]!) / (time[lo + 1]! - time[lo]!);
   return values[lo]! + x * (values[lo + 1]! - values[lo]!);

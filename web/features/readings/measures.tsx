@@ -49,9 +49,9 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
             ))}
             {cursors.slice(1).map((t, i) => (
               <tr key={`between ${i}`} className="text-ink-2" data-between={`${i + 1}-${i + 2}`}>
-                <td className="pl-3">{i + 1} → {i + 2}</td>
-                <td className="text-right">{(t - cursors[i]!).toFixed(4)} s</td>
-                <td className="pl-2 pr-1 text-right">{value(t) - value(cursors[i]!) >= 0 ? '+' : ''}{show(value(t) - value(cursors[i]!))}{value(cursors[i]!) !== 0 && <span title="Ratio of the two values"> ×{formatNumber(value(t) / value(cursors[i]!), 3)}</span>}</td>
+                <td className="whitespace-nowrap pl-3">{i + 1} → {i + 2}</td>
+                <td className="whitespace-nowrap text-right">{(t - cursors[i]!).toFixed(4)} s</td>
+                <td className="pl-2 pr-1 text-right">{value(t) - value(cursors[i]!) >= 0 ? '+' : ''}{show(value(t) - value(cursors[i]!))}{value(cursors[i]!) !== 0 && <span className="block" title="Ratio of the two values">×{formatNumber(value(t) / value(cursors[i]!), 3)}</span>}</td>
                 <td />
               </tr>
             ))}

@@ -2,6 +2,7 @@
 import { Chart as ChartJs, type ChartDataset, Filler, LineController, LineElement, LinearScale, LogarithmicScale, PointElement, type Scale, type ScaleOptionsByType } from 'chart.js';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Thinned, type SnapPlace, snapPlaces, snapTo } from '@vim-pivot/core/plots';
+import { recordAt } from '@vim-pivot/core/scores';
 import { moveCursor, useReadings, zoomTo } from '@/state/readings';
 import { setTime, useRuns } from '@/state/runs';
 import { useTheme } from '@/state/theme';
@@ -116,12 +117,7 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
       const spot = line.nextElementSibling as HTMLElement, t = ts[0], when = t?.time;
       spot.style.display = 'none';
       if (a.of !== 'gauge' || view !== 'run' || !t || !when) return;
-      let k = 0, hi = when.length - 1;
-      while (k < hi) {
-        const mid = (k + hi + 1) >> 1;
-        if (when[mid]! <= time) k = mid;
-        else hi = mid - 1;
-      }
+      const k = recordAt(when, time);
       const y = self.scales.y0;
       if (!y || when.length === 0) return;
       spot.style.display = '';

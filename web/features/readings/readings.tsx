@@ -58,7 +58,9 @@ export function Readings() {
                   <input
                     type="checkbox"
                     className="accent-calm"
-                    checked={tile ? namesOf(tile, 'gauges').includes(n) : !hidden.has(n)}
+                    disabled={sheet !== undefined && !tile}
+                    title={sheet !== undefined && !tile ? 'Select a chart or a table of the sheet: gauges are ticked for it' : undefined}
+                    checked={sheet !== undefined && !tile ? false : tile ? namesOf(tile, 'gauges').includes(n) : !hidden.has(n)}
                     onChange={() => (tile ? toggleGauge(tile, n) : setHidden((h) => {
                       const next = new Set(h);
                       if (!next.delete(n)) next.add(n);

@@ -1,5 +1,6 @@
 /** Drawn over the machine: ghosts of other postures and runs, paths of points, arrows of forces and speeds, and where a gauge reads. */
 import * as THREE from 'three';
+import { recordAt } from '@vim-pivot/core/scores';
 import type { Sign } from '@vim-pivot/core';
 import type { Track } from '@/state/runs';
 import type { Picture } from '@/workers/protocol';
@@ -212,11 +213,6 @@ export class Shows {
     this.stage.draw();
   }
 
-  /** The longest arrows of the run as they are told beside the scale, SI. */
-  get most(): { force: number; speed: number } {
-    return this.largest;
-  }
-
   private drawSign(): void {
     if (!this.stage.machine) return;
     const lines: number[] = [], n = this.picture.bodies.length;
@@ -238,12 +234,7 @@ export class Shows {
 }
 
 function vectorAt(f: JointForce, t: number): THREE.Vector3 {
-  let lo = 0, hi = f.time.length - 1;
-  while (lo < hi) {
-    const mid = (lo + hi + 1) >> 1;
-    if (f.time[mid]! <= t) lo = mid;
-    else hi = mid - 1;
-  }
+  const lo = recordAt(f.time, t);
   return new THREE.Vector3(f.parts[0][lo] ?? 0, f.parts[1][lo] ?? 0, f.parts[2][lo] ?? 0);
 }
 
