@@ -14,7 +14,7 @@ export async function packProject(id: string, withRuns: boolean): Promise<Blob> 
   if (!row) throw new Refusal([{ code: 'project-missing', severity: 'error', message: 'This project is not kept here any more.' }]);
   const model = useDocument.getState().id === id ? useDocument.getState().whole! : complete(row.model);
   const runs = withRuns ? (await db.runs.where('project').equals(id).sortBy('number')).filter((r) => r.status !== 'running') : [];
-  const packed = await Promise.all(runs.map(async ({ number, made, model: own, until, reached, records, status, seconds, diagnoses, label, note, pinned, kit, id: run }) => {
+  const packed = await Promise.all(runs.map(async ({ number, made, model: own, until, reached, records, status, seconds, diagnoses, label, note, pinned, baseline, kit, id: run }) => {
     const chunks = await chunksOf(run);
     const data = new Float64Array(chunks.reduce((n, c) => n + c.length, 0));
     let at = 0;
@@ -22,7 +22,7 @@ export async function packProject(id: string, withRuns: boolean): Promise<Blob> 
       data.set(c, at);
       at += c.length;
     }
-    return { number, made, model: complete(own), until, reached, records, status: status as 'done', seconds, diagnoses, data, ...(label ? { label } : {}), ...(note ? { note } : {}), ...(pinned ? { pinned } : {}), ...(kit === undefined ? {} : { kit }) };
+    return { number, made, model: complete(own), until, reached, records, status: status as 'done', seconds, diagnoses, data, ...(label ? { label } : {}), ...(note ? { note } : {}), ...(pinned ? { pinned } : {}), ...(baseline ? { baseline } : {}), ...(kit === undefined ? {} : { kit }) };
   }));
   const names = [...new Set([model, ...packed.map((r) => r.model)].flatMap(geometriesOf))];
   const geometry = (await db.geometries.bulkGet(names)).flatMap((g) => (g ? [{ id: g.id, data: bytesOf(g) }] : []));

@@ -1,5 +1,6 @@
 /** What else the scene shows of a run: other postures, paths, forces, speeds; and how it is played. */
 import { create } from 'zustand';
+import { useDocument } from './document';
 
 interface Shows {
   /** Postures that stay: times of the run shown, s. */
@@ -17,7 +18,11 @@ interface Shows {
   turning: boolean;
 }
 
-export const useShows = create<Shows>(() => ({ ghosts: [], others: false, paths: [], forces: false, speeds: false, scale: 1, follow: undefined, turning: false }));
+const NOTHING: Shows = { ghosts: [], others: false, paths: [], forces: false, speeds: false, scale: 1, follow: undefined, turning: false };
+export const useShows = create<Shows>(() => NOTHING);
+useDocument.subscribe((now, before) => {
+  if (now.id !== before.id) useShows.setState(NOTHING);
+});
 export const show = (change: Partial<Shows>): void => useShows.setState(change);
 /** Whether anything of it is drawn. */
 export const showsAny = (s: Shows): boolean => s.ghosts.length > 0 || s.others || s.paths.length > 0 || s.forces || s.speeds;

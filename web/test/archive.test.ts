@@ -28,9 +28,9 @@ describe('project files', () => {
     expect(back.left).toEqual([]);
   });
   it('keep what was said of a run, and nothing that is no such thing', () => {
-    const said = { label: 'Before', note: 'Short arm', pinned: true, kit: 'Wing' } as const;
+    const said = { label: 'Before', note: 'Short arm', pinned: true, baseline: true, kit: 'Wing' } as const;
     expect(unpack(pack({ model, runs: [{ ...run(1), ...said }], geometry: [] })).runs[0]).toMatchObject(said);
-    const odd = { ...run(1), label: { x: 1 }, note: 7, pinned: 'yes', __proto__: { evil: 1 }, extra: 'x' } as unknown as PackedRun;
+    const odd = { ...run(1), label: { x: 1 }, note: 7, pinned: 'yes', baseline: 1, __proto__: { evil: 1 }, extra: 'x' } as unknown as PackedRun;
     const back = unpack(pack({ model, runs: [odd], geometry: [] })).runs[0]!;
     expect(Object.keys(back).sort()).toEqual(['data', 'diagnoses', 'made', 'model', 'number', 'reached', 'records', 'seconds', 'status', 'until']);
   });

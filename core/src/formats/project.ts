@@ -28,6 +28,8 @@ export interface PackedRun {
   label?: string;
   note?: string;
   pinned?: boolean;
+  /** Others are compared with it. */
+  baseline?: boolean;
   /** The kit that was run by itself. */
   kit?: string;
   data: Float64Array;
@@ -56,10 +58,10 @@ const refuse = (message: string, remedy?: string): never => {
 };
 
 /** What is said of a run, as far as it is what it should be. */
-function said(head: Partial<PackedRun>): Pick<PackedRun, 'label' | 'note' | 'pinned' | 'kit'> {
+function said(head: Partial<PackedRun>): Pick<PackedRun, 'label' | 'note' | 'pinned' | 'baseline' | 'kit'> {
   const words = (x: unknown, most: number) => (typeof x === 'string' ? x.slice(0, most) : undefined);
   const [label, note, kit] = [words(head.label, 60), words(head.note, 2000), words(head.kit, 80)];
-  return { ...(label ? { label } : {}), ...(note ? { note } : {}), ...(head.pinned === true ? { pinned: true } : {}), ...(kit === undefined ? {} : { kit }) };
+  return { ...(label ? { label } : {}), ...(note ? { note } : {}), ...(head.pinned === true ? { pinned: true } : {}), ...(head.baseline === true ? { baseline: true } : {}), ...(kit === undefined ? {} : { kit }) };
 }
 
 /** @throws Refusal when it is not a project file, is damaged, or is too large */

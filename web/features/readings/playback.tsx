@@ -12,8 +12,8 @@ const QUIET = 'rounded-md border border-line bg-sheet px-2 py-0.5 font-medium ho
 const on = (yes: boolean) => `${QUIET} ${yes ? 'bg-calm-soft text-calm' : ''}`;
 const LOOPS = [['stop', 'Once'], ['loop', 'Loop'], ['to and fro', 'To and fro']] as const;
 
-/** How a run is played, and what the scene shows of it besides the machine. */
-export function Playback({ curves }: { curves: readonly ReadCurve[] }) {
+/** How a run is played, and what the scene shows of it besides the machine. @param camera whether it can go with a body: tiles of a sheet have cameras of their own */
+export function Playback({ curves, camera = false }: { curves: readonly ReadCurve[]; camera?: boolean }) {
   const loop = useReadings((s) => s.loop);
   const speed = useRuns((s) => s.speed);
   const ready = useRuns((s) => !!s.current);
@@ -52,7 +52,7 @@ export function Playback({ curves }: { curves: readonly ReadCurve[] }) {
       <button className={on(s.forces)} aria-pressed={s.forces} disabled={!ready} title="What each joint passes to its second body" onClick={() => show({ forces: !s.forces })}>Forces</button>
       <button className={on(s.speeds)} aria-pressed={s.speeds} disabled={!ready} title="The speeds of all points of moving bodies" onClick={() => show({ speeds: !s.speeds })}>Speeds</button>
       {(s.forces || s.speeds) && <label className="flex items-center gap-1 text-ink-2">Arrows <input aria-label="Length of arrows" type="range" min={-2} max={2} step={0.1} value={Math.log2(s.scale)} onChange={(e) => show({ scale: 2 ** Number(e.target.value) })} className="w-20 accent-calm" /></label>}
-      <Menu trigger={<button className={on(s.follow !== undefined)}>{s.follow === undefined ? 'Camera…' : `Camera ${s.turning ? 'on' : 'follows'} ${s.follow}`}</button>}>
+      {camera && <Menu trigger={<button className={on(s.follow !== undefined)}>{s.follow === undefined ? 'Camera…' : `Camera ${s.turning ? 'on' : 'follows'} ${s.follow}`}</button>}>
         <MenuItem onSelect={() => show({ follow: undefined })}>Stands still</MenuItem>
         {bodies.filter((b) => !b.off).map((b) => (
           <span key={b.name}>
@@ -60,7 +60,7 @@ export function Playback({ curves }: { curves: readonly ReadCurve[] }) {
             <MenuItem onSelect={() => show({ follow: b.name, turning: true })} hint="fixed to it">{b.name}</MenuItem>
           </span>
         ))}
-      </Menu>
+      </Menu>}
     </div>
   );
 }

@@ -1,0 +1,95 @@
+'use client';
+import { Eye, Pin, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { FAMILIES, type Model, formatNumber } from '@vim-pivot/core/page';
+import type { RunRow } from '@/state/db';
+import { replaceWhole, useDocument } from '@/state/document';
+import { deleteRun, describeRun, setBaseline, showRun, sizeOf, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
+import { Menu, MenuItem, MenuLabel } from '@/ui/menu';
+
+const DAY = 86_400_000;
+
+/** The runs of the project: which is shown, which are overlaid, what is said of each. */
+export function Runs() {
+  const runs = useRuns((s) => s.runs);
+  const current = useRuns((s) => s.current);
+  const overlaid = useRuns((s) => s.overlaid);
+  const [open, setOpen] = useState<string>();
+  const tool = 'grid h-6 w-6 place-items-center rounded disabled:opacity-40';
+  return (
+    <section aria-label="Runs" className="mt-2 border-t border-line">
+      <h2 className="flex items-center px-3 pb-1 pt-2 font-semibold">
+        <span className="flex-1">Runs</span>
+        {runs.length > 1 && (
+          <Menu align="end" trigger={<button className="text-xs font-normal text-ink-2 underline" title="The latest, the baseline and pinned ones stay">tidy up</button>}>
+            <MenuLabel>{`Runs take ${formatNumber(runs.reduce((x, r) => x + sizeOf(r), 0) / 1e6, 3)} MB. Delete`}</MenuLabel>
+            <MenuItem onSelect={() => void tidyRuns()}>All but the latest</MenuItem>
+            <MenuItem onSelect={() => void tidyRuns(DAY)}>Those older than a day</MenuItem>
+            <MenuItem onSelect={() => void tidyRuns(7 * DAY)}>Those older than a week</MenuItem>
+            <MenuItem onSelect={() => void tidyRuns(0, 1e8)}>The largest, down to 100 MB</MenuItem>
+          </Menu>
+        )}
+      </h2>
+      {runs.length === 0 && <p className="px-3 text-ink-2">None yet.</p>}
+      <ul>
+        {[...runs].reverse().map((r) => (
+          <li key={r.id} className={r.id === current ? 'bg-accent-soft' : ''}>
+            <div className="flex items-center gap-0.5 px-3 py-0.5">
+              <button className="min-w-0 flex-1 truncate text-left" aria-pressed={r.id === current} title={r.note ?? `Show run ${r.number}`} onClick={() => void showRun(r.id)}>
+                <span className={r.id === current ? 'font-semibold' : ''}>{r.label || `Run ${r.number}`}</span>{r.baseline && <span className="text-xs text-calm"> baseline</span>}{r.kit !== undefined && <span className="text-xs text-ink-2"> of {r.kit}</span>} <span className="text-xs text-ink-2">{formatNumber(r.reached, 3)} s{r.status === 'done' ? '' : ` · ${r.status}`}</span>
+              </button>
+              {r.id !== current && (
+                <button aria-label={`Overlay run ${r.number}`} aria-pressed={overlaid.includes(r.id)} title={overlaid.includes(r.id) ? 'Take it off the charts' : overlaid.length >= 3 ? 'Three runs are overlaid already' : 'Overlay on the charts'} disabled={!overlaid.includes(r.id) && overlaid.length >= 3} onClick={() => void toggleOverlay(r.id)} className={`${tool} ${overlaid.includes(r.id) ? 'bg-calm-soft text-calm' : 'text-ink-2'}`}>
+                  <Eye size={14} aria-hidden="true" />
+                </button>
+              )}
+              <button aria-label={`More on run ${r.number}`} aria-expanded={open === r.id} title="Name, note, its model" onClick={() => setOpen(open === r.id ? undefined : r.id)} className={`${tool} ${r.pinned ? 'text-calm' : 'text-ink-2'} hover:text-accent`}><Pin size={13} aria-hidden="true" /></button>
+              <button aria-label={`Delete run ${r.number}`} title={r.pinned ? 'It is pinned' : 'Delete this run'} disabled={!!r.pinned} onClick={() => void deleteRun(r.id)} className={`${tool} text-ink-2 hover:text-accent`}><Trash2 size={13} aria-hidden="true" /></button>
+            </div>
+            {open === r.id && <RunDetails run={r} />}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Name, note and pin of a run, what the solver did, and the model it was made with. */
+function RunDetails({ run }: { run: RunRow }) {
+  const model = useDocument((s) => s.whole);
+  const same = model ? differences(run.model, model) : [];
+  const s = run.statistics;
+  return (
+    <div className="grid gap-1 px-3 pb-2 text-xs">
+      <input aria-label={`Name of run ${run.number}`} defaultValue={run.label ?? ''} placeholder={`Run ${run.number}`} maxLength={60} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} onBlur={(e) => void describeRun(run.id, { label: e.target.value.trim() })} className="rounded border border-line bg-sheet px-1 py-0.5" />
+      <textarea aria-label={`Note on run ${run.number}`} defaultValue={run.note ?? ''} placeholder="Note" rows={2} maxLength={2000} onBlur={(e) => void describeRun(run.id, { note: e.target.value })} className="resize-none rounded border border-line bg-sheet px-1 py-0.5" />
+      <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.pinned} onChange={(e) => void describeRun(run.id, { pinned: e.target.checked })} /> Pinned: it is kept when tidying up</label>
+      <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.baseline} onChange={(e) => void setBaseline(e.target.checked ? run.id : undefined)} /> Baseline: others are compared with it</label>
+      <p className="text-ink-2">{new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {run.seconds.toFixed(2)} s of work{s ? `, ${s.steps} steps, ${s.evaluations} evaluations, ${run.records} records` : ''}.</p>
+      {run.kit !== undefined ? <p className="text-ink-2">Of the kit {run.kit}, run by itself.</p> : same.length === 0 ? <p className="text-calm">Its model is the one that is open.</p> : (
+        <>
+          <p className="text-ink-2">Its model differs in:</p>
+          <ul aria-label="Differences" className="max-h-24 overflow-auto font-mono">{same.slice(0, 40).map((d) => <li key={d} className="truncate" title={d}>{d}</li>)}</ul>
+          <button className="justify-self-start rounded-md border border-line px-1.5 hover:border-ink-2" onClick={() => replaceWhole(`Model of run ${run.number}`, () => run.model, undefined)}>Bring its model back</button>
+        </>
+      )}
+    </div>
+  );
+}
+
+/** What two models differ in, field by field: as it was in the run, then as it is. */
+function differences(before: Model, now: Model): string[] {
+  const text = (v: unknown) => (v === undefined ? '–' : typeof v === 'string' ? v : JSON.stringify(v));
+  const out: string[] = [];
+  for (const key of ['until', 'every', 'accuracy', 'analysis', 'method'] as const) if (before.run[key] !== now.run[key]) out.push(`run ${key}: ${text(before.run[key])} → ${text(now.run[key])}`);
+  for (const { key } of FAMILIES) {
+    const a = new Map((before[key] ?? []).map((e) => [e.name, e])), b = new Map((now[key] ?? []).map((e) => [e.name, e]));
+    for (const [name, e] of a) {
+      const other = b.get(name);
+      if (!other) out.push(`${name}: gone`);
+      else if (e !== other) for (const f of new Set([...Object.keys(e), ...Object.keys(other)])) if (JSON.stringify(e[f]) !== JSON.stringify(other[f])) out.push(f === 'content' ? `${name}: its content` : `${name}, ${f}: ${text(e[f])} → ${text(other[f])}`);
+    }
+    for (const name of b.keys()) if (!a.has(name)) out.push(`${name}: new`);
+  }
+  return out;
+}
