@@ -33,6 +33,76 @@ export async function browserFigures(): Promise<string[][]> {
   }
 }
 
+/**
+ * The longest task of the page's thread while something is done, of its own processor time, beside a known piece of work measured the same way:
+ * ten million sines. And the time from Cancel until the run has stopped.
+ */
+export async function taskFigures(): Promise<string[][]> {
+  const stop = await serve();
+  const page = await Page.open([1280, 800], URL);
+  const lines: string[][] = [];
+  try {
+    await page.find('button', 'Run', 20_000);
+    await page.run(); // the first run also compiles
+    const { own: known } = await page.longestTask(() => page.script('let sum = 0; for (let i = 0; i < 1e7; i++) sum += Math.sin(i); return sum'));
+    const put = async (what: string, act: () => Promise<unknown>): Promise<void> => {
+      const { clock, own } = await page.longestTask(act);
+      lines.push([`longest task of the page ${what}`, `${own.toFixed(0)} ms`, `ten million sines: ${known.toFixed(0)} ms`, `${(own / known).toFixed(2)} x`, `target 50 ms; ${clock.toFixed(0)} ms by the clock, which counts waiting`]);
+    };
+    await put('during a run', () => page.run());
+    await page.click('button', 'Pause').catch(() => undefined);
+    await page.click('button', 'Back to the start');
+    await page.click('tab', /^Parameters/);
+    const field = await page.find('textbox', 'Value of arm');
+    await field.click();
+    await field.sendKeys('1'); // what helps with formulas comes with the first key
+    await put('while a formula is typed', async () => {
+      // key by key, as fingers do: the driver would put several keys into one task
+      for (const key of [Key.chord(Key.CONTROL, 'a'), ...'2*coupler_length + 10 mm']) {
+        await field.sendKeys(key);
+        await page.driver.sleep(20);
+      }
+      await page.driver.sleep(300);
+    });
+    await field.sendKeys(Key.ESCAPE, Key.ESCAPE);
+    await page.type('Value of arm', '60.5 mm'); // an edit puts the scene at the model's own posture
+    const canvas = await page.driver.findElement(By.css('canvas')), box = await canvas.getRect();
+    await page.until('the model', async () => !(await page.text('[data-testid=scene]')).includes('Run'));
+    const [x, y] = await page.script<[number, number]>("return window.vimPivotSpot('Rocker')");
+    const at = { x: Math.round(x - box.width / 2), y: Math.round(y + 24 - box.height / 2) };
+    await page.driver.actions().move({ origin: canvas, ...at }).click().perform();
+    await page.driver.sleep(800);
+    await put('while a body is dragged', async () => {
+      await page.driver.actions().move({ origin: canvas, ...at }).press().move({ origin: canvas, x: at.x + 20, y: at.y, duration: 300 }).move({ origin: canvas, x: at.x + 35, y: at.y, duration: 300 }).release().perform();
+      await page.click('button', 'Spring back');
+    });
+    await page.type('End time', '900 s');
+    const cancels: number[] = [];
+    for (let i = 0; i < 5; i++) {
+      await page.click('button', 'Run');
+      await page.until('progress', async () => /Run \d+ at [1-9]/.test(await page.status()));
+      cancels.push(await page.script<number>(`
+        const from = performance.now();
+        [...document.querySelectorAll('button')].find((b) => b.textContent === 'Cancel').click();
+        return new Promise((done) => {
+          const look = () => (/cancelled/.test(document.querySelector('#run-status').textContent) ? done(performance.now() - from) : setTimeout(look, 2));
+          look();
+        });`));
+    }
+    lines.push(['from Cancel until the run has stopped', `${cancels.sort((a, b) => a - b)[2]!.toFixed(0)} ms`, '', '', 'target 200 ms']);
+    await drop(page, { format: 'vim-pivot-model', version: 1, name: 'Many points', points: Array.from({ length: 5000 }, (_, i) => ({ name: `P${i}`, at: [`${i} mm`, 0, 0] })) } as never);
+    await page.click('tab', /^Points/);
+    await page.until('rows', () => page.script<boolean>('return document.querySelectorAll("tr[data-row]").length > 5'));
+    await put('while 5,000 rows are scrolled', () => page.driver.executeAsyncScript(`
+      const done = arguments[arguments.length - 1], box = document.querySelector('tr[data-row]').closest('div'); let i = 0;
+      const step = () => { box.scrollTop = (box.scrollHeight * i) / 40; if (++i > 40) done(); else requestAnimationFrame(step); }; step();`));
+    return lines;
+  } finally {
+    await page.close();
+    stop();
+  }
+}
+
 /** A large machine in the page: an edit until the scene has followed, and frames a second while looking round. */
 export async function largeFigures(bodies = 300, shapes = 500): Promise<string[][]> {
   const stop = await serve();

@@ -139,8 +139,8 @@ put('300 coupled four-bar loops (601 bodies), 1 s', `${(loops.ms / 1000).toFixed
 put('memory held by the chain of 1,000 bodies, solver and run', `${Math.max(0, memory).toFixed(0)} MB`, '', `${(long.record / 1e3).toFixed(0)} kB a record`);
 
 if (process.argv.includes('--browser')) {
-  const { browserFigures, curveFigures, importFigures, kitFigures, largeFigures, longFigures } = await import('./browser');
-  for (const [what, figure, , ratio, note] of [...(await browserFigures()), ...(await largeFigures()), ...(await kitFigures()), ...(await importFigures()), ...(await curveFigures()), ...(await longFigures())]) put(what!, figure!, '', ratio ?? '', note ?? '');
+  const { browserFigures, curveFigures, importFigures, kitFigures, largeFigures, longFigures, taskFigures } = await import('./browser');
+  for (const [what, figure, baseline, ratio, note] of [...(await browserFigures()), ...(await taskFigures()), ...(await largeFigures()), ...(await kitFigures()), ...(await importFigures()), ...(await curveFigures()), ...(await longFigures())]) put(what!, figure!, baseline ?? '', ratio ?? '', note ?? '');
 }
 
 const cell = (l: Line) => `| ${l.what} | ${l.ours} | ${l.baseline} | ${l.ratio} | ${l.target} |`;
