@@ -1,10 +1,11 @@
 /** A project with its runs and geometry as one file, out and in. */
 import { type Diagnosis, Refusal, bytesOf, complete, geometriesOf, geometryFrom } from '@vim-pivot/core/page';
 import { runWorker } from '../workers/client';
-import { chunksOf, db } from './db';
+import { chunksOf, db, keepParts } from './db';
 import { addProject, useDocument } from './document';
 import { showRunsOf } from './runs';
 import { keeping } from './storage';
+import { posturesOf } from './track';
 
 export const PROJECT_FILE = '.pivot.zip';
 
@@ -46,9 +47,9 @@ export async function openProjectFile(file: File): Promise<void> {
     for (const { data, ...r } of packed.runs) {
       const id = crypto.randomUUID();
       const { layout } = await runWorker().ask({ type: 'layout', model: r.model }, 'layout');
-      const kept = await keeping(`Run ${r.number}`, () => db.transaction('rw', db.runs, db.chunks, async () => {
+      const kept = await keeping(`Run ${r.number}`, () => db.transaction('rw', db.runs, db.chunks, db.postures, async () => {
         await db.runs.add({ ...r, id, project, layout });
-        await db.chunks.add({ run: id, index: 0, data });
+        await keepParts(inParts(data, layout.width).map((part, index) => ({ run: id, index, data: part, postures: posturesOf(part, layout) })));
       }));
       if (!kept) break;
     }
@@ -58,6 +59,15 @@ export async function openProjectFile(file: File): Promise<void> {
     if (!(e instanceof Refusal)) throw e;
     useDocument.setState({ refused: { file: file.name, diagnoses: e.diagnoses } });
   }
+}
+
+/** Numbers in a part of a run at most. */
+const PART = 250_000;
+/** Records as parts that are kept and read one by one. @param width numbers a record */
+function inParts(data: Float64Array, width: number): Float64Array[] {
+  const step = width * Math.max(1, Math.floor(PART / width)), parts: Float64Array[] = [];
+  for (let i = 0; i < data.length; i += step) parts.push(data.slice(i, i + step));
+  return parts;
 }
 
 const note = (message: string): Diagnosis => ({ code: 'project-file-parts', severity: 'note', message });

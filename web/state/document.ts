@@ -4,7 +4,7 @@ import { create } from 'zustand';
 import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, register } from '@vim-pivot/core/page';
 import { checkModel, fetchDeclarations } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
-import { type ProjectRow, db } from './db';
+import { type ProjectRow, db, dropRecords } from './db';
 import { keepRevision } from './keep';
 import { keeping } from './storage';
 import { EXAMPLES } from './examples';
@@ -354,10 +354,10 @@ export async function duplicateProject(id: string): Promise<void> {
 }
 
 export async function deleteProject(id: string): Promise<void> {
-  await db.transaction('rw', db.projects, db.runs, db.chunks, db.revisions, async () => {
+  await db.transaction('rw', [db.projects, db.runs, db.chunks, db.postures, db.revisions], async () => {
     const runs = await db.runs.where('project').equals(id).primaryKeys();
     await db.revisions.where('project').equals(id).delete();
-    for (const run of runs) await db.chunks.filter((c) => c.run === run).delete();
+    for (const run of runs) await dropRecords(run);
     await db.runs.bulkDelete(runs);
     await db.projects.delete(id);
   });

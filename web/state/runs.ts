@@ -1,83 +1,14 @@
 /** The runs of the open project: made in their worker, kept in the browser, played in the scene. */
 import { create } from 'zustand';
-import { type Diagnosis, type Model, type RecordLayout, complete, offsets } from '@vim-pivot/core/page';
+import { type Diagnosis, type Model, complete } from '@vim-pivot/core/page';
 import { checkModel, runWorker } from '../workers/client';
 import type { Picture } from '../workers/protocol';
-import { type RunRow, chunksOf, db, dropRun } from './db';
+import { type RunRow, db, dropRun, posturesOfRun } from './db';
 import { useDocument } from './document';
 import { useReadings } from './readings';
+import { Recorder } from './recorder';
 import { keeping } from './storage';
-
-/** Postures of a run, for playing it: times and seven numbers a body. */
-export class Track {
-  private times = new Float64Array(1024);
-  private postures: Float64Array;
-  count = 0;
-  private readonly stride: number;
-  private readonly from: number;
-  constructor(private readonly layout: RecordLayout) {
-    this.stride = 7 * layout.bodies;
-    this.from = offsets(layout).state;
-    this.postures = new Float64Array(1024 * this.stride);
-  }
-  add(data: Float64Array): void {
-    const n = data.length / this.layout.width;
-    if (this.count + n > this.times.length) {
-      const size = Math.max(this.count + n, Math.ceil(1.5 * this.times.length));
-      const times = new Float64Array(size), postures = new Float64Array(size * this.stride);
-      times.set(this.times);
-      postures.set(this.postures);
-      this.times = times;
-      this.postures = postures;
-    }
-    for (let i = 0; i < n; i++, this.count++) {
-      const p = i * this.layout.width;
-      this.times[this.count] = data[p]!;
-      this.postures.set(data.subarray(p + this.from, p + this.from + this.stride), this.count * this.stride);
-    }
-  }
-  get bodies(): number {
-    return this.layout.bodies;
-  }
-  get end(): number {
-    return this.count > 0 ? this.times[this.count - 1]! : 0;
-  }
-  /** Index of the record at or before a time. */
-  recordAt(t: number): number {
-    let lo = 0, hi = this.count - 1;
-    while (lo < hi) {
-      const mid = (lo + hi + 1) >> 1;
-      if (this.times[mid]! <= t + 1e-12) lo = mid;
-      else hi = mid - 1;
-    }
-    return lo;
-  }
-  timeOf(record: number): number {
-    return this.times[record]!;
-  }
-  /** Posture at time t into `out`, straight between the two records round it (rotations normalised). */
-  at(t: number, out: Float64Array): void {
-    if (this.count === 0) return;
-    const lo = this.recordAt(t);
-    const next = Math.min(lo + 1, this.count - 1);
-    const span = this.times[next]! - this.times[lo]!;
-    const x = span > 0 ? Math.min(1, Math.max(0, (t - this.times[lo]!) / span)) : 0;
-    const a = lo * this.stride, b = next * this.stride;
-    for (let p = 0; p < this.stride; p += 7) {
-      let dot = 0;
-      for (let k = 3; k < 7; k++) dot += this.postures[a + p + k]! * this.postures[b + p + k]!;
-      const sign = dot < 0 ? -1 : 1;
-      let norm = 0;
-      for (let k = 0; k < 7; k++) {
-        const v = (1 - x) * this.postures[a + p + k]! + (k < 3 ? x : sign * x) * this.postures[b + p + k]!;
-        out[p + k] = v;
-        if (k >= 3) norm += v * v;
-      }
-      norm = Math.sqrt(norm) || 1;
-      for (let k = 3; k < 7; k++) out[p + k] = out[p + k]! / norm;
-    }
-  }
-}
+import { Track, posturesOf } from './track';
 
 interface RunsState {
   runs: RunRow[];
@@ -159,17 +90,16 @@ export async function showRunsOf(project: string): Promise<void> {
 }
 
 const fetching = new Map<string, Promise<void>>();
-/** Brings the states of a kept run to the worker and its postures to the scene. */
+/** Brings the postures of a kept run to the scene, and tells the worker where to find its states. */
 export function fetchRun(id: string): Promise<void> {
   const row = rowOf(id);
   if (!row || get().tracks.has(id)) return Promise.resolve();
   const busy = fetching.get(id);
   if (busy) return busy;
   const work = (async () => {
-    const chunks = await chunksOf(id);
-    const track = new Track(row.layout);
-    chunks.forEach((c) => track.add(c));
-    await runWorker().ask({ type: 'restore', run: id, model: row.model, chunks }, 'done', chunks.map((c) => c.buffer as ArrayBuffer));
+    const parts = await posturesOfRun(id, (data) => posturesOf(data, row.layout)), track = new Track(row.layout);
+    for (const p of parts) track.append(p);
+    await runWorker().ask({ type: 'restore', run: id, model: row.model, records: parts.map((p) => p.times.length) }, 'done');
     // of an interrupted run only the parts themselves tell how far it came
     if (row.reached !== track.end && row.status !== 'running') patch(id, { reached: track.end, records: track.count });
     set((s) => ({ tracks: new Map([...s.tracks, [id, track]]), readable: new Map([...s.readable, [id, track.count]]), tick: s.tick + 1 }));
@@ -205,9 +135,7 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
   const id = crypto.randomUUID();
   const number = Math.max(0, ...get().runs.map((r) => r.number)) + 1;
   set({ running: id, progress: 0, refusal: [], playing: false });
-  let index = 0;
-  let track: Track | undefined;
-  let writes: Promise<unknown> = Promise.resolve();
+  let track: Track | undefined, recorder: Recorder | undefined;
   let announced = performance.now();
   const announce = () => {
     announced = performance.now();
@@ -223,14 +151,11 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
         const row: RunRow = { id, project, number, made: Date.now(), model, layout: r.layout, until: r.until, reached: 0, records: 0, status: 'running', seconds: 0, diagnoses: [], ...(inside === undefined ? {} : { kit: inside }) };
         track = new Track(r.layout);
         set((s) => ({ runs: [...s.runs, row], current: id, time: 0, playing: false, view: 'run', tracks: new Map([...s.tracks, [id, track!]]) }));
-        writes = keeping(`Run ${number}`, () => db.runs.put(row));
+        recorder = new Recorder(id, `Run ${number}`, keeping(`Run ${number}`, () => db.runs.put(row)));
         return false;
       }
       case 'records': {
-        track!.add(r.data);
-        const row = { run: id, index: index++, data: r.data };
-        // once one part cannot be kept the rest is not either
-        writes = writes.then((kept) => kept && keeping(`Run ${number}`, () => db.chunks.add(row)));
+        recorder!.add(r.part, r.data, track!.add(r.data));
         set((s) => ({ progress: track!.end, tick: s.tick + 1 }));
         if (performance.now() - announced > ANNOUNCE) announce();
         return false;
@@ -246,7 +171,7 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
         next();
         // what was made now plays from its start
         if (get().current === id && !get().playing) set({ time: 0, playing: true });
-        void writes.then(async (kept) => {
+        void recorder!.done.then(async (kept) => {
           if (kept) kept = await keeping(`Run ${number}`, () => db.runs.update(id, change));
           if (kept) return;
           await dropRun(id).catch(() => undefined);

@@ -10,7 +10,7 @@ const { edit, gesture, openKit, redo, select, undo, useDocument } = await import
 const { addElement, freeName, liveText, rawAt, removeElement, renameElement, setNames, setNote, setText, toggleOff } = await import('../state/elements');
 const { askedOf, give, takeKits } = await import('../state/kits');
 const { EXAMPLES } = await import('../state/examples');
-const { Track } = await import('../state/runs');
+const { Track } = await import('../state/track');
 const { contentOf, kindsOf, kitContent } = await import('@vim-pivot/core');
 
 const model = (): Model => useDocument.getState().model!;

@@ -2,10 +2,12 @@
 import { geometriesFromStore } from './geometries';
 import type { BodyLoads } from '@vim-pivot/core/more';
 import {
-  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, withGauges, build, shownUnit, times, type Channel, type Diagnosis,
+  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, withGauges, build, shownUnit, type Channel, type Diagnosis,
 } from '@vim-pivot/core/engine';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
+import { Memory, States } from './states';
+import { partsFromStore } from './store';
 
 /** The solver comes once the first machine stands. */
 setTimeout(() => void import('@vim-pivot/core/simulate'), 4000);
@@ -14,10 +16,15 @@ const post = (reply: Reply, transfer: Transferable[] = []): void => self.postMes
 
 interface Kept {
   model: Model;
-  width: number;
-  chunks: Float64Array[];
+  states: States;
 }
 const runs = new Map<string, Kept>();
+const memory = new Memory();
+const keptOf = (run: string, model: Model, mechanism: Mechanism): Kept => {
+  const kept = { model, states: new States(run, recordLayout(mechanism).width, memory, partsFromStore) };
+  runs.set(run, kept);
+  return kept;
+};
 const signals = new Map<string, { cancelled: boolean }>();
 
 /** A run gives way to other messages this often, ms. */
@@ -147,9 +154,13 @@ async function handle(m: Request): Promise<void> {
       return post({ type: 'done', id: m.id });
     }
     case 'restore':
-      runs.set(m.run, { model: m.model, width: recordLayout(mechanismOf(m.model)).width, chunks: m.chunks });
+      keptOf(m.run, m.model, mechanismOf(m.model)).states.inStore(m.records);
+      return post({ type: 'done', id: m.id });
+    case 'stored':
+      for (const part of m.parts) runs.get(m.run)?.states.stored(part);
       return post({ type: 'done', id: m.id });
     case 'forget':
+      runs.get(m.run)?.states.forget();
       runs.delete(m.run);
       for (const slot of ready.keys()) if (slot.startsWith(`${m.run}/`)) ready.delete(slot);
       return post({ type: 'done', id: m.id });
@@ -160,7 +171,7 @@ async function handle(m: Request): Promise<void> {
       const mechanism = mechanismOf(kept.model), readings = new Readings(mechanism), loads: BodyLoads[] = [];
       const channel = snapshotChannel((s) => loads.push(bodyLoads(mechanism, m.body, s)));
       let slice = performance.now();
-      for (const piece of m.record === undefined ? pieces(kept.chunks, kept.width) : [recordOf(kept, m.record)]) {
+      for await (const piece of m.record === undefined ? kept.states.pieces(0) : [await kept.states.record(m.record)]) {
         readings.read([channel], [piece]);
         if (performance.now() - slice > SLICE) {
           await breath();
@@ -215,25 +226,14 @@ const inDocument = (model: Model, path: string): boolean => {
 };
 
 /** A recorded state of a kept run. @throws Refusal when it is not at hand or of another mechanism */
-function stateOf({ run: name, record }: { run: string; record: number }, mechanism: Mechanism): Float64Array {
+async function stateOf({ run: name, record }: { run: string; record: number }, mechanism: Mechanism): Promise<Float64Array> {
   const kept = runs.get(name);
   const other = { code: 'start-other', severity: 'error' as const, message: 'The run to start from is of another machine.', remedy: 'Start from a run of this model, or as assembled.' };
   if (!kept) throw new Refusal([{ ...other, message: 'The run to start from is not at hand.' }]);
   const layout = recordLayout(mechanismOf(kept.model));
   if (layout.bodies !== recordLayout(mechanism).bodies) throw new Refusal([other]);
   const { state, acceleration } = offsets(layout);
-  return recordOf(kept, record).slice(state, acceleration);
-}
-
-/** One record of a kept run. @throws Refusal when the run does not reach it */
-function recordOf(kept: Kept, record: number): Float64Array {
-  let skip = record;
-  for (const c of kept.chunks) {
-    const n = c.length / kept.width;
-    if (skip < n) return c.subarray(skip * kept.width, (skip + 1) * kept.width);
-    skip -= n;
-  }
-  throw new Refusal([{ code: 'record-missing', severity: 'error', message: 'The run does not reach that time.', remedy: 'Choose an earlier time, or run it again.' }]);
+  return (await kept.states.record(record)).slice(state, acceleration);
 }
 
 async function run(id: number, name: string, model: Model, from?: { run: string; record: number }): Promise<void> {
@@ -241,22 +241,19 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
   const errors = report.diagnoses.filter((d) => d.severity === 'error');
   const { mechanism } = report.built;
   if (errors.length > 0 || !mechanism) return post({ type: 'refused', id, diagnoses: errors });
-  const start = from && stateOf(from, mechanism);
+  const start = from && (await stateOf(from, mechanism));
   // other analyses bring the eigenvalue library along, and are loaded when asked for
   const analysis = mechanism.resolution.run.analysis === 'dynamic' ? (await import('@vim-pivot/core/simulate')).simulate : (await import('@vim-pivot/core/analyses')).analyse;
   const signal = { cancelled: false };
   signals.set(name, signal);
   const settings = mechanism.resolution.run;
   const layout = recordLayout(mechanism);
-  const kept: Kept = { model, width: layout.width, chunks: [] };
-  runs.set(name, kept);
+  const { states } = keptOf(name, model, mechanism);
   post({ type: 'started', id, layout, until: settings.until });
   const began = performance.now();
-  let slice = began, sent = began, told = 0;
+  let slice = began, sent = began, fresh: Float64Array[] = [];
   /** What was recorded since the last time, in one message. */
   const send = () => {
-    const fresh = kept.chunks.slice(told);
-    told = kept.chunks.length;
     sent = performance.now();
     if (fresh.length === 0) return;
     const data = new Float64Array(fresh.reduce((n, c) => n + c.length, 0));
@@ -265,13 +262,14 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
       data.set(c, at);
       at += c.length;
     }
-    post({ type: 'records', id, data }, [data.buffer]);
+    fresh = [];
+    post({ type: 'records', id, part: states.add(data), data });
   };
   const guard = model.limits.some((l) => l.then === 'stop') ? new (await import('@vim-pivot/core/more')).LimitGuard(model) : undefined;
   let stopped: Diagnosis | undefined;
   for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
     if (e.type === 'records') {
-      kept.chunks.push(e.data);
+      fresh.push(e.data);
       stopped ??= guard?.passed(e.data);
       if (stopped) signal.cancelled = true;
       if (performance.now() - sent > TOGETHER) send();
@@ -293,12 +291,6 @@ function mechanismOf(model: Model): Mechanism {
   const built = build(model);
   if (!built.mechanism) throw new Refusal(built.diagnoses.filter((d) => d.severity === 'error'));
   return built.mechanism;
-}
-
-/** Records in pieces of at most this many. */
-const PIECE = 100;
-function* pieces(chunks: readonly Float64Array[], width: number): Generator<Float64Array> {
-  for (const c of chunks) for (let i = 0; i < c.length; i += PIECE * width) yield c.subarray(i, Math.min(c.length, i + PIECE * width));
 }
 
 /** The gauges asked for, and those their formulas name. */
@@ -339,23 +331,15 @@ async function read(id: number, name: string, now: Model, gauges: string[], from
   const kept = runs.get(name);
   if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
   const { readings, usable, channels, failures } = prepare(name, kept, now, gauges);
-  const { width, chunks } = kept;
+  const { states } = kept, { width } = states;
   // what is made of a whole course is made anew from its beginning
-  const first = channels.some((c) => c.after) ? 0 : from;
-  let skip = first;
-  const wanted = chunks.flatMap((c) => {
-    const n = c.length / width;
-    const part = skip >= n ? [] : [c.subarray(skip * width)];
-    skip = Math.max(0, skip - n);
-    return part;
-  });
-  const time = times(wanted, width);
+  const first = channels.some((c) => c.after) ? 0 : from, count = Math.max(0, states.count - first);
+  const time = new Float64Array(count), values = channels.map(() => new Float64Array(count)), raw = channels.map(({ after: _after, ...c }) => c);
   // in pieces, so that a run goes on and can be cancelled while much is read
-  const values = channels.map(() => new Float64Array(time.length));
   let done = 0, slice = performance.now();
-  for (const piece of pieces(wanted, width)) {
-    readings.read(channels.map(({ after: _after, ...c }) => c), [piece]).forEach((v, k) => values[k]!.set(v, done));
-    done += piece.length / width;
+  for await (const piece of states.pieces(first, count)) {
+    readings.read(raw, [piece]).forEach((v, k) => values[k]!.set(v, done));
+    for (let p = 0; p < piece.length; p += width) time[done++] = piece[p]!;
     if (performance.now() - slice > SLICE) {
       await breath();
       slice = performance.now();

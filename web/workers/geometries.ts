@@ -1,51 +1,23 @@
-/** Stored geometry, read and written where it is used: the page never holds it. The store's tables are declared in state/db.ts. */
+/** Stored geometry, read and written where it is used: the page never holds it. */
+import { within } from './store';
+
 export interface StoredRow {
   id: string;
   positions: Float32Array;
   indices: Uint32Array;
 }
 
-const NAME = 'vim-pivot', TABLE = 'geometries';
-
-function opened(): Promise<IDBDatabase> {
-  return new Promise((resolve, reject) => {
-    const ask = indexedDB.open(NAME); // of the version that is there: the page has opened it before
-    ask.onsuccess = () => {
-      // a page that opens a later version must not wait for us
-      ask.result.onversionchange = () => ask.result.close();
-      resolve(ask.result);
-    };
-    ask.onerror = () => reject(ask.error ?? new Error('the store cannot be opened'));
-  });
-}
-
-/** One transaction: all of it or nothing. */
-async function within(mode: IDBTransactionMode, act: (table: IDBObjectStore) => void): Promise<void> {
-  const db = await opened();
-  try {
-    if (!db.objectStoreNames.contains(TABLE)) return;
-    await new Promise<void>((resolve, reject) => {
-      const t = db.transaction(TABLE, mode);
-      act(t.objectStore(TABLE));
-      t.oncomplete = () => resolve();
-      t.onabort = t.onerror = () => reject(t.error ?? new Error('the store is full'));
-    });
-  } finally {
-    db.close();
-  }
-}
-
 /** Those that are there. */
 export async function geometriesFromStore(ids: readonly string[]): Promise<StoredRow[]> {
   const asked: IDBRequest<StoredRow | undefined>[] = [];
-  await within('readonly', (t) => {
+  await within('geometries', 'readonly', (t) => {
     for (const id of ids) asked.push(t.get(id) as IDBRequest<StoredRow | undefined>);
   });
   return asked.flatMap((r) => r.result ?? []);
 }
 
 /** All or nothing. @throws what the store says, when it is full for one */
-export const geometriesToStore = (rows: readonly StoredRow[]): Promise<void> => within('readwrite', (t) => {
+export const geometriesToStore = (rows: readonly StoredRow[]): Promise<void> => within('geometries', 'readwrite', (t) => {
   for (const r of rows) t.put(r);
 });
 

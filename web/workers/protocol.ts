@@ -137,7 +137,10 @@ export type Request =
   /** Faces and edges of a mesh. */
   | { type: 'features'; id: number; positions: Float32Array; indices: Uint32Array }
   | { type: 'cancel'; id: number; run: string }
-  | { type: 'restore'; id: number; run: string; model: Model; chunks: Float64Array[] }
+  /** A run whose states are in the store. `records`: of each of its parts. */
+  | { type: 'restore'; id: number; run: string; model: Model; records: number[] }
+  /** The store has these parts of a run from now on. */
+  | { type: 'stored'; id: number; run: string; parts: number[] }
   | { type: 'forget'; id: number; run: string }
   /** All that acts on a body at a record; left out: at all of them. */
   | { type: 'body-loads'; id: number; run: string; body: string; record?: number }
@@ -163,7 +166,8 @@ export type Reply =
   | { type: 'checked'; id: number; checked: Omit<Checked, 'picture'> }
   | { type: 'refused'; id: number; diagnoses: Diagnosis[] }
   | { type: 'started'; id: number; layout: RecordLayout; until: number }
-  | { type: 'records'; id: number; data: Float64Array }
+  /** `part`: which of the run's parts they are. */
+  | { type: 'records'; id: number; part: number; data: Float64Array }
   | { type: 'progress'; id: number; t: number }
   | { type: 'ended'; id: number; status: 'done' | 'cancelled' | 'failed'; t: number; seconds: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] }
   | { type: 'pulled'; id: number; posture: Float64Array }

@@ -2,7 +2,7 @@
 import * as THREE from 'three';
 import { recordAt } from '@vim-pivot/core/scores';
 import type { Sign } from '@vim-pivot/core';
-import type { Track } from '@/state/runs';
+import type { Track } from '@/state/track';
 import type { Picture } from '@/workers/protocol';
 import { Machine } from './machine';
 import type { Stage } from './stage';
