@@ -1,5 +1,5 @@
 /** Figures of the application in headless Chromium (software rendering): first screen, and the sorting gate in its worker. */
-import { rmSync, writeFileSync } from 'node:fs';
+import { readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key, Page } from '../e2e/browser';
@@ -265,20 +265,48 @@ export async function curveFigures(records = 1_000_000): Promise<string[][]> {
   }
 }
 
+/** Private memory of the renderers under a browser's process, bytes. */
+function memoryOf(browser: number): number {
+  const parent = new Map<number, number>();
+  for (const p of readdirSync('/proc').filter((n) => /^\d+$/.test(n))) {
+    try {
+      parent.set(Number(p), Number(readFileSync(`/proc/${p}/stat`, 'utf8').replace(/^.*\) /, '').split(' ')[1]));
+    } catch { /* it has ended meanwhile */ }
+  }
+  const under = (p: number): boolean => p === browser || (parent.has(p) && under(parent.get(p)!));
+  let bytes = 0;
+  for (const p of parent.keys()) {
+    if (!under(p) || !readFileSync(`/proc/${p}/cmdline`, 'utf8').includes('--type=renderer')) continue;
+    for (const [, kB] of readFileSync(`/proc/${p}/smaps_rollup`, 'utf8').matchAll(/^Private_(?:Clean|Dirty):\s+(\d+)/gm)) bytes += 1024 * Number(kB);
+  }
+  return bytes;
+}
+
 /** A long run of many bodies: memory of the page and its workers, and the time until it is there again when the page is loaded anew. */
 export async function longFigures(bodies = 50, seconds = 60): Promise<string[][]> {
   const stop = await serve();
   const page = await Page.open([1280, 800], URL);
   try {
     await drop(page, { ...manyRockers(bodies, bodies), name: 'Long run', run: { until: `${seconds} s`, every: '1 ms', accuracy: 1e-4 } } as never);
+    await page.driver.sleep(5000);
+    const before = memoryOf(await page.process());
     await page.click('button', 'Run');
     await page.until('the run', async () => /done/.test(await page.status()), 900_000);
     await page.driver.sleep(4000);
-    const memory = await page.driver.executeAsyncScript<number>('const done = arguments[0]; (performance.measureUserAgentSpecificMemory ? performance.measureUserAgentSpecificMemory().then((m) => m.bytes, () => performance.memory.usedJSHeapSize) : Promise.resolve(performance.memory.usedJSHeapSize)).then(done)');
-    await page.driver.navigate().refresh();
-    const began = Date.now();
-    await page.until('the run again', async () => (await page.script<number>("return Number(document.querySelector('[role=slider][aria-label=Time]')?.getAttribute('aria-valuemax') ?? 0)")) >= seconds - 1e-6, 120_000);
-    return [[`${seconds} s of ${bodies} bodies at 1 ms, memory of the page as it tells it`, `${(memory / 1e6).toFixed(0)} MB`, '', '', 'target 300 MB'], ['the same, until it is there again after the page is loaded anew', `${Date.now() - began} ms`, '', '', 'target 2000 ms']];
+    const after = memoryOf(await page.process());
+    const times: number[] = [];
+    for (let i = 0; i < 5; i++) {
+      await page.driver.sleep(3000);
+      const began = Date.now();
+      await page.driver.navigate().refresh();
+      await page.until('the run again', async () => (await page.script<number>("return Number(document.querySelector('[role=slider][aria-label=Time]')?.getAttribute('aria-valuemax') ?? 0)")) >= seconds - 1e-6, 120_000);
+      times.push(Date.now() - began);
+    }
+    const again = times.sort((a, b) => a - b)[2]!;
+    return [
+      [`${seconds} s of ${bodies} bodies at 1 ms, memory it takes`, `${((after - before) / 1e6).toFixed(0)} MB`, `page and workers before it: ${(before / 1e6).toFixed(0)} MB`, `${(after / before).toFixed(2)} x`, 'private memory of the process that holds the page and its workers; target 300 MB'],
+      ['the same, until it is there again after the page is loaded anew', `${again} ms`, '', '', 'from loading the page to the whole run ready to be played; target 2000 ms'],
+    ];
   } finally {
     await page.close();
     stop();

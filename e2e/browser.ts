@@ -37,6 +37,11 @@ export class Page {
     return page;
   }
 
+  /** Number of the browser's process. */
+  async process(): Promise<number> {
+    return Number((await this.driver.getCapabilities()).get('goog:processID'));
+  }
+
   async close(): Promise<void> {
     await this.driver.quit();
     rmSync(this.profile, { recursive: true, force: true });

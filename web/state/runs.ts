@@ -99,10 +99,12 @@ export function fetchRun(id: string): Promise<void> {
   const work = (async () => {
     const parts = await posturesOfRun(id, (data) => posturesOf(data, row.layout)), track = new Track(row.layout);
     for (const p of parts) track.append(p);
-    await runWorker().ask({ type: 'restore', run: id, model: row.model, records: parts.map((p) => p.times.length) }, 'done');
+    // what is asked of the worker later comes after this: playing need not wait for it
+    const restored = runWorker().ask({ type: 'restore', run: id, model: row.model, records: parts.map((p) => p.times.length) }, 'done');
     // of an interrupted run only the parts themselves tell how far it came
     if (row.reached !== track.end && row.status !== 'running') patch(id, { reached: track.end, records: track.count });
     set((s) => ({ tracks: new Map([...s.tracks, [id, track]]), readable: new Map([...s.readable, [id, track.count]]), tick: s.tick + 1 }));
+    await restored;
   })().finally(() => fetching.delete(id));
   fetching.set(id, work);
   return work;
