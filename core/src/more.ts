@@ -1,6 +1,7 @@
 /** What is seldom asked of the engine, apart from the rest. */
 export { kitOf } from './model/kit-of';
 export { independent } from './model/independent';
+export { type Acting, acting } from './results/acting';
 export { type BodyLoad, type BodyLoads, bodyLoads, snapshotChannel } from './results/body-loads';
 export { LimitGuard } from './results/guard';
 export { pull } from './solve/pull';

@@ -69,7 +69,7 @@ describe('histogram', () => {
       let t = 0;
       const time = Float64Array.from(rows, ([dt]) => (t += dt)), values = Float64Array.from(rows, ([, v]) => v);
       expect(histogram({ time, values, dim: D.none }, bins).share.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
-    }));
+    }), { numRuns: 2000 });
   });
 
   it('of a constant is one class of all', () => expect(Math.max(...histogram(course(10, 1, () => 3), 5).share)).toBe(1));

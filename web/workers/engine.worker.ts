@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import { geometriesFromStore } from './geometries';
-import type { BodyLoads } from '@vim-pivot/core/more';
+import type { Acting, BodyLoads } from '@vim-pivot/core/more';
 import {
   geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, withGauges, build, shownUnit, type Channel, type Diagnosis,
 } from '@vim-pivot/core/engine';
@@ -165,13 +165,11 @@ async function handle(m: Request): Promise<void> {
       for (const slot of ready.keys()) if (slot.startsWith(`${m.run}/`)) ready.delete(slot);
       return post({ type: 'done', id: m.id });
     case 'body-loads': {
-      const kept = runs.get(m.run);
-      if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
       const { bodyLoads, snapshotChannel } = await import('@vim-pivot/core/more');
-      const mechanism = mechanismOf(kept.model), readings = new Readings(mechanism), loads: BodyLoads[] = [];
+      const { states, mechanism, readings } = standing(m.run), loads: BodyLoads[] = [];
       const channel = snapshotChannel((s) => loads.push(bodyLoads(mechanism, m.body, s)));
       let slice = performance.now();
-      for await (const piece of m.record === undefined ? kept.states.pieces(0) : [await kept.states.record(m.record)]) {
+      for await (const piece of m.record === undefined ? states.pieces(0) : [await states.record(m.record)]) {
         readings.read([channel], [piece]);
         if (performance.now() - slice > SLICE) {
           await breath();
@@ -179,6 +177,13 @@ async function handle(m: Request): Promise<void> {
         }
       }
       return post({ type: 'body-loads', id: m.id, loads });
+    }
+    case 'acting': {
+      const { acting, snapshotChannel } = await import('@vim-pivot/core/more');
+      const { states, readings, mechanism } = standing(m.run), frames: Acting[][] = [];
+      const channel = snapshotChannel((s) => frames.push(acting(mechanism, s, m.body)));
+      for (const record of m.records) readings.read([channel], [await states.record(record)]);
+      return post({ type: 'acting', id: m.id, frames });
     }
     case 'read':
       return read(m.id, m.run, m.now, m.gauges, m.from);
@@ -291,6 +296,18 @@ function mechanismOf(model: Model): Mechanism {
   const built = build(model);
   if (!built.mechanism) throw new Refusal(built.diagnoses.filter((d) => d.severity === 'error'));
   return built.mechanism;
+}
+
+/** The machine of the run that was looked at last, for reading its states one by one. */
+let stood: { run: string; mechanism: Mechanism; readings: Readings } | undefined;
+function standing(run: string): { states: States; mechanism: Mechanism; readings: Readings } {
+  const kept = runs.get(run);
+  if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
+  if (stood?.run !== run) {
+    const mechanism = mechanismOf({ ...kept.model, gauges: [] });
+    stood = { run, mechanism, readings: new Readings(mechanism) };
+  }
+  return { states: kept.states, ...stood };
 }
 
 /** The gauges asked for, and those their formulas name. */

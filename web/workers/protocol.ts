@@ -1,5 +1,6 @@
 /** What the page and its workers say to each other. Every message is plain data. */
-import type { Sign, BodyLoads, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { Acting, BodyLoads } from '@vim-pivot/core/more';
+import type { Sign, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
 import type { Spectrum, WindowName } from '@vim-pivot/core/plots';
 import type { Packed } from '@vim-pivot/core/project';
@@ -144,6 +145,8 @@ export type Request =
   | { type: 'forget'; id: number; run: string }
   /** All that acts on a body at a record; left out: at all of them. */
   | { type: 'body-loads'; id: number; run: string; body: string; record?: number }
+  /** The forces that act at records of a run; on one body, when it is named. */
+  | { type: 'acting'; id: number; run: string; records: number[]; body?: string }
   /** Reads gauges of `now` (the model as it is) from the recorded states of a run, from record `from` on. */
   | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number };
 
@@ -173,6 +176,8 @@ export type Reply =
   | { type: 'pulled'; id: number; posture: Float64Array }
   | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }
   | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }
+  /** Of each record asked for. */
+  | { type: 'acting'; id: number; frames: Acting[][] }
   /** Of the record asked for. */
   | { type: 'body-loads'; id: number; loads: BodyLoads[] }
   /** From record `from` on: 0 where something is made of the whole course. */

@@ -17,8 +17,9 @@ export function histogram({ time, values }: Series, bins: number): Histogram {
   }
   const edges = new Float64Array(bins + 1), share = new Float64Array(bins), total = time.length > 1 ? time[time.length - 1]! - time[0]! : 0;
   if (!(lo <= hi)) return { edges, share };
-  if (hi === lo) {
-    const pad = Math.abs(lo) * 1e-6 || 1;
+  // a range that rounding alone could make is none
+  if (hi - lo <= 1e-14 * Math.max(-lo, hi) || hi - lo < 1e-290) {
+    const pad = Math.max(-lo, hi) * 1e-6 || 1;
     lo -= pad;
     hi += pad;
   }
@@ -30,7 +31,8 @@ export function histogram({ time, values }: Series, bins: number): Histogram {
     if (!(dt > 0)) continue;
     const from = classOf(a), to = classOf(b);
     if (from === to) share[from]! += dt;
-    else for (let k = from; k <= to; k++) share[k]! += (dt * (Math.min(b, edges[k + 1]!) - Math.max(a, edges[k]!))) / (b - a);
+    // the ends are those of the piece itself, whatever rounding makes of edges: so all of it is counted
+    else for (let k = from; k <= to; k++) share[k]! += (dt * ((k === to ? b : edges[k + 1]!) - (k === from ? a : edges[k]!))) / (b - a);
   }
   return { edges, share };
 }

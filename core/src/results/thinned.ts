@@ -88,13 +88,14 @@ export class Thinned {
    * What a chart of a width draws of the part between two times, with one record beyond each end.
    * @param width pixels
    * @param visit called with time and value of each, in order
+   * @returns whether records were left out
    */
-  columns(from: number, to: number, width: number, visit: (t: number, v: number) => void): void {
+  columns(from: number, to: number, width: number, visit: (t: number, v: number) => void): boolean {
     const first = Math.max(0, this.first(from) - 1), last = Math.min(this.time.length, this.first(to) + 2), n = last - first;
     const at = (i: number): void => visit(this.time[i]!, this.values[i]!);
     if (n <= 2 * width) {
       for (let i = first; i < last; i++) at(i);
-      return;
+      return false;
     }
     at(first);
     for (let c = 0; c < width; c++) {
@@ -105,5 +106,6 @@ export class Thinned {
       if (lo !== hi) at(Math.max(lo, hi));
     }
     at(last - 1);
+    return true;
   }
 }

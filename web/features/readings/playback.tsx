@@ -49,7 +49,7 @@ export function Playback({ curves, camera = false }: { curves: readonly ReadCurv
         {s.paths.length > 0 && <MenuRule />}
         {s.paths.length > 0 && <MenuItem onSelect={() => show({ paths: [] })}>None</MenuItem>}
       </Menu>
-      <button className={on(s.forces)} aria-pressed={s.forces} disabled={!ready} title="What each joint passes to its second body" onClick={() => show({ forces: !s.forces })}>Forces</button>
+      <button className={on(s.forces)} aria-pressed={s.forces} disabled={!ready} title="What each joint passes to its second body (orange), and what each load does (dark). With a body selected: all that acts on it" onClick={() => show({ forces: !s.forces })}>Forces</button>
       <button className={on(s.speeds)} aria-pressed={s.speeds} disabled={!ready} title="The speeds of all points of moving bodies" onClick={() => show({ speeds: !s.speeds })}>Speeds</button>
       {(s.forces || s.speeds) && <label className="flex items-center gap-1 text-ink-2">Arrows <input aria-label="Length of arrows" type="range" min={-2} max={2} step={0.1} value={Math.log2(s.scale)} onChange={(e) => show({ scale: 2 ** Number(e.target.value) })} className="w-20 accent-calm" /></label>}
       {camera && <Menu trigger={<button className={on(s.follow !== undefined)}>{s.follow === undefined ? 'Camera…' : `Camera ${s.turning ? 'on' : 'follows'} ${s.follow}`}</button>}>

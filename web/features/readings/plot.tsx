@@ -49,20 +49,24 @@ const MOVING = 4, REST = 180;
 /** A cursor is caught and snaps within so many pixels. */
 const CATCH = 6, SNAP = 10;
 
+/** Width of lines, pixels. Where a line goes to and fro within the columns it is as thin as the screen can draw: measured ten to twenty times as quick (bench/browser.ts). */
+const LINE = 1.5, thin = () => 1 / (globalThis.devicePixelRatio || 1);
+
 /** What a chart of a width draws of a trace. */
-function points(t: Trace, across: Across, from: number, to: number, width: number, log: { x: boolean; y: boolean }): { x: number; y: number }[] {
+function points(t: Trace, across: Across, from: number, to: number, width: number, log: { x: boolean; y: boolean }): { data: { x: number; y: number }[]; borderWidth: number } {
+  let crowded = false;
   const out: { x: number; y: number }[] = [];
   const add = (x: number, y: number) => {
     const v = log.y ? Math.abs(y) : y;
     if ((log.y && !(v > 0)) || (log.x && !(x > 0))) return;
     out.push({ x: x / across.factor, y: v / t.factor });
   };
-  if (across.of !== 'gauge') thinned(t.x, t.y).columns(from, to, width, add);
+  if (across.of !== 'gauge') crowded = thinned(t.x, t.y).columns(from, to, Math.round(width), add);
   else {
     const step = Math.max(1, Math.ceil(t.x.length / MOST));
     for (let i = 0; i < t.x.length; i += step) add(t.x[i]!, t.y[i]!);
   }
-  return out;
+  return { data: out, borderWidth: crowded ? thin() : LINE };
 }
 
 /** Curves on one axis for each unit. Over the time: with the time, numbered cursors and the levels of limits; a click goes there. */
@@ -189,8 +193,8 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
     const rest = moving ? setTimeout(() => setRested((n) => n + 1), REST) : undefined;
     const width = moving ? full / MOVING : Math.max(full, EASY / 2 / Math.max(1, traces.length)), from = span?.[0] ?? (across.of === 'time' ? 0 : -Infinity), to = span?.[1] ?? Infinity;
     c.data.datasets = traces.map((t): ChartDataset<'line'> => ({
-      label: t.label, data: points(t, across, from, to, width, { x: logX, y: logY }), yAxisID: `y${units.indexOf(t.unit)}`,
-      borderColor: t.colour, borderWidth: 1.5, borderDash: t.dashed ? [4, 3] : [],
+      label: t.label, ...points(t, across, from, to, width, { x: logX, y: logY }), yAxisID: `y${units.indexOf(t.unit)}`,
+      borderColor: t.colour, borderDash: t.dashed ? [4, 3] : [],
       ...(across.of === 'value' ? { stepped: 'before' as const, fill: 'origin', backgroundColor: `color-mix(in srgb, ${t.colour} 18%, transparent)` } : {}),
     }));
     const tick = { color: token('ink-2'), font: { family: 'JetBrains Mono Variable', size: 10 } };

@@ -1,6 +1,5 @@
 /** Drawn over the machine: ghosts of other postures and runs, paths of points, arrows of forces and speeds, and where a gauge reads. */
 import * as THREE from 'three';
-import { recordAt } from '@vim-pivot/core/scores';
 import type { Sign } from '@vim-pivot/core';
 import type { Track } from '@/state/track';
 import type { Picture } from '@/workers/protocol';
@@ -15,11 +14,11 @@ const MOST = 3000;
 /** Times at which the largest speed of a run is looked for. */
 const LOOKS = 200;
 
-/** The force a joint passes to its second body, over the run: ground axes, N. */
-export interface JointForce {
-  joint: string;
-  time: Float64Array;
-  parts: readonly [Float64Array, Float64Array, Float64Array];
+/** A force that acts at an instant: ground axes, N and m. */
+export interface Arrow {
+  load: boolean;
+  force: readonly [number, number, number];
+  at: readonly [number, number, number];
 }
 
 export interface Wanted {
@@ -28,7 +27,8 @@ export interface Wanted {
   /** Tracks of other runs. */
   others: readonly Track[];
   paths: readonly string[];
-  forces: readonly JointForce[];
+  /** The largest force of the run, N; 0: none are drawn. */
+  force: number;
   speeds: boolean;
   scale: number;
   signs: readonly Sign[];
@@ -36,6 +36,7 @@ export interface Wanted {
 
 export interface Colours {
   force: string;
+  load: string;
   speed: string;
   path: string;
   sign: string;
@@ -45,13 +46,14 @@ export class Shows {
   private readonly group = new THREE.Group();
   private ghosts: Machine[] = [];
   private others: { machine: Machine; track: Track }[] = [];
-  private wanted: Wanted = { ghosts: [], others: [], paths: [], forces: [], speeds: false, scale: 1, signs: [] };
+  private wanted: Wanted = { ghosts: [], others: [], paths: [], force: 0, speeds: false, scale: 1, signs: [] };
   private track: Track | undefined;
   private time = 0;
   private arrows: THREE.LineSegments;
   private readonly paths = new THREE.Group();
   private sign: THREE.LineSegments;
-  private largest = { force: 0, speed: 0 };
+  private fast = 0;
+  private acting: readonly Arrow[] = [];
   private readonly out: Float64Array;
 
   constructor(
@@ -116,14 +118,14 @@ export class Shows {
       this.others = wanted.others.map((t) => ({ machine: this.twin(this.picture.posture), track: t }));
     }
     this.drawPaths();
-    this.largest = { force: Math.max(0, ...wanted.forces.map((f) => this.peak(f))), speed: wanted.speeds && track ? this.fastest(track) : 0 };
+    this.fast = wanted.speeds && track ? this.fastest(track) : 0;
     this.at(this.time);
   }
 
-  private peak(f: JointForce): number {
-    let most = 0;
-    for (let i = 0; i < f.time.length; i++) most = Math.max(most, Math.hypot(f.parts[0][i]!, f.parts[1][i]!, f.parts[2][i]!));
-    return most;
+  /** The forces at the time shown. */
+  act(arrows: readonly Arrow[]): void {
+    this.acting = arrows;
+    this.at(this.time);
   }
 
   /** Points of moving bodies. */
@@ -202,12 +204,9 @@ export class Shows {
       arrowLines(from, along, lines);
       while (paint.length < lines.length) paint.push(colour.r, colour.g, colour.b);
     };
-    const longest = LONGEST * this.picture.size * this.wanted.scale, { force, speed } = this.largest;
-    if (force > 0) for (const f of this.wanted.forces) {
-      const j = this.picture.joints.find((x) => x.name === f.joint);
-      if (j) arrow(this.stage.spotOf(j.sides[1]), vectorAt(f, time).multiplyScalar(longest / force), new THREE.Color(this.colours.force));
-    }
-    if (speed > 0 && this.track) for (const p of this.moving()) arrow(this.stage.spotOf(p), this.speed(this.track, p, time).multiplyScalar(longest / speed), new THREE.Color(this.colours.speed));
+    const longest = LONGEST * this.picture.size * this.wanted.scale, { force } = this.wanted;
+    if (force > 0) for (const a of this.acting) arrow(new THREE.Vector3(...a.at), new THREE.Vector3(...a.force).multiplyScalar(longest / force), new THREE.Color(a.load ? this.colours.load : this.colours.force));
+    if (this.fast > 0 && this.track) for (const p of this.moving()) arrow(this.stage.spotOf(p), this.speed(this.track, p, time).multiplyScalar(longest / this.fast), new THREE.Color(this.colours.speed));
     put(this.arrows, lines, paint);
     this.drawSign();
     this.stage.draw();
@@ -231,11 +230,6 @@ export class Shows {
   }
 
   private readonly follow = (): void => this.drawSign();
-}
-
-function vectorAt(f: JointForce, t: number): THREE.Vector3 {
-  const lo = recordAt(f.time, t);
-  return new THREE.Vector3(f.parts[0][lo] ?? 0, f.parts[1][lo] ?? 0, f.parts[2][lo] ?? 0);
 }
 
 /** A shaft, and a head of four strokes. */

@@ -1,18 +1,14 @@
 import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
-import { type Curves, useCurves } from '@/state/curves';
 import { useDocument } from '@/state/document';
 import { useRuns } from '@/state/runs';
 import { type ViolationRow, useReadings } from '@/state/readings';
 import { showsAny, useShows } from '@/state/shows';
 import type { Picture } from '@/workers/protocol';
-import type { JointForce, Shows } from './shows';
+import type { Shows } from './shows';
 import type { Stage } from './stage';
+import { useForces } from './use-forces';
 
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
-/** Joints whose forces are drawn at most. */
-const MOST_JOINTS = 60;
-const PARTS = ['x', 'y', 'z'] as const;
-const NO_NAMES: readonly string[] = [];
 
 const NONE: readonly ViolationRow[] = [];
 /** Limits that are passed at the time shown. */
@@ -25,7 +21,6 @@ export function usePassed(): readonly ViolationRow[] {
 /** Brings what a scene shows besides the machine when there is something of it, and keeps it up with the run. */
 export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | undefined): void {
   const wanted = useShows();
-  const model = useDocument((s) => s.model);
   const chosen = useDocument((s) => (s.selected?.family === 'gauges' ? s.selected.name : undefined));
   const known = useDocument((s) => s.gauges);
   const passed = usePassed();
@@ -39,14 +34,8 @@ export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | un
   const [ready, setReady] = useState(0);
   const any = (showsAny(wanted) && mode === 'run') || signs.length > 0;
 
-  const names = wanted.forces && mode === 'run' ? (picture?.joints.slice(0, MOST_JOINTS).map((j) => j.name) ?? NO_NAMES) : NO_NAMES;
-  const gauges = useMemo(() => names.flatMap((joint) => PARTS.map((component) => ({ name: `${joint}: ${component}`, kind: 'reaction', joint, of: 'force', component }))), [names]);
-  const asked = useMemo(() => gauges.map((g) => g.name), [gauges]);
-  const read: Curves = useCurves(gauges.length > 0 ? current : undefined, useMemo(() => model && { ...model, gauges }, [model, gauges]), asked);
-  const forces = useMemo(() => names.flatMap((joint): JointForce[] => {
-    const own = PARTS.map((c) => read.curves.find((x) => x.gauge === `${joint}: ${c}`));
-    return own.every((x) => x) ? [{ joint, time: own[0]!.time, parts: [own[0]!.values, own[1]!.values, own[2]!.values] }] : [];
-  }), [read, names]);
+  const count = useRuns((s) => (s.current ? (s.readable.get(s.current) ?? 0) : 0));
+  const force = useForces(wanted.forces && mode === 'run', current, track, count, picture, shows, ready);
 
   useEffect(() => {
     if (!any || !picture || !stage.current) {
@@ -59,7 +48,7 @@ export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | un
     void import('./shows').then(({ Shows: Made }) => {
       if (left || !stage.current) return;
       shows.current?.made.dispose();
-      shows.current = { of: picture, made: new Made(stage.current, picture, { force: token('accent'), speed: token('calm'), path: token('ink'), sign: token('accent') }) };
+      shows.current = { of: picture, made: new Made(stage.current, picture, { force: token('accent'), load: token('ink'), speed: token('calm'), path: token('ink'), sign: token('accent') }) };
       setReady((n) => n + 1);
     });
     return () => {
@@ -84,10 +73,10 @@ export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | un
   useEffect(() => {
     const s = shows.current?.made;
     if (!s) return;
-    s.set({ ghosts, others, paths: run ? wanted.paths : [], forces: run ? forces : [], speeds: run && wanted.speeds, scale: wanted.scale, signs }, run ? track : undefined);
+    s.set({ ghosts, others, paths: run ? wanted.paths : [], force, speeds: run && wanted.speeds, scale: wanted.scale, signs }, run ? track : undefined);
     s.at(useRuns.getState().time);
     return useRuns.subscribe((now, before) => {
       if (now.time !== before.time) shows.current?.made.at(now.time);
     });
-  }, [ready, ghosts, others, wanted, forces, signs, run, track]);
+  }, [ready, ghosts, others, wanted, force, signs, run, track]);
 }
