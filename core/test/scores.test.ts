@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { D, type Series, check, complete, crossings, extrema, scoreOf, strokesOf, violations } from '../src';
+import { valueAt, within } from '../src/results/scores';
 import { derivative, integral, lowPass, movingMean, movingRms } from '../src/formula/course';
 
 const course = (f: (t: number) => number, end = 10, step = 0.01): Series => {
@@ -9,6 +10,18 @@ const course = (f: (t: number) => number, end = 10, step = 0.01): Series => {
   return { time, values: time.map(f), dim: D.length };
 };
 const of = (s: Series, what: string, more: object = {}) => scoreOf({ of: what, ...more }, s).value;
+
+it('a part of a course is what filtering its records gives, with values at its ends', () => {
+  fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 1, max: 20 }), fc.integer({ min: -9, max: 9 })), { minLength: 1, maxLength: 30 }), fc.integer({ min: -20, max: 400 }), fc.integer({ min: -20, max: 400 }), (rows, from, to) => {
+    let t = 0;
+    const time = Float64Array.from(rows, ([dt]) => (t += dt)), values = Float64Array.from(rows, ([, v]) => v), s: Series = { time, values, dim: D.length };
+    const has = (x: number) => x >= time[0]! && x <= t, part = within(s, from, to);
+    const inner = [...time.keys()].filter((i) => time[i]! > from && time[i]! < to);
+    expect([...part.time]).toEqual([...(has(from) ? [from] : []), ...inner.map((i) => time[i]!), ...(has(to) && to > from ? [to] : [])]);
+    part.time.forEach((x, i) => expect(part.values[i]).toBe(valueAt(s, x)));
+    expect([...within(s).values]).toEqual([...values]);
+  }));
+});
 
 describe('scores', () => {
   const wave = course((t) => 3 + 2 * Math.sin(2 * Math.PI * 0.8 * t));

@@ -27,15 +27,31 @@ export interface ScoreAsked {
   to?: number;
 }
 
-/** The part of a course between two times, with values at its ends. */
+/** The part of a course between two times, with values at its ends: found by halves, so that many small parts of a long course are quick. */
 export function within({ time, values, dim }: Series, from = -Infinity, to = Infinity): Series {
-  const at = (t: number): number => valueAt({ time, values, dim }, t);
-  const inner = Array.from(time.keys()).filter((i) => time[i]! > from && time[i]! < to);
-  const first = time[0]!, last = time[time.length - 1]!;
-  const ends = (t: number) => t >= first && t <= last;
-  const ts = [...(ends(from) ? [from] : []), ...inner.map((i) => time[i]!), ...(ends(to) && to > from ? [to] : [])];
-  const vs = [...(ends(from) ? [at(from)] : []), ...inner.map((i) => values[i]!), ...(ends(to) && to > from ? [at(to)] : [])];
-  return { time: Float64Array.from(ts), values: Float64Array.from(vs), dim };
+  const n = time.length;
+  /** The first record from which on a condition holds that holds for all later ones. */
+  const since = (holds: (t: number) => boolean): number => {
+    let lo = 0, hi = n;
+    while (lo < hi) {
+      const mid = (lo + hi) >> 1;
+      if (holds(time[mid]!)) hi = mid;
+      else lo = mid + 1;
+    }
+    return lo;
+  };
+  const a = since((t) => t > from), b = Math.max(a, since((t) => t >= to));
+  const has = (t: number) => n > 0 && t >= time[0]! && t <= time[n - 1]!, head = has(from) ? 1 : 0, tail = has(to) && to > from ? 1 : 0;
+  const ts = new Float64Array(head + b - a + tail), vs = new Float64Array(ts.length);
+  ts.set(time.subarray(a, b), head);
+  vs.set(values.subarray(a, b), head);
+  const end = (k: number, t: number) => {
+    ts[k] = t;
+    vs[k] = valueAt({ time, values, dim }, t);
+  };
+  if (head) end(0, from);
+  if (tail) end(ts.length - 1, to);
+  return { time: ts, values: vs, dim };
 }
 
 /** Index of the record at or before a time; 0 before the first. @param time increasing */

@@ -1,6 +1,6 @@
 'use client';
 import { Plus, X } from 'lucide-react';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { formatNumber, formatQuantity, readUnit } from '@vim-pivot/core/page';
 import { type SnapKind, nextPlace, snapPlaces } from '@vim-pivot/core/plots';
 import { strokesOf, valueAt } from '@vim-pivot/core/scores';
@@ -92,7 +92,8 @@ function Snaps({ g }: { g: GaugeLines }) {
 
 /** Forward and return strokes of a course that goes to and fro. */
 function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
-  const strokes = strokesOf({ time: g.current.time, values: g.current.values, dim: g.dim });
+  const { time, values } = g.current;
+  const strokes = useMemo(() => strokesOf({ time, values, dim: g.dim }), [time, values, g.dim]);
   const mean = (list: typeof strokes) => list.reduce((s, x) => s + (x.to - x.from), 0) / list.length;
   const forth = strokes.filter((x) => x.end > x.start), back = strokes.filter((x) => x.end < x.start);
   if (forth.length === 0 || back.length === 0) return null;
@@ -104,7 +105,7 @@ function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
         <dt>Up, mean of {forth.length}</dt><dd className="text-right font-mono" data-stroke="up">{mean(forth).toFixed(4)} s</dd>
         <dt>Down, mean of {back.length}</dt><dd className="text-right font-mono" data-stroke="down">{mean(back).toFixed(4)} s</dd>
         <dt>Time ratio</dt><dd className="text-right font-mono">{formatNumber(Math.max(mean(forth), mean(back)) / Math.min(mean(forth), mean(back)), 4)}</dd>
-        <dt>Longest rest at a turn</dt><dd className="text-right font-mono">{Math.max(...strokes.map((x) => x.dwell)).toFixed(4)} s</dd>
+        <dt>Longest rest at a turn</dt><dd className="text-right font-mono">{strokes.reduce((m, x) => Math.max(m, x.dwell), 0).toFixed(4)} s</dd>
       </dl>
       <button className="mt-1 rounded-md border border-line px-1.5 text-xs hover:border-ink-2" title={`From ${show(last[0]!.start)} on`} onClick={() => {
         const three = strokes.slice(-2);
