@@ -36,7 +36,7 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
         </select>
       </div>
       {cursors.length > 0 && (
-        <table className="w-full text-xs">
+        <table className="mb-2 w-full text-xs">
           <thead className="text-ink-2"><tr><th className="pl-3 text-left font-normal">cursor</th><th className="text-right font-normal">time</th><th className="pr-1 text-right font-normal">{g.unit}</th><th /></tr></thead>
           <tbody className="font-mono">
             {cursors.map((t, i) => (
