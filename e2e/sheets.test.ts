@@ -97,6 +97,14 @@ describe('a chart', () => {
       return p.length === 2 && p.every((f) => f.sets[0]!.length > 10 && f.sets[0]!.at(-1)!.y === 0) ? p : undefined;
     });
     for (const f of fields) expect(f.sets[0]!.reduce((s, p) => s + p.y, 0)).toBeCloseTo(100, 6);
+    const range = (f: (typeof fields)[number]) => f.sets[0]!.at(-1)!.x - f.sets[0]![0]!.x, whole = fields.map(range);
+    await page.type('Until', '0.1 s'); // it has hardly begun to move
+    await page.until('a part of it', async () => {
+      const p = await plots('Chart');
+      return p.length === 2 && p.every((f, i) => range(f) < 0.5 * whole[i]!);
+    });
+    await page.type('Until', '');
+    await page.until('all of it', async () => range((await plots('Chart'))[0]!) === whole[0]);
     await pick('Shown as', /^curves/);
     await pick('Curves', /^one below/);
     await page.until('two fields', async () => (await plots('Chart')).length === 2);
@@ -216,6 +224,25 @@ describe('files', () => {
     expect(rows).toHaveLength(csv.length - 1);
     expect(Object.keys(rows[0]!)).toEqual(csv[0]!.map((h) => h.replaceAll('"', '')));
     for (const i of [0, 1234, rows.length - 1]) Object.values(rows[i]!).forEach((v, k) => expect(v).toBeCloseTo(Number(csv[i + 1]![k]), 8));
+  });
+  it('curves of the part that the charts show', async () => {
+    await page.script(`
+      const c = document.querySelector('[data-chart] canvas'), box = c.getBoundingClientRect();
+      for (let i = 0; i < 4; i++) c.dispatchEvent(new WheelEvent('wheel', { deltaY: -100, ctrlKey: true, bubbles: true, cancelable: true, clientX: box.left + 200, clientY: box.top + 50 }));`);
+    const span = await page.until('a part', async () => {
+      const at = await page.script<string>("return document.querySelector('[data-chart]').dataset.span");
+      return at === 'all' ? undefined : at.split(' to ').map(Number);
+    });
+    await menu('More files…', /^Curves as Parquet/);
+    const bytes = readFileSync(await downloaded(/\(1\)\.parquet$/));
+    const rows = (await parquetReadObjects({ file: bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer })) as Record<string, number>[];
+    const times = rows.map((r) => Object.values(r)[0]!);
+    expect(times[0]).toBeCloseTo(span[0]!, 3);
+    expect(times.at(-1)).toBeCloseTo(span[1]!, 3);
+    expect(rows.length).toBeGreaterThan(100);
+    expect(rows.length).toBeLessThan(3000);
+    await page.script("document.querySelector('[data-chart] canvas').dispatchEvent(new MouseEvent('dblclick', { bubbles: true }))");
+    await page.until('all again', async () => (await page.script<string>("return document.querySelector('[data-chart]').dataset.span")) === 'all');
   });
 });
 

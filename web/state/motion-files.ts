@@ -8,8 +8,8 @@ import { useShown } from './shown';
 const MOST_FRAMES = 1200;
 
 
-/** @returns undefined when there is no run shown */
-export async function motionGlb(): Promise<ArrayBuffer | undefined> {
+/** @param span part of the run, s; left out: all of it @returns undefined when there is no run shown */
+export async function motionGlb(span?: readonly [number, number]): Promise<ArrayBuffer | undefined> {
   const { picture } = useShown.getState(), { current, tracks } = useRuns.getState(), track = current ? tracks.get(current) : undefined;
   if (!picture || !track || track.count < 2 || track.bodies !== picture.bodies.length) return undefined;
   const THREE = await import('three'), { GLTFExporter } = await import('three/addons/exporters/GLTFExporter.js');
@@ -32,16 +32,17 @@ export async function motionGlb(): Promise<ArrayBuffer | undefined> {
     part.name = s.name;
     (s.body < 0 ? nodes.at(-1)! : nodes[s.body]!).add(part);
   }
-  const n = Math.min(MOST_FRAMES, track.count), times = Float32Array.from({ length: n }, (_, i) => (track.end * i) / (n - 1)), out = new Float64Array(7 * picture.bodies.length);
+  const from = Math.max(0, span?.[0] ?? 0), length = Math.min(track.end, span?.[1] ?? track.end) - from;
+  const n = Math.max(2, Math.min(MOST_FRAMES, Math.ceil((track.count * length) / track.end))), times = Float32Array.from({ length: n }, (_, i) => (length * i) / (n - 1)), out = new Float64Array(7 * picture.bodies.length);
   const places = picture.bodies.map(() => new Float32Array(3 * n)), turns = picture.bodies.map(() => new Float32Array(4 * n));
   for (let i = 0; i < n; i++) {
-    track.at(times[i]!, out);
+    track.at(from + times[i]!, out);
     for (let b = 0; b < picture.bodies.length; b++) {
       places[b]!.set(out.subarray(7 * b, 7 * b + 3), 3 * i);
       turns[b]!.set([out[7 * b + 4]!, out[7 * b + 5]!, out[7 * b + 6]!, out[7 * b + 3]!], 4 * i);
     }
   }
-  const clip = new THREE.AnimationClip('Run', track.end, picture.bodies.flatMap((_, b) => [new THREE.VectorKeyframeTrack(`${nodes[b]!.uuid}.position`, times, places[b]!), new THREE.QuaternionKeyframeTrack(`${nodes[b]!.uuid}.quaternion`, times, turns[b]!)]));
+  const clip = new THREE.AnimationClip('Run', length, picture.bodies.flatMap((_, b) => [new THREE.VectorKeyframeTrack(`${nodes[b]!.uuid}.position`, times, places[b]!), new THREE.QuaternionKeyframeTrack(`${nodes[b]!.uuid}.quaternion`, times, turns[b]!)]));
   return (await new GLTFExporter().parseAsync(scene, { binary: true, animations: [clip] })) as ArrayBuffer;
 }
 

@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { type RawElement, Refusal, readUnit } from '@vim-pivot/core/page';
 import { type WindowName, envelope, histogram } from '@vim-pivot/core/plots';
-import { valueAt } from '@vim-pivot/core/scores';
+import { valueAt, within } from '@vim-pivot/core/scores';
 import type { ReadCurve } from '@/state/curves';
 import { useDocument } from '@/state/document';
 import { choiceOf, namesOf } from '@/state/sheets';
@@ -14,10 +14,12 @@ import { type Across, Plot, type Trace } from './plot';
 import type { RunCurves, SheetReads } from './sheet-reads';
 
 /** A chart of a sheet: what it draws follows from the tile's fields. */
-export function ChartTile({ tile, reads }: { tile: RawElement; reads: SheetReads }) {
+export function ChartTile({ tile, reads: whole }: { tile: RawElement; reads: SheetReads }) {
   const dark = useTheme((s) => s.dark);
-  const digits = useDocument((s) => s.live.get(`$.tiles[${s.model?.tiles.indexOf(tile) ?? -1}].digits`)?.value) ?? (typeof tile.digits === 'number' ? tile.digits : undefined);
+  const number = (field: string) => (s: ReturnType<typeof useDocument.getState>) => s.live.get(`$.tiles[${s.model?.tiles.indexOf(tile) ?? -1}].${field}`)?.value ?? (typeof tile[field] === 'number' ? tile[field] : undefined);
+  const digits = useDocument(number('digits')), from = useDocument(number('from')), to = useDocument(number('to'));
   const gauges = namesOf(tile, 'gauges'), as = choiceOf(tile, 'as'), over = choiceOf(tile, 'over');
+  const reads = useMemo(() => (as === 'curves' || (from === undefined && to === undefined) ? whole : cut(whole, from, to)), [whole, as, from, to]);
   const spectra = useSpectra(as === 'spectrum' ? reads : undefined, gauges, choiceOf(tile, 'window') as WindowName);
   const drawn = useMemo(() => drawing(tile, reads, spectra), [tile, reads, spectra, dark]); // eslint-disable-line react-hooks/exhaustive-deps -- colours follow the theme
   if (gauges.length === 0) return <p className="p-2 text-ink-2">No gauge yet. Select this tile and tick gauges at the left.</p>;
@@ -47,6 +49,12 @@ export function ChartTile({ tile, reads }: { tile: RawElement; reads: SheetReads
       ))}
     </div>
   );
+}
+
+/** What was read, of a part of the time. */
+function cut(reads: SheetReads, from: number | undefined, to: number | undefined): SheetReads {
+  const part = (r: RunCurves): RunCurves => ({ ...r, curves: r.curves.map((c) => ({ ...c, ...within({ time: c.time, values: c.values, dim: c.dim }, from, to) })) });
+  return { ...reads, runs: reads.runs.map(part), baseline: reads.baseline && part(reads.baseline) };
 }
 
 type Spectra = ReadonlyMap<Float64Array, { frequency: Float64Array; amplitude: Float64Array; resolution: number } | string>;
@@ -128,5 +136,6 @@ function drawing(tile: RawElement, reads: SheetReads, spectra: Spectra): Drawing
     } else traces.push({ ...base, x: c.time, y: c.values });
   }));
   if (traces.length === 0 && notes.length > 0) return nothing(notes[0]!);
+  if (traces.length > 0 && traces.every((t) => t.x.length === 0)) return nothing('Nothing was recorded in this part of the time. Widen it on the Card.');
   return { traces, units: [...new Set(traces.map((t) => t.unit))], across };
 }

@@ -8,7 +8,7 @@ import { useReadings } from '@/state/readings';
 import { useRuns } from '@/state/runs';
 import { watchPosture } from '@/state/shown';
 import { Button, Dialog } from '@/ui/dialog';
-import { Menu, MenuItem } from '@/ui/menu';
+import { Menu, MenuItem, MenuLabel } from '@/ui/menu';
 import type { ReadCurve } from '@/state/curves';
 
 const QUIET = 'rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:border-ink-2 disabled:opacity-45';
@@ -20,9 +20,24 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
   const filming = useReadings((s) => s.filming);
   const run = useRuns((s) => (s.current && !s.running ? s.current : undefined));
   const [asked, setAsked] = useState<'video' | 'loads'>();
+  const span = useReadings((s) => s.span);
+  const spanned = span ? `${span[0].toFixed(3)} to ${span[1].toFixed(3)} s, as the charts show` : 'the whole run';
+  /** Of what the charts show. */
+  const part = async (): Promise<ReadCurve[]> => {
+    const { within } = await import('@vim-pivot/core/scores');
+    return curves.map((c) => (span ? { ...c, ...within({ time: c.time, values: c.values, dim: c.dim }, ...span) } : c));
+  };
+  const parquet = async () => {
+    const [list, m] = await Promise.all([part(), import('@/state/motion-files')]);
+    download(`${name()}-curves.parquet`, new Blob([await m.curvesParquet(list)]), 'application/vnd.apache.parquet');
+  };
+  const csv = async () => {
+    const [list, { writeCsv }] = await Promise.all([part(), import('@vim-pivot/core/csv')]);
+    download(`${name()}-curves.csv`, writeCsv(list[0]!.time, list.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv');
+  };
   const name = () => fileName(useDocument.getState().model?.name ?? 'machine');
   const glb = async () => {
-    const data = await (await import('@/state/motion-files')).motionGlb();
+    const data = await (await import('@/state/motion-files')).motionGlb(span);
     if (data) download(`${name()}-motion.glb`, new Blob([data]), 'model/gltf-binary');
   };
   const stl = () => {
@@ -49,9 +64,10 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
           <button className={QUIET} disabled={!run} onClick={() => setAsked('loads')} title="All that acts on a body, for stress analysis">Loads on a body…</button>
           <button className={QUIET} disabled={!run} onClick={() => setAsked('video')}>Record video…</button>
           <Menu align="end" trigger={<button className={QUIET} disabled={!run}>More files…</button>}>
+            <MenuLabel>Of {spanned}</MenuLabel>
             <MenuItem onSelect={() => void glb()} hint="animated glTF">Motion as GLB</MenuItem>
-            <MenuItem disabled={curves.length === 0} onSelect={() => void import('@/state/motion-files').then(async (m) => download(`${name()}-curves.parquet`, new Blob([await m.curvesParquet(curves)]), 'application/vnd.apache.parquet'))}>Curves as Parquet</MenuItem>
-            <MenuItem disabled={curves.length === 0} onSelect={() => void import('@vim-pivot/core/csv').then(({ writeCsv }) => download(`${name()}-curves.csv`, writeCsv(curves[0]!.time, curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv'))}>Curves as CSV</MenuItem>
+            <MenuItem disabled={curves.length === 0} onSelect={() => void parquet()}>Curves as Parquet</MenuItem>
+            <MenuItem disabled={curves.length === 0} onSelect={() => void csv()}>Curves as CSV</MenuItem>
           </Menu>
         </>
       )}

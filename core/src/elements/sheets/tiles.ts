@@ -26,6 +26,8 @@ export const chartTile = {
     horizontal: choice({ linear: 'linear', log: 'logarithmic' }, 'Horizontal', 'Its scale.'),
     window: choice({ hann: 'Hann', 'flat-top': 'flat top', rectangular: 'none' }, 'Window', 'Hann tells frequencies apart, flat top reads amplitudes, none is for whole periods.', { when: { field: 'as', is: ['spectrum'] } }),
     bins: quantity(D.none, 'Classes', 'How many classes the range is cut into.', { default: 40, range: 'positive', when: { field: 'as', is: ['histogram'] } }),
+    from: quantity(D.time, 'From', 'Only what was recorded from here on counts: a machine often starts otherwise than it goes on. Left out: from the start.', { optional: true, when: { field: 'as', is: ['envelope', 'spectrum', 'histogram'] } }),
+    to: quantity(D.time, 'Until', 'Only what was recorded up to here counts. Left out: to the end.', { optional: true, when: { field: 'as', is: ['envelope', 'spectrum', 'histogram'] } }),
     legend: choice({ yes: 'shown', no: 'hidden' }, 'Legend', 'Names of the curves.'),
     digits: quantity(D.none, 'Digits', 'Significant digits of numbers at the axes. Left out: as many as are needed.', { optional: true, range: 'positive' }),
   },
