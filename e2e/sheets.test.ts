@@ -103,7 +103,7 @@ describe('a chart', () => {
       const p = await plots('Chart');
       return p.length === 2 && p.every((f, i) => range(f) < 0.5 * whole[i]!);
     });
-    await page.type('Until', '');
+    await page.type('Until', Key.DELETE);
     await page.until('all of it', async () => range((await plots('Chart'))[0]!) === whole[0]);
     await pick('Shown as', /^curves/);
     await pick('Curves', /^one below/);

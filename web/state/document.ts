@@ -1,7 +1,7 @@
 /** The open project: the only owner of its model. Every edit is a set of patches, so that all of it can be undone. */
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
-import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, register } from '@vim-pivot/core/page';
+import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, jsonPath, register } from '@vim-pivot/core/page';
 import { checkModel, fetchDeclarations } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db, dropRecords } from './db';
@@ -255,6 +255,13 @@ export async function saveNow(): Promise<void> {
   set((s) => ({ savedAt: row.changed, projects: s.projects.map((p) => (p.id === id ? { id, name: row.name, changed: row.changed } : p)) }));
 }
 
+/** What a formula at fault was worth before stays beside it; a value that was taken away goes. */
+export function liveAfter(before: ReadonlyMap<string, LiveValue>, { live, diagnoses }: Pick<Checked, 'live' | 'diagnoses'>): Map<string, LiveValue> {
+  const faulty = new Set(diagnoses.flatMap((d) => (d.path ? [jsonPath(d.path)] : [])));
+  // where nothing at all could be worked out, all of it stays
+  return new Map([...[...before].filter(([path]) => live.length === 0 || faulty.has(path)), ...live]);
+}
+
 let checking = false;
 let again = false;
 /** Checks and assembles the model in its worker; while it works, later edits wait and only the last counts. */
@@ -276,7 +283,7 @@ async function recheck(): Promise<void> {
       again = true;
       continue;
     }
-    const live = new Map([...get().live, ...checked.live]);
+    const live = liveAfter(get().live, checked);
     set({
       diagnoses: checked.diagnoses, live, brought: checked.brought ?? {}, stale: !checked.picture,
       ...(checked.picture ? { picture: checked.picture, mobility: checked.mobility, gauges: checked.gauges } : {}),

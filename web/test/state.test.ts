@@ -112,6 +112,15 @@ describe('adding', () => {
   });
 });
 
+it('a value that is taken away goes; beside a formula at fault the last good one stays', async () => {
+  const { liveAfter } = await import('../state/document');
+  const v = (value: number) => ({ value, dim: [0, 0, 1, 0, 0, 0] as never, varies: false });
+  const before = new Map([['$.tiles[0].to', v(0.1)], ['$.points[0].at[0]', v(2)], ['$.run.until', v(4)]]);
+  const fault = { code: 'x', severity: 'error' as const, message: 'x', path: ['points', 0, 'at', 0] };
+  expect([...liveAfter(before, { live: [['$.run.until', v(5)]], diagnoses: [fault] })]).toEqual([['$.points[0].at[0]', v(2)], ['$.run.until', v(5)]]);
+  expect(liveAfter(before, { live: [], diagnoses: [] }).size).toBe(3);
+});
+
 describe('track', () => {
   const layout = { bodies: 1, extra: 0, rows: 0, angles: 0, width: 1 + 13 + 6 };
   const record = (t: number, x: number, angle: number) => {

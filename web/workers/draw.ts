@@ -26,7 +26,7 @@ export function draw(m: Mechanism, start: Float64Array): Picture {
     for (let i = 0; i < mesh.indices.length; i++) triangles[t + i] = mesh.indices[i]! + v;
     for (let i = 0; i < mesh.edges.length; i++) edge[e + i] = mesh.edges[i]! + v;
     const colour = colours.get(`shapes/${s.name}`);
-    const drawn: DrawnShape = { name: s.name, body, ...(colour ? { colour } : {}), vertex: [v, mesh.positions.length / 3], triangle: [t, mesh.indices.length], edge: [e, mesh.edges.length] };
+    const drawn: DrawnShape = { name: s.name, body, ...(colour ? { colour } : {}), vertex: [v, mesh.positions.length / 3], triangle: [t, mesh.indices.length], edge: [e, mesh.edges.length], box: boxOf(position, v, mesh.positions.length / 3) };
     v += mesh.positions.length / 3;
     t += mesh.indices.length;
     e += mesh.edges.length;
@@ -46,6 +46,16 @@ export function draw(m: Mechanism, start: Float64Array): Picture {
     bodies: m.bodies.map((b) => b.name), colours: m.bodies.map((b) => colours.get(`bodies/${b.name}`)), centres: m.bodies.map((b) => [...b.centre]), points, shapes, mesh: { position, normal, triangles, edge }, joints,
     outlines: m.outlines.map((o) => ({ ...o })), posture: start.slice(0, 7 * m.bodies.length), size: m.size,
   };
+}
+
+function boxOf(position: Float32Array, from: number, count: number): DrawnShape['box'] {
+  const low: [number, number, number] = [Infinity, Infinity, Infinity], high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  for (let i = 3 * from, k = 0; i < 3 * (from + count); i++, k = k === 2 ? 0 : k + 1) {
+    const x = position[i]!;
+    if (x < low[k]!) low[k] = x;
+    if (x > high[k]!) high[k] = x;
+  }
+  return [low, high];
 }
 
 /** The buffers of a picture, to hand them over rather than copy them. */

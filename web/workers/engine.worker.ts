@@ -162,6 +162,7 @@ async function handle(m: Request): Promise<void> {
     case 'forget':
       runs.get(m.run)?.states.forget();
       runs.delete(m.run);
+      if (stood?.run === m.run) stood = undefined;
       for (const slot of ready.keys()) if (slot.startsWith(`${m.run}/`)) ready.delete(slot);
       return post({ type: 'done', id: m.id });
     case 'body-loads': {
@@ -304,7 +305,7 @@ function standing(run: string): { states: States; mechanism: Mechanism; readings
   const kept = runs.get(run);
   if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
   if (stood?.run !== run) {
-    const mechanism = mechanismOf({ ...kept.model, gauges: [] });
+    const mechanism = mechanismOf(kept.model);
     stood = { run, mechanism, readings: new Readings(mechanism) };
   }
   return { states: kept.states, ...stood };
@@ -337,7 +338,7 @@ function prepare(name: string, kept: Kept, now: Model, gauges: string[]): Ready 
   const known = ready.get(slot);
   if (known?.key === key) return known;
   const built = build(withGauges(kept.model, { ...now, gauges: wanted }));
-  const mechanism = built.mechanism ?? mechanismOf({ ...kept.model, gauges: [] });
+  const mechanism = built.mechanism ?? mechanismOf(kept.model);
   const usable = built.mechanism ? gauges.filter((g) => mechanism.gauges.includes(g)) : [];
   const made = { key, readings: new Readings(mechanism), usable, channels: usable.map((g) => mechanism.channel(g)), failures: built.diagnoses.filter((d) => d.severity === 'error') };
   ready.set(slot, made);

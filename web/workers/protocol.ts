@@ -15,6 +15,8 @@ export interface DrawnShape {
   vertex: [number, number];
   triangle: [number, number];
   edge: [number, number];
+  /** Lowest and highest coordinates of its vertices. */
+  box: [low: [number, number, number], high: [number, number, number]];
 }
 
 /** All shapes in one mesh, each relative to its body's centre of mass in its axes. */
