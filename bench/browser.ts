@@ -186,26 +186,30 @@ export async function importFigures(): Promise<string[][]> {
   const file = join(tmpdir(), 'vim-pivot-ball.stl');
   try {
     writeFileSync(file, bumpyBall(708));
-    const times: number[] = [], tasks: number[][] = [];
+    const times: number[] = [], tasks: { own: number; clock: number }[] = [];
+    const { own: known } = await page.longestTask(() => page.script('let sum = 0; for (let i = 0; i < 1e7; i++) sum += Math.sin(i); return sum'));
     for (let i = 0; i < 3; i++) {
       await page.driver.get(URL);
       await page.find('button', 'Run', 20_000);
       await page.until('the scene', () => page.script<boolean>('return !!window.vimPivotFrames && window.vimPivotFrames() > 0'));
       await page.driver.sleep(1500);
-      await page.script("window.__long = []; new PerformanceObserver((l) => window.__long.push(...l.getEntries().map((e) => Math.round(e.duration)))).observe({ type: 'longtask' });");
       const before = await page.script<string>('return window.vimPivotPosture()');
-      const from = Date.now();
-      await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(file);
-      await page.click('button', 'Import');
-      await page.until('the part in the scene', () => page.script<boolean>('return window.vimPivotPosture() !== arguments[0]', before), 30_000);
-      times.push(Date.now() - from);
-      await page.driver.sleep(500);
-      tasks.push(await page.script<number[]>('return window.__long'));
+      tasks.push(await page.longestTask(async () => {
+        const from = Date.now();
+        await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(file);
+        await page.click('button', 'Import');
+        await page.until('the part in the scene', () => page.script<boolean>('return window.vimPivotPosture() !== arguments[0]', before), 30_000);
+        times.push(Date.now() - from);
+        await page.driver.sleep(500);
+      }));
       await page.click('button', 'Undo');
       await page.driver.sleep(1000);
     }
-    const least = [...tasks].sort((a, b) => Math.max(0, ...a) - Math.max(0, ...b))[0]!;
-    return [['STL file of 50 MB: until it stands in the scene', `${([...times].sort((a, b) => a - b)[1]! / 1000).toFixed(1)} s`, '', least.length === 0 ? 'no task over 50 ms' : `tasks of ${least.join(', ')} ms`, 'under 5 s, no task of the page over 50 ms']];
+    const { own, clock } = [...tasks].sort((a, b) => a.own - b.own)[1]!;
+    return [
+      ['STL file of 50 MB: until it stands in the scene', `${([...times].sort((a, b) => a - b)[1]! / 1000).toFixed(1)} s`, '', '', 'under 5 s'],
+      ['longest task of the page meanwhile', `${own.toFixed(0)} ms`, `ten million sines: ${known.toFixed(0)} ms`, `${(own / known).toFixed(2)} x`, `target 50 ms; ${clock.toFixed(0)} ms by the clock, which counts waiting for the software that draws`],
+    ];
   } finally {
     rmSync(file, { force: true });
     await page.close();

@@ -139,6 +139,7 @@ export class Machine {
       const g = new THREE.BufferGeometry();
       for (const [name, attribute] of Object.entries(corners)) g.setAttribute(name, attribute);
       g.setIndex(new THREE.BufferAttribute(index, 1));
+      g.boundingSphere = new THREE.Sphere(); // bodies move: none would hold, and looking for one takes time
       this.disposables.push(g);
       return g;
     };

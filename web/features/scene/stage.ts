@@ -455,14 +455,18 @@ export class Stage {
 
   async photograph(width: number, height: number, paper: string): Promise<string | undefined> {
     if (!this.machine || this.canvas.width === 0) return undefined;
+    // apart from the canvas, at twice the size, and read when the graphics processor is done: the page does not wait for it
+    const { width: full, height: tall } = this.canvas, k = 2 * Math.max(width / full, height / tall), w = Math.round(full * k), h = Math.round(tall * k);
+    const target = new THREE.WebGLRenderTarget(w, h), pixels = new Uint8Array(4 * w * h);
+    this.renderer.setRenderTarget(target);
     this.renderer.render(this.scene, this.camera);
-    const whole = await createImageBitmap(this.canvas);
-    const small = new OffscreenCanvas(width, height), g = small.getContext('2d')!;
+    this.renderer.setRenderTarget(null);
+    await this.renderer.readRenderTargetPixelsAsync(target, 0, 0, w, h, pixels).finally(() => target.dispose());
+    const whole = new OffscreenCanvas(w, h), small = new OffscreenCanvas(width, height), g = small.getContext('2d')!;
+    whole.getContext('2d')!.putImageData(upright2d(pixels, w, h), 0, 0);
     g.fillStyle = paper;
     g.fillRect(0, 0, width, height);
-    const k = Math.max(width / whole.width, height / whole.height), w = whole.width * k, h = whole.height * k;
-    g.drawImage(whole, (width - w) / 2, (height - h) / 2, w, h);
-    whole.close();
+    g.drawImage(whole, (width - w / 2) / 2, (height - h / 2) / 2, w / 2, h / 2);
     const blob = await small.convertToBlob({ type: 'image/webp', quality: 0.8 });
     return new Promise((resolve) => {
       const reader = new FileReader();
@@ -477,4 +481,19 @@ export class Stage {
     this.controls.dispose();
     this.renderer.dispose();
   }
+}
+
+/** Linear light, 0 to 255, as screens take it (IEC 61966-2-1). */
+const SHOWN = Uint8ClampedArray.from({ length: 256 }, (_, i) => {
+  const x = i / 255;
+  return 255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055);
+});
+/** Pixels as drawn, the lowest row first and in linear light, as a picture. */
+function upright2d(pixels: Uint8Array, width: number, height: number): ImageData {
+  const out = new ImageData(width, height), { data } = out, row = 4 * width;
+  for (let y = 0; y < height; y++) for (let x = 0, p = y * row, q = (height - 1 - y) * row; x < row; x += 4, p += 4, q += 4) {
+    for (let c = 0; c < 3; c++) data[q + c] = SHOWN[pixels[p + c]!]!;
+    data[q + 3] = pixels[p + 3]!;
+  }
+  return out;
 }
