@@ -325,6 +325,26 @@ describe('runs', () => {
     await page.until('its curve', async () => (await page.script<number>("const c = document.querySelector('[data-chart] canvas')?.plot; return c ? c.data.datasets[0]?.data.at(-1)?.x ?? 0 : 0")) > 0.5, 20_000);
     await page.click('button', 'Build');
   });
+  it('kept without postures, as by an earlier version, play and read all the same, and have them from then on', async () => {
+    const postures = (act: 'clear' | 'count') => page.driver.executeAsyncScript<number>(`
+      const done = arguments[arguments.length - 1], open = indexedDB.open('vim-pivot');
+      open.onsuccess = () => {
+        const t = open.result.transaction('postures', 'readwrite'), asked = t.objectStore('postures')[arguments[0]]();
+        t.oncomplete = () => { open.result.close(); done(asked.result ?? 0); };
+      };`, act);
+    const end = () => page.script<number>("return Number(document.querySelector('[role=slider][aria-label=Time]').getAttribute('aria-valuemax'))");
+    const before = await end();
+    expect(before).toBeGreaterThan(0.5);
+    expect(await postures('count')).toBeGreaterThan(0);
+    await postures('clear');
+    await page.driver.navigate().refresh();
+    await page.find('button', 'Run', 20_000);
+    await page.until('the run', async () => (await end()) === before, 20_000);
+    await page.until('its postures in the store', async () => (await postures('count')) > 0);
+    await page.click('button', 'Readings');
+    await page.until('its curve', async () => (await page.script<number>("const c = document.querySelector('[data-chart] canvas')?.plot; return c ? c.data.datasets[0]?.data.at(-1)?.x ?? 0 : 0")) > 0.5, 20_000);
+    await page.click('button', 'Build');
+  });
   it('that the store has no room for are told, and nothing saved before is lost', async () => {
     await page.type('End time', '1 s');
     await page.script(`const add = IDBObjectStore.prototype.add; IDBObjectStore.prototype.add = function (...a) { if (this.name === 'chunks') throw new DOMException('full', 'QuotaExceededError'); return add.apply(this, a); };`);

@@ -97,7 +97,7 @@ async function handle(m: Request): Promise<void> {
     case 'write-urdf': {
       const mechanism = mechanismOf(m.model);
       mechanism.system.K.load(assemble(mechanism).y);
-      return post({ type: 'write-urdf', id: m.id, text: (await import('@vim-pivot/core/urdf')).writeUrdf(mechanism) });
+      return post({ type: 'write-urdf', id: m.id, ...(await import('@vim-pivot/core/urdf')).writeUrdf(mechanism) });
     }
     case 'kit-of': {
       const { mechanism } = build(m.model);

@@ -154,7 +154,7 @@ export type Request =
 
 export type Reply =
   | { type: 'read-urdf'; id: number; model: Model; left: Diagnosis[] }
-  | { type: 'write-urdf'; id: number; text: string }
+  | { type: 'write-urdf'; id: number; text: string; left: Diagnosis[] }
   | { type: 'made'; id: number; model: Model }
   | { type: 'kits'; id: number; kits: Model['kits'] }
   | { type: 'packed'; id: number; bytes: Uint8Array }

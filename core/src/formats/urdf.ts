@@ -38,6 +38,9 @@ const vector = (v: readonly number[]): number[] => v.map(tidy);
 
 const KINDS: Readonly<Record<string, string>> = { fixed: 'fixed', revolute: 'revolute', continuous: 'revolute', prismatic: 'prismatic', planar: 'planar' };
 
+/** A limit of travel becomes a stop that gives so much (rad or m) under the rated effort, or under this effort where none is stated; beyond this range there is none. Damping: s. */
+const GIVES = 0.01, RATED = { torque: 100, force: 1000 }, ENDLESS = 1e6, SLOWS = 1e-3;
+
 /** @returns the model, and what of the file it leaves out. @throws Refusal */
 export function readUrdf(source: string): { model: Model; left: Diagnosis[] } {
   if (source.length > 30e6) refuse('The file is larger than 30 MB.');
@@ -115,15 +118,73 @@ export function readUrdf(source: string): { model: Model; left: Diagnosis[] } {
     put('joints', { name: clean(name), kind, bodies: [clean(parent), clean(child)], at: [`${clean(child)} frame`], ...(kind === 'fixed' ? {} : { axis: vector(axis), axisIn: clean(child) }) });
     const damping = numbers(text(one(j.dynamics), 'damping'), 1, `The damping of “${clean(name)}”`, [0])[0]!;
     if (damping > 0 && kind !== 'fixed' && kind !== 'planar') put('loads', { name: `${clean(name)} damping`, kind: 'joint-spring', joint: clean(name), damping: kind === 'prismatic' ? `${damping} N*s/m` : `${damping} N*m*s/rad` });
-    if (one(j.limit) && type !== 'continuous') skip(name, 'its limit of travel');
-    if (one(j.mimic)) skip(name, 'that it follows another joint');
+    if (kind !== 'revolute' && kind !== 'prismatic') continue;
+    const turns = kind === 'revolute', per = turns ? 'rad' : 'm', effort = turns ? 'N*m' : 'N', joint = clean(name);
+    const friction = numbers(text(one(j.dynamics), 'friction'), 1, `The friction of “${joint}”`, [0])[0]!;
+    if (friction > 0) put('loads', { name: `${joint} friction`, kind: 'joint-friction', joint, static: 0, sliding: 0, preload: `${friction} ${effort}` });
+    const limit = one(j.limit);
+    if (limit && type !== 'continuous') {
+      const end = (which: string) => numbers(text(limit, which), 1, `The limit of “${joint}”`, [0])[0]!;
+      const lower = end('lower'), upper = end('upper'), rated = end('effort');
+      if (!(lower < upper)) skip(name, 'a limit of travel that leaves none');
+      else if (upper - lower < ENDLESS) {
+        const stiffness = (rated > 0 ? rated : turns ? RATED.torque : RATED.force) / GIVES;
+        put('loads', { name: `${joint} stop`, kind: 'joint-stop', joint, lower: `${lower} ${per}`, upper: `${upper} ${per}`, stiffness: `${tidy(stiffness)} ${effort}/${per}`, damping: `${tidy(stiffness * SLOWS)} ${effort}*s/${per}` });
+        left.push({ code: 'urdf-stop', severity: 'note', message: `“${joint}”: its limit of travel stands as a stop that gives ${GIVES} ${per} under ${rated > 0 ? 'its rated effort' : `${turns ? RATED.torque : RATED.force} ${effort}`}.`, element: { family: 'loads', name: `${joint} stop` } });
+      }
+    }
+    const mimic = one(j.mimic), leader = joints.find((x) => x.name === text(mimic, 'joint'));
+    if (!mimic) continue;
+    const led = leader && KINDS[leader.type], part = (which: string, usual: number) => numbers(text(mimic, which), 1, `What “${joint}” follows`, [usual])[0]!;
+    if (!leader || (led !== 'revolute' && led !== 'prismatic')) refuse(`The joint “${joint}” follows a joint that is not there.`);
+    else if (part('offset', 0) !== 0) skip(name, 'that it follows another joint with an offset');
+    else put('couplings', { name: `${joint} follows`, kind: 'coupler', first: joint, second: clean(leader.name), ratio: led === kind ? part('multiplier', 1) : `${part('multiplier', 1)} ${per}/${led === 'revolute' ? 'rad' : 'm'}` });
   }
   return { model: m, left };
 }
 
-/** @returns the text of a URDF file of the machine as assembled in K. @throws Refusal when it is no tree of such joints */
-export function writeUrdf(m: Mechanism): string {
-  const escape = (s: string) => s.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;');
+/** What the format can say of a joint besides where it is: friction, damping, limits, and which it follows. What it cannot say is told. */
+function saidOf(m: Mechanism): { of: (joint: Mechanism['joints'][number], type: string) => { type: string; xml: string }; left: Diagnosis[] } {
+  const { loads, couplings } = m.resolution.elements, said = new Set<string>();
+  type V = Readonly<Record<string, number | string | undefined>>;
+  const find = (kind: string, joint: string, plain: (v: V) => boolean): V | undefined => {
+    const e = loads.find((l) => l.kind.kind === kind && (l.values as V).joint === joint && plain(l.values as V));
+    if (e) said.add(e.name);
+    return e?.values as V | undefined;
+  };
+  const of = (j: Mechanism['joints'][number], type: string) => {
+    const freedom = j.freedoms.size === 1 ? [...j.freedoms.values()][0] : undefined;
+    if (!freedom) return { type, xml: '' };
+    const zero = freedom.value(m.system.K); // the file's zero is the posture written
+    const damping = find('joint-spring', j.name, (v) => v.stiffness === 0 && v.preload === 0 && typeof v.damping === 'number')?.damping;
+    const friction = find('joint-friction', j.name, (v) => v.static === 0 && v.sliding === 0 && typeof v.preload === 'number')?.preload;
+    const stop = find('joint-stop', j.name, (v) => typeof v.lower === 'number' && typeof v.upper === 'number' && typeof v.stiffness === 'number');
+    const slides = type === 'prismatic', endless = slides ? { lower: -1e9, upper: 1e9, stiffness: 1e9 / GIVES } : undefined;
+    const { lower, upper, stiffness } = (stop ?? endless ?? {}) as { lower?: number; upper?: number; stiffness?: number };
+    const coupling = couplings.find((c) => c.kind.kind === 'coupler' && (c.values as V).first === j.name && !(c.values as V).third);
+    if (coupling) said.add(coupling.name);
+    const follows = coupling?.values as V | undefined, shift = stop ? zero : 0;
+    return {
+      type: stop && !slides ? 'revolute' : type,
+      xml: (lower === undefined ? '' : `\n    <limit lower="${tidy(lower - shift)}" upper="${tidy(upper! - shift)}" effort="${tidy(stiffness! * GIVES)}" velocity="1e9"/>`)
+        + (damping === undefined && friction === undefined ? '' : `\n    <dynamics${damping === undefined ? '' : ` damping="${tidy(damping as number)}"`}${friction === undefined ? '' : ` friction="${tidy(friction as number)}"`}/>`)
+        + (follows ? `\n    <mimic joint="${escape(String(follows.second))}" multiplier="${tidy(follows.ratio as number)}"/>` : ''),
+    };
+  };
+  const left: Diagnosis[] = [];
+  return {
+    of,
+    get left() {
+      for (const e of [...loads, ...couplings]) if (!said.has(e.name) && e.kind.kind !== 'gravity') left.push({ code: 'urdf-left-out', severity: 'note', message: `“${e.name}” (${e.kind.label.toLowerCase()}) is not in the file: URDF has no words for it.`, element: { family: e.family, name: e.name } });
+      return left;
+    },
+  };
+}
+const escape = (s: string): string => s.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;');
+
+/** @returns the text of a URDF file of the machine as assembled in K, and what of the machine is not in it. @throws Refusal when it is no tree of such joints */
+export function writeUrdf(m: Mechanism): { text: string; left: Diagnosis[] } {
+  const said = saidOf(m);
   const { K } = m.system;
   const pose = (i: number): Pose => {
     const b = m.bodies[i];
@@ -151,7 +212,8 @@ export function writeUrdf(m: Mechanism): string {
       frames.set(to, frame);
       const sign = from === a ? 1 : -1;
       const axis = vector([f[2], f[5], f[8]].map((x) => sign * x));
-      out.push(`  <joint name="${escape(j.name)}" type="${type}">\n    <parent link="${escape(nameOf(from))}"/>\n    <child link="${escape(nameOf(to))}"/>\n    ${origin(within(frames.get(from)!, frame))}${type === 'fixed' ? '' : `\n    <axis xyz="${axis.join(' ')}"/>`}${type === 'prismatic' ? '\n    <limit lower="-1e9" upper="1e9" effort="1e9" velocity="1e9"/>' : ''}\n  </joint>`);
+      const more = said.of(j, type!);
+      out.push(`  <joint name="${escape(j.name)}" type="${more.type}">\n    <parent link="${escape(nameOf(from))}"/>\n    <child link="${escape(nameOf(to))}"/>\n    ${origin(within(frames.get(from)!, frame))}${type === 'fixed' ? '' : `\n    <axis xyz="${axis.join(' ')}"/>`}${more.xml}\n  </joint>`);
       rest = rest.filter((x) => x !== j);
       grown = true;
     }
@@ -165,5 +227,6 @@ export function writeUrdf(m: Mechanism): string {
     const com = within(frames.get(i)!, { at: [K.r[3 * i]!, K.r[3 * i + 1]!, K.r[3 * i + 2]!], turn: pose(i).turn }), I = b.inertia;
     return `  <link name="${escape(b.name)}">\n    <inertial>\n      ${origin(com)}\n      <mass value="${tidy(b.mass)}"/>\n      <inertia ixx="${tidy(I[0])}" ixy="${tidy(I[1])}" ixz="${tidy(I[2])}" iyy="${tidy(I[4])}" iyz="${tidy(I[5])}" izz="${tidy(I[8])}"/>\n    </inertial>\n  </link>`;
   });
-  return `<?xml version="1.0"?>\n<robot name="${escape(m.model.name)}">\n  <link name="${escape(m.model.ground)}"/>\n${links.join('\n')}\n${out.join('\n')}\n</robot>\n`;
+  const text = `<?xml version="1.0"?>\n<robot name="${escape(m.model.name)}">\n  <link name="${escape(m.model.ground)}"/>\n${links.join('\n')}\n${out.join('\n')}\n</robot>\n`;
+  return { text, left: said.left };
 }

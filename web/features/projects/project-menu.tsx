@@ -23,8 +23,9 @@ async function packed(id: string, name: string): Promise<void> {
 
 async function exportUrdf(model: Model): Promise<void> {
   try {
-    const { text } = await runWorker().ask({ type: 'write-urdf', model }, 'write-urdf');
+    const { text, left } = await runWorker().ask({ type: 'write-urdf', model }, 'write-urdf');
     download(`${fileName(model.name)}.urdf`, text, 'application/xml');
+    if (left.length > 0) useDocument.setState({ notices: left });
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
     useDocument.setState({ notices: e.diagnoses });
