@@ -190,7 +190,8 @@ function pierces(a: ArrayLike<number>, p: number, q: number, b: ArrayLike<number
   const ux = b[j + 3]! - b[j]!, uy = b[j + 4]! - b[j + 1]!, uz = b[j + 5]! - b[j + 2]!, vx = b[j + 6]! - b[j]!, vy = b[j + 7]! - b[j + 1]!, vz = b[j + 8]! - b[j + 2]!;
   const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx;
   const hp = (a[p]! - b[j]!) * nx + (a[p + 1]! - b[j + 1]!) * ny + (a[p + 2]! - b[j + 2]!) * nz, hq = (a[q]! - b[j]!) * nx + (a[q + 1]! - b[j + 1]!) * ny + (a[q + 2]! - b[j + 2]!) * nz;
-  if (hp * hq > 0 || hp === hq) return false;
+  // by signs, not by their product: that of two tiny heights is nothing
+  if ((hp > 0 && hq > 0) || (hp < 0 && hq < 0) || hp === hq) return false;
   const k = hp / (hp - hq), wx = a[p]! + k * (a[q]! - a[p]!) - b[j]!, wy = a[p + 1]! + k * (a[q + 1]! - a[p + 1]!) - b[j + 1]!, wz = a[p + 2]! + k * (a[q + 2]! - a[p + 2]!) - b[j + 2]!;
   const uu = ux * ux + uy * uy + uz * uz, uv = ux * vx + uy * vy + uz * vz, vv = vx * vx + vy * vy + vz * vz, wu = wx * ux + wy * uy + wz * uz, wv = wx * vx + wy * vy + wz * vz, det = uu * vv - uv * uv;
   if (!(det > 0)) return false;
