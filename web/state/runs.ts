@@ -176,6 +176,8 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
         void recorder!.done.then(async (kept) => {
           if (kept) kept = await keeping(`Run ${number}`, () => db.runs.update(id, change));
           if (kept) return;
+          // until the page is closed it can still be read: what had left the worker goes back before the store lets go of it
+          await runWorker().ask({ type: 'hold', run: id }, 'done').catch(() => undefined);
           await dropRun(id).catch(() => undefined);
           patch(id, { diagnoses: [...change.diagnoses, { code: 'run-not-saved', severity: 'warning', message: 'The run could not be kept. It is lost when the page is closed.', remedy: 'Delete old runs or projects, or export what you need now.' }] });
         });

@@ -66,6 +66,15 @@ describe('states of a run', () => {
     store.delete(0);
     await expect(states.record(0)).rejects.toThrow(/not in the store any more/);
   });
+  it('that the store is about to lose are held whole, beyond the bound, and read without it', async () => {
+    const { states, store, sizes, memory } = recorded(20_000);
+    sizes.forEach((_, i) => states.stored(i));
+    expect(memory.held).toBeLessThanOrEqual(20_000);
+    await states.hold();
+    store.clear();
+    expect(await read(states, 0)).toEqual(upTo(0, 5000));
+    expect(memory.held).toBe(5000 * WIDTH * 8);
+  });
   it('grow while they are read', async () => {
     const { states } = recorded(1e9), seen: number[] = [];
     for await (const piece of states.pieces(4000, 1000)) {

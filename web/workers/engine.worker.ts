@@ -159,6 +159,9 @@ async function handle(m: Request): Promise<void> {
     case 'stored':
       for (const part of m.parts) runs.get(m.run)?.states.stored(part);
       return post({ type: 'done', id: m.id });
+    case 'hold':
+      await runs.get(m.run)?.states.hold();
+      return post({ type: 'done', id: m.id });
     case 'forget':
       runs.get(m.run)?.states.forget();
       runs.delete(m.run);

@@ -142,6 +142,8 @@ export type Request =
   | { type: 'cancel'; id: number; run: string }
   /** A run whose states are in the store. `records`: of each of its parts. */
   | { type: 'restore'; id: number; run: string; model: Model; records: number[] }
+  /** The store is about to lose a run: the worker holds all of it. */
+  | { type: 'hold'; id: number; run: string }
   /** The store has these parts of a run from now on. */
   | { type: 'stored'; id: number; run: string; parts: number[] }
   | { type: 'forget'; id: number; run: string }

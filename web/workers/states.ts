@@ -82,6 +82,11 @@ export class States {
     part.stored = true;
     this.memory.release();
   }
+  /** Takes all of it here, whatever its size: the store is about to lose it. @throws Refusal when it has already */
+  async hold(): Promise<void> {
+    for (const p of this.parts) p.stored = false;
+    for (let i = 0; i < this.parts.length; i++) if (!this.parts[i]!.data) await this.bring(i, this.count);
+  }
   forget(): void {
     for (const p of this.parts) this.memory.drop(p);
   }
@@ -93,7 +98,6 @@ export class States {
 
   /** One record. @throws Refusal when the run does not reach it, or the store has lost it */
   async record(i: number): Promise<Float64Array> {
-    if (i >= this.count) throw missing('record-missing', 'The run does not reach that time.', 'Choose an earlier time, or run it again.');
     for await (const piece of this.pieces(i, 1)) return piece.slice(0, this.width);
     throw missing('record-missing', 'The run does not reach that time.', 'Choose an earlier time, or run it again.');
   }
