@@ -234,7 +234,7 @@ export async function setBaseline(id: string | undefined): Promise<void> {
 }
 
 /** What a run takes in the store, bytes. */
-export const sizeOf = (r: RunRow): number => 8 * r.records * r.layout.width;
+export const sizeOf = (r: RunRow): number => r.records * (8 * r.layout.width + 8 + 40 * r.layout.bodies); // states, and postures beside them
 
 /**
  * Deletes runs that are not pinned, but never the latest nor the baseline.
