@@ -2,7 +2,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, type WebDriver, type WebElement, Key, logging, until } from 'selenium-webdriver';
+import { Builder, By, type WebDriver, type WebElement, Key, error, logging, until } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 import { URL } from './server';
 
@@ -74,7 +74,7 @@ export class Page {
   }
 
   /** The element of a role and accessible name. */
-  find(role: string, name: string | RegExp, timeout = 8000): Promise<WebElement> {
+  find(role: string, name: string | RegExp, timeout = 20_000): Promise<WebElement> {
     return this.driver.wait(async () => {
       // Candidates by their label or text, in one go; the browser's own accessible name of the one found must agree.
       const found = await this.script<WebElement | null>(CANDIDATE, SELECTOR[role] ?? `[role="${role}"]`, typeof name === 'string' ? name : name.source, typeof name !== 'string');
@@ -86,8 +86,18 @@ export class Page {
       }
     }, timeout, `no ${role} “${String(name)}”`) as Promise<WebElement>;
   }
+  /** Presses an element; once more when it moved away from under the pointer, as a user would. */
   async click(role: string, name: string | RegExp): Promise<void> {
-    await (await this.find(role, name)).click();
+    for (let tries = 1; ; tries++) {
+      const element = await this.find(role, name);
+      try {
+        await this.script(AWAIT_PRESS, element);
+        await element.click();
+        if (tries === 3 || (await this.script<boolean | undefined>('return window.pressedThere')) !== false) return;
+      } catch (e) {
+        if (tries === 3 || !(e instanceof error.StaleElementReferenceError || e instanceof error.ElementClickInterceptedError)) throw e;
+      }
+    }
   }
   /** Replaces the text of a field and commits it. */
   async type(name: string | RegExp, text: string): Promise<void> {
@@ -95,7 +105,7 @@ export class Page {
     await field.click();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
   }
-  async until<T>(what: string, probe: () => Promise<T | undefined | null | false>, timeout = 10_000): Promise<T> {
+  async until<T>(what: string, probe: () => Promise<T | undefined | null | false>, timeout = 20_000): Promise<T> {
     return (await this.driver.wait(async () => {
       try {
         return (await probe()) || null;
@@ -131,6 +141,11 @@ const CANDIDATE = `
   const [css, name, pattern] = arguments;
   const fits = (s) => s != null && (pattern ? new RegExp(name).test(s.trim()) : s.trim() === name);
   return [...document.querySelectorAll(css)].find((e) => e.checkVisibility() && (e.hasAttribute('aria-label') ? fits(e.getAttribute('aria-label')) : fits(e.textContent.replace(/\\s+/g, ' ')) || fits(e.title))) ?? null;`;
+
+const AWAIT_PRESS = `
+  const element = arguments[0];
+  window.pressedThere = undefined;
+  addEventListener('pointerdown', (e) => { window.pressedThere = element.contains(e.target); }, { once: true, capture: true });`;
 
 const SELECTOR: Record<string, string> = {
   button: 'button', textbox: 'input:not([type=checkbox]):not([type=file]), textarea', combobox: 'select', tab: '[role=tab]', checkbox: 'input[type=checkbox]', menuitem: '[role=menuitem]', slider: '[role=slider]',

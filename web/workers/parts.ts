@@ -2,7 +2,7 @@
  * Parts from files. Parsing is done by libraries; here files are looked at before they are trusted, corners are welded, and axes that two parts
  * share are found.
  */
-import { type BufferGeometry, Color, Mesh, type Object3D } from 'three';
+import { BufferAttribute, type BufferGeometry, Color, Mesh, type Object3D } from 'three';
 import { inspect, weld } from '@vim-pivot/core';
 import { findFeatures } from '@vim-pivot/core/features';
 
@@ -53,16 +53,21 @@ export async function readParts(name: string, bytes: ArrayBuffer, tell: (text: s
   let total = 0;
   for (const [i, r] of raw.entries()) {
     if (i % 20 === 0) tell(`Part ${i + 1} of ${raw.length}`);
-    if (!r.positions.every(Number.isFinite)) refuse(`“${r.path.at(-1)}” has coordinates that are not numbers.`);
+    if (!finite(r.positions)) refuse(`“${r.path.at(-1)}” has coordinates that are not numbers.`);
     const { positions, indices } = weld(r.positions, r.indices);
     total += indices.length / 3;
     if (total > MOST_TRIANGLES) refuse(`The file holds more than ${MOST_TRIANGLES / 1e6} million triangles.`);
     if (indices.length === 0) continue;
-    parts.push({ path: r.path.map(clean), positions, indices, open: inspect(indices).open, ...(r.colour ? { colour: r.colour } : {}) });
+    parts.push({ path: r.path.map(clean), positions, indices, open: inspect(indices, positions.length / 3).open, ...(r.colour ? { colour: r.colour } : {}) });
   }
   if (parts.length === 0) refuse('The file holds no triangle with an area.');
   tell('Looking for shared axes');
   return { parts, axes: sharedAxes(parts), metres };
+}
+
+function finite(list: Float32Array): boolean {
+  for (let i = 0; i < list.length; i++) if (!Number.isFinite(list[i])) return false;
+  return true;
 }
 
 /** Names appear in pictures, files and messages. */
@@ -124,9 +129,19 @@ function checkPly(bytes: ArrayBuffer): void {
 function fromGeometry(g: BufferGeometry, path: string[], colour?: string): Raw {
   const at = g.getAttribute('position') as BufferGeometry['attributes'][string] | undefined;
   if (!at) return { path, positions: new Float32Array(0) };
-  const positions = new Float32Array(3 * at.count);
-  for (let i = 0; i < at.count; i++) positions.set([at.getX(i), at.getY(i), at.getZ(i)], 3 * i);
+  const positions = at.array instanceof Float32Array && at instanceof BufferAttribute && at.itemSize === 3 ? at.array : gathered(at);
   return { path, positions, ...(g.index ? { indices: Uint32Array.from(g.index.array) } : {}), ...(colour ? { colour } : {}) };
+}
+
+/** Coordinates that lie among others, or in small whole numbers. */
+function gathered(at: BufferGeometry['attributes'][string]): Float32Array {
+  const out = new Float32Array(3 * at.count);
+  for (let i = 0; i < at.count; i++) {
+    out[3 * i] = at.getX(i);
+    out[3 * i + 1] = at.getY(i);
+    out[3 * i + 2] = at.getZ(i);
+  }
+  return out;
 }
 
 function fromTree(root: Object3D): Raw[] {

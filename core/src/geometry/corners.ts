@@ -10,6 +10,12 @@ export interface Corners {
   kept: Uint32Array;
 }
 
+/** Corners each of which stands at a place of its own. */
+export function eachOwn(count: number): Corners {
+  const one = Uint32Array.from({ length: count }, (_, i) => i);
+  return { one, kept: one };
+}
+
 /** @param positions three numbers a corner */
 export function sameCorners(positions: ArrayLike<number>): Corners {
   const n = positions.length / 3;
@@ -40,38 +46,6 @@ export function sameCorners(positions: ArrayLike<number>): Corners {
     one[i] = v;
   }
   return { one, kept: kept.slice(0, count) };
-}
-
-/** One number for each side of triangles, by its two corners, whichever way it is gone: a hash table in typed arrays, as large meshes need it. */
-export class Sides {
-  /** −1 for a side that has not been met. */
-  readonly value: Int32Array;
-  private readonly low: Uint32Array;
-  private readonly high: Uint32Array;
-  private readonly mask: number;
-  /** @param corners of all triangles together: as many sides as that, if each is met once */
-  constructor(corners: number) {
-    let slots = 16;
-    while (slots < 1.3 * corners) slots *= 2;
-    this.mask = slots - 1;
-    this.value = new Int32Array(slots).fill(-1);
-    this.low = new Uint32Array(slots);
-    this.high = new Uint32Array(slots);
-  }
-  /** Its place in `value`; a side that is new there has −1 and must be given another number before the next is asked for. */
-  slot(a: number, b: number): number {
-    const low = a < b ? a : b, high = a < b ? b : a;
-    let h = (Math.imul(low, 0x9e3779b1) ^ Math.imul(high, 0x85ebca6b)) >>> 0;
-    h = ((h ^ (h >>> 15)) & this.mask) >>> 0;
-    while (this.value[h] !== -1 && (this.low[h] !== low || this.high[h] !== high)) h = (h + 1) & this.mask;
-    this.low[h] = low;
-    this.high[h] = high;
-    return h;
-  }
-  /** The corners of a side by its place. */
-  cornersOf(slot: number): [number, number] {
-    return [this.low[slot]!, this.high[slot]!];
-  }
 }
 
 /** One number for a side, whichever way it is gone. */

@@ -1,35 +1,36 @@
 /** Sharp edges of a mesh, for drawing it: borders, and sides where the surface bends by more than 35°. */
-import { Sides, sameCorners } from './corners';
+import { type Corners, sameCorners } from './corners';
+import { eachSide } from './sides';
 
 const SHARP = 0.8191520442889918;
-const CLOSED = -2;
 
-/** @param positions three numbers a vertex @param indices three a triangle @returns pairs of vertices */
-export function sharpEdges(positions: Float32Array, indices: Uint32Array): Uint32Array {
-  const { one, kept } = sameCorners(positions);
-  const normals = new Float64Array(indices.length);
-  const sides = new Sides(indices.length), { value } = sides;
-  const out: number[] = [];
+/** @param positions three numbers a vertex @param indices three a triangle @param same which vertices stand at one place @returns pairs of vertices */
+export function sharpEdges(positions: Float32Array, indices: Uint32Array, { one, kept }: Corners = sameCorners(positions)): Uint32Array {
+  const corners = new Uint32Array(indices.length), normals = new Float32Array(indices.length);
+  let n = 0;
   for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = [indices[t]!, indices[t + 1]!, indices[t + 2]!];
-    const ux = positions[3 * b]! - positions[3 * a]!, uy = positions[3 * b + 1]! - positions[3 * a + 1]!, uz = positions[3 * b + 2]! - positions[3 * a + 2]!;
-    const vx = positions[3 * c]! - positions[3 * a]!, vy = positions[3 * c + 1]! - positions[3 * a + 1]!, vz = positions[3 * c + 2]! - positions[3 * a + 2]!;
+    const [a, b, c] = [3 * indices[t]!, 3 * indices[t + 1]!, 3 * indices[t + 2]!];
+    const [p, q, r] = [one[indices[t]!]!, one[indices[t + 1]!]!, one[indices[t + 2]!]!];
+    const ux = positions[b]! - positions[a]!, uy = positions[b + 1]! - positions[a + 1]!, uz = positions[b + 2]! - positions[a + 2]!;
+    const vx = positions[c]! - positions[a]!, vy = positions[c + 1]! - positions[a + 1]!, vz = positions[c + 2]! - positions[a + 2]!;
     const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx, l = Math.sqrt(nx * nx + ny * ny + nz * nz);
-    if (one[a] === one[b] || one[b] === one[c] || one[c] === one[a] || l === 0) continue;
-    normals[t] = nx / l;
-    normals[t + 1] = ny / l;
-    normals[t + 2] = nz / l;
-    for (let k = 0; k < 3; k++) {
-      const p = one[indices[t + k]!]!, q = one[indices[t + ((k + 1) % 3)]!]!;
-      const side = sides.slot(p, q), mate = value[side]!;
-      // met an odd number of times it is open, and keeps the last triangle
-      if (mate < 0) value[side] = t;
-      else {
-        value[side] = CLOSED;
-        if (normals[t]! * normals[mate]! + normals[t + 1]! * normals[mate + 1]! + normals[t + 2]! * normals[mate + 2]! <= SHARP) out.push(kept[p]!, kept[q]!);
-      }
-    }
+    if (p === q || q === r || r === p || l === 0) continue;
+    normals[n] = nx / l;
+    normals[n + 1] = ny / l;
+    normals[n + 2] = nz / l;
+    corners[n++] = p;
+    corners[n++] = q;
+    corners[n++] = r;
   }
-  for (let i = 0; i < value.length; i++) if (value[i]! >= 0) out.push(...sides.cornersOf(i).map((v) => kept[v]!));
+  const out: number[] = [];
+  eachSide(corners.subarray(0, n), kept.length, (low, high, sides, from, to) => {
+    // where several triangles meet, the first bends to the second, the third to the fourth; an odd one is a border
+    let sharp = (to - from) % 2 === 1;
+    for (let i = from; i + 1 < to && !sharp; i += 2) {
+      const t = sides[i]! - (sides[i]! % 3), u = sides[i + 1]! - (sides[i + 1]! % 3);
+      sharp = normals[t]! * normals[u]! + normals[t + 1]! * normals[u + 1]! + normals[t + 2]! * normals[u + 2]! <= SHARP;
+    }
+    if (sharp) out.push(kept[low]!, kept[high]!);
+  });
   return Uint32Array.from(out);
 }

@@ -2,9 +2,10 @@
  * Meshes from outside: corners welded, normals smoothed up to a crease, mass properties by the divergence theorem (signed tetrahedra, as in
  * B. Mirtich, J. Graphics Tools 1(2), 1996), and what is wrong with them.
  */
-import { Sides, sameCorners } from './corners';
+import { eachOwn, sameCorners } from './corners';
 import { sharpEdges } from './edges';
 import type { MassProperties } from './mass';
+import { eachSide } from './sides';
 import type { Mesh } from './solid';
 import type { Mat3, Vec3 } from './vector';
 
@@ -39,14 +40,12 @@ export function weld(positions: Float32Array, indices?: Uint32Array): { position
   const n = positions.length / 3;
   const { one, kept } = sameCorners(positions);
   const out = new Float32Array(3 * kept.length);
-  kept.forEach((i, v) => {
-    for (let c = 0; c < 3; c++) out[3 * v + c] = positions[3 * i + c]!;
-  });
+  for (let v = 0; v < kept.length; v++) for (let c = 0; c < 3; c++) out[3 * v + c] = positions[3 * kept[v]! + c]!;
   const corners = indices?.length ?? n;
   const triangles = new Uint32Array(corners - (corners % 3));
   let t = 0;
   for (let c = 0; c + 2 < corners; c += 3) {
-    const [p, q, r] = [0, 1, 2].map((j) => one[indices ? indices[c + j]! : c + j]!) as [number, number, number];
+    const p = one[indices ? indices[c]! : c]!, q = one[indices ? indices[c + 1]! : c + 1]!, r = one[indices ? indices[c + 2]! : c + 2]!;
     if (p === q || q === r || r === p) continue;
     triangles[t++] = p;
     triangles[t++] = q;
@@ -57,7 +56,7 @@ export function weld(positions: Float32Array, indices?: Uint32Array): { position
 
 /** @param positions welded corners, m @param indices three a triangle */
 export function geometryOf(positions: Float32Array, indices: Uint32Array): Geometry {
-  const report = inspect(indices);
+  const report = inspect(indices, positions.length / 3);
   let mass = massOf(positions, indices);
   report.inverted = mass.mass < 0;
   const seen = report.inverted ? turnedOver(indices) : indices;
@@ -71,20 +70,13 @@ const turnedOver = (indices: Uint32Array): Uint32Array => {
   return out;
 };
 
-/** Counts of sides by how many triangles share them. */
-export function inspect(indices: Uint32Array): MeshReport {
-  const sides = new Sides(indices.length), { value } = sides;
-  for (let t = 0; t < indices.length; t += 3) {
-    for (let k = 0; k < 3; k++) {
-      const side = sides.slot(indices[t + k]!, indices[t + (k === 2 ? 0 : k + 1)]!);
-      value[side] = value[side]! < 0 ? 1 : value[side]! + 1;
-    }
-  }
+/** Counts of sides by how many triangles share them. @param count corners there are */
+export function inspect(indices: Uint32Array, count: number): MeshReport {
   let open = 0, touching = 0;
-  for (let i = 0; i < value.length; i++) {
-    if (value[i] === 1) open++;
-    else if (value[i]! > 2) touching++;
-  }
+  eachSide(indices, count, (_low, _high, _sides, from, to) => {
+    if (to - from === 1) open++;
+    else if (to - from > 2) touching++;
+  });
   return { open, touching, inverted: false, triangles: indices.length / 3 };
 }
 
@@ -133,10 +125,10 @@ export function creased(positions: Float32Array, indices: Uint32Array): Mesh {
   const length = new Float32Array(corners / 3);
   for (let t = 0; t < corners; t += 3) length[t / 3] = length3(facet[t]!, facet[t + 1]!, facet[t + 2]!) || 1;
   const at = new Float32Array(3 * corners), normal = new Float32Array(3 * corners);
-  const outIndex = new Uint32Array(corners);
+  const outIndex = new Uint32Array(corners), own = new Uint32Array(count);
   let made = 0;
   for (let v = 0; v < count; v++) {
-    const first = made;
+    const first = (own[v] = made);
     const begin = start[v]!, end = start[v + 1]!;
     if (smooth(facet, length, round, begin, end)) {
       let nx = 0, ny = 0, nz = 0;
@@ -147,8 +139,10 @@ export function creased(positions: Float32Array, indices: Uint32Array): Mesh {
         nz += facet[u + 2]!;
       }
       const n = length3(nx, ny, nz) || 1;
-      at.set([positions[3 * v]!, positions[3 * v + 1]!, positions[3 * v + 2]!], 3 * made);
-      normal.set([nx / n, ny / n, nz / n], 3 * made);
+      for (let c = 0; c < 3; c++) at[3 * made + c] = positions[3 * v + c]!;
+      normal[3 * made] = nx / n;
+      normal[3 * made + 1] = ny / n;
+      normal[3 * made + 2] = nz / n;
       for (let r = begin; r < end; r++) outIndex[round[r]!] = made;
       if (end > begin) made++;
       continue;
@@ -179,8 +173,9 @@ export function creased(positions: Float32Array, indices: Uint32Array): Mesh {
       outIndex[corner] = known;
     }
   }
-  const places = at.slice(0, 3 * made);
-  return { positions: places, normals: normal.slice(0, 3 * made), indices: outIndex, edges: sharpEdges(places, outIndex) };
+  const edges = sharpEdges(positions, indices, eachOwn(count));
+  for (let i = 0; i < edges.length; i++) edges[i] = own[edges[i]!]!;
+  return { positions: at.slice(0, 3 * made), normals: normal.slice(0, 3 * made), indices: outIndex, edges };
 }
 
 /** Whether all triangles round a corner are within half the crease angle of the first, and so within it of each other. */

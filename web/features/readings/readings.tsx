@@ -40,10 +40,11 @@ export function Readings() {
       <div className="flex min-h-0 flex-1">
         <aside className="flex w-56 shrink-0 flex-col overflow-auto border-r border-line bg-sheet">
           <Gauges names={names} hidden={hidden} onHidden={setHidden} sheet={sheet} />
+          {/* above what grows as curves are read: a button does not move away from the pointer */}
+          <Runs />
           <Cursors lines={lines} />
           <Scores lines={lines} />
           <Workings />
-          <Runs />
           <Ranges lines={lines} />
         </aside>
         <div className={`grid min-w-0 flex-1 gap-3 p-3 ${card ? 'grid-cols-[minmax(0,4fr)_minmax(0,6fr)_300px]' : 'grid-cols-[minmax(0,5fr)_minmax(0,6fr)]'}`}>

@@ -31,7 +31,7 @@ export function Runs() {
         )}
       </h2>
       {runs.length === 0 && <p className="px-3 text-ink-2">None yet.</p>}
-      <ul>
+      <ul className="max-h-72 overflow-y-auto">
         {[...runs].reverse().map((r) => (
           <li key={r.id} className={r.id === current ? 'bg-accent-soft' : ''}>
             <div className="flex items-center gap-0.5 px-3 py-0.5">
