@@ -18,6 +18,7 @@ export { independent } from './model/independent';
 export { type LiveValue, type Resolution, resolve } from './model/resolve';
 export type { Features, MeshEdge, MeshFace } from './geometry/features';
 export { type Geometry, type MeshReport, geometryOf, inspect, weld } from './geometry/mesh';
+export { sidesOf } from './geometry/sides';
 export type { Mesh } from './geometry/solid';
 export { bytesOf, geometryFrom } from './geometry/bytes';
 export { geometryNamed, provideGeometry } from './geometry/store';

@@ -85,15 +85,24 @@ export interface ImportChoice {
   joints: readonly number[];
 }
 
+/** When the page has drawn what it shows; a page that is not seen draws nothing, and does not wait for it. */
+const drawn = (): Promise<void> => new Promise((resolve) => {
+  requestAnimationFrame(() => setTimeout(resolve));
+  setTimeout(resolve, 200);
+});
+
 /** Adds the parts as one undo step. */
 export async function finishImport({ metres, targets, material, joints }: ImportChoice): Promise<void> {
-  const { parts, axes, file } = useImport.getState();
+  const { parts, axes, file } = useImport.getState(), project = useDocument.getState().id;
   // instances share what is stored where each has axes of its own to be placed by
   const shared = parts.map((p, i) => !!p.same && targets[i] === 'own' && targets[p.same.of] !== undefined);
   const names = await stored({ type: 'store', metres, wanted: targets.map((t) => t !== 'none'), shared });
   if (names?.length !== parts.length) return;
-  const { model } = useDocument.getState();
-  if (!model) return;
+  // the dialog goes, the parts come, the first is selected: each in a task of its own, so that none holds the page up
+  cancelImport();
+  await drawn();
+  const { model, id } = useDocument.getState();
+  if (!model || id !== project) return;
   const bodyOf: (string | undefined)[] = [];
   edit(`Import ${file ?? 'parts'}`, (m: Model) => {
     const add = (family: 'bodies' | 'shapes' | 'joints' | 'points', base: string, e: Omit<RawElement, 'name'>): string => {
@@ -127,7 +136,7 @@ export async function finishImport({ metres, targets, material, joints }: Import
       add('joints', name, { kind: 'revolute', bodies, at: [point], axis: axis.map((x) => Number(x.toFixed(9)) + 0) });
     }
   });
-  cancelImport();
+  await drawn();
   const first = bodyOf.find((b) => b && b !== model.ground);
   if (first) select({ family: 'bodies', name: first });
 }

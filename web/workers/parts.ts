@@ -3,7 +3,7 @@
  * share are found.
  */
 import { BufferAttribute, type BufferGeometry, Color, Mesh, type Object3D } from 'three';
-import { inspect, weld } from '@vim-pivot/core';
+import { inspect, sidesOf, weld } from '@vim-pivot/core';
 import { findFeatures } from '@vim-pivot/core/features';
 
 export interface ImportedPart {
@@ -58,7 +58,7 @@ export async function readParts(name: string, bytes: ArrayBuffer, tell: (text: s
     total += indices.length / 3;
     if (total > MOST_TRIANGLES) refuse(`The file holds more than ${MOST_TRIANGLES / 1e6} million triangles.`);
     if (indices.length === 0) continue;
-    parts.push({ path: r.path.map(clean), positions, indices, open: inspect(indices, positions.length / 3).open, ...(r.colour ? { colour: r.colour } : {}) });
+    parts.push({ path: r.path.map(clean), positions, indices, open: inspect(indices, sidesOf(indices, positions.length / 3)).open, ...(r.colour ? { colour: r.colour } : {}) });
   }
   if (parts.length === 0) refuse('The file holds no triangle with an area.');
   tell('Looking for shared axes');

@@ -10,29 +10,35 @@ export interface Corners {
   kept: Uint32Array;
 }
 
-/** Corners each of which stands at a place of its own. */
-export function eachOwn(count: number): Corners {
-  const one = Uint32Array.from({ length: count }, (_, i) => i);
-  return { one, kept: one };
-}
+const hash = (x: number, y: number, z: number): number => Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791);
 
 /** @param positions three numbers a corner */
 export function sameCorners(positions: ArrayLike<number>): Corners {
   const n = positions.length / 3;
   let size = 0;
-  for (let i = 0; i < positions.length; i++) size = Math.max(size, Math.abs(positions[i]!));
+  for (let i = 0; i < positions.length; i++) {
+    const x = Math.abs(positions[i]!);
+    if (x > size) size = x;
+  }
   const k = CELLS / (size || 1);
-  let slots = 16;
-  while (slots < 2 * n) slots *= 2;
-  const table = new Int32Array(slots).fill(-1), cells = new Int32Array(3 * n);
-  const one = new Uint32Array(n), kept = new Uint32Array(n);
+  // the table grows with what is kept, often a sixth of what is given: a small one stays near the processor
+  let mask = 1023, table = new Int32Array(mask + 1).fill(-1);
+  const cells = new Int32Array(3 * n), one = new Uint32Array(n), kept = new Uint32Array(n);
   let count = 0;
+  const grow = (): void => {
+    mask = 2 * mask + 1;
+    table = new Int32Array(mask + 1).fill(-1);
+    for (let v = 0; v < count; v++) {
+      let h = hash(cells[3 * v]!, cells[3 * v + 1]!, cells[3 * v + 2]!) & mask;
+      while (table[h]! >= 0) h = (h + 1) & mask;
+      table[h] = v;
+    }
+  };
   for (let i = 0; i < n; i++) {
-    const x = Math.round(positions[3 * i]! * k), y = Math.round(positions[3 * i + 1]! * k), z = Math.round(positions[3 * i + 2]! * k);
-    let h = (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) & (slots - 1);
-    let v = table[h]!;
+    const x = Math.floor(positions[3 * i]! * k + 0.5), y = Math.floor(positions[3 * i + 1]! * k + 0.5), z = Math.floor(positions[3 * i + 2]! * k + 0.5);
+    let h = hash(x, y, z) & mask, v = table[h]!;
     while (v >= 0 && !(cells[3 * v] === x && cells[3 * v + 1] === y && cells[3 * v + 2] === z)) {
-      h = (h + 1) & (slots - 1);
+      h = (h + 1) & mask;
       v = table[h]!;
     }
     if (v < 0) {
@@ -42,6 +48,7 @@ export function sameCorners(positions: ArrayLike<number>): Corners {
       cells[3 * v + 1] = y;
       cells[3 * v + 2] = z;
       kept[v] = i;
+      if (2 * count > mask) grow();
     }
     one[i] = v;
   }

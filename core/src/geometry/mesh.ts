@@ -2,10 +2,10 @@
  * Meshes from outside: corners welded, normals smoothed up to a crease, mass properties by the divergence theorem (signed tetrahedra, as in
  * B. Mirtich, J. Graphics Tools 1(2), 1996), and what is wrong with them.
  */
-import { eachOwn, sameCorners } from './corners';
-import { sharpEdges } from './edges';
+import { sameCorners } from './corners';
+import { sharpSides } from './edges';
 import type { MassProperties } from './mass';
-import { eachSide } from './sides';
+import { type Sides, eachSide, sidesOf } from './sides';
 import type { Mesh } from './solid';
 import type { Mat3, Vec3 } from './vector';
 
@@ -56,12 +56,12 @@ export function weld(positions: Float32Array, indices?: Uint32Array): { position
 
 /** @param positions welded corners, m @param indices three a triangle */
 export function geometryOf(positions: Float32Array, indices: Uint32Array): Geometry {
-  const report = inspect(indices, positions.length / 3);
+  const sides = sidesOf(indices, positions.length / 3), report = inspect(indices, sides);
   let mass = massOf(positions, indices);
   report.inverted = mass.mass < 0;
   const seen = report.inverted ? turnedOver(indices) : indices;
   if (report.inverted) mass = massOf(positions, seen);
-  return { mesh: creased(positions, seen), mass, report };
+  return { mesh: creased(positions, seen, sides), mass, report };
 }
 
 const turnedOver = (indices: Uint32Array): Uint32Array => {
@@ -70,10 +70,10 @@ const turnedOver = (indices: Uint32Array): Uint32Array => {
   return out;
 };
 
-/** Counts of sides by how many triangles share them. @param count corners there are */
-export function inspect(indices: Uint32Array, count: number): MeshReport {
+/** Counts of sides by how many triangles share them. */
+export function inspect(indices: Uint32Array, all: Sides): MeshReport {
   let open = 0, touching = 0;
-  eachSide(indices, count, (_low, _high, _sides, from, to) => {
+  eachSide(all, (_low, _high, _sides, from, to) => {
     if (to - from === 1) open++;
     else if (to - from > 2) touching++;
   });
@@ -83,29 +83,37 @@ export function inspect(indices: Uint32Array, count: number): MeshReport {
 /** Volume, centre and inertia of what a closed mesh encloses, unit density. Sums are taken about the first corner, so that a part far from the origin loses no digits. */
 export function massOf(positions: ArrayLike<number>, indices: Uint32Array): MassProperties {
   const o = [positions[0] ?? 0, positions[1] ?? 0, positions[2] ?? 0];
-  let volume = 0;
-  const first = new Float64Array(3), second = new Float64Array(9), p = new Float64Array(9);
+  const [ox, oy, oz] = o as [number, number, number];
+  // moments of the tetrahedra on each triangle: zeroth, first times 4, second times 20
+  let volume = 0, x = 0, y = 0, z = 0, xx = 0, xy = 0, xz = 0, yy = 0, yz = 0, zz = 0;
   for (let t = 0; t < indices.length; t += 3) {
-    for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) p[3 * k + c] = positions[3 * indices[t + k]! + c]! - o[c]!;
-    const ax = p[0]!, ay = p[1]!, az = p[2]!, bx = p[3]!, by = p[4]!, bz = p[5]!, cx = p[6]!, cy = p[7]!, cz = p[8]!;
+    const a = 3 * indices[t]!, b = 3 * indices[t + 1]!, c = 3 * indices[t + 2]!;
+    const ax = positions[a]! - ox, ay = positions[a + 1]! - oy, az = positions[a + 2]! - oz;
+    const bx = positions[b]! - ox, by = positions[b + 1]! - oy, bz = positions[b + 2]! - oz;
+    const cx = positions[c]! - ox, cy = positions[c + 1]! - oy, cz = positions[c + 2]! - oz;
     const v = (ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)) / 6;
+    const sx = ax + bx + cx, sy = ay + by + cy, sz = az + bz + cz;
     volume += v;
-    for (let i = 0; i < 3; i++) {
-      const si = p[i]! + p[3 + i]! + p[6 + i]!;
-      first[i]! += (v * si) / 4;
-      for (let j = i; j < 3; j++) second[3 * i + j]! += (v * (si * (p[j]! + p[3 + j]! + p[6 + j]!) + p[i]! * p[j]! + p[3 + i]! * p[3 + j]! + p[6 + i]! * p[6 + j]!)) / 20;
-    }
+    x += v * sx;
+    y += v * sy;
+    z += v * sz;
+    xx += v * (sx * sx + ax * ax + bx * bx + cx * cx);
+    xy += v * (sx * sy + ax * ay + bx * by + cx * cy);
+    xz += v * (sx * sz + ax * az + bx * bz + cx * cz);
+    yy += v * (sy * sy + ay * ay + by * by + cy * cy);
+    yz += v * (sy * sz + ay * az + by * bz + cy * cz);
+    zz += v * (sz * sz + az * az + bz * bz + cz * cz);
   }
   if (volume === 0) return { mass: 0, centre: [0, 0, 0], inertia: [0, 0, 0, 0, 0, 0, 0, 0, 0] };
-  const c = [first[0]! / volume, first[1]! / volume, first[2]! / volume] as const;
-  const s = (i: number, j: number) => second[3 * Math.min(i, j) + Math.max(i, j)]! - volume * c[i]! * c[j]!;
+  const c = [x / 4 / volume, y / 4 / volume, z / 4 / volume] as const, second = [xx, xy, xz, xy, yy, yz, xz, yz, zz];
+  const s = (i: number, j: number) => second[3 * i + j]! / 20 - volume * c[i]! * c[j]!;
   const trace = s(0, 0) + s(1, 1) + s(2, 2);
   const inertia = [0, 1, 2].flatMap((i) => [0, 1, 2].map((j) => (i === j ? trace : 0) - s(i, j))) as unknown as Mat3;
   return { mass: volume, centre: c.map((x, k) => x + o[k]!) as unknown as Vec3, inertia };
 }
 
 /** Corners parted where the surface is creased, each with a normal over the triangles that meet there smoothly. */
-export function creased(positions: Float32Array, indices: Uint32Array): Mesh {
+export function creased(positions: Float32Array, indices: Uint32Array, sides: Sides = sidesOf(indices, positions.length / 3)): Mesh {
   const count = positions.length / 3, corners = indices.length;
   const facet = new Float32Array(corners); // three numbers a triangle, of the length of twice its area
   for (let t = 0; t < corners; t += 3) {
@@ -173,7 +181,8 @@ export function creased(positions: Float32Array, indices: Uint32Array): Mesh {
       outIndex[corner] = known;
     }
   }
-  const edges = sharpEdges(positions, indices, eachOwn(count));
+  for (let t = 0; t < corners; t++) facet[t]! /= length[Math.floor(t / 3)]!;
+  const edges = sharpSides(sides, facet);
   for (let i = 0; i < edges.length; i++) edges[i] = own[edges[i]!]!;
   return { positions: at.slice(0, 3 * made), normals: normal.slice(0, 3 * made), indices: outIndex, edges };
 }

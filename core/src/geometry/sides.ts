@@ -1,32 +1,48 @@
 /**
- * Sides of triangles, those of one pair of corners together: listed at their lower corner by counting, then put in order of the other one. A side is
- * told by the place in `indices` of the corner it begins at.
+ * Sides of triangles, those of one pair of corners together: listed at their lower corner by counting, then put in order of the other one.
  */
-
-/** The corner after c in its triangle. */
-export const after = (c: number): number => (c % 3 === 2 ? c - 2 : c + 1);
 
 /** Lists of this many sides and fewer are put in order by insertion. */
 const FEW = 24;
 
-/**
- * @param indices three a triangle @param count corners there are
- * @param each is told of a pair of corners: `sides[from]` to `sides[to - 1]` join them, in order of their triangles
- */
-export function eachSide(indices: ArrayLike<number>, count: number, each: (low: number, high: number, sides: Uint32Array, from: number, to: number) => void): void {
+export interface Sides {
+  /** Those from `start[v]` to `start[v + 1]` have v as their lower corner. */
+  start: Uint32Array;
+  /** The place in `indices` of the corner each begins at. */
+  sides: Uint32Array;
+  /** The higher corner of each. */
+  high: Uint32Array;
+}
+
+/** @param indices three a triangle @param count corners there are */
+export function sidesOf(indices: ArrayLike<number>, count: number): Sides {
   const n = indices.length, start = new Uint32Array(count + 1), sides = new Uint32Array(n), high = new Uint32Array(n);
-  for (let c = 0; c < n; c++) start[Math.min(indices[c]!, indices[after(c)]!) + 1]!++;
-  for (let v = 0; v < count; v++) start[v + 1]! += start[v]!;
-  const free = start.slice();
-  for (let c = 0; c < n; c++) {
-    const a = indices[c]!, b = indices[after(c)]!, p = free[a < b ? a : b]!++;
-    sides[p] = c;
-    high[p] = a < b ? b : a;
+  for (let t = 0; t < n; t += 3) {
+    for (let k = 0, a = indices[t + 2]!; k < 3; k++) {
+      const b = indices[t + k]!;
+      start[(a < b ? a : b) + 1]!++;
+      a = b;
+    }
   }
-  for (let v = 0; v < count; v++) {
-    const begin = start[v]!, end = start[v + 1]!;
-    order(sides, high, begin, end);
-    for (let from = begin, to = begin; from < end; from = to) {
+  for (let v = 0; v < count; v++) start[v + 1]! += start[v]!;
+  const free = start.slice(0, count);
+  for (let t = 0; t < n; t += 3) {
+    for (let k = 0, a = indices[t + 2]!, c = t + 2; k < 3; k++) {
+      const b = indices[t + k]!, p = free[a < b ? a : b]!++;
+      sides[p] = c;
+      high[p] = a < b ? b : a;
+      a = b;
+      c = t + k;
+    }
+  }
+  for (let v = 0; v < count; v++) order(sides, high, start[v]!, start[v + 1]!);
+  return { start, sides, high };
+}
+
+/** @param each is told of a pair of corners: `sides[from]` to `sides[to - 1]` join them, in order of their triangles */
+export function eachSide({ start, sides, high }: Sides, each: (low: number, high: number, sides: Uint32Array, from: number, to: number) => void): void {
+  for (let v = 0; v + 1 < start.length; v++) {
+    for (let from = start[v]!, to = from, end = start[v + 1]!; from < end; from = to) {
       while (to < end && high[to] === high[from]) to++;
       each(v, high[from]!, sides, from, to);
     }

@@ -105,7 +105,10 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
 
   const at = selected?.family === family ? names.indexOf(selected.name) : -1;
   useEffect(() => {
-    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
+    if (at < 0) return;
+    // once the page is laid out: asking where the row stands before that would lay it out within the same task
+    const frame = requestAnimationFrame(() => virtual.scrollToIndex(at, { align: 'auto' }));
+    return () => cancelAnimationFrame(frame);
     // only when the selection moves
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [at, family]);
