@@ -17,22 +17,25 @@ interface Importing {
   axes: readonly SharedAxis[];
   /** Metres of a unit of the file; undefined when the file does not say. */
   metres: number | undefined;
+  /** Facets to a turn of round faces; undefined when the file has triangles. */
+  facets: number | undefined;
 }
 
-export const useImport = create<Importing>(() => ({ file: undefined, doing: undefined, parts: [], axes: [], metres: undefined }));
+export const useImport = create<Importing>(() => ({ file: undefined, doing: undefined, parts: [], axes: [], metres: undefined, facets: undefined }));
 const { setState: set } = useImport;
 useImport.subscribe((s) => useImportingState.setState({ on: s.file !== undefined }));
-let worker: Worker | undefined;
+let worker: Worker | undefined, given: File | undefined;
 
 const LARGEST = 400e6;
 
-export function startImport(file: File): void {
+export function startImport(file: File, facets?: number): void {
   cancelImport();
   const refuse = (message: string) => {
     cancelImport();
     useDocument.setState({ refused: { file: file.name, diagnoses: [{ code: 'import-refused', severity: 'error', message }] } });
   };
   if (file.size > LARGEST) return refuse('The file is larger than 400 MB.');
+  given = file;
   set({ file: file.name, doing: 'Opening', parts: [], axes: [] });
   const mine = (worker = new Worker(`/engine/import.js?v=${process.env.ENGINE_VERSION}`, { type: 'module' }));
   mine.onerror = (e) => refuse(`The file could not be read: ${e.message || 'the reader failed'}.`);
@@ -40,19 +43,24 @@ export function startImport(file: File): void {
     if (mine !== worker) return;
     if (r.type === 'progress') set({ doing: r.text });
     else if (r.type === 'refused') refuse(r.message);
-    else if (r.type === 'parts') set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres });
+    else if (r.type === 'parts') set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres, facets: r.facets });
     else told?.(r);
   };
-  mine.postMessage({ type: 'read', file } satisfies ImportRequest);
+  mine.postMessage({ type: 'read', file, ...(facets ? { facets } : {}) } satisfies ImportRequest);
+}
+
+/** Reads the same file again, its round faces with another number of facets. */
+export function readAgain(facets: number): void {
+  if (given) startImport(given, facets);
 }
 
 /** Stops reading, or puts what was read away; the model is as it was. */
 export function cancelImport(): void {
   worker?.terminate();
-  worker = undefined;
+  worker = given = undefined;
   // nothing more will be heard of what it was storing
   told?.({ type: 'stored', names: [] });
-  set({ file: undefined, doing: undefined, parts: [], axes: [], metres: undefined });
+  set({ file: undefined, doing: undefined, parts: [], axes: [], metres: undefined, facets: undefined });
 }
 
 /** Waits for what the worker says of storing. */

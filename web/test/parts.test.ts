@@ -4,12 +4,14 @@ import { createRequire } from 'node:module';
 import { describe, expect, it } from 'vitest';
 import { geometryOf } from '@vim-pivot/core';
 import { type Read, readParts } from '../workers/parts';
+import { missing } from '../workers/round';
 
 const wasm = () => createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm');
 const read = (name: string, bytes: Uint8Array | string): Promise<Read> => {
   const b = typeof bytes === 'string' ? new TextEncoder().encode(bytes) : bytes;
   return readParts(name, Uint8Array.from(b).buffer, () => undefined, wasm);
 };
+const sortingGate = (facets?: number) => readParts('sorting-gate.step', Uint8Array.from(readFileSync('examples/sorting-gate.step')).buffer, () => undefined, wasm, facets);
 const volume = (r: Read, i = 0) => geometryOf(r.parts[i]!.positions, r.parts[i]!.indices).mass.mass;
 
 /** Corners and triangles of a box 2 by 3 by 4. */
@@ -92,6 +94,20 @@ it('the sorting gate as STEP: parts, colours, closed, and six axes shared by the
   expect(volume(r, 5)).toBeGreaterThan(60 * 40 * 8 - hole);
   expect(volume(r, 5)).toBeLessThan(60 * 40 * 8 - 0.9 * hole);
 }, 60_000);
+
+it('of round faces no more is missing than is told, and finer ones come closer as the square of their number', async () => {
+  const arm = 60, exact = 8 * (arm * 24 + Math.PI * 12 ** 2 - 2 * Math.PI * 4 ** 2);
+  const errors: number[] = [];
+  for (const facets of [24, 96]) {
+    const r = await sortingGate(facets);
+    expect(r.facets).toBe(facets);
+    // the holes are too small by as much of their own section: what is told of a round solid holds for the whole of it
+    errors.push(Math.abs(volume(r, 1) / exact - 1));
+    expect(errors.at(-1)).toBeLessThan(missing(facets));
+    expect(errors.at(-1)).toBeGreaterThan(0);
+  }
+  expect(errors[0]! / errors[1]!).toBeGreaterThan(10);
+}, 120_000);
 
 it('a patch as IGES: its area, and that it is open', async () => {
   const r = await read('patch.igs', iges());

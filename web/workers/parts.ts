@@ -5,6 +5,7 @@
 import { BufferAttribute, type BufferGeometry, Color, Mesh, type Object3D } from 'three';
 import { inspect, sidesOf, weld } from '@vim-pivot/core';
 import { findFeatures } from '@vim-pivot/core/features';
+import { FACETS } from './round';
 
 export interface ImportedPart {
   /** Names from the top of the assembly down to the part. */
@@ -40,13 +41,15 @@ export interface Read {
   axes: SharedAxis[];
   /** A unit of the file in metres; undefined when the file has none. */
   metres: number | undefined;
+  /** Facets to a turn of round faces, where the file has faces that are round; undefined where it has triangles. */
+  facets?: number;
 }
 
-/** @param tell is told what is being done @param wasm where the compiled STEP reader is @throws Refused, or what a library throws at a damaged file */
-export async function readParts(name: string, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string): Promise<Read> {
+/** @param tell is told what is being done @param wasm where the compiled STEP reader is @param facets to a turn of round faces @throws Refused, or what a library throws at a damaged file */
+export async function readParts(name: string, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string, facets = FACETS): Promise<Read> {
   const kind = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? '';
   tell('Reading the file');
-  const { raw, metres } = await parse(kind, bytes, tell, wasm);
+  const { raw, metres, round } = await parse(kind, bytes, tell, wasm, facets);
   if (raw.length === 0) refuse('The file holds no surface.');
   if (raw.length > MOST_PARTS) refuse(`The file holds ${raw.length} parts; at most ${MOST_PARTS} are read.`);
   const parts: ImportedPart[] = [];
@@ -62,7 +65,7 @@ export async function readParts(name: string, bytes: ArrayBuffer, tell: (text: s
   }
   if (parts.length === 0) refuse('The file holds no triangle with an area.');
   tell('Looking for shared axes');
-  return { parts, axes: sharedAxes(parts), metres };
+  return { parts, axes: sharedAxes(parts), metres, ...(round ? { facets } : {}) };
 }
 
 function finite(list: Float32Array): boolean {
@@ -80,7 +83,7 @@ interface Raw {
   colour?: string;
 }
 
-async function parse(kind: string, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string): Promise<{ raw: Raw[]; metres: number | undefined }> {
+async function parse(kind: string, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string, facets: number): Promise<{ raw: Raw[]; metres: number | undefined; round?: boolean }> {
   switch (kind) {
     case 'stl': {
       checkStl(bytes);
@@ -107,7 +110,7 @@ async function parse(kind: string, bytes: ArrayBuffer, tell: (text: string) => v
     case 'step':
     case 'stp':
     case 'iges':
-    case 'igs': return fromBrep(kind.startsWith('i'), bytes, tell, wasm);
+    case 'igs': return fromBrep(kind.startsWith('i'), bytes, tell, wasm, facets);
     default: return refuse(`Files that end in “.${kind}” are not read here. STEP, IGES, STL, OBJ, PLY and glTF are.`);
   }
 }
@@ -172,14 +175,14 @@ interface BrepResult {
 }
 
 /** STEP and IGES: solids are turned into triangles by the library, assembled as their file says, in millimetres. */
-async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string): Promise<{ raw: Raw[]; metres: number }> {
+async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string, facets: number): Promise<{ raw: Raw[]; metres: number; round: true }> {
   const head = new TextDecoder('latin1').decode(bytes.slice(0, 4000));
   if (!iges && !/ISO-10303-21/.test(head)) refuse('The file is no STEP file: it does not begin with ISO-10303-21.');
   if (iges && head.length < 80) refuse('The file is too short for an IGES file.');
   tell('Turning solids into triangles');
   const { default: load } = (await import('occt-import-js')) as unknown as { default: (o: object) => Promise<{ ReadStepFile(b: Uint8Array, o: object): BrepResult; ReadIgesFile(b: Uint8Array, o: object): BrepResult }> };
   const occt = await load({ locateFile: wasm });
-  const options = { linearUnit: 'millimeter', linearDeflectionType: 'bounding_box_ratio', linearDeflection: 0.0008, angularDeflection: 0.26 };
+  const options = { linearUnit: 'millimeter', linearDeflectionType: 'bounding_box_ratio', linearDeflection: 0.0008, angularDeflection: (2 * Math.PI) / facets };
   const r = iges ? occt.ReadIgesFile(new Uint8Array(bytes), options) : occt.ReadStepFile(new Uint8Array(bytes), options);
   if (!r.success) refuse('The file cannot be read: it is damaged or cut short.');
   const raw: Raw[] = [];
@@ -194,7 +197,7 @@ async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: (text: string) 
     for (const c of n.children) visit(c, here, depth + 1);
   };
   visit(r.root, [], 0);
-  return { raw, metres: 1e-3 };
+  return { raw, metres: 1e-3, round: true };
 }
 
 /** Holes and rounds of different parts on one axis, of nearly one radius, beside each other. */

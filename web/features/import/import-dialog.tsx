@@ -1,11 +1,13 @@
 'use client';
 import { useState } from 'react';
-import { D, formatQuantity } from '@vim-pivot/core/page';
+import { D, formatNumber, formatQuantity } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
-import { type ImportChoice, cancelImport, finishImport, useImport } from '@/state/import';
+import { type ImportChoice, cancelImport, finishImport, readAgain, useImport } from '@/state/import';
+import { missing } from '@/workers/round';
 import { Button, Dialog } from '@/ui/dialog';
 
 const UNITS: readonly (readonly [string, number])[] = [['millimetres', 1e-3], ['centimetres', 1e-2], ['metres', 1], ['inches', 0.0254]];
+const FINENESS = [24, 48, 96, 192];
 type Target = ImportChoice['targets'][number];
 const TARGETS: readonly (readonly [Target, string])[] = [['own', 'A body of its own'], ['together', 'Together with others'], ['ground', 'Fixed'], ['none', 'Leave out']];
 
@@ -27,7 +29,7 @@ export function ImportDialog() {
 }
 
 function Choices() {
-  const { parts, axes, metres: known } = useImport();
+  const { parts, axes, metres: known, facets } = useImport();
   const model = useDocument((s) => s.model);
   const [metres, setMetres] = useState(known ?? 1e-3);
   const [targets, setTargets] = useState<Target[]>(parts.map(() => (parts.length === 1 ? 'own' : 'own')));
@@ -61,6 +63,15 @@ function Choices() {
           </select>
         </label>
       </div>
+      {facets !== undefined && (
+        <p className="text-ink-2">
+          Round faces become
+          <select aria-label="Facets to a turn" value={facets} onChange={(e) => readAgain(Number(e.target.value))} title="The file is read again" className="mx-1.5 rounded-md border border-line bg-sheet px-1 py-0.5 text-ink">
+            {FINENESS.map((n) => <option key={n}>{n}</option>)}
+          </select>
+          facets to a turn: up to <span className="font-mono text-xs text-ink">{formatNumber(100 * missing(facets), 2)} %</span> of the mass of a round part is missing.
+        </p>
+      )}
       {open > 0 && <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{open === 1 ? 'One part has' : `${open} parts have`} an open surface: mass and inertia are not those of a solid. They are marked below.</p>}
       <div className="flex items-center gap-2 text-xs text-ink-2">
         All parts:
