@@ -67,9 +67,9 @@ describe('a CAD assembly', () => {
     const words = await page.until('the parts', async () => (await page.text('[role=dialog]')).includes('6 parts') && page.text('[role=dialog]'), 30_000);
     for (const part of ['Crank', 'Coupler', 'Rocker with yoke', 'Push rod', 'Pusher']) expect(words).toContain(`Sorting gate / ${part}`);
     expect(words.match(/radius 4 mm/g)?.length).toBe(6);
-    expect(words).toContain('up to 1.1 % of the mass of a round part is missing');
-    await (await page.find('combobox', 'Facets to a turn')).sendKeys('48');
-    await page.until('read again, finer', async () => (await page.text('[role=dialog]')).includes('up to 0.29 % of the mass'), 30_000);
+    expect(words).toContain('up to 0.29 % of the mass of a round part is missing');
+    await (await page.find('combobox', 'Facets to a turn')).sendKeys('96');
+    await page.until('read again, finer', async () => (await page.text('[role=dialog]')).includes('up to 0.071 % of the mass'), 30_000);
     await (await page.find('combobox', 'What Frame becomes')).sendKeys('Fixed');
     await page.click('button', 'Import');
     await page.until('five bodies and six joints', async () => /Bodies 5/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')) && /Joints 6/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')));

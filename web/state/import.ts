@@ -13,15 +13,19 @@ interface Importing {
   file: string | undefined;
   /** What is being done, while reading. */
   doing: string | undefined;
+  /** How much of it is done, where that is known, 0 to 1. */
+  done: number | undefined;
   parts: readonly PartInfo[];
   axes: readonly SharedAxis[];
   /** Metres of a unit of the file; undefined when the file does not say. */
   metres: number | undefined;
   /** Facets to a turn of round faces; undefined when the file has triangles. */
   facets: number | undefined;
+  /** Parts of the file without a surface. */
+  empty: readonly string[];
 }
 
-export const useImport = create<Importing>(() => ({ file: undefined, doing: undefined, parts: [], axes: [], metres: undefined, facets: undefined }));
+export const useImport = create<Importing>(() => ({ file: undefined, doing: undefined, done: undefined, parts: [], axes: [], metres: undefined, facets: undefined, empty: [] }));
 const { setState: set } = useImport;
 useImport.subscribe((s) => useImportingState.setState({ on: s.file !== undefined }));
 let worker: Worker | undefined, given: File | undefined;
@@ -41,9 +45,9 @@ export function startImport(file: File, facets?: number): void {
   mine.onerror = (e) => refuse(`The file could not be read: ${e.message || 'the reader failed'}.`);
   mine.onmessage = ({ data: r }: MessageEvent<ImportReply>) => {
     if (mine !== worker) return;
-    if (r.type === 'progress') set({ doing: r.text });
+    if (r.type === 'progress') set({ doing: r.text, done: r.done });
     else if (r.type === 'refused') refuse(r.message);
-    else if (r.type === 'parts') set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres, facets: r.facets });
+    else if (r.type === 'parts') set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres, facets: r.facets, empty: r.empty });
     else told?.(r);
   };
   mine.postMessage({ type: 'read', file, ...(facets ? { facets } : {}) } satisfies ImportRequest);
@@ -60,7 +64,7 @@ export function cancelImport(): void {
   worker = given = undefined;
   // nothing more will be heard of what it was storing
   told?.({ type: 'stored', names: [] });
-  set({ file: undefined, doing: undefined, parts: [], axes: [], metres: undefined, facets: undefined });
+  set({ file: undefined, doing: undefined, parts: [], axes: [], metres: undefined, facets: undefined, empty: [] });
 }
 
 /** Waits for what the worker says of storing. */

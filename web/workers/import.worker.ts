@@ -22,8 +22,8 @@ export type ImportRequest =
   /** Stores what is wanted, in metres; `shared` where a part stands for its instances. */
   | { type: 'store'; metres: number; wanted: boolean[]; shared: boolean[] };
 export type ImportReply =
-  | { type: 'progress'; text: string }
-  | { type: 'parts'; parts: PartInfo[]; axes: SharedAxis[]; metres: number | undefined; facets: number | undefined }
+  | { type: 'progress'; text: string; done?: number }
+  | { type: 'parts'; parts: PartInfo[]; axes: SharedAxis[]; metres: number | undefined; facets: number | undefined; empty: string[] }
   | { type: 'refused'; message: string }
   /** Names of the stored geometry by part; empty where it is not wanted. */
   | { type: 'stored'; names: string[] }
@@ -35,12 +35,12 @@ let same: (Placed | undefined)[] = [];
 
 self.onmessage = ({ data }: MessageEvent<ImportRequest>): void => {
   if (data.type === 'store') return void store(data).then((names) => post({ type: 'stored', names }), (e: unknown) => post({ type: 'full', message: e instanceof Error ? e.message : 'the store is full' }));
-  void data.file.arrayBuffer().then((bytes) => readParts(data.file.name, bytes, (text) => post({ type: 'progress', text }), () => new URL('/engine/occt-import-js.wasm', self.location.origin).href, data.facets)).then(
+  void data.file.arrayBuffer().then((bytes) => readParts(data.file.name, bytes, (text, done) => post({ type: 'progress', text, ...(done === undefined ? {} : { done }) }), () => new URL('/engine/occt-import-js.wasm', self.location.origin).href, data.facets)).then(
     (found) => {
       read = found;
       post({ type: 'progress', text: 'Looking for parts that occur more than once' });
       same = instancesAmong(found.parts);
-      post({ type: 'parts', parts: found.parts.map((p, i) => told(p, same[i])), axes: found.axes, metres: found.metres, facets: found.facets });
+      post({ type: 'parts', parts: found.parts.map((p, i) => told(p, same[i])), axes: found.axes, metres: found.metres, facets: found.facets, empty: found.empty });
     },
     (e: unknown) => post({ type: 'refused', message: e instanceof Refused ? e.message : `The file cannot be read: ${e instanceof Error ? e.message.slice(0, 200) : 'it is damaged'}.` }),
   );

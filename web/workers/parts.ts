@@ -5,7 +5,8 @@
 import { BufferAttribute, type BufferGeometry, Color, Mesh, type Object3D } from 'three';
 import { inspect, sidesOf, weld } from '@vim-pivot/core';
 import { findFeatures } from '@vim-pivot/core/features';
-import { FACETS } from './round';
+import { FACETS, FINENESS } from './round';
+import { piecesOf } from './step-pieces';
 
 export interface ImportedPart {
   /** Names from the top of the assembly down to the part. */
@@ -26,7 +27,11 @@ export interface SharedAxis {
 }
 
 const MOST_PARTS = 5000;
+/** Memory the STEP reader can have is 2 GiB; from here on it has run out when something is missing, bytes. */
+const FULL = 1.9e9;
 const MOST_TRIANGLES = 12_000_000;
+/** Bytes of a STEP file that are read at once: the reader takes a hundred times as many. */
+const PIECE = 4e6;
 /** Axes are sought in parts of at most this many triangles. */
 const FELT = 150_000;
 
@@ -41,31 +46,39 @@ export interface Read {
   axes: SharedAxis[];
   /** A unit of the file in metres; undefined when the file has none. */
   metres: number | undefined;
+  /** Names of parts that hold no surface. */
+  empty: string[];
   /** Facets to a turn of round faces, where the file has faces that are round; undefined where it has triangles. */
   facets?: number;
 }
 
-/** @param tell is told what is being done @param wasm where the compiled STEP reader is @param facets to a turn of round faces @throws Refused, or what a library throws at a damaged file */
-export async function readParts(name: string, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string, facets = FACETS): Promise<Read> {
+/** Is told what is being done, and how much of it is done where that is known, 0 to 1. */
+export type Tell = (text: string, done?: number) => void;
+
+/** @param tell is told what is being done @param wasm where the compiled STEP reader is @param facets to a turn of round faces @param piece bytes of a STEP file that are read at once @throws Refused, or what a library throws at a damaged file */
+export async function readParts(name: string, bytes: ArrayBuffer, tell: Tell, wasm: () => string, facets = FACETS, piece = PIECE): Promise<Read> {
   const kind = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? '';
   tell('Reading the file');
-  const { raw, metres, round } = await parse(kind, bytes, tell, wasm, facets);
+  const { raw, metres, round } = await parse(kind, bytes, tell, wasm, facets, piece);
   if (raw.length === 0) refuse('The file holds no surface.');
   if (raw.length > MOST_PARTS) refuse(`The file holds ${raw.length} parts; at most ${MOST_PARTS} are read.`);
-  const parts: ImportedPart[] = [];
+  const parts: ImportedPart[] = [], empty: string[] = [];
   let total = 0;
   for (const [i, r] of raw.entries()) {
-    if (i % 20 === 0) tell(`Part ${i + 1} of ${raw.length}`);
+    if (i % 20 === 0) tell(`Part ${i + 1} of ${raw.length}`, i / raw.length);
     if (!finite(r.positions)) refuse(`“${r.path.at(-1)}” has coordinates that are not numbers.`);
     const { positions, indices } = weld(r.positions, r.indices);
     total += indices.length / 3;
     if (total > MOST_TRIANGLES) refuse(`The file holds more than ${MOST_TRIANGLES / 1e6} million triangles.`);
-    if (indices.length === 0) continue;
+    if (indices.length === 0) {
+      empty.push(clean(r.path.at(-1) ?? 'Part'));
+      continue;
+    }
     parts.push({ path: r.path.map(clean), positions, indices, open: inspect(indices, sidesOf(indices, positions.length / 3)).open, ...(r.colour ? { colour: r.colour } : {}) });
   }
   if (parts.length === 0) refuse('The file holds no triangle with an area.');
   tell('Looking for shared axes');
-  return { parts, axes: sharedAxes(parts), metres, ...(round ? { facets } : {}) };
+  return { parts, axes: sharedAxes(parts), empty, metres, ...(round ? { facets } : {}) };
 }
 
 function finite(list: Float32Array): boolean {
@@ -83,7 +96,7 @@ interface Raw {
   colour?: string;
 }
 
-async function parse(kind: string, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string, facets: number): Promise<{ raw: Raw[]; metres: number | undefined; round?: boolean }> {
+async function parse(kind: string, bytes: ArrayBuffer, tell: Tell, wasm: () => string, facets: number, piece: number): Promise<{ raw: Raw[]; metres: number | undefined; round?: boolean }> {
   switch (kind) {
     case 'stl': {
       checkStl(bytes);
@@ -110,7 +123,7 @@ async function parse(kind: string, bytes: ArrayBuffer, tell: (text: string) => v
     case 'step':
     case 'stp':
     case 'iges':
-    case 'igs': return fromBrep(kind.startsWith('i'), bytes, tell, wasm, facets);
+    case 'igs': return fromBrep(kind.startsWith('i'), bytes, tell, wasm, facets, piece);
     default: return refuse(`Files that end in “.${kind}” are not read here. STEP, IGES, STL, OBJ, PLY and glTF are.`);
   }
 }
@@ -175,15 +188,29 @@ interface BrepResult {
 }
 
 /** STEP and IGES: solids are turned into triangles by the library, assembled as their file says, in millimetres. */
-async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: (text: string) => void, wasm: () => string, facets: number): Promise<{ raw: Raw[]; metres: number; round: true }> {
+async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: Tell, wasm: () => string, facets: number, piece: number): Promise<{ raw: Raw[]; metres: number; round: true }> {
   const head = new TextDecoder('latin1').decode(bytes.slice(0, 4000));
   if (!iges && !/ISO-10303-21/.test(head)) refuse('The file is no STEP file: it does not begin with ISO-10303-21.');
   if (iges && head.length < 80) refuse('The file is too short for an IGES file.');
-  tell('Turning solids into triangles');
-  const { default: load } = (await import('occt-import-js')) as unknown as { default: (o: object) => Promise<{ ReadStepFile(b: Uint8Array, o: object): BrepResult; ReadIgesFile(b: Uint8Array, o: object): BrepResult }> };
+  const whole = new Uint8Array(bytes), pieces = iges ? undefined : piecesOf(whole, piece);
+  const raw: Raw[] = [];
+  for (let i = 0; i < (pieces?.count ?? 1); i++) {
+    if (pieces) tell(`Turning solids into triangles: ${i + 1} of ${pieces.count}`, i / pieces.count);
+    else tell('Turning solids into triangles');
+    raw.push(...(await triangulated(iges, pieces ? pieces.piece(i) : whole, wasm, facets)));
+  }
+  return { raw, metres: 1e-3, round: true };
+}
+
+/** What the library makes of one file. */
+async function triangulated(iges: boolean, bytes: Uint8Array, wasm: () => string, facets: number): Promise<Raw[]> {
+  const { default: load } = (await import('occt-import-js')) as unknown as { default: (o: object) => Promise<{ HEAPU8: Uint8Array; ReadStepFile(b: Uint8Array, o: object): BrepResult; ReadIgesFile(b: Uint8Array, o: object): BrepResult }> };
   const occt = await load({ locateFile: wasm });
-  const options = { linearUnit: 'millimeter', linearDeflectionType: 'bounding_box_ratio', linearDeflection: 0.0008, angularDeflection: (2 * Math.PI) / facets };
-  const r = iges ? occt.ReadIgesFile(new Uint8Array(bytes), options) : occt.ReadStepFile(new Uint8Array(bytes), options);
+  // the library goes half as far from facet to facet as it is told to, and keeps to that wherever the linear deflection is smaller than the radius
+  const options = { linearUnit: 'millimeter', linearDeflectionType: 'bounding_box_ratio', linearDeflection: 0.0003, angularDeflection: (4 * Math.PI) / facets };
+  const r = iges ? occt.ReadIgesFile(bytes, options) : occt.ReadStepFile(bytes, options);
+  // it says nothing when its memory runs out: parts then come without a surface
+  if (occt.HEAPU8.byteLength > FULL && (!r.success || r.meshes.some((m) => m.index.array.length === 0))) refuse(`The file is too large: the reader ran out of its 2 GB of memory. Save the assembly in several files${facets > FINENESS[0]! ? `, or choose fewer than ${facets} facets to a turn` : ''}.`);
   if (!r.success) refuse('The file cannot be read: it is damaged or cut short.');
   const raw: Raw[] = [];
   const visit = (n: BrepNode, path: string[], depth: number): void => {
@@ -197,7 +224,7 @@ async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: (text: string) 
     for (const c of n.children) visit(c, here, depth + 1);
   };
   visit(r.root, [], 0);
-  return { raw, metres: 1e-3, round: true };
+  return raw;
 }
 
 /** Holes and rounds of different parts on one axis, of nearly one radius, beside each other. */

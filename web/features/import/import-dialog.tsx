@@ -3,24 +3,23 @@ import { useState } from 'react';
 import { D, formatNumber, formatQuantity } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { type ImportChoice, cancelImport, finishImport, readAgain, useImport } from '@/state/import';
-import { missing } from '@/workers/round';
+import { FINENESS, missing } from '@/workers/round';
 import { Button, Dialog } from '@/ui/dialog';
 
 const UNITS: readonly (readonly [string, number])[] = [['millimetres', 1e-3], ['centimetres', 1e-2], ['metres', 1], ['inches', 0.0254]];
-const FINENESS = [24, 48, 96, 192];
 type Target = ImportChoice['targets'][number];
 const TARGETS: readonly (readonly [Target, string])[] = [['own', 'A body of its own'], ['together', 'Together with others'], ['ground', 'Fixed'], ['none', 'Leave out']];
 
 /** While a file is read, and what to make of its parts. */
 export function ImportDialog() {
-  const { file, doing } = useImport();
+  const { file, doing, done } = useImport();
   if (!file) return null;
   return (
     <Dialog open wide={!doing} onClose={cancelImport} title={doing ? `Reading ${file}` : `Import ${file}`}>
       {doing ? (
         <div className="flex items-center gap-4" role="status">
-          <span className="h-1.5 flex-1 overflow-hidden rounded bg-line"><span className="block h-full w-1/3 animate-pulse rounded bg-calm" /></span>
-          <span className="w-56 truncate text-ink-2">{doing}</span>
+          <span className="h-1.5 flex-1 overflow-hidden rounded bg-line"><span className={`block h-full rounded bg-calm ${done === undefined ? 'w-1/3 animate-pulse' : ''}`} style={done === undefined ? undefined : { width: `${100 * done}%` }} /></span>
+          <span className="w-64 truncate text-ink-2">{doing}</span>
           <Button onClick={cancelImport}>Cancel</Button>
         </div>
       ) : <Choices />}
@@ -29,7 +28,7 @@ export function ImportDialog() {
 }
 
 function Choices() {
-  const { parts, axes, metres: known, facets } = useImport();
+  const { parts, axes, metres: known, facets, empty } = useImport();
   const model = useDocument((s) => s.model);
   const [metres, setMetres] = useState(known ?? 1e-3);
   const [targets, setTargets] = useState<Target[]>(parts.map(() => (parts.length === 1 ? 'own' : 'own')));
@@ -72,6 +71,7 @@ function Choices() {
           facets to a turn: up to <span className="font-mono text-xs text-ink">{formatNumber(100 * missing(facets), 2)} %</span> of the mass of a round part is missing.
         </p>
       )}
+      {empty.length > 0 && <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{empty.length === 1 ? 'One part of the file holds' : `${empty.length} parts of the file hold`} no surface and {empty.length === 1 ? 'is' : 'are'} left out: {empty.slice(0, 8).join(', ')}{empty.length > 8 ? ' and others' : ''}.</p>}
       {open > 0 && <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{open === 1 ? 'One part has' : `${open} parts have`} an open surface: mass and inertia are not those of a solid. They are marked below.</p>}
       <div className="flex items-center gap-2 text-xs text-ink-2">
         All parts:
