@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { writeStep } from '../examples/tools/step';
 import { Page } from './browser';
 
 let page: Page;
@@ -84,6 +85,20 @@ describe('a CAD assembly', () => {
     await page.find('button', /^Mobility 1 · driven by Motor/);
     expect(await page.run()).toContain('done');
     await page.shot('/tmp/cad.png');
+  });
+});
+
+describe('a large STEP file', () => {
+  it('is read in pieces by several workers, and comes in whole', async () => {
+    // large by empty lines alone
+    const corner = [0, 0] as const;
+    const plates = Array.from({ length: 60 }, (_, i) => ({ name: `Slat ${i}`, colour: [0.3, 0.5, 0.4] as const, start: corner, sides: [{ to: [40 + i, 0] as const }, { to: [40 + i, 30] as const }, { to: [0, 30] as const }, { to: corner }], holes: [], from: 10 * i, to: 10 * i + 6 }));
+    const text = writeStep('Stack', plates).replaceAll('MANIFOLD_SOLID_BREP(', `MANIFOLD_SOLID_BREP(${'\n'.repeat(140_000)}`);
+    expect(text.length).toBeGreaterThan(8e6);
+    await give('stack.step', text);
+    const words = await page.until('the parts', async () => (await page.text('[role=dialog]')).includes('60 parts') && page.text('[role=dialog]'), 60_000);
+    for (const i of [0, 31, 59]) expect(words).toContain(`Stack / Slat ${i}`);
+    await page.click('button', 'Cancel');
   });
 });
 

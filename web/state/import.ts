@@ -48,7 +48,7 @@ export function startImport(file: File, facets?: number): void {
     if (r.type === 'progress') set({ doing: r.text, done: r.done });
     else if (r.type === 'refused') refuse(r.message);
     else if (r.type === 'parts') set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres, facets: r.facets, empty: r.empty });
-    else told?.(r);
+    else if (r.type !== 'piece') told?.(r);
   };
   mine.postMessage({ type: 'read', file, ...(facets ? { facets } : {}) } satisfies ImportRequest);
 }

@@ -44,7 +44,7 @@ it('a STEP file of 200 parts: tree, colours, and five shapes of which the rest a
     return { name: `Slat of ${w}`, colour: [0.1 * k, 0.5, 0.3] as const, start: corner, sides: [{ to: [w, 0] as const }, { to: [w, 30] as const }, { to: [0, 30] as const }, { to: corner }], holes: [{ at: [10, 15] as const, radius: 4 }], from: 0, to: 6, places };
   });
   const bytes = new TextEncoder().encode(writeStep('Slat rack', plates));
-  const r = await readParts('rack.step', Uint8Array.from(bytes).buffer, () => undefined, () => createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm'));
+  const r = await readParts('rack.step', Uint8Array.from(bytes).buffer, () => undefined, { wasm: () => createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm') });
   expect(r.parts).toHaveLength(200);
   expect(r.parts.every((p) => p.path[0] === 'Slat rack' && p.path.length >= 2 && p.open === 0)).toBe(true);
   expect(new Set(r.parts.map((p) => p.path.at(-1))).size).toBe(5);

@@ -9,9 +9,9 @@ import { missing } from '../workers/round';
 const wasm = () => createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm');
 const read = (name: string, bytes: Uint8Array | string): Promise<Read> => {
   const b = typeof bytes === 'string' ? new TextEncoder().encode(bytes) : bytes;
-  return readParts(name, Uint8Array.from(b).buffer, () => undefined, wasm);
+  return readParts(name, Uint8Array.from(b).buffer, () => undefined, { wasm });
 };
-const sortingGate = (facets?: number) => readParts('sorting-gate.step', Uint8Array.from(readFileSync('examples/sorting-gate.step')).buffer, () => undefined, wasm, facets);
+const sortingGate = (facets?: number) => readParts('sorting-gate.step', Uint8Array.from(readFileSync('examples/sorting-gate.step')).buffer, () => undefined, { wasm, facets });
 const volume = (r: Read, i = 0) => geometryOf(r.parts[i]!.positions, r.parts[i]!.indices).mass.mass;
 
 /** Corners and triangles of a box 2 by 3 by 4. */

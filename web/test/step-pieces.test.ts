@@ -9,7 +9,7 @@ import { piecesOf } from '../workers/step-pieces';
 
 const wasm = () => createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm');
 const told: string[] = [];
-const read = (bytes: Uint8Array, piece: number) => readParts('assembly.step', Uint8Array.from(bytes).buffer, (t) => told.push(t), wasm, 24, piece);
+const read = (bytes: Uint8Array, piece: number) => readParts('assembly.step', Uint8Array.from(bytes).buffer, (t) => told.push(t), { wasm, facets: 24, piece });
 const bytesOf = (text: string) => new TextEncoder().encode(text);
 /** What a part is, but for its triangles: names, colour, mass and where it stands. */
 function nature(p: ImportedPart): { name: string; colour: string | undefined; numbers: number[] } {

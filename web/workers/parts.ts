@@ -55,11 +55,22 @@ export interface Read {
 /** Is told what is being done, and how much of it is done where that is known, 0 to 1. */
 export type Tell = (text: string, done?: number) => void;
 
-/** @param tell is told what is being done @param wasm where the compiled STEP reader is @param facets to a turn of round faces @param piece bytes of a STEP file that are read at once @throws Refused, or what a library throws at a damaged file */
-export async function readParts(name: string, bytes: ArrayBuffer, tell: Tell, wasm: () => string, facets = FACETS, piece = PIECE): Promise<Read> {
+export interface Ways {
+  /** Where the compiled STEP reader is. */
+  wasm: () => string;
+  /** To a turn of round faces. */
+  facets?: number | undefined;
+  /** Bytes of a STEP file that are read at once. */
+  piece?: number;
+  /** Does for pieces what `triangulated` does, `many` of them at a time. */
+  beside?: { many: number; triangulated(bytes: Uint8Array, facets: number): Promise<Raw[]> };
+}
+
+/** @param tell is told what is being done @throws Refused, or what a library throws at a damaged file */
+export async function readParts(name: string, bytes: ArrayBuffer, tell: Tell, ways: Ways): Promise<Read> {
   const kind = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? '';
   tell('Reading the file');
-  const { raw, metres, round } = await parse(kind, bytes, tell, wasm, facets, piece);
+  const { raw, metres, round } = await parse(kind, bytes, tell, ways);
   if (raw.length === 0) refuse('The file holds no surface.');
   if (raw.length > MOST_PARTS) refuse(`The file holds ${raw.length} parts; at most ${MOST_PARTS} are read.`);
   const parts: ImportedPart[] = [], empty: string[] = [];
@@ -77,8 +88,7 @@ export async function readParts(name: string, bytes: ArrayBuffer, tell: Tell, wa
     parts.push({ path: r.path.map(clean), positions, indices, open: inspect(indices, sidesOf(indices, positions.length / 3)).open, ...(r.colour ? { colour: r.colour } : {}) });
   }
   if (parts.length === 0) refuse('The file holds no triangle with an area.');
-  tell('Looking for shared axes');
-  return { parts, axes: sharedAxes(parts), empty, metres, ...(round ? { facets } : {}) };
+  return { parts, axes: sharedAxes(parts, tell), empty, metres, ...(round ? { facets: ways.facets ?? FACETS } : {}) };
 }
 
 function finite(list: Float32Array): boolean {
@@ -89,14 +99,14 @@ function finite(list: Float32Array): boolean {
 /** Names appear in pictures, files and messages. */
 const clean = (name: string): string => name.replace(/[\p{C}<>"“”]/gu, ' ').replace(/\s+/g, ' ').trim().slice(0, 60) || 'Part';
 
-interface Raw {
+export interface Raw {
   path: string[];
   positions: Float32Array;
   indices?: Uint32Array;
   colour?: string;
 }
 
-async function parse(kind: string, bytes: ArrayBuffer, tell: Tell, wasm: () => string, facets: number, piece: number): Promise<{ raw: Raw[]; metres: number | undefined; round?: boolean }> {
+async function parse(kind: string, bytes: ArrayBuffer, tell: Tell, ways: Ways): Promise<{ raw: Raw[]; metres: number | undefined; round?: boolean }> {
   switch (kind) {
     case 'stl': {
       checkStl(bytes);
@@ -123,7 +133,7 @@ async function parse(kind: string, bytes: ArrayBuffer, tell: Tell, wasm: () => s
     case 'step':
     case 'stp':
     case 'iges':
-    case 'igs': return fromBrep(kind.startsWith('i'), bytes, tell, wasm, facets, piece);
+    case 'igs': return fromBrep(kind.startsWith('i'), bytes, tell, ways);
     default: return refuse(`Files that end in “.${kind}” are not read here. STEP, IGES, STL, OBJ, PLY and glTF are.`);
   }
 }
@@ -188,22 +198,29 @@ interface BrepResult {
 }
 
 /** STEP and IGES: solids are turned into triangles by the library, assembled as their file says, in millimetres. */
-async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: Tell, wasm: () => string, facets: number, piece: number): Promise<{ raw: Raw[]; metres: number; round: true }> {
+async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: Tell, { wasm, facets = FACETS, piece = PIECE, beside }: Ways): Promise<{ raw: Raw[]; metres: number; round: true }> {
   const head = new TextDecoder('latin1').decode(bytes.slice(0, 4000));
   if (!iges && !/ISO-10303-21/.test(head)) refuse('The file is no STEP file: it does not begin with ISO-10303-21.');
   if (iges && head.length < 80) refuse('The file is too short for an IGES file.');
+  tell('Turning solids into triangles');
   const whole = new Uint8Array(bytes), pieces = iges ? undefined : piecesOf(whole, piece);
-  const raw: Raw[] = [];
-  for (let i = 0; i < (pieces?.count ?? 1); i++) {
-    if (pieces) tell(`Turning solids into triangles: ${i + 1} of ${pieces.count}`, i / pieces.count);
-    else tell('Turning solids into triangles');
-    raw.push(...(await triangulated(iges, pieces ? pieces.piece(i) : whole, wasm, facets)));
-  }
-  return { raw, metres: 1e-3, round: true };
+  if (!pieces) return { raw: await triangulated(iges, whole, wasm, facets), metres: 1e-3, round: true };
+  const raw: Raw[][] = [], { count } = pieces;
+  let next = 0, done = 0;
+  const work = async (): Promise<void> => {
+    for (let i = next++; i < count; i = next++) {
+      const bytes = pieces.piece(i);
+      raw[i] = await (beside ? beside.triangulated(bytes, facets) : triangulated(false, bytes, wasm, facets));
+      tell(`Turning solids into triangles: ${++done} of ${count}`, done / count);
+    }
+  };
+  tell(`Turning solids into triangles: 0 of ${count}`, 0);
+  await Promise.all(Array.from({ length: Math.min(count, beside?.many ?? 1) }, work));
+  return { raw: raw.flat(), metres: 1e-3, round: true };
 }
 
 /** What the library makes of one file. */
-async function triangulated(iges: boolean, bytes: Uint8Array, wasm: () => string, facets: number): Promise<Raw[]> {
+export async function triangulated(iges: boolean, bytes: Uint8Array, wasm: () => string, facets: number): Promise<Raw[]> {
   const { default: load } = (await import('occt-import-js')) as unknown as { default: (o: object) => Promise<{ HEAPU8: Uint8Array; ReadStepFile(b: Uint8Array, o: object): BrepResult; ReadIgesFile(b: Uint8Array, o: object): BrepResult }> };
   const occt = await load({ locateFile: wasm });
   // the library goes half as far from facet to facet as it is told to, and keeps to that wherever the linear deflection is smaller than the radius
@@ -228,9 +245,12 @@ async function triangulated(iges: boolean, bytes: Uint8Array, wasm: () => string
 }
 
 /** Holes and rounds of different parts on one axis, of nearly one radius, beside each other. */
-function sharedAxes(parts: readonly ImportedPart[]): SharedAxis[] {
-  const rounds = parts.flatMap((p, part) => (p.indices.length / 3 > FELT ? [] : findFeatures(p.positions, p.indices).faces.filter((f) => f.type === 'cylinder').map((f) => ({ part, at: f.at, axis: f.axis!, radius: f.radius!, hollow: !!f.hollow, length: f.area / (2 * Math.PI * f.radius!) }))));
-  const out: SharedAxis[] = [];
+function sharedAxes(parts: readonly ImportedPart[], tell: Tell): SharedAxis[] {
+  const rounds = parts.flatMap((p, part) => {
+    if (part % 20 === 0) tell('Looking for shared axes', part / parts.length);
+    return p.indices.length / 3 > FELT ? [] : findFeatures(p.positions, p.indices).faces.filter((f) => f.type === 'cylinder').map((f) => ({ part, at: f.at, axis: f.axis!, radius: f.radius!, hollow: !!f.hollow, length: f.area / (2 * Math.PI * f.radius!) }));
+  });
+  const out: SharedAxis[] = [], met = new Set<string>();
   for (const a of rounds) {
     if (!a.hollow) continue;
     for (const b of rounds) {
@@ -240,8 +260,9 @@ function sharedAxes(parts: readonly ImportedPart[]): SharedAxis[] {
       const d = [b.at[0] - a.at[0], b.at[1] - a.at[1], b.at[2] - a.at[2]], s = d[0]! * a.axis[0] + d[1]! * a.axis[1] + d[2]! * a.axis[2];
       const off = Math.sqrt(Math.max(0, d[0]! ** 2 + d[1]! ** 2 + d[2]! ** 2 - s * s));
       if (off > 0.05 * a.radius || Math.abs(s) > 0.55 * (a.length + b.length) + 0.5 * a.radius) continue;
-      const pair = [a.part, b.part].sort((x, y) => x - y).join();
-      if (out.some((o) => [...o.parts].sort((x, y) => x - y).join() === pair)) continue;
+      const pair = `${Math.min(a.part, b.part)} ${Math.max(a.part, b.part)}`;
+      if (met.has(pair)) continue;
+      met.add(pair);
       out.push({ parts: [a.part, b.part], at: [...a.at], axis: [...a.axis], radius: a.radius });
     }
   }
