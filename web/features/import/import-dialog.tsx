@@ -1,5 +1,6 @@
 'use client';
-import { useState } from 'react';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useRef, useState } from 'react';
 import { D, formatNumber, formatQuantity } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { type ImportChoice, cancelImport, finishImport, readAgain, useImport } from '@/state/import';
@@ -7,6 +8,8 @@ import { FINENESS, missing } from '@/workers/round';
 import { Button, Dialog } from '@/ui/dialog';
 
 const UNITS: readonly (readonly [string, number])[] = [['millimetres', 1e-3], ['centimetres', 1e-2], ['metres', 1], ['inches', 0.0254]];
+/** Height of a part in the list, pixels. */
+const ROW = 31;
 type Target = ImportChoice['targets'][number];
 const TARGETS: readonly (readonly [Target, string])[] = [['own', 'A body of its own'], ['together', 'Together with others'], ['ground', 'Fixed'], ['none', 'Leave out']];
 
@@ -35,6 +38,10 @@ function Choices() {
   const [material, setMaterial] = useState(model?.materials[0]?.name ?? '');
   const [joints, setJoints] = useState<ReadonlySet<number>>(new Set(axes.map((_, i) => i)));
   const [busy, setBusy] = useState(false);
+  const list = useRef<HTMLUListElement>(null);
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const virtual = useVirtualizer({ count: parts.length, getScrollElement: () => list.current, estimateSize: () => ROW, overscan: 4, initialRect: { width: 800, height: 224 } });
+  const rows = virtual.getVirtualItems();
   if (!model) return null;
   const size = Math.max(...[0, 1, 2].map((k) => {
     return Math.max(...parts.map((p) => p.high[k]!)) - Math.min(...parts.map((p) => p.low[k]!));
@@ -77,9 +84,10 @@ function Choices() {
         All parts:
         {TARGETS.slice(0, 3).map(([t, text]) => <button key={t} onClick={() => setTargets(parts.map(() => t))} className="rounded border border-line px-2 py-0.5 hover:border-ink-2">{text}</button>)}
       </div>
-      <ul aria-label="Parts" className="max-h-56 overflow-auto rounded-md border border-line">
-        {parts.map((p, i) => (
-          <li key={i} className="flex items-center gap-3 border-b border-line px-2 py-1 last:border-b-0">
+      <ul ref={list} aria-label="Parts" className="max-h-56 overflow-auto rounded-md border border-line">
+        <li aria-hidden="true" style={{ height: rows[0]?.start ?? 0 }} />
+        {rows.map(({ index: i }) => [parts[i]!, i] as const).map(([p, i]) => (
+          <li key={i} style={{ height: ROW }} className="flex items-center gap-3 border-b border-line px-2 py-1">
             <span aria-hidden="true" className="h-3 w-3 rounded-sm border border-line" style={{ background: p.colour ?? 'transparent' }} />
             <span className="min-w-0 flex-1 truncate"><span className="text-ink-2">{p.path.slice(0, -1).join(' / ')}{p.path.length > 1 ? ' / ' : ''}</span>{label(i)}</span>
             {p.same && <span className="text-xs text-ink-2">like {label(p.same.of)}</span>}
@@ -90,6 +98,7 @@ function Choices() {
             </select>
           </li>
         ))}
+        <li aria-hidden="true" style={{ height: virtual.getTotalSize() - (rows.at(-1)?.end ?? 0) }} />
       </ul>
       {axes.length > 0 && (
         <fieldset className="rounded-md border border-line px-3 py-2">

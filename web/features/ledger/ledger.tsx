@@ -99,7 +99,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
   const names = rows.map((r) => r.e.name);
   const scroller = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 2 });
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 2, scrollPaddingEnd: ROW });
   const shown = virtual.getVirtualItems();
   const before = shown[0]?.start ?? 0, after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
 
