@@ -104,7 +104,7 @@ function Choices() {
         <fieldset className="rounded-md border border-line px-3 py-2">
           <legend className="px-1 font-semibold">Axes that two parts share</legend>
           <p className="mb-1 text-xs text-ink-2">Holes or pins of two parts on one axis, beside each other: a revolute joint is put there.</p>
-          <ul className="max-h-40 overflow-auto">
+          <ul className="max-h-44 overflow-auto">
             {axes.map((a, i) => (
               <li key={i}>
                 <label className="flex min-h-6 items-center gap-2 py-0.5">

@@ -3,6 +3,7 @@ import dynamic from 'next/dynamic';
 import { formatNumber, readUnit } from '@vim-pivot/core/page';
 import { useRuns } from '@/state/runs';
 import { select } from '@/state/document';
+import { useQuiet } from './noise';
 import type { GaugeLines } from './use-lines';
 
 const TimeChart = dynamic(() => import('./chart').then((m) => m.TimeChart), { ssr: false });
@@ -34,12 +35,12 @@ export function GaugeTile({ g, height }: { g: GaugeLines; height: number }) {
 
 function Reading({ g, factor, unit }: { g: GaugeLines; factor: number; unit: string }) {
   const time = useRuns((s) => (s.view === 'run' ? s.time : 0));
-  const { time: t, values } = g.current;
+  const { time: t, values } = g.current, quiet = useQuiet(values);
   let lo = 0, hi = t.length - 1;
   while (lo < hi) {
     const mid = (lo + hi + 1) >> 1;
     if (t[mid]! <= time) lo = mid;
     else hi = mid - 1;
   }
-  return <span className="ml-auto font-mono text-xs">{values.length > 0 ? `${formatNumber(values[lo]! / factor)} ${unit}` : ''}</span>;
+  return <span className="ml-auto font-mono text-xs">{values.length > 0 ? `${formatNumber(quiet(values[lo]!) / factor)} ${unit}` : ''}</span>;
 }

@@ -9,6 +9,7 @@ import { setTime, useRuns } from '@/state/runs';
 import { changeTile, choiceOf, namesOf } from '@/state/sheets';
 import { Scene } from '../scene/scene';
 import type { View } from '../scene/stage';
+import { useQuiet } from './noise';
 import type { SheetReads } from './sheet-reads';
 
 interface Props {
@@ -63,14 +64,14 @@ export function NumberTile({ tile, reads }: Props) {
   const time = useTime();
   const score = choiceOf(tile, 'score'), gauge = choiceOf(tile, 'gauge');
   const row = useReadings((s) => s.scores.find((x) => x.name === score));
-  const c = reads.runs[0]?.curves.find((x) => x.gauge === gauge);
+  const c = reads.runs[0]?.curves.find((x) => x.gauge === gauge), quiet = useQuiet(c?.values);
   let text = '', under = score || gauge, at: number | undefined;
   if (score !== '') {
     text = row?.value !== undefined && row.dim ? formatQuantity(row.value, row.dim, readUnit(row.unit ?? '') ? row.unit : undefined, 4) : '';
     at = row?.at;
     if (!row) under = `${score}: not run yet`;
     else if (row.fault) under = row.fault;
-  } else if (c && c.time.length > 0) text = `${formatNumber(valueAt({ time: c.time, values: c.values, dim: c.dim }, time) / (readUnit(c.unit)?.factor ?? 1), 4)} ${c.unit}`;
+  } else if (c && c.time.length > 0) text = `${formatNumber(quiet(valueAt({ time: c.time, values: c.values, dim: c.dim }, time)) / (readUnit(c.unit)?.factor ?? 1), 4)} ${c.unit}`;
   else under = gauge === '' ? 'Choose a score or a gauge on the Card.' : `${gauge}: not run yet`;
   return (
     <div className="flex h-full flex-col justify-center">
