@@ -10,7 +10,7 @@ export type { Stroke, Symbol3952 } from './model/symbol';
 export { homeOf } from './model/instance-names';
 export { type Bundle, bundleOf } from './model/bundle';
 export { readAssigned, writeAssigned } from './model/assigned';
-export { applies, askedDimension } from './model/rules';
+export { applies, askedDimension, fits } from './model/rules';
 export * from './model/run-settings';
 export { geometriesOf, needs } from './model/stored';
 export { bytesOf, geometryFrom } from './geometry/bytes';

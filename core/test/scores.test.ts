@@ -36,6 +36,17 @@ describe('scores', () => {
     expect(scoreOf({ of: 'frequency' }, wave)).toMatchObject({ dim: [0, 0, -1, 0, 0, 0] });
     expect(of(wave, 'area')).toBeCloseTo(30, 4);
   });
+  it('change from first to last, and over a cycle of another gauge: the work of a cycle, also of an angle that goes on turning', () => {
+    // work that rises by 7 a cycle of 1.25 s, with a swing in it
+    const work = course((t) => (7 * t) / 1.25 + Math.sin(2 * Math.PI * 0.8 * t));
+    expect(of(work, 'change')).toBeCloseTo(56, 6);
+    expect(scoreOf({ of: 'per-cycle' }, work, wave).value).toBeCloseTo(7, 3);
+    const angle = { ...course((t) => -2 * Math.PI * 0.8 * t + 0.4), dim: D.angle };
+    expect(scoreOf({ of: 'per-cycle' }, work, angle).value).toBeCloseTo(7, 3);
+    expect(of(angle, 'period')).toBeCloseTo(1.25, 6);
+    expect(() => scoreOf({ of: 'per-cycle' }, work, course((t) => t))).toThrow(/no whole cycle/);
+    expect(() => scoreOf({ of: 'per-cycle' }, work)).toThrow(/no whole cycle/);
+  });
   it('of a step response: rise, overshoot, settling, damping', () => {
     const z = 0.2, w = 5, d = w * Math.sqrt(1 - z * z);
     const step = course((t) => 1 - Math.exp(-z * w * t) * (Math.cos(d * t) + ((z * w) / d) * Math.sin(d * t)), 20, 0.001);

@@ -1,6 +1,6 @@
 /** Editing elements by their declarations: the same for the Ledger, the Card and the scene. */
 import {
-  FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, kitContent, shownUnit,
+  FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, fits, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, kitContent, shownUnit,
 } from '@vim-pivot/core/page';
 import { edit, select, useDocument } from './document';
 import type { Offer } from './offers';
@@ -249,7 +249,7 @@ export const choicesFor = (f: Field, model: Model): { value: string; label: stri
   f.type === 'choice'
     ? Object.entries(f.options).map(([value, label]) => ({ value, label }))
     : f.type === 'ref' || f.type === 'refs'
-      ? [...(f.family === 'bodies' ? [model.ground] : []), ...model[f.family].map((e) => e.name), ...(useDocument.getState().brought[f.family] ?? [])].map((value) => ({ value, label: value }))
+      ? [...(f.family === 'bodies' ? [model.ground] : []), ...model[f.family].filter((e) => f.type !== 'ref' || !f.that || fits(f, model, e.name)).map((e) => e.name), ...(useDocument.getState().brought[f.family] ?? [])].map((value) => ({ value, label: value }))
       : [];
 
 export const familyLabel = (family: Family): string => FAMILIES.find((x) => x.key === family)!.label;

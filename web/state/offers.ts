@@ -1,5 +1,5 @@
 /** Select, then act: which kinds of element the selection can be made into. Read off the declarations alone. */
-import { type Family, type Field, type Kind, type Model, type RawElement, applies, kindsOf } from '@vim-pivot/core/page';
+import { type Family, type Field, type Kind, type Model, type RawElement, applies, fits, kindsOf } from '@vim-pivot/core/page';
 import type { Selected } from './document';
 
 /** An element that could be added, with the body made for it when a shape has none. */
@@ -36,6 +36,7 @@ export function fill(kind: Kind, model: Model, picked: readonly Selected[]): Off
     if (f.type !== 'ref' && f.type !== 'refs') continue;
     if (!!f.optional !== optional || !applies(f, kind.fields, element)) continue;
     const list = left.get(f.family) ?? [];
+    if (f.type === 'ref' && list[0] !== undefined && !fits(f, model, list[0])) continue;
     if (f.type === 'refs') {
       const taken = list.splice(0, f.max);
       if (optional && taken.length === 0) continue;

@@ -98,6 +98,8 @@ export interface Assembly extends Drawing, Places {
   /** Origin of a body's axes, relative to its centre of mass. */
   home(body: string): Vec3;
   forces: readonly { name: string; force: Force }[];
+  /** How a load is drawn. */
+  outline(load: string): Outline;
   /** The coordinate of a freedom, whole turns counted; one for all who ask. */
   tracked(freedom: Freedom): Tracked;
   /** A formula with the gauges it refers to. @throws Refusal */

@@ -2,6 +2,7 @@ import type { Mat3, Vec3 } from '../geometry/vector';
 import { atan2, sin, cos } from '../quantity/elementary';
 import { type Force, placeAt, pushAt, speedAt, twist } from './forces';
 import type { Kinematics } from './kinematics';
+import type { Telling } from './telling';
 
 /** Efforts of six deflections: three shifts d, m, and a rotation vector φ, rad. */
 export interface SixLaw {
@@ -18,6 +19,7 @@ export interface SixLaw {
  * Stochastic Models, Information Theory, and Lie Groups, vol. 2, sec. 10.8). Damping acts on ḋ and on ω.
  */
 export class Bushing implements Force {
+  readonly telling: Telling;
   private readonly x = new Float64Array(6);
   private readonly rate = new Float64Array(6);
   private readonly effort = new Float64Array(6);
@@ -38,7 +40,17 @@ export class Bushing implements Force {
     private readonly sb: Vec3,
     private readonly fb: Mat3,
     private readonly law: SixLaw,
-  ) {}
+  ) {
+    this.telling = {
+      parts: 6,
+      axes: { body: a, at: sa, frame: fa },
+      turns: (part) => part >= 3,
+      effort: (K, _t, part) => (this.evaluate(K), part < 3 ? this.f[part]! : this.m[part - 3]!),
+      deflection: (K, _t, part) => (this.measure(K), this.x[part]!),
+      rate: (K, _t, part) => (this.evaluate(K), this.rate[part]!),
+      positive: { effort: 'Acts on the second body, positive along the mount’s axes: forces along those fixed in the first body, moments about those fixed in the second.', deflection: 'Where the second body stands from the first, along and about the mount’s axes.' },
+    };
+  }
 
   private measure(K: Kinematics): void {
     const { a, b, sa, sb, d, phi, Fa, Fb } = this;
@@ -63,7 +75,8 @@ export class Bushing implements Force {
     phi[2] = scale * z;
   }
 
-  apply(K: Kinematics, _t: number, F: Float64Array): void {
+  /** Deflections, their rates, and what follows: the force along a's axes and the moment along b's, on b. */
+  private evaluate(K: Kinematics): void {
     const { a, b, sa, sb, d, phi, f, m, w, Fa, Fb } = this;
     this.measure(K);
     // rate of d in a's turning axes, and relative angular velocity in b's frame
@@ -105,7 +118,12 @@ export class Bushing implements Force {
     m[0] = -(effort[3]! - 0.5 * ux + c * (py * uz - pz * uy));
     m[1] = -(effort[4]! - 0.5 * uy + c * (pz * ux - px * uz));
     m[2] = -(effort[5]! - 0.5 * uz + c * (px * uy - py * ux));
+  }
 
+  apply(K: Kinematics, _t: number, F: Float64Array): void {
+    this.evaluate(K);
+    const { a, b, sa, sb, d, f, m, Fa, Fb } = this;
+    const x = d[0]!, y = d[1]!, z = d[2]!;
     const fx = Fa[0]! * f[0]! + Fa[1]! * f[1]! + Fa[2]! * f[2]!;
     const fy = Fa[3]! * f[0]! + Fa[4]! * f[1]! + Fa[5]! * f[2]!;
     const fz = Fa[6]! * f[0]! + Fa[7]! * f[1]! + Fa[8]! * f[2]!;

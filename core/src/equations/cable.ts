@@ -1,5 +1,6 @@
 import { type Force, placeAt, pushAt, speedAt } from './forces';
 import type { Kinematics } from './kinematics';
+import { alongLine } from './telling';
 import type { Watch } from './watch';
 
 /** A cable without mass led over small smooth pulleys: one tension all along, max(0, k (l − l₀) + c l̇), and none when slack. */
@@ -9,6 +10,7 @@ export class Cable implements Force {
   length = 0;
   rate = 0;
   tension = 0;
+  readonly telling = alongLine({ effort: (K) => this.measured(K).tension, deflection: (K) => this.measured(K).length - this.free, rate: (K) => this.measured(K).rate });
   private side = 1;
   /** Unit vectors along the runs between neighbours. */
   private readonly runs: Float64Array;
@@ -30,6 +32,10 @@ export class Cable implements Force {
   begin(K: Kinematics): void {
     this.measure(K);
     this.side = this.length < this.free ? -1 : 1;
+  }
+  private measured(K: Kinematics): this {
+    this.measure(K);
+    return this;
   }
   measure(K: Kinematics): void {
     const { places, runs } = this;

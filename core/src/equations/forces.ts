@@ -11,11 +11,16 @@ import type { Magnitude } from './magnitude';
 import type { ExtraStates } from './states';
 import type { Watch } from './watch';
 import type { Elastic } from './elastic';
+import { type Telling, alongLine } from './telling';
 
 export interface Force {
   apply(K: Kinematics, t: number, F: Float64Array): void;
   /** Stored energy, J, for forces that have a potential. */
   energy?(K: Kinematics, t: number): number;
+  /** What part of the stored energy belongs to one body, J. */
+  energyOf?(i: number, K: Kinematics, t: number): number;
+  /** What it tells of itself: deflection, its rate, effort. */
+  telling?: Telling;
   /** Differential states of its own. */
   extras?: readonly ExtraStates[];
   /** Adds what follows from the constraint forces (friction, the spreading of tooth forces); called until it settles. */
@@ -69,9 +74,12 @@ export class Gravity implements Force {
   }
   energy(K: Kinematics): number {
     let e = 0;
-    for (let i = 0; i < this.masses.length; i++) {
-      for (let k = 0; k < 3; k++) e -= this.masses[i]! * this.g[k as 0 | 1 | 2] * K.r[3 * i + k]!;
-    }
+    for (let i = 0; i < this.masses.length; i++) e += this.energyOf(i, K);
+    return e;
+  }
+  energyOf(i: number, K: Kinematics): number {
+    let e = 0;
+    for (let k = 0; k < 3; k++) e -= (this.masses[i] ?? 0) * this.g[k as 0 | 1 | 2] * K.r[3 * i + k]!;
     return e;
   }
 }
@@ -79,6 +87,7 @@ export class Gravity implements Force {
 /** A force of given magnitude at a place of a body, its direction fixed in a body (or the ground). */
 export class PointForce implements Force {
   readonly programs: readonly Program[];
+  readonly telling: Telling = { parts: 1, turns: () => false, effort: (K, t) => this.magnitude.at(K, t), positive: { effort: 'Positive along its direction.' } };
   constructor(
     private readonly body: number,
     private readonly at: Vec3,
@@ -101,6 +110,7 @@ export class PointForce implements Force {
 /** A torque of given magnitude on a body, its axis fixed in a body (or the ground), its reaction on another. */
 export class Torque implements Force {
   readonly programs: readonly Program[];
+  readonly telling: Telling = { parts: 1, turns: () => true, effort: (K, t) => this.magnitude.at(K, t), positive: { effort: 'Positive by the right hand about its axis, on its body.' } };
   constructor(
     private readonly body: number,
     private readonly reaction: number,
@@ -135,6 +145,7 @@ export class SpringDamper implements Force {
   length = 0;
   rate = 0;
   tension = 0;
+  readonly telling = alongLine({ effort: (K) => this.measured(K).tension, deflection: (K) => this.measured(K).length - this.free, rate: (K) => this.measured(K).rate });
   private readonly d = new Float64Array(3);
   constructor(
     private readonly a: number,
@@ -158,6 +169,10 @@ export class SpringDamper implements Force {
   private slack(K: Kinematics): number {
     this.measure(K);
     return (this.only === 'tension' ? 1 : -1) * this.law.effort(this.length - this.free);
+  }
+  private measured(K: Kinematics): this {
+    this.measure(K);
+    return this;
   }
   measure(K: Kinematics): void {
     const { d } = this;

@@ -1,20 +1,25 @@
 import type { Force } from './forces';
 import type { Kinematics } from './kinematics';
+import { type Telling, onFreedom } from './telling';
 import type { Tracked } from './tracked';
 
 /** Spring and damper on a joint coordinate q, whole turns counted: effort −k (q − q₀) − c q̇ − preload on the second body. */
 export class JointSpring implements Force {
+  readonly telling: Telling;
   constructor(
     private readonly coordinate: Tracked,
     private readonly stiffness: number,
     private readonly damping: number,
     private readonly rest: number,
     private readonly preload: number,
-  ) {}
+  ) {
+    this.telling = onFreedom(coordinate.freedom, { effort: (K) => this.effort(K), deflection: (K) => coordinate.value(K) - rest, rate: (K) => coordinate.freedom.rate(K) });
+  }
+  private effort(K: Kinematics): number {
+    return -(this.stiffness * (this.coordinate.value(K) - this.rest) + this.damping * this.coordinate.freedom.rate(K) + this.preload);
+  }
   apply(K: Kinematics, _t: number, F: Float64Array): void {
-    const q = this.coordinate.value(K) - this.rest;
-    const { freedom } = this.coordinate;
-    freedom.push(K, F, -(this.stiffness * q + this.damping * freedom.rate(K) + this.preload));
+    this.coordinate.freedom.push(K, F, this.effort(K));
   }
   energy(K: Kinematics): number {
     const q = this.coordinate.value(K) - this.rest;

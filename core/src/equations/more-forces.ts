@@ -5,10 +5,12 @@ import { type Force, placeAt, pushAt, speedAt } from './forces';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 import type { Magnitude } from './magnitude';
+import { type Telling, alongLine, onFreedom } from './telling';
 
 /** A force of given magnitude along the line between two places; positive pulls them together. */
 export class LineForce implements Force {
   readonly programs: readonly Program[];
+  readonly telling = alongLine({ effort: (K, t) => this.magnitude.at(K, t) });
   private readonly d = new Float64Array(3);
   constructor(private readonly a: number, private readonly sa: Vec3, private readonly b: number, private readonly sb: Vec3, private readonly magnitude: Magnitude) {
     this.programs = magnitude.programs;
@@ -84,16 +86,21 @@ export class Buoyancy implements Force {
  */
 export class Actuator implements Force {
   readonly programs: readonly Program[];
+  readonly telling: Telling;
   constructor(private readonly freedom: Freedom, private readonly command: Magnitude, private readonly limit: number | undefined, private readonly fastest: number | undefined) {
     this.programs = command.programs;
+    this.telling = onFreedom(freedom, { effort: (K, t) => this.effort(K, t), rate: (K) => freedom.rate(K) });
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
+    this.freedom.push(K, F, this.effort(K, t));
+  }
+  private effort(K: Kinematics, t: number): number {
     let e = this.command.at(K, t);
     if (this.limit !== undefined) {
       const going = this.fastest === undefined ? 0 : (this.freedom.rate(K) * Math.sign(e)) / this.fastest;
       const most = this.limit * Math.min(1, Math.max(0, 1 - going));
       e = Math.max(-most, Math.min(most, e));
     }
-    this.freedom.push(K, F, e);
+    return e;
   }
 }

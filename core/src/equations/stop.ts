@@ -1,11 +1,13 @@
 import type { Force } from './forces';
 import type { Kinematics } from './kinematics';
+import { type Telling, onFreedom } from './telling';
 import type { Tracked } from './tracked';
 import type { Watch } from './watch';
 
 /** End stops on a joint coordinate: beyond a limit a spring and damper push back; they never pull. */
 export class Stops implements Force {
   readonly watches: readonly Watch[];
+  readonly telling: Telling;
   private readonly sides: [number, number] = [1, 1];
   constructor(
     private readonly name: string,
@@ -14,6 +16,7 @@ export class Stops implements Force {
     private readonly stiffness: number,
     private readonly damping: number,
   ) {
+    this.telling = onFreedom(coordinate.freedom, { effort: (K) => this.push(K, 0) + this.push(K, 1), deflection: (K) => this.past(K, 1) - this.past(K, 0), rate: (K) => coordinate.freedom.rate(K) });
     this.watches = ([0, 1] as const).filter((k) => limits[k] !== undefined).map((k): Watch => ({
       value: (K) => this.sides[k] * this.clear(K, k),
       fire: () => {
@@ -35,20 +38,26 @@ export class Stops implements Force {
     return ([0, 1] as const).some((k) => this.limits[k] !== undefined && this.clear(K, k) < 0);
   }
   apply(K: Kinematics, _t: number, F: Float64Array): void {
-    const { freedom } = this.coordinate;
     for (const k of [0, 1] as const) {
-      if (this.limits[k] === undefined) continue;
-      const depth = -this.clear(K, k);
-      if (depth <= 0) continue;
-      const sign = k === 0 ? 1 : -1;
-      const push = this.stiffness * depth - this.damping * sign * freedom.rate(K);
-      if (push > 0) freedom.push(K, F, sign * push);
+      const push = this.push(K, k);
+      if (push !== 0) this.coordinate.freedom.push(K, F, push);
     }
+  }
+  /** Depth beyond a limit, 0 before it. */
+  private past(K: Kinematics, k: 0 | 1): number {
+    return this.limits[k] === undefined ? 0 : Math.max(0, -this.clear(K, k));
+  }
+  /** Effort of one end on the second body. */
+  private push(K: Kinematics, k: 0 | 1): number {
+    const depth = this.past(K, k);
+    if (depth <= 0) return 0;
+    const sign = k === 0 ? 1 : -1;
+    return sign * Math.max(0, this.stiffness * depth - this.damping * sign * this.coordinate.freedom.rate(K));
   }
   energy(K: Kinematics): number {
     let e = 0;
     for (const k of [0, 1] as const) {
-      const depth = this.limits[k] === undefined ? 0 : Math.max(0, -this.clear(K, k));
+      const depth = this.past(K, k);
       e += 0.5 * this.stiffness * depth * depth;
     }
     return e;

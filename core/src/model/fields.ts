@@ -65,6 +65,8 @@ export type Carried = 'vector' | 'axial vector' | 'own place' | 'own products';
 export interface RefField extends Common {
   type: 'ref';
   family: Family;
+  /** Only elements whose kind declares this are meant. */
+  that?: 'tells';
   default?: string;
 }
 export interface RefsField extends Common {

@@ -3,6 +3,9 @@ import type { Family } from './families';
 import type { Asked, Fields } from './fields';
 import type { Symbol3952 } from './symbol';
 
+/** What a load can tell of itself. */
+export type Told = 'effort' | 'deflection' | 'rate';
+
 export interface Kind<F extends Fields = Fields> {
   readonly family: Family;
   /** Value of `kind` in the file; the only kind of its family is written without. */
@@ -27,6 +30,8 @@ export interface Kind<F extends Fields = Fields> {
   /** Of a joint: how many freedoms it leaves, and what each of its rows holds. */
   readonly leaves?: number;
   readonly holds?: readonly string[];
+  /** Of a load: what it can tell of itself, along its own line, freedom or axes. */
+  readonly tells?: readonly Told[];
   /** Of a gauge: the dimension of what it reads, where that follows from position and velocity alone, so that formulas may use it. */
   readonly reads?: Asked;
 }

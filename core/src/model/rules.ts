@@ -1,7 +1,7 @@
 /** What a declaration's rules come to for an element as it stands in the model. */
 import { type Dimension, divide } from '../quantity/dimension';
 import type { Model, RawElement } from './document';
-import type { Asked, Field, Fields } from './fields';
+import type { Asked, Field, Fields, RefField } from './fields';
 import { kindOf } from './kinds';
 
 export type FreedomType = 'rotation' | 'translation';
@@ -23,6 +23,12 @@ export function applies(f: Field, fields: Fields, e: RawElement): boolean {
   if (!f.when) return true;
   const value = standing(fields, e, f.when.field);
   return f.when.is ? f.when.is.includes(String(value)) : value !== undefined && value !== '';
+}
+
+/** Whether an element is of a kind that a reference means. */
+export function fits(f: RefField, model: Model, name: string): boolean {
+  const e = f.that && model[f.family].find((x) => x.name === name);
+  return !e || !!kindOf(f.family, e)?.[f.that!];
 }
 
 const isRule = (a: Asked): a is Exclude<Asked, Dimension | undefined> => a !== undefined && !Array.isArray(a);

@@ -1,7 +1,7 @@
 /** Single numbers from the course of a gauge. Between recorded times the course is taken as straight; peaks are sharpened by the parabola through three records. */
 import { type Diagnosis, Refusal, refuse } from '../diagnosis';
-import { D, type Dimension, compatible, divide, inWords, multiply } from '../quantity/dimension';
-import { ln } from '../quantity/elementary';
+import { D, type Dimension, compatible, divide, identical, inWords, multiply } from '../quantity/dimension';
+import { TWO_PI, ln } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
 import { integral } from '../formula/course';
 
@@ -130,11 +130,21 @@ function minmax({ values }: Series): [number, number] {
   return [lo, hi];
 }
 
-/** Time between passages of the middle in one direction, averaged. */
+/**
+ * Times at which a cycle begins: the middle is passed upwards; of an angle that goes on turning, each whole turn from where it began.
+ */
+function cyclesOf(s: Series): number[] {
+  const [lo, hi] = minmax(s), up = crossings(s, (lo + hi) / 2).filter((c) => c.up).map((c) => c.t);
+  if (up.length >= 2 || !identical(s.dim, D.angle)) return up;
+  const first = s.values[0]!, last = s.values[s.values.length - 1]!, sense = last < first ? -1 : 1, turns = Math.floor(Math.abs(last - first) / TWO_PI + 1e-9);
+  return [s.time[0]!, ...Array.from({ length: turns }, (_, k) => crossings(s, first + sense * TWO_PI * (k + 1))[0]?.t ?? s.time[s.time.length - 1]!)];
+}
+
+/** Length of a cycle, averaged. */
 function period(s: Series): number {
-  const [lo, hi] = minmax(s), up = crossings(s, (lo + hi) / 2).filter((c) => c.up);
+  const up = cyclesOf(s);
   if (up.length < 2) refuse({ code: 'score-none', message: 'It does not repeat: its middle is passed upwards fewer than twice.', remedy: 'Run longer, or take another span.' });
-  return (up.at(-1)!.t - up[0]!.t) / (up.length - 1);
+  return (up.at(-1)! - up[0]!) / (up.length - 1);
 }
 
 /** Logarithmic decrement of the swings about the final value. */
@@ -201,6 +211,12 @@ export function scoreOf(asked: ScoreAsked, whole: Series, other?: Series): Score
     case 'period': return { value: period(s), dim: D.time };
     case 'frequency': return { value: 1 / period(s), dim: divide(D.none, D.time) };
     case 'damping': return { value: damping(s), dim: D.none };
+    case 'change': return { value: last - first, dim };
+    case 'per-cycle': {
+      const cycles = other ? cyclesOf(within(other, asked.from, asked.to)) : [];
+      if (cycles.length < 2) refuse({ code: 'score-none', message: 'The other gauge runs through no whole cycle.', remedy: 'Run longer, take another span, or a gauge that repeats.' });
+      return { value: (valueAt(s, cycles.at(-1)!) - valueAt(s, cycles[0]!)) / (cycles.length - 1), dim };
+    }
     case 'area': return { value: integral(time, values)[time.length - 1]!, dim: multiply(dim, D.time) };
     default: return refuse({ code: 'score-unknown', message: `There is no score “${asked.of}”.` });
   }

@@ -279,6 +279,7 @@ export function build(given: Model): Built {
       work: (drive, K) => byName(ledgers.drives, drive, 'drives').work(K),
     },
     ...drawing, index, place, direction, bodies, forces, joint: jointNamed, tracked,
+    outline: (name) => outlineOf(byName(elements.loads, name, 'loads')),
     hold,
     table(name, x, y) {
       const t = resolution.tables.get(name);
@@ -325,6 +326,7 @@ export function build(given: Model): Built {
       return sub([0, 0, 0], b.centre);
     },
   };
+  const outlineOf = (l: (typeof elements.loads)[number]): Outline => (l.kind as LoadKind).outline(v(l), assembly);
   const gaugeOf = new Map(elements.gauges.map((g) => [g.name, g]));
   /** Gauges that wait for others. */
   const asking: string[] = [];
@@ -408,7 +410,7 @@ export function build(given: Model): Built {
       ...forces.flatMap(({ name, force }) => (force.watches ?? []).map((watch) => ({ element: { family: 'loads' as const, name }, watch }))),
     ], ledgers, assembly, angles, size,
     gauges: elements.gauges.map((g) => g.name),
-    outlines: elements.loads.map((l) => ({ load: l.name, outline: (l.kind as LoadKind).outline(v(l), assembly) })),
+    outlines: elements.loads.map((l) => ({ load: l.name, outline: outlineOf(l) })),
     characteristic(name) {
       const l = elements.loads.find((x) => x.name === name);
       return l && (l.kind as LoadKind).characteristic?.(v(l), assembly);

@@ -1,6 +1,6 @@
 'use client';
 import { useMemo, useState } from 'react';
-import { type Family, familyOf } from '@vim-pivot/core/page';
+import { type Family, familyOf, kindOf } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { addOffer } from '@/state/elements';
 import { type Offer, offersFor } from '@/state/offers';
@@ -14,7 +14,7 @@ const MOST = 200;
 export function GaugeFinder({ onClose }: { onClose: () => void }) {
   const model = useDocument((s) => s.model);
   const [text, setText] = useState('');
-  const all = useMemo(() => (model ? TELLING.flatMap((family) => model[family].filter((e) => !e.off).flatMap((e) => offersFor(model, [{ family, name: e.name }]).filter((o) => o.kind.family === 'gauges').flatMap((o) => variants(o, e.name, familyOf(family).one)))) : []), [model]);
+  const all = useMemo(() => (model ? TELLING.flatMap((family) => model[family].filter((e) => !e.off).flatMap((e) => offersFor(model, [{ family, name: e.name }]).filter((o) => o.kind.family === 'gauges').flatMap((o) => variants(o, e.name, familyOf(family).one, kindOf(family, e)?.tells)))) : []), [model]);
   const words = text.toLowerCase().split(/\s+/).filter(Boolean), found = all.filter((x) => words.every((w) => x.search.includes(w)));
   return (
     <Dialog open onClose={onClose} title="Add a gauge">
@@ -36,8 +36,9 @@ export function GaugeFinder({ onClose }: { onClose: () => void }) {
 }
 
 /** One entry for each thing a gauge of a kind can read. */
-function variants(o: Offer, element: string, what: string): { key: string; label: string; search: string; offer: Offer }[] {
-  const of = o.kind.fields.of, options = of?.type === 'choice' ? Object.entries(of.options) : [[undefined, o.kind.label.toLowerCase()] as const];
+function variants(o: Offer, element: string, what: string, tells: readonly string[] | undefined): { key: string; label: string; search: string; offer: Offer }[] {
+  const of = o.kind.fields.of, own = Object.values(o.kind.fields).some((f) => f.type === 'ref' && f.that === 'tells');
+  const options = of?.type === 'choice' ? Object.entries(of.options).filter(([x]) => !own || tells?.includes(x)) : [[undefined, o.kind.label.toLowerCase()] as const];
   return options.map(([value, words]) => {
     const label = `${element}: ${words}`;
     return { key: `${o.kind.kind}/${element}/${what}/${value}`, label, search: `${label} ${what} ${o.kind.label}`.toLowerCase(), offer: { ...o, element: { ...o.element, name: `${element} ${words}`, ...(value === undefined ? {} : { of: value }) } } };

@@ -1,18 +1,20 @@
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
+import { type Mat3, mul, quaternion, transpose } from '../../geometry/vector';
+import { atan2 } from '../../quantity/elementary';
 import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
 
 export const bodyMotion = gauge({
   kind: 'body', label: 'Body turning',
-  help: 'Angular velocity or angular acceleration of a body, as seen from the ground or from another body.',
+  help: 'How far a body has turned, its angular velocity or angular acceleration, as seen from the ground or from another body.',
   fields: {
     body: ref('bodies', 'Body', 'The body read.'),
-    of: choice({ velocity: 'angular velocity', acceleration: 'angular acceleration' }, 'Reads', 'Which of the two.'),
+    of: choice({ velocity: 'angular velocity', acceleration: 'angular acceleration', angle: 'angle turned' }, 'Reads', 'The angle counts from the posture as drawn, within half a turn either way; of a component, it is the turn about that axis alone.'),
     component: COMPONENT,
     seenFrom: ref('bodies', 'Seen from', 'The body at rest for the observer. Left out: the ground.', { optional: true }),
     axes: ref('bodies', 'Axes of', 'The body along whose axes the components are taken. Left out: the observer’s.', { optional: true }),
   },
-  reads: { choose: 'of', cases: { velocity: D.angularSpeed } },
+  reads: { choose: 'of', cases: { velocity: D.angularSpeed, angle: D.angle } },
   channel(v, m) {
     const i = m.index(v.body), o = m.index(v.seenFrom ?? m.ground), along = v.axes ?? v.seenFrom ?? m.ground, c = m.index(along);
     const d = new Float64Array(3), w = new Float64Array(3), out = new Float64Array(3);
@@ -21,11 +23,25 @@ export const bodyMotion = gauge({
       for (let k = 0; k < 3; k++) to[k] = A[9 * j + 3 * k]! * x + A[9 * j + 3 * k + 1]! * y + A[9 * j + 3 * k + 2]! * z;
     };
     const q = new Float64Array(3);
+    // as drawn: where the body stands from the observer, in the observer's axes
+    const drawn = mul(transpose(m.body(v.seenFrom ?? m.ground).turn), m.body(v.body).turn);
+    const matrix = (A: Float64Array, j: number) => A.subarray(9 * j, 9 * j + 9) as unknown as Mat3;
+    /**
+     * Turn since drawn as the observer sees it, R = Aₒᵀ Aᵢ Dᵀ, with its unit quaternion (cos θ/2, u sin θ/2). The turn about an axis n alone is
+     * 2 atan2(n·u sin θ/2, cos θ/2), the twist of P. Dobrowolski, Swing-twist decomposition in Clifford algebra, 2015.
+     */
+    const angle = (A: Float64Array): number => {
+      const [e0, x, y, z] = quaternion(mul(mul(transpose(matrix(A, o)), matrix(A, i)), transpose(drawn))), sign = e0 < 0 ? -1 : 1;
+      ground(A, o, sign * x, sign * y, sign * z, d);
+      inAxes(A, c, d, out);
+      return 2 * atan2(part(v.component, out[0]!, out[1]!, out[2]!), sign * e0);
+    };
     return {
       sign: { at: { body: i, at: [0, 0, 0] }, carrier: c, turning: true, ...axisOf(v.component) },
       ...(v.of === 'acceleration' ? { dim: D.angularAcceleration } : {}),
       positive: v.component === 'magnitude' ? 'Length of the vector, never negative.' : `Positive by the right hand about ${v.component} of ${along === m.ground ? 'the ground axes' : `${along}’s axes`}.`,
       read({ K, acceleration: a }) {
+        if (v.of === 'angle') return angle(K.A);
         const at = (j: number, to: Float64Array) => ground(K.A, j, K.w[3 * j]!, K.w[3 * j + 1]!, K.w[3 * j + 2]!, to);
         if (v.of === 'velocity') {
           at(i, d);

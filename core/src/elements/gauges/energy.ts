@@ -14,12 +14,18 @@ function own(i: number, bodies: Assembly['bodies']): (s: Snapshot) => number {
   };
 }
 
+/** Energies of one body: its own motion, and what loads that act on every body store in it. */
+function ofBody(i: number, of: string, m: Assembly): (s: Snapshot) => number {
+  const kinetic = own(i, m.bodies), potential = ({ K, t }: Snapshot): number => m.forces.reduce((e, { force }) => e + (force.energyOf?.(i, K, t) ?? 0), 0);
+  return of === 'kinetic' ? kinetic : of === 'potential' ? potential : (s) => kinetic(s) + potential(s);
+}
+
 export const energy = gauge({
   kind: 'energy', label: 'Energy',
   help: 'Energy of the whole mechanism, or what the balance of all energies leaves unexplained.',
   fields: {
     of: choice({ total: 'total', kinetic: 'kinetic', potential: 'potential', closing: 'closing error of the balance' }, 'Reads', 'Kinetic, potential (gravity and springs), or both; the closing error tells how well the run can be trusted.'),
-    body: ref('bodies', 'Of', 'Only the kinetic energy of this body. Left out: of the whole machine.', { optional: true, when: { field: 'of', is: ['kinetic'] } }),
+    body: ref('bodies', 'Of', 'Only of this body; its potential energy is that of gravity. Left out: of the whole machine.', { optional: true, when: { field: 'of', is: ['kinetic', 'potential', 'total'] } }),
   },
   reads: { choose: 'of', cases: { kinetic: D.energy } },
   channel(v, m) {
@@ -34,7 +40,7 @@ export const energy = gauge({
       dim: D.energy,
       unit: 'J',
       positive: v.of === 'closing' ? 'Energy that is there but that nothing has put in.' : 'Height counts from the ground origin.',
-      read: v.body === undefined || v.of !== 'kinetic' ? read[v.of]! : own(m.index(v.body), m.bodies),
+      read: v.body === undefined || v.of === 'closing' ? read[v.of]! : ofBody(m.index(v.body), v.of, m),
     };
   },
 });

@@ -6,7 +6,7 @@ import { sampled } from '../families';
 import { load } from './load';
 
 export const actuator = load({
-  kind: 'actuator', label: 'Actuator',
+  kind: 'actuator', label: 'Actuator', tells: ['effort', 'rate'],
   help: 'An effort on a joint freedom that a real motor or cylinder can give: no more than its limit, and none that would drive it past its top speed.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint it drives.'),

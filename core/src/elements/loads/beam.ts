@@ -9,7 +9,7 @@ import { load } from './load';
 const BENDING = dim(3, 1, -2);
 
 export const beam = load({
-  kind: 'beam', label: 'Beam segment', handed: true,
+  kind: 'beam', label: 'Beam segment', tells: ['effort', 'deflection', 'rate'], handed: true,
   help: 'A straight elastic beam without mass between two bodies, clamped at both ends; it follows any rigid motion, its own bending stays small. Several in a row make a slender part.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Between', 'The two bodies it is clamped in.'),

@@ -9,7 +9,7 @@ import { MOUNT, mountFrames } from './mount';
 const curve = (axis: string, torsion: boolean) => ref('tables', `${torsion ? 'Torque about' : 'Force along'} ${axis}`, `Table of ${torsion ? 'torque against angle' : 'force against deflection'}; counts instead of the stiffness.`, { optional: true });
 
 export const bushing = load({
-  kind: 'bushing', label: 'Bushing', handed: true,
+  kind: 'bushing', label: 'Bushing', tells: ['effort', 'deflection', 'rate'], handed: true,
   help: 'An elastic mount between two bodies: stiffness and damping along and about three axes, right for large rotation.',
   fields: {
     ...MOUNT,

@@ -9,7 +9,7 @@ import { load } from './load';
 const places = (v: { bodies: readonly string[]; at: readonly string[] }, m: Assembly) => v.at.map((p, i) => ({ body: m.index(v.bodies[i]!), at: m.place(p, v.bodies[i]!) }));
 
 export const cable = load({
-  kind: 'cable', label: 'Cable',
+  kind: 'cable', label: 'Cable', tells: ['effort', 'deflection', 'rate'],
   help: 'A cable without mass from body to body over small smooth pulleys: it pulls with one tension all along, and hangs slack otherwise.',
   fields: {
     bodies: refs('bodies', 2, 40, 'Bodies', 'From end to end, one for each point.'),

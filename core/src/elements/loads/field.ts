@@ -6,7 +6,7 @@ import { load } from './load';
 import { MOUNT, mountFrames } from './mount';
 
 export const field = load({
-  kind: 'field', label: 'Stiffness field', handed: true,
+  kind: 'field', label: 'Stiffness field', tells: ['effort', 'deflection', 'rate'], handed: true,
   help: 'A mount with coupled directions: six-by-six matrices of stiffness and damping, rows and columns x, y, z, then rotation about x, y, z, in SI units.',
   fields: {
     ...MOUNT,

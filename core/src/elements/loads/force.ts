@@ -5,7 +5,7 @@ import { D } from '../../quantity/dimension';
 import { load } from './load';
 
 export const force = load({
-  kind: 'force', label: 'Force',
+  kind: 'force', label: 'Force', tells: ['effort'],
   help: 'A force at a point of a body.',
   fields: {
     body: ref('bodies', 'On', 'The body it pushes.'),

@@ -6,7 +6,7 @@ import { sampled } from '../families';
 import { load } from './load';
 
 export const jointSpring = load({
-  kind: 'joint-spring', label: 'Joint spring',
+  kind: 'joint-spring', label: 'Joint spring', tells: ['effort', 'deflection', 'rate'],
   help: 'A spring and damper on the coordinate of a joint: a torsion spring on a pin, a spring along a slide. Angles count whole turns.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint it acts on.'),

@@ -7,7 +7,7 @@ import { sampled } from '../families';
 import { load } from './load';
 
 export const jointStop = load({
-  kind: 'joint-stop', label: 'Joint stop',
+  kind: 'joint-stop', label: 'Joint stop', tells: ['effort', 'deflection', 'rate'],
   help: 'End stops on a joint coordinate: a stiff spring and a damper beyond a limit, nothing between the limits.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint it limits.'),

@@ -6,7 +6,7 @@ import { D } from '../../quantity/dimension';
 import { load } from './load';
 
 export const lineForce = load({
-  kind: 'line-force', label: 'Force along a line',
+  kind: 'line-force', label: 'Force along a line', tells: ['effort'],
   help: 'A force between two points of two bodies, along the line that joins them: a cylinder, a pushing rod.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Between', 'The two bodies it acts on, with equal and opposite forces.'),

@@ -8,7 +8,7 @@ import { sampled } from '../families';
 import { load } from './load';
 
 export const spring = load({
-  kind: 'spring', label: 'Spring-damper',
+  kind: 'spring', label: 'Spring-damper', tells: ['effort', 'deflection', 'rate'],
   help: 'A spring and damper along the line between two points of two bodies.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Between', 'The two bodies it acts between.'),

@@ -5,7 +5,7 @@ import { D } from '../../quantity/dimension';
 import { load } from './load';
 
 export const torque = load({
-  kind: 'torque', label: 'Torque',
+  kind: 'torque', label: 'Torque', tells: ['effort'],
   help: 'A torque on a body, with its reaction on the ground or another body.',
   fields: {
     body: ref('bodies', 'On', 'The body it turns.'),

@@ -1,0 +1,32 @@
+/** What a load tells of itself: along its own line or joint freedom (part 0), or along (0 to 2) and about (3 to 5) its own axes x, y, z. */
+import type { Mat3, Vec3 } from '../geometry/vector';
+import type { Freedom } from './freedom';
+import type { Kinematics } from './kinematics';
+
+export interface Telling {
+  /** One number, or six. */
+  parts: 1 | 6;
+  /** Whether a part is an angle and a torque, not a length and a force. */
+  turns(part: number): boolean;
+  /** N or N·m. */
+  effort(K: Kinematics, t: number, part: number): number;
+  /** From where it is slack or at rest: m or rad. */
+  deflection?(K: Kinematics, t: number, part: number): number;
+  /** m/s or rad/s. */
+  rate?(K: Kinematics, t: number, part: number): number;
+  /** Its axes, where it has six parts: fixed in a body (index) at a place there. */
+  axes?: { body: number; at: Vec3; frame: Mat3 };
+  /** What a positive effort means, and a positive deflection, in words. */
+  positive: { effort: string; deflection?: string };
+}
+
+const never = (): boolean => false;
+
+/** Of a load along a line between two places. */
+export const alongLine = (of: Omit<Telling, 'parts' | 'turns' | 'positive'>): Telling => ({ parts: 1, turns: never, ...of, positive: { effort: 'Positive when it pulls its ends together.', deflection: 'Positive when it is stretched.' } });
+
+/** Of a load on a joint coordinate. */
+export const onFreedom = ({ type }: Freedom, of: Omit<Telling, 'parts' | 'turns' | 'positive'>): Telling => ({
+  parts: 1, turns: () => type === 'rotation', ...of,
+  positive: { effort: 'Positive when it pushes the joint’s second body in the positive sense of the joint.', deflection: 'Positive in the positive sense of the joint.' },
+});
