@@ -66,7 +66,8 @@ describe('a CAD assembly', () => {
     await page.find('button', 'Project Untitled machine');
     await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(join(process.cwd(), 'examples/sorting-gate.step'));
     const words = await page.until('the parts', async () => (await page.text('[role=dialog]')).includes('6 parts') && page.text('[role=dialog]'), 30_000);
-    for (const part of ['Crank', 'Coupler', 'Rocker with yoke', 'Push rod', 'Pusher']) expect(words).toContain(`Sorting gate / ${part}`);
+    expect(words).toMatch(/Sorting gate\s+6 parts/);
+    for (const part of ['Crank', 'Coupler', 'Rocker with yoke', 'Push rod', 'Pusher']) expect(words).toMatch(new RegExp(`^${part}$`, 'm'));
     expect(words.match(/radius 4 mm/g)?.length).toBe(6);
     expect(words).toContain('up to 0.29 % of the mass of a round part is missing');
     await (await page.find('combobox', 'Facets to a turn')).sendKeys('96');
@@ -84,7 +85,6 @@ describe('a CAD assembly', () => {
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.find('button', /^Mobility 1 · driven by Motor/);
     expect(await page.run()).toContain('done');
-    await page.shot('/tmp/cad.png');
   });
 });
 
@@ -97,10 +97,10 @@ describe('a large STEP file', () => {
     expect(text.length).toBeGreaterThan(8e6);
     await give('stack.step', text);
     const words = await page.until('the parts', async () => (await page.text('[role=dialog]')).includes('60 parts') && page.text('[role=dialog]'), 60_000);
-    expect(words).toContain('Stack / Slat 0');
+    expect(words).toMatch(/^Slat 0$/m);
     // rows in sight alone are drawn; the last comes when the list is scrolled to its end
     await page.script("const list = document.querySelector('ul[aria-label=Parts]'); list.scrollTop = list.scrollHeight");
-    await page.until('the last part', async () => (await page.text('ul[aria-label=Parts]')).includes('Stack / Slat 59'));
+    await page.until('the last part', async () => /^Slat 59$/m.test(await page.text('ul[aria-label=Parts]')));
     expect(await page.script<number>("return document.querySelectorAll('ul[aria-label=Parts] select').length")).toBeLessThan(30);
     await page.click('button', 'Cancel');
   });

@@ -11,7 +11,7 @@ export type { Model } from './model/document';
 export { type Kind, kindsOf } from './model/kinds';
 export { resolve } from './model/resolve';
 export { geometriesOf, needs } from './model/stored';
-export { geometryNamed, provideGeometry } from './geometry/store';
+export { geometryNamed } from './geometry/store';
 import './elements';
 export type { Channel, JointSides } from './elements/families';
 export { type Mechanism, build } from './system/mechanism';

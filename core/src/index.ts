@@ -21,7 +21,8 @@ export { type Geometry, type MeshReport, geometryOf, inspect, weld } from './geo
 export { sidesOf } from './geometry/sides';
 export type { Mesh } from './geometry/solid';
 export { bytesOf, geometryFrom } from './geometry/bytes';
-export { geometryNamed, provideGeometry } from './geometry/store';
+export { geometryNamed } from './geometry/store';
+export { provideGeometry } from './geometry/provide';
 import './elements';
 export type { Channel, Characteristic, JointSides, Outline, Sign, Snapshot } from './elements/families';
 export { type Built, type BodyInfo, type Mechanism, type ShapeInfo, build } from './system/mechanism';

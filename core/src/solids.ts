@@ -1,6 +1,7 @@
 /** Loads the library for robust solids and hands it to the geometry. Apart from the rest, because it is large and seldom needed. */
 import Module, { type Manifold as ManifoldOf, type ManifoldToplevel } from 'manifold-3d';
-import { type Surface, provideKernel } from './geometry/combine';
+import { provideCombiner } from './geometry/combine';
+import { type Surface, joinedSolid } from './geometry/joined';
 
 let loading: Promise<void> | undefined;
 
@@ -8,7 +9,7 @@ let loading: Promise<void> | undefined;
 export function loadSolids(locate?: () => string): Promise<void> {
   loading ??= Module(locate ? ({ locateFile: locate } as never) : undefined).then((library) => {
     library.setup();
-    provideKernel((joined, less) => combine(library, joined, less));
+    provideCombiner((joined, less, round) => joinedSolid((plus, minus) => combine(library, plus, minus), joined, less, round));
   });
   return loading;
 }

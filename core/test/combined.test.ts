@@ -2,7 +2,8 @@
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { type Model, Refusal, build, complete, writeModel } from '../src';
-import { combined, welded } from '../src/geometry/combine';
+import { combined } from '../src/geometry/combine';
+import { welded } from '../src/geometry/joined';
 import { massOf } from '../src/geometry/mesh';
 import { box, cylinder, sphere, type Solid } from '../src/geometry/solid';
 import { fromRollPitchYaw, type Vec3 } from '../src/geometry/vector';

@@ -35,7 +35,7 @@ describe('mass of a mesh', () => {
     // turned: volume to what 32 bits allow
     const turn = fromRollPitchYaw(rpy);
     expect(Math.abs(welded(soup(size, (p) => apply(turn, p))).mass.mass / b.mass - 1)).toBeLessThan(1e-4);
-    expect(g.report).toEqual({ open: 0, touching: 0, inverted: false, triangles: 12 });
+    expect(g.report).toEqual({ open: 0, touching: 0, inverted: false, triangles: 12, doubt: 0 });
   })));
   it('two halves make the whole', () => {
     const half = (x: number) => welded(soup([0.5, 1, 1], ([a, b, c]) => [a + x, b, c])).mass;

@@ -19,7 +19,15 @@ export interface Plate {
   places?: readonly { name: string; at: V3; z: V3; x: V3 }[];
 }
 
-export function writeStep(title: string, plates: readonly Plate[]): string {
+/** An assembly within an assembly. */
+export interface Group {
+  name: string;
+  of: readonly (Plate | Group)[];
+  /** As those of a plate. */
+  places?: Plate['places'];
+}
+
+export function writeStep(title: string, content: readonly (Plate | Group)[]): string {
   const lines: string[] = [];
   const add = (text: string): string => `#${lines.push(text)}`;
   const num = (x: number) => (Number.isInteger(Number(x.toFixed(6))) ? `${Number(x.toFixed(6))}.` : String(Number(x.toFixed(6))));
@@ -90,23 +98,31 @@ export function writeStep(title: string, plates: readonly Plate[]): string {
     return add(`MANIFOLD_SOLID_BREP('${p.name}',${add(`CLOSED_SHELL('',(${faces.join(',')}))`)})`);
   }
 
-  const top = product(title), origin = home();
-  const parts = plates.map((p) => {
+  interface Made { definition: string; shape: string; at: string }
+  let count = 0;
+  /** A part: its product, body and colour. */
+  function part(p: Plate): Made {
     const own = product(p.name), body = brep(p), at = home();
     const shape = add(`ADVANCED_BREP_SHAPE_REPRESENTATION('${p.name}',(${at},${body}),${space})`);
     add(`SHAPE_DEFINITION_REPRESENTATION(${own.shape},${shape})`);
     const fill = add(`FILL_AREA_STYLE('',(${add(`FILL_AREA_STYLE_COLOUR('',${add(`COLOUR_RGB('',${p.colour.map((c) => num(c)).join(',')})`)})`)}))`);
     const style = add(`PRESENTATION_STYLE_ASSIGNMENT((${add(`SURFACE_STYLE_USAGE(.BOTH.,${add(`SURFACE_SIDE_STYLE('',(${add(`SURFACE_STYLE_FILL_AREA(${fill})`)}))`)})`)}))`);
     add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${add(`STYLED_ITEM('',(${style}),${body})`)}),${space})`);
-    return { ...own, name: p.name, shape, at, places: p.places?.map((q) => ({ name: q.name, place: axes(q.at, q.z, q.x) })) ?? [{ name: p.name, place: home() }] };
-  });
-  const assembly = add(`SHAPE_REPRESENTATION('${title}',(${[origin, ...parts.flatMap((p) => p.places.map((q) => q.place))].join(',')}),${space})`);
-  add(`SHAPE_DEFINITION_REPRESENTATION(${top.shape},${assembly})`);
-  let count = 0;
-  for (const p of parts) for (const { name, place } of p.places) {
-    const use = add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('${++count}','${name}','',${top.definition},${p.definition},$)`);
-    const related = add(`(REPRESENTATION_RELATIONSHIP('','',${p.shape},${assembly})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${add(`ITEM_DEFINED_TRANSFORMATION('','',${p.at},${place})`)})SHAPE_REPRESENTATION_RELATIONSHIP())`);
-    add(`CONTEXT_DEPENDENT_SHAPE_REPRESENTATION(${related},${add(`PRODUCT_DEFINITION_SHAPE('','',${use})`)})`);
+    return { definition: own.definition, shape, at };
   }
+  /** An assembly: parts and assemblies, each made once and put where it occurs. */
+  function assembly(name: string, content: readonly (Plate | Group)[]): Made {
+    const own = product(name), at = home();
+    const members = content.map((c) => ({ ...('of' in c ? assembly(c.name, c.of) : part(c)), places: c.places?.map((q) => ({ name: q.name, place: axes(q.at, q.z, q.x) })) ?? [{ name: c.name, place: home() }] }));
+    const shape = add(`SHAPE_REPRESENTATION('${name}',(${[at, ...members.flatMap((p) => p.places.map((q) => q.place))].join(',')}),${space})`);
+    add(`SHAPE_DEFINITION_REPRESENTATION(${own.shape},${shape})`);
+    for (const p of members) for (const { name: occurrence, place } of p.places) {
+      const use = add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('${++count}','${occurrence}','',${own.definition},${p.definition},$)`);
+      const related = add(`(REPRESENTATION_RELATIONSHIP('','',${p.shape},${shape})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${add(`ITEM_DEFINED_TRANSFORMATION('','',${p.at},${place})`)})SHAPE_REPRESENTATION_RELATIONSHIP())`);
+      add(`CONTEXT_DEPENDENT_SHAPE_REPRESENTATION(${related},${add(`PRODUCT_DEFINITION_SHAPE('','',${use})`)})`);
+    }
+    return { definition: own.definition, shape, at };
+  }
+  assembly(title, content);
   return `ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION(('made-up machine'),'2;1');\nFILE_NAME('${title}','2026-01-01T00:00:00',(''),(''),'','','');\nFILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));\nENDSEC;\nDATA;\n${lines.map((l, i) => `#${i + 1}=${l};`).join('\n')}\nENDSEC;\nEND-ISO-10303-21;\n`;
 }

@@ -7,6 +7,7 @@ import type { SharedAxis } from '../workers/parts';
 import { edit, select, useDocument } from './document';
 import { freeName } from './elements';
 import { useImportingState } from './asking';
+import { ALL, type Target, groupOf } from './part-tree';
 import { keeping } from './storage';
 
 interface Importing {
@@ -90,8 +91,8 @@ async function stored(request: Extract<ImportRequest, { type: 'store' }>): Promi
 export interface ImportChoice {
   /** Metres of a unit of the file. */
   metres: number;
-  /** For each part: a body of its own, all of these together, fixed in the ground, or left out. */
-  targets: readonly ('own' | 'together' | 'ground' | 'none')[];
+  /** What becomes of each part. */
+  targets: readonly Target[];
   material: string | undefined;
   /** Shared axes that become revolute joints, by index. */
   joints: readonly number[];
@@ -122,7 +123,7 @@ export async function finishImport({ metres, targets, material, joints }: Import
       m[family].push({ name, ...e } as RawElement);
       return name;
     };
-    let whole: string | undefined;
+    const wholes = new Map<number, string>(), title = (file ?? 'Part').replace(/\.[^.]*$/, '').slice(0, 60);
     /** Axes of an instance: those of the first, moved along. */
     const standing = (same: NonNullable<PartInfo['same']>, label: string): Partial<RawElement> => {
       const turn = toRollPitchYaw(same.turn).map((a) => Number(a.toFixed(12)) + 0);
@@ -133,7 +134,9 @@ export async function finishImport({ metres, targets, material, joints }: Import
       const label = p.path.at(-1) ?? 'Part', target = targets[i];
       if (target === 'none') return void bodyOf.push(undefined);
       const mass = material ? { material } : {};
-      const body = target === 'ground' ? m.ground : target === 'together' ? (whole ??= add('bodies', (file ?? 'Part').replace(/\.[^.]*$/, '').slice(0, 60), mass)) : add('bodies', label, { ...mass, ...(shared[i] ? standing(p.same!, label) : {}) });
+      const group = groupOf(target!), known = group === undefined ? undefined : (wholes.get(group) ?? add('bodies', group === ALL ? title : p.path[p.nodes.indexOf(group)]!, mass));
+      if (group !== undefined) wholes.set(group, known!);
+      const body = target === 'ground' ? m.ground : known !== undefined ? known : add('bodies', label, { ...mass, ...(shared[i] ? standing(p.same!, label) : {}) });
       bodyOf.push(body);
       add('shapes', `${label} part`, { kind: 'mesh', body, geometry: names[i]!, ...(p.colour ? { colour: p.colour } : {}) });
     });

@@ -46,7 +46,7 @@ it('a STEP file of 200 parts: tree, colours, and five shapes of which the rest a
   const bytes = new TextEncoder().encode(writeStep('Slat rack', plates));
   const r = await readParts('rack.step', Uint8Array.from(bytes).buffer, () => undefined, { wasm: () => createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm') });
   expect(r.parts).toHaveLength(200);
-  expect(r.parts.every((p) => p.path[0] === 'Slat rack' && p.path.length >= 2 && p.open === 0)).toBe(true);
+  expect(r.parts.every((p) => p.path[0] === 'Slat rack' && p.path.length >= 2 && p.report.open === 0)).toBe(true);
   expect(new Set(r.parts.map((p) => p.path.at(-1))).size).toBe(5);
   expect(new Set(r.parts.map((p) => p.colour)).size).toBe(5);
   const same = instancesAmong(r.parts);

@@ -62,7 +62,7 @@ describe('a box of 24 cubic units', () => {
     const r = await read(name, bytes);
     expect(r.metres).toBeUndefined();
     expect(r.parts.length).toBe(1);
-    expect(r.parts[0]!.open).toBe(0);
+    expect(r.parts[0]!.report.open).toBe(0);
     expect(r.parts[0]!.positions.length).toBe(24);
     expect(volume(r)).toBeCloseTo(24, 9);
   });
@@ -81,7 +81,7 @@ it('the sorting gate as STEP: parts, colours, closed, and six axes shared by the
   const r = await read('sorting-gate.step', readFileSync('examples/sorting-gate.step'));
   const names = r.parts.map((p) => p.path.at(-1)!);
   expect(names).toEqual(['Frame', 'Crank', 'Coupler', 'Rocker with yoke', 'Push rod', 'Pusher']);
-  expect(r.parts.every((p) => p.path[0] === 'Sorting gate' && p.open === 0)).toBe(true);
+  expect(r.parts.every((p) => p.path[0] === 'Sorting gate' && p.report.open === 0)).toBe(true);
   expect(r.parts[1]!.colour).toBe('#b56b4a');
   expect(r.metres).toBe(1e-3);
   expect(r.axes.map((a) => a.parts.map((i) => names[i]).sort().join(' – ')).sort()).toEqual(['Coupler – Crank', 'Coupler – Rocker with yoke', 'Crank – Frame', 'Frame – Rocker with yoke', 'Push rod – Pusher', 'Push rod – Rocker with yoke']);
@@ -117,7 +117,7 @@ it('of round faces no more is missing than is told, holes have as many facets as
 it('a patch as IGES: its area, and that it is open', async () => {
   const r = await read('patch.igs', iges());
   expect(r.metres).toBe(1e-3);
-  const { positions, indices, open } = r.parts[0]!;
+  const { positions, indices, report: { open } } = r.parts[0]!;
   let area = 0;
   for (let t = 0; t < indices.length; t += 3) {
     const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((j) => positions[3 * indices[t + k]! + j]!)) as [number[], number[], number[]];

@@ -2,7 +2,7 @@
 import { geometriesFromStore } from './geometries';
 import type { Acting, BodyLoads } from '@vim-pivot/core/more';
 import {
-  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, provideGeometry, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, withGauges, build, shownUnit, type Channel, type Diagnosis,
+  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, withGauges, build, shownUnit, type Channel, type Diagnosis,
 } from '@vim-pivot/core/engine';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
@@ -52,7 +52,10 @@ async function supplied(m: Request): Promise<void> {
   const models = [...('model' in m ? [m.model] : []), ...('now' in m ? [m.now] : [])];
   if ('packed' in m) models.push(m.packed.model);
   const wanted = [...new Set(models.flatMap(geometriesOf))].filter((id) => !geometryNamed(id));
-  if (wanted.length > 0) for (const g of await geometriesFromStore(wanted).catch(() => [])) provideGeometry(g.id, g.positions, g.indices);
+  if (wanted.length > 0) {
+    const [{ provideGeometry }, found] = await Promise.all([import('@vim-pivot/core/meshes'), geometriesFromStore(wanted).catch(() => [])]);
+    for (const g of found) provideGeometry(g.id, g.positions, g.indices);
+  }
   if (models.some((x) => needs(x).has('solids'))) await (await import('@vim-pivot/core/solids')).loadSolids(() => new URL('manifold.wasm', self.location.href).href);
 }
 

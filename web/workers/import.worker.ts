@@ -1,14 +1,17 @@
 /** Reads parts from files in a worker of its own, which is stopped to cancel. What was read stays here until it is stored: the page is told of it only. */
 import { type Placed, instancesAmong } from './congruent';
 import { geometriesToStore, nameOf } from './geometries';
-import { type ImportedPart, type Raw, type Read, Refused, type SharedAxis, readParts, triangulated } from './parts';
+import type { MeshFault } from '@vim-pivot/core/meshes';
+import { type ImportedPart, type Raw, type Read, Refused, type SharedAxis, faultsOf, looker, readParts, triangulated } from './parts';
 
 /** A part as the page is told of it. */
 export interface PartInfo {
   path: string[];
+  nodes: number[];
+  solid?: true;
   triangles: number;
-  /** Sides of triangles at which the surface is open. */
-  open: number;
+  /** What is wrong with its surface, and what that does to its mass. */
+  faults: MeshFault[];
   colour?: string;
   /** Smallest and largest coordinates, in units of the file. */
   low: [number, number, number];
@@ -54,7 +57,13 @@ self.onmessage = ({ data }: MessageEvent<ImportRequest>): void => {
       read = found;
       post({ type: 'progress', text: 'Looking for parts that occur more than once' });
       same = instancesAmong(found.parts);
-      post({ type: 'parts', parts: found.parts.map((p, i) => told(p, same[i])), axes: found.axes, metres: found.metres, facets: found.facets, empty: found.empty });
+      const looked = looker(), faults: MeshFault[][] = [];
+      found.parts.forEach((p, i) => {
+        const of = same[i]?.of;
+        if (i % 20 === 0) post({ type: 'progress', text: 'Looking the surfaces over', done: i / found.parts.length });
+        faults.push(of === undefined ? faultsOf(p, looked(p)) : faults[of]!);
+      });
+      post({ type: 'parts', parts: found.parts.map((p, i) => told(p, faults[i]!, same[i])), axes: found.axes, metres: found.metres, facets: found.facets, empty: found.empty });
     },
     (e: unknown) => post({ type: 'refused', message: why(e) }),
   );
@@ -74,14 +83,14 @@ function elsewhere(bytes: Uint8Array, facets: number): Promise<Raw[]> {
   });
 }
 
-function told({ path, positions, indices, open, colour }: ImportedPart, placed: Placed | undefined): PartInfo {
+function told({ path, nodes, solid, positions, indices, colour }: ImportedPart, faults: MeshFault[], placed: Placed | undefined): PartInfo {
   const low: [number, number, number] = [Infinity, Infinity, Infinity], high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
   for (let i = 0; i < positions.length; i++) {
     const k = (i % 3) as 0 | 1 | 2, x = positions[i]!;
     if (x < low[k]) low[k] = x;
     if (x > high[k]) high[k] = x;
   }
-  return { path, triangles: indices.length / 3, open, low, high, ...(colour ? { colour } : {}), ...(placed ? { same: placed } : {}) };
+  return { path, nodes, ...(solid ? { solid } : {}), triangles: indices.length / 3, faults, low, high, ...(colour ? { colour } : {}), ...(placed ? { same: placed } : {}) };
 }
 
 async function store({ metres, wanted, shared }: Extract<ImportRequest, { type: 'store' }>): Promise<string[]> {

@@ -3,19 +3,23 @@
  * share are found.
  */
 import { BufferAttribute, type BufferGeometry, Color, Mesh, type Object3D } from 'three';
-import { inspect, sidesOf, weld } from '@vim-pivot/core';
+import { type Enclosure, LOOKED_AT, type MeshReport, doubt, enclosure, inspect, massOf, meshFaults, sidesOf, weld } from '@vim-pivot/core/meshes';
 import { findFeatures } from '@vim-pivot/core/features';
 import { FACETS, FINENESS } from './round';
 import { piecesOf } from './step-pieces';
+import { place, stepLeaves } from './step-tree';
 
 export interface ImportedPart {
   /** Names from the top of the assembly down to the part. */
   path: string[];
+  /** Nodes of the assembly for the names of the path. */
+  nodes: number[];
+  /** One of several solids of a part. */
+  solid?: true;
   positions: Float32Array;
   indices: Uint32Array;
   colour?: string;
-  /** Sides of triangles at which the surface is open. */
-  open: number;
+  report: MeshReport;
 }
 
 /** An axis on which a hole of one part and a round of another lie. */
@@ -74,6 +78,7 @@ export async function readParts(name: string, bytes: ArrayBuffer, tell: Tell, wa
   if (raw.length === 0) refuse('The file holds no surface.');
   if (raw.length > MOST_PARTS) refuse(`The file holds ${raw.length} parts; at most ${MOST_PARTS} are read.`);
   const parts: ImportedPart[] = [], empty: string[] = [];
+  nameSolids(raw);
   let total = 0;
   for (const [i, r] of raw.entries()) {
     if (i % 20 === 0) tell(`Part ${i + 1} of ${raw.length}`, i / raw.length);
@@ -85,7 +90,7 @@ export async function readParts(name: string, bytes: ArrayBuffer, tell: Tell, wa
       empty.push(clean(r.path.at(-1) ?? 'Part'));
       continue;
     }
-    parts.push({ path: r.path.map(clean), positions, indices, open: inspect(indices, sidesOf(indices, positions.length / 3)).open, ...(r.colour ? { colour: r.colour } : {}) });
+    parts.push({ path: r.path.map(clean), nodes: r.nodes ?? [], positions, indices, report: inspect(indices, sidesOf(indices, positions.length / 3)), ...(r.solid ? { solid: true as const } : {}), ...(r.colour ? { colour: r.colour } : {}) });
   }
   if (parts.length === 0) refuse('The file holds no triangle with an area.');
   return { parts, axes: sharedAxes(parts, tell), empty, metres, ...(round ? { facets: ways.facets ?? FACETS } : {}) };
@@ -99,8 +104,31 @@ function finite(list: Float32Array): boolean {
 /** Names appear in pictures, files and messages. */
 const clean = (name: string): string => name.replace(/[\p{C}<>"“”]/gu, ' ').replace(/\s+/g, ' ').trim().slice(0, 60) || 'Part';
 
+/** Solids of one part, which may come from several pieces of a file, get names of their own below it. */
+function nameSolids(raw: readonly Raw[]): void {
+  const of = new Map<string, Raw[]>();
+  for (const r of raw) if (r.nodes?.length === r.path.length) of.set(r.nodes.join(), [...(of.get(r.nodes.join()) ?? []), r]);
+  for (const list of of.values()) if (list.length > 1) list.forEach((r, k) => {
+    r.path = [...r.path, `${r.path.at(-1)} ${k + 1}`];
+    r.solid = true;
+  });
+}
+
+/** What is wrong with a part, in words; `e` where it was looked at. */
+export function faultsOf({ report, positions, indices }: ImportedPart, e: Enclosure | undefined) {
+  const { mass } = massOf(positions, indices);
+  return meshFaults({ ...report, inverted: mass < 0, doubt: report.open > 0 ? doubt(positions, indices, mass) : 0 }, e);
+}
+
+/** How a part encloses its volume, as long as the budget of triangles lasts. */
+export function looker(budget = 4 * LOOKED_AT): (p: ImportedPart) => Enclosure | undefined {
+  return ({ positions, indices }) => ((budget -= indices.length / 3) < 0 ? undefined : enclosure(positions, indices));
+}
+
 export interface Raw {
   path: string[];
+  nodes?: number[];
+  solid?: true;
   positions: Float32Array;
   indices?: Uint32Array;
   colour?: string;
@@ -173,16 +201,16 @@ function gathered(at: BufferGeometry['attributes'][string]): Float32Array {
 function fromTree(root: Object3D): Raw[] {
   root.updateMatrixWorld(true);
   const out: Raw[] = [];
-  const visit = (o: Object3D, path: string[], depth: number): void => {
+  const visit = (o: Object3D, path: string[], nodes: number[], depth: number): void => {
     if (depth > 200) refuse('The file nests its parts more than 200 deep.');
-    const here = o.name ? [...path, o.name] : path;
+    const here = o.name ? [...path, o.name] : path, ids = o.name ? [...nodes, o.id] : nodes;
     if (o instanceof Mesh) {
       const material = (Array.isArray(o.material) ? o.material[0] : o.material) as { color?: { getHexString(): string } } | undefined;
-      out.push(fromGeometry((o.geometry as BufferGeometry).clone().applyMatrix4(o.matrixWorld), here.length > 0 ? here : ['Part'], material?.color ? `#${material.color.getHexString()}` : undefined));
+      out.push({ ...fromGeometry((o.geometry as BufferGeometry).clone().applyMatrix4(o.matrixWorld), here.length > 0 ? here : ['Part'], material?.color ? `#${material.color.getHexString()}` : undefined), nodes: ids });
     }
-    for (const c of o.children) visit(c, here, depth + 1);
+    for (const c of o.children) visit(c, here, ids, depth + 1);
   };
-  visit(root, [], 0);
+  visit(root, [], [], 0);
   return out;
 }
 
@@ -204,13 +232,19 @@ async function fromBrep(iges: boolean, bytes: ArrayBuffer, tell: Tell, { wasm, f
   if (iges && head.length < 80) refuse('The file is too short for an IGES file.');
   tell('Turning solids into triangles');
   const whole = new Uint8Array(bytes), pieces = iges ? undefined : piecesOf(whole, piece);
-  if (!pieces) return { raw: await triangulated(iges, whole, wasm, facets), metres: 1e-3, round: true };
+  const leaves = iges ? undefined : stepLeaves(whole);
+  if (!pieces) {
+    const raw = await triangulated(iges, whole, wasm, facets);
+    place(raw, leaves);
+    return { raw, metres: 1e-3, round: true };
+  }
   const raw: Raw[][] = [], { count } = pieces;
   let next = 0, done = 0;
   const work = async (): Promise<void> => {
     for (let i = next++; i < count; i = next++) {
       const bytes = pieces.piece(i);
       raw[i] = await (beside ? beside.triangulated(bytes, facets) : triangulated(false, bytes, wasm, facets));
+      place(raw[i]!, leaves);
       tell(`Turning solids into triangles: ${++done} of ${count}`, done / count);
     }
   };
@@ -230,17 +264,19 @@ export async function triangulated(iges: boolean, bytes: Uint8Array, wasm: () =>
   if (occt.HEAPU8.byteLength > FULL && (!r.success || r.meshes.some((m) => m.index.array.length === 0))) refuse(`The file is too large: the reader ran out of its 2 GB of memory. Save the assembly in several files${facets > FINENESS[0]! ? `, or choose fewer than ${facets} facets to a turn` : ''}.`);
   if (!r.success) refuse('The file cannot be read: it is damaged or cut short.');
   const raw: Raw[] = [];
-  const visit = (n: BrepNode, path: string[], depth: number): void => {
+  // every piece of a file has the whole assembly: a node has the same number in each
+  let count = 0;
+  const visit = (n: BrepNode, path: string[], nodes: number[], depth: number): void => {
     if (depth > 200) refuse('The file nests its parts more than 200 deep.');
-    const here = n.name ? [...path, n.name] : path;
+    const here = n.name ? [...path, n.name] : path, id = count++, ids = n.name ? [...nodes, id] : nodes;
     for (const i of n.meshes) {
       const m = r.meshes[i]!;
       const name = m.name && m.name !== here.at(-1) ? [...here, m.name] : here;
-      raw.push({ path: name.length > 0 ? name : ['Part'], positions: Float32Array.from(m.attributes.position.array), indices: Uint32Array.from(m.index.array), ...(m.color ? { colour: `#${new Color().setRGB(...m.color).getHexString()}` } : {}) }); // linear light
+      raw.push({ path: name.length > 0 ? name : ['Part'], nodes: ids, positions: Float32Array.from(m.attributes.position.array), indices: Uint32Array.from(m.index.array), ...(m.color ? { colour: `#${new Color().setRGB(...m.color).getHexString()}` } : {}) }); // linear light
     }
-    for (const c of n.children) visit(c, here, depth + 1);
+    for (const c of n.children) visit(c, here, ids, depth + 1);
   };
-  visit(r.root, [], 0);
+  visit(r.root, [], [], 0);
   return raw;
 }
 

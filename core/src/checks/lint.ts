@@ -22,18 +22,18 @@ export const lintModel = (model: Model): Diagnosis[] => [...unused(model), ...sl
 /** Findings that need places and joints. */
 export const lintMechanism = (m: Mechanism): Diagnosis[] => [...doubles(m), ...apart(m), ...brokenMeshes(m)];
 
+/** Triangles that are looked at in one check, so that it stays quick: a later one goes on. */
+const LOOKED_AT_ONCE = 100_000;
+
 /** Imported geometry whose surface does not enclose a volume cleanly, and what that does to its mass. */
 function brokenMeshes(m: Mechanism): Diagnosis[] {
+  let left = LOOKED_AT_ONCE;
   return m.model.shapes.flatMap((s): Diagnosis[] => {
     const [name] = s.off ? [] : geometryOf('shapes', s), g = name === undefined ? undefined : geometryNamed(name);
     if (!g) return [];
-    const { open, touching, inverted } = g.report;
-    const say = (code: string, severity: 'warning' | 'note', message: string, why: string, remedy: string): Diagnosis => ({ code, severity, message, why, remedy, ...at(m.model, 'shapes', s.name) });
-    return [
-      ...(open > 0 ? [say('mesh-open', 'warning', `Its surface is open along ${open} side${open === 1 ? '' : 's'} of triangles.`, 'Volume, mass and inertia are not those of a solid.', 'Mend the part where it was made, or type in mass and inertia of the body.')] : []),
-      ...(touching > 0 ? [say('mesh-touching', 'note', `Its surface touches itself along ${touching} side${touching === 1 ? '' : 's'}.`, 'Where parts overlap their mass counts twice.', 'Join the solids where the part was made.')] : []),
-      ...(inverted ? [say('mesh-inverted', 'note', 'Its surface is inside out; it was turned over.', 'The volume would be negative.', 'Nothing, if it looks right.')] : []),
-    ];
+    const { faults, looked } = g.faults(left);
+    left -= looked;
+    return faults.map((f) => ({ ...f, ...at(m.model, 'shapes', s.name) }));
   });
 }
 

@@ -6,7 +6,8 @@
  */
 
 /** Triangles of a leaf; numbers that describe a node. */
-const LEAF = 4, NODE = 7;
+const LEAF = 4;
+export const NODE = 7;
 
 export class Surface {
   /** Nine numbers a triangle, in the order of the tree, m. */
@@ -16,10 +17,13 @@ export class Surface {
   /** First child of a node (the second follows it), or −1 − its first triangle; and the number of triangles below. */
   readonly child: Int32Array;
   readonly count: Int32Array;
+  /** Which triangle of those given stands where. */
+  readonly order: Int32Array;
 
   /** @param corners three numbers each, m @param indices three a triangle */
   constructor(corners: ArrayLike<number>, indices: ArrayLike<number>) {
     const all = indices.length / 3, order = Int32Array.from(Array.from({ length: all }, (_, i) => i).filter((t) => !sliver(corners, 3 * indices[3 * t]!, 3 * indices[3 * t + 1]!, 3 * indices[3 * t + 2]!))), n = order.length;
+    this.order = order;
     const middle = new Float64Array(3 * all);
     for (let t = 0; t < all; t++) for (let k = 0; k < 3; k++) middle[3 * t + k] = (corners[3 * indices[3 * t]! + k]! + corners[3 * indices[3 * t + 1]! + k]! + corners[3 * indices[3 * t + 2]! + k]!) / 3;
     const spheres: number[] = [], child: number[] = [], count: number[] = [];
@@ -40,8 +44,8 @@ export class Surface {
         return;
       }
       const axis = [0, 1, 2].reduce((a, k) => (hi[k]! - lo[k]! > hi[a]! - lo[a]! ? k : a), 0);
-      order.subarray(from, to).sort((a, b) => middle[3 * a + axis]! - middle[3 * b + axis]!);
       const half = (from + to) >> 1, first = child.length;
+      halve(order, from, to, half, middle, axis);
       child[node] = first;
       child.push(0, 0);
       fill(first, from, half);
@@ -54,6 +58,25 @@ export class Surface {
     this.spheres = Float64Array.from(spheres);
     this.child = Int32Array.from(child);
     this.count = Int32Array.from(count);
+  }
+}
+
+/** Puts the lower half before `half` and the rest behind it, in no order (quickselect: C. A. R. Hoare, Comm. ACM 4(7), 1961). */
+function halve(order: Int32Array, from: number, to: number, half: number, middle: Float64Array, axis: number): void {
+  for (let lo = from, hi = to - 1; lo < hi; ) {
+    const pivot = middle[3 * order[(lo + hi) >> 1]! + axis]!;
+    let i = lo, j = hi;
+    while (i <= j) {
+      while (middle[3 * order[i]! + axis]! < pivot) i++;
+      while (middle[3 * order[j]! + axis]! > pivot) j--;
+      if (i > j) break;
+      const t = order[i]!;
+      order[i++] = order[j]!;
+      order[j--] = t;
+    }
+    if (half <= j) hi = j;
+    else if (half >= i) lo = i;
+    else return;
   }
 }
 
@@ -185,16 +208,22 @@ function segments(a: ArrayLike<number>, p: number, q: number, b: ArrayLike<numbe
   return square(wx + x * dx - y * ex) + square(wy + x * dy - y * ey) + square(wz + x * dz - y * ez);
 }
 
-/** Whether a segment goes through a triangle. */
-function pierces(a: ArrayLike<number>, p: number, q: number, b: ArrayLike<number>, j: number): boolean {
+/** Whether a segment goes through a triangle; strictly: from one side to the other, and not through its rim. */
+export function pierces(a: ArrayLike<number>, p: number, q: number, b: ArrayLike<number>, j: number, strictly = false): boolean {
   const ux = b[j + 3]! - b[j]!, uy = b[j + 4]! - b[j + 1]!, uz = b[j + 5]! - b[j + 2]!, vx = b[j + 6]! - b[j]!, vy = b[j + 7]! - b[j + 1]!, vz = b[j + 8]! - b[j + 2]!;
   const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx;
   const hp = (a[p]! - b[j]!) * nx + (a[p + 1]! - b[j + 1]!) * ny + (a[p + 2]! - b[j + 2]!) * nz, hq = (a[q]! - b[j]!) * nx + (a[q + 1]! - b[j + 1]!) * ny + (a[q + 2]! - b[j + 2]!) * nz;
   // by signs, not by their product: that of two tiny heights is nothing
   if ((hp > 0 && hq > 0) || (hp < 0 && hq < 0) || hp === hq) return false;
+  if (strictly) {
+    const size = NO_CROSS * (Math.abs(hp) + Math.abs(hq) + Math.sqrt((nx * nx + ny * ny + nz * nz) * Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz)));
+    if (Math.abs(hp) < size || Math.abs(hq) < size) return false;
+  }
   const k = hp / (hp - hq), wx = a[p]! + k * (a[q]! - a[p]!) - b[j]!, wy = a[p + 1]! + k * (a[q + 1]! - a[p + 1]!) - b[j + 1]!, wz = a[p + 2]! + k * (a[q + 2]! - a[p + 2]!) - b[j + 2]!;
   const uu = ux * ux + uy * uy + uz * uz, uv = ux * vx + uy * vy + uz * vz, vv = vx * vx + vy * vy + vz * vz, wu = wx * ux + wy * uy + wz * uz, wv = wx * vx + wy * vy + wz * vz, det = uu * vv - uv * uv;
   if (!(det > 0)) return false;
   const s = (wu * vv - wv * uv) / det, t = (wv * uu - wu * uv) / det;
-  return s >= 0 && t >= 0 && s + t <= 1;
+  return strictly ? s > NO_CROSS && t > NO_CROSS && s + t < 1 - NO_CROSS : s >= 0 && t >= 0 && s + t <= 1;
 }
+/** Of its own size: as much as single precision leaves open. */
+const NO_CROSS = 1e-6;

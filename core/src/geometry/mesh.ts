@@ -18,6 +18,8 @@ export interface MeshReport {
   /** The surface is inside out. */
   inverted: boolean;
   triangles: number;
+  /** Of an open surface: how far its volume depends on the place from which it is reckoned, relative to it; 0 where it is closed. */
+  doubt: number;
 }
 
 export interface Geometry {
@@ -61,6 +63,7 @@ export function geometryOf(positions: Float32Array, indices: Uint32Array): Geome
   report.inverted = mass.mass < 0;
   const seen = report.inverted ? turnedOver(indices) : indices;
   if (report.inverted) mass = massOf(positions, seen);
+  if (report.open > 0) report.doubt = doubt(positions, seen, mass.mass);
   return { mesh: creased(positions, seen, sides), mass, report };
 }
 
@@ -77,7 +80,29 @@ export function inspect(indices: Uint32Array, all: Sides): MeshReport {
     if (to - from === 1) open++;
     else if (to - from > 2) touching++;
   });
-  return { open, touching, inverted: false, triangles: indices.length / 3 };
+  return { open, touching, inverted: false, triangles: indices.length / 3, doubt: 0 };
+}
+
+/**
+ * The volume of a surface reckoned from a place o is that from the origin less o · S / 3, where S is the sum of its area vectors: zero when it is
+ * closed. How much that is for places within the part, relative to the volume.
+ */
+export function doubt(positions: ArrayLike<number>, indices: Uint32Array, volume: number): number {
+  const S = [0, 0, 0], low = [Infinity, Infinity, Infinity], high = [-Infinity, -Infinity, -Infinity];
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [3 * indices[t]!, 3 * indices[t + 1]!, 3 * indices[t + 2]!];
+    const ux = positions[b]! - positions[a]!, uy = positions[b + 1]! - positions[a + 1]!, uz = positions[b + 2]! - positions[a + 2]!;
+    const vx = positions[c]! - positions[a]!, vy = positions[c + 1]! - positions[a + 1]!, vz = positions[c + 2]! - positions[a + 2]!;
+    S[0]! += (uy * vz - uz * vy) / 2;
+    S[1]! += (uz * vx - ux * vz) / 2;
+    S[2]! += (ux * vy - uy * vx) / 2;
+    for (const v of [a, b, c]) for (let k = 0; k < 3; k++) {
+      low[k] = Math.min(low[k]!, positions[v + k]!);
+      high[k] = Math.max(high[k]!, positions[v + k]!);
+    }
+  }
+  const spread = S.reduce((s, x, k) => s + Math.abs(x) * (high[k]! - low[k]!), 0) / 3;
+  return volume === 0 ? Infinity : spread / Math.abs(volume);
 }
 
 /** Volume, centre and inertia of what a closed mesh encloses, unit density. Sums are taken about the first corner, so that a part far from the origin loses no digits. */

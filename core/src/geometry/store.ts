@@ -1,18 +1,18 @@
 /**
  * Geometry that does not stand in the model file: meshes by the name of their content. Whoever builds a model that uses them provides them
- * first; what is never provided is named in a finding.
+ * first (`provide.ts`); what is never provided is named in a finding.
  */
-import { type Geometry, geometryOf } from './mesh';
+import type { MeshFault } from './faults';
+import type { Geometry } from './mesh';
 
-const kept = new Map<string, Geometry>();
-
-/** @param id name of the content @param positions welded corners, m @param indices three a triangle */
-export function provideGeometry(id: string, positions: Float32Array, indices: Uint32Array): Geometry {
-  const known = kept.get(id);
-  if (known) return known;
-  const made = geometryOf(positions, indices);
-  kept.set(id, made);
-  return made;
+export interface Kept extends Geometry {
+  /**
+   * What is wrong with its surface. How it encloses its volume is looked at once, when it has at most so many triangles.
+   * @returns also how many triangles were looked at
+   */
+  faults(most: number): { faults: readonly MeshFault[]; looked: number };
 }
 
-export const geometryNamed = (id: string): Geometry | undefined => kept.get(id);
+const kept = new Map<string, Kept>();
+export const keepGeometry = (id: string, g: Kept): void => void kept.set(id, g);
+export const geometryNamed = (id: string): Kept | undefined => kept.get(id);

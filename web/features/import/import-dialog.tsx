@@ -1,17 +1,19 @@
 'use client';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef, useState } from 'react';
+import { ChevronRight } from 'lucide-react';
+import { useMemo, useRef, useState } from 'react';
 import { D, formatNumber, formatQuantity } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
-import { type ImportChoice, cancelImport, finishImport, readAgain, useImport } from '@/state/import';
+import { cancelImport, finishImport, readAgain, useImport } from '@/state/import';
+import { type Row, type Target, assemblyRows, common } from '@/state/part-tree';
 import { FINENESS, missing } from '@/workers/round';
 import { Button, Dialog } from '@/ui/dialog';
 
 const UNITS: readonly (readonly [string, number])[] = [['millimetres', 1e-3], ['centimetres', 1e-2], ['metres', 1], ['inches', 0.0254]];
 /** Height of a part in the list, pixels. */
 const ROW = 31;
-type Target = ImportChoice['targets'][number];
-const TARGETS: readonly (readonly [Target, string])[] = [['own', 'A body of its own'], ['together', 'Together with others'], ['ground', 'Fixed'], ['none', 'Leave out']];
+/** More levels of an assembly are not moved in any further. */
+const DEEP = 8;
 
 /** While a file is read, and what to make of its parts. */
 export function ImportDialog() {
@@ -31,25 +33,33 @@ export function ImportDialog() {
 }
 
 function Choices() {
-  const { parts, axes, metres: known, facets, empty } = useImport();
+  const { file, parts, axes, metres: known, facets, empty } = useImport();
   const model = useDocument((s) => s.model);
   const [metres, setMetres] = useState(known ?? 1e-3);
-  const [targets, setTargets] = useState<Target[]>(parts.map(() => (parts.length === 1 ? 'own' : 'own')));
+  const [targets, setTargets] = useState<Target[]>(parts.map((p): Target => (p.solid ? `with ${p.nodes.at(-1)!}` : 'own')));
   const [material, setMaterial] = useState(model?.materials[0]?.name ?? '');
   const [joints, setJoints] = useState<ReadonlySet<number>>(new Set(axes.map((_, i) => i)));
   const [busy, setBusy] = useState(false);
   const list = useRef<HTMLUListElement>(null);
+  const [shut, setShut] = useState<ReadonlySet<number>>(new Set());
+  const all = useMemo(() => assemblyRows(parts, (file ?? 'All').replace(/\.[^.]*$/, '')), [parts, file]);
+  const rows = useMemo(() => all.filter((r) => !r.above.some((g) => shut.has(g))), [all, shut]);
+  const groups = useMemo(() => new Map(all.flatMap((r) => ('group' in r ? [[r.group, r.label] as const] : []))), [all]);
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: parts.length, getScrollElement: () => list.current, estimateSize: () => ROW, overscan: 4, initialRect: { width: 800, height: 224 } });
-  const rows = virtual.getVirtualItems();
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => list.current, estimateSize: () => ROW, overscan: 4, initialRect: { width: 800, height: 224 } });
+  const seen = virtual.getVirtualItems();
   if (!model) return null;
   const size = Math.max(...[0, 1, 2].map((k) => {
     return Math.max(...parts.map((p) => p.high[k]!)) - Math.min(...parts.map((p) => p.low[k]!));
   }));
   const repeated = parts.filter((p) => p.same).length;
-  const open = parts.filter((p) => p.open > 0).length;
+  const faulty = parts.filter((p) => p.faults.some((f) => f.severity === 'warning'));
   const label = (i: number) => parts[i]?.path.at(-1) ?? '';
-  const set = (i: number, t: Target) => setTargets(targets.map((x, k) => (k === i ? t : x)));
+  const set = (which: readonly number[], t: Target) => {
+    const these = new Set(which);
+    setTargets(targets.map((x, k) => (these.has(k) ? t : x)));
+  };
+  const fold = (g: number) => setShut(shut.has(g) ? new Set([...shut].filter((x) => x !== g)) : new Set([...shut, g]));
   return (
     <div className="grid gap-3">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
@@ -79,26 +89,21 @@ function Choices() {
         </p>
       )}
       {empty.length > 0 && <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{empty.length === 1 ? 'One part of the file holds' : `${empty.length} parts of the file hold`} no surface and {empty.length === 1 ? 'is' : 'are'} left out: {empty.slice(0, 8).join(', ')}{empty.length > 8 ? ' and others' : ''}.</p>}
-      {open > 0 && <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{open === 1 ? 'One part has' : `${open} parts have`} an open surface: mass and inertia are not those of a solid. They are marked below.</p>}
-      <div className="flex items-center gap-2 text-xs text-ink-2">
-        All parts:
-        {TARGETS.slice(0, 3).map(([t, text]) => <button key={t} onClick={() => setTargets(parts.map(() => t))} className="rounded border border-line px-2 py-0.5 hover:border-ink-2">{text}</button>)}
-      </div>
+      {faulty.length > 0 && (
+        <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">
+          {faulty.length === 1 ? `${label(parts.indexOf(faulty[0]!))}: ` : `${faulty.length} parts do not enclose a volume cleanly; the first: `}
+          {faulty[0]!.faults[0]!.message} {faulty[0]!.faults[0]!.why} {faulty[0]!.faults[0]!.remedy}
+        </p>
+      )}
       <ul ref={list} aria-label="Parts" className="max-h-56 overflow-auto rounded-md border border-line">
-        <li aria-hidden="true" style={{ height: rows[0]?.start ?? 0 }} />
-        {rows.map(({ index: i }) => [parts[i]!, i] as const).map(([p, i]) => (
-          <li key={i} style={{ height: ROW }} className="flex items-center gap-3 border-b border-line px-2 py-1">
-            <span aria-hidden="true" className="h-3 w-3 rounded-sm border border-line" style={{ background: p.colour ?? 'transparent' }} />
-            <span className="min-w-0 flex-1 truncate"><span className="text-ink-2">{p.path.slice(0, -1).join(' / ')}{p.path.length > 1 ? ' / ' : ''}</span>{label(i)}</span>
-            {p.same && <span className="text-xs text-ink-2">like {label(p.same.of)}</span>}
-            {p.open > 0 && <span className="text-xs text-warn">open along {p.open} sides</span>}
-            <span className="font-mono text-xs text-ink-2">{(p.triangles).toLocaleString('en')}</span>
-            <select aria-label={`What ${label(i)} becomes`} value={targets[i]} onChange={(e) => set(i, e.target.value as Target)} className="w-44 rounded border border-line bg-sheet px-1 py-0.5">
-              {TARGETS.map(([t, text]) => <option key={t} value={t}>{t === 'ground' ? `Fixed: ${model.ground}` : text}</option>)}
-            </select>
-          </li>
-        ))}
-        <li aria-hidden="true" style={{ height: virtual.getTotalSize() - (rows.at(-1)?.end ?? 0) }} />
+        <li aria-hidden="true" style={{ height: seen[0]?.start ?? 0 }} />
+        {seen.map(({ index }) => {
+          const r = rows[index]!;
+          return 'group' in r
+            ? <GroupLine key={`group ${r.group}`} row={r} ground={model.ground} open={!shut.has(r.group)} onFold={() => fold(r.group)} target={common(targets, r.parts)} onTarget={(t) => set(r.parts, t)} />
+            : <PartLine key={r.part} row={r} part={parts[r.part]!} like={parts[r.part]!.same && label(parts[r.part]!.same!.of)} groups={groups} ground={model.ground} target={targets[r.part]!} onTarget={(t) => set([r.part], t)} />;
+        })}
+        <li aria-hidden="true" style={{ height: virtual.getTotalSize() - (seen.at(-1)?.end ?? 0) }} />
       </ul>
       {axes.length > 0 && (
         <fieldset className="rounded-md border border-line px-3 py-2">
@@ -131,5 +136,47 @@ function Choices() {
         </Button>
       </div>
     </div>
+  );
+}
+
+type Line<R> = { row: R; ground: string; onTarget: (t: Target) => void };
+const indent = (depth: number) => ({ height: ROW, paddingLeft: 8 + 18 * Math.min(depth, DEEP) });
+const select = 'w-52 rounded border border-line bg-sheet px-1 py-0.5';
+
+/** A group of the assembly: what becomes of all it holds. */
+function GroupLine({ row: { label, group, depth, parts }, ground, open, onFold, target, onTarget }: Line<Extract<Row, { group: number }>> & { open: boolean; onFold: () => void; target: Target | undefined }) {
+  return (
+    <li style={indent(depth)} className="flex items-center gap-2 border-b border-line py-1 pr-2">
+      <button aria-expanded={open} aria-label={`${open ? 'Fold' : 'Unfold'} ${label}`} onClick={onFold} className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-ink"><ChevronRight aria-hidden="true" size={14} className={open ? 'rotate-90' : ''} /></button>
+      <span className="min-w-0 flex-1 truncate font-semibold">{label}</span>
+      <span className="text-xs text-ink-2">{parts.length === 1 ? '1 part' : `${parts.length} parts`}</span>
+      <select aria-label={`What all of ${label} becomes`} value={target ?? ''} onChange={(e) => onTarget(e.target.value as Target)} className={select}>
+        {target === undefined && <option value="" disabled>Various</option>}
+        <option value="own">Each part a body</option>
+        <option value={`with ${group}`}>One body</option>
+        {target?.startsWith('with ') && target !== `with ${group}` && <option value={target}>One body with others</option>}
+        <option value="ground">Fixed: {ground}</option>
+        <option value="none">Leave out</option>
+      </select>
+    </li>
+  );
+}
+
+function PartLine({ row: { depth, above }, part: p, like, groups, ground, target, onTarget }: Line<Extract<Row, { part: number }>> & { part: ReturnType<typeof useImport.getState>['parts'][number]; like: string | undefined; groups: ReadonlyMap<number, string>; target: Target }) {
+  const name = p.path.at(-1) ?? '', fault = p.faults[0];
+  return (
+    <li style={indent(depth)} className="flex items-center gap-3 border-b border-line py-1 pr-2">
+      <span aria-hidden="true" className="ml-1.5 h-3 w-3 shrink-0 rounded-sm border border-line" style={{ background: p.colour ?? 'transparent' }} />
+      <span className="min-w-0 flex-1 truncate">{name}</span>
+      {like && <span className="truncate text-xs text-ink-2">like {like}</span>}
+      {fault && <span className={`truncate text-xs ${fault.severity === 'warning' ? 'text-warn' : 'text-ink-2'}`} title={`${fault.message} ${fault.why} ${fault.remedy}`}>{fault.message}</span>}
+      <span className="font-mono text-xs text-ink-2">{p.triangles.toLocaleString('en')}</span>
+      <select aria-label={`What ${name} becomes`} value={target} onChange={(e) => onTarget(e.target.value as Target)} className={select}>
+        <option value="own">A body of its own</option>
+        {[...above].reverse().map((g) => <option key={g} value={`with ${g}`}>Part of {groups.get(g)}</option>)}
+        <option value="ground">Fixed: {ground}</option>
+        <option value="none">Leave out</option>
+      </select>
+    </li>
   );
 }
