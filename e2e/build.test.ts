@@ -119,6 +119,31 @@ describe('the Map', () => {
   });
 });
 
+describe('mass properties', () => {
+  const card = () => page.text('section[aria-label="Mass properties"]');
+  it('are told on the Card; each is typed in and given back, as single undo steps', async () => {
+    await page.click('tab', /^Bodies/);
+    const row = await page.until('a body', async () => (await page.driver.findElements(By.css('tr[data-row]')))[0]);
+    await row.click();
+    const before = await page.until('its mass', async () => /Mass, kg\s+type in\s+([\d.]+)/.exec(await card())?.[1]);
+    await page.click('button', 'Mass: type in');
+    await page.until('typed in', async () => (await card()).includes('back to shapes'));
+    expect(await card()).toContain(`${before}\n`);
+    await page.type('Mass', '7 kg');
+    const heavy = await page.until('the other mass', async () => /^7$/m.test(await card()) && card());
+    expect(heavy).toContain(before);
+    await page.click('button', 'Mass: back to the shapes');
+    await page.until('that of its shapes', async () => new RegExp(`Mass, kg\\s+type in\\s+${before}`).test(await card()));
+    await page.click('button', 'Centre x y z: type in');
+    await page.until('three numbers', async () => (await (await page.find('textbox', 'Centre of mass x')).getAttribute('value')) !== '');
+    // one of them emptied gives the whole vector back
+    await page.type('Centre of mass y', ' ');
+    await page.until('given back', async () => (await (await page.find('textbox', 'Centre of mass x')).getAttribute('value')) === '');
+    for (let i = 0; i < 5; i++) await page.click('button', 'Undo');
+    await page.until('as it was', async () => new RegExp(`Mass, kg\\s+type in\\s+${before}`).test(await card()));
+  });
+});
+
 it('shows no complaint of the browser', async () => {
   expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
 });

@@ -59,6 +59,32 @@ describe('a mesh without a unit', () => {
   });
 });
 
+describe('a mesh that is not what it seems', () => {
+  it('of two boxes that overlap tells that their mass counts twice; one that is inside out, that it is turned over', async () => {
+    const before = await bodies(), one = boxStl([20, 30, 40]), both = Buffer.concat([one, one.subarray(84)]);
+    both.writeUInt32LE(24, 80);
+    // the second a third of the way on
+    for (let t = 12; t < 24; t++) for (let v = 0; v < 3; v++) both.writeFloatLE(both.readFloatLE(84 + 50 * t + 12 + 12 * v) + 7, 84 + 50 * t + 12 + 12 * v);
+    await give('overlap.stl', both);
+    await page.until('the warning', async () => /lie within one another.*counts twice in volume, mass and inertia/.test(await page.text('[role=dialog]')));
+    await page.click('button', 'Import');
+    await page.until('a body more', async () => (await bodies()) === before + 1);
+    await page.until('the check', async () => {
+      if (/lie within one another/.test(await page.text('section[aria-label=Checks]'))) return true;
+      await page.click('button', 'Next finding');
+      return false;
+    });
+    // twice 20 × 30 × 40 mm³ of steel, though less is there
+    await page.until('its mass', async () => /Mass, kg\s+type in\s+0\.3768/.test(await page.text('section[aria-label="Mass properties"]')));
+    await page.click('button', 'Undo');
+    const inverted = Buffer.from(one);
+    for (let t = 0; t < 12; t++) one.copy(inverted, 84 + 50 * t + 12, 84 + 50 * t + 24, 84 + 50 * t + 36), one.copy(inverted, 84 + 50 * t + 24, 84 + 50 * t + 12, 84 + 50 * t + 24);
+    await give('inverted.stl', inverted);
+    await page.until('what is done', async () => (await page.text('[role=dialog]')).includes('inside out; it was turned over'));
+    await page.click('button', 'Cancel');
+  });
+});
+
 describe('a CAD assembly', () => {
   it('becomes the running machine: parts with tree and colours, joints on the axes found, a slide and a motor', async () => {
     await page.click('button', /^Project /);
@@ -85,6 +111,27 @@ describe('a CAD assembly', () => {
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.find('button', /^Mobility 1 · driven by Motor/);
     expect(await page.run()).toContain('done');
+  });
+});
+
+describe('an assembly within an assembly', () => {
+  it('is told as a tree; a group becomes one body, what is left of it bodies of their own', async () => {
+    const before = await bodies(), corner = [0, 0] as const;
+    const plate = (name: string, y: number) => ({ name, colour: [0.3, 0.5, 0.4] as const, start: corner, sides: [{ to: [40, 0] as const }, { to: [40, 30] as const }, { to: [0, 30] as const }, { to: corner }], holes: [], from: y, to: y + 6 });
+    const at = (name: string, x: number) => ({ name, at: [x, 0, 0] as const, z: [0, 0, 1] as const, x: [1, 0, 0] as const });
+    await give('cart.step', writeStep('Orchard cart', [plate('Floor', 0), { name: 'Axles', of: [{ name: 'Wheel set', of: [plate('Rim', 10), plate('Tyre', 20)], places: [at('front', 0), at('rear', 200)] }, plate('Drawbar', 40)] }]));
+    await (await page.find('combobox', 'What all of Wheel set (front) becomes')).sendKeys('One body');
+    expect(await (await page.find('combobox', 'What all of Axles becomes')).getText()).toContain('Various');
+    expect(await page.script<string[]>("return [...document.querySelectorAll('ul[aria-label=Parts] select')].filter((s) => s.selectedOptions[0].text === 'Part of Wheel set (front)').map((s) => s.ariaLabel)")).toEqual(['What Rim becomes', 'What Tyre becomes']);
+    await page.click('button', 'Fold Wheel set (rear)');
+    await page.until('folded', async () => (await page.script<number>("return [...document.querySelectorAll('ul[aria-label=Parts] select')].filter((s) => s.ariaLabel === 'What Rim becomes').length")) === 1);
+    await page.click('button', 'Import');
+    // floor, drawbar, rim and tyre behind, and both in front as one
+    await page.until('five bodies more', async () => (await bodies()) === before + 5);
+    await page.click('tab', /^Bodies/);
+    await page.until('the group by its name', async () => (await page.driver.findElements(By.css('tr[data-row="Wheel set (front)"]'))).length === 1);
+    await page.click('button', 'Undo');
+    await page.until('one undo step', async () => (await bodies()) === before);
   });
 });
 

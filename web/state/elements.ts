@@ -107,6 +107,8 @@ export function write(family: Family, target: RawElement, { field, part }: Place
   else if (part === undefined) target[field] = stored(f, fields, text, target[field] as RawValue, target, model);
   else {
     const before = rawAt(family, target, { field }).value;
+    // a vector that may be left out is left out as a whole
+    if (text.trim() === '' && f.optional) return void (target[field] = undefined);
     const next = Array.isArray(before) ? [...(before as (number | string)[])] : [0, 0, 0];
     next[part] = text.trim() === '' ? 0 : stored(f, fields, text, next[part] as RawValue, target, model);
     target[field] = next;

@@ -73,6 +73,10 @@ function completeBodies(kind: Kind, model: Model, left: Map<Family, string[]>): 
   } else if (single && bodies.length === 0 && points.length > 0 && kind.family !== 'shapes') {
     const [first] = points.map(home);
     if (first && first !== model.ground) left.set('bodies', [first]);
+  } else if (single && bodies.length === 0) {
+    // the body on which a load acts; of two the second, which is less often the ground
+    const load = model.loads.find((l) => l.name === left.get('loads')?.[0]), on = load?.body ?? (Array.isArray(load?.bodies) ? load.bodies.at(-1) : undefined);
+    if (typeof on === 'string') left.set('bodies', [on]);
   }
 }
 

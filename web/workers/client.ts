@@ -59,6 +59,7 @@ export async function evaluate(model: Model, path: string): Promise<{ live?: Liv
   return { ...(live ? { live } : {}), ...(fault ? { fault } : {}) };
 }
 export const characteristicOf = async (model: Model, family: Family, name: string) => (await modelWorker().ask({ type: 'characteristic', model, family, name }, 'characteristic')).curve;
+export const massOf = async (model: Model, family: 'bodies' | 'shapes', name: string) => (await modelWorker().ask({ type: 'mass', model, family, name }, 'mass')).mass;
 export const parseModel = (text: string) => modelWorker().ask({ type: 'parse', text }, 'parsed');
 /** Checks a model. @param early is given the picture as soon as the machine is assembled, before the findings are known */
 export function checkModel(model: Model, early?: (picture: Picture) => void): Promise<Checked> {

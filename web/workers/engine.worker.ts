@@ -149,6 +149,10 @@ async function handle(m: Request): Promise<void> {
       const curve = t ? { x: 'x', y: 'y', dims: t.dims, points: tabled(t) } : m.family === 'loads' ? mechanism?.characteristic(m.name) : undefined;
       return post({ type: 'characteristic', id: m.id, ...(curve ? { curve } : {}) });
     }
+    case 'mass': {
+      const mass = (await import('@vim-pivot/core/more')).massFound(build(m.model), m.family, m.name);
+      return post({ type: 'mass', id: m.id, ...(mass ? { mass } : {}) });
+    }
     case 'features':
       return post({ type: 'features', id: m.id, features: (await import('@vim-pivot/core/features')).findFeatures(m.positions, m.indices) });
     case 'cancel': {

@@ -1,5 +1,5 @@
 /** What the page and its workers say to each other. Every message is plain data. */
-import type { Acting, BodyLoads } from '@vim-pivot/core/more';
+import type { Acting, BodyLoads, MassFound } from '@vim-pivot/core/more';
 import type { Sign, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
 
 import type { Spectrum, WindowName } from '@vim-pivot/core/plots';
@@ -137,6 +137,7 @@ export type Request =
   | { type: 'explore'; id: number; model: Model; what: Exploration; joint?: string }
   /** The curve an element stands for: a table, or a load over what it feels. */
   | { type: 'characteristic'; id: number; model: Model; family: Family; name: string }
+  | { type: 'mass'; id: number; model: Model; family: 'bodies' | 'shapes'; name: string }
   /** Faces and edges of a mesh. */
   | { type: 'features'; id: number; positions: Float32Array; indices: Uint32Array }
   | { type: 'cancel'; id: number; run: string }
@@ -187,5 +188,6 @@ export type Reply =
   /** From record `from` on: 0 where something is made of the whole course. */
   | { type: 'read'; id: number; from: number; time: Float64Array; curves: Curve[]; failures: Diagnosis[] }
   | { type: 'characteristic'; id: number; curve?: Characteristic }
+  | { type: 'mass'; id: number; mass?: MassFound }
   | { type: 'features'; id: number; features: Features }
   | { type: 'done'; id: number };

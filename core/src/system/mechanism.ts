@@ -43,6 +43,8 @@ export interface BodyInfo {
   /** As drawn. */
   origin: Vec3;
   turn: Mat3;
+  /** What its shapes alone come to. */
+  shapes: MassProperties;
 }
 
 /** A shape: its mass, and its mesh in ground axes as drawn. */
@@ -52,6 +54,8 @@ export interface ShapeInfo {
   mesh: Solid['mesh'];
   surface: Solid['surface'];
   mass: MassProperties;
+  /** m³. */
+  volume: number;
 }
 
 /** Facets of a full turn where surfaces are measured. */
@@ -102,6 +106,9 @@ export interface Built {
   diagnoses: Diagnosis[];
   /** What can be drawn even when the mechanism is not complete. */
   shapes: readonly ShapeInfo[];
+  bodies: readonly BodyInfo[];
+  layout: Layout;
+  ground: string;
 }
 
 const still: Course = { f: 0, f1: 0, f2: 0, at() {} };
@@ -156,7 +163,7 @@ export function build(given: Model): Built {
     const { body, material: named } = s.values as { body: string; material?: string };
     const material = named ?? bodyMaterial.get(body);
     const mass = material === undefined ? NO_MASS : withDensity(made.mass, density.get(material) ?? 0);
-    return [{ name: s.name, body, mass, mesh: made.mesh, surface: made.surface }];
+    return [{ name: s.name, body, mass, volume: made.mass.mass, mesh: made.mesh, surface: made.surface }];
   });
 
   const bodies = elements.bodies.flatMap((b): BodyInfo[] => attempt(b, () => [bodyInfo(b, layout, shapes)]) ?? []);
@@ -375,7 +382,7 @@ export function build(given: Model): Built {
   ];
   for (const g of elements.gauges) attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly, g.name));
 
-  if (diagnoses.some((d) => d.severity === 'error')) return { resolution, mechanism: undefined, diagnoses, shapes };
+  if (diagnoses.some((d) => d.severity === 'error')) return { resolution, mechanism: undefined, diagnoses, shapes, bodies, layout, ground: model.ground };
 
   /** What waits for a joint, or for all of them when it belongs to none. */
   const afterJoint = (j: JointInfo | undefined): number[] => (j ? [joints.indexOf(j)] : joints.map((_, k) => k));
@@ -417,7 +424,7 @@ export function build(given: Model): Built {
     },
     channel: channelNamed,
   };
-  return { resolution, mechanism, diagnoses, shapes };
+  return { resolution, mechanism, diagnoses, shapes, bodies, layout, ground: model.ground };
 }
 
 interface DriveValues {
@@ -440,17 +447,15 @@ const placesOf = (at: readonly string[]): [string, string?] => (at.length === 2 
 function bodyInfo(b: ResolvedElement, layout: Layout, shapes: readonly ShapeInfo[]): BodyInfo {
   const v = b.values as { mass?: number; centre?: Vec3; inertia?: Vec3; products?: Vec3 };
   const pose = layout.body(b.name);
-  const own = combine(shapes.filter((s) => s.body === b.name).map((s) => s.mass));
+  const all = combine(shapes.filter((s) => s.body === b.name).map((s) => s.mass));
   const back = transpose(pose.turn);
-  const shape = { mass: own.mass, centre: own.mass > 0 ? apply(back, sub(own.centre, pose.origin)) : ([0, 0, 0] as Vec3), inertia: mul(mul(back, own.inertia), pose.turn) };
+  const shape = { mass: all.mass, centre: all.mass > 0 ? apply(back, sub(all.centre, pose.origin)) : ([0, 0, 0] as Vec3), inertia: mul(mul(back, all.inertia), pose.turn) };
   const mass = v.mass ?? shape.mass;
   const centre = v.centre ?? shape.centre;
-  let inertia = shape.mass > 0 ? scaleM(shape.inertia, mass / shape.mass) : shape.inertia;
-  if (v.inertia) {
-    const [xy, yz, zx] = v.products ?? [0, 0, 0];
-    inertia = [v.inertia[0], xy, zx, xy, v.inertia[1], yz, zx, yz, v.inertia[2]];
-  }
-  return { name: b.name, mass, centre, inertia, origin: pose.origin, turn: pose.turn };
+  const own = shape.mass > 0 ? scaleM(shape.inertia, mass / shape.mass) : shape.inertia;
+  // moments typed in without products have none; products typed in alone stand beside the moments of the shapes
+  const [xx, yy, zz] = v.inertia ?? [own[0], own[4], own[8]], [xy, yz, zx] = v.products ?? (v.inertia ? [0, 0, 0] : [own[1], own[5], own[2]]);
+  return { name: b.name, mass, centre, inertia: [xx, xy, zx, xy, yy, yz, zx, yz, zz], origin: pose.origin, turn: pose.turn, shapes: shape };
 }
 
 /** Bodies without mass or with an impossible inertia make the equations singular: refused by name. */

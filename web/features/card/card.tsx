@@ -18,6 +18,7 @@ const Sketcher = dynamic(() => import('@/ui/sketcher').then((m) => m.Sketcher), 
 const KitCard = dynamic(() => import('../reuse/kits-dialog').then((m) => m.KitCard), { ssr: false });
 const InstanceCard = dynamic(() => import('../reuse/instance-card').then((m) => m.InstanceCard), { ssr: false });
 const Places = dynamic(() => import('./places').then((m) => m.Places), { ssr: false });
+const MassCard = dynamic(() => import('./mass').then((m) => m.MassCard), { ssr: false });
 const BodyLook = dynamic(() => import('./body-look').then((m) => m.BodyLook), { ssr: false });
 const Offers = dynamic(() => import('./selection').then((m) => m.Offers), { ssr: false });
 
@@ -85,6 +86,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
       {fields.flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : [])).map((key) => (
         <Sketcher key={key} corners={rawAt(family, element, { field: key }).value as unknown as [number, number][]} unit={String(rawAt(family, element, { field: 'unit' }).value ?? '')} onDone={(c) => setRows(family, element.name, key, c.map((x) => x.join('\t')).join('\n'))} />
       ))}
+      {(family === 'bodies' || family === 'shapes') && <MassCard family={family} element={element} />}
       {family === 'gauges' && <Positive name={element.name} />}
       {curve && <Sketch live={curve} />}
       {findings.map((d, i) => (
