@@ -55,6 +55,19 @@ it('wing fold: the mirrored wing carries what the other carries, and both follow
   }
 });
 
+it('shaker head: the mirrored rotor turns against the other, so that the head shakes up and down and neither sideways nor over', () => {
+  const model = readModel(readFileSync('examples/shaker-head.pivot.json', 'utf8'));
+  const read = (m: typeof model) => {
+    const run = runModel({ ...m, gauges: [...m.gauges, { name: 'aside', kind: 'point', body: 'Housing', at: 'Middle', component: 'x' }, { name: 'over', kind: 'body', body: 'Housing', of: 'angle', component: 'y' }] }, { every: 0.005 });
+    return (g: string) => Math.max(...run.gauge(g)) - Math.min(...run.gauge(g));
+  };
+  const both = read(model), shaken = both('Head height');
+  expect(shaken).toBeGreaterThan(0.005);
+  expect(both('aside')).toBeLessThan(1e-6 * shaken);
+  expect(both('over')).toBeLessThan(1e-6);
+  expect(read({ ...model, instances: [] })('aside')).toBeGreaterThan(0.1 * shaken); // one alone shakes it sideways too
+});
+
 it('slot cam: the flap rests while its roller runs where the groove is round, and the posts stand square to the track', () => {
   const model = readModel(readFileSync('examples/slot-cam.pivot.json', 'utf8'));
   const run = runModel(model, { every: 0.01 });

@@ -1,6 +1,6 @@
 /** Kits and their instances, rows, rings, paths and mirrors. */
 import { describe, expect, it } from 'vitest';
-import { type Model, type RawElement, build, check, complete, contentOf, independent, kitContent, kitOf, rename, runModel, writeModel } from '../src';
+import { type Model, type RawElement, Refusal, build, check, complete, contentOf, independent, kitContent, kitOf, rename, runModel, writeModel } from '../src';
 import { chords, fittingChord } from '../src/geometry/chords';
 import { Circle, Spline } from '../src/geometry/curve';
 import { norm, sub, type Vec3 } from '../src/geometry/vector';
@@ -244,6 +244,12 @@ describe('the file', () => {
     expect(writeModel(readModel(text))).toBe(text);
     expect(text).not.toContain('"kind": "body"');
     expect(errors(readModel(text))).toEqual([]);
+  });
+  it('kits within kits without end, and lists within lists, are refused in words', () => {
+    const head = '{"format":"vim-pivot-model","version":1,"name":"x",', inside = (n: number) => `${head}${'"kits":[{"name":"K","content":{'.repeat(n)}"points":[{"name":"P"}]${'}}]'.repeat(n)}}`;
+    expect(() => readModel(inside(10))).toThrow(/has no field “kits”/);
+    for (const n of [30, 3000]) expect(() => readModel(inside(n))).toThrow(/nests its content too deep/);
+    for (const field of ['"name":', '"points":', '"kits":', '"run":']) expect(() => readModel(`{"format":"vim-pivot-model","version":1,${field}${'['.repeat(50_000)}${']'.repeat(50_000)}}`)).toThrow(Refusal);
   });
   it('a fault within a kit is refused with its place', () => {
     const text = writeModel(arms([])).replace('"mass": 2', '"mas": 2');

@@ -124,8 +124,29 @@ export function readModel(text: string): Model {
   return checkModel(MIGRATIONS.slice(head.version - 1).reduce((m, step) => step(m), head));
 }
 
+/** Kits within kits that are read. */
+const MOST_NESTED = 20;
+const nested = (raw: unknown, depth = 0): boolean => {
+  const kits = (raw as { kits?: unknown } | null)?.kits;
+  return depth > MOST_NESTED || (Array.isArray(kits) && kits.some((k) => nested((k as { content?: unknown } | null)?.content, depth + 1)));
+};
+const tooDeep = (): never => {
+  throw new Refusal([{ code: 'file-nested', severity: 'error', message: `The file nests its content too deep: kits within kits are read ${MOST_NESTED} deep.`, path: [] }]);
+};
+
 /** Checks a parsed document against the schema and for unique names. @throws Refusal */
 export function checkModel(raw: unknown): Model {
+  if (nested(raw)) tooDeep();
+  try {
+    return checked(raw);
+  } catch (e) {
+    // the stack ends in lists within lists
+    if (e instanceof RangeError) return tooDeep();
+    throw e;
+  }
+}
+
+function checked(raw: unknown): Model {
   const result = modelSchema().safeParse(withPlainKinds(raw));
   if (!result.success) throw new Refusal(result.error.issues.flatMap((i) => fromIssue(i, raw)).slice(0, 50));
   const model = complete(withoutPlainKinds(result.data as Record<string, unknown>));
