@@ -78,7 +78,11 @@ describe('a mesh that is not what it seems', () => {
     await page.until('its mass', async () => /Mass, kg\s+type in\s+0\.3768/.test(await page.text('section[aria-label="Mass properties"]')));
     await page.click('button', 'Undo');
     const inverted = Buffer.from(one);
-    for (let t = 0; t < 12; t++) one.copy(inverted, 84 + 50 * t + 12, 84 + 50 * t + 24, 84 + 50 * t + 36), one.copy(inverted, 84 + 50 * t + 24, 84 + 50 * t + 12, 84 + 50 * t + 24);
+    for (let t = 0; t < 12; t++) {
+      const at = 84 + 50 * t + 24; // two of its corners change places
+      one.copy(inverted, at, at + 12, at + 24);
+      one.copy(inverted, at + 12, at, at + 12);
+    }
     await give('inverted.stl', inverted);
     await page.until('what is done', async () => (await page.text('[role=dialog]')).includes('inside out; it was turned over'));
     await page.click('button', 'Cancel');

@@ -48,6 +48,25 @@ describe('an instance of a kit', () => {
       for (const g of GAUGES) agree(run.gauge(g), run.gauge(`Right/${g}`));
     }
   });
+  it('what hangs on a body that both sides share hangs at the mirrored place of it', () => {
+    // an arm on a carrier that is drawn elsewhere, turned; the mirror is the plane x = 0.2 of the ground
+    const m = checkModel({
+      format: 'vim-pivot-model', version: 1, name: 'Carrier', points: [{ name: 'Home', at: [1, 0.5, 0] }, { name: 'Root', body: 'Carrier', at: [0.3, 0.1, 0.2] }, { name: 'Tip', body: 'Arm', at: [0.4, 0.05, 0] }],
+      bodies: [{ name: 'Carrier', origin: 'Home', rotation: [0.3, -0.2, 0.7], mass: 5, inertia: [1, 1, 1] }, { name: 'Arm', origin: 'Root', rotation: [0.1, 0.2, 0.3], mass: 1, centre: [0.2, 0.01, 0], inertia: [0.1, 0.1, 0.1] }],
+      joints: [{ name: 'Hinge', kind: 'revolute', bodies: ['Carrier', 'Arm'], at: ['Root'], axis: [0, 0, 1] }], loads: [{ name: 'Gravity', kind: 'gravity' }],
+      instances: [{ name: 'Other', kind: 'mirror', bodies: ['Arm'], shared: ['Carrier'], at: [0.2, 0, 0], normal: [1, 0, 0] }],
+    });
+    expect(errors(m)).toEqual([]);
+    const { layout, joints, bodies } = build(m).mechanism!, mirrored = ([x, y, z]: Vec3): Vec3 => [0.4 - x, y, z];
+    for (const p of ['Root', 'Tip']) layout.point(`Other/${p}`).forEach((x, k) => expect(x).toBeCloseTo(mirrored(layout.point(p))[k]!, 12));
+    // the joint's place in the carrier is that point, as drawn
+    const [one, other] = ['Hinge', 'Other/Hinge'].map((n) => joints.find((j) => j.name === n)!.sides), carrier = bodies.find((b) => b.name === 'Carrier')!;
+    expect([one!.a, other!.a]).toEqual([bodies.indexOf(carrier), bodies.indexOf(carrier)]);
+    const ground = (s: Vec3): Vec3 => [0, 1, 2].map((k) => carrier.origin[k as 0]! + [0, 1, 2].reduce((sum, j) => sum + carrier.turn[(3 * k + j) as 0]! * (s[j as 0] + carrier.centre[j as 0]), 0)) as unknown as Vec3;
+    ground(other!.sa).forEach((x, k) => expect(x).toBeCloseTo(mirrored(ground(one!.sa))[k]!, 12));
+    const fixed = { ...m, joints: m.joints.map((j) => ({ ...j, axisIn: 'Carrier' })) } as Model;
+    expect(errors(fixed).join()).toContain('is given in the axes of Carrier, which is not mirrored');
+  });
   it('a mirror of a mirror is the original again', () => {
     const m = machine([{ name: 'A', kit: 'Gate', kind: 'single', rotation: [0.2, 0, 0] }, { name: 'C', kind: 'mirror', of: ['B'], normal: [0.3, 1, 0.2] }, { name: 'B', kind: 'mirror', of: ['A'], normal: [0.3, 1, 0.2] }]);
     expect(errors(m)).toEqual([]);

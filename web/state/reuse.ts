@@ -4,7 +4,7 @@
  */
 import { Matrix4, Vector3 } from 'three';
 import { type Vec3, apply, carriedDirection, mul, sub, upright as rightHanded } from '@vim-pivot/core/drawn';
-import { FAMILIES, type Bundle, type Family, type LiveValue, type Model, type RawElement, type RawValue, kindOf } from '@vim-pivot/core/page';
+import { FAMILIES, type Bundle, type Family, type LiveValue, type Model, type RawElement, type RawValue, kindOf, pointsOn } from '@vim-pivot/core/page';
 import { isLiteral, rawAt, siAt, textOf } from './elements';
 import { drawnLayout, partsOf, rotationFor } from './place';
 
@@ -45,7 +45,10 @@ export function hindrance(model: Model, bundle: Bundle, motion: Motion): string 
  * @param base the model it is copied from @param index which copy it is, for the names
  * @returns the names of the new elements by those of the old
  */
-export function addCopy(m: Model, base: Model, live: Live, bundle: Bundle, motion: Motion, label: string): ReadonlyMap<string, string> {
+export function addCopy(m: Model, base: Model, live: Live, picked: Bundle, motion: Motion, label: string): ReadonlyMap<string, string> {
+  // points fixed in bodies that are not copied, on which the copy is drawn, become points of the ground
+  const left = new Set(base.bodies.map((b) => b.name).filter((n) => !picked.get('bodies')!.has(n))), anew = new Set(pointsOn(base, picked, left));
+  const bundle: Bundle = new Map([...picked, ['points', new Set([...picked.get('points')!, ...anew])]]);
   const T = matrixOf(motion);
   const mirror = motion.type === 'mirror';
   const names = new Map<string, string>();
@@ -74,7 +77,10 @@ export function addCopy(m: Model, base: Model, live: Live, bundle: Bundle, motio
         // gauges in formulas are those of the copy
         else if (typeof v === 'string' && (f.type === 'quantity' || f.type === 'text')) copy[key] = v.replace(/\{([^{}]+)\}/g, (_all, n: string) => `{${renamed('gauges', n.trim())}}`);
       }
-      if (family === 'points') copy.at = inGround(e) ? placed(index, e) : mirror ? local(rawAt('points', e, { field: 'at' }).value) : copy.at;
+      if (family === 'points' && anew.has(e.name)) {
+        copy.body = undefined;
+        copy.at = new Vector3(...layout.point(e.name)).applyMatrix4(T).toArray().map(written);
+      } else if (family === 'points') copy.at = inGround(e) ? placed(index, e) : mirror ? local(rawAt('points', e, { field: 'at' }).value) : copy.at;
       if (family === 'bodies') turned(index, e, copy);
       else directions(family, index, e, copy);
       m[family].push(Object.fromEntries(Object.entries(copy).filter(([, v]) => v !== undefined)) as RawElement);

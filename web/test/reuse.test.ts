@@ -37,6 +37,17 @@ describe('a copy of the whole machine', () => {
     const run = runModel(longer, { until: 0.5, every: 0.01 });
     agree(run.gauge('Crank torque'), run.gauge('Crank torque copy'));
   });
+  it.each<[string, Motion, (p: number[]) => number[]]>([
+    ['shifted', { type: 'shift', by: [0.4, 0, 0.1] }, ([x, y, z]) => [x! + 0.4, y!, z! + 0.1]],
+    ['mirrored', { type: 'mirror', axis: 0, at: 0.5 }, ([x, y, z]) => [1 - x!, y!, z!]],
+  ])('a body that is drawn between points of others is %s with its shapes', (_what, motion, moved) => {
+    const m = JSON.parse(JSON.stringify(gate)) as Model;
+    addCopy(m, gate, build(gate).resolution.live, bundleOf(gate, [{ family: 'bodies', name: 'Coupler' }]), motion, 'copy');
+    const built = build(m), pose = (b: string) => built.bodies.find((x) => x.name === b)!, centre = (b: string) => pose(b).origin.map((o, k) => o + [0, 1, 2].reduce((s, j) => s + pose(b).turn[3 * k + j]! * pose(b).centre[j]!, 0));
+    const [one, copy] = [centre('Coupler'), centre('Coupler copy')];
+    moved(one).forEach((x, k) => expect(copy[k]).toBeCloseTo(x, 6));
+    expect(pose('Coupler copy').mass).toBeCloseTo(pose('Coupler').mass, 6);
+  });
   it('turned copies of copies get names of their own', () => {
     const m = copied({ type: 'shift', by: [1, 0, 0] });
     addCopy(m, gate, build(gate).resolution.live, whole, { type: 'shift', by: [2, 0, 0] }, 'copy');

@@ -49,3 +49,9 @@ export function bundleOf(model: Model, picked: readonly { family: Family; name: 
   for (const common of ['parameters', 'tables', 'materials'] as const) names.get(common)!.clear();
   return names;
 }
+
+/** Points fixed in bodies that stay, on which what is in a bundle is drawn or hangs. */
+export function pointsOn(model: Model, bundle: Bundle, stay: ReadonlySet<string>): string[] {
+  const used = new Set((['bodies', 'shapes', 'joints', 'loads', 'gauges'] as const).flatMap((family) => model[family].filter((e) => bundle.get(family)!.has(e.name)).flatMap((e) => refsOf(family, e).flatMap((r) => (r.family === 'points' ? r.names : [])))));
+  return model.points.filter((p) => used.has(p.name) && stay.has(String(p.body))).map((p) => p.name);
+}

@@ -6,7 +6,7 @@ import type { Diagnosis } from '../diagnosis';
 import { Refusal } from '../diagnosis';
 import { renameAll } from '../formula/parse';
 import { mapAssigned, readAssigned } from './assigned';
-import { bundleOf, refsOf } from './bundle';
+import { bundleOf, pointsOn, refsOf } from './bundle';
 import { type Model, type RawElement, type RawValue, contentOf } from './document';
 import { FAMILIES, type Family, onlyShows } from './families';
 import { takesFormula } from './fields';
@@ -177,11 +177,14 @@ function expandAnew(given: Model): Expanded {
     if (listed.size + bodies.size === 0 || (e.of === undefined && e.bodies === undefined)) return fault(e.name, 'mirror-empty', 'It mirrors nothing.', 'Name instances or bodies.');
     for (const b of model.bodies) if (placingsOf(b).some((p) => listed.has(p.instance))) bodies.add(b.name);
     const bundle = bundleOf(model, [...bodies].filter((b) => b !== 'undefined').map((name) => ({ family: 'bodies', name })), [e.shared].flat().map(String));
-    const takes = (family: Family, x: RawElement) => !NOT_MIRRORED.has(family) && (bundle.get(family)!.has(x.name) || placingsOf(x).some((p) => listed.has(p.instance)));
+    const anew = new Set(pointsOn(model, bundle, new Set([e.shared].flat().map(String))));
+    const takes = (family: Family, x: RawElement) => !NOT_MIRRORED.has(family) && (bundle.get(family)!.has(x.name) || (family === 'points' && anew.has(x.name)) || placingsOf(x).some((p) => listed.has(p.instance)));
     const taken = Object.fromEntries(FAMILIES.map(({ key }) => [key, model[key].filter((x) => takes(key, x))])) as Record<Family, RawElement[]>;
     const names = Object.fromEntries(FAMILIES.map(({ key }) => [key, new Set(taken[key].map((x) => x.name))])) as Record<Family, Set<string>>;
     const handed = FAMILIES.flatMap(({ key }) => taken[key].filter((x) => kindOf(key, x)?.handed).map((x) => `${x.name} (${kindOf(key, x)!.label.toLowerCase()})`));
     if (handed.length > 0) return fault(e.name, 'mirror-handed', `${handed.slice(0, 5).join(', ')} cannot be mirrored: in the mirror it would change hand.`, 'Leave it out, or make the other side by hand.');
+    const stays = taken.joints.filter((x) => typeof x.axisIn === 'string' && x.axisIn !== '' && x.axisIn !== model.ground && !names.bodies.has(x.axisIn));
+    if (stays.length > 0) return fault(e.name, 'mirror-axis', `The axis of ${stays[0]!.name} is given in the axes of ${stays[0]!.axisIn as string}, which is not mirrored.`, 'Give it in the ground’s axes, or mirror that body as well.');
     const renamed = (family: Family, n: string) => (names[family].has(n) ? `${e.name}/${n}` : n);
     const formula = (text: string) => renameAll(text, (n, what) => (what === 'gauge' ? renamed('gauges', n) : n));
     for (const { key: family } of FAMILIES) for (const x of taken[family]) {

@@ -1,5 +1,5 @@
 /** What a kind of instance declares, and how its members come to their places. */
-import { type Vec3, add, apply, mul } from '../geometry/vector';
+import { IDENTITY, type Vec3, add, apply, applyT, mul, scale, transpose } from '../geometry/vector';
 import type { RawElement } from './document';
 import type { Fields, ValuesOf } from './fields';
 import type { Kind } from './kinds';
@@ -28,3 +28,11 @@ export const placed = (e: RawElement, placings: readonly Placing[]): RawElement 
 
 /** First the inner, then the outer. */
 export const together = (outer: Pose, inner: Pose): Pose => ({ turn: mul(outer.turn, inner.turn), origin: add(outer.origin, apply(outer.turn, inner.origin)) });
+export const HERE: Pose = { turn: IDENTITY, origin: [0, 0, 0] };
+export const inverse = ({ turn, origin }: Pose): Pose => ({ turn: transpose(turn), origin: scale(applyT(turn, origin), -1) });
+/** What carries both of two elements: the placings, innermost first, with which both end. */
+export function commonTail(a: readonly Placing[], b: readonly Placing[]): readonly Placing[] {
+  let n = 0;
+  while (n < a.length && n < b.length && a.at(-1 - n)!.instance === b.at(-1 - n)!.instance && a.at(-1 - n)!.member === b.at(-1 - n)!.member) n++;
+  return n === a.length ? a : a.slice(a.length - n);
+}

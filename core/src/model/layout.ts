@@ -25,6 +25,8 @@ interface PlacedElement {
   values: Readonly<Record<string, unknown>>;
   /** The motion that puts it in its place: that of its instance. */
   by?: Pose;
+  /** Of a point: the motion of where it is as drawn, its body not coming along. */
+  moved?: Pose;
 }
 
 /** Turned round in its own y, a mirrored frame is right-handed again. */
@@ -63,7 +65,8 @@ export function layOut({ model, elements }: Placed): Layout {
     return once(places, name, 'points', p.index, () => {
       const v = p.values as { body?: string; at: Vec3 };
       const frame = body(v.body ?? model.ground);
-      return add(frame.origin, apply(frame.turn, v.at));
+      const at = add(frame.origin, apply(frame.turn, v.at));
+      return p.moved ? add(p.moved.origin, apply(p.moved.turn, at)) : at;
     });
   }
 

@@ -3,7 +3,7 @@ import type { Diagnosis, ElementRef } from '../diagnosis';
 import { Refusal, jsonPath, refuse } from '../diagnosis';
 import { FormulaError } from '../formula/parse';
 import { type Program, type Scope, compile } from '../formula/program';
-import { type Vec3, IDENTITY } from '../geometry/vector';
+import type { Vec3 } from '../geometry/vector';
 import type { Dimension } from '../quantity/dimension';
 import { D } from '../quantity/dimension';
 import { type Model, type RawElement, type RawValue, nameClashes } from './document';
@@ -14,7 +14,7 @@ import { type Kind, kindOf } from './kinds';
 import { readAssigned } from './assigned';
 import { carried, carriedPoint } from './carried';
 import { expand } from './expand';
-import { type InstanceKind, type Placing, placingsOf, together } from './instances';
+import { HERE, type InstanceKind, type Placing, commonTail, inverse, placingsOf, together } from './instances';
 import { type Pose } from './layout';
 import { type LiveValue, resolveParameters } from './parameters';
 import type { Analysis, Method } from './run-settings';
@@ -31,6 +31,8 @@ export interface ResolvedElement {
   values: Readonly<Record<string, unknown>>;
   /** Of an element of an instance: the motion that puts it in its place. */
   by?: Pose;
+  /** Of a point: the motion of where it is as drawn, its body not coming along. */
+  moved?: Pose;
 }
 
 export interface Resolution {
@@ -260,11 +262,11 @@ export function resolve(given: Model): Resolution {
       if (!poses.has(placings)) poses.set(placings, placings.reduce<Pose | undefined>((inner, p) => {
         const outer = inner && own(p);
         return outer && together(outer, inner);
-      }, { turn: IDENTITY, origin: [0, 0, 0] }));
+      }, HERE));
       return poses.get(placings);
     };
     // what carries: the bodies of each whole, so that what is given in their axes is known to come along
-    const carriedBodies = new Set(model.bodies.filter((b) => placingsOf(b).length > 0).map((b) => b.name));
+    const carriers = new Map(model.bodies.map((b) => [b.name, placingsOf(b)]));
     for (const { key: family } of FAMILIES) {
       if (family === 'instances') continue;
       elements[family] = elements[family].flatMap((e) => {
@@ -273,12 +275,16 @@ export function resolve(given: Model): Resolution {
         const by = poseOf(placings);
         // its instance has an error of its own
         if (!by) return [];
-        const comes = (body: string) => carriedBodies.has(body);
+        const comes = (body: string) => (carriers.get(body)?.length ?? 0) > 0;
         const values: Record<string, unknown> = { ...e.values };
         for (const [key, f] of Object.entries(e.kind.fields)) {
           if (f.type === 'vector' && values[key] !== undefined) values[key] = carried(family, e.kind, e.values as never, f, values[key] as Vec3, by, comes);
         }
-        if (family === 'points') values.at = carriedPoint(e.values.at as Vec3, by, (e.values.body ?? model.ground) !== model.ground);
+        if (family !== 'points') return [{ ...e, values, by }];
+        const home = (e.values.body ?? model.ground) as string, held = carriers.get(home), tail = held ? commonTail(placings, held) : placings;
+        // fixed in a body that stays behind, it is moved from where it is drawn, within what carries both
+        if (tail.length < placings.length) return [{ ...e, by, moved: together(by, inverse(poseOf(tail) ?? HERE)) }];
+        values.at = carriedPoint(e.values.at as Vec3, by, home !== model.ground);
         return [{ ...e, values, by }];
       });
     }
