@@ -89,6 +89,24 @@ describe('a mesh that is not what it seems', () => {
   });
 });
 
+describe('a glTF file as text', () => {
+  it('with its geometry within it and a picture on it comes in; one that keeps it elsewhere says so', async () => {
+    const places = Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1]), indices = Uint16Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]);
+    const data = Buffer.concat([Buffer.from(places.buffer), Buffer.from(indices.buffer)]);
+    const file = (uri: string) => JSON.stringify({
+      asset: { version: '2.0' }, scene: 0, scenes: [{ nodes: [0] }], nodes: [{ name: 'Wedge', mesh: 0 }], images: [{ uri: 'data:image/png;base64,AAAA' }], textures: [{ source: 0 }], materials: [{ pbrMetallicRoughness: { baseColorTexture: { index: 0 } } }],
+      meshes: [{ primitives: [{ attributes: { POSITION: 0 }, indices: 1, material: 0 }] }], buffers: [{ byteLength: data.length, uri }], bufferViews: [{ buffer: 0, byteLength: 48 }, { buffer: 0, byteOffset: 48, byteLength: 24 }],
+      accessors: [{ bufferView: 0, componentType: 5126, count: 4, type: 'VEC3', min: [0, 0, 0], max: [1, 1, 1] }, { bufferView: 1, componentType: 5123, count: 12, type: 'SCALAR' }],
+    });
+    await give('wedge.gltf', file(`data:application/octet-stream;base64,${data.toString('base64')}`));
+    await page.until('the part', async () => /^Wedge$/m.test(await page.text('[role=dialog]')));
+    await page.click('button', 'Cancel');
+    await give('apart.gltf', file('wedge.bin'));
+    await page.until('the refusal', async () => (await page.text('[role=dialog]')).includes('in a file of its own, “wedge.bin”'));
+    await page.click('button', 'Close');
+  });
+});
+
 describe('a CAD assembly', () => {
   it('becomes the running machine: parts with tree and colours, joints on the axes found, a slide and a motor', async () => {
     await page.click('button', /^Project /);

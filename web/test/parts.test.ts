@@ -22,18 +22,22 @@ const obj = `o Block\n${corners.map((c) => `v ${c.join(' ')}`).join('\n')}\n${tr
 const ply = `ply\nformat ascii 1.0\nelement vertex 8\nproperty float x\nproperty float y\nproperty float z\nelement face 12\nproperty list uchar int vertex_indices\nend_header\n${corners.map((c) => c.join(' ')).join('\n')}\n${triangles.map((t) => `3 ${t.join(' ')}`).join('\n')}\n`;
 const stl = `solid block\n${triangles.map((t) => `facet normal 0 0 0\nouter loop\n${t.map((i) => `vertex ${corners[i]!.join(' ')}`).join('\n')}\nendloop\nendfacet`).join('\n')}\nendsolid block\n`;
 
-/** A glTF with two nodes that share one mesh, the second shifted and half the size. */
-function glb(): Uint8Array {
+/** A glTF with two nodes that share one mesh, the second shifted and half the size; `more` goes over what it says. */
+const rack = (more: object = {}) => {
   const positions = Float32Array.from(corners.flat()), indices = Uint16Array.from(triangles.flat());
   const binary = new Uint8Array(positions.byteLength + indices.byteLength);
   binary.set(new Uint8Array(positions.buffer));
   binary.set(new Uint8Array(indices.buffer), positions.byteLength);
-  const json = JSON.stringify({
+  return { binary, json: {
     asset: { version: '2.0' }, scene: 0, scenes: [{ nodes: [0] }], nodes: [{ name: 'Rack', children: [1, 2] }, { name: 'Block', mesh: 0 }, { name: 'Small block', mesh: 0, translation: [10, 0, 0], scale: [0.5, 0.5, 0.5] }],
-    materials: [{ pbrMetallicRoughness: { baseColorFactor: [1, 0, 0, 1] } }], meshes: [{ primitives: [{ attributes: { POSITION: 0 }, indices: 1, material: 0 }] }], buffers: [{ byteLength: binary.length }],
+    materials: [{ pbrMetallicRoughness: { baseColorFactor: [1, 0, 0, 1] } }], meshes: [{ primitives: [{ attributes: { POSITION: 0 }, indices: 1, material: 0 }] }], buffers: [{ byteLength: binary.length }] as { byteLength: number; uri?: string }[],
     bufferViews: [{ buffer: 0, byteLength: positions.byteLength }, { buffer: 0, byteOffset: positions.byteLength, byteLength: indices.byteLength }],
     accessors: [{ bufferView: 0, componentType: 5126, count: 8, type: 'VEC3', min: [0, 0, 0], max: [2, 3, 4] }, { bufferView: 1, componentType: 5123, count: 36, type: 'SCALAR' }],
-  });
+    ...more,
+  } };
+};
+function glb(more: object = {}): Uint8Array {
+  const { binary, json: said } = rack(more), json = JSON.stringify(said);
   const text = new TextEncoder().encode(json.padEnd(Math.ceil(json.length / 4) * 4));
   const out = new Uint8Array(12 + 8 + text.length + 8 + binary.length), view = new DataView(out.buffer);
   [0x46546c67, 2, out.length, text.length, 0x4e4f534a].forEach((x, i) => view.setUint32(4 * i, x, true));
@@ -42,6 +46,14 @@ function glb(): Uint8Array {
   view.setUint32(24 + text.length, 0x004e4942, true);
   out.set(binary, 28 + text.length);
   return out;
+}
+/** The same as text, its places and its indices each in a buffer of its own within it, with a picture on it. */
+function gltf(more: object = {}): string {
+  const { binary, json } = rack(more), uri = (b: Uint8Array) => ({ byteLength: b.length, uri: `data:application/octet-stream;base64,${Buffer.from(b).toString('base64')}` });
+  return JSON.stringify({
+    ...json, buffers: [uri(binary.subarray(0, 96)), uri(binary.subarray(96))], bufferViews: [{ buffer: 0, byteLength: 96 }, { buffer: 1, byteLength: 72 }],
+    images: [{ uri: 'data:image/png;base64,AAAA' }], textures: [{ source: 0 }], materials: [{ pbrMetallicRoughness: { baseColorFactor: [1, 0, 0, 1], baseColorTexture: { index: 0 } } }], ...more,
+  });
 }
 
 /** A bilinear patch between two lines, in millimetres, as IGES: fixed columns, entities 110 and 118. */
@@ -66,8 +78,8 @@ describe('a box of 24 cubic units', () => {
     expect(r.parts[0]!.positions.length).toBe(24);
     expect(volume(r)).toBeCloseTo(24, 9);
   });
-  it('from a binary glTF with its tree, places, sizes and colour, in metres', async () => {
-    const r = await read('rack.glb', glb());
+  it.each<[string, Uint8Array | string]>([['rack.glb', glb()], ['rack.gltf', gltf()]])('from %s with its tree, places, sizes and colour, in metres', async (name, bytes) => {
+    const r = await read(name, bytes);
     expect(r.metres).toBe(1);
     expect(r.parts.map((p) => p.path.join('/'))).toEqual(['Rack/Block', 'Rack/Small_block']);
     expect(volume(r)).toBeCloseTo(24, 9);
@@ -133,6 +145,12 @@ describe('refused', () => {
     ['a kind that is not read', 'part.xyz', 'x', /are not read here/],
     ['an OBJ without faces', 'empty.obj', 'v 0 0 0\n', /no surface|no triangle/],
     ['coordinates that are no numbers', 'bad.obj', 'v a b c\nv 1 0 0\nv 0 1 0\nf 1 2 3\n', /not numbers/],
+    ['a glTF whose geometry is in another file', 'rack.gltf', gltf({ buffers: [{ byteLength: 168, uri: '../rack.bin' }] }), /in a file of its own, “\.\.\/rack\.bin”/],
+    ['a glTF that is compressed', 'rack.glb', glb({ extensionsRequired: ['KHR_draco_mesh_compression'] }), /KHR_draco_mesh_compression/],
+    ['a glTF part that contains itself', 'rack.glb', glb({ nodes: [{ name: 'A', children: [1] }, { name: 'B', children: [0] }] }), /contains itself/],
+    ['a glTF that nests without end', 'rack.glb', glb({ nodes: Array.from({ length: 400 }, (_, i) => ({ children: [i + 1] })) }), /more than 200 deep/],
+    ['a glTF that claims two thousand million values', 'rack.glb', glb({ accessors: [{ componentType: 5126, count: 2e9, type: 'VEC3' }] }), /claims 2000000000 values/],
+    ['a glTF that is a list', 'rack.gltf', '[]', /no scene/],
     ['a STEP file cut short', 'cut.step', readFileSync('examples/sorting-gate.step').subarray(0, 3000), /damaged|no surface|no triangle/],
   ])('%s', async (_what, name, bytes, words) => {
     await expect(read(name, bytes)).rejects.toThrow(words);

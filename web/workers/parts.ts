@@ -5,6 +5,7 @@
 import { BufferAttribute, type BufferGeometry, Color, Mesh, type Object3D } from 'three';
 import { type Enclosure, LOOKED_AT, type MeshReport, doubt, enclosure, inspect, massOf, meshFaults, sidesOf, weld } from '@vim-pivot/core/meshes';
 import { findFeatures } from '@vim-pivot/core/features';
+import { readyGltf } from './gltf';
 import { FACETS, FINENESS } from './round';
 import { piecesOf } from './step-pieces';
 import { place, stepLeaves } from './step-tree';
@@ -152,10 +153,14 @@ async function parse(kind: string, bytes: ArrayBuffer, tell: Tell, ways: Ways): 
     }
     case 'glb':
     case 'gltf': {
-      const view = new DataView(bytes);
-      if (kind === 'glb' && (bytes.byteLength < 20 || view.getUint32(0, true) !== 0x46546c67 || view.getUint32(8, true) !== bytes.byteLength)) refuse('The file is cut short, or is no binary glTF.');
+      let ready: ArrayBuffer;
+      try {
+        ready = readyGltf(kind === 'glb', bytes);
+      } catch (e) {
+        return refuse(`The file cannot be read. ${(e as Error).message}.`);
+      }
       const { GLTFLoader } = await import('three/addons/loaders/GLTFLoader.js');
-      const { scene } = await new GLTFLoader().parseAsync(kind === 'glb' ? bytes : new TextDecoder().decode(bytes), '');
+      const { scene } = await new GLTFLoader().parseAsync(ready, '');
       return { raw: fromTree(scene), metres: 1 };
     }
     case 'step':
