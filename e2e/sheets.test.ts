@@ -61,6 +61,33 @@ describe('a ready-made sheet', () => {
     await page.click('button', 'Undo');
     await page.until('its old place', async () => Math.abs((await place()) - before) < 3);
   });
+  it('goes into a report, its tiles in their places', async () => {
+    await page.click('button', 'Add tile…');
+    await page.driver.sleep(200);
+    await page.click('menuitem', /^Note/);
+    const words = await page.until('the note', () => page.driver.findElement(By.css('article[data-tile=note] textarea')));
+    await words.sendKeys('Rated torque <b>1.8</b> N·m & more');
+    await page.script('document.activeElement.blur()');
+    await page.driver.sleep(300);
+    const tile = await page.script<string>("return document.querySelector('article[data-tile=note]').ariaLabel");
+    await page.click('button', 'Report');
+    const file = join(page.downloads, await page.until('the report', async () => readdirSync(page.downloads).find((f) => /report\.html$/.test(f))));
+    const html = readFileSync(file, 'utf8');
+    expect(html).toContain('<h2>Motor sizing</h2>');
+    for (const t of ['Motor: torque and speed', 'Motor: torque over speed', 'Motor: power', 'Motor: peak effort', tile]) expect(html).toContain(`<h3>${t}</h3>`);
+    expect(html).toMatch(/<p class="large">[\d.]+ N·m<\/p>/);
+    expect(html).toContain('Rated torque &lt;b&gt;1.8&lt;/b&gt; N·m &amp; more');
+    expect(html).not.toMatch(/src="(?!data:)|<script/);
+    // every picture shows something: it is not of one colour all over
+    const pictures = [...html.matchAll(/src="(data:image\/png[^"]+)"/g)].map((m) => m[1]!);
+    expect(pictures.length).toBeGreaterThanOrEqual(3);
+    for (const p of pictures) expect(await page.driver.executeAsyncScript<number>(`
+      const [src, done] = arguments, image = new Image();
+      image.onload = () => { const c = document.createElement('canvas'); c.width = image.width; c.height = image.height; const g = c.getContext('2d'); g.drawImage(image, 0, 0); done(new Set(new Uint32Array(g.getImageData(0, 0, c.width, c.height).data.buffer)).size); };
+      image.src = src;`, p)).toBeGreaterThan(5);
+    for (let i = 0; i < 2; i++) await page.click('button', 'Undo');
+    await page.until('without the note', async () => (await tiles()).length === 5);
+  });
 });
 
 describe('a chart', () => {

@@ -8,7 +8,7 @@ import { type Selected, pickAlso, select, useDocument } from '@/state/document';
 import { nextFrame, postureAt, useDrag, useMotion } from '@/state/motion';
 import { type PickedPlace, forgetPlaces, pickPlace, usePlaces, wordsOf } from '@/state/places';
 import { advance, useRuns } from '@/state/runs';
-import { useShown } from '@/state/shown';
+import { drawers, useShown } from '@/state/shown';
 import { useTheme } from '@/state/theme';
 import { look, useView } from '@/state/view';
 import { Segmented } from '@/ui/segmented';
@@ -63,6 +63,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
     observer.observe(element.parentElement!);
     const draw = () => made.now();
     useShown.setState({ draw });
+    drawers.set(element, draw);
     Object.assign(window, { vimPivotFrames: () => made.frames, vimPivotCalls: () => made.calls, vimPivotPosture: () => made.shownPosture(), vimPivotSpot: (body: string) => made.spot(body), vimPivotPoint: (point: string) => made.pointSpot(point), vimPivotTurn: (a: number, b: number) => made.turn(a, b) });
     return () => {
       observer.disconnect();
