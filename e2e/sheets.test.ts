@@ -51,6 +51,15 @@ describe('a ready-made sheet', () => {
     await page.until('the number', async () => /\d N·m/.test(await page.text('article[aria-label="Motor: peak effort"]')));
   });
 
+  it('tells in its legends what each curve reads at the time shown', async () => {
+    const peak = parseFloat(await page.text('article[aria-label="Motor: peak effort"]').then((t) => /[\d.]+(?= N·m)/.exec(t)![0]));
+    await page.driver.findElement(By.css('article[aria-label="Motor: peak effort"] button.underline')).click();
+    const legend = () => page.text('article[aria-label="Motor: torque and speed"] ul[aria-label=Legend] li');
+    const there = await page.until('a value', async () => /N·m\s+(-?[\d.]+)$/.exec(await legend())?.[1]);
+    expect(Math.abs(parseFloat(there)) / peak).toBeCloseTo(1, 2);
+    await page.click('button', 'Back to the start');
+    await page.until('another value', async () => !(await legend()).endsWith(there));
+  });
   it('is arranged by dragging, as one undo step', async () => {
     const place = () => page.script<number>(`return document.querySelector('article[aria-label="Motor: power"]').getBoundingClientRect().top`);
     const before = await place();

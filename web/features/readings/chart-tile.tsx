@@ -1,14 +1,16 @@
 'use client';
 import { useEffect, useMemo, useState } from 'react';
-import { type RawElement, Refusal, readUnit } from '@vim-pivot/core/page';
+import { D, type RawElement, Refusal, formatNumber, readUnit } from '@vim-pivot/core/page';
 import { type WindowName, envelope, histogram } from '@vim-pivot/core/plots';
 import { valueAt, within } from '@vim-pivot/core/scores';
 import type { ReadCurve } from '@/state/curves';
 import { useDocument } from '@/state/document';
+import { useRuns } from '@/state/runs';
 import { choiceOf, namesOf } from '@/state/sheets';
 import { useTheme } from '@/state/theme';
 import { modelWorker } from '@/workers/client';
 import { TIME } from './chart';
+import { useQuiet } from './noise';
 import { curveColour } from './palette';
 import { type Across, Plot, type Trace } from './plot';
 import type { RunCurves, SheetReads } from './sheet-reads';
@@ -38,6 +40,7 @@ export function ChartTile({ tile, reads: whole }: { tile: RawElement; reads: She
             <li key={t.label} className="flex items-center gap-1">
               <svg width="18" height="6" aria-hidden="true"><line x1="0" x2="18" y1="3" y2="3" stroke={t.colour} strokeWidth="2" strokeDasharray={t.dashed ? '4 3' : undefined} /></svg>
               {t.label}{t.unit && over === '' ? `, ${t.unit}` : ''}
+              {(as === 'curves' || as === 'envelope') && <Now trace={t} />}
             </li>
           ))}
         </ul>
@@ -49,6 +52,14 @@ export function ChartTile({ tile, reads: whole }: { tile: RawElement; reads: She
       ))}
     </div>
   );
+}
+
+/** What a trace reads at the time shown. */
+function Now({ trace: { x, y, time, factor } }: { trace: Trace }) {
+  const at = useRuns((s) => (s.view === 'run' ? s.time : 0)), quiet = useQuiet(y);
+  const times = time ?? x;
+  if (times.length === 0 || at < times[0]! || at > times[times.length - 1]!) return null;
+  return <span className="font-mono text-ink">{formatNumber(quiet(valueAt({ time: times, values: y, dim: D.none }, at)) / factor, 4)}</span>;
 }
 
 /** What was read, of a part of the time. */
