@@ -20,7 +20,7 @@ function tileOf(name: string, article: Element, words: string | undefined): stri
   // colours of a legend are those of its lines
   const legend = [...article.querySelectorAll('ul[aria-label=Legend] li')].map((l) => {
     const line = l.querySelector('line,path,rect'), colour = line && getComputedStyle(line).stroke;
-    return `<li${colour && /^rgb/.test(colour) ? ` style="color:${colour}"` : ''}>${plain(l.textContent)}</li>`;
+    return `<li${colour && /^rgb/.test(colour) ? ` style="color:${colour}"` : ''}>${plain([...l.childNodes].map((n) => n.textContent).join(' ').replace(' ,', ','))}</li>`;
   });
   if (legend.length > 0) parts.unshift(`<ul>${legend.join('')}</ul>`);
   for (const i of article.querySelectorAll('img')) if (i.src.startsWith('data:')) parts.push(`<img alt="${plain(i.alt)}" src="${i.src}">`);
@@ -49,6 +49,8 @@ export function report(): string | undefined {
   if (!whole || !run) return undefined;
   const { scores, limits: fared, workings } = useReadings.getState();
   const show = (v: number | undefined, dim: Parameters<typeof formatQuantity>[1] | undefined, unit?: string) => (v === undefined || !dim ? '' : formatQuantity(v, dim, readUnit(unit ?? '') ? unit : undefined, 5));
+  // charts are drawn for the paper they lie on
+  const paper = getComputedStyle(document.documentElement).getPropertyValue('--color-sheet').trim();
   const sheet = sheetSection();
   const scene = sheet ? undefined : useShown.getState().draw?.().toDataURL('image/png');
   const charts = sheet ? '' : [...document.querySelectorAll<HTMLCanvasElement>('[data-chart] canvas')].map((c) => `<figure><figcaption>${plain(c.dataset.title)}</figcaption><img alt="${plain(c.dataset.title)} over time" src="${c.toDataURL('image/png')}"></figure>`).join('');
@@ -58,7 +60,7 @@ export function report(): string | undefined {
   });
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${plain(whole.name)}: ${plain(run.label || `run ${run.number}`)}</title>
-<style>body{font:14px/1.5 system-ui,sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem;color:#1c2a33}h1{font-size:1.5rem}h2{font-size:1.1rem;border-bottom:1px solid #ccc;margin-top:2rem}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.2rem .5rem;border-bottom:1px solid #ddd;font-variant-numeric:tabular-nums}figure{display:inline-block;width:48%;margin:.5rem 1% 0 0}img{max-width:100%}figcaption{font-weight:600}.scene{width:100%}.sheet{display:grid;grid-template-columns:repeat(12,1fr);grid-auto-rows:minmax(1.9rem,auto);gap:.6rem}.sheet article{border:1px solid #ddd;border-radius:.4rem;padding:.5rem;overflow:hidden}.sheet h3{margin:0 0 .3rem;font-size:1rem}.sheet img{display:block;width:100%}.sheet ul{margin:0;padding:0;list-style:none;display:flex;flex-wrap:wrap;gap:0 1rem;font-size:.8rem}.large{font-size:1.6rem;margin:.2rem 0}.under{color:#56656b;margin:0}@media print{section{break-inside:avoid}}</style></head>
+<style>body{font:14px/1.5 system-ui,sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem;color:#1c2a33}h1{font-size:1.5rem}h2{font-size:1.1rem;border-bottom:1px solid #ccc;margin-top:2rem}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.2rem .5rem;border-bottom:1px solid #ddd;font-variant-numeric:tabular-nums}figure{display:inline-block;width:48%;margin:.5rem 1% 0 0}img{max-width:100%}figcaption{font-weight:600}.scene{width:100%}.sheet{display:grid;grid-template-columns:repeat(12,1fr);grid-auto-rows:minmax(1.9rem,auto);gap:.6rem}.sheet article{border:1px solid #ddd;border-radius:.4rem;padding:.5rem;overflow:hidden}.sheet h3{margin:0 0 .3rem;font-size:1rem}.sheet img{display:block;width:100%;background:${plain(paper)}}.sheet ul{margin:0;padding:0;list-style:none;display:flex;flex-wrap:wrap;gap:0 1rem;font-size:.8rem}.large{font-size:1.6rem;margin:.2rem 0}.under{color:#56656b;margin:0}@media print{section{break-inside:avoid}}</style></head>
 <body><h1>${plain(whole.name)}</h1><p>${plain(run.label || `Run ${run.number}`)}, made ${plain(new Date(run.made).toLocaleString())}: ${plain(run.reached.toPrecision(5))} s of motion${run.statistics ? `, ${run.statistics.steps} steps, largest residual of positions ${plain(run.statistics.positionResidual.toExponential(1))}` : ''}. Asked accuracy ${plain(whole.run.accuracy)}.</p>${whole.note ? `<p>${plain(whole.note)}</p>` : ''}${run.note ? `<p>${plain(run.note)}</p>` : ''}
 ${scene ? `<figure class="scene"><figcaption>At ${time.toFixed(3)} s</figcaption><img alt="The machine" src="${scene}"></figure>` : ''}
 ${sheet}

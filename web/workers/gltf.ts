@@ -25,8 +25,8 @@ export function readyGltf(binary: boolean, bytes: ArrayBuffer): ArrayBuffer {
   for (const x of json.extensionsRequired ?? []) if (!UNDERSTOOD.test(x)) throw new Error(`It needs “${x}”, which is not read here. Save it without compression`);
   for (const a of json.accessors ?? []) if (!(Number(a.count) >= 0 && Number(a.count) <= MOST_VALUES)) throw new Error(`It claims ${a.count} values in one list`);
   noCircles(json.nodes ?? []);
-  for (const key of ['images', 'textures', 'samplers', 'animations', 'skins', 'cameras']) delete json[key];
-  for (const n of json.nodes ?? []) for (const key of ['skin', 'camera']) delete (n as Record<string, unknown>)[key];
+  json.images = json.textures = json.samplers = json.animations = json.skins = json.cameras = undefined;
+  json.nodes = json.nodes?.map((n) => ({ ...n, skin: undefined, camera: undefined }));
   json.materials = json.materials?.map(({ name, pbrMetallicRoughness: p }) => ({ ...(name ? { name } : {}), ...(p?.baseColorFactor ? { pbrMetallicRoughness: { baseColorFactor: p.baseColorFactor } } : {}) }));
   // all buffers behind one another, each on a multiple of four
   const parts = (json.buffers ?? []).map((b, i) => (b.uri === undefined ? (i === 0 && own) || new Uint8Array(0) : embedded(b.uri)));
