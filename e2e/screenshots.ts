@@ -20,6 +20,11 @@ async function main(): Promise<void> {
     const row = await page.driver.findElement(By.css('tr[data-row="Motor"]'));
     await page.script('arguments[0].focus()', row);
     await shot('build');
+    await page.click('tab', /^Bodies/);
+    await (await page.driver.findElement(By.css('tr[data-row="Rocker"]'))).click();
+    await page.until('mass', async () => (await page.text('section[aria-label="Mass properties"]')).includes('Principal'));
+    await page.script("document.querySelector('section[aria-label=\"Mass properties\"]').scrollIntoView({ block: 'end' })");
+    await shot('mass');
     await page.click('button', 'Readings');
     await page.click('button', 'Overlay run 1');
     await page.click('button', 'Add a score');
