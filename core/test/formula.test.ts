@@ -8,7 +8,7 @@ const names: Record<string, { value: number; dim: Dimension }> = {
   speed: { value: 9, dim: D.angularSpeed },
   n: { value: 3, dim: D.none },
 };
-const scope = { lookup: (x: string) => names[x], time: true, names: () => Object.keys(names) };
+const scope = { lookup: (x: string) => (Object.hasOwn(names, x) ? names[x] : undefined), time: true, names: () => Object.keys(names) };
 const value = (text: string, wanted?: Dimension, t = 0) => compile(text, scope, wanted).at(t).v;
 const fault = (text: string, wanted?: Dimension) => {
   try {
@@ -53,6 +53,13 @@ describe('formulas', () => {
     expect(fault('1+'.repeat(1500) + '1').code).toBe('formula-long');
   });
 
+  it('names that every object has are no functions, constants or parameters', () => {
+    for (const name of ['toString', 'constructor', 'hasOwnProperty', 'valueOf', '__proto__', 'isPrototypeOf']) {
+      expect(() => compile(name, scope), name).toThrow(FormulaError);
+      expect(() => compile(`${name}(1)`, scope), name).toThrow(FormulaError);
+      expect(() => compile(`1 ${name}`, scope), name).toThrow(FormulaError);
+    }
+  });
   it('never fails otherwise than with a FormulaError', () => {
     const piece = fc.constantFrom('1', 'arm', 't', '+', '-', '*', '/', '^', '(', ')', ',', 'sin', 'mm', ' ', '.5', 'e', '°', '²', 'min');
     fc.assert(fc.property(fc.array(piece, { maxLength: 14 }), (parts) => {

@@ -27,7 +27,8 @@ const tidy = (x: number): number => Number(x.toPrecision(12));
 /** The first two columns of a CSV text as numbers; a header row is left out. @throws Refusal naming the row at fault */
 export function readCsv(text: string): number[][] {
   const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: true });
-  const rows = data.map((r) => r.slice(0, 2).map((x) => Number(x)));
+  // an empty cell is no zero
+  const rows = data.map((r) => r.slice(0, 2).map((x) => (x.trim() === '' ? NaN : Number(x))));
   const first = rows[0]?.every((x) => Number.isFinite(x)) ? 0 : 1;
   const bad = rows.findIndex((r, i) => i >= first && !(r.length === 2 && r.every((x) => Number.isFinite(x))));
   if (bad >= 0) refuse({ code: 'csv-row', message: `Row ${bad + 1} is not two numbers: ${data[bad]!.join(', ')}.`, remedy: 'Give two columns of numbers, with at most one header row.' });

@@ -128,7 +128,10 @@ const unary = (
   result: Dimension = D.none,
 ): FormulaFunction => ({ args: ['x'], help, dimension: pure(name, result), jet });
 
-export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
+/** Looked up by what users write: names that every object has (`toString`) are none of these. */
+const bare = <T extends object>(o: T): T => Object.assign(Object.create(null) as T, o);
+
+export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = bare<Record<string, FormulaFunction>>({
   add: {
     args: ['a', 'b'], operator: true,
     dimension: sameAll('A sum needs like quantities; this adds'),
@@ -253,6 +256,6 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     },
     kinks: [(S, a, b) => E.sin((3.141592653589793 * S[a]!) / S[b]!)],
   },
-};
+});
 
-export const CONSTANTS: Readonly<Record<string, number>> = { pi: 3.141592653589793, tau: 6.283185307179586 };
+export const CONSTANTS: Readonly<Record<string, number>> = bare({ pi: 3.141592653589793, tau: 6.283185307179586 });

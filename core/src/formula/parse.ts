@@ -31,7 +31,7 @@ interface Token {
 }
 
 const PATTERN = /\s*(?:((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|([A-Za-z_µ°][A-Za-z_0-9µ]*(?:\.[A-Za-z_][A-Za-z_0-9]*)*)|([-+*/^(),·×−²³])|(\{[^{}]*\}))/y;
-const SAME: Record<string, string> = { '·': '*', '×': '*', '−': '-' };
+const SAME: ReadonlyMap<string, string> = new Map([['·', '*'], ['×', '*'], ['−', '-']]);
 const LONGEST = 2000;
 const DEEPEST = 100;
 
@@ -52,19 +52,19 @@ function tokens(text: string): Token[] {
     if (found === '²' || found === '³') {
       out.push({ type: 'op', text: '^', at, end }, { type: 'number', text: found === '²' ? '2' : '3', at, end });
     } else {
-      out.push({ type: m[1] ? 'number' : m[2] ? 'name' : m[4] ? 'gauge' : 'op', text: SAME[found] ?? found, at, end });
+      out.push({ type: m[1] ? 'number' : m[2] ? 'name' : m[4] ? 'gauge' : 'op', text: SAME.get(found) ?? found, at, end });
     }
   }
   out.push({ type: 'end', text: '', at: text.length, end: text.length });
   return out;
 }
 
-const BINARY: Record<string, { level: number; call: string }> = {
-  '+': { level: 1, call: 'add' },
-  '-': { level: 1, call: 'subtract' },
-  '*': { level: 2, call: 'multiply' },
-  '/': { level: 2, call: 'divide' },
-};
+const BINARY: ReadonlyMap<string, { level: number; call: string }> = new Map([
+  ['+', { level: 1, call: 'add' }],
+  ['-', { level: 1, call: 'subtract' }],
+  ['*', { level: 2, call: 'multiply' }],
+  ['/', { level: 2, call: 'divide' }],
+]);
 
 /** @throws FormulaError with the character range at fault */
 export function parse(text: string): Node {
@@ -88,7 +88,7 @@ export function parse(text: string): Node {
     if (++depth > DEEPEST) throw new FormulaError('formula-deep', 'The formula is nested too deeply.', peek().at, peek().end);
     let left = signed();
     for (;;) {
-      const op = BINARY[peek().text];
+      const op = BINARY.get(peek().text);
       if (!op || peek().type !== 'op' || op.level < level) break;
       take();
       const right = sum(op.level + 1);

@@ -33,7 +33,7 @@ const isQuantity = (n: Node, names: Known): boolean => n.kind === 'number' || (n
 function write(n: Node, names: Known): Tex {
   switch (n.kind) {
     case 'number': return { text: numberText(n.value), level: n.value < 0 || String(n.value).includes('e') ? 2 : 4 };
-    case 'name': return { text: LETTERS[n.name] ?? (n.unit || !names.has(n.name) ? `\\mathrm{${escaped(n.name)}}` : n.name.length === 1 ? n.name : upright(n.name)), level: 4 };
+    case 'name': return { text: (Object.hasOwn(LETTERS, n.name) ? LETTERS[n.name] : undefined) ?? (n.unit || !names.has(n.name) ? `\\mathrm{${escaped(n.name)}}` : n.name.length === 1 ? n.name : upright(n.name)), level: 4 };
     case 'gauge': return { text: upright(n.name), level: 4 };
     case 'call': return call(n.name, n.args, names);
   }

@@ -36,7 +36,10 @@ const isRule = (a: Asked): a is Exclude<Asked, Dimension | undefined> => a !== u
 /** The dimension a field asks for; undefined accepts any. */
 export function askedDimension(a: Asked, fields: Fields, e: RawElement, model: Model): Dimension | undefined {
   if (!isRule(a)) return a;
-  if ('choose' in a) return askedDimension(a.cases[String(standing(fields, e, a.choose))], fields, e, model);
+  if ('choose' in a) {
+    const chosen = String(standing(fields, e, a.choose));
+    return Object.hasOwn(a.cases, chosen) ? askedDimension(a.cases[chosen], fields, e, model) : undefined;
+  }
   if ('joint' in a) {
     const type = freedomNamed(model, e[a.joint], e[a.freedom]);
     return type && a[type];
