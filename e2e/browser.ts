@@ -8,6 +8,9 @@ import { URL } from './server';
 
 export { By, Key, until };
 
+/** Times are guards against what never comes, not figures: machines that share their processor take several times as long. */
+const PATIENCE = 5;
+
 export class Page {
   private constructor(
     readonly driver: WebDriver,
@@ -74,7 +77,7 @@ export class Page {
   }
 
   /** The element of a role and accessible name. */
-  find(role: string, name: string | RegExp, timeout = 20_000): Promise<WebElement> {
+  find(role: string, name: string | RegExp, timeout = 20_000, patience = PATIENCE): Promise<WebElement> {
     return this.driver.wait(async () => {
       // Candidates by their label or text, in one go; the browser's own accessible name of the one found must agree.
       const found = await this.script<WebElement | null>(CANDIDATE, SELECTOR[role] ?? `[role="${role}"]`, typeof name === 'string' ? name : name.source, typeof name !== 'string');
@@ -84,7 +87,7 @@ export class Page {
       } catch {
         return null; // redrawn meanwhile
       }
-    }, timeout, `no ${role} “${String(name)}”`) as Promise<WebElement>;
+    }, timeout * patience, `no ${role} “${String(name)}”`) as Promise<WebElement>;
   }
   /** Presses an element; once more when it moved away from under the pointer, as a user would. */
   async click(role: string, name: string | RegExp): Promise<void> {
@@ -99,6 +102,10 @@ export class Page {
       }
     }
   }
+  /** Presses a button that may be there or not. */
+  async clickIf(role: string, name: string | RegExp): Promise<void> {
+    await this.find(role, name, 1500, 1).then((e) => e.click()).catch(() => undefined);
+  }
   /** Replaces the text of a field and commits it. */
   async type(name: string | RegExp, text: string): Promise<void> {
     const field = await this.find('textbox', name);
@@ -112,7 +119,7 @@ export class Page {
       } catch {
         return null;
       }
-    }, timeout, what)) as T;
+    }, timeout * PATIENCE, what)) as T;
   }
   text(css: string): Promise<string> {
     return this.driver.findElement(By.css(css)).getText();

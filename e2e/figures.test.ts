@@ -58,7 +58,7 @@ it('draws a call for each material, not for each body', async () => {
 });
 
 it('draws nothing while nothing moves', async () => {
-  await page.click('button', 'Pause').catch(() => undefined);
+  await page.clickIf('button', 'Pause');
   await page.driver.sleep(300);
   const frames = () => page.script<number>('return window.vimPivotFrames()');
   const before = await frames();

@@ -32,7 +32,7 @@ describe('before anything was run', () => {
 describe('a reading', () => {
   it('comes from a joint that is clicked, after the run, and reads from it at once', async () => {
     await page.run();
-    await page.click('button', 'Pause').catch(() => undefined);
+    await page.clickIf('button', 'Pause');
     await page.click('button', 'Back to the start');
     await page.click('tab', /^Joints/);
     const [x, y] = await page.script<[number, number]>("return window.vimPivotPoint('Rocker foot')");
@@ -76,7 +76,6 @@ describe('a reading', () => {
     await page.until('its value', async () => /at \d\.\d+ s/.test(await text('section[aria-label=Scores]')));
   });
   it('a working by hand stands beside the score, with the difference in per cent, and is told when it is too large', async () => {
-    await page.type('Is its', '').catch(() => undefined);
     await (await page.find('combobox', 'Is its')).sendKeys('range');
     await page.click('button', 'Add a working');
     await page.type('By hand', '100 mm');
@@ -157,7 +156,7 @@ describe('handed over', () => {
     expect(frames).toBe(21);
     expect(await input.computeDuration()).toBeCloseTo(2.1, 2);
     expect([track.displayWidth, track.displayHeight]).toEqual([640, 360]);
-  }, 120_000);
+  }, 600_000);
   it('nothing was complained of', async () => {
     expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
   });

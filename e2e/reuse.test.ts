@@ -28,7 +28,7 @@ it('mirrors the whole machine as one undo step, and both run', async () => {
   await page.until('six picked', async () => /^6 picked/.test(await page.text('section[aria-label=Card]')));
   await page.click('button', 'Copies…');
   await page.click('radio', 'Mirrored');
-  await page.click('radio', 'y').catch(() => undefined);
+  await page.clickIf('radio', 'y');
   const plane = await page.driver.findElement(By.css('input[aria-label="Plane at"]'));
   await plane.sendKeys(Key.chord(Key.CONTROL, 'a'), '300 mm');
   await page.click('button', 'Make the mirrored copy');

@@ -14,7 +14,7 @@ beforeAll(async () => {
   await page.type('Value of arm', '66 mm');
   await page.run();
   await page.click('button', 'Readings');
-  await page.click('button', 'Pause').catch(() => undefined);
+  await page.clickIf('button', 'Pause');
 });
 afterAll(() => page?.close());
 
@@ -168,7 +168,7 @@ describe('a chart', () => {
     await menu(/^Add tile/, 'Note');
     const note = await page.find('textbox', 'Words of Note');
     await note.sendKeys('The pusher dwells at the gate.');
-    await page.click('button', 'Settings').catch(() => undefined);
+    await page.clickIf('button', 'Settings');
     await page.driver.findElement(By.css('h2')).click();
     await page.driver.sleep(900);
     await page.driver.navigate().refresh();
@@ -185,7 +185,7 @@ describe('playback', () => {
   it('goes record by record, and to a peak of a gauge', async () => {
     await page.click('tab', 'All gauges');
     await page.until('curves', async () => (await page.text('[aria-label=Charts]')).includes('Crank torque'));
-    await page.click('button', 'Back to the start').catch(() => undefined);
+    await page.clickIf('button', 'Back to the start');
     await page.click('button', 'One record on');
     await page.until('one record', async () => Math.abs((await time()) - 0.001) < 1e-9);
     await page.click('button', 'One record back');
