@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { bumpyBall } from '../bench/large';
 import { writeStep } from '../examples/tools/step';
 import { Page } from './browser';
 
@@ -172,6 +173,26 @@ describe('a large STEP file', () => {
     await page.until('the last part', async () => /^Slat 59$/m.test(await page.text('ul[aria-label=Parts]')));
     expect(await page.script<number>("return document.querySelectorAll('ul[aria-label=Parts] select').length")).toBeLessThan(30);
     await page.click('button', 'Cancel');
+  });
+});
+
+describe('a mesh of 100 MB', () => {
+  it('is read while the page answers, tells how far it is, and is stopped; the project stays', async () => {
+    const before = await bodies();
+    await page.script(`
+      window.beats = 0;
+      window.seen = new Set();
+      const beat = () => { window.beats++; const d = document.querySelector('[role=dialog] [role=status]'); if (d) window.seen.add(d.textContent); requestAnimationFrame(beat); };
+      beat();`);
+    await give('ball.stl', Buffer.from(bumpyBall(1000)));
+    await page.until('reading', async () => (await page.script<string[]>('return [...window.seen]')).some((t) => /Reading|Part 1|Looking|Opening/.test(t)), 60_000);
+    const beats = await page.script<number>('return window.beats');
+    await page.click('button', 'Cancel');
+    await page.until('the dialog gone', async () => (await page.driver.findElements(By.css('[role=dialog]'))).length === 0);
+    // frames went by while it was read
+    expect(beats).toBeGreaterThan(3);
+    expect(await bodies()).toBe(before);
+    await page.click('tab', /^Bodies/);
   });
 });
 
