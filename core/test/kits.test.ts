@@ -64,6 +64,13 @@ describe('an instance of a kit', () => {
     expect([one!.a, other!.a]).toEqual([bodies.indexOf(carrier), bodies.indexOf(carrier)]);
     const ground = (s: Vec3): Vec3 => [0, 1, 2].map((k) => carrier.origin[k as 0]! + [0, 1, 2].reduce((sum, j) => sum + carrier.turn[(3 * k + j) as 0]! * (s[j as 0] + carrier.centre[j as 0]), 0)) as unknown as Vec3;
     ground(other!.sa).forEach((x, k) => expect(x).toBeCloseTo(mirrored(ground(one!.sa))[k]!, 12));
+    // made independent, it stays where it stands
+    const free = independent(m, 'Other');
+    expect(errors(free)).toEqual([]);
+    expect(free.instances).toEqual([]);
+    const own = build(free).mechanism!;
+    for (const p of ['Other/Root', 'Other/Tip']) own.layout.point(p).forEach((x, k) => expect(x).toBeCloseTo(layout.point(p)[k]!, 10));
+    own.joints.find((j) => j.name === 'Other/Hinge')!.sides.sa.forEach((x, k) => expect(x).toBeCloseTo(other!.sa[k]!, 10));
     const fixed = { ...m, joints: m.joints.map((j) => ({ ...j, axisIn: 'Carrier' })) } as Model;
     expect(errors(fixed).join()).toContain('is given in the axes of Carrier, which is not mirrored');
   });

@@ -1,4 +1,4 @@
-import { type Enclosure, enclosure } from './crossing';
+import { type Enclosure, LOOKED_AT, enclosure } from './crossing';
 import { meshFaults } from './faults';
 import { geometryOf } from './mesh';
 import { type Kept, geometryNamed, keepGeometry } from './store';
@@ -8,13 +8,17 @@ export function provideGeometry(id: string, positions: Float32Array, indices: Ui
   const known = geometryNamed(id);
   if (known) return known;
   const made = geometryOf(positions, indices);
-  let found: { e: Enclosure | undefined } | undefined;
+  // held until it has been looked at, where it will be
+  let surface = made.report.triangles <= LOOKED_AT ? { positions, indices } : undefined, found: Enclosure | undefined;
   const kept: Kept = {
     ...made,
     faults(most) {
-      const look = !found && made.report.triangles <= most;
-      if (look) found = { e: enclosure(positions, indices) };
-      return { faults: meshFaults(made.report, found?.e), looked: look ? made.report.triangles : 0 };
+      const look = surface && made.report.triangles <= most ? surface : undefined;
+      if (look) {
+        found = enclosure(look.positions, look.indices);
+        surface = undefined;
+      }
+      return { faults: meshFaults(made.report, found), looked: look ? made.report.triangles : 0 };
     },
   };
   keepGeometry(id, kept);

@@ -1,7 +1,7 @@
 /** The members of an instance become elements of the machine itself, where they stand, and no longer follow their kit. */
 import { Refusal } from '../diagnosis';
 import { renameAll } from '../formula/parse';
-import { type Vec3, IDENTITY, mul, shortestTurn, sub, toRollPitchYaw, transpose } from '../geometry/vector';
+import { type Vec3, IDENTITY, applyT, mul, shortestTurn, sub, toRollPitchYaw, transpose } from '../geometry/vector';
 import { mapAssigned } from './assigned';
 import { type Model, type RawElement, type RawValue } from './document';
 import { expand } from './expand';
@@ -45,7 +45,11 @@ export function independent(model: Model, name: string): Model {
     for (const [key, f] of Object.entries(known.kind.fields)) {
       if (f.type === 'vector' && (f.direction || f.carried) && known.values[key] !== undefined && (e[key] !== undefined || f.direction)) copy[key] = tidy(known.values[key] as Vec3);
     }
-    if (family === 'points') copy.at = tidy(known.values.at as Vec3);
+    if (family === 'points') {
+      // moved from where it is drawn in a body that stays, it is given anew in that body's axes
+      const home = known.moved && layout.body(known.values.body as string);
+      copy.at = tidy(home ? applyT(home.turn, sub(layout.point(e.name), home.origin)) : (known.values.at as Vec3));
+    }
     if (family === 'bodies') {
       const pose = layout.body(e.name);
       const { origin, aim } = known.values as { origin?: string; aim?: string };

@@ -1,7 +1,7 @@
 /** Mass, centre and inertia of a body or a shape as they count in the machine, for looking at and for typing in. */
 import { type MassProperties, place } from '../geometry/mass';
 import { principalMoments } from '../geometry/principal';
-import { type Mat3, type Vec3, apply, scale, transpose } from '../geometry/vector';
+import { type Vec3, apply, scale, transpose } from '../geometry/vector';
 import type { Built } from '../system/mechanism';
 
 export interface MassFound {
@@ -20,8 +20,10 @@ export interface MassFound {
   volume?: number;
 }
 
-const found = ({ mass, centre, inertia: [xx, xy, xz, , yy, yz, , , zz] }: MassProperties, whole: Mat3): Omit<MassFound, 'shapes' | 'volume'> => ({ mass, centre, inertia: [xx, yy, zz], products: [xy, yz, xz], principal: principalMoments(whole) });
-const told = (p: MassProperties) => found(p, p.inertia);
+function told({ mass, centre, inertia }: MassProperties): Omit<MassFound, 'shapes' | 'volume'> {
+  const [xx, xy, xz, , yy, yz, , , zz] = inertia;
+  return { mass, centre, inertia: [xx, yy, zz], products: [xy, yz, xz], principal: principalMoments(inertia) };
+}
 
 /** @returns undefined when the element is in error, or none of a body's */
 export function massFound({ bodies, shapes, layout, ground }: Built, family: 'bodies' | 'shapes', name: string): MassFound | undefined {

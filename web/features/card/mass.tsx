@@ -10,15 +10,17 @@ type Typed = 'mass' | 'centre' | 'inertia' | 'products';
 
 /** What a body or a shape weighs, where its centre is and how it resists turning; of a body what is typed in and what comes from its shapes. */
 export function MassCard({ family, element }: { family: 'bodies' | 'shapes'; element: RawElement }) {
-  const model = useDocument((s) => s.model);
+  // asked once the check of an edit is done, so that the scene does not wait for it
+  const checked = useDocument((s) => s.live);
   const [found, setFound] = useState<MassFound>();
   useEffect(() => {
     let wanted = true;
+    const { model } = useDocument.getState();
     if (model) void massOf(model, family, element.name).then((m) => wanted && setFound(m), () => undefined);
     return () => {
       wanted = false;
     };
-  }, [model, family, element.name]);
+  }, [checked, family, element.name]);
   if (!found) return null;
   const body = family === 'bodies', typed = (f: Typed) => body && element[f] !== undefined && element[f] !== '';
   const rows: { field: Typed; label: string; dim: Dimension; values: readonly number[]; shapes: readonly number[] | undefined }[] = [

@@ -1,8 +1,18 @@
+import type { Kinematics } from '../../equations/kinematics';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import { type Mat3, mul, quaternion, transpose } from '../../geometry/vector';
+import { mul, quaternion, transpose } from '../../geometry/vector';
 import { atan2 } from '../../quantity/elementary';
 import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
+
+/** The product of two unit quaternions (w x y z) that begin at `i` and `j`; with a sign of −1 the conjugate is meant. */
+function compose(p: Float64Array, i: number, sp: 1 | -1, q: Float64Array, j: number, sq: 1 | -1, out: Float64Array): void {
+  const a = p[i]!, b = sp * p[i + 1]!, c = sp * p[i + 2]!, d = sp * p[i + 3]!, e = q[j]!, f = sq * q[j + 1]!, g = sq * q[j + 2]!, h = sq * q[j + 3]!;
+  out[0] = a * e - b * f - c * g - d * h;
+  out[1] = a * f + b * e + c * h - d * g;
+  out[2] = a * g - b * h + c * e + d * f;
+  out[3] = a * h + b * g - c * f + d * e;
+}
 
 export const bodyMotion = gauge({
   kind: 'body', label: 'Body turning',
@@ -23,25 +33,26 @@ export const bodyMotion = gauge({
       for (let k = 0; k < 3; k++) to[k] = A[9 * j + 3 * k]! * x + A[9 * j + 3 * k + 1]! * y + A[9 * j + 3 * k + 2]! * z;
     };
     const q = new Float64Array(3);
-    // as drawn: where the body stands from the observer, in the observer's axes
-    const drawn = mul(transpose(m.body(v.seenFrom ?? m.ground).turn), m.body(v.body).turn);
-    const matrix = (A: Float64Array, j: number) => A.subarray(9 * j, 9 * j + 9) as unknown as Mat3;
+    // as drawn: how the body is turned from the observer's axes
+    const drawn = Float64Array.from(quaternion(mul(transpose(m.body(v.seenFrom ?? m.ground).turn), m.body(v.body).turn))), seen = new Float64Array(4), turned = new Float64Array(4);
     /**
-     * Turn since drawn as the observer sees it, R = Aₒᵀ Aᵢ Dᵀ, with its unit quaternion (cos θ/2, u sin θ/2). The turn about an axis n alone is
+     * Turn since drawn as the observer sees it, q̄ₒ ∘ qᵢ ∘ q̄_drawn = (cos θ/2, u sin θ/2). The turn about an axis n alone is
      * 2 atan2(n·u sin θ/2, cos θ/2), the twist of P. Dobrowolski, Swing-twist decomposition in Clifford algebra, 2015.
      */
-    const angle = (A: Float64Array): number => {
-      const [e0, x, y, z] = quaternion(mul(mul(transpose(matrix(A, o)), matrix(A, i)), transpose(drawn))), sign = e0 < 0 ? -1 : 1;
-      ground(A, o, sign * x, sign * y, sign * z, d);
+    const angle = ({ q: all, A }: Kinematics): number => {
+      compose(all, 4 * o, -1, all, 4 * i, 1, seen);
+      compose(seen, 0, 1, drawn, 0, -1, turned);
+      const sign = turned[0]! < 0 ? -1 : 1;
+      ground(A, o, sign * turned[1]!, sign * turned[2]!, sign * turned[3]!, d);
       inAxes(A, c, d, out);
-      return 2 * atan2(part(v.component, out[0]!, out[1]!, out[2]!), sign * e0);
+      return 2 * atan2(part(v.component, out[0]!, out[1]!, out[2]!), sign * turned[0]!);
     };
     return {
       sign: { at: { body: i, at: [0, 0, 0] }, carrier: c, turning: true, ...axisOf(v.component) },
       ...(v.of === 'acceleration' ? { dim: D.angularAcceleration } : {}),
       positive: v.component === 'magnitude' ? 'Length of the vector, never negative.' : `Positive by the right hand about ${v.component} of ${along === m.ground ? 'the ground axes' : `${along}’s axes`}.`,
       read({ K, acceleration: a }) {
-        if (v.of === 'angle') return angle(K.A);
+        if (v.of === 'angle') return angle(K);
         const at = (j: number, to: Float64Array) => ground(K.A, j, K.w[3 * j]!, K.w[3 * j + 1]!, K.w[3 * j + 2]!, to);
         if (v.of === 'velocity') {
           at(i, d);
