@@ -17,6 +17,6 @@ export type { Channel, JointSides } from './elements/families';
 export { type Mechanism, build } from './system/mechanism';
 export { assemble, frictionless } from './solve/assemble';
 export { freeMotions } from './solve/motions';
-export { offsets, recordLayout } from './results/record';
+export { offsets, recordLayout, startFrom } from './results/record';
 export { Readings, times, withGauges } from './results/readings';
 export { check } from './checks/check';

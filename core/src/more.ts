@@ -4,5 +4,4 @@ export { independent } from './model/independent';
 export { type Acting, acting } from './results/acting';
 export { type BodyLoad, type BodyLoads, bodyLoads, snapshotChannel } from './results/body-loads';
 export { type MassFound, massFound } from './results/mass';
-export { LimitGuard } from './results/guard';
 export { pull } from './solve/pull';

@@ -64,22 +64,55 @@ describe('more gauges', () => {
 });
 
 describe('a limit that stops the run', () => {
-  it('ends it soon after it is passed, says which, and leaves the motion as it was up to there', () => {
-    const free = runModel(gate, { until: 2, every: 0.001 });
-    const highest = free.gauge('Pusher travel'), level = 0.5 * Math.max(...highest);
-    const first = highest.findIndex((x, i) => i > 0 && x > level && highest[i - 1]! <= level) || 0;
-    const stop = { ...gate, limits: [{ name: 'Reach', gauge: 'Pusher travel', high: `${level} m`, then: 'stop', from: 0.2 }] } as Model;
-    const run = runModel(stop, { until: 2, every: 0.001 });
-    expect(run.end.status).toBe('cancelled');
-    const said = run.end.diagnoses.find((d) => d.code === 'limit-stop')!;
-    expect(said.element).toEqual({ family: 'limits', name: 'Reach' });
-    expect(said.time!).toBeGreaterThan(0.19);
-    expect(run.end.t).toBeLessThan(2);
-    expect(run.end.t).toBeGreaterThanOrEqual(said.time! - 1e-9);
-    expect(first).toBeGreaterThanOrEqual(0);
-    near(run.gauge('Pusher travel').slice(0, 150), highest.slice(0, 150), 1e-12);
-    const told = runModel({ ...stop, limits: [{ ...stop.limits[0]!, then: 'tell' }] }, { until: 2, every: 0.01 });
-    expect(told.end.status).toBe('done');
+  const free = runModel(gate, { until: 2, every: 0.001 }), travel = free.gauge('Pusher travel'), level = 0.5 * Math.max(...travel);
+  /** Passed upwards first, between two records. */
+  const first = travel.findIndex((x, i) => free.time[i]! > 0.2 && x > level);
+  const limited = (more: object, extra: Partial<Model> = {}): Model => ({ ...gate, ...extra, limits: [{ name: 'Reach', gauge: 'Pusher travel', high: `${level} m`, then: 'stop', from: 0.2, ...more }] }) as Model;
+  it('ends it where it is passed, says which, records that instant, and leaves the motion as it was up to there', () => {
+    const run = runModel(limited({}), { until: 2, every: 0.001 });
+    expect(run.end.status).toBe('stopped');
+    const [said, ...others] = run.end.diagnoses;
+    expect(others).toEqual([]);
+    expect(said).toMatchObject({ code: 'limit-stop', element: { family: 'limits', name: 'Reach' }, time: run.end.t });
+    expect(run.end.t).toBeGreaterThan(free.time[first - 1]!);
+    expect(run.end.t).toBeLessThanOrEqual(free.time[first]!);
+    expect(run.time.at(-1)).toBe(run.end.t);
+    expect(run.gauge('Pusher travel').at(-1)! / level).toBeCloseTo(1, 9);
+    near(run.gauge('Pusher travel').slice(0, first), travel.slice(0, first), 1e-9);
+    expect(runModel(limited({ then: 'tell' }), { until: 2, every: 0.01 }).end.status).toBe('done');
+  });
+  it('however coarsely it is recorded', () => {
+    const fine = runModel(limited({}), { until: 2, every: 0.001 }).end.t;
+    for (const every of [0.0003, 0.05, 0.7, 5]) expect(runModel(limited({}), { until: 2, every }).end.t).toBeCloseTo(fine, 6);
+  });
+  it('may watch a load, a formula of gauges, the size, a span or an instant', () => {
+    const torque = free.gauge('Crank torque'), top = 0.8 * Math.max(...[...torque].map(Math.abs));
+    const at = free.time[[...torque].findIndex((x) => Math.abs(x) > top)]!;
+    const load = runModel(limited({ gauge: 'Crank torque', high: `${top} N*m`, of: 'size', from: undefined }), { until: 2, every: 0.001 });
+    expect(Math.abs(load.end.t - at)).toBeLessThan(0.002);
+    const formula = runModel(limited({ gauge: 'Twice', high: `${2 * level} m` }, { gauges: [...gate.gauges, { name: 'Twice', kind: 'formula', value: '2*{Pusher travel}' }] as Model['gauges'] }), { until: 2, every: 0.001 });
+    expect(formula.end.t).toBeCloseTo(runModel(limited({}), { until: 2, every: 0.001 }).end.t, 6);
+    const instant = runModel(limited({ from: undefined, at: '0.7123 s', high: '-100 m' }), { until: 2, every: 0.01 });
+    expect(instant.end).toMatchObject({ status: 'stopped', t: 0.7123 });
+    const never = runModel(limited({ from: '0.2 s', to: '0.21 s', high: '1 km' }), { until: 1, every: 0.01 });
+    expect(never.end.status).toBe('done');
+  });
+  it('stops what instances bring, and runs of postures, at the located time', () => {
+    const wing = readModel(readFileSync('examples/wing-fold.pivot.json', 'utf8'));
+    const whole = runModel(wing, { until: 6, every: 0.01 }), height = whole.gauge('Right/Left/Tip height'), half = (height[0]! + height.at(-1)!) / 2;
+    const limits = [{ name: 'Headroom', gauge: 'Right/Left/Tip height', high: `${half} m`, then: 'stop' }] as Model['limits'];
+    const at = whole.time[[...height].findIndex((x) => x > half)]!;
+    for (const analysis of ['dynamic', 'kinematic'] as const) {
+      const run = runModel({ ...wing, limits }, { until: 6, every: 0.05, analysis });
+      expect(run.end.status, analysis).toBe('stopped');
+      expect(Math.abs(run.end.t - at), analysis).toBeLessThan(0.011);
+      expect(run.gauge('Right/Left/Tip height').at(-1)! / half, analysis).toBeCloseTo(1, 6);
+    }
+  });
+  it('that is passed at the start ends it there; one that cannot be read refuses the run', () => {
+    expect(runModel(limited({ from: undefined, high: '-1 km' }), { until: 2, every: 0.001 }).end).toMatchObject({ status: 'stopped', t: 0 });
+    expect(() => runModel(limited({ gauge: 'Gone' }), { until: 2 })).toThrow();
+    expect(() => runModel(limited({ gauge: 'Slow' }, { gauges: [...gate.gauges, { name: 'Slow', kind: 'formula', value: '{Pusher travel}', then: 'low-pass' }] as Model['gauges'] }), { until: 2 })).toThrow(/whole run/);
   });
 });
 

@@ -125,6 +125,44 @@ describe('limits', () => {
   });
 });
 
+describe('peaks at jumps, corners and single records', () => {
+  const series = (time: readonly number[], values: readonly number[]): Series => ({ time: Float64Array.from(time), values: Float64Array.from(values), dim: D.power });
+  it('the power of a rotor on a speed ramp that ends is that at the end of the ramp', () => {
+    // torque 2 N·m up to 1.5 s along a straight ramp of speed, then none
+    const ramp = course((t) => (t <= 1.5 ? 2 * 100 * t : 0), 3, 0.013);
+    expect(of(ramp, 'peak')).toBe(Math.max(...ramp.values));
+    expect(of(ramp, 'highest')).toBe(Math.max(...ramp.values));
+  });
+  it('one record alone is itself', () => {
+    expect(of(series([0, 1, 2, 3, 4, 5, 6], [0, 0, 0, 7, 0, 0, 0]), 'peak')).toBe(7);
+    expect(of(series([0, 1, 2, 3, 4], [1, 1, -5, 1, 1]), 'lowest')).toBe(-5);
+    expect(of(series([0], [3]), 'highest')).toBe(3);
+    expect(of(series([0, 1, 1, 2], [0, 4, -4, 0]), 'highest')).toBe(4); // two records at one time
+  });
+  const piece = fc.record({ level: fc.double({ min: -5, max: 5, noNaN: true }), slope: fc.double({ min: -20, max: 20, noNaN: true }) });
+  it('no peak goes beyond its records where straight pieces meet at jumps and corners (random pieces and spacings)', () => {
+    fc.assert(fc.property(fc.array(piece, { minLength: 1, maxLength: 5 }), fc.array(fc.double({ min: 0.02, max: 0.1, noNaN: true }), { minLength: 12, maxLength: 60 }), (pieces, steps) => {
+      let t = 0;
+      const time = steps.map((h) => (t += h)), end = t, at = (x: number) => pieces[Math.min(pieces.length - 1, Math.floor((x / end) * pieces.length))]!;
+      const s = series(time, time.map((x) => at(x).level + at(x).slope * x)), lo = Math.min(...s.values), hi = Math.max(...s.values), slack = 1e-9 * (1 + hi - lo);
+      expect(of(s, 'highest')).toBeLessThanOrEqual(hi + slack);
+      expect(of(s, 'lowest')).toBeGreaterThanOrEqual(lo - slack);
+      for (const e of extrema(s)) expect(e.value).toSatisfy((v: number) => v <= hi + slack && v >= lo - slack);
+    }), { numRuns: 300 });
+  });
+  it('where smooth pieces meet, no peak goes beyond what the course itself reaches (random jumps of random waves)', () => {
+    const wave = fc.record({ a: fc.double({ min: 0.1, max: 3, noNaN: true }), w: fc.double({ min: 0.5, max: 6, noNaN: true }), phase: fc.double({ min: 0, max: 6.3, noNaN: true }), up: fc.double({ min: -4, max: 4, noNaN: true }) });
+    fc.assert(fc.property(wave, wave, fc.integer({ min: 10, max: 90 }), (one, two, split) => {
+      const f = (t: number) => { const p = t <= split * 0.02 ? one : two; return p.up + p.a * Math.sin(p.w * t + p.phase); };
+      const s = course(f, 2, 0.02), fine = course(f, 2, 0.0005), hi = Math.max(...fine.values), lo = Math.min(...fine.values);
+      // a parabola through three records of a wave misses its crest by its fourth order alone
+      const slack = Math.max(one.a * (one.w * 0.02) ** 3, two.a * (two.w * 0.02) ** 3) + 1e-9;
+      expect(of(s, 'highest')).toBeLessThanOrEqual(hi + slack);
+      expect(of(s, 'lowest')).toBeGreaterThanOrEqual(lo - slack);
+    }), { numRuns: 300 });
+  });
+});
+
 describe('what is made of a course', () => {
   const t = Float64Array.from({ length: 501 }, (_, i) => i * 0.01 + 0.002 * Math.sin(i));
   it('derivative is exact for parabolas on uneven times, integral for straight lines', () => {

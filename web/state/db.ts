@@ -1,6 +1,6 @@
 /** What is kept in the browser: projects, and runs with their recorded states in chunks. */
 import Dexie, { type EntityTable, type Table } from 'dexie';
-import type { Diagnosis, Happening, Model, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { Diagnosis, Happening, Model, RecordLayout, RunStatistics, RunStatus } from '@vim-pivot/core';
 import type { Postures } from './track';
 
 export interface ProjectRow {
@@ -22,7 +22,7 @@ export interface RunRow {
   until: number;
   reached: number;
   records: number;
-  status: 'running' | 'done' | 'cancelled' | 'failed';
+  status: 'running' | RunStatus;
   seconds: number;
   statistics?: RunStatistics;
   diagnoses: Diagnosis[];

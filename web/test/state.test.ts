@@ -122,7 +122,7 @@ it('a value that is taken away goes; beside a formula at fault the last good one
 });
 
 describe('track', () => {
-  const layout = { bodies: 1, extra: 0, rows: 0, angles: 0, width: 1 + 13 + 6 };
+  const layout = { bodies: 1, extra: 0, rows: 0, angles: 0, memory: 0, width: 1 + 13 + 6 };
   const record = (t: number, x: number, angle: number) => {
     const r = new Float64Array(layout.width);
     r.set([t, x, 0, 0, Math.cos(angle / 2), 0, 0, Math.sin(angle / 2)]);

@@ -93,7 +93,7 @@ describe('states of a run', () => {
 });
 
 describe('a track', () => {
-  const layout = { bodies: 2, extra: 0, rows: 0, angles: 0, width: 1 + 26 + 12 };
+  const layout = { bodies: 2, extra: 0, rows: 0, angles: 0, memory: 0, width: 1 + 26 + 12 };
   const data = Float64Array.from({ length: 400 * layout.width }, (_, i) => {
     const record = Math.floor(i / layout.width), k = i % layout.width, c = (k - 1) % 7;
     if (k === 0) return record * 0.01;

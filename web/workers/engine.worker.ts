@@ -2,7 +2,7 @@
 import { geometriesFromStore } from './geometries';
 import type { Acting, BodyLoads } from '@vim-pivot/core/more';
 import {
-  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, offsets, recordLayout, withGauges, build, shownUnit, type Channel, type Diagnosis,
+  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, recordLayout, startFrom, withGauges, build, shownUnit, type Channel, type Diagnosis,
 } from '@vim-pivot/core/engine';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
@@ -248,8 +248,7 @@ async function stateOf({ run: name, record }: { run: string; record: number }, m
   if (!kept) throw new Refusal([{ ...other, message: 'The run to start from is not at hand.' }]);
   const layout = recordLayout(mechanismOf(kept.model));
   if (layout.bodies !== recordLayout(mechanism).bodies) throw new Refusal([other]);
-  const { state, acceleration } = offsets(layout);
-  return (await kept.states.record(record)).slice(state, acceleration);
+  return startFrom(layout, await kept.states.record(record));
 }
 
 async function run(id: number, name: string, model: Model, from?: { run: string; record: number }): Promise<void> {
@@ -281,18 +280,14 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
     fresh = [];
     post({ type: 'records', id, part: states.add(data), data });
   };
-  const guard = model.limits.some((l) => l.then === 'stop') ? new (await import('@vim-pivot/core/more')).LimitGuard(model) : undefined;
-  let stopped: Diagnosis | undefined;
   for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
     if (e.type === 'records') {
       fresh.push(e.data);
-      stopped ??= guard?.passed(e.data);
-      if (stopped) signal.cancelled = true;
       if (performance.now() - sent > TOGETHER) send();
     } else if (e.type === 'end') {
       send();
       const { status, t, statistics, diagnoses, happenings } = e;
-      post({ type: 'ended', id, status, t, seconds: (performance.now() - began) / 1000, statistics, diagnoses: stopped ? [...diagnoses, stopped] : diagnoses, happenings });
+      post({ type: 'ended', id, status, t, seconds: (performance.now() - began) / 1000, statistics, diagnoses, happenings });
     }
     if (performance.now() - slice > SLICE) {
       if (e.type === 'progress') post({ type: 'progress', id, t: e.t });

@@ -1,6 +1,6 @@
 /** What the page and its workers say to each other. Every message is plain data. */
 import type { Acting, BodyLoads, MassFound } from '@vim-pivot/core/more';
-import type { Sign, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics } from '@vim-pivot/core';
+import type { Sign, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics, RunStatus } from '@vim-pivot/core';
 
 import type { Spectrum, WindowName } from '@vim-pivot/core/plots';
 import type { Packed } from '@vim-pivot/core/project';
@@ -177,7 +177,7 @@ export type Reply =
   /** `part`: which of the run's parts they are. */
   | { type: 'records'; id: number; part: number; data: Float64Array }
   | { type: 'progress'; id: number; t: number }
-  | { type: 'ended'; id: number; status: 'done' | 'cancelled' | 'failed'; t: number; seconds: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] }
+  | { type: 'ended'; id: number; status: RunStatus; t: number; seconds: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] }
   | { type: 'pulled'; id: number; posture: Float64Array }
   | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }
   | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }

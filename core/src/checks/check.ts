@@ -22,10 +22,15 @@ export interface Report {
 /** Builds, assembles and checks a model. Never throws for a fault of the model. @param early is told of the start state as soon as it is known */
 export function check(model: Model, early?: (built: Built, start: Float64Array) => void): Report {
   const built = build(model);
+  const started: Diagnosis[] = [];
   let assembled: Float64Array | undefined, fault: Refusal | undefined;
   try {
     if (built.mechanism) {
-      assembled = built.mechanism.bodies.length > 0 ? assemble(built.mechanism).y : new Float64Array(built.mechanism.system.size);
+      if (built.mechanism.bodies.length > 0) {
+        const { y, diagnoses } = assemble(built.mechanism);
+        assembled = y;
+        started.push(...diagnoses);
+      } else assembled = new Float64Array(built.mechanism.system.size);
       early?.(built, assembled);
     }
   } catch (e) {
@@ -35,7 +40,7 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
   const diagnoses = [...built.diagnoses, ...lintModel(built.resolution.model)];
   const { mechanism } = built;
   if (!mechanism) return { built, diagnoses: sorted(model, diagnoses) };
-  diagnoses.push(...driveFaults(mechanism), ...unconnected(mechanism), ...tinyInertias(mechanism), ...lintMechanism(mechanism), ...scoreFaults(mechanism));
+  diagnoses.push(...started, ...driveFaults(mechanism), ...unconnected(mechanism), ...tinyInertias(mechanism), ...lintMechanism(mechanism), ...scoreFaults(mechanism));
   if (mechanism.bodies.length === 0) {
     diagnoses.push({ code: 'model-empty', severity: 'note', message: 'There is no body yet.', remedy: 'Add points, then a body with a shape between them.' });
     return { built, diagnoses: sorted(model, diagnoses), start: new Float64Array(mechanism.system.size) };

@@ -42,8 +42,8 @@ export const body = kind({
     centre: vector(D.length, 'Centre of mass', 'In the body’s axes; counts instead of that of the shapes.', { optional: true, carried: 'own place' }),
     inertia: vector(D.inertia, 'Inertia xx yy zz', 'Moments of inertia about the centre of mass along the body’s axes; count instead of those of the shapes, which scale with a mass that is typed in.', { optional: true }),
     products: vector(D.inertia, 'Inertia xy yz zx', 'Off-diagonal entries of the inertia tensor (xy entry = −∫xy dm). Left out: zero where the moments are typed in, else those of the shapes.', { optional: true, carried: 'own products' }),
-    velocity: vector(D.speed, 'Start velocity', 'Velocity of the centre of mass at the start, ground axes; fitted to the joints.', { default: [0, 0, 0], carried: 'vector' }),
-    spin: vector(D.angularSpeed, 'Start spin', 'Angular velocity at the start, ground axes; fitted to the joints.', { default: [0, 0, 0], carried: 'axial vector' }),
+    velocity: vector(D.speed, 'Start velocity', 'Velocity of the centre of mass at the start, ground axes. Left out: it follows the joints.', { optional: true, carried: 'vector' }),
+    spin: vector(D.angularSpeed, 'Start spin', 'Angular velocity at the start, ground axes. Left out: it follows the joints.', { optional: true, carried: 'axial vector' }),
     colour: colour('Colour', 'How it is drawn. Left out: a colour of its own from the palette.'),
   },
 });

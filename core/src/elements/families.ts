@@ -93,6 +93,8 @@ export interface Assembly extends Drawing, Places {
   drive(name: string): DriveInfo;
   /** Equations of the drives that act on a joint. */
   drivesOn(joint: string): readonly Constraint[];
+  /** Dry frictions in a joint; complete once all loads are there. */
+  frictionsOn(joint: string): readonly Force[];
   /** The surface of a body, or of one of its shapes, relative to its centre of mass in its axes. */
   surface(body: string, shape?: string): Surface;
   /** Origin of a body's axes, relative to its centre of mass. */

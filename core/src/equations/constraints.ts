@@ -9,6 +9,7 @@
 import { TWO_PI, atan2, wrapAngle } from '../quantity/elementary';
 import type { Mat3, Vec3 } from '../geometry/vector';
 import type { Kinematics } from './kinematics';
+import type { Memory } from './memory';
 
 export abstract class Constraint {
   /** First row in the system; set when the system is put together. */
@@ -25,6 +26,10 @@ export abstract class Constraint {
   }
   /** Forgets what was remembered from the last posture (the foot on a curve). */
   reset(): void {}
+  /** What it remembers from the last posture. */
+  get memory(): Memory | undefined {
+    return undefined;
+  }
   /** Further pairs of bodies of a single row, each with twelve numbers of its own. */
   readonly more: readonly (readonly [a: number, b: number])[] = [];
   /** Index of the first of these blocks in G; set when the system is put together. */

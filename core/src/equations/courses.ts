@@ -3,6 +3,7 @@ import type { Kink, Program } from '../formula/program';
 import type { Course } from './constraints';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
+import type { Memory } from './memory';
 import type { ExtraStates } from './states';
 
 /** A function of time with two derivatives, and the times of its kinks. */
@@ -38,6 +39,8 @@ export class Eased implements TimeLaw {
 /** A course with its own differential states. */
 export interface DrivenCourse extends Course, ExtraStates {
   readonly law: TimeLaw;
+  /** What it keeps from when it last took hold. */
+  readonly memory?: Memory;
   /** Begins anew where the freedom stands, when the drive takes hold in the middle of a run. */
   resume(K: Kinematics, t: number): void;
   /** Brings its own states from one time to another by quadrature, where no integrator does. */
@@ -64,6 +67,11 @@ export class PositionCourse implements DrivenCourse {
   f1 = 0;
   f2 = 0;
   private offset = 0;
+  readonly memory: Memory = {
+    cells: 1,
+    keep: (out, at) => (out[at] = this.offset),
+    recall: (from, at) => (this.offset = from[at]!),
+  };
   constructor(readonly law: TimeLaw, private readonly freedom: Freedom) {}
   at(_K: Kinematics, t: number): void {
     const p = this.law.at(t);

@@ -6,10 +6,11 @@ import type { Program } from '../formula/program';
 import type { Vec3 } from '../geometry/vector';
 import type { Kinematics } from './kinematics';
 import type { Constraint } from './constraints';
+import type { Memory } from './memory';
 import type { Freedom } from './freedom';
 import type { Magnitude } from './magnitude';
 import type { ExtraStates } from './states';
-import type { Watch } from './watch';
+import type { Carried, Watch } from './watch';
 import type { Elastic } from './elastic';
 import { type Telling, alongLine } from './telling';
 
@@ -26,7 +27,9 @@ export interface Force {
   /** Adds what follows from the constraint forces (friction, the spreading of tooth forces); called until it settles. */
   react?(K: Kinematics, t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void;
   /** A row that holds only while the force switches it on (stuck friction). */
-  lock?: { constraint: Constraint; joint: string; freedom: Freedom; /** Whether it holds now. */ readonly on: boolean; /** Lets it slip in a direction. */ slip(direction: number): void };
+  lock?: { constraint: Constraint; joint: string; freedom: Freedom; /** Whether it holds now. */ readonly on: boolean; /** Lets it slip in a direction. */ slip(direction: number): void; /** Whether it can carry what its row carries now. */ holds(K: Kinematics, carried: Carried): boolean };
+  /** What it remembers of the run. */
+  memory?: Memory;
   /** Moments at which the force changes its law. */
   watches?: readonly Watch[];
   /** Whether the posture is past a limit it sets (end stops). */
@@ -35,6 +38,21 @@ export interface Force {
   begin?(K: Kinematics, t: number): void;
   /** Time-dependent formulas in it, whose kinks split the run. */
   programs?: readonly Program[];
+}
+
+/** All that a load does at a state: its own force, what follows from the constraint forces, and what its row holds while it sticks. */
+export function wholeForce(force: Force, K: Kinematics, t: number, { multipliers, G }: Carried, F: Float64Array): void {
+  force.apply(K, t, F);
+  force.react?.(K, t, multipliers, G, F);
+  const c = force.lock?.constraint;
+  if (!c) return;
+  for (let k = 0; k < c.rows; k++) {
+    const lambda = multipliers[c.row + k]!, g = 12 * (c.row + k);
+    for (let e = 0; e < 6; e++) {
+      F[6 * c.a + e] = F[6 * c.a + e]! - lambda * G[g + e]!;
+      F[6 * c.b + e] = F[6 * c.b + e]! - lambda * G[g + 6 + e]!;
+    }
+  }
 }
 
 /** Adds a ground-axes force at a place fixed in body i (place relative to the centre of mass, body axes). */

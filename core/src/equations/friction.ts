@@ -8,6 +8,8 @@ import type { Force } from './forces';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 import type { Reaction } from './reaction';
+import { type Telling, onFreedom } from './telling';
+import type { Memory } from './memory';
 import type { Carried, Watch } from './watch';
 
 export interface FrictionData {
@@ -31,9 +33,13 @@ export class Hold {
   at(): void {}
 }
 
-export class JointFriction implements Force, Watch {
+export class JointFriction implements Force, Watch, Memory {
+  readonly telling: Telling;
+  /** Mode, and where it sticks. */
+  readonly cells = 2;
   readonly lock: NonNullable<Force['lock']>;
   readonly watches: readonly Watch[];
+  readonly memory: Memory = this;
   /** 0 while it sticks, else the direction of slip. */
   private mode = 0;
 
@@ -59,8 +65,10 @@ export class JointFriction implements Force, Watch {
         this.mode = direction < 0 ? -1 : 1;
         switchRow(false);
       },
+      holds: (K, c) => Math.abs(c.multipliers[row.row]!) <= this.limit(K, c, data.static),
     };
     this.watches = [this];
+    this.telling = onFreedom(freedom, { effort: (K, _t, _part, carried) => this.effort(K, carried!) });
   }
 
   get carried(): true | undefined {
@@ -117,13 +125,27 @@ export class JointFriction implements Force, Watch {
   settle(K: Kinematics, _t: number, c: Carried): boolean {
     if (this.mode !== 0) return false;
     this.carriedRow = c.multipliers[this.row.row]!;
-    if (Math.abs(this.carriedRow) <= this.limit(K, c, this.data.static)) return false;
+    if (this.lock.holds(K, c)) return false;
     this.slip();
     return true;
   }
 
+  keep(out: Float64Array, at: number): void {
+    out[at] = this.mode;
+    out[at + 1] = this.hold.f;
+  }
+  recall(from: Float64Array, at: number): void {
+    this.mode = from[at]!;
+    this.hold.f = from[at + 1]!;
+  }
+
+  /** Effort on the freedom, whether it slips or sticks, N·m or N. */
+  private effort(K: Kinematics, c: Carried): number {
+    return this.mode === 0 ? -c.multipliers[this.row.row]! : -this.mode * this.limit(K, c, this.data.sliding);
+  }
+
   apply(): void {}
   react(K: Kinematics, _t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void {
-    if (this.mode !== 0) this.freedom.push(K, F, -this.mode * this.limit(K, { multipliers, G }, this.data.sliding));
+    if (this.mode !== 0) this.freedom.push(K, F, this.effort(K, { multipliers, G }));
   }
 }

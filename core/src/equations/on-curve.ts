@@ -7,6 +7,7 @@ import { NormalField } from '../geometry/normals';
 import type { Vec3 } from '../geometry/vector';
 import { Along, Constraint, type Course } from './constraints';
 import type { Kinematics } from './kinematics';
+import type { Memory } from './memory';
 
 const G12 = new Float64Array(12);
 
@@ -20,7 +21,8 @@ function rateOf(along: Along, K: Kinematics): number {
 }
 
 /** Foot of a point of b on a curve fixed in a. */
-class Foot {
+class Foot implements Memory {
+  readonly cells = 1;
   u = NaN;
   readonly tangent = new Float64Array(3);
   readonly place: Float64Array;
@@ -45,6 +47,15 @@ class Foot {
   forget(): void {
     this.u = NaN;
   }
+  keep(out: Float64Array, at: number): void {
+    out[at] = this.u;
+  }
+  recall(from: Float64Array, at: number): void {
+    this.u = from[at]!;
+  }
+  follow(K: Kinematics): void {
+    this.find(K);
+  }
 }
 
 /**
@@ -62,6 +73,9 @@ export class OnCurve extends Constraint {
     this.field = new NormalField(curve);
     this.normals = [new Along(a, [1, 0, 0], [0, 0, 0], b, sb), new Along(a, [0, 1, 0], [0, 0, 0], b, sb)];
     this.tangent = new Along(a, [0, 0, 1], [0, 0, 0], b, sb);
+  }
+  override get memory(): Memory {
+    return this.foot;
   }
   override reset(): void {
     this.foot.forget();
@@ -114,6 +128,9 @@ export class PathLength extends Constraint {
     this.foot = new Foot(a, curve, b, sb);
     this.tangent = new Along(a, [0, 0, 1], [0, 0, 0], b, sb);
     this.whole = curve.lengthTo(curve.end);
+  }
+  override get memory(): Memory {
+    return this.foot;
   }
   override reset(): void {
     this.foot.forget();
@@ -175,6 +192,20 @@ export class CurveOnCurve extends Constraint {
   private readonly pace = [0, 0];
   constructor(a: number, private readonly one: Curve, private readonly axis: Vec3, b: number, private readonly two: Curve) {
     super(a, b, [true]);
+  }
+  private readonly places: Memory = {
+    cells: 2,
+    keep: (out, at) => {
+      out[at] = this.u1;
+      out[at + 1] = this.u2;
+    },
+    recall: (from, at) => {
+      this.u1 = from[at]!;
+      this.u2 = from[at + 1]!;
+    },
+  };
+  override get memory(): Memory {
+    return this.places;
   }
   override reset(): void {
     this.u1 = this.u2 = NaN;

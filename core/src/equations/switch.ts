@@ -1,10 +1,12 @@
 import type { DrivenCourse } from './courses';
 import type { Kinematics } from './kinematics';
 import type { Magnitude } from './magnitude';
+import type { Memory } from './memory';
 import type { Watch } from './watch';
 
 /** A drive that holds while a condition is positive; or a joint (no course), which lets go once and for good. */
-export class Switch implements Watch {
+export class Switch implements Watch, Memory {
+  readonly cells = 1;
   on = true;
   get programs(): Magnitude['programs'] {
     return this.condition.programs;
@@ -15,6 +17,12 @@ export class Switch implements Watch {
     private readonly course: DrivenCourse | undefined,
     private readonly hold: (on: boolean) => void,
   ) {}
+  keep(out: Float64Array, at: number): void {
+    out[at] = this.on ? 1 : 0;
+  }
+  recall(from: Float64Array, at: number): void {
+    this.on = from[at] === 1;
+  }
   begin(K: Kinematics, t: number): void {
     this.on = this.condition.at(K, t) > 0;
     this.hold(this.on);

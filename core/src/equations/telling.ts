@@ -2,14 +2,15 @@
 import type { Mat3, Vec3 } from '../geometry/vector';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
+import type { Carried } from './watch';
 
 export interface Telling {
   /** One number, or six. */
   parts: 1 | 6;
   /** Whether a part is an angle and a torque, not a length and a force. */
   turns(part: number): boolean;
-  /** N or N·m. */
-  effort(K: Kinematics, t: number, part: number): number;
+  /** N or N·m. What follows from the constraint forces (friction) needs what they carry. */
+  effort(K: Kinematics, t: number, part: number, carried?: Carried): number;
   /** From where it is slack or at rest: m or rad. */
   deflection?(K: Kinematics, t: number, part: number): number;
   /** m/s or rad/s. */

@@ -12,12 +12,12 @@ export interface Curve {
   values: Float64Array;
 }
 
-/** @param time s */
+/** A value that is no number leaves its cell empty. @param time s */
 export function writeCsv(time: Float64Array, curves: readonly Curve[]): string {
   const units = curves.map((c) => c.unit ?? shownUnit(c.dim));
   const factors = units.map((u) => readUnit(u)?.factor ?? 1);
   const fields = ['Time [s]', ...curves.map((c, k) => (units[k] ? `${c.name} [${units[k]}]` : c.name))];
-  const data = Array.from(time, (t, i) => [tidy(t), ...curves.map((c, k) => tidy(c.values[i]! / factors[k]!))]);
+  const data = Array.from(time, (t, i) => [tidy(t), ...curves.map((c, k) => (Number.isFinite(c.values[i]!) ? tidy(c.values[i]! / factors[k]!) : ''))]);
   return Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: true }) + '\n';
 }
 

@@ -7,6 +7,7 @@ import { type Diagnosis, Refusal } from '../diagnosis';
 import { type Model, writeModel } from '../model/document';
 import { readModel } from '../model/file';
 import { recordLayout } from '../results/record';
+import { RUN_STATUSES, type RunStatus } from '../results/status';
 import { build } from '../system/mechanism';
 
 /** Largest project that is read, bytes unpacked. */
@@ -21,7 +22,7 @@ export interface PackedRun {
   until: number;
   reached: number;
   records: number;
-  status: 'done' | 'cancelled' | 'failed';
+  status: RunStatus;
   seconds: number;
   diagnoses: Diagnosis[];
   /** What the user said of it. */
@@ -99,7 +100,7 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
       if (!raw || !mechanism) throw new Error();
       const { width } = recordLayout(mechanism);
       const numbers = ['number', 'made', 'until', 'reached', 'records', 'seconds'] as const;
-      if (raw.length % (8 * width) !== 0 || head.records !== raw.length / 8 / width || numbers.some((k) => !Number.isFinite(head[k])) || !['done', 'cancelled', 'failed'].includes(head.status)) throw new Error();
+      if (raw.length % (8 * width) !== 0 || head.records !== raw.length / 8 / width || numbers.some((k) => !Number.isFinite(head[k])) || !RUN_STATUSES.includes(head.status)) throw new Error();
       const { number, made, until, reached, records, status, seconds } = head;
       return [{ number, made, until, reached, records, status, seconds, ...said(head), model: own, diagnoses: [], data: new Float64Array(raw.slice().buffer) }];
     } catch {

@@ -10,6 +10,15 @@ export type Node =
   | { kind: 'gauge'; name: string; at: number; end: number }
   | { kind: 'call'; name: string; args: Node[]; at: number; end: number };
 
+/** Largest size of a value, SI: beyond it products of values would leave the range of double precision. */
+export const LARGEST = 1e40;
+
+/** @throws FormulaError when a value is no number to compute with */
+export function mustBeUsable(x: number): void {
+  if (!Number.isFinite(x)) throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, 0);
+  if (Math.abs(x) > LARGEST) throw new FormulaError('value-extreme', `The value is larger than ${LARGEST.toExponential().replace('e+', 'e')} in SI units: no machine has such a quantity, and nothing can be computed with it.`, 0, 0);
+}
+
 export class FormulaError extends Error {
   constructor(
     readonly code: string,

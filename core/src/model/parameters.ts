@@ -2,7 +2,7 @@
 import type { Diagnosis, ElementRef } from '../diagnosis';
 import { jsonPath } from '../diagnosis';
 import { CONSTANTS, FUNCTIONS } from '../formula/functions';
-import { FormulaError } from '../formula/parse';
+import { FormulaError, mustBeUsable } from '../formula/parse';
 import { type Binding, compile } from '../formula/program';
 import type { Dimension } from '../quantity/dimension';
 import { unitOf } from '../quantity/units';
@@ -46,7 +46,7 @@ export function resolveParameters(model: Pick<Model, 'parameters' | 'tables'>, d
     try {
       const p = compile((model.parameters[index]!.value ?? '') as string | number, { lookup, time: false, names: () => byName.keys(), table: (n) => tables.get(n)?.asFunction(n) });
       result = { value: p.at(0).v, dim: p.dim };
-      if (!Number.isFinite(result.value)) throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, 0);
+      mustBeUsable(result.value);
       live.set(jsonPath(path), { ...result, varies: false });
     } catch (e) {
       if (!(e instanceof FormulaError)) throw e;

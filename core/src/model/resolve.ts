@@ -1,7 +1,7 @@
 /** From the file's raw values to checked SI values: parameters, then every field of every element. */
 import type { Diagnosis, ElementRef } from '../diagnosis';
 import { Refusal, jsonPath, refuse } from '../diagnosis';
-import { FormulaError } from '../formula/parse';
+import { FormulaError, LARGEST, mustBeUsable } from '../formula/parse';
 import { type Program, type Scope, compile } from '../formula/program';
 import type { Vec3 } from '../geometry/vector';
 import type { Dimension } from '../quantity/dimension';
@@ -93,9 +93,9 @@ export function resolve(given: Model): Resolution {
     try {
       const p = compile(raw, scope(time, gauges), wanted);
       p.at(0);
-      if (read && Number.isFinite(p.v)) read.set(raw, p);
+      if (read && Math.abs(p.v) <= LARGEST) read.set(raw, p);
       if (p.inputs.length > 0) return p; // its value is known only while the machine moves
-      if (!Number.isFinite(p.v)) throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, 0);
+      mustBeUsable(p.v);
       const start = p.v;
       const samples = p.varies ? Array.from({ length: SAMPLES }, (_, i) => p.at((run.until * i) / (SAMPLES - 1)).v) : undefined;
       live.set(jsonPath(path), { value: start, dim: p.dim, varies: p.varies, ...(samples ? { samples } : {}) });
@@ -199,7 +199,7 @@ export function resolve(given: Model): Resolution {
 
   function gridValue(f: GridField, value: RawValue, path: (string | number)[], element: ElementRef): readonly (readonly number[])[] | undefined {
     const rows = value as unknown as readonly (readonly number[])[];
-    const good = Array.isArray(rows) && rows.every((r) => Array.isArray(r) && r.length === f.columns && r.every((x) => typeof x === 'number' && Number.isFinite(x)));
+    const good = Array.isArray(rows) && rows.every((r) => Array.isArray(r) && r.length === f.columns && r.every((x) => typeof x === 'number' && Math.abs(x) <= LARGEST));
     if (good && rows.length >= f.min && rows.length <= f.max) return rows;
     const count = f.min === f.max ? `${f.min} rows` : `at least ${f.min} rows`;
     diagnoses.push({ code: 'value-grid', severity: 'error', message: `${f.label} takes ${count} of ${f.columns} plain numbers.`, path, element });
@@ -217,7 +217,7 @@ export function resolve(given: Model): Resolution {
       diagnoses.push({ code: 'value-vector', severity: 'error', message: `${label} takes three values: x, y, z.`, path, element });
       return undefined;
     }
-    const parts = value.every((x) => typeof x === 'number' && Number.isFinite(x)) ? numbers(value as number[], path, d) : (value as (number | string)[]).map((x, k) => formula(x, [...path, k], d, false, element)?.v);
+    const parts = value.every((x) => typeof x === 'number' && Math.abs(x) <= LARGEST) ? numbers(value as number[], path, d) : (value as (number | string)[]).map((x, k) => formula(x, [...path, k], d, false, element)?.v);
     if (parts.some((x) => x === undefined)) return undefined;
     if (direction && parts.every((x) => x === 0)) {
       diagnoses.push({ code: 'direction-zero', severity: 'error', message: `${label} has no direction: all three parts are zero.`, path, element });

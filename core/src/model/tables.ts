@@ -1,4 +1,5 @@
 /** Tables of the document made ready for formulas, every fault with its row. */
+import { LARGEST } from '../formula/parse';
 import type { Diagnosis } from '../diagnosis';
 import { type Between, type Beyond, Table } from '../formula/table';
 import { readUnit } from '../quantity/units';
@@ -33,6 +34,8 @@ function readTable(e: RawElement, fault: (field: string, message: string, remedy
   if (!ux || !uy) return undefined;
   const bad = rows.findIndex((r) => !Array.isArray(r) || r.length !== 2 || !r.every((v) => Number.isFinite(v)));
   if (bad >= 0) return fault('data', `Row ${bad + 1} is not two numbers.`);
+  const vast = rows.findIndex((r) => Math.abs(r[0]! * ux.factor) > LARGEST || Math.abs(r[1]! * uy.factor) > LARGEST);
+  if (vast >= 0) return fault('data', `Row ${vast + 1} is too large to compute with.`);
   const x = Float64Array.from(rows, (r) => r[0]! * ux.factor), y = Float64Array.from(rows, (r) => r[1]! * uy.factor);
   const back = x.findIndex((v, i) => i > 0 && !(v > x[i - 1]!));
   if (back > 0) return fault('data', `The first column must increase: row ${back + 1} (${rows[back]![0]}) does not come after row ${back} (${rows[back - 1]![0]}).`, 'Sort the rows, and leave one of equal ones out.');

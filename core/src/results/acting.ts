@@ -1,6 +1,7 @@
 /** The forces that act on a machine at an instant, as arrows: where each acts, in ground axes. With one body named: its free-body diagram, without inertia. */
 import type { Snapshot } from '../elements/families';
 import { type Mat3, type Vec3, add, apply, cross, dot, norm, scale, sub } from '../geometry/vector';
+import { wholeForce } from '../equations/forces';
 import type { Mechanism } from '../system/mechanism';
 import { type BodyLoad, bodyLoads } from './body-loads';
 
@@ -53,8 +54,7 @@ export function acting(m: Mechanism, s: Snapshot, body?: string): Acting[] {
   const F = new Float64Array(6 * (n + 1));
   for (const { name, force } of m.assembly.forces) {
     F.fill(0);
-    force.apply(K, t, F);
-    force.react?.(K, t, multipliers, G, F);
+    wholeForce(force, K, t, { multipliers, G }, F);
     for (let i = 0; i < n; i++) {
       const A = Array.from(K.A.subarray(9 * i, 9 * i + 9)) as unknown as Mat3;
       put(i, name, 'load', take(F, 6 * i), apply(A, take(F, 6 * i + 3)), take(K.r, 3 * i));

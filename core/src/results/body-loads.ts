@@ -3,6 +3,7 @@
  * By d'Alembert they sum to zero, force and moment: that is the check which comes with them.
  */
 import type { Channel, Snapshot } from '../elements/families';
+import { wholeForce } from '../equations/forces';
 import type { Constraint } from '../equations/constraints';
 import { refuse } from '../diagnosis';
 import { type Mat3, type Vec3, add, apply, applyT, cross, norm, scale, sub } from '../geometry/vector';
@@ -71,10 +72,8 @@ export function bodyLoads(m: Mechanism, body: string, s: Snapshot): BodyLoads {
   const F = new Float64Array(6 * (m.bodies.length + 1));
   for (const { name, force } of m.assembly.forces) {
     F.fill(0);
-    force.apply(K, t, F);
-    force.react?.(K, t, multipliers, G, F);
+    wholeForce(force, K, t, { multipliers, G }, F);
     const f = take(F, 6 * i), moment = take(F, 6 * i + 3);
-    if (force.lock) constraints(name, 'load', [force.lock.constraint], CENTRE);
     if (norm(f) === 0 && norm(moment) === 0) continue;
     // a load that is a single force acts where its line passes; given about the centre of mass it is the same
     loads.push(acting(name, 'load', f, moment, CENTRE));

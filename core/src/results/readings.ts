@@ -35,6 +35,7 @@ export class Readings {
     snapshot.K.load(row.subarray(from.state, from.acceleration));
     snapshot.acceleration.set(row.subarray(from.acceleration, from.multipliers));
     snapshot.multipliers.set(row.subarray(from.multipliers, from.angles));
+    m.memories.recall(row, from.memory);
     m.system.velocityResidual(snapshot.t);
     if (loads) {
       m.system.ldlt.factorise(m.system.G);

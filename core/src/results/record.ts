@@ -6,14 +6,16 @@ export interface RecordLayout {
   extra: number;
   rows: number;
   angles: number;
-  /** Numbers a row: t, state, accelerations, multipliers, angles. */
+  /** What elements remember. */
+  memory: number;
+  /** Numbers a row: t, state, accelerations, multipliers, angles, memory. */
   width: number;
 }
 
-export function recordLayout({ system, angles }: Mechanism): RecordLayout {
+export function recordLayout({ system, angles, memories: { cells: memory } }: Mechanism): RecordLayout {
   const { bodies, rows } = system;
   const extra = system.K.extra;
-  return { bodies, extra, rows, angles: angles.length, width: 1 + system.size + 6 * bodies + rows + angles.length };
+  return { bodies, extra, rows, angles: angles.length, memory, width: 1 + system.size + 6 * bodies + rows + angles.length + memory };
 }
 
 /** Where each part starts in a row. */
@@ -22,8 +24,17 @@ export const offsets = (l: RecordLayout) => {
   const acceleration = state + 13 * l.bodies + l.extra;
   const multipliers = acceleration + 6 * l.bodies;
   const angles = multipliers + l.rows;
-  return { state, acceleration, multipliers, angles };
+  return { state, acceleration, multipliers, angles, memory: angles + l.angles };
 };
+
+/** A recorded row as a start for another run: its state, and what elements remember. */
+export function startFrom(l: RecordLayout, row: Float64Array): Float64Array {
+  const { state, acceleration, memory } = offsets(l);
+  const out = new Float64Array(acceleration - state + l.memory);
+  out.set(row.subarray(state, acceleration));
+  out.set(row.subarray(memory, memory + l.memory), acceleration - state);
+  return out;
+}
 
 export interface RunStatistics {
   steps: number;

@@ -83,14 +83,29 @@ export function crossings({ time, values }: Series, level: number): { t: number;
   return out;
 }
 
-/** The extremum near record i, by the parabola through it and its neighbours. */
-function vertex({ time, values }: Series, i: number): { at: number; value: number } {
-  if (i <= 0 || i >= time.length - 1) return { at: time[i]!, value: values[i]! };
+/** The parabola through records i - 1, i, i + 1 about record i: y = values[i] + slope z + bend z². Not finite at the ends, and where records share a time. */
+function parabola({ time, values }: Series, i: number): { slope: number; bend: number } {
   const a = time[i - 1]! - time[i]!, b = time[i + 1]! - time[i]!, p = values[i - 1]! - values[i]!, q = values[i + 1]! - values[i]!;
-  const bend = (q / b - p / a) / (b - a), slope = p / a - bend * a;
-  if (bend === 0) return { at: time[i]!, value: values[i]! };
-  const x = -slope / (2 * bend);
-  return x > a && x < b ? { at: time[i]! + x, value: values[i]! + slope * x + bend * x * x } : { at: time[i]!, value: values[i]! };
+  const bend = (q / b - p / a) / (b - a);
+  return { slope: p / a - bend * a, bend };
+}
+
+/**
+ * The extremum near record i, by the parabola through it and its neighbours, where the course is as bent on either side as at it. At a jump or a corner it is
+ * not: then only what the courses on both sides, each carried on, come to is believed.
+ */
+function vertex(s: Series, i: number): { at: number; value: number } {
+  const { time, values } = s, own = values[i]!, record = { at: time[i]!, value: own };
+  const here = parabola(s, i), x = -here.slope / (2 * here.bend);
+  if (!(x > time[i - 1]! - time[i]! && x < time[i + 1]! - time[i]!)) return record;
+  const value = own + (here.slope * x) / 2, sides = [i - 1, i + 1].map((k) => ({ ...parabola(s, k), k }));
+  if (sides.every(({ bend }) => bend / here.bend >= 0.5 && bend / here.bend <= 2)) return { at: time[i]! + x, value };
+  const reach = sides.map(({ slope, bend, k }) => {
+    const z = time[i]! + x - time[k]!;
+    return values[k]! + slope * z + bend * z * z;
+  });
+  const both = here.bend < 0 ? Math.min(value, ...reach) : Math.max(value, ...reach);
+  return (here.bend < 0 ? both > own : both < own) ? { at: time[i]! + x, value: both } : record;
 }
 
 const best = (s: Series, better: (a: number, b: number) => boolean): { at: number; value: number } => {

@@ -3,20 +3,20 @@
  * with the damping relative to each row), then velocities that fit, then the start of every drive.
  */
 import { type Diagnosis, Refusal } from '../diagnosis';
-import type { Constraint } from '../equations/constraints';
 import { formatQuantity } from '../quantity/units';
 import { D } from '../quantity/dimension';
 import { type Mechanism, draw } from '../system/mechanism';
 import { ledgerStates } from '../system/ledger';
 import { POSITION_TOLERANCE, type System } from '../system/system';
-import type { Vec3 } from '../geometry/vector';
-import { applyT } from '../geometry/vector';
+import { setOff } from './start-motion';
 
 export interface Assembled {
   /** State vector at the start. */
   y: Float64Array;
   /** Largest residual left, m or 1. */
   residual: number;
+  /** What was typed of the start motion and could not be kept. */
+  diagnoses: Diagnosis[];
 }
 
 const GOOD = 1e-8;
@@ -43,14 +43,14 @@ export function assemble(m: Mechanism): Assembled {
   for (const f of m.assembly.forces) for (const x of f.force.extras ?? []) x.begin(K);
   for (const s of m.switches) s.switch.begin(K, 0);
 
-  setOff(m);
+  const diagnoses = setOff(m);
   system.segment(0, Infinity);
   for (const f of m.assembly.forces) f.force.begin?.(K, 0);
   settleModes(m);
   for (const l of ledgerStates(m.ledgers)) l.begin(K);
   const y = new Float64Array(system.size);
   K.store(y);
-  return { y, residual };
+  return { y, residual, diagnoses };
 }
 
 /** Closes the joints, with start positions held: guesses only while that is possible. @returns the residual */
@@ -78,47 +78,6 @@ function holdDrives({ system, drives, switches }: Mechanism, letGo: boolean): ()
   const loose = letGo ? drives.filter((d) => d.prescribes !== 'position' && !switches.some((s) => s.family === 'drives' && s.name === d.name && !s.switch.on)) : [];
   for (const d of loose) system.hold(d.constraint, false);
   return () => loose.forEach((d) => system.hold(d.constraint, true));
-}
-
-/** Start velocities: those of the bodies and the start values, fitted to the joints with least change. */
-function setOff(m: Mechanism): void {
-  const { system } = m;
-  const { K } = system;
-  m.bodies.forEach((b, i) => {
-    const v = m.resolution.elements.bodies.find((e) => e.name === b.name)!.values as { velocity: Vec3; spin: Vec3 };
-    K.v.set(v.velocity, 3 * i);
-    K.w.set(applyT(matrixOf(K.A, i), v.spin), 3 * i);
-  });
-  system.segment(0, Infinity);
-  const held = m.starts.filter((s) => s.speed);
-  for (const s of held) system.hold(s.speed!, true);
-  system.linearise();
-  system.projectVelocities(0);
-  for (const s of held) if (!s.strict) system.hold(s.speed!, false);
-  if (held.length > 0) {
-    system.linearise();
-    system.projectVelocities(0);
-  }
-  const impossible = held.filter((s) => {
-    system.velocityResidual(0);
-    return s.strict && Math.abs(system.phi[s.speed!.row]!) > 1e-6 * (1 + Math.abs(startSpeed(s.speed!)));
-  });
-  for (const s of held) system.hold(s.speed!, false);
-  if (impossible.length > 0) {
-    throw new Refusal(impossible.map((s) => ({
-      code: 'start-impossible', severity: 'error', message: 'The machine cannot start with this speed.', why: 'Joints, drives or other start values hold this freedom at another speed.', remedy: 'Leave the speed out, or let it be a guess.',
-      path: ['starts', m.model.starts.findIndex((x) => x.name === s.name), 'speed'], element: { family: 'starts', name: s.name },
-    })));
-  }
-  if (held.length > 0) {
-    system.linearise();
-    system.projectVelocities(0);
-  }
-}
-function startSpeed(c: Constraint): number {
-  const out = new Float64Array(c.row + 1);
-  c.nu(undefined as never, 0, out);
-  return out[c.row]!;
 }
 
 /** Lets friction go, as where only posture counts. */
@@ -157,8 +116,6 @@ export function settleModes(m: Mechanism, t = 0): void {
     if (!settling.some((w) => w.watch.settle!(system.K, t, system))) return;
   }
 }
-
-const matrixOf = (A: Float64Array, i: number) => Array.from(A.subarray(9 * i, 9 * i + 9)) as never;
 
 /** Gauss-Newton with damping that grows on failure and fades on success. Returns the largest residual. */
 export function close(system: System, t = 0): number {

@@ -6,6 +6,7 @@
 import type { Diagnosis } from '../diagnosis';
 import type { Mechanism } from '../system/mechanism';
 import { type RecordLayout, type RunStatistics, offsets, recordLayout } from '../results/record';
+import type { RunStatus } from '../results/status';
 import { D } from '../quantity/dimension';
 import { formatQuantity } from '../quantity/units';
 import { closingError } from '../system/ledger';
@@ -16,7 +17,10 @@ import type { System } from '../system/system';
 import { assemble, close, openGroups, settleModes } from './assemble';
 import { Events, type Happening } from './events';
 import type { Method } from '../model/run-settings';
+import { finite, notFinite } from './finite';
+import { freedomCount } from './reduced';
 import { Stepper } from './stepper';
+import { StopLimits } from './stop-limits';
 import { ErrorScale } from './tolerance';
 import { Turns } from './turns';
 
@@ -38,7 +42,7 @@ export interface RunOptions {
 export type RunEvent =
   | { type: 'records'; count: number; data: Float64Array; t: number }
   | { type: 'progress'; t: number }
-  | { type: 'end'; status: 'done' | 'cancelled' | 'failed'; t: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] };
+  | { type: 'end'; status: RunStatus; t: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] };
 
 /** Local error per step against asked accuracy: measured over the verification problems, see docs/architecture.md. */
 const CALIBRATION = 100;
@@ -83,20 +87,21 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
   };
   const stepper = new Stepper(system, derivative, scale, options.method ?? 'auto');
   const recorder = new Recorder(layout, m, stats);
-  const events = new Events(m);
   const happenings: Happening[] = [];
   const at = new Float64Array(system.size), kept = new Float64Array(system.size);
   const rates = new Float64Array(system.size);
 
   system.segment(0, until);
   system.evaluate(0, y, rates);
-  const turns = new Turns(m.angles, K, 0);
-  recorder.put(0, turns);
-  let next = 1;
   let t = 0;
+  const turns = new Turns(m.angles, K, 0);
+  const limits = new StopLimits(m, turns), events = new Events(system, [...m.watches, ...limits.watches]);
+  const first = recorder.put(0, turns);
+  let next = 1;
   let crowd = 0;
   const failed = (d: Omit<Diagnosis, 'severity'>): RunEvent => end('failed', [{ severity: 'error', time: t, ...d }]);
-  const end = (status: 'done' | 'cancelled' | 'failed', diagnoses: Diagnosis[]): RunEvent => {
+  const end = (status: RunStatus, found: Diagnosis[]): RunEvent => {
+    const diagnoses = [...found, ...stepper.refused()];
     stats.evaluations = system.evaluations;
     stats.factorisations = system.factorisations;
     stats.jacobians = stepper.jacobians;
@@ -111,7 +116,22 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
     system.projectVelocities(time);
   };
 
-  const stops = [...breakTimes(m, until), until];
+  const stopped = function* (): Generator<RunEvent, boolean, void> {
+    const reason = limits.reason(K, t);
+    if (!reason) return false;
+    yield* recorder.flush(t);
+    yield end('stopped', [reason]);
+    return true;
+  };
+  if (!first) {
+    yield failed(notFinite(m, 0));
+    return;
+  }
+  if (limits.watches.length > 0) {
+    if (yield* stopped()) return;
+  }
+
+  const stops = [...breakTimes(m, until, limits.times(until)), until];
   for (const stop of stops) {
     let fresh = true;
     while (t < stop) {
@@ -121,7 +141,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
       scale.watch();
       if (!finite(stepper.f0)) {
         yield* recorder.flush(t);
-        yield failed(notFinite(m));
+        yield failed(notFinite(m, t));
         return;
       }
       let h = firstStep(stepper.f0, system.bodies, m.size, tolerance);
@@ -194,7 +214,11 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
           else stepper.interpolate(tr, y);
           settle(m, tr, y, stats, options.accuracy);
           turns.follow(K, tr);
-          recorder.put(tr, turns);
+          if (!recorder.put(tr, turns)) {
+            yield* recorder.flush(t);
+            yield failed(notFinite(m, tr));
+            return;
+          }
           guard = held;
           if (recorder.full) yield* recorder.flush(tr);
           else if (next % 16 === 0) yield { type: 'progress', t: tr };
@@ -208,6 +232,13 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
           for (const x of fireAll(m, events, t)) if (happenings.length < TOLD) happenings.push(x);
           stats.limits.event++;
           K.store(y);
+          if (limits.watches.some((w) => w.watch.passedAt !== undefined)) {
+            settle(m, t, y, stats, options.accuracy);
+            turns.follow(K, t);
+            if (next === 0 || timeOf(next - 1) !== t) recorder.put(t, turns);
+            yield* stopped();
+            return;
+          }
           stepper.restart();
           if (crowd > CROWDED) {
             yield* recorder.flush(t);
@@ -234,6 +265,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
         system.evaluate(t, y, stepper.f0);
         scale.watch();
         turns.follow(K, t);
+        m.memories.follow(K);
         h *= implicit === stepper.implicit ? stepper.factor(error) : 1;
         yield { type: 'progress', t };
       }
@@ -273,11 +305,14 @@ function resume(m: Mechanism, start: Float64Array): Float64Array {
   for (const d of m.drives) d.course.begin(K);
   for (const q of m.counters) q.begin(K);
   for (const s of m.switches) s.switch.begin(K, 0);
+  const remembered = start.length === system.size + m.memories.cells ? start.subarray(system.size) : undefined;
+  if (remembered) m.memories.recall(remembered);
   system.linearise();
   const gap = close(system);
   const open = openGroups(m);
   if (open.length > 0 || gap > HELD.position) throw new Refusal(open);
   for (const f of m.assembly.forces) f.force.begin?.(K, 0);
+  if (remembered) m.memories.recall(remembered);
   system.linearise();
   system.projectVelocities(0);
   settleModes(m);
@@ -290,18 +325,6 @@ function resume(m: Mechanism, start: Float64Array): Float64Array {
 const rowOwner = ({ system }: Mechanism, row: number): { element: { family: string; name: string } } => {
   const g = system.groups.find((x) => x.constraints.some((c) => row >= c.row && row < c.row + c.rows));
   return { element: { family: g?.family ?? 'joints', name: g?.name ?? '' } };
-};
-
-const notFinite = (m: Mechanism): Omit<Diagnosis, 'severity'> => {
-  const culprit = m.assembly.forces.find((f) => {
-    const F = new Float64Array(6 * (m.system.bodies + 1));
-    f.force.apply(m.system.K, 0, F);
-    return !finite(F);
-  });
-  return {
-    code: 'solver-not-finite', message: culprit ? 'Its force is not a finite number.' : 'The accelerations are not finite numbers.', why: 'A formula divides by zero there, or a force grew without limit.', remedy: 'Look at the formulas of loads and drives at this time.',
-    ...(culprit ? { element: { family: 'loads', name: culprit.name }, path: ['loads', m.model.loads.findIndex((l) => l.name === culprit.name)] } : {}),
-  };
 };
 
 /** Why the step shrank to nothing: a formula that is not finite, a locked position with the joint that binds, or forces without limit. */
@@ -349,11 +372,6 @@ export function settle({ system, size }: Mechanism, t: number, y: Float64Array, 
   stats.velocityResidual = Math.max(stats.velocityResidual, v);
 }
 
-function finite(v: Float64Array): boolean {
-  for (let i = 0; i < v.length; i++) if (!Number.isFinite(v[i]!)) return false;
-  return true;
-}
-
 /** A first step small enough for the accelerations at hand (they move a body by the tolerance's eighth root of its size). */
 function firstStep(dy: Float64Array, bodies: number, size: number, tolerance: number): number {
   let rate = 1e-3;
@@ -368,9 +386,9 @@ function firstStep(dy: Float64Array, bodies: number, size: number, tolerance: nu
 }
 
 /** Times at which a formula of time has a kink: the run is split there. */
-export function breakTimes(m: Mechanism, until: number): number[] {
+export function breakTimes(m: Mechanism, until: number, others: readonly number[] = []): number[] {
   const programs = [...m.drives.map((d) => d.course.law), ...m.switches.flatMap((s) => s.switch.programs), ...m.assembly.forces.flatMap((f) => f.force.programs ?? [])];
-  const times = programs.flatMap((p) => p.kinks(0, until).map((k) => k.t)).sort((a, b) => a - b);
+  const times = [...programs.flatMap((p) => p.kinks(0, until).map((k) => k.t)), ...others].sort((a, b) => a - b);
   return times.filter((t, i) => i === 0 || t - times[i - 1]! > 1e-9 * until);
 }
 
@@ -381,30 +399,31 @@ function audit(m: Mechanism, t: number, accuracy: number, liveliest: number): Di
   const scale = Math.max(liveliest, ...ledgers.drives.map((d) => Math.abs(d.work(K))), ...ledgers.loads.map((l) => Math.abs(l.fed(K, t))));
   const open = closingError(ledgers, K);
   const out: Diagnosis[] = [];
-  if (Math.abs(open) > 100 * accuracy * scale) {
+  // below a billionth of what lifting the machine by its own size takes there is nothing to be said of energy
+  const floor = Math.max(100 * accuracy * scale, 1e-9 * 9.80665 * m.size * m.bodies.reduce((s, b) => s + b.mass, 0));
+  if (Math.abs(open) > floor) {
     out.push({ code: 'energy-open', severity: 'warning', message: `The energy balance stays open by ${formatQuantity(open, D.energy, 'J', 3)} at the end.`, why: 'The motion was not followed accurately enough, or a force does not say the energy it stores.', remedy: 'Run again with a finer accuracy and compare.', time: t });
   }
   m.bodies.forEach((b, i) => {
-    const far = Math.max(...[0, 1, 2].map((k) => Math.abs(K.r[3 * i + k]! - b.origin[k as 0])));
-    if (far > 100 * m.size) out.push({ code: 'body-away', severity: 'warning', message: `It ended ${formatQuantity(far, D.length, 'm', 3)} away from where it was drawn.`, why: 'Nothing holds it back.', remedy: 'Add the joint, stop or spring that should carry it.', time: t, element: { family: 'bodies', name: b.name }, path: ['bodies', model.bodies.findIndex((x) => x.name === b.name)] });
+    const way = [0, 1, 2].map((k) => K.r[3 * i + k]! - b.origin[k as 0]), far = Math.max(...way.map(Math.abs));
+    const leaving = way.reduce((s, x, k) => s + x * K.v[3 * i + k]!, 0) / far;
+    // what has come to rest there is held
+    if (far > 100 * m.size && leaving * t > 0.1 * far) out.push({ code: 'body-away', severity: 'warning', message: `It ended ${formatQuantity(far, D.length, 'm', 3)} away from where it was drawn, and moves on at ${formatQuantity(leaving, D.speed, 'm/s', 3)}.`, why: 'Perhaps nothing carries it or holds it back.', remedy: 'Add the joint, stop or spring that should carry it.', time: t, element: { family: 'bodies', name: b.name }, path: ['bodies', model.bodies.findIndex((x) => x.name === b.name)] });
   });
   for (const l of ledgers.loads) {
     const passive = !l.force.programs?.length;
     const fed = l.fed(K, t);
-    if (!passive || fed <= 100 * accuracy * scale) continue;
+    if (!passive || fed <= floor) continue;
     out.push({ code: 'energy-fed', severity: 'warning', message: `It has fed ${formatQuantity(fed, D.energy, 'J', 3)} into the machine.`, why: 'A spring, damper or mount can only store and take energy.', remedy: 'Check the signs of its damping.', time: t, element: { family: 'loads', name: l.name }, path: ['loads', model.loads.findIndex((x) => x.name === l.name)] });
   }
   return out;
 }
 
 export function stoodStill(m: Mechanism): Diagnosis {
-  const reasons = [
-    ...(m.drives.length === 0 ? ['there is no drive'] : []),
-    ...(m.assembly.forces.length === 0 ? ['there is no load, not even gravity'] : []),
-    'all freedoms may be held by joints',
-    'gravity may act along a held direction',
-  ];
-  return { code: 'run-still', severity: 'warning', message: 'Nothing moved in this run.', why: `Likely reasons: ${reasons.join('; ')}.`, remedy: 'See the mobility above the scene, and what each joint holds.' };
+  const free = freedomCount(m.system), { forces } = m.assembly;
+  if (free > 0 && forces.length > 0) return { code: 'run-still', severity: 'note', message: 'Nothing moved: the machine stands in equilibrium.', why: `Its loads balance each other along its ${free} free degree${free === 1 ? '' : 's'} of freedom.`, remedy: 'Give it a start motion or a drive if it should move.' };
+  const why = free > 0 ? 'There is no drive and no load, not even gravity.' : m.drives.length > 0 ? 'Its joints and drives hold every degree of freedom, and the drives stand still.' : 'Its joints hold every degree of freedom.';
+  return { code: 'run-still', severity: 'warning', message: 'Nothing moved in this run.', why, remedy: 'See the mobility above the scene, and what each joint holds.' };
 }
 
 /** Gathers recorded states and hands them on in chunks. */
@@ -427,22 +446,27 @@ export class Recorder {
   get full(): boolean {
     return this.filled === CHUNK;
   }
-  put(t: number, turns: Turns): void {
-    const { system, size } = this.m;
+  /** @returns false, and keeps nothing, when a number of it is not finite */
+  put(t: number, turns: Turns): boolean {
+    const { system, size, memories } = this.m;
     const row = this.chunk.subarray(this.filled * this.layout.width, (this.filled + 1) * this.layout.width);
     row[0] = t;
     system.K.store(row.subarray(this.from.state, this.from.acceleration));
     row.set(system.acceleration, this.from.acceleration);
     row.set(system.multipliers, this.from.multipliers);
     row.set(turns.angle, this.from.angles);
+    memories.follow(system.K);
+    memories.keep(row, this.from.memory);
+    if (!finite(row)) return false;
     this.liveliest = Math.max(this.liveliest, this.m.ledgers.kinetic(system.K));
     this.filled++;
     this.stats.records++;
-    if (this.moved) return;
+    if (this.moved) return true;
     const positions = row.subarray(this.from.state, this.from.state + 7 * system.bodies);
     this.first ??= positions.slice();
     const first = this.first;
     this.moved = positions.some((x, i) => Math.abs(x - first[i]!) > (i % 7 < 3 ? 1e-9 * size : 1e-9));
+    return true;
   }
   *flush(t: number): Generator<RunEvent, void, void> {
     if (this.filled === 0) return;

@@ -1,5 +1,6 @@
 /** Finding the first event inside a step, on the step's interpolation. */
-import type { Mechanism } from '../system/mechanism';
+import type { Watch } from '../equations/watch';
+import type { System } from '../system/system';
 
 export interface Happening {
   t: number;
@@ -13,13 +14,16 @@ const PARTS = 4;
 export class Events {
   readonly watching: boolean;
   private readonly found: number[] = [];
-  constructor(private readonly m: Mechanism) {
-    this.watching = m.watches.length > 0;
+  constructor(
+    private readonly system: System,
+    private readonly watches: readonly { element: { family: string; name: string }; watch: Watch }[],
+  ) {
+    this.watching = watches.length > 0;
   }
 
   /** Smallest value of all watches at the state in K; `violated` lists those below zero. */
   private look(t: number): boolean {
-    const { system, watches } = this.m;
+    const { system, watches } = this;
     this.found.length = 0;
     if (watches.some((w) => w.watch.carried)) system.accelerate(t);
     watches.forEach(({ watch }, i) => {
@@ -56,7 +60,7 @@ export class Events {
 
   /** Lets every watch that is below zero at the state in K fire. */
   fire(t: number): Happening[] {
-    const { system, watches } = this.m;
+    const { system, watches } = this;
     this.look(t);
     return [...this.found].flatMap((i) => {
       const { watch, element } = watches[i]!;

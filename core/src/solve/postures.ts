@@ -6,10 +6,13 @@ import { type Diagnosis, Refusal } from '../diagnosis';
 import { recordLayout } from '../results/record';
 import type { Mechanism } from '../system/mechanism';
 import { assemble, close, frictionless } from './assemble';
+import type { RunStatus } from '../results/status';
 import { Recorder, type RunEvent, type RunOptions, breakTimes, noStatistics, recordCount, recordTime, settle, stoodStill } from './dynamics';
+import { notFinite } from './finite';
 import { freeMotions } from './motions';
 import { freedomCount } from './reduced';
-import { equilibrium } from './statics';
+import { equilibrium, frictionNotes } from './statics';
+import { StopLimits } from './stop-limits';
 import { Turns } from './turns';
 
 /** @throws Refusal when a freedom is left */
@@ -28,6 +31,7 @@ export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunE
   system.evaluate(0, y, first);
   const breaks = breakTimes(m, options.until);
   yield* march(m, options, y, (t, from) => {
+    system.evaluate(from, y, first);
     const stops = [...breaks.filter((b) => b > from && b < t), t];
     for (const [i, stop] of stops.entries()) {
       const begin = i === 0 ? from : stops[i - 1]!;
@@ -113,20 +117,24 @@ function locked(m: Mechanism, t: number): Diagnosis {
 export function* quasiStaticRun(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
   const { system } = m;
   const { y } = assemble(m);
-  frictionless(m);
   system.K.load(y);
-  const first = equilibrium(m, 0);
+  const first = equilibrium(m, 0), { neutral } = first;
   y.set(first.y);
+  const notes = frictionNotes(first), told = new Set(first.slipped);
+  if (neutral.length > 0) notes.push({ code: 'statics-neutral', severity: 'warning', message: `Nothing pulls back along ${neutral.join(', ')}.`, why: 'The machine rests there at any place; the one shown is one of many.' });
   yield* march(m, options, y, (t) => {
     system.K.load(y);
     try {
-      y.set(equilibrium(m, t).y);
+      const found = equilibrium(m, t), slipped = found.slipped.filter((n) => !told.has(n));
+      y.set(found.y);
+      for (const n of slipped) told.add(n);
+      notes.push(...frictionNotes({ ...found, held: [], slipped }, t));
       return undefined;
     } catch (e) {
       if (!(e instanceof Refusal)) throw e;
       return { ...e.diagnoses[0]!, time: t };
     }
-  }, first.neutral);
+  }, notes);
 }
 
 /** Static equilibrium as a run of one record. */
@@ -135,7 +143,7 @@ export function* staticRun(m: Mechanism, options: RunOptions): Generator<RunEven
 }
 
 /** Steps from record to record. @param solve brings the state of the last record to a time; returns why it cannot */
-function* march(m: Mechanism, { until, every, accuracy, signal }: RunOptions, y: Float64Array, solve: (t: number, from: number) => Diagnosis | undefined, neutral: readonly string[] = []): Generator<RunEvent, void, void> {
+function* march(m: Mechanism, { until, every, accuracy, signal }: RunOptions, y: Float64Array, solve: (t: number, from: number) => Diagnosis | undefined, notes: readonly Diagnosis[] = []): Generator<RunEvent, void, void> {
   const { system } = m;
   const { K } = system;
   const stats = noStatistics();
@@ -146,20 +154,22 @@ function* march(m: Mechanism, { until, every, accuracy, signal }: RunOptions, y:
   K.load(y);
   system.accelerate(0);
   const turns = new Turns(m.angles, K, 0);
-  const end = (status: 'done' | 'cancelled' | 'failed', t: number, diagnoses: Diagnosis[]): RunEvent => {
+  const end = (status: RunStatus, t: number, diagnoses: Diagnosis[]): RunEvent => {
     stats.evaluations = system.evaluations;
     stats.factorisations = system.factorisations;
     return { type: 'end', status, t, statistics: stats, diagnoses, happenings: [] };
   };
-  const notes: Diagnosis[] = neutral.length > 0 ? [{ code: 'statics-neutral', severity: 'warning', message: `Nothing pulls back along ${neutral.join(', ')}.`, why: 'The machine rests there at any place; the one shown is one of many.' }] : [];
+  const limits = new StopLimits(m, turns), watching = limits.watches.length > 0, before = new Float64Array(system.size);
+  const times = [...new Set([...Array.from({ length: total }, (_, i) => timeOf(i)), ...limits.times(until)])].sort((a, b) => a - b);
   let from = 0;
-  for (let i = 0; i < total; i++) {
-    const t = timeOf(i);
+  for (const next of times) {
+    let t = next;
     if (signal?.cancelled) {
       yield* recorder.flush(from);
       yield end('cancelled', from, []);
       return;
     }
+    before.set(y);
     const fault = solve(t, from);
     if (fault) {
       yield* recorder.flush(from);
@@ -170,12 +180,45 @@ function* march(m: Mechanism, { until, every, accuracy, signal }: RunOptions, y:
     settle(m, t, work, stats, accuracy);
     K.load(y);
     system.accelerate(t);
+    const passed = watching && limits.passed(K, t);
+    if (passed) {
+      t = locate(from, t);
+      K.load(y);
+      system.accelerate(t);
+    }
     turns.follow(K, t);
-    recorder.put(t, turns);
+    if (!recorder.put(t, turns)) {
+      yield* recorder.flush(from);
+      yield end('failed', from, [{ severity: 'error', time: t, ...notFinite(m, t) }]);
+      return;
+    }
     stats.steps++;
+    if (passed) {
+      yield* recorder.flush(t);
+      yield end('stopped', t, [limits.reason(K, t)!]);
+      return;
+    }
     from = t;
     if (recorder.full) yield* recorder.flush(t);
     yield { type: 'progress', t };
+  }
+  /** Where between two records a limit is passed, just beyond; leaves the posture there in y. */
+  function locate(lo: number, hi: number): number {
+    const start = before.slice(), good = y.slice();
+    for (let k = 0, a = lo; k < 40 && hi - a > 1e-9 * until; k++) {
+      const mid = a + (hi - a) / 2;
+      y.set(start);
+      K.load(y);
+      if (mid <= a || mid >= hi || solve(mid, lo)) break;
+      K.load(y);
+      system.accelerate(mid);
+      if (limits.passed(K, mid)) {
+        hi = mid;
+        good.set(y);
+      } else a = mid;
+    }
+    y.set(good);
+    return hi;
   }
   yield* recorder.flush(from);
   yield end('done', from, [...notes, ...(recorder.moved || total === 1 ? [] : [stoodStill(m)])]);

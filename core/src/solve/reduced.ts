@@ -2,7 +2,9 @@
  * The motion in as few coordinates as there are freedoms: a basis N of the velocities the constraints allow, orthonormal in the mass metric
  * (NᵀMN = I). Random vectors are projected with the sparse factorisation at hand, so the cost grows with bodies times freedoms.
  */
+import { refuse } from '../diagnosis';
 import type { Mechanism } from '../system/mechanism';
+import { mustBeFinite } from './finite';
 import type { System } from '../system/system';
 
 /** Number of freedoms left at the posture in K; the system is linearised there. */
@@ -11,7 +13,9 @@ export function freedomCount(system: System): number {
   const { redundant, off } = system.ldlt;
   let held = 0;
   for (let r = 0; r < system.rows; r++) if (!off[r] && !redundant[r]) held++;
-  return 6 * system.bodies - held;
+  const free = 6 * system.bodies - held;
+  if (free < 0) refuse({ code: 'freedoms-lost', message: 'It cannot be told which constraints are redundant, so the degrees of freedom cannot be counted.', why: 'Lengths or masses of very different size stand beside each other, and their digits are lost.', remedy: 'Look for a coordinate, length or mass that is out of all proportion.' });
+  return free;
 }
 
 /** M x for six numbers a body. */
@@ -181,5 +185,6 @@ export function linearise(m: Mechanism, t: number, N: readonly Float64Array[], w
   const damping = withDamping ? derivative(true) : [];
   K.load(y);
   system.linearise();
+  mustBeFinite(m, t, rest, ...stiffness, ...damping);
   return { N: [...N], stiffness, damping, rest };
 }

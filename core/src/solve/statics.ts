@@ -9,6 +9,7 @@ import { DenseLu } from '../linear/dense';
 import { square } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
 import { assemble, frictionless } from './assemble';
+import { mustBeFinite } from './finite';
 import { freeMotions } from './motions';
 import { combine, freeBasis, freedomCount, linearise, massTimes, move, probe, reducedAcceleration } from './reduced';
 
@@ -23,6 +24,9 @@ export interface Equilibrium {
   neutral: string[];
   /** Energy stored, J. */
   energy: number;
+  /** Frictions that hold it there, and those that could not and were left out. */
+  held: string[];
+  slipped: string[];
 }
 
 const MOST = 400;
@@ -46,10 +50,40 @@ function loadScale(m: Mechanism, t: number): number {
 }
 
 /**
- * The equilibrium reached from the posture in K (at rest).
+ * The equilibrium reached from the posture in K, at rest. Frictions stick where the machine stands; those that would have to carry more than their static limit
+ * are left out, and the rest is sought again.
  * @throws Refusal when there is none within reach
  */
 export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
+  const { system } = m, { K } = system;
+  const frictions = m.assembly.forces.flatMap(({ name, force }) => (force.lock ? [{ name, force, lock: force.lock }] : []));
+  if (frictions.length === 0) return { ...balance(m, t, newton), held: [], slipped: [] };
+  const start = new Float64Array(system.size);
+  K.v.fill(0);
+  K.w.fill(0);
+  K.store(start);
+  const slipped = new Set<string>();
+  for (;;) {
+    K.load(start);
+    for (const { name, force, lock } of frictions) {
+      force.begin?.(K, t);
+      if (slipped.has(name)) system.hold(lock.constraint, false);
+    }
+    try {
+      const found = balance(m, t, newton);
+      const over = frictions.filter(({ name, lock }) => !slipped.has(name) && !lock.holds(K, system));
+      if (over.length === 0) return { ...found, held: frictions.filter((f) => !slipped.has(f.name) && Math.abs(system.multipliers[f.lock.constraint.row]!) > 0).map((f) => f.name), slipped: [...slipped] };
+      for (const { name } of over) slipped.add(name);
+    } catch (e) {
+      if (!(e instanceof Refusal)) throw e;
+      if (slipped.size === 0) throw e;
+      throw new Refusal(e.diagnoses.map((d) => ({ ...d, why: `${d.why ?? ''} Friction cannot hold it where it stands and was left out: ${[...slipped].join(', ')}.`.trim() })));
+    }
+  }
+}
+
+/** The equilibrium of the loads, with the rows that hold at present. */
+function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'held' | 'slipped'> {
   const { system } = m;
   const { K } = system;
   K.v.fill(0);
@@ -116,6 +150,7 @@ export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
   }
   if (!found) throw new Refusal([runsAway(m, d)]);
   system.accelerate(t);
+  mustBeFinite(m, t, system.solution, K.r, K.q);
   linear ??= linearise(m, t, freeBasis(system, d), false);
   const { re } = eigenvalues(linear.stiffness);
   // what a load that turns with a displacement of the machine's size would give
@@ -125,6 +160,16 @@ export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
   K.store(y);
   system.accelerate(t);
   return { y, iterations, residual, stable: re.every((x) => x < 1e-7 * stiffest), neutral, energy: m.assembly.energy.potential(K, t) };
+}
+
+/** What is to be said of an equilibrium: frictions that hold it, or could not. */
+export function frictionNotes({ held, slipped }: Equilibrium, t?: number): Diagnosis[] {
+  const note = (code: string, severity: 'note' | 'warning', names: readonly string[], message: string, why: string): Diagnosis[] =>
+    names.length === 0 ? [] : [{ code, severity, message, why, ...(t === undefined ? {} : { time: t }), element: { family: 'loads', name: names[0]! } }];
+  return [
+    ...note('statics-held', 'note', held, `Friction holds it where it stands: ${held.join(', ')}.`, 'Without friction the equilibrium may be another.'),
+    ...note('statics-slipped', 'warning', slipped, `Friction cannot hold it where it stood and was left out: ${slipped.join(', ')}.`, 'More than its static limit would have to be carried.'),
+  ];
 }
 
 /** Eigenvalues of a small matrix. */
@@ -175,7 +220,6 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
   const { system } = m;
   const { K } = system;
   const { y } = assemble(m);
-  frictionless(m);
   const found: Equilibrium[] = [];
   const take = (e: Equilibrium) => {
     const alike = (f: Equilibrium) => f.neutral.length > 0 && e.neutral.length === f.neutral.length && f.stable === e.stable && Math.abs(f.energy - e.energy) < 1e-6 * (Math.abs(e.energy) + 1e-9);
@@ -211,7 +255,8 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
       system.linearise();
     }
     try {
-      take(equilibrium(m, t, s % 2 === 1));
+      frictionless(m);
+      take({ ...balance(m, t, s % 2 === 1), held: [], slipped: [] });
     } catch (e) {
       if (!(e instanceof Refusal)) throw e;
     }

@@ -1,4 +1,5 @@
 /** The two methods behind one face: explicit of order 8 as long as the system is not stiff, implicit of order 5 when it is. */
+import type { Diagnosis } from '../diagnosis';
 import { eighthRoot } from '../quantity/elementary';
 import type { Method } from '../model/run-settings';
 import type { System } from '../system/system';
@@ -102,6 +103,12 @@ export class Stepper {
       this.radau.restart();
     }
     return held;
+  }
+
+  /** What was asked for and cannot be done. */
+  refused(): Diagnosis[] {
+    if (this.method !== 'implicit' || this.steering <= DENSE_LIMIT) return [];
+    return [{ code: 'method-explicit', severity: 'warning', message: `Implicit steps were asked for, but all steps were explicit: the machine has ${this.steering} states, and implicit steps are made for up to ${DENSE_LIMIT}.`, why: 'The results are those of the explicit method, at the accuracy asked for.', remedy: 'Choose the automatic method, or make the machine smaller.' }];
   }
 
   /** After an event: nothing of the past counts. */

@@ -17,6 +17,11 @@ export class Turns {
     this.rate = Float64Array.from(freedoms, (f) => f.rate(K));
     this.t = t;
   }
+  /** What angle i comes to at a state a little later. */
+  peek(i: number, K: Kinematics, t: number): number {
+    const f = this.freedoms[i]!, value = f.value(K), expected = this.angle[i]! + 0.5 * (f.rate(K) + this.rate[i]!) * (t - this.t);
+    return value + TWO_PI * Math.round((expected - value) / TWO_PI);
+  }
   follow(K: Kinematics, t: number): void {
     for (let i = 0; i < this.freedoms.length; i++) {
       const f = this.freedoms[i]!;

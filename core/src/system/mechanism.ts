@@ -8,6 +8,7 @@ import type { Constraint, Course } from '../equations/constraints';
 import { type DrivenCourse, Eased } from '../equations/courses';
 import { Formula } from '../equations/magnitude';
 import { Hold } from '../equations/friction';
+import { Memories, type Memory } from '../equations/memory';
 import { Switch } from '../equations/switch';
 import { TeethForce } from '../equations/teeth';
 import type { Watch } from '../equations/watch';
@@ -76,6 +77,8 @@ export interface Mechanism {
   /** Coordinates that count whole turns along the run. */
   counters: readonly Tracked[];
   system: System;
+  /** What elements remember of a run; recorded with each state. */
+  memories: Memories;
   ledgers: Ledgers;
   assembly: Assembly;
   /** Angles that count whole turns. */
@@ -318,6 +321,7 @@ export function build(given: Model): Built {
       if (!d) throw new Refusal([{ code: 'drive-unusable', severity: 'error', message: `The drive “${name}” is in error or switched off.`, element: { family: 'drives', name } }]);
       return d;
     },
+    frictionsOn: (joint) => forces.flatMap(({ force }) => (force.lock?.joint === joint ? [force] : [])),
     drivesOn: (joint) => drives.filter((d) => d.joint?.name === joint).map((d) => d.constraint),
     surface(body, shape) {
       const { turn, origin, centre } = poseOf(index(body)), corners: number[] = [], indices: number[] = [];
@@ -407,11 +411,25 @@ export function build(given: Model): Built {
   for (const l of ledgers.loads) l.carried = system;
   for (const d of ledgers.drives) d.multipliers = system.multipliers;
   draw(system, bodies);
+  /** Whether rows hold that can be switched. */
+  const switched = (c: Constraint): Memory => ({
+    cells: 1,
+    keep: (out, at) => (out[at] = system.ldlt.off[c.row] ? 0 : 1),
+    recall: (from, at) => hold(c, from[at] === 1),
+  });
+  const memories = new Memories([
+    ...groups.flatMap((g) => g.constraints.flatMap((c) => c.memory ?? [])),
+    ...joints.flatMap((j) => [...j.freedoms.values()].flatMap((f) => f.equation.memory ?? [])),
+    ...drives.flatMap((d) => (d.condition ? [switched(d.constraint), ...(d.course.memory ? [d.course.memory] : [])] : [])),
+    ...switches.map((s) => s.switch),
+    ...switches.flatMap((s) => (s.family === 'joints' ? joints.find((j) => j.name === s.name)!.constraints.map(switched) : [])),
+    ...forces.flatMap(({ force: { memory, lock } }) => [...(memory ? [memory] : []), ...(lock ? [switched(lock.constraint)] : [])]),
+  ]);
   const angles = joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation'));
   const reach = [...elements.points.map((p) => layout.point(p.name)), ...bodies.map((b) => add(b.origin, apply(b.turn, b.centre)))];
   const size = Math.max(1e-3, ...reach.map((p) => Math.max(...p.map((x, k) => Math.abs(x - reach[0]![k]!)))));
   const mechanism: Mechanism = {
-    model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates, constraint: c.constraint, spread: c.spread })), starts, switches, counters: [...counters.values()], system,
+    model, resolution, layout, bodies, shapes, joints, drives, couplings: couplings.map((c) => ({ name: c.name, coordinates: c.coordinates, constraint: c.constraint, spread: c.spread })), starts, switches, counters: [...counters.values()], system, memories,
     watches: [
       ...switches.map((x) => ({ element: { family: x.family, name: x.name }, watch: x.switch })),
       ...forces.flatMap(({ name, force }) => (force.watches ?? []).map((watch) => ({ element: { family: 'loads' as const, name }, watch }))),

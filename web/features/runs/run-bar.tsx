@@ -69,7 +69,7 @@ function Status() {
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   const blocked = useDocument((s) => s.diagnoses.find((d) => d.severity === 'error'));
   const kind = run?.model.run.analysis && run.model.run.analysis !== 'dynamic' ? ` (${run.model.run.analysis})` : '';
-  const words = { running: 'stopped', done: 'done in', cancelled: 'cancelled after', failed: 'failed after' } as const;
+  const words = { running: 'stopped', done: 'done in', cancelled: 'cancelled after', stopped: 'stopped by a limit after', failed: 'failed after' } as const;
   const text = running && run
     ? `Run ${run.number} at ${formatNumber(progress, 3)} s`
     : blocked ? `Cannot run: ${blocked.element ? `${blocked.element.name} is in error` : 'the model is in error'}`

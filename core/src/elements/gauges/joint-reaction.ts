@@ -2,12 +2,12 @@ import { Reaction } from '../../equations/reaction';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { column } from '../../geometry/vector';
-import { placeAt } from '../../equations/forces';
+import { type Force, placeAt, wholeForce } from '../../equations/forces';
 import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
 
 export const jointReaction = gauge({
   kind: 'reaction', label: 'Joint load',
-  help: 'Force or moment a joint passes from its first body to its second, or back, drives of the joint included.',
+  help: 'Force or moment a joint passes from its first body to its second, or back, drives of the joint and friction in it included.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint read.'),
     of: choice({ force: 'force', moment: 'moment' }, 'Reads', 'Force, or moment about the place of the joint on the body it acts on.'),
@@ -23,6 +23,8 @@ export const jointReaction = gauge({
     const name = j.bodies[onFirst ? 0 : 1], axes = v.axes === 'joint' ? 'the joint' : v.axes === 'body' ? v.along : 'the ground';
     const reaction = new Reaction(a, b, sb, [...j.constraints, ...m.drivesOn(v.joint)]);
     const vector = v.of === 'force' ? reaction.force : reaction.moment;
+    let frictions: readonly Force[] | undefined;
+    const F = new Float64Array(6 * (m.bodies.length + 1));
     const f = new Float64Array(3), p = new Float64Array(3);
     return {
       sign: { at: onFirst ? { body: a, at: sa } : { body: b, at: sb }, carrier: c, ...(v.component === 'magnitude' ? {} : { direction: v.axes === 'joint' ? column(fa, 'xyz'.indexOf(v.component) as 0 | 1 | 2) : axisOf(v.component).direction! }), ...(v.of === 'moment' ? { turning: true as const } : {}) },
@@ -31,8 +33,14 @@ export const jointReaction = gauge({
       positive: v.component === 'magnitude'
         ? `Size of the ${v.of} on ${name}, never negative.`
         : `Acts on ${name}, positive along ${v.component} of ${axes}.`,
-      read({ K, G, multipliers }) {
+      read({ t, K, G, multipliers }) {
         reaction.measure(K, G, multipliers);
+        frictions ??= m.frictionsOn(v.joint);
+        if (frictions.length > 0) {
+          F.fill(0);
+          for (const force of frictions) wholeForce(force, K, t, { multipliers, G }, F);
+          reaction.add(K, F);
+        }
         f.set(vector);
         if (onFirst) {
           // the same pair of forces seen from the other side, its moment about the place there

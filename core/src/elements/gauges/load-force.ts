@@ -1,4 +1,5 @@
 import { choice, ref } from '../../model/fields';
+import { wholeForce } from '../../equations/forces';
 import { D } from '../../quantity/dimension';
 import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
 
@@ -23,8 +24,7 @@ export const loadForce = gauge({
       positive: v.component === 'magnitude' ? `Size of the ${v.of} on ${v.body}, never negative.` : `Acts on ${v.body}, positive along ${v.component} of ${v.axes ?? 'the ground'}.`,
       read({ K, t, multipliers, G }) {
         F.fill(0);
-        known?.force.apply(K, t, F);
-        known?.force.react?.(K, t, multipliers, G, F);
+        if (known) wholeForce(known.force, K, t, { multipliers, G }, F);
         if (v.of === 'force') for (let k = 0; k < 3; k++) d[k] = F[6 * i + k]!;
         else for (let k = 0; k < 3; k++) d[k] = K.A[9 * i + 3 * k]! * F[6 * i + 3]! + K.A[9 * i + 3 * k + 1]! * F[6 * i + 4]! + K.A[9 * i + 3 * k + 2]! * F[6 * i + 5]!;
         inAxes(K.A, c, d, out);

@@ -43,7 +43,11 @@ export const loadTelling = gauge({
       ...(sign ? { sign } : {}),
       dim: DIMS[of][turns ? 1 : 0],
       positive: size ? 'Length of the vector, never negative.' : of === 'effort' ? own.positive.effort : of === 'deflection' ? own.positive.deflection! : 'Positive while the deflection grows.',
-      read: ({ K, t }) => (size ? Math.sqrt(square(read(K, t, 0)) + square(read(K, t, 1)) + square(read(K, t, 2))) : read(K, t, Math.max(0, part))),
+      ...(known?.force.react ? { loads: true as const } : {}),
+      read: (s) => {
+        const one = (k: number) => read(s.K, s.t, k, s);
+        return size ? Math.sqrt(square(one(0)) + square(one(1)) + square(one(2))) : one(Math.max(0, part));
+      },
     };
   },
 });

@@ -8,7 +8,7 @@ import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
 import { load } from './load';
 
 export const jointFriction = load({
-  kind: 'joint-friction', label: 'Joint friction',
+  kind: 'joint-friction', label: 'Joint friction', tells: ['effort'],
   help: 'Dry friction in a joint under the load the joint itself carries; it truly sticks at rest. On a pin the load across the axis rubs at the pin’s radius; on a slide the load rubs directly.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint in which it rubs.'),
