@@ -2,7 +2,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { Command, Option } from 'commander';
 import {
-  ANALYSIS_NAMES, type Analysis, D, type Diagnosis, type Dimension, FormulaError, METHOD_NAMES, type Mechanism, type Method, type Model, Refusal, assemble, check, compile, describe, formatNumber, geometryFrom, jsonPath, needs, provideGeometry, runModel, shownUnit, readUnit,
+  ANALYSIS_NAMES, type Analysis, D, type Diagnosis, type Dimension, FormulaError, METHOD_NAMES, type Mechanism, type Method, type Model, Refusal, assemble, check, compile, describe, formatNumber, jsonPath, needs, provideGeometry, runModel, shownUnit, readUnit,
 } from '@vim-pivot/core';
 import { equilibria, equilibrium, modes, range } from '@vim-pivot/core/analyses';
 import { readCsv, writeCsv } from '@vim-pivot/core/csv';
@@ -182,7 +182,7 @@ async function opened(file: string): Promise<Model> {
   let model: Model;
   if (/\.zip$/i.test(file)) {
     const packed = unpack(readBytes(file));
-    for (const g of packed.geometry.flatMap((x) => geometryFrom(x) ?? [])) provideGeometry(g.id, g.positions, g.indices);
+    for (const g of packed.geometry) provideGeometry(g.id, g.positions, g.indices);
     model = packed.model;
   } else model = readModel(read(file));
   if (needs(model).has('solids')) await loadSolids();

@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { bytesOf, complete } from '@vim-pivot/core';
+import { complete } from '@vim-pivot/core';
 import { pack } from '@vim-pivot/core/project';
 
 const dir = mkdtempSync(join(tmpdir(), 'pivot-'));
@@ -105,7 +105,7 @@ describe('project files', () => {
       shapes: [{ name: 'Part', kind: 'mesh', body: 'Wedge', geometry: 'abcdef0123456789' }, { name: 'Bore', kind: 'sphere', body: 'Wedge', centre: 'O', radius: '20 mm' }, { name: 'Whole', kind: 'combined', body: 'Wedge', of: ['Part'], less: ['Bore'] }],
     });
     const file = join(dir, 'wedge.pivot.zip');
-    writeFileSync(file, pack({ model, runs: [], geometry: [{ id: 'abcdef0123456789', data: bytesOf({ id: 'abcdef0123456789', positions, indices }) }] }));
+    writeFileSync(file, pack({ model, runs: [], geometry: [{ id: 'abcdef0123456789', positions, indices }] }));
     expect(pivot('check', file)).toMatchObject({ code: 0 });
     const { code, out } = pivot('run', file);
     expect(code).toBe(0);

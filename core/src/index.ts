@@ -20,7 +20,7 @@ export type { Features, MeshEdge, MeshFace } from './geometry/features';
 export { type Geometry, type MeshReport, geometryOf, inspect, weld } from './geometry/mesh';
 export { sidesOf } from './geometry/sides';
 export type { Mesh } from './geometry/solid';
-export { bytesOf, geometryFrom } from './geometry/bytes';
+export { bytesOf, contentName, geometryFrom } from './geometry/bytes';
 export { geometryNamed } from './geometry/store';
 export { provideGeometry } from './geometry/provide';
 import './elements';

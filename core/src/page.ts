@@ -13,6 +13,5 @@ export { readAssigned, writeAssigned } from './model/assigned';
 export { applies, askedDimension, fits } from './model/rules';
 export * from './model/run-settings';
 export { geometriesOf, needs } from './model/stored';
-export { bytesOf, geometryFrom } from './geometry/bytes';
 export type { LiveValue } from './model/resolve';
 export { type RecordLayout, type RunStatistics, offsets } from './results/record';

@@ -1,5 +1,5 @@
 /** A project with its runs and geometry as one file, out and in. */
-import { type Diagnosis, Refusal, bytesOf, complete, geometriesOf, geometryFrom } from '@vim-pivot/core/page';
+import { type Diagnosis, Refusal, complete, geometriesOf } from '@vim-pivot/core/page';
 import { runWorker } from '../workers/client';
 import { chunksOf, db, keepParts } from './db';
 import { addProject, useDocument } from './document';
@@ -26,7 +26,7 @@ export async function packProject(id: string, withRuns: boolean): Promise<Blob> 
     return { number, made, model: complete(own), until, reached, records, status: status as 'done', seconds, diagnoses, data, ...(label ? { label } : {}), ...(note ? { note } : {}), ...(pinned ? { pinned } : {}), ...(baseline ? { baseline } : {}), ...(kit === undefined ? {} : { kit }) };
   }));
   const names = [...new Set([model, ...packed.map((r) => r.model)].flatMap(geometriesOf))];
-  const geometry = (await db.geometries.bulkGet(names)).flatMap((g) => (g ? [{ id: g.id, data: bytesOf(g) }] : []));
+  const geometry = (await db.geometries.bulkGet(names)).flatMap((g) => (g ? [g] : []));
   const { bytes } = await runWorker().ask({ type: 'pack', packed: { model, runs: packed, geometry } }, 'packed', packed.map((r) => r.data.buffer));
   return new Blob([bytes as Uint8Array<ArrayBuffer>], { type: 'application/zip' });
 }
@@ -38,9 +38,7 @@ export async function openProjectFile(file: File): Promise<void> {
     const bytes = new Uint8Array(await file.arrayBuffer());
     const { packed, left } = await runWorker().ask({ type: 'unpack', bytes }, 'unpacked', [bytes.buffer]);
     for (const g of packed.geometry) {
-      const row = geometryFrom(g);
-      if (row) await keeping('Its geometry', () => db.geometries.put(row));
-      else left.push(`geometry ${g.id.slice(0, 8)}`);
+      await keeping('Its geometry', () => db.geometries.put(g));
     }
     await addProject(packed.model);
     const project = useDocument.getState().id!;

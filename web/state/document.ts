@@ -271,6 +271,14 @@ async function recheck(): Promise<void> {
     return;
   }
   checking = true;
+  try {
+    await checkUntilDone();
+  } finally {
+    checking = false;
+  }
+}
+
+async function checkUntilDone(): Promise<void> {
   do {
     again = false;
     const { model, id } = get();
@@ -289,7 +297,6 @@ async function recheck(): Promise<void> {
       ...(checked.picture ? { picture: checked.picture, mobility: checked.mobility, gauges: checked.gauges } : {}),
     });
   } while (again);
-  checking = false;
 }
 
 function show(stored: ProjectRow): void {

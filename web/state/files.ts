@@ -10,7 +10,7 @@ export async function importFile(file: File): Promise<void> {
   if (/\.(stl|obj|ply|glb|gltf|step|stp|iges|igs)$/i.test(file.name)) return (await import('./import')).startImport(file);
   if (/\.zip$/i.test(file.name)) return (await import('./archive')).openProjectFile(file);
   try {
-    if (file.size > 200e6) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 200 MB, too large for a model file.' }]);
+    if (file.size > 64e6) throw new Refusal([{ code: 'file-large', severity: 'error', message: 'The file is larger than 64 MB, too large for a model file.' }]);
     if (/\.urdf$/i.test(file.name)) {
       const { model, left } = await modelWorker().ask({ type: 'read-urdf', text: await file.text() }, 'read-urdf');
       await addProject(complete(model));

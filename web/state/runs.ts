@@ -1,7 +1,7 @@
 /** The runs of the open project: made in their worker, kept in the browser, played in the scene. */
 import { create } from 'zustand';
-import { type Diagnosis, type Model, complete } from '@vim-pivot/core/page';
-import { checkModel, runWorker } from '../workers/client';
+import { type Diagnosis, type Model, Refusal, complete } from '@vim-pivot/core/page';
+import { checkModel, onEngineLost, runWorker } from '../workers/client';
 import type { Picture } from '../workers/protocol';
 import { type RunRow, db, dropRun, posturesOfRun } from './db';
 import { useDocument } from './document';
@@ -89,6 +89,26 @@ export async function showRunsOf(project: string): Promise<void> {
   if (base && useDocument.getState().id === project) await fetchRun(base.id);
 }
 
+/** Tells the worker where the states of a run are. */
+async function restore(row: RunRow, records: readonly number[]): Promise<void> {
+  try {
+    await runWorker().ask({ type: 'restore', run: row.id, model: row.model, width: row.layout.width, records: [...records] }, 'done');
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    patch(row.id, { diagnoses: [...row.diagnoses, ...e.diagnoses] });
+  }
+}
+
+// A worker that took over knows nothing of the runs that are shown.
+onEngineLost((which) => {
+  useDocument.setState((s) => ({ notices: [...s.notices.filter((d) => d.code !== 'engine-lost'), { code: 'engine-lost', severity: 'warning', message: 'A part of the program stopped and was started anew. Your work is safe; what it was doing must be asked for again.' }] }));
+  if (which !== 'run') return;
+  for (const id of get().tracks.keys()) {
+    const row = rowOf(id);
+    if (row && row.status !== 'running') void posturesOfRun(id, (data) => posturesOf(data, row.layout)).then((parts) => restore(row, parts.map((p) => p.times.length)));
+  }
+});
+
 const fetching = new Map<string, Promise<void>>();
 /** Brings the postures of a kept run to the scene, and tells the worker where to find its states. */
 export function fetchRun(id: string): Promise<void> {
@@ -100,7 +120,7 @@ export function fetchRun(id: string): Promise<void> {
     const parts = await posturesOfRun(id, (data) => posturesOf(data, row.layout)), track = new Track(row.layout);
     for (const p of parts) track.append(p);
     // what is asked of the worker later comes after this: playing need not wait for it
-    const restored = runWorker().ask({ type: 'restore', run: id, model: row.model, records: parts.map((p) => p.times.length) }, 'done');
+    const restored = restore(row, parts.map((p) => p.times.length));
     // of an interrupted run only the parts themselves tell how far it came
     if (row.reached !== track.end && row.status !== 'running') patch(id, { reached: track.end, records: track.count });
     set((s) => ({ tracks: new Map([...s.tracks, [id, track]]), readable: new Map([...s.readable, [id, track.count]]), tick: s.tick + 1 }));
@@ -145,10 +165,17 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
   };
   runWorker().stream({ type: 'run', run: id, model, ...(from ? { from } : {}) }, (r) => {
     switch (r.type) {
-      case 'refused':
+      case 'refused': {
         set({ running: undefined, refusal: r.diagnoses });
+        // it had begun: what was recorded stays, with why it ended
+        if (track) {
+          const change = { status: 'failed' as const, reached: track.end, records: track.count, diagnoses: r.diagnoses };
+          patch(id, change);
+          void recorder!.done.then((kept) => kept && keeping(`Run ${number}`, () => db.runs.update(id, change)));
+        }
         next();
         return true;
+      }
       case 'started': {
         const row: RunRow = { id, project, number, made: Date.now(), model, layout: r.layout, until: r.until, reached: 0, records: 0, status: 'running', seconds: 0, diagnoses: [], ...(inside === undefined ? {} : { kit: inside }) };
         track = new Track(r.layout);

@@ -1,7 +1,7 @@
 /** A project as one file: out and in again the same; damaged and hostile files end in words. */
 import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { Refusal, complete, recordLayout, build } from '@vim-pivot/core';
+import { type Model, Refusal, complete, contentName, geometriesOf, recordLayout, build } from '@vim-pivot/core';
 import sortingGate from '../../examples/sorting-gate.pivot.json';
 import { type PackedRun, pack, unpack } from '@vim-pivot/core/project';
 
@@ -18,13 +18,40 @@ const words = (bytes: Uint8Array) => {
   return 'opened';
 };
 
+/** A tetrahedron, stored by the name of its content. */
+const cube = (size: number) => {
+  const positions = Float32Array.from([0, 0, 0, size, 0, 0, 0, size, 0, 0, 0, size]), indices = Uint32Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]);
+  return { id: contentName(positions, indices), positions, indices };
+};
+const meshed = (geometry: string): Model => complete({ ...sortingGate, shapes: [...sortingGate.shapes, { name: 'Part', kind: 'mesh', body: 'Pusher', geometry }], kits: [{ name: 'Kit', content: { shapes: [{ name: 'Inner', kind: 'mesh', body: 'B', geometry }], bodies: [{ name: 'B' }] } }] });
+
 describe('project files', () => {
+  it('geometry goes by its content: two files that call different parts alike do not meet', () => {
+    const named = 'a'.repeat(32), files = [cube(1), cube(2)].map((g) => pack({ model: meshed(named), runs: [], geometry: [{ ...g, id: named }] }));
+    const [mine, theirs] = files.map((f) => unpack(f));
+    expect(mine!.geometry[0]!.id).toBe(cube(1).id);
+    expect(theirs!.geometry[0]!.id).toBe(cube(2).id);
+    expect(mine!.geometry[0]!.id).not.toBe(theirs!.geometry[0]!.id);
+    for (const p of [mine!, theirs!]) expect(geometriesOf(p.model)).toEqual([p.geometry[0]!.id]);
+  });
+  it('geometry that does not fit together is left out and told', () => {
+    const back = unpack(pack({ model: meshed('b'.repeat(32)), runs: [], geometry: [{ ...cube(1), id: 'b'.repeat(32), indices: Uint32Array.of(0, 1, 9) }] }));
+    expect(back.geometry).toEqual([]);
+    expect(back.left).toEqual(['geometry bbbbbbbb']);
+  });
+  it('an entry that would unpack to more than its kind can be is refused before it is unpacked', () => {
+    const blanks = zipSync({ 'model.pivot.json': [new Uint8Array(70e6).fill(32), { level: 9 }] });
+    expect(blanks.length).toBeLessThan(1e6);
+    expect(words(blanks)).toMatch(/would unpack to 70 MB; at most 64 MB/);
+    const large = zipSync({ 'model.pivot.json': strToU8(JSON.stringify(sortingGate)), 'runs/1.json': [new Uint8Array(65e6), { level: 9 }] });
+    expect(words(large)).toMatch(/runs\/1.json/);
+  });
   it('come back the same, to the last bit of every state', () => {
-    const back = unpack(pack({ model, runs: [run(1), run(2)], geometry: [{ id: 'ab'.repeat(8), data: Uint8Array.of(1, 2, 3) }] }));
+    const back = unpack(pack({ model, runs: [run(1), run(2)], geometry: [cube(1)] }));
     expect(back.model).toEqual(model);
     expect(back.runs.map((r) => r.number)).toEqual([1, 2]);
     expect(Array.from(back.runs[1]!.data)).toEqual(Array.from(run(2).data));
-    expect(back.geometry).toEqual([{ id: 'ab'.repeat(8), data: Uint8Array.of(1, 2, 3) }]);
+    expect(back.geometry).toEqual([cube(1)]);
     expect(back.left).toEqual([]);
   });
   it('keep what was said of a run, and nothing that is no such thing', () => {

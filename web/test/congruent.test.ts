@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { type Vec3, add, apply, fromRollPitchYaw, norm, sub } from '@vim-pivot/core/drawn';
 import { writeStep } from '../../examples/tools/step';
 import { congruent, instancesAmong } from '../workers/congruent';
-import { nameOf } from '../workers/geometries';
+import { contentName } from '@vim-pivot/core';
 import { readParts } from '../workers/parts';
 
 const wedge = { positions: Float32Array.from([0, 0, 0, 3, 0, 0, 0, 2, 0, 0, 0, 1]), indices: Uint32Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]) };
@@ -30,8 +30,8 @@ describe('instances', () => {
     expect(congruent({ ...wedge, positions: new Float32Array(12) }, wedge)).toBeUndefined();
   });
   it('names go by content', () => {
-    expect(nameOf(wedge.positions, wedge.indices)).toBe(nameOf(wedge.positions.slice(), wedge.indices.slice()));
-    expect(nameOf(wedge.positions)).not.toBe(nameOf(wedge.positions.map((x) => x * 1.0000001)));
+    expect(contentName(wedge.positions, wedge.indices)).toBe(contentName(wedge.positions.slice(), wedge.indices.slice()));
+    expect(contentName(wedge.positions)).not.toBe(contentName(wedge.positions.map((x) => x * 1.0000001)));
   });
 });
 

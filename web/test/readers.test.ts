@@ -68,6 +68,15 @@ describe('a damaged file', () => {
       }
     }), { numRuns: 150 });
   });
+  it('a face that refers to a corner that is not there is named, in every format that has such references', async () => {
+    const read = (name: string, bytes: Uint8Array) => readParts(name, Uint8Array.from(bytes).buffer, () => undefined, { wasm: () => '' });
+    const swap = (name: string, from: string, to: string) => text(new TextDecoder().decode(files.find((f) => f[0] === name)![1]).replace(from, to));
+    await expect(read('block.ply', swap('block.ply', '3 0 2 3', '3 0 2 9999'))).rejects.toThrow(/refers to corner 9999, and there are 8/);
+    await expect(read('block.obj', swap('block.obj', 'f 1 3 4', 'f 1 3 9999'))).rejects.toThrow(/not numbers|refers to corner/);
+    const broken = glb();
+    broken[broken.length - 2] = 200;
+    await expect(read('block.glb', broken)).rejects.toThrow(/refers to corner 200/);
+  });
   it('STEP: its tree is followed or not, its pieces are whole or none', () => {
     const corner = [0, 0] as const, plate = (name: string, y: number) => ({ name, colour: [0.3, 0.5, 0.4] as const, start: corner, sides: [{ to: [40, 0] as const }, { to: [40, 30] as const }, { to: [0, 30] as const }, { to: corner }], holes: [], from: y, to: y + 6 });
     const step = text(writeStep('Rack', [plate('One', 0), { name: 'Inner', of: [plate('Two', 10), plate('Three', 20)] }]));

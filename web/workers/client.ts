@@ -5,21 +5,32 @@ import type { Checked, Picture, Reply, Request } from './protocol';
 type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : never) : never;
 
 class Engine {
-  private readonly worker: Worker;
+  private current: Worker | undefined;
   private readonly listeners = new Map<number, (r: Reply) => void>();
   private next = 1;
 
-  constructor() {
+  /** @param died is told when the worker is gone; the next request starts another */
+  constructor(private readonly died: () => void) {}
+
+  private get worker(): Worker {
+    if (this.current) return this.current;
     // bundled apart from the page: see next.config.ts
-    this.worker = new Worker(`/engine/engine.js?v=${process.env.ENGINE_VERSION}`, { type: 'module' });
-    // A worker that cannot start would leave the page waiting without a word.
-    this.worker.onerror = (e) => {
-      const diagnosis = { code: 'engine-failed', severity: 'error' as const, message: `The engine failed: ${e.message || 'its file could not be loaded'}.`, remedy: 'Reload the page; your projects are saved.' };
-      const waiting = [...this.listeners];
-      this.listeners.clear();
-      for (const [id, listener] of waiting) listener({ type: 'refused', id, diagnoses: [diagnosis] });
-    };
-    this.worker.onmessage = ({ data }: MessageEvent<Reply>) => this.listeners.get(data.id)?.(data);
+    const worker = (this.current = new Worker(`/engine/engine.js?v=${process.env.ENGINE_VERSION}`, { type: 'module' }));
+    worker.onerror = (e) => this.bury(e.message || 'its file could not be loaded');
+    worker.onmessageerror = () => this.bury('a message could not be read');
+    worker.onmessage = ({ data }: MessageEvent<Reply>) => this.listeners.get(data.id)?.(data);
+    return worker;
+  }
+
+  /** All that waits is answered in words, and another worker takes over. */
+  private bury(why: string): void {
+    this.current?.terminate();
+    this.current = undefined;
+    const diagnosis = { code: 'engine-failed', severity: 'error' as const, message: `The engine stopped: ${why}. It is started anew.`, remedy: 'Try again; if it stops once more, undo the last change or reload the page. Your projects are saved.' };
+    const waiting = [...this.listeners];
+    this.listeners.clear();
+    for (const [id, listener] of waiting) listener({ type: 'refused', id, diagnoses: [diagnosis] });
+    this.died();
   }
 
   /** Sends a request and hands every reply to the listener until it returns true. */
@@ -44,13 +55,21 @@ class Engine {
   }
 }
 
-let modelEngine: Engine | undefined;
-let runEngine: Engine | undefined;
-let exploreEngine: Engine | undefined;
-export const modelWorker = (): Engine => (modelEngine ??= new Engine());
-export const runWorker = (): Engine => (runEngine ??= new Engine());
+type Which = 'model' | 'run' | 'explore';
+const mourners = new Set<(which: Which) => void>();
+/** Is told when a worker had to be given up. */
+export const onEngineLost = (listener: (which: Which) => void): void => void mourners.add(listener);
+
+const engines = new Map<Which, Engine>();
+function engine(which: Which): Engine {
+  let found = engines.get(which);
+  if (!found) engines.set(which, (found = new Engine(() => mourners.forEach((tell) => tell(which)))));
+  return found;
+}
+export const modelWorker = (): Engine => engine('model');
+export const runWorker = (): Engine => engine('run');
 /** For what takes its time while editing and running go on. */
-export const exploreWorker = (): Engine => (exploreEngine ??= new Engine());
+export const exploreWorker = (): Engine => engine('explore');
 
 export const fetchDeclarations = async () => (await modelWorker().ask({ type: 'declarations' }, 'declarations')).kinds;
 export const fetchWords = async () => (await modelWorker().ask({ type: 'words' }, 'words')).words;

@@ -4,6 +4,7 @@ import type { Acting, BodyLoads } from '@vim-pivot/core/more';
 import {
   geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, recordLayout, startFrom, withGauges, build, shownUnit, type Channel, type Diagnosis,
 } from '@vim-pivot/core/engine';
+import { answered } from './answer';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
 import { Memory, States } from './states';
@@ -41,10 +42,7 @@ const breath = (): Promise<void> =>
   });
 
 self.onmessage = ({ data }: MessageEvent<Request>): void => {
-  void handle(data).catch((e: unknown) => {
-    if (!(e instanceof Refusal)) throw e;
-    post({ type: 'refused', id: data.id, diagnoses: [...e.diagnoses] });
-  });
+  void answered(String(data.type), () => handle(data), (diagnoses) => post({ type: 'refused', id: data.id, diagnoses }));
 };
 
 /** What a model needs is loaded before it is looked at. */
@@ -160,9 +158,12 @@ async function handle(m: Request): Promise<void> {
       if (signal) signal.cancelled = true;
       return post({ type: 'done', id: m.id });
     }
-    case 'restore':
-      keptOf(m.run, m.model, mechanismOf(m.model)).states.inStore(m.records);
+    case 'restore': {
+      const mechanism = mechanismOf(m.model), { states } = keptOf(m.run, m.model, mechanism);
+      if (m.width !== states.width) throw new Refusal([{ code: 'run-older', severity: 'error', message: 'This run was recorded by an earlier version of the program: it plays, but its gauges cannot be read.', remedy: 'Run it again.' }]);
+      states.inStore(m.records);
       return post({ type: 'done', id: m.id });
+    }
     case 'stored':
       for (const part of m.parts) runs.get(m.run)?.states.stored(part);
       return post({ type: 'done', id: m.id });
@@ -198,6 +199,8 @@ async function handle(m: Request): Promise<void> {
     }
     case 'read':
       return read(m.id, m.run, m.now, m.gauges, m.from);
+    default:
+      throw new Error('there is no such request');
   }
 }
 

@@ -1,6 +1,7 @@
 /** Reads parts from files in a worker of its own, which is stopped to cancel. What was read stays here until it is stored: the page is told of it only. */
 import { type Placed, instancesAmong } from './congruent';
-import { geometriesToStore, nameOf } from './geometries';
+import { contentName } from '@vim-pivot/core/meshes';
+import { geometriesToStore } from './geometries';
 import type { MeshFault } from '@vim-pivot/core/meshes';
 import { type ImportedPart, type Raw, type Read, Refused, type SharedAxis, faultsOf, looker, readParts, triangulated } from './parts';
 
@@ -65,8 +66,7 @@ self.onmessage = ({ data }: MessageEvent<ImportRequest>): void => {
       });
       post({ type: 'parts', parts: found.parts.map((p, i) => told(p, faults[i]!, same[i])), axes: found.axes, metres: found.metres, facets: found.facets, empty: found.empty });
     },
-    (e: unknown) => post({ type: 'refused', message: why(e) }),
-  );
+  ).catch((e: unknown) => post({ type: 'refused', message: why(e) }));
 };
 
 /** A piece in a worker of its own, which takes its memory with it when it ends; it ends too when this one is stopped. */
@@ -101,7 +101,7 @@ async function store({ metres, wanted, shared }: Extract<ImportRequest, { type: 
     if (!rows.has(from)) {
       const { positions: raw, indices } = read!.parts[from]!;
       const positions = metres === 1 ? raw : raw.map((x) => x * metres);
-      rows.set(from, { id: nameOf(positions, indices), positions, indices });
+      rows.set(from, { id: contentName(positions, indices), positions, indices });
     }
     return rows.get(from)!.id;
   });

@@ -84,6 +84,8 @@ export async function readParts(name: string, bytes: ArrayBuffer, tell: Tell, wa
   for (const [i, r] of raw.entries()) {
     if (i % 20 === 0) tell(`Part ${i + 1} of ${raw.length}`, i / raw.length);
     if (!finite(r.positions)) refuse(`“${r.path.at(-1)}” has coordinates that are not numbers.`);
+    const beyond = r.indices?.find((k) => 3 * k >= r.positions.length);
+    if (beyond !== undefined) refuse(`The file is damaged: a face of “${clean(r.path.at(-1) ?? 'Part')}” refers to corner ${beyond}, and there are ${r.positions.length / 3}, counted from 0.`);
     const { positions, indices } = weld(r.positions, r.indices);
     total += indices.length / 3;
     if (total > MOST_TRIANGLES) refuse(`The file holds more than ${MOST_TRIANGLES / 1e6} million triangles.`);

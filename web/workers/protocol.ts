@@ -142,7 +142,7 @@ export type Request =
   | { type: 'features'; id: number; positions: Float32Array; indices: Uint32Array }
   | { type: 'cancel'; id: number; run: string }
   /** A run whose states are in the store. `records`: of each of its parts. */
-  | { type: 'restore'; id: number; run: string; model: Model; records: number[] }
+  | { type: 'restore'; id: number; run: string; model: Model; width: number; records: number[] }
   /** The store is about to lose a run: the worker holds all of it. */
   | { type: 'hold'; id: number; run: string }
   /** The store has these parts of a run from now on. */

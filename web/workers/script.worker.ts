@@ -40,7 +40,10 @@ const pivot = Object.freeze({
 const log = (...x) => __log(x.map((v) => (typeof v === 'string' ? v : JSON.stringify(v))).join(' '));
 `;
 
-self.onmessage = ({ data }: MessageEvent<ScriptRequest>): void => void work(data).then((r) => self.postMessage(r));
+self.onmessage = ({ data }: MessageEvent<ScriptRequest>): void =>
+  void work(data)
+    .catch((e: unknown): ScriptReply => ({ type: 'failed', message: e instanceof Error ? e.message : 'The sandbox failed.', line: undefined, log: [] }))
+    .then((r) => self.postMessage(r));
 
 async function work({ text, model, geometry }: ScriptRequest): Promise<ScriptReply> {
   const log: string[] = [];

@@ -5,13 +5,16 @@
 import { type Zippable, unzipSync, zipSync, strFromU8, strToU8 } from 'fflate';
 import { type Diagnosis, Refusal } from '../diagnosis';
 import { type Model, writeModel } from '../model/document';
-import { readModel } from '../model/file';
+import { LARGEST_MODEL, megabytes, readModel } from '../model/file';
+import { type StoredGeometry, bytesOf, geometryFrom } from '../geometry/bytes';
+import { withGeometries } from '../model/stored';
 import { recordLayout } from '../results/record';
 import { RUN_STATUSES, type RunStatus } from '../results/status';
 import { build } from '../system/mechanism';
 
-/** Largest project that is read, bytes unpacked. */
+/** Largest project that is read, bytes unpacked; and largest entries by what they hold. */
 const LARGEST = 1.5e9;
+const LARGEST_GEOMETRY = 400e6;
 const RUN = /^runs\/(\d{1,6})\.(json|f64)$/;
 const GEOMETRY = /^geometry\/([0-9a-f]{16,64})$/;
 
@@ -39,7 +42,7 @@ export interface PackedRun {
 export interface Packed {
   model: Model;
   runs: PackedRun[];
-  geometry: { id: string; data: Uint8Array }[];
+  geometry: StoredGeometry[];
 }
 
 /** @returns the bytes of a zip; numbers are little-endian doubles */
@@ -50,7 +53,7 @@ export function pack({ model, runs, geometry }: Packed): Uint8Array {
     files[`runs/${r.number}.json`] = strToU8(JSON.stringify({ ...rest, model: JSON.parse(writeModel(own)) as unknown }));
     files[`runs/${r.number}.f64`] = [new Uint8Array(data.buffer, data.byteOffset, data.byteLength), { level: 1 }];
   }
-  for (const g of geometry) files[`geometry/${g.id}`] = g.data;
+  for (const g of geometry) files[`geometry/${g.id}`] = bytesOf(g);
   return zipSync(files, { level: 6 });
 }
 
@@ -65,7 +68,7 @@ function said(head: Partial<PackedRun>): Pick<PackedRun, 'label' | 'note' | 'pin
   return { ...(label ? { label } : {}), ...(note ? { note } : {}), ...(head.pinned === true ? { pinned: true } : {}), ...(head.baseline === true ? { baseline: true } : {}), ...(kit === undefined ? {} : { kit }) };
 }
 
-/** @throws Refusal when it is not a project file, is damaged, or is too large */
+/** Geometry goes by the name of its content, whatever it is called in the file: two files may call different parts alike. @throws Refusal when it is not a project file, is damaged, or is too large */
 export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
   let total = 0;
   const left: string[] = [];
@@ -78,7 +81,9 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
           return false;
         }
         total += originalSize;
-        if (!(originalSize >= 0) || total > LARGEST) refuse('The project file would unpack to more than 1.5 GB.', 'Export it without its runs.');
+        const most = GEOMETRY.test(name) ? LARGEST_GEOMETRY : name.endsWith('.f64') ? LARGEST : LARGEST_MODEL;
+        if (!(originalSize <= most)) refuse(`“${name}” would unpack to ${megabytes(originalSize)}; at most ${megabytes(most)} of its kind are read.`, 'The file is damaged, or was not made here.');
+        if (total > LARGEST) refuse('The project file would unpack to more than 1.5 GB.', 'Export it without its runs.');
         return true;
       },
     });
@@ -89,6 +94,13 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
   const text = files['model.pivot.json'];
   if (!text) return refuse('The file holds no model.', 'Open a project file exported here, or a model file.');
   const model = readModel(strFromU8(text));
+  const names = new Map<string, string>();
+  const geometry = Object.entries(files).flatMap(([name, data]) => {
+    const m = GEOMETRY.exec(name), g = m && geometryFrom(data);
+    if (m && !g) left.push(`geometry ${m[1]!.slice(0, 8)}`);
+    if (m && g && g.id !== m[1]) names.set(m[1]!, g.id);
+    return g ? [g] : [];
+  });
   const runs = Object.keys(files).flatMap((name): PackedRun[] => {
     const m = RUN.exec(name);
     if (m?.[2] !== 'json') return [];
@@ -102,15 +114,11 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
       const numbers = ['number', 'made', 'until', 'reached', 'records', 'seconds'] as const;
       if (raw.length % (8 * width) !== 0 || head.records !== raw.length / 8 / width || numbers.some((k) => !Number.isFinite(head[k])) || !RUN_STATUSES.includes(head.status)) throw new Error();
       const { number, made, until, reached, records, status, seconds } = head;
-      return [{ number, made, until, reached, records, status, seconds, ...said(head), model: own, diagnoses: [], data: new Float64Array(raw.slice().buffer) }];
+      return [{ number, made, until, reached, records, status, seconds, ...said(head), model: withGeometries(own, names), diagnoses: [], data: new Float64Array(raw.slice().buffer) }];
     } catch {
       left.push(`run ${m[1]}`);
       return [];
     }
   });
-  const geometry = Object.entries(files).flatMap(([name, data]) => {
-    const m = GEOMETRY.exec(name);
-    return m ? [{ id: m[1]!, data }] : [];
-  });
-  return { model, runs, geometry, left };
+  return { model: withGeometries(model, names), runs, geometry, left };
 }

@@ -101,6 +101,10 @@ export function modelJsonSchema(): object {
   return schema;
 }
 
+/** Largest model file that is read, bytes. */
+export const LARGEST_MODEL = 64e6;
+export const megabytes = (bytes: number): string => `${Math.round(bytes / 1e6)} MB`;
+
 /**
  * Reads a model file.
  * @throws Refusal that says where in the file and why; nothing is guessed
@@ -109,6 +113,7 @@ export function readModel(text: string): Model {
   const refuseFile = (code: string, message: string, remedy?: string): never => {
     throw new Refusal([{ code, severity: 'error', message, path: [], ...(remedy ? { remedy } : {}) }]);
   };
+  if (text.length > LARGEST_MODEL) return refuseFile('file-large', `The model file is larger than ${megabytes(LARGEST_MODEL)}.`, 'Geometry from files belongs into a project file, not into the model.');
   let raw: unknown;
   try {
     raw = JSON.parse(text);
