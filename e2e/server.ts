@@ -6,7 +6,7 @@ export const PORT = 3917;
 export const URL = `http://localhost:${PORT}`;
 
 export default async function setup(): Promise<() => void> {
-  const server = spawn('npx', ['--workspace', 'web', 'next', 'start', '--port', String(PORT)], { stdio: 'ignore', detached: true });
+  const server = spawn('bin/serve', { stdio: 'ignore', detached: true, env: { ...process.env, PORT: String(PORT) } });
   for (let i = 0; i < 120; i++) {
     try {
       if ((await fetch(URL)).ok) return () => process.kill(-server.pid!);

@@ -26,13 +26,24 @@ function bundleEngine(): string {
   for (const name of ['engine', 'import', 'script']) buildSync({ alias, entryPoints: { [name]: path.join(here, `workers/${name}.worker.ts`) }, external: ['fs', 'path', 'crypto', 'node:module', 'module', 'worker_threads'], outdir, bundle: true, splitting: true, minify: true, charset: 'utf8', legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
   copyFileSync(createRequire(import.meta.url).resolve('manifold-3d/manifold.wasm'), path.join(outdir, 'manifold.wasm'));
   copyFileSync(createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm'), path.join(outdir, 'occt-import-js.wasm'));
+  copyFileSync(path.join(here, '../THIRD-PARTY-NOTICES.md'), path.join(outdir, 'notices.txt'));
   return createHash('sha256').update(readFileSync(path.join(outdir, 'engine.js'))).digest('hex').slice(0, 12);
 }
+
+/** For everything that is served, static files included; pages have a policy of their own besides (proxy.ts). */
+const HEADERS = [
+  { key: 'X-Content-Type-Options', value: 'nosniff' },
+  { key: 'Referrer-Policy', value: 'no-referrer' },
+  { key: 'Cross-Origin-Opener-Policy', value: 'same-origin' },
+  { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
+  { key: 'Permissions-Policy', value: ['accelerometer', 'autoplay', 'camera', 'display-capture', 'geolocation', 'gyroscope', 'hid', 'magnetometer', 'microphone', 'midi', 'payment', 'publickey-credentials-get', 'serial', 'usb', 'xr-spatial-tracking'].map((f) => `${f}=()`).join(', ') },
+];
 
 export default function config(phase: string): NextConfig {
   return {
     transpilePackages: ['@vim-pivot/core'],
     poweredByHeader: false,
+    headers: () => Promise.resolve([{ source: '/:path*', headers: HEADERS }]),
     turbopack: { root: path.join(here, '..'), resolveAlias: { three: 'three/src/Three.js' }, rules: { '*.glsl.js': { loaders: [path.join(here, 'bundles/shaders.mjs')], as: '*.js' } } },
     ...(phase === PHASE_PRODUCTION_SERVER ? {} : { env: { ENGINE_VERSION: bundleEngine() } }),
   };

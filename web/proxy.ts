@@ -25,8 +25,6 @@ export function proxy(request: NextRequest): NextResponse {
   headers.set('content-security-policy', policy);
   const response = NextResponse.next({ request: { headers } });
   response.headers.set('content-security-policy', policy);
-  response.headers.set('x-content-type-options', 'nosniff');
-  response.headers.set('referrer-policy', 'no-referrer');
   return response;
 }
 

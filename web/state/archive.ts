@@ -3,7 +3,7 @@ import { type Diagnosis, Refusal, complete, geometriesOf } from '@vim-pivot/core
 import { runWorker } from '../workers/client';
 import { chunksOf, db, keepParts } from './db';
 import { addProject, useDocument } from './document';
-import { showRunsOf } from './runs';
+import { isSoundRun, showRunsOf } from './runs';
 import { keeping } from './storage';
 import { posturesOf } from './track';
 
@@ -11,10 +11,11 @@ export const PROJECT_FILE = '.pivot.zip';
 
 /** @param withRuns the recorded states of its runs too */
 export async function packProject(id: string, withRuns: boolean): Promise<Blob> {
-  const row = await db.projects.get(id);
-  if (!row) throw new Refusal([{ code: 'project-missing', severity: 'error', message: 'This project is not kept here any more.' }]);
-  const model = useDocument.getState().id === id ? useDocument.getState().whole! : complete(row.model);
-  const runs = withRuns ? (await db.runs.where('project').equals(id).sortBy('number')).filter((r) => r.status !== 'running') : [];
+  const open = useDocument.getState(), row = await db.projects.get(id);
+  // the open one can be exported even if the store has no room for it
+  if (!row && open.id !== id) throw new Refusal([{ code: 'project-missing', severity: 'error', message: 'This project is not kept here any more.' }]);
+  const model = open.id === id ? open.whole! : complete(row!.model);
+  const runs = withRuns ? (await db.runs.where('project').equals(id).sortBy('number')).filter((r) => r.status !== 'running' && isSoundRun(r)) : [];
   const packed = await Promise.all(runs.map(async ({ number, made, model: own, until, reached, records, status, seconds, diagnoses, label, note, pinned, baseline, kit, id: run }) => {
     const chunks = await chunksOf(run);
     const data = new Float64Array(chunks.reduce((n, c) => n + c.length, 0));

@@ -8,6 +8,8 @@ export interface ProjectRow {
   name: string;
   model: Model;
   changed: number;
+  /** Grows with every save, so that windows notice each other’s. */
+  revision?: number;
   /** What it looked like when last kept, as a data address. */
   picture?: string;
 }

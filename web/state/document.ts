@@ -6,7 +6,9 @@ import { checkModel, fetchDeclarations } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db, dropRecords } from './db';
 import { keepRevision } from './keep';
-import { keeping } from './storage';
+import { keeping, useStorage } from './storage';
+import { type Kept, type Shelf, Sync } from './sync';
+import { isSound } from './sound';
 import { EXAMPLES } from './examples';
 
 enablePatches();
@@ -32,8 +34,10 @@ interface DocumentState {
   whole: Model | undefined;
   /** The kit that is open. */
   inside: string | undefined;
-  projects: { id: string; name: string; changed: number }[];
+  projects: { id: string; name: string; changed: number; /** What is kept of it is no model. */ damaged?: boolean }[];
   savedAt: number | undefined;
+  /** Why the last changes are not in the store; they are tried again by themselves. */
+  unsaved: string | undefined;
   past: Change[];
   future: Change[];
   /** What the Card shows: the last of what is picked. */
@@ -58,7 +62,7 @@ interface DocumentState {
 }
 
 export const useDocument = create<DocumentState>(() => ({
-  id: undefined, model: undefined, whole: undefined, inside: undefined, projects: [], savedAt: undefined, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [],
+  id: undefined, model: undefined, whole: undefined, inside: undefined, projects: [], savedAt: undefined, unsaved: undefined, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [],
   live: new Map(), mobility: undefined, gauges: [], brought: {}, picture: undefined, stale: false, refused: undefined, ready: false,
 }));
 
@@ -213,25 +217,31 @@ function changed(): void {
 
 /** Other windows with the same projects. */
 const windows = typeof BroadcastChannel === 'undefined' ? { postMessage() {}, onmessage: null } : new BroadcastChannel('vim-pivot-projects');
-/** The model as it is kept. */
-let settled: Model | undefined;
+/** Keeps the open project and the store alike, whatever other windows do. */
+let sync: Sync<Model> | undefined;
 
-/** Another window has saved the project that is open here: its state comes in as an edit, so that undo brings back what stood here. */
-windows.onmessage = ({ data }: MessageEvent<{ id: string }>) => {
-  if (data.id !== get().id) return;
-  void (async () => {
-    const row = await db.projects.get(data.id);
-    const { id, whole } = get();
-    if (!row || !whole || id !== data.id || JSON.stringify(row.model) === JSON.stringify(whole)) return;
-    // what stands here and is not kept yet is kept as a revision before it gives way
-    if (whole !== settled) await keepRevision(id, 'Edited here while another window saved', whole, true);
-    clearTimeout(saving);
-    const next = complete(row.model);
-    replaceWhole('Change in another window', () => next);
-    settled = get().whole;
-    clearTimeout(saving);
-  })();
+const shelfOf = (id: string): Shelf<Model> => ({
+  read: async () => keptOf(await db.projects.get(id)),
+  update: (change) => db.transaction('rw', db.projects, db.revisions, async () => {
+    const row = await db.projects.get(id), next = change(keptOf(row));
+    // what is kept of it besides, such as its picture, stays
+    await db.projects.put({ ...row, id, name: next.model.name, model: next.model, changed: Date.now(), revision: next.revision });
+    if (next.lost) await db.revisions.add({ project: id, made: Date.now(), label: 'Another window, where both changed the same', model: next.lost });
+    return next;
+  }),
+});
+const keptOf = (row: ProjectRow | undefined): Kept<Model> | undefined => (row && isSound(row.model) ? { model: complete(row.model), revision: row.revision ?? 0 } : undefined);
+
+windows.onmessage = ({ data }: MessageEvent<{ id: string; revision?: number }>) => {
+  if (data.id === get().id) void hear(data.revision ?? Infinity);
 };
+async function hear(revision: number): Promise<void> {
+  clearTimeout(saving);
+  if (await keeping('The last change', () => sync!.heard(revision))) noteSaved();
+  else retryLater();
+}
+// a window that was asleep looks whether others have saved meanwhile
+if (typeof document !== 'undefined') document.addEventListener('visibilitychange', () => document.visibilityState === 'visible' && sync && void hear(Infinity));
 
 let saving: ReturnType<typeof setTimeout> | undefined;
 /** Autosave, shortly after the last change. */
@@ -239,20 +249,27 @@ function save(): void {
   clearTimeout(saving);
   saving = setTimeout(() => void saveNow(), 200);
 }
+/** What could not be saved is tried again until it is. */
+const RETRY = 2500;
+function retryLater(): void {
+  set({ unsaved: useStorage.getState().failed ?? 'The last change could not be kept in this browser.' });
+  clearTimeout(saving);
+  saving = setTimeout(() => void saveNow(), RETRY);
+}
+function noteSaved(): void {
+  const { id, whole, unsaved } = get();
+  if (!id || !whole || !sync?.saved) return;
+  const changed = Date.now();
+  set((s) => ({ ...(unsaved ? { unsaved: undefined } : {}), savedAt: changed, projects: s.projects.map((p) => (p.id === id ? { id, name: whole.name, changed } : p)) }));
+}
 export async function saveNow(): Promise<void> {
   clearTimeout(saving);
-  const { id, whole: model, past } = get();
-  if (!id || !model || model === settled) return;
-  const row: ProjectRow = { id, name: model.name, model, changed: Date.now() };
-  const kept = await keeping('The last change', () => db.transaction('rw', db.projects, async () => {
-    // what is kept of it besides, such as its picture, stays
-    if ((await db.projects.update(id, { ...row })) === 0) await db.projects.put(row);
-  }));
-  if (!kept) return;
-  settled = model;
-  windows.postMessage({ id, changed: row.changed });
-  await keepRevision(id, past.at(-1)?.label ?? 'Opened', model);
-  set((s) => ({ savedAt: row.changed, projects: s.projects.map((p) => (p.id === id ? { id, name: row.name, changed: row.changed } : p)) }));
+  const { id, past } = get(), mine = sync;
+  if (!id || !mine || mine.saved) return;
+  if (!(await keeping('The last change', () => mine.save()))) return mine === sync ? retryLater() : undefined;
+  if (mine !== sync) return;
+  noteSaved();
+  await keepRevision(id, past.at(-1)?.label ?? 'Opened', get().whole!).catch(() => undefined);
 }
 
 /** What a formula at fault was worth before stays beside it; a value that was taken away goes. */
@@ -302,8 +319,16 @@ async function checkUntilDone(): Promise<void> {
 function show(stored: ProjectRow): void {
   // a project kept by an earlier version may lack families that came later
   const row = { ...stored, model: complete(stored.model) };
-  settled = row.model;
-  set({ id: row.id, model: row.model, whole: row.model, inside: undefined, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
+  clearTimeout(saving);
+  set({ id: row.id, model: row.model, whole: row.model, inside: undefined, unsaved: undefined, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
+  sync = new Sync(shelfOf(row.id), {
+    now: () => get().whole!,
+    take: (model) => {
+      replaceWhole('Change in another window', () => model);
+      clearTimeout(saving);
+    },
+    tell: (revision) => windows.postMessage({ id: row.id, revision }),
+  }, row.model, row.revision ?? 0);
   localStorage.setItem(LAST_OPEN, row.id);
   void recheck();
 }
@@ -313,10 +338,10 @@ async function dropUnusedGeometry(): Promise<void> {
   const names = new Set(await db.geometries.toCollection().primaryKeys());
   const spare = (what: unknown) => {
     if (names.size === 0) return;
-    const text = JSON.stringify(what);
+    const text = JSON.stringify(what) ?? '';
     for (const n of names) if (text.includes(n)) names.delete(n);
   };
-  await db.projects.each((r) => spare(r.model));
+  await db.projects.each((r) => spare(r.model as unknown));
   await db.runs.each((r) => spare(r.model));
   await db.revisions.each((r) => spare(r.model));
   await db.kits.each((r) => spare(r.kits));
@@ -325,7 +350,9 @@ async function dropUnusedGeometry(): Promise<void> {
   await db.geometries.bulkDelete([...names]);
 }
 
-const listProjects = async () => (await db.projects.orderBy('changed').reverse().toArray()).map(({ id, name, changed }) => ({ id, name, changed }));
+/** A name for a project of which not even that can be read. */
+export const nameOfRow = (r: ProjectRow): string => (typeof r.name === 'string' && r.name !== '' ? r.name : 'Project without a name');
+const listProjects = async () => (await db.projects.toArray()).sort((a, b) => Number(b.changed) - Number(a.changed)).map((r) => ({ id: r.id, name: nameOfRow(r), changed: Number(r.changed) || 0, ...(isSound(r.model) ? {} : { damaged: true }) }));
 
 /** Opens the project last used; on a first visit the demo machine. */
 export async function start(): Promise<void> {
@@ -337,15 +364,23 @@ export async function start(): Promise<void> {
   }
   set({ projects: await listProjects() });
   const last = localStorage.getItem(LAST_OPEN);
-  const row = (last ? await db.projects.get(last) : undefined) ?? (await db.projects.orderBy('changed').last());
+  const sound = get().projects.filter((p) => !p.damaged);
+  const row = await db.projects.get(sound.find((p) => p.id === last)?.id ?? sound[0]?.id ?? '');
   register(await declared);
   if (row) show(row);
+  else await addProject(blank('Untitled machine'));
 }
 
 export async function openProject(id: string): Promise<void> {
   await saveNow();
   const row = await db.projects.get(id);
-  if (row) show(row);
+  if (row && isSound(row.model)) show(row);
+  else if (row) set({ refused: { file: nameOfRow(row), diagnoses: [{ code: 'project-damaged', severity: 'error', message: 'What is kept of this project is no model.', remedy: 'Export what is there under “Projects”, or go back to a copy of your own.' }] } });
+}
+
+/** What is kept of a project as it is, for whoever can make something of it. */
+export async function rawProject(id: string): Promise<string> {
+  return JSON.stringify({ project: await db.projects.get(id), revisions: await db.revisions.where('project').equals(id).toArray() }, null, 1);
 }
 
 /** Adds a project and opens it. */
@@ -361,7 +396,7 @@ export async function addProject(model: Model): Promise<void> {
 export async function duplicateProject(id: string): Promise<void> {
   await saveNow();
   const row = await db.projects.get(id);
-  if (!row) return;
+  if (!row || !isSound(row.model)) return;
   const name = `${row.name} copy`.slice(0, 80);
   await keeping('The copy', () => db.projects.put({ ...row, id: crypto.randomUUID(), name, model: { ...row.model, name }, changed: Date.now() }));
   set({ projects: await listProjects() });
@@ -379,7 +414,7 @@ export async function deleteProject(id: string): Promise<void> {
   const projects = await listProjects();
   set({ projects });
   if (get().id !== id) return;
-  const next = projects[0];
+  const next = projects.find((p) => !p.damaged);
   if (next) await openProject(next.id);
   else await addProject(blank('Untitled machine'));
 }

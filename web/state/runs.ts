@@ -7,6 +7,7 @@ import { type RunRow, db, dropRun, posturesOfRun } from './db';
 import { useDocument } from './document';
 import { useReadings } from './readings';
 import { Recorder } from './recorder';
+import { isSound } from './sound';
 import { keeping } from './storage';
 import { Track, posturesOf } from './track';
 
@@ -15,6 +16,8 @@ interface RunsState {
   /** The run that is played, and those overlaid in charts. */
   current: string | undefined;
   overlaid: string[];
+  /** Runs of the project whose rows in the store cannot be read. */
+  damaged: readonly string[];
   tracks: ReadonlyMap<string, Track>;
   /** Grows with every record that arrives, so that views know to look again. */
   tick: number;
@@ -40,7 +43,7 @@ interface RunsState {
 }
 
 export const useRuns = create<RunsState>(() => ({
-  runs: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, readable: new Map(), running: undefined, queue: [], progress: 0, refusal: [], time: 0, playing: false, backward: false, speed: 1,
+  runs: [], damaged: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, readable: new Map(), running: undefined, queue: [], progress: 0, refusal: [], time: 0, playing: false, backward: false, speed: 1,
   view: 'model', pictures: new Map(), fromShown: false,
 }));
 const { getState: get, setState: set } = useRuns;
@@ -77,12 +80,23 @@ const rowOf = (id: string) => get().runs.find((r) => r.id === id);
 /** A run during which the page was closed: what was kept of it is there. */
 const interrupted = (r: RunRow): Partial<RunRow> => ({ status: 'cancelled', diagnoses: [...r.diagnoses, { code: 'run-interrupted', severity: 'warning', message: `Run ${r.number} was interrupted when its page was closed. What it had recorded up to then is kept.`, remedy: 'Run it again for the rest.' }] });
 
+/** Whether a row has what a run needs to be shown. */
+export const isSoundRun = (r: RunRow): boolean => isSound(r.model) && Number.isFinite(r.number) && Number.isFinite(r.until) && Array.isArray(r.diagnoses) && typeof r.layout === 'object' && r.layout !== null && Number.isFinite(r.layout.width) && Number.isFinite(r.layout.bodies);
+
+/** What is kept of a run whose row cannot be read, without its states. */
+export const rawRun = async (id: string): Promise<string> => JSON.stringify(await db.runs.get(id), null, 1);
+export async function dropDamaged(id: string): Promise<void> {
+  await dropRun(id);
+  set((s) => ({ damaged: s.damaged.filter((x) => x !== id) }));
+}
+
 /** Lists the kept runs of a project and makes the latest the one that is played. */
 export async function showRunsOf(project: string): Promise<void> {
-  const rows = (await db.runs.where('project').equals(project).sortBy('number')).map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? interrupted(r) : {}) }));
+  const kept = await db.runs.where('project').equals(project).toArray(), damaged = kept.filter((r) => !isSoundRun(r));
+  const rows = kept.filter(isSoundRun).sort((a, b) => a.number - b.number).map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? interrupted(r) : {}) }));
   if (useDocument.getState().id !== project) return;
   useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined });
-  set({ runs: rows, current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, queue: [], refusal: [], time: 0, playing: false, tick: get().tick + 1 });
+  set({ runs: rows, damaged: damaged.map((r) => r.id), current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, queue: [], refusal: [], time: 0, playing: false, tick: get().tick + 1 });
   const last = rows.at(-1);
   const base = rows.find((r) => r.baseline && r !== last);
   if (last) await fetchRun(last.id);

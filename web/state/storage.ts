@@ -1,5 +1,6 @@
 /** How much room the browser gives, looked at after every save of size; told before it runs out. */
 import { create } from 'zustand';
+import { db } from './db';
 
 interface Storage {
   used: number;
@@ -20,10 +21,18 @@ export async function lookAtStorage(now = false): Promise<void> {
   useStorage.setState({ used: e?.usage ?? 0, quota: e?.quota ?? 0 });
 }
 
+const closed = (e: unknown): boolean => !db.isOpen() || (e instanceof Error && /Closed|InvalidState|ConnectionIsClosing/i.test(e.name));
+
 /** Keeps something; a failure is told and not thrown. @returns whether it is kept */
 export async function keeping(what: string, act: () => Promise<unknown>): Promise<boolean> {
   try {
-    await act();
+    // a full store may close the connection: it is opened anew, and what was asked tried once more
+    await act().catch(async (e: unknown) => {
+      if (!closed(e)) throw e;
+      db.close();
+      await db.open();
+      await act();
+    });
     if (useStorage.getState().failed) useStorage.setState({ failed: undefined });
     void lookAtStorage();
     return true;

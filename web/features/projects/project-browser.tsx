@@ -2,7 +2,9 @@
 import { useEffect, useState } from 'react';
 import type { Model } from '@vim-pivot/core/page';
 import { type ProjectRow, db } from '@/state/db';
-import { addProject, deleteProject, duplicateProject, openProject, saveNow, useDocument } from '@/state/document';
+import { addProject, deleteProject, duplicateProject, nameOfRow, openProject, rawProject, saveNow, useDocument } from '@/state/document';
+import { download, fileName } from '@/state/download';
+import { isSound } from '@/state/sound';
 import { ALL_EXAMPLES } from '@/state/more-examples';
 import { useStorage, lookAtStorage, WARN_AT } from '@/state/storage';
 import { TEMPLATES } from '@/state/templates';
@@ -20,7 +22,7 @@ export function ProjectBrowser({ onClose }: { onClose: () => void }) {
   const [sure, setSure] = useState<string>();
   const store = useStorage();
   const load = async () => {
-    const list = await db.projects.orderBy('changed').reverse().toArray();
+    const list = (await db.projects.toArray()).sort((a, b) => Number(b.changed) - Number(a.changed));
     setRows(await Promise.all(list.map(async (r) => ({ ...r, runs: await db.runs.where('project').equals(r.id).count() }))));
   };
   useEffect(() => {
@@ -44,7 +46,9 @@ export function ProjectBrowser({ onClose }: { onClose: () => void }) {
         {store.quota > 0 && <span className={`text-xs ${store.used > WARN_AT * store.quota ? 'text-warn' : 'text-ink-2'}`}>{(store.used / 1e6).toFixed(1)} MB of {(store.quota / 1e6).toFixed(0)} MB used in this browser</span>}
       </div>
       <ul className="grid grid-cols-3 gap-3" aria-label="Shelf">
-        {shelf === 'projects' && rows?.filter((r) => hit(r.name)).map((r) => (
+        {shelf === 'projects' && rows?.filter((r) => hit(nameOfRow(r))).map((r) => !isSound(r.model) ? (
+          <Damaged key={r.id} row={r} onDelete={() => void deleteProject(r.id).then(load)} />
+        ) : (
           <li key={r.id} className={`flex flex-col overflow-hidden rounded-lg border ${r.id === open ? 'border-calm' : 'border-line'}`}>
             <button aria-label={`Open ${r.name}`} onClick={() => {
               onClose();
@@ -69,6 +73,21 @@ export function ProjectBrowser({ onClose }: { onClose: () => void }) {
       </ul>
       <p className="mt-4 text-xs text-ink-2">Projects stay in this browser. Export a project file to keep it elsewhere or to hand it over.</p>
     </Dialog>
+  );
+}
+
+/** A project of which the store holds something else than a model: the rest goes on without it. */
+function Damaged({ row, onDelete }: { row: ProjectRow; onDelete: () => void }) {
+  const [sure, setSure] = useState(false);
+  return (
+    <li className="flex flex-col gap-1 rounded-lg border border-warn p-2.5">
+      <b className="truncate">{nameOfRow(row)}</b>
+      <p className="flex-1 text-xs text-warn">Damaged: what is kept of it is no model. Its revisions may still hold one.</p>
+      <div className="flex gap-2">
+        <Button onClick={() => void rawProject(row.id).then((text) => download(`${fileName(nameOfRow(row))}-damaged.json`, text, 'application/json'))}>Export what is there</Button>
+        <button className={`rounded px-1.5 underline ${sure ? 'font-medium text-accent' : 'text-ink-2 hover:text-accent'}`} onClick={() => (sure ? onDelete() : setSure(true))}>{sure ? 'Delete for good' : 'Delete…'}</button>
+      </div>
+    </li>
   );
 }
 

@@ -6,7 +6,7 @@ import { addProject, deleteProject, dismissRefusal, replaceWhole, useDocument } 
 import { goBackTo, revisionsOf, storageUse } from '@/state/revisions';
 import { Button, Dialog } from '@/ui/dialog';
 
-export type Asked = 'rename' | 'delete' | 'revisions';
+export type Asked = 'rename' | 'delete' | 'revisions' | 'about';
 
 /** What the project menu asks about. */
 export function ProjectDialog({ asked, onClose }: { asked: Asked; onClose: () => void }) {
@@ -14,6 +14,7 @@ export function ProjectDialog({ asked, onClose }: { asked: Asked; onClose: () =>
   const id = useDocument((s) => s.id);
   if (!model || !id) return null;
   if (asked === 'rename') return <Rename name={model.name} onClose={onClose} />;
+  if (asked === 'about') return <About onClose={onClose} />;
   if (asked === 'revisions') return <Revisions project={id} onClose={onClose} />;
   return (
     <Dialog open onClose={onClose} title={`Delete “${model.name}”?`}>
@@ -91,6 +92,21 @@ function Revisions({ project, onClose }: { project: string; onClose: () => void 
 }
 
 /** Why a file was not opened; what was open stays as it is. */
+/** What this is, and what it is made with. */
+function About({ onClose }: { onClose: () => void }) {
+  const [notices, setNotices] = useState<string>();
+  useEffect(() => {
+    void fetch('/engine/notices.txt').then((r) => (r.ok ? r.text() : Promise.reject(new Error())), () => Promise.reject(new Error())).then(setNotices, () => setNotices('The notices could not be loaded. They stand in THIRD-PARTY-NOTICES.md beside the program.'));
+  }, []);
+  return (
+    <Dialog open wide onClose={onClose} title="About Vim Pivot">
+      <p className="mb-2">Multibody models of mechanisms and machines. Everything is computed on this machine; nothing is sent anywhere. MIT licence.</p>
+      <p className="mb-2 text-ink-2">It is made with the packages and fonts below. Those under copyleft licences stand first, with where their source is.</p>
+      <pre aria-label="Third-party notices" tabIndex={0} className="max-h-[52vh] overflow-auto whitespace-pre-wrap rounded-md border border-line p-3 font-mono text-xs">{notices ?? 'Loading…'}</pre>
+    </Dialog>
+  );
+}
+
 export function RefusedFile() {
   const refused = useDocument((s) => s.refused);
   return (

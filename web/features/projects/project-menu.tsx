@@ -42,11 +42,27 @@ async function exportCurves(model: Model): Promise<void> {
   download(`${fileName(model.name)}.csv`, writeCsv(r.time, r.curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv');
 }
 
+/** Whether what stands here is in the browser's store; if not, why, and a way out. */
+function SavedState() {
+  const savedAt = useDocument((s) => s.savedAt);
+  const unsaved = useDocument((s) => s.unsaved);
+  if (unsaved === undefined) return <span className="hidden text-ink-2 lg:inline" role="status">{savedAt ? `saved here ${new Date(savedAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}` : ''}</span>;
+  const exported = () => {
+    const { whole } = useDocument.getState();
+    if (whole) download(`${fileName(whole.name)}.pivot.json`, writeModel(whole), 'application/json');
+  };
+  return (
+    <span className="flex items-center gap-2 rounded-md bg-accent-soft px-2 py-0.5 text-accent" role="status" title={`${unsaved} It is tried again every few seconds. Make room by deleting runs or projects.`}>
+      not saved, trying again
+      <button className="rounded border border-accent px-1.5 font-medium" onClick={exported}>Export model</button>
+    </span>
+  );
+}
+
 export function ProjectMenu() {
   const model = useDocument((s) => s.whole);
   const id = useDocument((s) => s.id);
   const projects = useDocument((s) => s.projects);
-  const savedAt = useDocument((s) => s.savedAt);
   const hasRun = useRuns((s) => !!s.current && !s.running);
   const input = useRef<HTMLInputElement>(null);
   const [asked, setAsked] = useState<Asked>();
@@ -77,15 +93,16 @@ export function ProjectMenu() {
         <MenuItem onSelect={() => id && void packed(id, fileName(model.name))} hint="with runs">Export project file</MenuItem>
         <MenuItem onSelect={() => void exportUrdf(model)} hint="trees only">Export as URDF</MenuItem>
         <MenuItem disabled={!hasRun} onSelect={() => void exportCurves(model)} hint={hasRun ? '' : 'run first'}>Export curves as CSV</MenuItem>
+        <MenuItem onSelect={() => setAsked('about')}>About and licences…</MenuItem>
         {projects.length > 1 && (
           <>
             <MenuRule />
             <MenuLabel>Other projects</MenuLabel>
-            {projects.filter((p) => p.id !== id).map((p) => <MenuItem key={p.id} onSelect={() => void openProject(p.id)}>{p.name}</MenuItem>)}
+            {projects.filter((p) => p.id !== id).map((p) => <MenuItem key={p.id} onSelect={() => void openProject(p.id)} {...(p.damaged ? { hint: 'damaged' } : {})}>{p.name}</MenuItem>)}
           </>
         )}
       </Menu>
-      <span className="hidden text-ink-2 lg:inline" role="status">{savedAt ? `saved here ${new Date(savedAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}` : ''}</span>
+      <SavedState />
       <input
         ref={input}
         type="file"

@@ -4,7 +4,8 @@ import { useState } from 'react';
 import { FAMILIES, type Model, formatNumber } from '@vim-pivot/core/page';
 import type { RunRow } from '@/state/db';
 import { replaceWhole, useDocument } from '@/state/document';
-import { deleteRun, describeRun, setBaseline, showRun, sizeOf, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
+import { download } from '@/state/download';
+import { deleteRun, describeRun, dropDamaged, rawRun, setBaseline, showRun, sizeOf, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
 import { Menu, MenuItem, MenuLabel } from '@/ui/menu';
 
 const DAY = 86_400_000;
@@ -14,6 +15,7 @@ export function Runs() {
   const runs = useRuns((s) => s.runs);
   const current = useRuns((s) => s.current);
   const overlaid = useRuns((s) => s.overlaid);
+  const damaged = useRuns((s) => s.damaged);
   const [open, setOpen] = useState<string>();
   const tool = 'grid h-6 w-6 place-items-center rounded disabled:opacity-40';
   return (
@@ -30,7 +32,7 @@ export function Runs() {
           </Menu>
         )}
       </h2>
-      {runs.length === 0 && <p className="px-3 text-ink-2">None yet.</p>}
+      {runs.length + damaged.length === 0 && <p className="px-3 text-ink-2">None yet.</p>}
       <ul className="max-h-72 overflow-y-auto">
         {[...runs].reverse().map((r) => (
           <li key={r.id} className={r.id === current ? 'bg-accent-soft' : ''}>
@@ -47,6 +49,13 @@ export function Runs() {
               <button aria-label={`Delete run ${r.number}`} title={r.pinned ? 'It is pinned' : 'Delete this run'} disabled={!!r.pinned} onClick={() => void deleteRun(r.id)} className={`${tool} text-ink-2 hover:text-accent`}><Trash2 size={13} aria-hidden="true" /></button>
             </div>
             {open === r.id && <RunDetails run={r} />}
+          </li>
+        ))}
+        {damaged.map((id) => (
+          <li key={id} className="flex items-center gap-1 px-3 py-0.5 text-warn">
+            <span className="min-w-0 flex-1 truncate" title="What the store holds of it lacks what a run needs">A damaged run</span>
+            <button className="rounded px-1 text-xs underline" onClick={() => void rawRun(id).then((text) => download('damaged-run.json', text, 'application/json'))}>Export</button>
+            <button aria-label="Delete the damaged run" onClick={() => void dropDamaged(id)} className={`${tool} text-ink-2 hover:text-accent`}><Trash2 size={13} aria-hidden="true" /></button>
           </li>
         ))}
       </ul>
