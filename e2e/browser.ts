@@ -9,7 +9,7 @@ import { URL } from './server';
 export { By, Key, until };
 
 /** Times are guards against what never comes, not figures: machines that share their processor take several times as long. */
-const PATIENCE = 5;
+const PATIENCE = Number(process.env.PIVOT_PATIENCE ?? 5);
 
 export class Page {
   private constructor(

@@ -21,6 +21,13 @@ export async function lookAtStorage(now = false): Promise<void> {
   useStorage.setState({ used: e?.usage ?? 0, quota: e?.quota ?? 0 });
 }
 
+/** Why the store took nothing. */
+function reasonOf(e: unknown): string {
+  const text = e instanceof Error ? `${e.name} ${e.message} ${String((e as { inner?: unknown }).inner)}` : '';
+  if (/quota/i.test(text)) return 'its storage is full';
+  return /abort|unknown|internal|backing store/i.test(text) ? 'it cannot be written; the disk may be full' : 'the browser gave no reason';
+}
+
 const closed = (e: unknown): boolean => !db.isOpen() || (e instanceof Error && /Closed|InvalidState|ConnectionIsClosing/i.test(e.name));
 
 /** Keeps something; a failure is told and not thrown. @returns whether it is kept */
@@ -37,8 +44,7 @@ export async function keeping(what: string, act: () => Promise<unknown>): Promis
     void lookAtStorage();
     return true;
   } catch (e) {
-    const full = e instanceof Error && /quota/i.test(`${e.name} ${e.message} ${String((e as { inner?: unknown }).inner)}`);
-    useStorage.setState({ failed: `${what} could not be kept in this browser: ${full ? 'its storage is full' : e instanceof Error ? e.message : 'unknown reason'}.` });
+    useStorage.setState({ failed: `${what} could not be kept in this browser: ${reasonOf(e)}.` });
     void lookAtStorage(true);
     return false;
   }

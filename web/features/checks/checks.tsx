@@ -15,6 +15,8 @@ function shortage({ used, quota, failed }: { used: number; quota: number; failed
   return [{ code: 'storage-short', severity: 'warning', message: `This browser's storage for projects is ${Math.round((100 * used) / quota)} % full.`, remedy: 'Delete old runs or projects soon, or export them.' }];
 }
 
+const RANK = { error: 0, warning: 1, note: 2 } as const;
+
 /** The findings about the model, one at a time, always in sight. */
 export function Checks() {
   const found = useDocument((s) => s.diagnoses);
@@ -24,9 +26,18 @@ export function Checks() {
   const store = useStorage();
   const notices = useDocument((s) => s.notices);
   const violations = useReadings((s) => s.violations);
-  const passed = findingsOf(violations, (v) => `Passed in run ${run?.number ?? ''}: ${formatQuantity(v.worst, v.dim, readUnit(v.unit) ? v.unit : undefined, 4)} at ${v.at.toFixed(3)} s.`);
+  const passed = findingsOf(violations, (v) => `Not kept in run ${run?.number ?? ''}: ${v.gauge} reaches ${formatQuantity(v.worst, v.dim, readUnit(v.unit) ? v.unit : undefined, 4)} at ${v.at.toFixed(3)} s.`);
   const off = useReadings((s) => s.workings).filter((w) => w.bad).map((w): Diagnosis => ({ code: 'working-differs', severity: 'warning', message: `Measured it differs from the value by hand by ${(100 * w.difference!).toPrecision(3)} %.`, element: { family: 'workings', name: w.name }, remedy: 'One of the two is wrong, or the working leaves something out.' }));
-  const list = [...shortage(store), ...found.filter((x) => x.severity === 'error'), ...passed, ...off, ...found.filter((x) => x.severity !== 'error'), ...notices, ...(found.length === 0 ? refusal : []), ...(run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }))];
+  const ofRun = (run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }));
+  // what stops the user first, then what went wrong in the run, then what may be wrong, then what is only worth knowing
+  const list = [...shortage(store), ...(found.some((d) => d.severity === 'error') ? [] : refusal), ...notices, ...found, ...ofRun, ...passed, ...off].sort((a, b) => RANK[a.severity] - RANK[b.severity]);
+  const first = list[0] && `${list[0].code} ${list[0].message}`;
+  const [led, setLed] = useState(first);
+  if (led !== first) {
+    // something more urgent has come up, or what stood first is mended
+    setLed(first);
+    setAt(0);
+  }
   const i = Math.min(at, list.length - 1);
   const d = list[i];
   if (!d) {
