@@ -121,7 +121,8 @@ describe('limits', () => {
       joints: [{ name: 'J', kind: 'revolute', bodies: ['Ground', 'B'], at: ['O'] }], gauges: [{ name: 'Angle', kind: 'joint', joint: 'J' }, { name: 'Slow', kind: 'formula', value: '{Angle}', then: 'low-pass' }],
       limits: [{ name: 'L', gauge: 'Angle', high: '3 N' }, { name: 'M', gauge: 'Angle' }, { name: 'N', gauge: 'Slow', high: '1 rad', then: 'stop' }], scores: [{ name: 'S', gauge: 'Angle', of: 'crossing', level: '2 kg' }],
     })).diagnoses.filter((d) => d.code === 'limit-level').map((d) => d.element!.name);
-    expect(said).toEqual(['S', 'L', 'M', 'N']);
+    // what is to stop a run comes first: it is an error
+    expect(said).toEqual(['N', 'S', 'L', 'M']);
   });
 });
 

@@ -218,11 +218,11 @@ function changed(): void {
 /** Other windows with the same projects. */
 const windows = typeof BroadcastChannel === 'undefined' ? { postMessage() {}, onmessage: null } : new BroadcastChannel('vim-pivot-projects');
 /** Keeps the open project and the store alike, whatever other windows do. */
-let sync: Sync<Model> | undefined;
+let sync: Sync<Model> | undefined, synced: string | undefined;
 
 const shelfOf = (id: string): Shelf<Model> => ({
   read: async () => keptOf(await db.projects.get(id)),
-  update: (change) => db.transaction('rw', db.projects, db.revisions, async () => {
+  update: (change) => db.transaction('rw', [db.projects, db.revisions], async () => {
     const row = await db.projects.get(id), next = change(keptOf(row));
     // what is kept of it besides, such as its picture, stays
     await db.projects.put({ ...row, id, name: next.model.name, model: next.model, changed: Date.now(), revision: next.revision });
@@ -264,8 +264,10 @@ function noteSaved(): void {
 }
 export async function saveNow(): Promise<void> {
   clearTimeout(saving);
-  const { id, past } = get(), mine = sync;
-  if (!id || !mine || mine.saved) return;
+  const { id, past } = get();
+  if (!id) return;
+  const mine = sync && synced === id ? sync : follow(id, undefined, 0);
+  if (mine.saved) return;
   if (!(await keeping('The last change', () => mine.save()))) return mine === sync ? retryLater() : undefined;
   if (mine !== sync) return;
   noteSaved();
@@ -321,16 +323,22 @@ function show(stored: ProjectRow): void {
   const row = { ...stored, model: complete(stored.model) };
   clearTimeout(saving);
   set({ id: row.id, model: row.model, whole: row.model, inside: undefined, unsaved: undefined, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
-  sync = new Sync(shelfOf(row.id), {
+  follow(row.id, row.model, row.revision ?? 0);
+  localStorage.setItem(LAST_OPEN, row.id);
+  void recheck();
+}
+
+/** From now on this document and the store are kept alike. */
+function follow(id: string, model: Model | undefined, revision: number): Sync<Model> {
+  synced = id;
+  return (sync = new Sync<Model>(shelfOf(id), {
     now: () => get().whole!,
     take: (model) => {
       replaceWhole('Change in another window', () => model);
       clearTimeout(saving);
     },
-    tell: (revision) => windows.postMessage({ id: row.id, revision }),
-  }, row.model, row.revision ?? 0);
-  localStorage.setItem(LAST_OPEN, row.id);
-  void recheck();
+    tell: (now) => windows.postMessage({ id, revision: now }),
+  }, model as Model, revision));
 }
 
 /** Geometry that no project, run, revision or edit of this session refers to is let go. */

@@ -5,6 +5,7 @@ type Part = { run: string; index: number; data: Float64Array };
 const written: number[][] = [], stored: number[][] = [];
 let busy = 0, most = 0, fails = Infinity;
 vi.mock('../state/db', () => ({
+  db: { isOpen: () => true },
   keepParts: async (parts: readonly Part[]) => {
     most = Math.max(most, ++busy);
     await new Promise((r) => setTimeout(r, 5));

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Model, RawElement } from '@vim-pivot/core';
 
 const put = vi.hoisted(() => vi.fn(async () => undefined));
-vi.mock('../state/db', () => ({ db: { transaction: (_m: unknown, _t: unknown, act: () => unknown) => act(), projects: { put, update: async () => 0 }, revisions: { add: async () => 1, where: () => ({ equals: () => ({ primaryKeys: async () => [] }) }) } } }));
+vi.mock('../state/db', () => ({ db: { transaction: (_m: unknown, _t: unknown, act: () => unknown) => act(), isOpen: () => true, projects: { put, get: async () => undefined }, revisions: { add: async () => 1, where: () => ({ equals: () => ({ primaryKeys: async () => [] }) }) } } }));
 vi.mock('../workers/client', () => ({ checkModel: async () => ({ diagnoses: [], live: [], gauges: [] }), fetchDeclarations: async () => [], parseModel: async () => undefined, runWorker: () => undefined, modelWorker: () => undefined }));
 
 const { edit, gesture, openKit, redo, select, undo, useDocument } = await import('../state/document');

@@ -10,7 +10,7 @@ import type { Kinematics } from './kinematics';
 import type { Reaction } from './reaction';
 import { type Telling, onFreedom } from './telling';
 import type { Memory } from './memory';
-import type { Carried, Watch } from './watch';
+import type { Carried, Fired, Watch } from './watch';
 
 export interface FrictionData {
   /** Coefficients. */
@@ -41,7 +41,7 @@ export class JointFriction implements Force, Watch, Memory {
   readonly watches: readonly Watch[];
   readonly memory: Memory = this;
   /** 0 while it sticks, else the direction of slip. */
-  private mode = 0;
+  private slipping = 0;
 
   constructor(
     private readonly name: string,
@@ -55,14 +55,14 @@ export class JointFriction implements Force, Watch, Memory {
     private readonly hold: Hold,
     private readonly switchRow: (on: boolean) => void,
   ) {
-    const stuck = () => this.mode === 0;
+    const stuck = () => this.slipping === 0;
     this.lock = {
       constraint: row, joint, freedom,
       get on() {
         return stuck();
       },
       slip: (direction) => {
-        this.mode = direction < 0 ? -1 : 1;
+        this.slipping = direction < 0 ? -1 : 1;
         switchRow(false);
       },
       holds: (K, c) => Math.abs(c.multipliers[row.row]!) <= this.limit(K, c, data.static),
@@ -72,19 +72,23 @@ export class JointFriction implements Force, Watch, Memory {
   }
 
   get carried(): true | undefined {
-    return this.mode === 0 ? true : undefined;
+    return this.slipping === 0 ? true : undefined;
   }
   value(K: Kinematics, _t: number, c: Carried): number {
-    return this.mode === 0 ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.row.row]!) : this.mode * this.freedom.rate(K);
+    return this.slipping === 0 ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.row.row]!) : this.slipping * this.freedom.rate(K);
   }
-  fire(K: Kinematics): string | undefined {
-    return this.mode === 0 ? this.slip() : this.stick(K);
+  fire(K: Kinematics): undefined {
+    if (this.slipping === 0) this.slip();
+    else this.stick(K);
+  }
+  mode(): Fired {
+    return this.slipping === 0 ? { kind: 'sticks', message: `${this.name} sticks.` } : { kind: 'slips', message: `${this.name} slips.`, values: { direction: this.slipping } };
   }
 
   begin(K: Kinematics): void {
     const rate = this.freedom.rate(K);
     if (Math.abs(rate) > 1e-9) {
-      this.mode = Math.sign(rate);
+      this.slipping = Math.sign(rate);
       this.switchRow(false);
     } else this.stick(K);
   }
@@ -108,22 +112,20 @@ export class JointFriction implements Force, Watch, Memory {
     return mu * (data.radius * (across + edges) + data.collar * Math.abs(along)) + data.preload;
   }
 
-  private stick(K: Kinematics): string | undefined {
-    this.mode = 0;
+  private stick(K: Kinematics): void {
+    this.slipping = 0;
     this.hold.f = this.freedom.value(K);
     this.switchRow(true);
-    return `${this.name} sticks.`;
   }
-  private slip(): string | undefined {
-    this.mode = Math.sign(this.carriedRow) || 1;
+  private slip(): void {
+    this.slipping = Math.sign(this.carriedRow) || 1;
     this.switchRow(false);
-    return `${this.name} slips.`;
   }
   /** Multiplier of the row when it last was looked at: the joint is pushed against −λ, so it gives way along +λ. */
   private carriedRow = 0;
 
   settle(K: Kinematics, _t: number, c: Carried): boolean {
-    if (this.mode !== 0) return false;
+    if (this.slipping !== 0) return false;
     this.carriedRow = c.multipliers[this.row.row]!;
     if (this.lock.holds(K, c)) return false;
     this.slip();
@@ -131,21 +133,21 @@ export class JointFriction implements Force, Watch, Memory {
   }
 
   keep(out: Float64Array, at: number): void {
-    out[at] = this.mode;
+    out[at] = this.slipping;
     out[at + 1] = this.hold.f;
   }
   recall(from: Float64Array, at: number): void {
-    this.mode = from[at]!;
+    this.slipping = from[at]!;
     this.hold.f = from[at + 1]!;
   }
 
   /** Effort on the freedom, whether it slips or sticks, N·m or N. */
   private effort(K: Kinematics, c: Carried): number {
-    return this.mode === 0 ? -c.multipliers[this.row.row]! : -this.mode * this.limit(K, c, this.data.sliding);
+    return this.slipping === 0 ? -c.multipliers[this.row.row]! : -this.slipping * this.limit(K, c, this.data.sliding);
   }
 
   apply(): void {}
   react(K: Kinematics, _t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void {
-    if (this.mode !== 0) this.freedom.push(K, F, this.effort(K, { multipliers, G }));
+    if (this.slipping !== 0) this.freedom.push(K, F, this.effort(K, { multipliers, G }));
   }
 }

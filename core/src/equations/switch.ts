@@ -2,7 +2,7 @@ import type { DrivenCourse } from './courses';
 import type { Kinematics } from './kinematics';
 import type { Magnitude } from './magnitude';
 import type { Memory } from './memory';
-import type { Watch } from './watch';
+import type { Fired, Watch } from './watch';
 
 /** A drive that holds while a condition is positive; or a joint (no course), which lets go once and for good. */
 export class Switch implements Watch, Memory {
@@ -33,10 +33,10 @@ export class Switch implements Watch, Memory {
     // exactly zero counts as off
     return this.on ? (c > 0 ? c : Math.min(c, -1e-300)) : c > 0 ? -c : Math.max(-c, 1e-300);
   }
-  fire(K: Kinematics, t: number): string {
+  fire(K: Kinematics, t: number): Fired {
     this.on = !this.on;
     if (this.on) this.course?.resume(K, t);
     this.hold(this.on);
-    return this.on ? `${this.name} takes hold.` : `${this.name} lets go.`;
+    return this.on ? { kind: 'takes hold', message: `${this.name} takes hold.` } : { kind: 'lets go', message: `${this.name} lets go.` };
   }
 }

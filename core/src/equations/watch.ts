@@ -6,6 +6,14 @@ export interface Carried {
   G: Float64Array;
 }
 
+/** What happened at an event. */
+export interface Fired {
+  kind: 'sticks' | 'slips' | 'struck' | 'takes hold' | 'lets go';
+  message: string;
+  /** Numbers that belong to it, SI. */
+  values?: Readonly<Record<string, number>>;
+}
+
 /**
  * A quantity whose change of sign is an event: the run stops there, the watch fires, and the run goes on. The integrator never steps
  * over a change of law.
@@ -13,8 +21,10 @@ export interface Carried {
 export interface Watch {
   /** Positive before the event, negative after it; NaN while it has nothing to watch. */
   value(K: Kinematics, t: number, carried: Carried): number;
-  /** Changes modes; returns what happened, in words, when that is worth telling. */
-  fire(K: Kinematics, t: number): string | undefined;
+  /** Changes modes; returns what happened when that is worth telling. */
+  fire(K: Kinematics, t: number): Fired | undefined;
+  /** The mode it is in, for what may change it more than once at an event: what counts is the mode before and after. */
+  mode?(): Fired;
   /** Whether the value needs accelerations and multipliers. */
   readonly carried?: true;
   /** Told after `fire` has changed rows, with the new solution at hand; may change modes once more. Returns whether it did. */

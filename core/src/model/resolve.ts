@@ -7,7 +7,7 @@ import type { Vec3 } from '../geometry/vector';
 import type { Dimension } from '../quantity/dimension';
 import { D } from '../quantity/dimension';
 import { type Model, type RawElement, type RawValue, nameClashes } from './document';
-import { FAMILIES, type Family, familyOf, onlyShows } from './families';
+import { FAMILIES, type Family, familyOf, onlyReads } from './families';
 import { type Field, type Fields, type GridField, type QuantityField, afterRun } from './fields';
 import { type Table } from '../formula/table';
 import { type Kind, kindOf } from './kinds';
@@ -52,6 +52,11 @@ export interface Resolution {
 }
 
 const SAMPLES = 121;
+
+/** What only reads or shows stops no run: in error it is left out, and listed. */
+export const leftOut = (d: Diagnosis): Diagnosis => ({ ...d, severity: 'warning', why: d.why ?? 'It is left out of runs until it is mended; nothing else is affected.' });
+/** A limit that is to stop runs must be there, or a run would go on past it. */
+export const stopsRuns = (model: Model, { family, name }: ElementRef): boolean => family === 'limits' && model.limits.some((l) => l.name === name && l.then === 'stop' && !l.off);
 
 export function resolve(given: Model): Resolution {
   const expanded = expand(given);
@@ -138,9 +143,8 @@ export function resolve(given: Model): Resolution {
     });
   }
 
-  // what only shows stops no run
   diagnoses.forEach((d, i) => {
-    if (d.severity === 'error' && d.element && onlyShows(d.element.family)) diagnoses[i] = { ...d, severity: 'warning' };
+    if (d.severity === 'error' && d.element && onlyReads(d.element.family) && !stopsRuns(model, d.element)) diagnoses[i] = leftOut(d);
   });
   carryAll();
 

@@ -321,7 +321,7 @@ export function scoreFaults(m: Mechanism): Diagnosis[] {
   const out: Diagnosis[] = [];
   for (const family of ['scores', 'limits'] as const) for (const e of elements[family]) {
     const v = e.values as { gauge: string; other?: string; low?: number; high?: number; level?: number; from?: number; to?: number; then?: string };
-    const fault = (field: string, message: string, remedy?: string) => out.push({ code: 'limit-level', severity: 'error', message, path: [family, e.index, field], element: { family, name: e.name }, ...(remedy ? { remedy } : {}) });
+    const fault = (field: string, message: string, remedy?: string) => out.push({ code: 'limit-level', severity: v.then === 'stop' ? 'error' : 'warning', message, path: [family, e.index, field], element: { family, name: e.name }, ...(remedy ? { remedy } : {}) });
     let dim: Dimension;
     try {
       const channel = m.channel(v.other ?? v.gauge);
@@ -329,6 +329,7 @@ export function scoreFaults(m: Mechanism): Diagnosis[] {
       if (v.then === 'stop' && channel.after) fault('then', `“${v.gauge}” is known only over the whole run, and cannot stop one.`, 'Let it be told, or watch a gauge that is read as the run goes on.');
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
+      if (v.then === 'stop') fault('gauge', `“${v.gauge}” cannot be read, so that the limit could not stop a run.`, 'Mend the gauge, or let the limit only be reported.');
       continue; // told at the gauge
     }
     for (const field of ['low', 'high', 'level']) {

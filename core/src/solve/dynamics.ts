@@ -163,7 +163,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
         usual = Math.max(usual, ratio);
         if (guard) {
           stats.guarded++;
-          if (!near && happenings.length < TOLD) happenings.push({ t, ...rowOwner(m, ldlt.tightestRow), message: 'The machine passes near a singular position, where its motion could branch.' });
+          if (!near && happenings.length < TOLD) happenings.push({ t, kind: 'singular', ...rowOwner(m, ldlt.tightestRow), values: { ratio }, message: 'The machine passes near a singular position, where its motion could branch.' });
         }
         near = guard;
         let t1 = stop - t === h ? stop : t + h;
@@ -252,7 +252,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
         }
         crowd = 0;
         const limited = stepper.judge(h);
-        if (stepper.implicit !== implicit && happenings.length < TOLD) happenings.push({ t, element: { family: 'run', name: 'Solver' }, message: stepper.implicit ? 'The machine is stiff here: implicit steps from now on.' : 'No longer stiff: explicit steps from now on.' });
+        if (stepper.implicit !== implicit && happenings.length < TOLD) happenings.push({ t, kind: stepper.implicit ? 'stiff' : 'not stiff', element: { family: 'run', name: 'Solver' }, values: { step: h }, message: stepper.implicit ? 'The machine is stiff here: implicit steps from now on.' : 'No longer stiff: explicit steps from now on.' });
         if (guard) stats.limits.singular++;
         else if (limited) stats.limits.stability++;
         else if (capped) stats.limits.longest++;
@@ -281,15 +281,17 @@ function fireAll(m: Mechanism, events: Events, t: number): Happening[] {
   const { system, ledgers } = m;
   const { K } = system;
   const before = ledgers.kinetic(K);
-  const list = events.fire(t);
-  system.linearise();
-  system.projectPositions(t);
-  system.projectVelocities(t);
-  settleModes(m, t);
+  const list = events.fire(t, () => {
+    system.linearise();
+    system.projectPositions(t);
+    system.projectVelocities(t);
+    settleModes(m, t);
+  });
   const jump = ledgers.kinetic(K) - before;
   K.z[ledgers.start.first] = K.z[ledgers.start.first]! + jump;
-  if (list.length > 0 && Math.abs(jump) > 1e-6 * Math.max(before, 1e-12)) list[0]!.message += ` ${formatQuantity(Math.abs(jump), D.energy, 'J', 3)} ${jump < 0 ? 'lost' : 'put in'} at once.`;
-  return list;
+  const [first, ...rest] = list;
+  if (!first || Math.abs(jump) <= 1e-6 * Math.max(before, 1e-12)) return list;
+  return [{ ...first, message: `${first.message} ${formatQuantity(Math.abs(jump), D.energy, 'J', 3)} ${jump < 0 ? 'lost' : 'put in'} at once.`, values: { ...first.values, energy: jump } }, ...rest];
 }
 
 /** A recorded state as a start. @throws Refusal when it is of another mechanism */

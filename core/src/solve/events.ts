@@ -1,11 +1,14 @@
 /** Finding the first event inside a step, on the step's interpolation. */
-import type { Watch } from '../equations/watch';
+import type { Fired, Watch } from '../equations/watch';
 import type { System } from '../system/system';
 
 export interface Happening {
   t: number;
+  kind: Fired['kind'] | 'singular' | 'stiff' | 'not stiff';
   element: { family: string; name: string };
   message: string;
+  /** Numbers that belong to it, SI. */
+  values?: Readonly<Record<string, number>>;
 }
 
 /** Parts into which a step is looked at, so that two crossings in one step are not missed. */
@@ -58,14 +61,20 @@ export class Events {
     return hi;
   }
 
-  /** Lets every watch that is below zero at the state in K fire. */
-  fire(t: number): Happening[] {
+  /** Lets every watch that is below zero at the state in K fire. @param settle brings the machine onto the rows that now hold */
+  fire(t: number, settle: () => void): Happening[] {
     const { system, watches } = this;
     this.look(t);
-    return [...this.found].flatMap((i) => {
-      const { watch, element } = watches[i]!;
-      const message = watch.fire(system.K, t);
-      return message ? [{ t, element, message }] : [];
+    const before = watches.map((w) => w.watch.mode?.().kind);
+    const told = [...this.found].flatMap((i): Happening[] => {
+      const { watch, element } = watches[i]!, fired = watch.fire(system.K, t);
+      return fired ? [{ t, element, ...fired }] : [];
     });
+    settle();
+    watches.forEach(({ watch, element }, i) => {
+      const now = watch.mode?.();
+      if (now && now.kind !== before[i]) told.push({ t, element, ...now });
+    });
+    return told;
   }
 }

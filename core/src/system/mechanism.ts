@@ -30,7 +30,7 @@ import { type Mat3, type Vec3, add, apply, applyT, mul, norm, quaternion, scaleM
 import type { Model } from '../model/document';
 import type { Family } from '../model/families';
 import { type Layout, layOut } from '../model/layout';
-import { type Resolution, type ResolvedElement, resolve } from '../model/resolve';
+import { type Resolution, type ResolvedElement, leftOut, resolve } from '../model/resolve';
 import { DriveLedger, type Ledgers, LoadLedger, StartLedger, closingError, kineticEnergy, ledgerStates } from './ledger';
 import { type Group, System } from './system';
 
@@ -384,7 +384,9 @@ export function build(given: Model): Built {
       return condition && j ? [{ family: 'joints' as const, name: j.name, switch: new Switch(j.name, assembly.magnitude(condition), undefined, (on) => j.constraints.forEach((c) => hold(c, on))) }] : [];
     }),
   ];
-  for (const g of elements.gauges) attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly, g.name));
+  const before = diagnoses.length;
+  const readable = elements.gauges.filter((g) => attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly, g.name)));
+  for (let i = before; i < diagnoses.length; i++) diagnoses[i] = leftOut(diagnoses[i]!);
 
   if (diagnoses.some((d) => d.severity === 'error')) return { resolution, mechanism: undefined, diagnoses, shapes, bodies, layout, ground: model.ground };
 
@@ -434,7 +436,7 @@ export function build(given: Model): Built {
       ...switches.map((x) => ({ element: { family: x.family, name: x.name }, watch: x.switch })),
       ...forces.flatMap(({ name, force }) => (force.watches ?? []).map((watch) => ({ element: { family: 'loads' as const, name }, watch }))),
     ], ledgers, assembly, angles, size,
-    gauges: elements.gauges.map((g) => g.name),
+    gauges: readable.map((g) => g.name),
     outlines: elements.loads.map((l) => ({ load: l.name, outline: outlineOf(l) })),
     characteristic(name) {
       const l = elements.loads.find((x) => x.name === name);
