@@ -2,7 +2,7 @@ import hooks from 'eslint-plugin-react-hooks';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-  { ignores: ['**/node_modules/**', '**/.next/**', '**/next-env.d.ts', 'docs/**', 'web/public/**'] },
+  { ignores: ['**/node_modules/**', '**/.next/**', '**/next-env.d.ts', 'docs/**', 'web/public/**', '**/dist/**'] },
   ...ts.configs.strict,
   {
     rules: {

@@ -1,21 +1,20 @@
-import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { complete } from '@vim-pivot/core';
+import { zipSync } from 'fflate';
+import { OUTPUTS } from '../src/outputs';
+import { page, schema } from '../tools/write-docs';
 import { pack } from '@vim-pivot/core/project';
 
 const dir = mkdtempSync(join(tmpdir(), 'pivot-'));
 const gate = 'examples/sorting-gate.pivot.json';
 
-function pivot(...args: string[]): { code: number; out: string } {
-  try {
-    return { code: 0, out: execFileSync('npx', ['pivot', ...args], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] }) };
-  } catch (e) {
-    const f = e as { status: number; stdout: string };
-    return { code: f.status, out: f.stdout };
-  }
+function pivot(...args: string[]): { code: number; out: string; err: string } {
+  const { status, stdout, stderr } = spawnSync('node', ['cli/bin/pivot.mjs', ...args], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], maxBuffer: 1e8 });
+  return { code: status ?? -1, out: stdout, err: stderr };
 }
 
 describe('pivot', () => {
@@ -112,5 +111,91 @@ describe('project files', () => {
     expect(out).toContain('done at t = 0.1 s');
     writeFileSync(join(dir, 'cut.pivot.zip'), readFileSync(file).subarray(0, 200));
     expect(pivot('check', join(dir, 'cut.pivot.zip')).code).toBe(1);
+  });
+});
+
+describe('what is printed', () => {
+  const model = (more: object, name = 'bad') => {
+    const path = join(dir, `${name}.pivot.json`);
+    writeFileSync(path, JSON.stringify({ format: 'vim-pivot-model', version: 1, name, ...more }));
+    return path;
+  };
+  it.each(['check', 'run', 'modes', 'equilibria', 'range'] as const)('%s --json is what its schema says, for every example that can be asked', (command) => {
+    for (const file of ['sorting-gate', 'shaker-head', 'hoist-hook', 'slot-cam']) {
+      const { out } = pivot(command, `examples/${file}.pivot.json`, ...(command === 'range' ? ['Motor pin'] : command === 'run' ? ['--until', '0.3 s', '--every', '50 ms'] : command === 'equilibria' ? ['--starts', '2'] : []), '--json');
+      const said = JSON.parse(out) as { status?: string };
+      (said.status === 'refused' ? OUTPUTS.refused : OUTPUTS[command]).parse(said);
+    }
+  });
+  it('the reference is what the declarations say', () => {
+    expect(readFileSync('docs/command-line.md', 'utf8')).toBe(page());
+    expect(readFileSync('docs/command-line.schema.json', 'utf8')).toBe(schema());
+  });
+  it('is words, whatever is asked: no trace of a program, no word of a library, nothing longer than 300 characters', () => {
+    const file = (name: string, text: string | Uint8Array) => {
+      const path = join(dir, name);
+      writeFileSync(path, text);
+      return path;
+    };
+    const list = file('list.json', '[]'), nothing = file('null.json', 'null'), cut = file('cut.json', '{"state":[1,'), words = file('words.json', '{"state":["a"]}'), folder = join(dir, 'folder');
+    mkdirSync(folder, { recursive: true });
+    const zip = file('blanks.pivot.zip', zipSync({ 'model.pivot.json': [new Uint8Array(70e6).fill(32), { level: 9 }] }));
+    const calls: string[][] = [
+      ...[list, nothing, cut, words, folder, join(dir, 'absent.json')].map((f) => ['run', gate, '--start', f]),
+      ['run', gate, '--until', '0.1 s', '--csv', join(dir, 'no', 'such', 'folder.csv')], ['run', gate, '--until', '0.1 s', '--save-state', folder],
+      ['equilibria', gate, '--starts', 'NaN'], ['equilibria', gate, '--starts', '-1'], ['equilibria', gate, '--starts', '1e99'], ['run', gate, '--every', '1e-9 s'], ['run', gate, '--every', '0 s'], ['run', gate, '--accuracy', 'NaN'],
+      ['run', gate, '--table', 'nothing'], ['run', gate, '--table', `x=${list}`], ['check', zip], ['check', folder], ['check', list], ['check', nothing], ['check', cut], ['check', file('zip.zip', 'hello')],
+      ['check', model({ points: [{ name: 'O', at: true }] })], ['check', model({ points: [{ name: 'O', at: [1, 2] }] }, 'short')], ['check', model({ points: [{ name: 7 }] }, 'seven')], ['check', model({ points: 7 }, 'number')], ['check', model({ joints: [{ name: 'J', kind: 'revolute', bodies: true, at: null }] }, 'joint')],
+      ['check', model({ run: { until: false } }, 'until')], ['check', model({ bodies: [null] }, 'empty')], ['check', model({ bodies: [{ name: 'B', mass: { a: 1 } }] }, 'mass')], ['check', model({ parameters: [{ name: 'p'.repeat(5000), value: 1 }] }, 'long')],
+      ['check', model({ kits: [{ name: 'K', content: 7 }] }, 'kit')], ['range', gate, 'No such joint'],
+    ];
+    for (const call of calls) {
+      const { code, out, err } = pivot(...call), said = `${out}${err}`;
+      expect(code, call.join(' ')).toBe(1);
+      expect(said, call.join(' ')).not.toMatch(/\n\s+at |node:internal|\.ts:\d|TypeError|RangeError|expected \w+, received|Invalid input|reading '|undefined|\[object|ENOENT|ERR_/);
+      expect(said.trim().length, call.join(' ')).toBeGreaterThan(10);
+      for (const line of out.split('\n')) expect(line.length, line.slice(0, 80)).toBeLessThan(900);
+    }
+  });
+  it('shows control and direction characters of names by their number', () => {
+    const { out } = pivot('check', model({ bodies: [{ name: 'A\u001b[31mB\u202eC' }] }, 'control'));
+    expect(out).not.toMatch(/[\u001b\u202e]/);
+    expect(out).toContain('A\\u{1b}[31mB\\u{202e}C');
+  });
+  it('ends quietly when its reader has gone', async () => {
+    const child = spawn('node', ['cli/bin/pivot.mjs', 'equilibria', 'examples/hoist-hook.pivot.json', '--json'], { stdio: ['ignore', 'pipe', 'pipe'] });
+    child.stdout.destroy();
+    let err = '';
+    child.stderr.on('data', (d: Buffer) => (err += d.toString()));
+    await new Promise((r) => child.on('close', r));
+    expect(err).toBe('');
+  });
+  it('asks before it records a great deal', () => {
+    const { code, out } = pivot('run', gate, '--every', '1e-9 s');
+    expect(code).toBe(1);
+    expect(out).toMatch(/would record 4\.00e9 records, about .* GB/);
+    expect(out).toContain('--yes');
+  });
+});
+
+describe('pivot run', () => {
+  it('prints scores, workings and limits, and gives SI units when asked', () => {
+    const { out } = pivot('run', 'examples/shaker-head.pivot.json', '--until', '1 s', '--every', '2 ms');
+    expect(out).toMatch(/score +Spin-up torque, mean +[\d.]+ N·m/);
+    expect(out).toMatch(/working +Torque to spin up +[\d.]+ N·m/);
+    const file = join(dir, 'limits.pivot.json'), raw = JSON.parse(readFileSync(gate, 'utf8')) as { limits?: object[] };
+    writeFileSync(file, JSON.stringify({ ...raw, limits: [{ name: 'Reach', gauge: 'Pusher travel', high: '1 mm' }, { name: 'Far', gauge: 'Pusher travel', high: '10 m' }] }));
+    const csv = join(dir, 'si.csv'), said = JSON.parse(pivot('run', file, '--until', '1 s', '--csv', csv, '--si', '--json').out) as { limits: { name: string; kept: boolean; unit: string }[]; gauges: { gauge: string; unit: string }[] };
+    expect(said.limits).toMatchObject([{ name: 'Reach', kept: false, unit: 'mm' }, { name: 'Far', kept: true }]);
+    expect(said.gauges.find((g) => g.gauge === 'Pusher travel')!.unit).toBe('m');
+    expect(readFileSync(csv, 'utf8').split('\n')[0]).toContain('Pusher travel [m]');
+  });
+  it('says which gauge is not a number, leaves its cells empty and ends with 1', () => {
+    const file = join(dir, 'nan.pivot.json'), csv = join(dir, 'nan.csv'), raw = JSON.parse(readFileSync(gate, 'utf8')) as { gauges: object[] };
+    writeFileSync(file, JSON.stringify({ ...raw, gauges: [{ name: 'Ratio', kind: 'formula', value: '0 / ({Pusher travel} - {Pusher travel})' }] .concat(raw.gauges as never) }));
+    const { code, out } = pivot('run', file, '--until', '0.01 s', '--csv', csv);
+    expect(code).toBe(1);
+    expect(out).toMatch(/Ratio: It is not a number at t = 0 s/);
+    expect(readFileSync(csv, 'utf8')).not.toMatch(/NaN|Infinity/);
   });
 });

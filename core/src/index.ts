@@ -40,3 +40,6 @@ export { type BodyLoad, type BodyLoads, bodyLoads, snapshotChannel } from './res
 export { Readings, times, withGauges } from './results/readings';
 export { type Report, check } from './checks/check';
 export { runModel, type FinishedRun } from './studies/run-model';
+export { type LimitMeasured, type Measured, type ScoreMeasured, measured } from './results/measures';
+export { Pace, holdUp } from './solve/hold-up';
+export { recordCount } from './solve/dynamics';

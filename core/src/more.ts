@@ -4,4 +4,5 @@ export { independent } from './model/independent';
 export { type Acting, acting } from './results/acting';
 export { type BodyLoad, type BodyLoads, bodyLoads, snapshotChannel } from './results/body-loads';
 export { type MassFound, massFound } from './results/mass';
+export { Pace, holdUp } from './solve/hold-up';
 export { pull } from './solve/pull';

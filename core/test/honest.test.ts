@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Diagnosis, type Model, type RawElement, Refusal, assemble, build, check, complete, recordLayout, runModel } from '../src';
+import { type Diagnosis, type Model, Pace, type RawElement, Refusal, assemble, build, check, complete, holdUp, recordLayout, runModel } from '../src';
 import { equilibria, equilibrium, modes } from '../src/analyses';
 import { writeCsv } from '../src/formats/csv';
 import { ANALYSIS_NAMES } from '../src';
@@ -108,6 +108,42 @@ describe('what was asked for', () => {
     expect(codes(small.diagnoses)).not.toContain('method-explicit');
     expect(large.statistics.implicit).toBe(0);
     expect(codes(large.diagnoses)).toContain('method-explicit');
+  });
+});
+
+describe('a run that takes too long', () => {
+  it('is told once, when it could not end within ten minutes, and by what it is held up', () => {
+    let now = 0;
+    const pace = new Pace(10, now), told: unknown[] = [];
+    for (let i = 1; i <= 200; i++) told.push(pace.look(i * 1e-4, (now += 0.1)));
+    const found = told.filter(Boolean) as { left: number; step: number }[];
+    expect(found).toHaveLength(1);
+    expect(found[0]!.left).toBeCloseTo(10 / 1e-3, -2);
+    expect(found[0]!.step).toBeCloseTo(1e-4, 9);
+    const quick = new Pace(10, 0);
+    expect(Array.from({ length: 200 }, (_, i) => quick.look(i * 0.01, i * 0.1)).filter(Boolean)).toEqual([]);
+  });
+  it('names the spring, its stiffness and its period; a body that spins; and leaves the state as it was', () => {
+    const m = model('Stiff', {
+      points: e([{ name: 'O' }, { name: 'P', at: [1, 0, 0] }]), bodies: e([{ ...cube, mass: 2 }, { name: 'Wheel', origin: 'P', mass: 1, inertia: [1, 1, 1], spin: [0, 0, '5000 rad/s'] }]),
+      loads: e([{ name: 'Soft', kind: 'spring', bodies: ['Ground', 'Wheel'], at: ['O', 'P'], stiffness: 10 }, { name: 'Hard', kind: 'spring', bodies: ['Ground', 'Block'], at: ['P', 'O'], stiffness: '8 N/um' }]),
+    });
+    const built = build(m).mechanism!, { system } = built;
+    system.K.load(assemble(built).y);
+    const before = new Float64Array(system.size), after = new Float64Array(system.size);
+    system.K.store(before);
+    const spin = holdUp(built, 0, { left: 7200, step: 1e-5 });
+    system.K.store(after);
+    expect([...after]).toEqual([...before]);
+    expect(spin).toMatchObject({ code: 'run-slow', element: { family: 'bodies', name: 'Wheel' } });
+    system.K.w.fill(0);
+    const hard = holdUp(built, 0, { left: 7200, step: 1e-5 });
+    expect(hard).toMatchObject({ element: { family: 'loads', name: 'Hard' } });
+    // sqrt(8e6 / 2) = 2000 rad/s
+    expect(hard.message).toContain('2 hours');
+    expect(hard.message).toMatch(/8e6 N\/m|8.00e6 N\/m/);
+    expect(hard.message).toMatch(/once in 0.0031 s/);
+    expect(hard.message.length).toBeLessThan(300);
   });
 });
 

@@ -206,6 +206,9 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
       case 'progress':
         set({ progress: r.t });
         return false;
+      case 'slow':
+        patch(id, { diagnoses: r.diagnoses });
+        return false;
       case 'ended': {
         const change = { status: r.status, reached: r.t, seconds: r.seconds, statistics: r.statistics, records: track!.count, diagnoses: r.diagnoses, happenings: r.happenings };
         patch(id, change);

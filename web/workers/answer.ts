@@ -4,9 +4,10 @@ import { type Diagnosis, Refusal } from '@vim-pivot/core/engine';
 /** What is said of an error that nobody foresaw. */
 export function faultOf(e: unknown, doing: string): Diagnosis[] {
   if (e instanceof Refusal) return [...e.diagnoses];
-  const what = e instanceof RangeError && /stack|length/i.test(e.message) ? 'it ran out of room' : e instanceof Error ? e.message.slice(0, 120) : 'of unknown kind';
+  // eslint-disable-next-line no-console -- for whoever looks after the program; the user gets words
+  console.warn(`Fault at ${doing}:`, e);
   return [{
-    code: 'engine-fault', severity: 'error', message: `The engine made an error of its own at “${doing}”: ${what}.`,
+    code: 'engine-fault', severity: 'error', message: `The engine made an error of its own (at “${doing}”).`,
     why: 'This is a fault of the program, not of the model. Nothing of your work is lost.', remedy: 'Undo the last change or try again; please keep the model file for whoever looks after the program.',
   }];
 }

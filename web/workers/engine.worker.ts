@@ -283,14 +283,21 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
     fresh = [];
     post({ type: 'records', id, part: states.add(data), data });
   };
+  const { Pace, holdUp } = await import('@vim-pivot/core/more'), pace = new Pace(settings.until, performance.now() / 1000);
+  let held: Diagnosis[] = [];
   for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
+    const slow = e.type === 'progress' && pace.look(e.t, performance.now() / 1000);
+    if (slow) {
+      held = [holdUp(mechanism, e.t, slow)];
+      post({ type: 'slow', id, diagnoses: held });
+    }
     if (e.type === 'records') {
       fresh.push(e.data);
       if (performance.now() - sent > TOGETHER) send();
     } else if (e.type === 'end') {
       send();
       const { status, t, statistics, diagnoses, happenings } = e;
-      post({ type: 'ended', id, status, t, seconds: (performance.now() - began) / 1000, statistics, diagnoses, happenings });
+      post({ type: 'ended', id, status, t, seconds: (performance.now() - began) / 1000, statistics, diagnoses: [...diagnoses, ...held], happenings });
     }
     if (performance.now() - slice > SLICE) {
       if (e.type === 'progress') post({ type: 'progress', id, t: e.t });

@@ -177,6 +177,8 @@ export type Reply =
   /** `part`: which of the run's parts they are. */
   | { type: 'records'; id: number; part: number; data: Float64Array }
   | { type: 'progress'; id: number; t: number }
+  /** It advances too slowly to be waited for: what holds it up. */
+  | { type: 'slow'; id: number; diagnoses: Diagnosis[] }
   | { type: 'ended'; id: number; status: RunStatus; t: number; seconds: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] }
   | { type: 'pulled'; id: number; posture: Float64Array }
   | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }

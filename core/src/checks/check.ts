@@ -1,6 +1,6 @@
 /** The checks of a model: everything that can be said before a run. */
 import type { Diagnosis } from '../diagnosis';
-import { Refusal } from '../diagnosis';
+import { Refusal, bounded } from '../diagnosis';
 import { PRESCRIPTIONS } from '../elements/drives/drive';
 import type { Model } from '../model/document';
 import type { Family } from '../model/families';
@@ -67,7 +67,7 @@ function sorted(model: Model, list: Diagnosis[]): Diagnosis[] {
     const key = `${d.code}/${d.element.family}/${d.element.name.slice(d.element.name.lastIndexOf('/') + 1)}`;
     return !told.has(key) && told.add(key);
   });
-  return kept.sort((a, b) => RANK[a.severity] - RANK[b.severity]);
+  return kept.map(bounded).sort((a, b) => RANK[a.severity] - RANK[b.severity]);
 }
 
 /** A drive whose formula jumps where its motion must be smooth. */

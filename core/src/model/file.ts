@@ -118,7 +118,7 @@ export function readModel(text: string): Model {
   try {
     raw = JSON.parse(text);
   } catch (e) {
-    return refuseFile('file-not-json', `This is not a model file: ${(e as Error).message}.`);
+    return refuseFile('file-not-json', `This is not a model file: ${jsonFault(text, e)}.`);
   }
   if (typeof raw !== 'object' || raw === null || Array.isArray(raw)) return refuseFile('file-not-model', 'This is not a model file: it holds no object.');
   const head = raw as Record<string, unknown>;
@@ -216,8 +216,32 @@ function sentence(issue: z.core.$ZodIssue, at: unknown, one: string | undefined,
   if (issue.code === 'unrecognized_keys') return `A ${one ?? 'model'} has no field ${issue.keys.map((k) => `“${k}”`).join(', ')}.`;
   if (issue.code === 'invalid_union' && last === 'kind') return `There is no kind of ${one} called ${JSON.stringify(at)}.`;
   if (at === undefined) return `The field ${field} is missing.`;
-  if (issue.code === 'invalid_union') return `${field} must be a number (SI units) or a formula in quotes, not ${JSON.stringify(at)}.`;
-  return `${field}: ${issue.message}.`.replace('..', '.');
+  const given = shortened(at), count = Array.isArray(at) ? 'entries' : 'characters';
+  switch (issue.code) {
+    case 'invalid_union': return `${field} must be a number (SI units) or a formula in quotes, not ${given}.`;
+    case 'invalid_type': return `${field} must be ${TYPES[issue.expected] ?? 'of another type'}, not ${given}.`;
+    case 'invalid_value': return `${field} can be ${issue.values.map((v) => String(v)).join(', ')}, not ${given}.`;
+    case 'too_small': return Array.isArray(at) || typeof at === 'string' ? `${field} needs at least ${issue.minimum} ${count}${Array.isArray(at) ? `, and has ${at.length}` : ''}.` : `${field} must be at least ${issue.minimum}.`;
+    case 'too_big': return Array.isArray(at) || typeof at === 'string' ? `${field} may have ${issue.maximum} ${count} at most, and has ${at.length}.` : `${field} may be ${issue.maximum} at most.`;
+    // patterns come with a sentence of our own
+    case 'invalid_format': return `${field}: ${issue.message}`;
+    default: return `${field} cannot be ${given}.`;
+  }
+}
+
+const TYPES: Readonly<Record<string, string>> = { string: 'a text', number: 'a number', boolean: 'true or false', array: 'a list', tuple: 'a list of three values', object: 'an object', record: 'an object' };
+const shortened = (x: unknown): string => {
+  const text = JSON.stringify(x) ?? String(x);
+  return text.length <= 60 ? text : `${text.slice(0, 50)}… (${text.length} characters)`;
+};
+
+/** Where a text stops being JSON, in words. */
+function jsonFault(text: string, error: unknown): string {
+  const at = Number(/position (\d+)/.exec(error instanceof Error ? error.message : '')?.[1] ?? NaN);
+  if (text.trim() === '') return 'it is empty';
+  if (!(at < text.length)) return 'it is no JSON, or ends in the middle';
+  const before = text.slice(0, at).split('\n');
+  return `it stops being JSON at line ${before.length}, character ${before.at(-1)!.length + 1}`;
 }
 
 export const emptyModel = (name: string): Model => checkModel({ format: FORMAT, version: VERSION, name });
@@ -231,7 +255,7 @@ export function readKits(text: string): RawElement[] {
   try {
     raw = JSON.parse(text);
   } catch (e) {
-    throw new Refusal([{ code: 'file-not-json', severity: 'error', message: `This is not a file of kits: ${(e as Error).message}.`, path: [] }]);
+    throw new Refusal([{ code: 'file-not-json', severity: 'error', message: `This is not a file of kits: ${jsonFault(text, e)}.`, path: [] }]);
   }
   const { format, version, kits, ...more } = (typeof raw === 'object' && raw !== null ? raw : {}) as Record<string, unknown>;
   if (format !== KITS_FORMAT || version !== VERSION || Object.keys(more).length > 0) throw new Refusal([{ code: 'file-not-kits', severity: 'error', message: `This is not a file of kits: it needs “format”: “${KITS_FORMAT}”, “version”: ${VERSION} and “kits”, and nothing else.`, path: [] }]);

@@ -126,7 +126,7 @@ export function formatNumber(x: number, digits = 4): string {
   if (size === 0) return '0';
   const text =
     size >= 1e6 || size < 1e-4 ? x.toExponential(digits - 1) : String(Number(x.toPrecision(digits)));
-  return text.replace('-', '−').replace('e+', 'e');
+  return text.replaceAll('-', '−').replace('e+', 'e');
 }
 
 /** `0.04` with dimension length gives `40 mm`. */

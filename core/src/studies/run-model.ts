@@ -1,8 +1,9 @@
 /** A whole run in one call, for the command line, tests and studies. */
-import { Refusal } from '../diagnosis';
+import { type Diagnosis, Refusal } from '../diagnosis';
 import type { Model } from '../model/document';
 import type { Analysis } from '../model/run-settings';
 import type { RunEvent, RunOptions } from '../solve/dynamics';
+import { Pace, holdUp } from '../solve/hold-up';
 import { analyse } from '../solve/run';
 import { type Mechanism } from '../system/mechanism';
 import { check } from '../checks/check';
@@ -20,15 +21,24 @@ export interface FinishedRun {
   state(record: number): Float64Array;
 }
 
+/** For runs that are watched: a clock, s, and who is told when one is slow. */
+export interface Watched {
+  clock(): number;
+  slow(d: Diagnosis): void;
+}
+
 /** Checks and runs a model. @throws Refusal with every error that stands in the way */
-export function runModel(model: Model, options: Partial<RunOptions & { analysis: Analysis }> = {}): FinishedRun {
+export function runModel(model: Model, options: Partial<RunOptions & { analysis: Analysis }> = {}, watched?: Watched): FinishedRun {
   const report = check(model);
   const errors = report.diagnoses.filter((d) => d.severity === 'error');
   const { mechanism } = report.built;
   if (errors.length > 0 || !mechanism) throw new Refusal(errors);
   const chunks: Float64Array[] = [];
   let end: FinishedRun['end'] | undefined;
-  for (const e of analyse(mechanism, { ...mechanism.resolution.run, ...options })) {
+  const asked = { ...mechanism.resolution.run, ...options }, pace = watched && new Pace(asked.until, watched.clock());
+  for (const e of analyse(mechanism, asked)) {
+    const slow = e.type === 'progress' && pace?.look(e.t, watched!.clock());
+    if (slow) watched!.slow(holdUp(mechanism, e.t, slow));
     if (e.type === 'records') chunks.push(e.data);
     else if (e.type === 'end') end = e;
   }
