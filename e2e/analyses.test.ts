@@ -1,4 +1,4 @@
-/** Analyses as a user reaches them: free motions, balances, modes, ranges, kinds of run, starting from another run. */
+/** Analyses as a user reaches them: degrees of freedom, equilibria, modes, ranges, kinds of run, starting from another run. */
 import { By } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { Page } from './browser';
@@ -22,13 +22,13 @@ const settings = async (work: () => Promise<void>) => {
   await page.click('button', 'Run settings');
 };
 
-it('plays the free motions of the machine in the scene', async () => {
+it('plays the degrees of freedom of the machine in the scene', async () => {
   await page.click('button', /^Mobility 1/);
-  await page.find('button', 'Find free motions');
-  await page.click('button', 'Find free motions');
+  await page.find('button', 'Find degrees of freedom');
+  await page.click('button', 'Find degrees of freedom');
   await page.until('no free motion while driven', async () => (await panel()).includes('None.'));
   await (await page.driver.findElement(By.css('section[aria-label="Motion"] input[type=checkbox]'))).click();
-  await page.click('button', 'Find free motions');
+  await page.click('button', 'Find degrees of freedom');
   const item = await page.find('button', /^(Motor pin|Rail slide|.+) (turns|slides)$/);
   const before = await posture();
   await item.click();
@@ -37,9 +37,9 @@ it('plays the free motions of the machine in the scene', async () => {
   await page.until('the machine is not put back', async () => (await posture()).every((x, i) => Math.abs(x - before[i]!) < 1e-6));
 });
 
-it('finds balances with their stability, modes, and how far a joint goes', async () => {
-  await page.click('button', 'Find balances');
-  await page.until('balances', async () => /Balance 1: (stable|unstable)/.test(await panel()), 20_000);
+it('finds equilibria with their stability, modes, and how far a joint goes', async () => {
+  await page.click('button', 'Find equilibria');
+  await page.until('equilibria', async () => /Equilibrium 1: (stable|unstable)/.test(await panel()), 20_000);
   await page.click('button', 'Find modes');
   await page.until('modes', async () => /Mode 1: [\d.]+ Hz/.test(await panel()));
   await choose('Joint to follow', 'Rocker pin');

@@ -45,10 +45,14 @@ export class Page {
     return Number((await this.driver.getCapabilities()).get('goog:processID'));
   }
 
+  /** @throws when the page has written an error to the console that no test provoked */
   async close(): Promise<void> {
+    await this.complaints().catch(() => undefined);
     await this.driver.quit();
     rmSync(this.profile, { recursive: true, force: true });
     rmSync(this.downloads, { recursive: true, force: true });
+    const errors = this.errors.filter((e) => !this.expected.some((p) => p.test(e)));
+    if (errors.length > 0) throw new Error(`The page wrote errors to the console:\n${errors.join('\n')}`);
   }
 
   /**
@@ -132,7 +136,7 @@ export class Page {
   }
   async run(): Promise<string> {
     await this.click('button', 'Run');
-    await this.until('the run has not ended', async () => /done|failed|cancelled/.test(await this.status()) && (await this.find('button', 'Run', 100)), 20_000);
+    await this.until('the run has not ended', async () => /done|failed|cancelled|stopped/.test(await this.status()) && (await this.find('button', 'Run', 100)), 20_000);
     return this.status();
   }
   async shot(file: string): Promise<void> {
@@ -140,7 +144,14 @@ export class Page {
   }
   async complaints(): Promise<string[]> {
     const log = await this.driver.manage().logs().get(logging.Type.BROWSER);
+    this.errors.push(...log.filter((l) => l.level.value >= logging.Level.SEVERE.value).map((l) => l.message));
     return log.filter((l) => l.level.value >= logging.Level.WARNING.value).map((l) => l.message);
+  }
+  private readonly errors: string[] = [];
+  private readonly expected: RegExp[] = [/WebGL|GL Driver/];
+  /** Errors in the console that a test provokes on purpose. */
+  provokes(pattern: RegExp): void {
+    this.expected.push(pattern);
   }
 }
 

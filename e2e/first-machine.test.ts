@@ -67,7 +67,7 @@ async function downloaded(name: string): Promise<string> {
 describe('the first machine', () => {
   it('opens on the sorting gate with all loops closed and says so', async () => {
     await page.find('button', 'Project Sorting gate');
-    expect(await page.until('no mobility', () => page.text('[title^="Freedoms left"]'))).toBe('Mobility 1 · driven by Motor');
+    expect(await page.until('no mobility', () => page.text('[title^="Degrees of freedom left"]'))).toBe('Mobility 1 · driven by Motor');
     expect(await page.status()).toBe('Not run yet');
     await page.script('window.dispatchEvent(new Event("resize"))');
   });
@@ -214,7 +214,7 @@ describe('the first machine', () => {
 
     await drop('sorting-gate.pivot.json', model.replace('"name": "Sorting gate"', '"name": "Second gate"'));
     await page.find('button', 'Project Second gate');
-    await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith('Mobility 1'));
+    await page.until('assembled', async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith('Mobility 1'));
     await page.click('button', 'Project Second gate');
     await page.click('menuitem', 'Sorting gate');
     await page.find('button', 'Project Sorting gate');

@@ -211,7 +211,7 @@ describe('URDF', () => {
     await page.click('radio', 'Examples');
     await (await page.until('the examples', async () => (await page.driver.findElements(By.css('[role=dialog] li button')))[0])).click();
     await page.find('button', 'Project Sorting gate');
-    await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith('Mobility 1'));
+    await page.until('assembled', async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith('Mobility 1'));
     await page.click('button', 'Project Sorting gate');
     await page.click('menuitem', /^Export as URDF/);
     await page.until('why not', async () => {

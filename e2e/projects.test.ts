@@ -71,7 +71,7 @@ describe('projects', () => {
     const cards = await page.driver.findElements(By.css('[role=dialog] li'));
     await (await cards[2]!.findElement(By.css('button'))).click();
     await page.find('button', 'Project Crank and rocker');
-    await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith('Mobility 1'));
+    await page.until('assembled', async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith('Mobility 1'));
     expect(await page.run()).toMatch(/done/);
   });
 });
@@ -83,7 +83,7 @@ describe('bad input', () => {
     await page.click('radio', 'Examples');
     await page.click('button', 'Begin with it');
     await page.find('button', 'Project Sorting gate');
-    await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith('Mobility 1'));
+    await page.until('assembled', async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith('Mobility 1'));
     const posture = () => page.script<string>('return window.vimPivotPosture()');
     const before = [await counts(), await posture()];
     await page.click('tab', /^Bodies/);

@@ -7,7 +7,7 @@ let page: Page;
 beforeAll(async () => {
   page = await Page.open();
   await page.find('button', 'Run');
-  await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith('Mobility 1'));
+  await page.until('assembled', async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith('Mobility 1'));
 });
 afterAll(() => page?.close());
 
@@ -33,7 +33,7 @@ it('mirrors the whole machine as one undo step, and both run', async () => {
   await plane.sendKeys(Key.chord(Key.CONTROL, 'a'), '300 mm');
   await page.click('button', 'Make the mirrored copy');
   await page.until('twice the bodies', async () => (await count('Bodies')) === 12 && (await count('Joints')) === 16 && (await count('Drives')) === 2);
-  await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith('Mobility 2'));
+  await page.until('assembled', async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith('Mobility 2'));
   expect(await page.run()).toContain('done');
   await page.click('button', 'Undo');
   await page.until('one undo step', async () => (await count('Bodies')) === 6);

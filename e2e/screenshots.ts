@@ -54,10 +54,10 @@ async function main(): Promise<void> {
     await page.click('button', /^Mobility/);
     await page.until('the panel', async () => (await page.driver.findElements(By.css('section[aria-label="Motion"] input[type=checkbox]'))).length > 0);
     await (await page.driver.findElement(By.css('section[aria-label="Motion"] input[type=checkbox]'))).click();
-    await page.click('button', 'Find free motions');
-    await page.until('free motions', async () => (await page.text('section[aria-label="Motion"]')).includes('turns'));
-    await page.click('button', 'Find balances');
-    await page.until('balances', async () => (await page.text('section[aria-label="Motion"]')).includes('Balance 1'), 20_000);
+    await page.click('button', 'Find degrees of freedom');
+    await page.until('degrees of freedom', async () => (await page.text('section[aria-label="Motion"]')).includes('turns'));
+    await page.click('button', 'Find equilibria');
+    await page.until('equilibria', async () => (await page.text('section[aria-label="Motion"]')).includes('Equilibrium 1'), 20_000);
     await page.click('button', 'Find modes');
     await page.click('button', /^Mode 1/);
     await shot('motion');

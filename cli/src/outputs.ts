@@ -15,7 +15,7 @@ const diagnoses = z.array(diagnosis).describe('Findings, errors first.');
 const state = z.array(z.number()).describe('State of all bodies: position of the centre of mass (m) and quaternion of each, then velocities (m/s) and angular velocities (rad/s, own axes), then further states.');
 const outcome = <S extends z.ZodRawShape>(shape: S) => z.strictObject({ ...shape, diagnoses });
 const happening = z.strictObject({
-  t: z.number().describe('s.'), kind: z.enum(['sticks', 'slips', 'struck', 'takes hold', 'lets go', 'singular', 'stiff', 'not stiff']), element, message: z.string(),
+  t: z.number().describe('s.'), kind: z.enum(['sticks', 'slips', 'struck', 'engages', 'releases', 'singular', 'stiff', 'not stiff']), element, message: z.string(),
   values: z.record(z.string(), z.number()).optional().describe('Numbers that belong to it, SI: `energy` put in at once (J), `speed` of a strike, `direction` of slip, `step` (s), `ratio` of a pivot to its usual size.'),
 });
 const measured = { name: z.string(), unit: z.string().optional(), fault: z.string().optional().describe('Why it has no value.') };

@@ -1,7 +1,7 @@
 /** What a file may hold, and how everything else is refused: with the place, the element and the reason. */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { type Model, Refusal, check, jsonPath, rename, writeModel } from '../src';
+import { type Model, Refusal, check, complete, jsonPath, rename, runModel, writeModel } from '../src';
 import { modelJsonSchema, readModel } from '../src/model/file';
 import { doublePendulum } from './models';
 
@@ -97,9 +97,33 @@ describe('checks', () => {
   it('finds the mobility and the redundant directions of the six-bar', () => {
     const { mobility, diagnoses } = check(gate());
     expect(mobility).toMatchObject({ joints: 1, free: 0, redundant: 6 });
-    const words = diagnoses.filter((d) => d.code === 'joint-redundant').map((d) => d.message).join(' ');
-    expect(words).toContain('translation along y');
-    expect(words).toContain('Coupler to rocker');
+    expect(mobility!.details.join(' ')).toContain('Coupler to rocker holds translation along y');
+    // usual in a plane: one quiet note, no alarm
+    const [note, ...more] = diagnoses.filter((d) => d.code.endsWith('redundant'));
+    expect(more).toEqual([]);
+    expect(note).toMatchObject({ code: 'planar-redundant', severity: 'note', message: 'Planar loops: 6 redundant constraints; loads across the plane are not unique.' });
+  });
+  it('makes planar loops exact by one change: no redundant constraint is left, and the motion and the loads in the plane stay', () => {
+    const before = gate(), { fix } = check(before).diagnoses.find((d) => d.code === 'planar-redundant')!;
+    const after = { ...before, joints: before.joints.map((j) => ({ ...j, ...Object.fromEntries(fix!.changes.filter((c) => c.name === j.name).map((c) => [c.field!, c.value])) })) } as Model;
+    expect(check(after).mobility).toMatchObject({ joints: 1, free: 0, redundant: 0 });
+    expect(check(after).diagnoses.filter((d) => d.code.endsWith('redundant'))).toEqual([]);
+    const [one, two] = [before, after].map((m) => runModel(m, { until: 0.5, every: 0.05 }));
+    for (const g of ['Pusher travel', 'Crank torque', 'Rocker pin load']) {
+      const [a, b] = [one!.gauge(g), two!.gauge(g)], size = Math.max(...[...a].map(Math.abs));
+      a.forEach((x, i) => expect(Math.abs(x - b[i]!)).toBeLessThan(1e-6 * size));
+    }
+  });
+  it('a loop that holds more than its plane explains is an alarm still', () => {
+    // a second bar beside the first, all pins: one redundant constraint lies in the plane
+    const points = [[0, 0], [1, 0], [0, 1], [1, 1], [0.5, 0], [0.5, 1]].map(([x, y], i) => ({ name: `P${i}`, at: [x!, y!, 0] }));
+    const bar = (name: string, a: number) => ({ name, origin: `P${a}`, mass: 1, inertia: [0.1, 0.1, 0.1] });
+    const m = complete({
+      format: 'vim-pivot-model', version: 1, name: 'Parallel', ground: 'Ground', run: { until: 1, every: 0.1, accuracy: 1e-5 }, points, bodies: [bar('A', 0), bar('B', 1), bar('Top', 2), bar('C', 4)],
+      joints: [['Ground', 'A', 0], ['Ground', 'B', 1], ['A', 'Top', 2], ['B', 'Top', 3], ['Ground', 'C', 4], ['C', 'Top', 5]].map(([a, b, p]) => ({ name: `J${String(p)}`, kind: 'revolute', bodies: [a, b], at: [`P${String(p)}`] })),
+    });
+    expect(check(m).mobility).toMatchObject({ joints: 1, redundant: 7 });
+    expect(check(m).diagnoses.filter((d) => d.severity === 'warning').map((d) => d.code)).toContain('joint-redundant');
   });
 
   it('switches off what hangs on something switched off', () => {

@@ -4,7 +4,9 @@ import { type Model, type RawElement, Refusal, build, check, complete, contentOf
 import { chords, fittingChord } from '../src/geometry/chords';
 import { Circle, Spline } from '../src/geometry/curve';
 import { norm, sub, type Vec3 } from '../src/geometry/vector';
+import { expand } from '../src/model/expand';
 import { checkModel, readModel } from '../src/model/file';
+import { model } from './models';
 import gateFile from '../../examples/sorting-gate.pivot.json';
 
 const gate = complete(gateFile as object);
@@ -280,5 +282,32 @@ describe('the file', () => {
   it('a fault within a kit is refused with its place', () => {
     const text = writeModel(arms([])).replace('"mass": 2', '"mas": 2');
     expect(() => readModel(text)).toThrow(/mas/);
+  });
+});
+
+describe('what hangs on a mirrored original', () => {
+  const doubled = (more: object = {}): Model => model('Pair', {
+    points: [{ name: 'O', at: [0, 0.2, 0] }, { name: 'Tip', body: 'Arm', at: [0.3, 0, 0] }] as RawElement[], bodies: [{ name: 'Arm', origin: 'O', mass: 1, centre: [0.15, 0, 0], inertia: [0.01, 0.01, 0.01] }] as RawElement[],
+    joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Arm'], at: ['O'], axis: [0, 1, 0] }] as RawElement[],
+    loads: [{ name: 'Gravity', kind: 'gravity' }, { name: 'Spring', kind: 'joint-spring', joint: 'Pin', stiffness: '20 N*m/rad', ...more }] as RawElement[],
+    gauges: [{ name: 'Effort', kind: 'load', load: 'Spring' }] as RawElement[],
+    ...{ instances: [{ name: 'Other', kind: 'mirror', bodies: ['Arm'], normal: [0, 1, 0] }] as RawElement[] },
+  });
+  it('stands in the image too, unless it is kept to this side, with all that hangs on it', () => {
+    expect(expand(doubled()).model.loads.map((l) => l.name)).toEqual(['Gravity', 'Spring', 'Other/Spring']);
+    const alone = expand(doubled({ mirrored: false })).model;
+    expect(alone.loads.map((l) => l.name)).toEqual(['Gravity', 'Spring']);
+    expect(alone.gauges.map((l) => l.name)).toEqual(['Effort']);
+    expect(alone.joints.map((l) => l.name)).toEqual(['Pin', 'Other/Pin']);
+  });
+  it('and the run says so: the image without the spring falls freely', () => {
+    const reads = [{ name: 'here', kind: 'joint', joint: 'Pin' }, { name: 'there', kind: 'joint', joint: 'Other/Pin' }] as RawElement[];
+    const [both, one] = [{}, { mirrored: false }].map((x) => runModel({ ...doubled(x), gauges: reads }, { until: 0.2, every: 0.1 }));
+    expect(both!.gauge('there').at(-1)).toBeCloseTo(both!.gauge('here').at(-1)!, 9);
+    expect(Math.abs(one!.gauge('there').at(-1)!)).toBeGreaterThan(1.5 * Math.abs(one!.gauge('here').at(-1)!));
+  });
+  it('is kept in the file', () => {
+    expect(readModel(writeModel(doubled({ mirrored: false }))).loads[1]!.mirrored).toBe(false);
+    expect(writeModel(doubled({ mirrored: true }))).not.toContain('"mirrored"');
   });
 });

@@ -11,5 +11,15 @@ export const openCopies = (open: boolean): void => useCopies.setState({ open });
 export const useKits = create<{ open: 'list' | 'make' | undefined }>(() => ({ open: undefined }));
 export const openKits = (open: 'list' | 'make' | undefined): void => useKits.setState({ open });
 
+/** The shelf of projects, examples and machines to begin from. */
+export type Shelf = 'projects' | 'examples' | 'templates';
+export const useShelf = create<{ open: Shelf | undefined }>(() => ({ open: undefined }));
+export const openShelf = (open: Shelf | undefined): void => useShelf.setState({ open });
+
+/** The page of help, and the walk through a first machine. */
+export const useHelp = create<{ open: boolean; walking: boolean }>(() => ({ open: false, walking: false }));
+export const openHelp = (open: boolean): void => useHelp.setState({ open });
+export const walk = (walking: boolean): void => useHelp.setState({ walking, open: false });
+
 export const useScripts = create<{ open: boolean }>(() => ({ open: false }));
 export const openScripts = (open: boolean): void => useScripts.setState({ open });

@@ -43,6 +43,8 @@ interface DocumentState {
   /** What the Card shows: the last of what is picked. */
   selected: Selected | undefined;
   picked: readonly Selected[];
+  /** The next thing selected is added to it. */
+  adding: boolean;
   /** Findings and live values of the model as it is; live values keep their last good ones. */
   diagnoses: Diagnosis[];
   /** What an import left out, told until another project is opened. */
@@ -62,7 +64,7 @@ interface DocumentState {
 }
 
 export const useDocument = create<DocumentState>(() => ({
-  id: undefined, model: undefined, whole: undefined, inside: undefined, projects: [], savedAt: undefined, unsaved: undefined, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [],
+  id: undefined, model: undefined, whole: undefined, inside: undefined, projects: [], savedAt: undefined, unsaved: undefined, past: [], future: [], selected: undefined, picked: [], adding: false, diagnoses: [], notices: [],
   live: new Map(), mobility: undefined, gauges: [], brought: {}, picture: undefined, stale: false, refused: undefined, ready: false,
 }));
 
@@ -197,7 +199,13 @@ const ownOf = (s: Selected): Selected | undefined => {
   const { model } = get();
   return model ? homeOf(model, s.family, s.name) : s;
 };
+/** The next thing selected is added to what is picked: what Ctrl does, by the mouse alone. */
+export const pickAnother = (on: boolean): void => set({ adding: on });
 export function select(what: Selected | undefined): void {
+  if (get().adding) {
+    set({ adding: false });
+    if (what) return pickAlso(what);
+  }
   const selected = what && (ownOf(what) ?? what);
   set({ selected, picked: selected ? [selected] : [] });
 }

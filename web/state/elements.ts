@@ -237,6 +237,21 @@ export function removeElement(family: Family, name: string): void {
   select(undefined);
 }
 
+/** Mirrors that bring an image of an element. */
+export function imagesOf(model: Model, brought: Partial<Record<Family, string[]>>, family: Family, name: string): string[] {
+  const names = new Set(brought[family] ?? []);
+  return model.instances.filter((i) => kindOf('instances', i)?.makes === 'mirrored' && names.has(`${i.name}/${name}`)).map((i) => i.name);
+}
+
+/** Whether mirrors take an element along. */
+export function setMirrored(family: Family, name: string, mirrored: boolean): void {
+  edit(mirrored ? `Mirror ${name} too` : `${name} here only`, (m) => {
+    const e = m[family].find((x) => x.name === name);
+    if (e && mirrored) delete e.mirrored;
+    else if (e) e.mirrored = false;
+  });
+}
+
 export function toggleOff(family: Family, name: string): void {
   edit(`Switch ${name}`, (m) => {
     const e = m[family].find((x) => x.name === name);

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { type Model, type RawElement } from '@vim-pivot/core/page';
 import { EXAMPLES } from '../state/examples';
 import { offersFor } from '../state/offers';
-import { readSentence } from '../state/sentence';
+import { readSentence, stumbleOf } from '../state/sentence';
 
 const gate = EXAMPLES[0]!;
 const read = (text: string, model: Model = gate): RawElement | undefined => readSentence(text, model)?.offer.element;
@@ -22,6 +22,31 @@ describe('a sentence', () => {
 
   it.each(['frobnicate the widget', 'revolute between Frame and Nobody at Motor axis', 'drive on Motor pin 20 mm/s', 'point Tip at 10, 20', ''])('is not understood rather than guessed: “%s”', (text) => expect(read(text)).toBeUndefined());
 
+  it.each<[string, object]>([
+    ['point B at arm, 0, 0', { name: 'B', at: ['arm', 0, 0] }],
+    ['point B at 2*arm + 10 mm, -arm, 0', { name: 'B', at: ['2*arm + 10 mm', '-arm', 0] }],
+    ['drive M on Motor pin gate_speed * smoothstep(0 s, 0.4 s, t)', { name: 'M', joint: 'Motor pin', value: 'gate_speed * smoothstep(0 s, 0.4 s, t)' }],
+    ['cylinder Roller from Motor axis to Rocker foot radius 2*arm + 40 mm', { name: 'Roller', kind: 'cylinder', radius: '2*arm + 40 mm' }],
+    ['drive Tilt on Motor pin 30 deg', { joint: 'Motor pin', prescribes: 'position', value: '30 deg' }],
+    ['drive Start on Motor pin 3 rad/s^2', { prescribes: 'acceleration', value: '3 rad/s^2' }],
+    ['hinge between ground and Crank at Motor axis', { kind: 'revolute', bodies: ['Frame', 'Crank'] }],
+    ['slider between Frame and Pusher at Rail start along x', { kind: 'prismatic', axis: [1, 0, 0] }],
+    ['translational between Frame and Pusher at Rail start', { kind: 'prismatic' }],
+    ['joint spring on Motor pin stiffness = 2 N*m/rad damping 0.1 N*m*s/rad', { stiffness: '2 N*m/rad', damping: '0.1 N*m*s/rad' }],
+  ])('takes formulas, labels and the words of the trade: %s', (text, wanted) => expect(read(text)).toMatchObject(wanted));
+  it('takes what instances bring by name', () => {
+    expect(readSentence('revolute between Frame and Left/Arm at Motor axis', gate, { bodies: ['Left/Arm'] })!.offer.element).toMatchObject({ bodies: ['Frame', 'Left/Arm'] });
+  });
+  it.each<[string, string, RegExp]>([
+    ['revolute between Frame and Nobody at Motor axis', 'Nobody', /Nothing here is called “Nobody”.*body \(Crank/],
+    ['drive on Motor pin 20 mm/s', '20 mm/s', /“20 mm\/s” has no place/],
+    ['cylinder Roller from Motor axis to Rocker foot radius wide', 'wide', /no value for radius/],
+    ['revolute Hinge between Frame and Crank', 'Crank', /cannot be made of just this.*point \(/],
+  ])('says on which word it stumbled, and what could stand there: %s', (text, word, message) => {
+    const found = stumbleOf(text, gate)!;
+    expect(found.word).toBe(word);
+    expect(found.message).toMatch(message);
+  });
   it('says what is still needed', () => {
     expect(readSentence('screw between Frame and Crank at Motor axis', gate)!.preview).toContain('Still needed: Lead');
   });

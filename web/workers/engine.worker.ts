@@ -234,7 +234,7 @@ function examine(model: Model, show: (p: Picture) => void): Omit<Checked, 'pictu
   const { mobility } = report;
   return {
     diagnoses: report.diagnoses, live, gauges, ...more,
-    ...(mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant, notUnique: [...mobility.notUnique], counted: mobility.counted, loops: [...mobility.loops], motions: [...mobility.motions] } } : {}),
+    ...(mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant, notUnique: [...mobility.notUnique], counted: mobility.counted, loops: [...mobility.loops], motions: [...mobility.motions], details: [...mobility.details] } } : {}),
   };
 }
 

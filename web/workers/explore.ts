@@ -19,7 +19,7 @@ const FINDERS: Readonly<Record<Exploration, (m: Mechanism, joint?: string) => { 
   motions: (m) => ({ items: freeMotions(m).map((f) => ({ label: f.name, detail: '', swing: true, frames: played(m, f.shape) })), diagnoses: [] }),
   equilibria: (m) => ({
     items: equilibria(m).map((e, i): Explored => ({
-      label: `Balance ${i + 1}: ${e.stable ? 'stable' : 'unstable'}`,
+      label: `Equilibrium ${i + 1}: ${e.stable ? 'stable' : 'unstable'}`,
       detail: [`stored ${formatQuantity(e.energy, D.energy, 'J', 4)}`, ...(e.neutral.length > 0 ? [`nothing pulls back along ${e.neutral.join(', ')}`] : [])].join('; '),
       swing: false, frames: e.y.slice(0, 7 * m.bodies.length),
     })),

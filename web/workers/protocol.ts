@@ -74,7 +74,7 @@ export interface Checked {
   live: [path: string, value: LiveValue][];
   /** Absent when the model cannot be drawn; the last good picture then stays. */
   picture?: Picture;
-  mobility?: { joints: number; free: number; redundant: number; notUnique: string[]; counted: number; loops: { joints: readonly string[]; rank: number; counted: number }[]; motions: string[] };
+  mobility?: { joints: number; free: number; redundant: number; notUnique: string[]; counted: number; loops: { joints: readonly string[]; rank: number; counted: number }[]; motions: string[]; details: string[] };
   gauges: { name: string; dim: Dimension; unit: string; positive: string; sign?: Sign }[];
   /** Names of what instances bring, by family. */
   brought?: Partial<Record<Family, string[]>>;

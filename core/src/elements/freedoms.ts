@@ -6,7 +6,7 @@ import { D, type Dimension } from '../quantity/dimension';
 import type { JointInfo } from './families';
 
 /** Choices of a field that names a freedom. */
-export const FREEDOMS = { first: 'its first freedom', rotation: 'rotation', translation: 'translation' } as const;
+export const FREEDOMS = { first: 'its first coordinate', rotation: 'rotation', translation: 'translation' } as const;
 
 /** The dimension of a field that depends on whether the freedom named by the fields `joint` and `freedom` turns or shifts. */
 export const byFreedom = (rotation: Dimension, translation: Dimension, joint = 'joint', freedom = 'freedom'): DimensionRule => ({ joint, freedom, rotation, translation });

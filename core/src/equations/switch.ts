@@ -37,6 +37,6 @@ export class Switch implements Watch, Memory {
     this.on = !this.on;
     if (this.on) this.course?.resume(K, t);
     this.hold(this.on);
-    return this.on ? { kind: 'takes hold', message: `${this.name} takes hold.` } : { kind: 'lets go', message: `${this.name} lets go.` };
+    return this.on ? { kind: 'engages', message: `${this.name} engages.` } : { kind: 'releases', message: `${this.name} releases.` };
   }
 }

@@ -8,7 +8,7 @@ export interface Carried {
 
 /** What happened at an event. */
 export interface Fired {
-  kind: 'sticks' | 'slips' | 'struck' | 'takes hold' | 'lets go';
+  kind: 'sticks' | 'slips' | 'struck' | 'engages' | 'releases';
   message: string;
   /** Numbers that belong to it, SI. */
   values?: Readonly<Record<string, number>>;

@@ -18,6 +18,8 @@ export interface RawElement {
   name: string;
   kind?: string;
   off?: boolean;
+  /** False: mirrors leave it out, though they take what it hangs on. */
+  mirrored?: boolean;
   note?: string;
   [field: string]: RawValue | boolean;
 }
@@ -80,9 +82,9 @@ export function writeModel(model: Model): string {
   const line = (e: RawElement, family: Family): string => {
     if (kindOf(family, e)?.holdsModel) return kitLines(e);
     const kind = kindsOf(family).find((k) => k.kind === e.kind) ?? kindsOf(family)[0];
-    const order = ['name', 'kind', ...Object.keys(kind?.fields ?? {}), 'off', 'note'];
+    const order = ['name', 'kind', ...Object.keys(kind?.fields ?? {}), 'off', 'mirrored', 'note'];
     const usual = 'plain' in familyOf(family) && e.kind === kindsOf(family)[0]?.kind;
-    const kept = order.filter((k) => e[k] !== undefined && !(k === 'off' && e.off === false) && !(k === 'kind' && usual));
+    const kept = order.filter((k) => e[k] !== undefined && !(k === 'off' && e.off === false) && !(k === 'mirrored' && e.mirrored === true) && !(k === 'kind' && usual));
     return `    { ${kept.map((k) => `${JSON.stringify(k)}: ${spaced(e[k])}`).join(', ')} }`;
   };
   const extra = (key: 'analysis' | 'method') => (model.run[key] === undefined ? '' : `, "${key}": ${JSON.stringify(model.run[key])}`);

@@ -171,6 +171,17 @@ function expandAnew(given: Model): Expanded {
     }
   }
 
+  /** What is to stand on the original alone, with all that hangs on it. */
+  function hereOnly(): ReadonlySet<RawElement> {
+    const out = new Set<RawElement>(FAMILIES.flatMap(({ key }) => model[key].filter((x) => x.mirrored === false)));
+    for (let size = -1; out.size !== size; ) {
+      size = out.size;
+      const names = new Map(FAMILIES.map(({ key }) => [key, new Set(model[key].filter((x) => out.has(x)).map((x) => x.name))]));
+      for (const { key } of FAMILIES) for (const x of model[key]) if (!out.has(x) && refsOf(key, x).some((r) => r.names.some((n) => names.get(r.family)!.has(n)))) out.add(x);
+    }
+    return out;
+  }
+
   function image(e: RawElement): void {
     counts.set(e.name, 1);
     const outer = placingsOf(e), listed = new Set([e.of].flat().map(String)), bodies = new Set([e.bodies].flat().map(String));
@@ -178,7 +189,8 @@ function expandAnew(given: Model): Expanded {
     for (const b of model.bodies) if (placingsOf(b).some((p) => listed.has(p.instance))) bodies.add(b.name);
     const bundle = bundleOf(model, [...bodies].filter((b) => b !== 'undefined').map((name) => ({ family: 'bodies', name })), [e.shared].flat().map(String));
     const anew = new Set(pointsOn(model, bundle, new Set([e.shared].flat().map(String))));
-    const takes = (family: Family, x: RawElement) => !NOT_MIRRORED.has(family) && (bundle.get(family)!.has(x.name) || (family === 'points' && anew.has(x.name)) || placingsOf(x).some((p) => listed.has(p.instance)));
+    const alone = hereOnly();
+    const takes = (family: Family, x: RawElement) => !NOT_MIRRORED.has(family) && !alone.has(x) && (bundle.get(family)!.has(x.name) || (family === 'points' && anew.has(x.name)) || placingsOf(x).some((p) => listed.has(p.instance)));
     const taken = Object.fromEntries(FAMILIES.map(({ key }) => [key, model[key].filter((x) => takes(key, x))])) as Record<Family, RawElement[]>;
     const names = Object.fromEntries(FAMILIES.map(({ key }) => [key, new Set(taken[key].map((x) => x.name))])) as Record<Family, Set<string>>;
     const handed = FAMILIES.flatMap(({ key }) => taken[key].filter((x) => kindOf(key, x)?.handed).map((x) => `${x.name} (${kindOf(key, x)!.label.toLowerCase()})`));

@@ -48,6 +48,7 @@ function elementSchema(family: Family): z.ZodType {
       ),
       ...(k.holdsModel ? { content: z.strictObject({ ground: nameValue.optional(), ...familySchemas(FAMILIES.filter((f) => f.key !== family)) }) } : {}),
       off: z.boolean().optional(),
+      mirrored: z.boolean().optional(),
       note: z.string().max(20_000).optional(),
     }).describe(k.help),
   );

@@ -1,9 +1,10 @@
 /** Mobility by rank at a posture: what joints leave free, what drives take, and what is held twice. */
-import type { Diagnosis } from '../diagnosis';
+import { type Diagnosis, listed } from '../diagnosis';
 import { Ldlt } from '../linear/ldlt';
 import type { Mechanism } from '../system/mechanism';
 import type { Group } from '../system/system';
 import { freeMotions } from './motions';
+import { planarNote, planeOf } from './planar';
 import { freeBasis } from './reduced';
 
 export interface Mobility {
@@ -21,6 +22,8 @@ export interface Mobility {
   loops: readonly { joints: readonly string[]; rank: number; counted: number }[];
   /** The free motions at this posture, in words. */
   motions: readonly string[];
+  /** Each redundant constraint, in words. */
+  details: readonly string[];
   diagnoses: Diagnosis[];
 }
 
@@ -39,7 +42,7 @@ export function mobility(m: Mechanism): Mobility {
   const drives = system.groups.filter((g) => g.family === 'drives').reduce((s, g) => s + g.constraints.filter((c) => !system.ldlt.off[c.row]).length, 0);
   const fighting = withDrives - redundant;
   const diagnoses: Diagnosis[] = [];
-  const notUnique = new Set<string>();
+  const notUnique = new Set<string>(), details: string[] = [], planar: { joints: readonly string[]; held: number }[] = [];
 
   groups.forEach((g, i) => {
     const holds = g.family === 'joints' ? m.joints.find((j) => j.name === g.name)!.kind.holds : ['a relation'];
@@ -49,9 +52,14 @@ export function mobility(m: Mechanism): Mobility {
     const loop = (alone.order.loops.get(i) ?? [i]).map((k) => groups[k]!.name);
     loop.forEach((name) => notUnique.add(name));
     const words = held.map((k) => holds[k] ?? 'a direction');
+    details.push(`${g.name} holds ${list(words)}, which the rest of its loop holds already (${listed(loop.filter((n) => n !== g.name))}).`);
+    if (g.family === 'joints' && held.length <= 3 && planeOf(m, loop)) {
+      planar.push({ joints: loop, held: held.length });
+      return;
+    }
     diagnoses.push({
       code: 'joint-redundant', severity: 'warning',
-      message: `It holds ${list(words)}, which the rest of its loop holds already (${loop.join(', ')}).`,
+      message: `It holds ${list(words)}, which the rest of its loop holds already (${listed(loop)}).`,
       why: 'The motion is right; loads in these directions are not unique.',
       remedy: `Let one joint of the loop go free in ${held.length === 1 ? 'this direction' : 'these directions'}, for example a spherical joint for a pin.`,
       path: [g.family, m.model[g.family as 'joints'].findIndex((j) => j.name === g.name)],
@@ -59,6 +67,7 @@ export function mobility(m: Mechanism): Mobility {
       others: loop.filter((n) => n !== g.name).map((name) => ({ family: 'joints', name })),
     });
   });
+  if (planar.length > 0) diagnoses.push(planarNote(m, planar));
   if (fighting > 0) {
     const names = m.drives.map((d) => d.name);
     diagnoses.push({
@@ -71,7 +80,7 @@ export function mobility(m: Mechanism): Mobility {
   const free = joints - drives + fighting;
   system.linearise();
   const motions = free > 0 && free <= 60 ? freeMotions(m, freeBasis(system, free)).map((f) => f.name) : [];
-  return { joints, free, redundant, counted: 6 * system.bodies - rows, loops: loopMobility(m, alone, groups), motions, notUnique: [...notUnique], diagnoses };
+  return { joints, free, redundant, counted: 6 * system.bodies - rows, loops: loopMobility(m, alone, groups), motions, notUnique: [...notUnique], details, diagnoses };
 }
 
 /** Mobility of every independent loop by itself: its bodies and joints alone, the ground (or its first body) at rest. */

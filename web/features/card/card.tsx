@@ -2,7 +2,7 @@
 import { Trash2 } from 'lucide-react';
 import { type Family, type RawElement, applies, formatQuantity, kindOf, readUnit, shownUnit, type LiveValue } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
-import { columnsOf, pathOf, rawAt, removeElement, setNote, setRows } from '@/state/elements';
+import { columnsOf, imagesOf, pathOf, rawAt, removeElement, setMirrored, setNote, setRows } from '@/state/elements';
 import { usePlaces } from '@/state/places';
 import { useRuns } from '@/state/runs';
 import { useCurves } from '@/state/curves';
@@ -53,6 +53,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
         </button>
       </header>
       <p className="border-b border-line px-3 py-1.5 text-xs text-ink-2">{kind.help}</p>
+      <Images family={family} element={element} />
       {family === 'bodies' && <BodyLook name={element.name} />}
       {family === 'kits' && <KitCard name={element.name} />}
       {family === 'instances' && <InstanceCard element={element} />}
@@ -97,6 +98,19 @@ function ElementCard({ family, index, element }: { family: Family; index: number
       <Offers />
       {(family === 'drives' || family === 'joints') && <AfterRun family={family} element={element} />}
     </section>
+  );
+}
+
+/** What is put on a mirrored original acts in its image as well: it says so, and can be kept to this side. */
+function Images({ family, element }: { family: Family; element: RawElement }) {
+  const model = useDocument((s) => s.model)!, brought = useDocument((s) => s.brought);
+  const images = imagesOf(model, brought, family, element.name);
+  if (images.length === 0 && element.mirrored !== false) return null;
+  return (
+    <p role="status" className="flex items-center gap-2 border-b border-line bg-calm-soft px-3 py-1.5 text-calm">
+      <span className="min-w-0 flex-1">{element.mirrored === false ? 'Here only: mirrors leave it out.' : `It stands in the mirror image too: ${images.map((i) => `${i}/${element.name}`).join(', ')}.`}</span>
+      <button className="whitespace-nowrap rounded-md border border-calm px-1.5 font-medium" onClick={() => setMirrored(family, element.name, element.mirrored === false)}>{element.mirrored === false ? 'Mirror it too' : 'Here only'}</button>
+    </p>
   );
 }
 
@@ -161,7 +175,7 @@ function AfterRun({ family, element }: { family: 'drives' | 'joints'; element: R
           );
         })}
       </dl>
-      {notUnique && family === 'joints' && <p className="px-3 pb-2 text-xs text-warn">This joint’s loop holds a direction twice: its load there is not unique.</p>}
+      {notUnique && family === 'joints' && <p className="px-3 pb-2 text-xs text-ink-2">Its loop has redundant constraints: its load in those directions is not unique.</p>}
     </div>
   );
 }

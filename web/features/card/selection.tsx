@@ -1,7 +1,7 @@
 'use client';
 import { X } from 'lucide-react';
 import { type Model, familyOf } from '@vim-pivot/core/page';
-import { pickAlso, select, useDocument } from '@/state/document';
+import { pickAlso, pickAnother, select, useDocument } from '@/state/document';
 import { openCopies, openKits } from '@/state/asking';
 import { addOffer } from '@/state/elements';
 import { Measures } from './measures';
@@ -18,18 +18,29 @@ export function Selection() {
         {picked.some((p) => p.family === 'bodies' || p.family === 'instances') && <button onClick={() => openKits('make')} className="mr-1.5 rounded-md border border-line px-2 py-0.5 hover:border-ink-2" title="A mechanism that can be put in again">Kit…</button>}
         <button onClick={() => select(undefined)} className="rounded-md border border-line px-2 py-0.5 hover:border-ink-2" title="Pick nothing (Esc)">Clear</button>
       </header>
-      <ul className="border-b border-line px-3 py-1.5">
-        {picked.map((p) => (
-          <li key={`${p.family}/${p.name}`} className="flex items-center gap-2 py-0.5">
-            <span className="flex-1 truncate font-medium">{p.name}</span>
-            <span className="text-ink-2">{familyOf(p.family).one}</span>
-            <button aria-label={`Leave out ${p.name}`} onClick={() => pickAlso(p)} className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent"><X size={14} aria-hidden="true" /></button>
-          </li>
-        ))}
-      </ul>
       <Measures />
       <Offers />
     </section>
+  );
+}
+
+/** What is picked, as chips beside the offers: each can be taken off, and another picked by the mouse alone. */
+function Picked() {
+  const picked = useDocument((s) => s.picked);
+  const adding = useDocument((s) => s.adding);
+  return (
+    <div className="flex flex-wrap items-center gap-1 px-3 pt-2" role="group" aria-label="Picked">
+      {picked.map((p) => (
+        <span key={`${p.family}/${p.name}`} className="flex max-w-full items-center gap-1 rounded-full border border-accent bg-accent-soft pl-2 pr-0.5">
+          <span className="truncate font-medium">{p.name}</span>
+          <span className="text-xs text-ink-2">{familyOf(p.family).one}</span>
+          <button aria-label={`Leave out ${p.name}`} title="Take it off" onClick={() => pickAlso(p)} className="grid h-6 w-6 place-items-center rounded-full text-ink-2 hover:text-accent"><X size={13} aria-hidden="true" /></button>
+        </span>
+      ))}
+      <button aria-pressed={adding} onClick={() => pickAnother(!adding)} title="The next thing clicked, in the scene, the Ledger or the Map, is picked as well (Ctrl-click does the same)" className={`rounded-full border px-2 py-0.5 ${adding ? 'border-accent bg-accent text-on-accent' : 'border-line hover:border-ink-2'}`}>
+        {adding ? 'Click another…' : 'Pick another'}
+      </button>
+    </div>
   );
 }
 
@@ -40,12 +51,14 @@ export function Offers() {
   if (!model || picked.length === 0) return null;
   const offers = offersFor(model, picked);
   const several = picked.length > 1;
+  const chips = <Picked />;
   const pair = picked.length === 2 && picked.every((p) => p.family === 'bodies');
-  if (pair) return <WhereTheyMeet model={model} bodies={picked.map((p) => p.name)} />;
-  if (offers.length === 0) return several ? <p className="px-3 py-2 text-ink-2">Nothing hangs on just these. Joints take two bodies and a point; a link bar takes two points.</p> : null;
+  if (pair) return <>{chips}<WhereTheyMeet model={model} bodies={picked.map((p) => p.name)} /></>;
+  if (offers.length === 0) return <>{chips}{several && <p className="px-3 py-2 text-ink-2">Nothing hangs on just these. Joints take two bodies and a point; a link bar takes two points.</p>}</>;
   const groups = [...new Set(offers.map((o) => o.kind.family))];
   return (
     <div aria-label="Add to it" role="group" className="border-t border-line pb-2">
+      {chips}
       {groups.map((g) => (
         <div key={g}>
           <h3 className="px-3 pb-0.5 pt-2 text-xs text-ink-2">{several ? `Add a ${familyOf(g).one}` : `Hang a ${familyOf(g).one} on it`}</h3>

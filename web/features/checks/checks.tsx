@@ -47,11 +47,11 @@ export function Checks() {
       </div>
     );
   }
-  const bad = d.severity === 'error';
+  const bad = d.severity === 'error', quiet = d.severity === 'note';
   return (
-    <section aria-label="Checks" className={`flex h-8 items-center gap-2 border-t border-line px-3 ${bad ? 'bg-accent-soft' : 'bg-warn-soft'}`}>
-      <span className={`whitespace-nowrap font-semibold ${bad ? 'text-accent' : 'text-warn'}`}>
-        {bad ? 'Error' : 'Check'} {i + 1} of {list.length}
+    <section aria-label="Checks" className={`flex h-8 items-center gap-2 border-t border-line px-3 ${bad ? 'bg-accent-soft' : quiet ? 'bg-sheet' : 'bg-warn-soft'}`}>
+      <span className={`whitespace-nowrap font-semibold ${bad ? 'text-accent' : quiet ? 'text-ink-2' : 'text-warn'}`}>
+        {bad ? 'Error' : quiet ? 'Note' : 'Check'} {i + 1} of {list.length}
       </span>
       {list.length > 1 && (
         <span className="flex">

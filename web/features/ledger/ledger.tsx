@@ -3,7 +3,7 @@ import { Plus } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf, onlyShows } from '@vim-pivot/core/page';
+import { FAMILIES, type Family, type RawElement, familyOf, homeOf, kindOf, kindsOf, onlyShows } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { isBlock, rowsToText, sorted } from '@/state/rows';
 import { type Column, addElement, familyColumns, familyLabel, pathOf, rawAt, removeElement, shortText, renameElement, setNote, toggleOff } from '@/state/elements';
@@ -22,6 +22,7 @@ export function Ledger() {
     setFollowed(selected);
     if (selected && selected.family !== own && !onlyShows(selected.family)) setTab(selected.family);
   }
+  const brought = useDocument((s) => s.brought);
   const rows = model?.[own];
   const shown = useMemo(() => (rows ?? []).map((e, index) => ({ e, index })).filter(({ e }) => filter === '' || JSON.stringify(e).toLowerCase().includes(filter.toLowerCase())), [rows, filter]);
 
@@ -38,7 +39,7 @@ export function Ledger() {
               onClick={() => setTab(f.key)}
               className={`whitespace-nowrap rounded-md px-2.5 py-1 font-medium ${own === f.key ? 'bg-accent-soft text-ink shadow-[inset_0_-2px_0_var(--color-accent)]' : 'text-ink-2 hover:text-ink'}`}
             >
-              {f.label} <span className="font-mono text-xs">{model[f.key].length}</span>
+              {f.label} <Count own={model[f.key].length} brought={brought[f.key]?.length ?? 0} />
             </button>
           ))}
         </div>
@@ -47,6 +48,38 @@ export function Ledger() {
       </div>
       <Table family={own} rows={shown} all={rows} />
     </section>
+  );
+}
+
+/** How many stand in the document, and how many instances bring besides. */
+function Count({ own, brought }: { own: number; brought: number }) {
+  return <span className="font-mono text-xs" {...(brought > 0 ? { title: `${own} here, and ${brought} that instances bring` } : {})}>{own}{brought > 0 && <span className="text-calm"> + {brought}</span>}</span>;
+}
+
+/** Rows shown of what instances bring. */
+const MOST_BROUGHT = 200;
+/** What instances bring: to be seen here, and changed where it comes from. */
+function Brought({ family, span }: { family: Family; span: number }) {
+  const model = useDocument((s) => s.model)!, names = useDocument((s) => s.brought[family]) ?? [];
+  if (names.length === 0) return null;
+  return (
+    <>
+      {names.slice(0, MOST_BROUGHT).map((name) => {
+        const home = homeOf(model, family, name), instance = home && model.instances.find((i) => i.name === home.name);
+        const mirror = instance && kindOf('instances', instance)?.makes === 'mirrored', original = name.slice((home?.name.length ?? 0) + 1);
+        return (
+          <tr key={name} data-brought={name} style={{ height: ROW }} className="border-b border-line/60 text-ink-2">
+            <td />
+            <td className="max-w-72 truncate px-2.5 italic">{name}</td>
+            <td colSpan={span} className="px-1.5">
+              {mirror ? 'mirrored' : 'brought'} by <button className="underline hover:text-ink" onClick={() => home && select(home)}>{home?.name}</button>
+              {mirror && model[family].some((e) => e.name === original) && <> from <button className="underline hover:text-ink" onClick={() => select({ family, name: original })}>{original}</button></>}
+            </td>
+          </tr>
+        );
+      })}
+      {names.length > MOST_BROUGHT && <tr className="text-ink-2"><td /><td colSpan={span + 1} className="px-2.5 py-1">and {names.length - MOST_BROUGHT} more</td></tr>}
+    </>
   );
 }
 
@@ -225,6 +258,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
             );
           })}
           {after > 0 && <tr aria-hidden="true"><td style={{ height: after }} /></tr>}
+          <Brought family={family} span={columns.length + (many ? 2 : 1)} />
         </tbody>
       </table>
       {rows.length === 0 && (

@@ -1,6 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
 import type { Model } from '@vim-pivot/core/page';
+import type { Shelf } from '@/state/asking';
 import { type ProjectRow, db } from '@/state/db';
 import { addProject, deleteProject, duplicateProject, nameOfRow, openProject, rawProject, saveNow, useDocument } from '@/state/document';
 import { download, fileName } from '@/state/download';
@@ -11,12 +12,10 @@ import { TEMPLATES } from '@/state/templates';
 import { Button, Dialog } from '@/ui/dialog';
 import { Segmented } from '@/ui/segmented';
 
-type Shelf = 'projects' | 'examples' | 'templates';
-
 /** Your projects with their pictures, the examples, and machines to begin from. */
-export function ProjectBrowser({ onClose }: { onClose: () => void }) {
+export function ProjectBrowser({ first, onClose }: { first: Shelf; onClose: () => void }) {
   const open = useDocument((s) => s.id);
-  const [shelf, setShelf] = useState<Shelf>('projects');
+  const [shelf, setShelf] = useState<Shelf>(first);
   const [rows, setRows] = useState<(ProjectRow & { runs: number })[]>();
   const [search, setSearch] = useState('');
   const [sure, setSure] = useState<string>();

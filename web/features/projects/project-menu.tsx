@@ -5,7 +5,7 @@ import dynamic from 'next/dynamic';
 import { type Model, Refusal, writeModel } from '@vim-pivot/core/page';
 import { download, fileName } from '@/state/download';
 import { addProject, blank, openProject, useDocument } from '@/state/document';
-import { openKits, openScripts } from '@/state/asking';
+import { openHelp, openKits, openScripts, openShelf, useShelf } from '@/state/asking';
 import { importFile } from '@/state/files';
 import { fetchRun, useRuns } from '@/state/runs';
 import { runWorker } from '@/workers/client';
@@ -66,7 +66,7 @@ export function ProjectMenu() {
   const hasRun = useRuns((s) => !!s.current && !s.running);
   const input = useRef<HTMLInputElement>(null);
   const [asked, setAsked] = useState<Asked>();
-  const [browsing, setBrowsing] = useState(false);
+  const browsing = useShelf((s) => s.open);
   if (!model) return null;
   return (
     <>
@@ -79,7 +79,7 @@ export function ProjectMenu() {
         }
       >
         <MenuItem onSelect={() => void addProject(blank('Untitled machine'))}>New empty project</MenuItem>
-        <MenuItem onSelect={() => setBrowsing(true)}>Projects, examples, beginnings…</MenuItem>
+        <MenuItem onSelect={() => openShelf('projects')}>Projects, examples, beginnings…</MenuItem>
         <MenuItem onSelect={() => input.current?.click()}>Open or import a file…</MenuItem>
         <MenuRule />
         <MenuItem onSelect={() => setAsked('rename')}>Rename project…</MenuItem>
@@ -93,6 +93,7 @@ export function ProjectMenu() {
         <MenuItem onSelect={() => id && void packed(id, fileName(model.name))} hint="with runs">Export project file</MenuItem>
         <MenuItem onSelect={() => void exportUrdf(model)} hint="trees only">Export as URDF</MenuItem>
         <MenuItem disabled={!hasRun} onSelect={() => void exportCurves(model)} hint={hasRun ? '' : 'run first'}>Export curves as CSV</MenuItem>
+        <MenuItem onSelect={() => openHelp(true)} hint="?">Help…</MenuItem>
         <MenuItem onSelect={() => setAsked('about')}>About and licences…</MenuItem>
         {projects.length > 1 && (
           <>
@@ -115,7 +116,7 @@ export function ProjectMenu() {
           e.target.value = '';
         }}
       />
-      {browsing && <ProjectBrowser onClose={() => setBrowsing(false)} />}
+      {browsing && <ProjectBrowser first={browsing} onClose={() => openShelf(undefined)} />}
       {asked && <ProjectDialog asked={asked} onClose={() => setAsked(undefined)} />}
     </>
   );

@@ -6,6 +6,7 @@ import { formatNumber, type Model } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { cancelRun, setSpeed, setTime, startRun, togglePlay, unqueue, useRuns } from '@/state/runs';
 import { Segmented } from '@/ui/segmented';
+import { Outcome } from './outcome';
 import { Setting } from './setting';
 
 // the slider comes with the first run
@@ -14,8 +15,15 @@ const RunSettings = dynamic(() => import('./run-settings').then((m) => m.RunSett
 
 const SPEEDS = [['0.1', '0.1×'], ['0.25', '¼×'], ['1', '1×'], ['4', '4×']] as const;
 
-/** Run, and the timeline of what was run. */
-export function RunBar() {
+/** Run, and the timeline of what was run; above it why a run did not come to its end. */
+export const RunBar = () => (
+  <>
+    <Outcome />
+    <Bar />
+  </>
+);
+
+function Bar() {
   const model = useDocument((s) => s.model);
   const blocked = useDocument((s) => s.diagnoses.find((d) => d.severity === 'error'));
   const running = useRuns((s) => s.running);
@@ -69,11 +77,12 @@ function Status() {
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   const blocked = useDocument((s) => s.diagnoses.find((d) => d.severity === 'error'));
   const kind = run?.model.run.analysis && run.model.run.analysis !== 'dynamic' ? ` (${run.model.run.analysis})` : '';
-  const words = { running: 'stopped', done: 'done in', cancelled: 'cancelled after', stopped: 'stopped by a limit after', failed: 'failed after' } as const;
+  /** How long it took, or how far it came: the time of the machine, not of the clock. */
+  const words = run && { running: 'running', done: `done in ${run.seconds.toFixed(2)} s`, cancelled: `cancelled at ${formatNumber(run.reached, 3)} s`, stopped: `stopped at ${formatNumber(run.reached, 3)} s`, failed: `failed at ${formatNumber(run.reached, 3)} s` }[run.status];
   const text = running && run
     ? `Run ${run.number} at ${formatNumber(progress, 3)} s`
     : blocked ? `Cannot run: ${blocked.element ? `${blocked.element.name} is in error` : 'the model is in error'}`
-      : run ? `Run ${run.number}${kind} ${words[run.status]} ${run.seconds.toFixed(2)} s` : 'Not run yet';
+      : run ? `Run ${run.number}${kind} ${words}` : 'Not run yet';
   return (
     <span id="run-status" role="status" className={`w-48 truncate ${blocked && !running ? 'text-accent' : 'text-ink-2'}`} title={blocked && !running ? blocked.message : text}>
       {text}

@@ -8,7 +8,7 @@ import { ALL_EXAMPLES } from '@/state/more-examples';
 import { openLine } from '@/state/line';
 import { openMotion } from '@/state/motion';
 import { startRun } from '@/state/runs';
-import { readSentence } from '@/state/sentence';
+import { type Brought, readSentence, stumbleOf } from '@/state/sentence';
 import { toggleTheme } from '@/state/theme';
 
 interface Entry {
@@ -22,7 +22,7 @@ interface Entry {
 
 const COMMANDS: readonly Entry[] = [
   { key: 'run', label: 'Run', detail: 'run the model', closes: true, act: startRun },
-  { key: 'motion', label: 'Motion', detail: 'free motions, balances, modes, ranges', closes: true, act: () => openMotion(true) },
+  { key: 'motion', label: 'Motion', detail: 'degrees of freedom, equilibria, modes, ranges', closes: true, act: () => openMotion(true) },
   { key: 'copies', label: 'Copies', detail: 'of what is picked: in a row, round an axis, mirrored', closes: true, act: () => openCopies(true) },
   { key: 'scripts', label: 'Scripts', detail: 'small programs that build and change models', closes: true, act: () => openScripts(true) },
   { key: 'undo', label: 'Undo', detail: 'take the last edit back', closes: false, act: undo },
@@ -40,7 +40,9 @@ export function CommandLine() {
   const input = useRef<HTMLInputElement>(null);
   const list = useId();
   useEffect(() => input.current?.focus(), []);
-  const entries = useMemo(() => (model ? entriesFor(text, model) : []), [text, model]);
+  const brought = useDocument((s) => s.brought);
+  const entries = useMemo(() => (model ? entriesFor(text, model, brought) : []), [text, model, brought]);
+  const stumble = useMemo(() => (model && text.trim() !== '' ? stumbleOf(text, model, brought) : undefined), [text, model, brought]);
   const chosen = Math.min(at, entries.length - 1);
   const take = (e: Entry | undefined) => {
     if (!e) return;
@@ -94,16 +96,17 @@ export function CommandLine() {
             {added ? `Done: ${added}. ` : ''}Say for example <span className="font-mono">point A at 0, 0, 100 mm</span>, <span className="font-mono">link Crank from A to B</span>, <span className="font-mono">drive Motor on Bearing 60 rpm</span>, <span className="font-mono">arm = 60 mm</span>.
           </p>
         )}
-        {text !== '' && entries.length === 0 && <p className="px-4 py-2 text-ink-2" role="status">Nothing is called that, and it does not read as something to add. Begin with a kind: point, link, revolute, spring, drive, gauge…</p>}
+        {stumble && <p className="border-t border-line bg-warn-soft px-4 py-2" role="status">{stumble.message}</p>}
+        {text !== '' && !stumble && entries.length === 0 && <p className="px-4 py-2 text-ink-2" role="status">Nothing is called that, and it does not read as something to add. Begin with a kind: point, link, revolute, spring, drive, gauge…</p>}
       </div>
     </div>
   );
 }
 
-function entriesFor(text: string, model: Model): Entry[] {
+function entriesFor(text: string, model: Model, brought: Brought): Entry[] {
   const low = text.trim().toLowerCase();
   const out: Entry[] = [];
-  const said = low === '' ? undefined : readSentence(text, model);
+  const said = low === '' ? undefined : readSentence(text, model, brought);
   if (said) out.push({ key: 'say', label: 'Add', detail: said.preview, closes: false, act: () => addOffer(said.offer) });
   if (low !== '') {
     const found = FAMILIES.flatMap((f) => model[f.key].filter((e) => e.name.toLowerCase().includes(low)).map((e): Entry => ({ key: `${f.key}/${e.name}`, label: e.name, detail: familyOf(f.key).one, closes: true, act: () => select({ family: f.key, name: e.name }) })));

@@ -16,12 +16,12 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
   const shown = useMotion((s) => s.shown);
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   if (!mobility) return <div className="absolute left-3 top-3">{children}</div>;
-  const left = mobility.joints === 0 ? 'nothing can move' : drives.length === 0 ? 'no drive' : mobility.free === 0 ? `driven by ${drives.slice(0, 3).join(', ')}${drives.length > 3 ? ` and ${drives.length - 3} more` : ''}` : `${mobility.free} left free`;
+  const left = mobility.joints === 0 ? 'nothing can move' : drives.length === 0 ? 'no drive' : mobility.free === 0 ? `driven by ${drives.slice(0, 3).join(', ')}${drives.length > 3 ? ` and ${drives.length - 3} more` : ''}` : `${mobility.free} not driven: ${mobility.motions.slice(0, 2).join(', ')}${mobility.motions.length > 2 ? ', …' : ''}`;
   return (
     <div className="pointer-events-none absolute left-3 top-3 flex max-w-[55%] flex-wrap items-start gap-2">
       <span className="pointer-events-auto">{children}</span>
       {bodies > 0 && (
-        <button onClick={() => openMotion(!open)} aria-pressed={open} className={`pointer-events-auto rounded-full border px-2.5 py-1 font-medium hover:border-ink-2 ${mobility.joints === 0 ? 'border-warn bg-warn-soft text-warn' : 'border-calm/40 bg-calm-soft text-calm'}`} title="Freedoms left by the joints, by rank at this posture. Click for free motions, balances, modes and ranges">
+        <button onClick={() => openMotion(!open)} aria-pressed={open} className={`pointer-events-auto rounded-full border px-2.5 py-1 font-medium hover:border-ink-2 ${mobility.joints === 0 || (mobility.free > 0 && drives.length > 0) ? 'border-warn bg-warn-soft text-warn' : 'border-calm/40 bg-calm-soft text-calm'}`} title="Degrees of freedom left by the joints, by rank at this posture. Click for each of them played, equilibria, modes and ranges">
           Mobility {mobility.joints} · {left}
         </button>
       )}

@@ -22,11 +22,17 @@ export function MotionPanel() {
         <button aria-label="Close Motion" title="Back to the Card" onClick={() => openMotion(false)} className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-ink"><X size={16} aria-hidden="true" /></button>
       </header>
       <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 px-3 py-2">
-        <dt className="text-ink-2">Freedoms, by rank</dt><dd className="font-mono">{mobility.joints}</dd>
+        <dt className="text-ink-2">Degrees of freedom, by rank</dt><dd className="font-mono">{mobility.joints}</dd>
         <dt className="text-ink-2">by counting (six a body less what joints hold)</dt><dd className="font-mono">{mobility.counted}</dd>
         <dt className="text-ink-2">left free by the drives</dt><dd className="font-mono">{mobility.free}</dd>
-        <dt className="text-ink-2">directions held twice</dt><dd className="font-mono">{mobility.redundant}</dd>
+        <dt className="text-ink-2">redundant constraints</dt><dd className="font-mono">{mobility.redundant}</dd>
       </dl>
+      {mobility.details.length > 0 && (
+        <details className="border-t border-line px-3 py-1.5">
+          <summary className="cursor-pointer font-semibold">Redundant constraints <span className="font-mono text-xs text-ink-2">{mobility.redundant}</span></summary>
+          <ul className="py-1 text-ink-2">{mobility.details.map((d) => <li key={d} className="py-0.5">{d}</li>)}</ul>
+        </details>
+      )}
       {mobility.loops.length > 0 && (
         <details className="border-t border-line px-3 py-1.5">
           <summary className="cursor-pointer font-semibold">Loops <span className="font-mono text-xs text-ink-2">{mobility.loops.length}</span></summary>
@@ -41,13 +47,13 @@ export function MotionPanel() {
       )}
       {drives > 0 && (
         <label className="flex items-center gap-2 border-t border-line px-3 py-1.5">
-          <input type="checkbox" className="accent-calm" checked={letGo} onChange={(e) => setLetGo(e.target.checked)} /> Let the drives go
+          <input type="checkbox" className="accent-calm" checked={letGo} onChange={(e) => setLetGo(e.target.checked)} /> Without the drives
         </label>
       )}
-      <Section what="motions" title="Free motions" ask="Find" teach="Every freedom left, played by itself. Names tell which joint or body leads." />
-      <Section what="equilibria" title="Balances" ask="Find" teach="Postures at which all loads balance, sought from several starts; stable ones first settle, unstable ones do not." />
-      <Section what="modes" title="Modes" ask="Find" teach="Natural swings about the balance: frequency, damping, and where the energy is." />
-      <Section what="range" title="Range" ask="Follow" {...(chosen ? { argument: chosen } : {})} teach="How far a joint goes either way, drives let go, and what ends it: a dead centre, a stop, a lock.">
+      <Section what="motions" title="Degrees of freedom" ask="Find" teach="Every motion that is left free, played by itself. Names tell which joint or body leads." />
+      <Section what="equilibria" title="Equilibria" ask="Find" teach="Postures at which all loads are in equilibrium, sought from several starts, with their stability." />
+      <Section what="modes" title="Modes" ask="Find" teach="Natural vibrations about the equilibrium: frequency, damping, and where the energy is." />
+      <Section what="range" title="Range" ask="Follow" {...(chosen ? { argument: chosen } : {})} teach="How far a joint goes either way, without the drives, and what ends it: a dead centre, a stop, a lock.">
         <select aria-label="Joint to follow" value={chosen ?? ''} onChange={(e) => setJoint(e.target.value)} className="h-[24px] min-w-0 flex-1 rounded border border-line bg-sheet px-1">
           {joints.map((j) => <option key={j.name} value={j.name}>{j.name}</option>)}
         </select>

@@ -16,10 +16,13 @@ import { Segmented } from '@/ui/segmented';
 import { useMotion } from '@/state/motion';
 import { forgetPlaces, usePlaces } from '@/state/places';
 import { openLine, useLine } from '@/state/line';
-import { useCopies, useImporting, useKits, useScripts } from '@/state/asking';
+import { openHelp, useCopies, useHelp, useImporting, useKits, useScripts } from '@/state/asking';
 import { Mobility } from './mobility';
 
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
+const EmptyScene = dynamic(() => import('./empty-scene').then((m) => m.EmptyScene), { ssr: false });
+const Walk = dynamic(() => import('./walk').then((m) => m.Walk), { ssr: false });
+const Help = dynamic(() => import('./help').then((m) => m.Help), { ssr: false });
 const MotionPanel = dynamic(() => import('./motion-panel').then((m) => m.MotionPanel), { ssr: false });
 const CommandLine = dynamic(() => import('./command-line').then((m) => m.CommandLine), { ssr: false });
 const MechanismMap = dynamic(() => import('../map/map').then((m) => m.MechanismMap), { ssr: false });
@@ -54,6 +57,16 @@ export function Workbench() {
   const inside = useDocument((s) => s.inside !== undefined);
   const motion = useMotion((s) => s.open);
   const line = useLine((s) => s.open);
+  const help = useHelp((s) => s.open);
+  const walking = useHelp((s) => s.walking);
+  const empty = useDocument((s) => !!s.model && s.model.bodies.length + s.model.points.length === 0);
+  const [opened, setOpened] = useState(project);
+  // another project opens where its machine is
+  if (opened !== project) {
+    setOpened(project);
+    setStage('Build');
+    setMap(false);
+  }
 
   useEffect(() => {
     readTheme();
@@ -74,6 +87,7 @@ export function Workbench() {
       else if (command && !typing && !ledger && e.key.toLowerCase() === 'c') void import('@/state/copies').then((c) => c.copyPicked());
       else if (command && !typing && !ledger && e.key.toLowerCase() === 'v') void import('@/state/copies').then((c) => c.pasteCopied());
       else if (e.key === '/' && !typing) openLine(true);
+      else if (e.key === '?' && !typing) openHelp(true);
       else if (e.key === 'Escape' && !typing) {
         if (useRuns.getState().running) cancelRun();
         else if (usePlaces.getState().picked.length > 0) forgetPlaces();
@@ -109,6 +123,8 @@ export function Workbench() {
             <div className="flex min-h-0 flex-1">
               <div className="relative min-w-0 flex-1">
                 {map ? <MechanismMap /> : <Scene />}
+                {!map && empty && <EmptyScene />}
+                {walking && <Walk />}
                 <Mobility>
                   <Segmented label="View of the machine" value={map ? 'map' : 'scene'} options={[['scene', 'Scene'], ['map', 'Map']]} onChange={(v) => setMap(v === 'map')} />
                 </Mobility>
@@ -139,6 +155,7 @@ export function Workbench() {
       {copies && <CopiesDialog />}
       {kits && <KitsDialog />}
       {scripts && <ScriptsDialog />}
+      {help && <Help />}
       {refused && <RefusedFile />}
     </div>
   );
@@ -175,6 +192,7 @@ function TopBar({ stage, setStage }: { stage: StageName; setStage: (s: StageName
       </button>
       <button className={icon} aria-label="Undo" disabled={past.length === 0} title={past.length > 0 ? `Undo: ${past.at(-1)!.label} (Ctrl+Z)` : 'Nothing to undo'} onClick={undo}><Undo2 size={17} aria-hidden="true" /></button>
       <button className={icon} aria-label="Redo" disabled={future.length === 0} title={future.length > 0 ? `Redo: ${future[0]!.label} (Ctrl+Y)` : 'Nothing to redo'} onClick={redo}><Redo2 size={17} aria-hidden="true" /></button>
+      <button className={`${icon} font-semibold`} aria-label="Help" title="Keys, picking, formulas, units (?)" onClick={() => openHelp(true)}>?</button>
       <button className={icon} aria-label={dark ? 'Light theme' : 'Dark theme'} title={dark ? 'Light theme' : 'Dark theme'} onClick={toggleTheme}>{dark ? <Sun size={17} aria-hidden="true" /> : <Moon size={17} aria-hidden="true" />}</button>
     </header>
   );

@@ -9,12 +9,12 @@ const term = (m: Assembly, joint: string, named: string, factor: number) => ({ j
 
 const FIELDS = {
   first: ref('joints', 'Joint', 'The joint whose coordinate follows: first = ratio × second (+ third ratio × third).'),
-  firstFreedom: choice(FREEDOMS, 'Freedom', 'Which freedom of it.'),
+  firstFreedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of it.'),
   ratio: quantity(ratio('second', 'secondFreedom'), 'Ratio', 'Coordinate of the joint per coordinate of the second; negative when they turn against each other. Between turning and travel a length per angle, such as `20 mm/rad`.'),
   second: ref('joints', 'Second', 'The joint it follows.'),
-  secondFreedom: choice(FREEDOMS, 'Second freedom', 'Which freedom of it.'),
+  secondFreedom: choice(FREEDOMS, 'Second coordinate', 'Which coordinate of it.'),
   third: ref('joints', 'Third', 'A further joint it follows, as in a differential.', { optional: true }),
-  thirdFreedom: choice(FREEDOMS, 'Third freedom', 'Which freedom of it.', { when: { field: 'third' } }),
+  thirdFreedom: choice(FREEDOMS, 'Third coordinate', 'Which coordinate of it.', { when: { field: 'third' } }),
   thirdRatio: quantity(ratio('third', 'thirdFreedom'), 'Third ratio', 'The same for the third.', { when: { field: 'third' } }),
 } as const;
 

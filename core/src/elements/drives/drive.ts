@@ -62,7 +62,7 @@ const bySort = (p: (typeof PRESCRIPTIONS)[Prescribed]) => ({
 const FIELDS = {
   on: choice({ joint: 'a joint', frames: 'two frames' }, 'Drives', 'The freedom of a joint, or any of the six relative freedoms of two bodies.'),
   joint: ref('joints', 'Joint', 'The joint it moves. Positive turns or shifts the joint’s second body against the first, by the right hand about the axis.', { when: ON_JOINT }),
-  freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.', { when: ON_JOINT }),
+  freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.', { when: ON_JOINT }),
   bodies: refs('bodies', 2, 2, 'Bodies', 'The second is moved as seen from the first.', { when: ON_FRAMES }),
   at: refs('points', 1, 2, 'At', 'The place of both frames as drawn; or two points, one in each body.', { when: ON_FRAMES }),
   along: choice(Object.fromEntries(Object.entries(FRAME_FREEDOMS).map(([k, f]) => [k, f.label])), 'Along', 'Which relative freedom, in the axes of the first frame.', { when: ON_FRAMES }),
@@ -71,7 +71,7 @@ const FIELDS = {
   value: quantity(
     { choose: 'prescribes', cases: Object.fromEntries(Object.entries(PRESCRIPTIONS).map(([k, p]) => [k, bySort(p)])) },
     'Formula', 'A value or a formula of time t, such as `gate_speed * smoothstep(0 s, 0.4 s, t)`; data points as a table: `lift(t)`.', { time: true }),
-  ease: quantity(D.time, 'Eased in over', 'Brought in smoothly from zero over this time.', { optional: true, range: 'positive' }),
+  ease: quantity(D.time, 'Ramp-in time', 'Brought in smoothly from zero over this time.', { optional: true, range: 'positive' }),
   while: quantity(D.none, 'Holds while', 'It lets go while this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it always holds.', { time: true, gauges: true, optional: true }),
 } as const;
 

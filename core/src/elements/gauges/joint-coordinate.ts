@@ -8,7 +8,7 @@ export const jointCoordinate = gauge({
   help: 'Angle or travel of a joint, its rate or its acceleration. Angles count whole turns.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint read.'),
-    freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.'),
+    freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.'),
     of: choice({ value: 'angle or travel', rate: 'speed', acceleration: 'acceleration' }, 'Reads', 'Which of the three.'),
   },
   reads: { choose: 'of', cases: { value: byFreedom(D.angle, D.length), rate: byFreedom(D.angularSpeed, D.speed) } },

@@ -7,7 +7,7 @@ export const loadEnergy = gauge({
   help: 'Energy stored in a load, or dissipated by it since the start.',
   fields: {
     load: ref('loads', 'Load', 'The load read.'),
-    of: choice({ dissipated: 'dissipated', stored: 'stored' }, 'Reads', 'What it has taken out of the machine for good, or what it holds now.'),
+    of: choice({ dissipated: 'dissipated energy', stored: 'stored energy' }, 'Reads', 'What it has taken out of the machine for good, or what it holds now.'),
   },
   channel: (v, m) => ({
     dim: D.energy,

@@ -7,7 +7,7 @@ import type { JointKind, JointSides } from '../families';
 
 /** Every joint may let go in the middle of a run. */
 export const RELEASE = {
-  while: quantity(D.none, 'Holds while', 'It lets go for good once this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it always holds.', { time: true, gauges: true, optional: true }),
+  while: quantity(D.none, 'Holds as long as', 'It releases for good once this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it always holds.', { time: true, gauges: true, optional: true }),
 } as const;
 
 const PLACE = {

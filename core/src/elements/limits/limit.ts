@@ -13,6 +13,6 @@ export const limit = {
     from: quantity(D.time, 'From', 'It holds from this time on. Left out: from the start.', { optional: true }),
     to: quantity(D.time, 'To', 'It holds up to this time. Left out: to the end.', { optional: true }),
     at: quantity(D.time, 'Only at', 'It counts at this time alone. Left out: at all times between.', { optional: true }),
-    then: choice({ tell: 'it is told', stop: 'the run stops' }, 'When passed', 'What a violation does.'),
+    then: choice({ tell: 'it is reported', stop: 'the run stops' }, 'When passed', 'What a violation does.'),
   },
 } as const satisfies Kind;

@@ -12,7 +12,7 @@ export const jointFriction = load({
   help: 'Dry friction in a joint under the load the joint itself carries; it truly sticks at rest. On a pin the load across the axis rubs at the pin’s radius; on a slide the load rubs directly.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint in which it rubs.'),
-    freedom: choice(FREEDOMS, 'Freedom', 'Which freedom it resists.'),
+    freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate it resists.'),
     static: quantity(D.none, 'Static coefficient', 'Holds at rest up to this.', { default: 0.12, range: 'not negative' }),
     sliding: quantity(D.none, 'Sliding coefficient', 'While it moves; no more than the static one.', { default: 0.1, range: 'not negative' }),
     radius: quantity(D.length, 'Pin radius', 'Where the load across the axis rubs; for turning only.', { default: 0, range: 'not negative' }),

@@ -10,7 +10,7 @@ export const jointSpring = load({
   help: 'A spring and damper on the coordinate of a joint: a torsion spring on a pin, a spring along a slide. Angles count whole turns.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint it acts on.'),
-    freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.'),
+    freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.'),
     stiffness: quantity(by(D.torsionStiffness, D.stiffness), 'Stiffness', 'Torque per angle, or force per travel.', { range: 'not negative', default: 0 }),
     damping: quantity(by(D.torsionDamping, D.damping), 'Damping', 'Torque per angular speed, or force per speed.', { range: 'not negative', default: 0 }),
     rest: quantity(by(D.angle, D.length), 'Rest value', 'Coordinate at which the spring rests; zero is as drawn.', { default: 0 }),

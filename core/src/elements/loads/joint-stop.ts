@@ -11,7 +11,7 @@ export const jointStop = load({
   help: 'End stops on a joint coordinate: a stiff spring and a damper beyond a limit, nothing between the limits.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint it limits.'),
-    freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.'),
+    freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.'),
     lower: quantity(byFreedom(D.angle, D.length), 'Lower end', 'Left out: none.', { optional: true }),
     upper: quantity(byFreedom(D.angle, D.length), 'Upper end', 'Left out: none.', { optional: true }),
     stiffness: quantity(byFreedom(D.torsionStiffness, D.stiffness), 'Stiffness', 'Effort per depth beyond the end.', { range: 'positive' }),

@@ -5,7 +5,7 @@ import { FREEDOMS, byFreedom } from '../freedoms';
 
 const FIELDS = {
   joint: ref('joints', 'Joint', 'The joint whose start is given.'),
-  freedom: choice(FREEDOMS, 'Freedom', 'Which freedom of the joint.'),
+  freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.'),
   position: quantity(byFreedom(D.angle, D.length), 'Position', 'Angle or travel at the start. Left out: as the machine assembles.', { optional: true }),
   speed: quantity(byFreedom(D.angularSpeed, D.speed), 'Speed', 'At the start. Left out: whatever the rest gives.', { optional: true }),
   kept: choice({ strict: 'kept strictly', guess: 'used as a guess' }, 'Is', 'Strict: refused when it cannot be met. Guess: a hint for the posture to start from.'),
