@@ -15,19 +15,4 @@ export { default as exp } from '@stdlib/math-base-special-exp';
 export { default as ln } from '@stdlib/math-base-special-ln';
 export { default as pow } from '@stdlib/math-base-special-pow';
 
-export const square = (x: number): number => x * x;
-export const cube = (x: number): number => x * x * x;
-/** The eighth root, by three exactly rounded square roots. */
-export const eighthRoot = (x: number): number => Math.sqrt(Math.sqrt(Math.sqrt(x)));
-
-/** x^n by repeated multiplication: the same everywhere, and exact for the small integers of formulas. */
-export function integerPower(x: number, n: number): number {
-  let r = 1;
-  for (let k = Math.abs(n); k > 0; k--) r *= x;
-  return n < 0 ? 1 / r : r;
-}
-
-export const TWO_PI = 6.283185307179586;
-
-/** The angle plus the whole turns that bring it nearest to zero, in (−π, π]. */
-export const wrapAngle = (x: number): number => x - TWO_PI * Math.round(x / TWO_PI);
+export * from './powers';

@@ -1,4 +1,4 @@
-import { integerPower } from './elementary';
+import { integerPower } from './powers';
 import { ANGLE, type Dimension, D, baseUnits, dim, divide, identical, multiply, power } from './dimension';
 
 /** A unit: SI value of one, and its dimension. */
