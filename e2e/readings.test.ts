@@ -20,7 +20,7 @@ describe('before anything was run', () => {
   it('a limit says that it is not known whether it is kept', async () => {
     await page.click('button', 'Readings');
     await page.click('button', 'Add a limit');
-    await page.type('Not above', '1 m');
+    await page.type('Upper bound', '1 m');
     await page.until('what it says', async () => (await text('section[aria-label=Limits]')).includes('not run yet'));
     expect(await text('section[aria-label=Limits]')).not.toContain('kept');
     await page.click('button', 'Undo');
@@ -55,18 +55,18 @@ describe('a reading', () => {
   });
   it('a torque limit that fails is seen on the timeline, among the checks and beside the limit', async () => {
     await page.click('button', 'Add a limit');
-    await page.until('the Card', async () => (await text('section[aria-label=Card]')).includes('Not above'));
+    await page.until('the Card', async () => (await text('section[aria-label=Card]')).includes('Upper bound'));
     const gauge = await page.find('combobox', 'Gauge');
     await gauge.sendKeys('Crank torque');
-    await page.type('Not above', '1.5 N*m');
+    await page.type('Upper bound', '1.5 N*m');
     await page.until('marks on the timeline', async () => (await page.driver.findElements(By.css('[data-violation]'))).length > 2);
     expect(await text('section[aria-label=Limits]')).toMatch(/N·m at \d/);
-    await page.type('Not above', '500 N*m');
+    await page.type('Upper bound', '500 N*m');
     await page.until('kept', async () => (await text('section[aria-label=Limits]')).includes('kept'));
     expect(await page.driver.findElements(By.css('[data-violation]'))).toHaveLength(0);
-    await page.type('Not above', '3 kg');
+    await page.type('Upper bound', '3 kg');
     await page.until('that it is in error', async () => /in error/.test(await text('section[aria-label=Limits]')));
-    await page.type('Not above', '1.5 N*m');
+    await page.type('Upper bound', '1.5 N*m');
     await page.click('button', 'Build');
     await page.until('the check', async () => /Passed in run/.test(await text('body')));
     await page.click('button', 'Readings');
@@ -76,9 +76,9 @@ describe('a reading', () => {
     await page.until('its value', async () => /at \d\.\d+ s/.test(await text('section[aria-label=Scores]')));
   });
   it('a working by hand stands beside the score, with the difference in per cent, and is told when it is too large', async () => {
-    await (await page.find('combobox', 'Is its')).sendKeys('range');
+    await (await page.find('combobox', 'Measure')).sendKeys('range');
     await page.click('button', 'Add a working');
-    await page.type('By hand', '100 mm');
+    await page.type('Value by hand', '100 mm');
     await page.until('the difference', async () => /[+-][\d.e+]+ %/.test(await text('section[aria-label=Workings]')));
     await page.click('button', 'Close the Card');
   });

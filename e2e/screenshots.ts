@@ -30,7 +30,7 @@ async function main(): Promise<void> {
     await page.click('button', 'Add a score');
     await page.driver.sleep(400);
     await page.click('button', 'Add a limit');
-    await page.type('Not above', '45 mm');
+    await page.type('Upper bound', '45 mm');
     await page.click('button', 'Put cursors on the last strokes');
     await page.click('button', 'Close the Card');
     await shot('readings');

@@ -66,7 +66,7 @@ ${scene ? `<figure class="scene"><figcaption>At ${time.toFixed(3)} s</figcaption
 ${sheet}
 ${section('Curves', charts)}
 ${section('Scores', table(['Score', 'Gauge', 'Value', 'At'], scores.map((s) => [s.name, s.gauge, s.fault ?? show(s.value, s.dim, s.unit), s.at === undefined ? '' : `${s.at.toFixed(4)} s`])))}
-${section('Limits', table(['Limit', 'Gauge', 'Not below', 'Not above', 'Result'], limits))}
+${section('Limits', table(['Limit', 'Gauge', 'Lower bound', 'Upper bound', 'Result'], limits))}
 ${section('Workings', table(['Working', 'Formula', 'By hand', 'Measured', 'Difference'], workings.map((w) => [w.name, String(whole.workings.find((x) => x.name === w.name)?.value ?? ''), show(w.hand, w.dim, w.unit), show(w.measured, w.dim, w.unit), w.difference === undefined ? (w.fault ?? '') : `${(100 * w.difference).toPrecision(3)} %`])))}
 ${section('Parameters', table(['Parameter', 'Value', 'Note'], whole.parameters.map((p) => [p.name, String(p.value ?? ''), p.note ?? ''])))}
 </body></html>

@@ -35,7 +35,7 @@ export const body = kind({
   help: 'A rigid body. Its mass, centre and inertia come from its shapes, or are typed in and then count instead.',
   fields: {
     origin: ref('points', 'Origin', 'Point at which the body’s axes are drawn. Left out: the ground origin.', { optional: true }),
-    aim: ref('points', 'Aims at', 'Point to which the body’s x axis is turned, by the shortest way.', { optional: true }),
+    aim: ref('points', 'Aimed at', 'Point to which the body’s x axis is turned, by the shortest way.', { optional: true }),
     rotation: vector(D.angle, 'Rotation', 'Turned about ground x, then y, then z, as drawn.', { default: [0, 0, 0] }),
     material: ref('materials', 'Material', 'Material of its shapes that name none.', { optional: true }),
     mass: quantity(D.mass, 'Mass', 'Counts instead of the mass of the shapes.', { optional: true, range: 'positive' }),

@@ -10,6 +10,10 @@ import { type Column, addElement, familyColumns, familyLabel, pathOf, rawAt, rem
 import { Menu, MenuItem } from '@/ui/menu';
 import { ValueInput } from '@/ui/value-input';
 
+/** Width of a tab on average, px; and what stands in sight though it be empty. */
+const TAB = 96;
+const USUAL: ReadonlySet<Family> = new Set<Family>(['parameters', 'points', 'bodies', 'shapes', 'joints', 'drives', 'loads', 'gauges']);
+
 /** Every element in an editable table, one tab a family. */
 export function Ledger() {
   const model = useDocument((s) => s.model);
@@ -23,15 +27,28 @@ export function Ledger() {
     if (selected && selected.family !== own && !onlyShows(selected.family)) setTab(selected.family);
   }
   const brought = useDocument((s) => s.brought);
+  const bar = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState(9);
+  useEffect(() => {
+    if (!bar.current) return;
+    const watch = new ResizeObserver(([e]) => e && setRoom(Math.max(4, Math.floor(e.contentRect.width / TAB))));
+    watch.observe(bar.current);
+    return () => watch.disconnect();
+  }, []);
   const rows = model?.[own];
   const shown = useMemo(() => (rows ?? []).map((e, index) => ({ e, index })).filter(({ e }) => filter === '' || JSON.stringify(e).toLowerCase().includes(filter.toLowerCase())), [rows, filter]);
 
   if (!model || !rows) return null;
+  const counts = (key: Family) => model[key].length + (brought[key]?.length ?? 0);
+  const families = FAMILIES.filter((f) => !onlyShows(f.key)), worth = (key: Family) => (key === own ? 3 : counts(key) > 0 ? 2 : USUAL.has(key) ? 1 : 0);
+  // as many tabs as there is room for: what is open, what holds something, what is usual; the rest behind one press
+  const kept = new Set([...families].sort((a, b) => worth(b.key) - worth(a.key)).slice(0, room).filter((f) => worth(f.key) > 0).map((f) => f.key));
+  const tabs = families.filter((f) => kept.has(f.key)), others = families.filter((f) => !kept.has(f.key));
   return (
     <section aria-label="Ledger" className="flex h-full min-h-0 flex-col bg-sheet">
       <div className="flex items-center gap-1 border-b border-line px-2 py-1">
-        <div role="tablist" aria-label="Kinds of element" className="flex flex-1 gap-0.5 overflow-x-auto">
-          {FAMILIES.filter((f) => !onlyShows(f.key)).map((f) => (
+        <div ref={bar} role="tablist" aria-label="Kinds of element" className="flex min-w-0 flex-1 gap-0.5 overflow-hidden">
+          {tabs.map((f) => (
             <button
               key={f.key}
               role="tab"
@@ -43,6 +60,11 @@ export function Ledger() {
             </button>
           ))}
         </div>
+        {others.length > 0 && (
+          <Menu align="end" trigger={<button aria-label="More kinds of element" className="whitespace-nowrap rounded-md px-2 py-1 font-medium text-ink-2 hover:text-ink">More <span className="font-mono text-xs">{others.length}</span></button>}>
+            {others.map((f) => <MenuItem key={f.key} onSelect={() => setTab(f.key)} {...(counts(f.key) > 0 ? { hint: String(counts(f.key)) } : {})}>{f.label}</MenuItem>)}
+          </Menu>
+        )}
         <input aria-label="Filter rows" placeholder="Filter rows" value={filter} onChange={(e) => setFilter(e.target.value)} className="w-36 rounded-md border border-line bg-sheet px-2 py-1" />
         <AddButton family={own} />
       </div>
@@ -168,8 +190,8 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
     k.preventDefault();
   };
   const by = (key: string) => setSort((s) => (s?.key !== key ? { key, down: false } : s.down ? undefined : { key, down: true }));
-  const head = (id: string, label: string, help?: string) => (
-    <th key={id} aria-sort={sort?.key === id ? (sort.down ? 'descending' : 'ascending') : 'none'} className="whitespace-nowrap px-1.5 py-1 font-medium">
+  const head = (id: string, label: string, help?: string, look = '') => (
+    <th key={id} aria-sort={sort?.key === id ? (sort.down ? 'descending' : 'ascending') : 'none'} className={`whitespace-nowrap px-1.5 py-1 font-medium ${look}`}>
       <button title={`${help ?? label}\nClick to sort`} onClick={() => by(id)} className="hover:text-ink">{label}{sort?.key === id ? (sort.down ? ' ↓' : ' ↑') : ''}</button>
     </th>
   );
@@ -199,8 +221,8 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
       <table className="min-w-full border-collapse text-sm" aria-rowcount={rows.length + 1}>
         <thead className="sticky top-0 z-10 bg-sheet text-left text-xs text-ink-2">
           <tr className="shadow-[inset_0_-1px_0_var(--color-line)]">
-            <th className="w-7"><span className="sr-only">In use</span></th>
-            {head('name', 'Name')}
+            <th className="sticky left-0 z-20 w-7 bg-sheet"><span className="sr-only">In use</span></th>
+            {head('name', 'Name', undefined, 'sticky left-7 z-20 bg-sheet')}
             {many && head('kind', 'Kind')}
             {columns.map((c) => head(c.key, c.label, c.help))}
             <th className="w-full px-1.5 py-1 font-medium">Note</th>
@@ -233,9 +255,9 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
                   pickAlso({ family, name: e.name });
                 }}
                 onKeyDown={(k) => keys(k, position, e)}
-                className={`border-b border-line/60 -outline-offset-2 ${on ? 'bg-accent-soft' : 'hover:bg-paper'} ${e.off ? 'opacity-55' : ''}`}
+                className={`border-b border-line/60 -outline-offset-2 ${on ? 'bg-accent-soft' : 'bg-sheet hover:bg-paper'} ${e.off ? 'text-ink-2 opacity-70' : ''}`}
               >
-                <td className="px-1.5 text-center">
+                <td className="sticky left-0 z-[1] bg-inherit px-1.5 text-center">
                   <button
                     aria-label={e.off ? `Switch ${e.name} on` : `Switch ${e.name} off`}
                     aria-pressed={!e.off}
@@ -246,7 +268,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
                     <span className={`h-2.5 w-2.5 rounded-full border-2 ${e.off ? 'border-ink-2' : 'border-calm bg-calm'}`} />
                   </button>
                 </td>
-                <td className="min-w-36 px-1 font-medium"><NameInput family={family} name={e.name} /></td>
+                <td className="sticky left-7 z-[1] min-w-36 bg-inherit px-1 font-medium"><NameInput family={family} name={e.name} /></td>
                 {many && <td className="whitespace-nowrap px-1.5 text-ink-2">{kindOf(family, e)?.label ?? e.kind}</td>}
                 {columns.map((c) => (
                   <td key={c.key} className={c.type === 'choice' || c.type === 'ref' ? 'min-w-32 px-0.5' : c.type === 'refs' ? 'min-w-60 px-0.5' : c.part === undefined ? (family === 'parameters' || family === 'drives' ? 'min-w-96 px-0.5' : 'min-w-40 px-0.5') : 'min-w-28 px-0.5'}>

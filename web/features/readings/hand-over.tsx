@@ -135,7 +135,7 @@ function Loads({ onClose }: { onClose: () => void }) {
       <div className="grid gap-3">
         <label className="flex items-center gap-3"><span className="text-ink-2">Body</span><select aria-label="Body whose loads" value={body} onChange={(e) => setBody(e.target.value)} className="rounded border border-line bg-sheet px-1 py-0.5">{bodies.map((b) => <option key={b}>{b}</option>)}</select></label>
         <label className="flex items-center gap-2"><input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> At every recorded time, not only at {time.toFixed(3)} s</label>
-        <p className="text-xs text-ink-2">Forces and moments of joints, drives and loads with their points of application in the body’s axes, and the inertia loads. They balance: what the sum leaves over is told.</p>
+        <p className="text-xs text-ink-2">Forces and moments of joints, drives and loads with their points of application in the body’s axes, and the inertia loads. Their sum is zero: what is left over is shown.</p>
         {said && <p role="status" className={said.bad ? 'text-warn' : 'text-calm'}>{said.text}</p>}
         <div className="flex justify-end gap-2"><Button onClick={onClose}>Close</Button><Button onClick={() => save(true)}>As JSON</Button><Button primary onClick={() => save(false)}>As CSV</Button></div>
       </div>

@@ -45,7 +45,7 @@ export function Workings() {
             <button className="flex items-center gap-1 rounded-md border border-line px-2 py-1 font-medium hover:border-ink-2 print:hidden" onClick={add}><Plus size={14} aria-hidden="true" /> Add a working</button>
             <button aria-label="Print" title="Print this page" className={`${TOOL} print:hidden`} onClick={() => window.print()}><Printer size={15} aria-hidden="true" /></button>
           </header>
-          {model.workings.length === 0 && <p className="py-6 text-ink-2">A working is a value found by hand: a formula with units, of the model’s parameters, of earlier workings and of measured scores in braces, with a note that says how it comes about. Name a score beside it, and the difference is told in per cent; beyond its tolerance it is among the checks.</p>}
+          {model.workings.length === 0 && <p className="py-6 text-ink-2">A working is a value found by hand: a formula with units, of the model’s parameters, of earlier workings and of measured scores in braces, with a note that says how it comes about. Name a score beside it, and the difference stands there in per cent; beyond its tolerance it is among the checks.</p>}
           {known.length > 0 && (
             <section aria-label="Known values" className="py-3">
               <h2 className="mb-1 font-semibold">Known values</h2>

@@ -60,19 +60,19 @@ const bySort = (p: (typeof PRESCRIPTIONS)[Prescribed]) => ({
 });
 
 const FIELDS = {
-  on: choice({ joint: 'a joint', frames: 'two frames' }, 'Drives', 'The freedom of a joint, or any of the six relative freedoms of two bodies.'),
+  on: choice({ joint: 'a joint', frames: 'two frames' }, 'Acts on', 'The coordinate of a joint, or any of the six relative coordinates of two bodies.'),
   joint: ref('joints', 'Joint', 'The joint it moves. Positive turns or shifts the joint’s second body against the first, by the right hand about the axis.', { when: ON_JOINT }),
   freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.', { when: ON_JOINT }),
   bodies: refs('bodies', 2, 2, 'Bodies', 'The second is moved as seen from the first.', { when: ON_FRAMES }),
   at: refs('points', 1, 2, 'At', 'The place of both frames as drawn; or two points, one in each body.', { when: ON_FRAMES }),
-  along: choice(Object.fromEntries(Object.entries(FRAME_FREEDOMS).map(([k, f]) => [k, f.label])), 'Along', 'Which relative freedom, in the axes of the first frame.', { when: ON_FRAMES }),
-  axis: vector(D.none, 'Frames’ z', 'Direction of the z axis of both frames as drawn. With z upwards their x and y are those of the ground.', { direction: true, default: [0, 0, 1], when: ON_FRAMES }),
+  along: choice(Object.fromEntries(Object.entries(FRAME_FREEDOMS).map(([k, f]) => [k, f.label])), 'Along', 'Which relative coordinate, in the axes of the first frame.', { when: ON_FRAMES }),
+  axis: vector(D.none, 'z of the frames', 'Direction of the z axis of both frames as drawn. With z upwards their x and y are those of the ground.', { direction: true, default: [0, 0, 1], when: ON_FRAMES }),
   prescribes: choice({ speed: 'speed', position: 'position', acceleration: 'acceleration' }, 'Prescribes', 'What the formula gives: position counts from the drawn posture; speed and acceleration start there.'),
   value: quantity(
     { choose: 'prescribes', cases: Object.fromEntries(Object.entries(PRESCRIPTIONS).map(([k, p]) => [k, bySort(p)])) },
     'Formula', 'A value or a formula of time t, such as `gate_speed * smoothstep(0 s, 0.4 s, t)`; data points as a table: `lift(t)`.', { time: true }),
   ease: quantity(D.time, 'Ramp-in time', 'Brought in smoothly from zero over this time.', { optional: true, range: 'positive' }),
-  while: quantity(D.none, 'Holds while', 'It lets go while this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it always holds.', { time: true, gauges: true, optional: true }),
+  while: quantity(D.none, 'Active while', 'It is released while this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it is always active.', { time: true, gauges: true, optional: true }),
 } as const;
 
 export const drive: Kind<typeof FIELDS> = {

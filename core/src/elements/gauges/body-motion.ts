@@ -15,7 +15,7 @@ function compose(p: Float64Array, i: number, sp: 1 | -1, q: Float64Array, j: num
 }
 
 export const bodyMotion = gauge({
-  kind: 'body', label: 'Body turning',
+  kind: 'body', label: 'Body rotation',
   help: 'How far a body has turned, its angular velocity or angular acceleration, as seen from the ground or from another body.',
   fields: {
     body: ref('bodies', 'Body', 'The body read.'),

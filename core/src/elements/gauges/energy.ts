@@ -22,9 +22,9 @@ function ofBody(i: number, of: string, m: Assembly): (s: Snapshot) => number {
 
 export const energy = gauge({
   kind: 'energy', label: 'Energy',
-  help: 'Energy of the whole mechanism, or what the balance of all energies leaves unexplained.',
+  help: 'Energy of the whole mechanism, or what the energy balance leaves unexplained.',
   fields: {
-    of: choice({ total: 'total', kinetic: 'kinetic', potential: 'potential', closing: 'closing error of the balance' }, 'Reads', 'Kinetic, potential (gravity and springs), or both; the closing error tells how well the run can be trusted.'),
+    of: choice({ total: 'total', kinetic: 'kinetic', potential: 'potential', closing: 'closing error of the energy balance' }, 'Reads', 'Kinetic, potential (gravity and springs), or both; the closing error tells how well the run can be trusted.'),
     body: ref('bodies', 'Of', 'Only of this body; its potential energy is that of gravity. Left out: of the whole machine.', { optional: true, when: { field: 'of', is: ['kinetic', 'potential', 'total'] } }),
   },
   reads: { choose: 'of', cases: { kinetic: D.energy } },

@@ -11,7 +11,7 @@ export const formulaGauge = gauge({
   help: 'A formula of other gauges, written `{Crank torque} * {Crank speed}`, of parameters and of time; and what becomes of it over the run.',
   fields: {
     value: text('Formula', 'Gauges stand in braces.', { formula: true, default: '0' }),
-    then: choice({ as: 'as it is', derivative: 'derivative', integral: 'integral', mean: 'moving mean', rms: 'moving RMS', 'low-pass': 'low-pass' }, 'Then', 'What is made of its course over time.'),
+    then: choice({ as: 'as it is', derivative: 'derivative', integral: 'integral', mean: 'moving mean', rms: 'moving RMS', 'low-pass': 'low-pass' }, 'Then apply', 'What is made of its course over time.'),
     window: quantity(D.time, 'Window', 'Length of the window; of a low-pass, one over 2π times its corner frequency.', { default: '20 ms', range: 'positive', when: { field: 'then', is: WINDOWED } }),
   },
   channel(v, m, name) {

@@ -9,7 +9,7 @@ export const mirror = instance({
   fields: {
     of: refs('instances', 0, 200, 'Instances', 'Instances that are mirrored.', { optional: true }),
     bodies: refs('bodies', 0, 500, 'Bodies', 'Bodies that are mirrored, with their shapes, points, and the joints, loads, drives and gauges between them.', { optional: true }),
-    shared: refs('bodies', 0, 50, 'Both hang on', 'Bodies besides the ground that are not mirrored and on which both sides hang.', { optional: true }),
+    shared: refs('bodies', 0, 50, 'Shared bodies', 'Bodies besides the ground that are not mirrored and on which both sides hang.', { optional: true }),
     at: vector(D.length, 'Plane through', 'A place in the plane of the mirror.', { default: [0, 0, 0] }),
     normal: vector(D.none, 'Normal', 'Direction square to that plane.', { direction: true, default: [0, 1, 0] }),
   },

@@ -12,7 +12,7 @@ export const path = instance({
   fields: {
     ...OF_KIT, ...COUNT,
     through: refs('points', 2, 2000, 'Path through', 'Points of the path in order, in the ground (in a kit: in its own axes).'),
-    ends: choice({ open: 'open', closed: 'closed' }, 'Path is', 'A closed path goes on from its last point to its first; the last member is then joined to the first.'),
+    ends: choice({ open: 'open', closed: 'closed' }, 'Path', 'A closed path goes on from its last point to its first; the last member is then joined to the first.'),
     spacing: choice({ even: 'even chords, from end to end', chord: 'a given chord', along: 'a given length along the path' }, 'Spacing', 'A chord is the straight distance between the origins of neighbours.'),
     chord: quantity(D.length, 'Distance', 'From one member’s origin to the next.', { range: 'positive', default: '50 mm', when: { field: 'spacing', is: ['chord', 'along'] } }),
     normal: vector(D.none, 'Normal', 'Side to which the members’ z points.', { direction: true, default: [0, 0, 1] }),

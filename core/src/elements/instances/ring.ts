@@ -11,7 +11,7 @@ export const ring = instance({
     ...OF_KIT, ...COUNT,
     axis: vector(D.none, 'Axis', 'Direction of the axis; turned by the right hand.', { direction: true, default: [0, 0, 1] }),
     about: vector(D.length, 'Axis through', 'A place on the axis.', { default: [0, 0, 0] }),
-    angle: quantity(D.angle, 'Each further by', 'Angle from one member to the next. Left out: evenly all round.', { optional: true }),
+    angle: quantity(D.angle, 'Spacing', 'Angle from one member to the next. Left out: evenly all round.', { optional: true }),
     ...STANDING, ...JOINED,
     ends: choice({ open: 'are not joined', closed: 'are joined' }, 'Last and first', 'Whether the last member is joined to the first as well.', { when: { field: 'joined', is: ['revolute', 'spherical', 'universal', 'fixed'] } }),
   },

@@ -7,7 +7,7 @@ import type { Places } from '../families';
 
 export const CURVE = {
   through: refs('points', 2, 2000, 'Curve through', 'Points of the curve in order, as drawn.'),
-  closed: choice({ open: 'open', closed: 'closed' }, 'Curve is', 'A closed curve goes on smoothly from its last point to its first.'),
+  closed: choice({ open: 'open', closed: 'closed' }, 'Curve', 'A closed curve goes on smoothly from its last point to its first.'),
 } as const;
 
 export function curveOf(v: { through: readonly string[]; closed: string }, m: Places, body: string): Curve {

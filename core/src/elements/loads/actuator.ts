@@ -7,11 +7,11 @@ import { load } from './load';
 
 export const actuator = load({
   kind: 'actuator', label: 'Actuator', tells: ['effort', 'rate'],
-  help: 'An effort on a joint freedom that a real motor or cylinder can give: no more than its limit, and none that would drive it past its top speed.',
+  help: 'An effort on a joint coordinate that a real motor or cylinder can give: no more than its limit, and none that would drive it past its top speed.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint it drives.'),
     freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.'),
-    effort: quantity(byFreedom(D.torque, D.force), 'Effort asked', 'A value or a formula of time and gauges, such as `40 N*m - 8 N*m*s*{Arm speed}`.', { time: true, gauges: true }),
+    effort: quantity(byFreedom(D.torque, D.force), 'Commanded effort', 'A value or a formula of time and gauges, such as `40 N*m - 8 N*m*s*{Arm speed}`.', { time: true, gauges: true }),
     limit: quantity(byFreedom(D.torque, D.force), 'Effort limit', 'Largest effort, at standstill. Left out: no limit.', { optional: true, range: 'positive' }),
     topSpeed: quantity(byFreedom(D.angularSpeed, D.speed), 'Top speed', 'Speed at which the limit has fallen to zero, in a straight line. Left out: the limit does not depend on speed.', { optional: true, range: 'positive', when: { field: 'limit' } }),
   },

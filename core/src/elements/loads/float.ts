@@ -14,7 +14,7 @@ export const float = load({
     density: quantity(D.density, 'Liquid density', 'Mass per volume of the liquid.', { default: '1000 kg/m^3', range: 'positive' }),
     gravity: quantity(D.acceleration, 'Gravity', 'Acceleration of free fall.', { default: '9.80665 m/s^2', range: 'positive' }),
     up: vector(D.none, 'Up', 'Direction in which it lifts, ground axes.', { direction: true, world: true, default: [0, 0, 1] }),
-    level: quantity(D.length, 'Surface at', 'Height of the surface over the ground origin, along up.', { default: 0 }),
+    level: quantity(D.length, 'Surface level', 'Height of the surface over the ground origin, along up.', { default: 0 }),
   },
   force: (v, m) => new Buoyancy(m.index(v.body), m.place(v.at, v.body), v.radius, v.density * v.gravity, unit(v.up), v.level),
   outline: (v, m) => ({ type: 'arrow', at: { body: m.index(v.body), at: m.place(v.at, v.body) }, direction: unit(v.up), carrier: m.index(m.ground) }),

@@ -18,7 +18,7 @@ export const spring = load({
     free: quantity(D.length, 'Free length', 'Length at which the spring pulls nothing. Left out: the drawn length.', { optional: true, range: 'not negative' }),
     preload: quantity(D.force, 'Preload', 'Tension at the free length; negative pushes.', { default: 0 }),
     curve: ref('tables', 'Force curve', 'Table of tension against extension; counts instead of the stiffness.', { optional: true }),
-    only: choice({ both: 'pulls and pushes', tension: 'pulls only', compression: 'pushes only' }, 'It', 'A strap only pulls, a bump stop only pushes.'),
+    only: choice({ both: 'pulls and pushes', tension: 'pulls only', compression: 'pushes only' }, 'Acts in', 'A strap only pulls, a bump stop only pushes.'),
   },
   force(v, m) {
     const [a, b] = v.bodies as [string, string];

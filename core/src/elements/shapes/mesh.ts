@@ -11,7 +11,7 @@ export const mesh = shape({
   fields: {
     ...SHAPE,
     geometry: text('Geometry', 'Name of the stored geometry.', { stored: true }),
-    at: ref('points', 'Shifted to', 'Point to which the origin of its coordinates is shifted. Left out: the origin of its body.', { optional: true }),
+    at: ref('points', 'Origin at', 'Point to which the origin of its coordinates is shifted. Left out: the origin of its body.', { optional: true }),
   },
   solid(v, drawing) {
     const g = geometryNamed(v.geometry);
