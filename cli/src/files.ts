@@ -1,6 +1,6 @@
 /** Files and options of the command line, each checked before it is used. */
 import { readFileSync, statSync } from 'node:fs';
-import { D, type Dimension, FormulaError, type Model, compile, needs, provideGeometry } from '@vim-pivot/core';
+import { D, type Dimension, FormulaError, type Model, compile, needs, provideGeometry, showIn } from '@vim-pivot/core';
 import { readCsv } from '@vim-pivot/core/csv';
 import { LARGEST_MODEL, megabytes, readModel } from '@vim-pivot/core/file';
 import { unpack } from '@vim-pivot/core/project';
@@ -29,6 +29,7 @@ export async function opened(file: string): Promise<Model> {
     model = packed.model;
   } else model = readModel(read(file));
   if (needs(model).has('solids')) await loadSolids();
+  showIn(model.units);
   return model;
 }
 

@@ -100,6 +100,14 @@ describe('a thinned curve', () => {
     }), { numRuns: 300 });
   });
 
+  it('is a line while it is smooth at the width it is drawn, and a band where it goes to and fro within the columns', () => {
+    const band = (f: (t: number) => number, n: number) => new Thinned(Float64Array.from({ length: n }, (_, i) => i / n), Float64Array.from({ length: n }, (_, i) => f(i / n))).columns(0, 1, 500, () => undefined);
+    expect(band((t) => Math.sin(20 * t), 400)).toBe(false);
+    expect(band((t) => Math.sin(20 * t), 4000)).toBe(false);
+    expect(band((t) => Math.sin(20 * t), 100_000)).toBe(false);
+    expect(band((t) => Math.sin(8000 * t), 100_000)).toBe(true);
+  });
+
   it('never hides a single record among a million', () => {
     const n = 1_000_000, time = Float64Array.from({ length: n }, (_, i) => i * 1e-3), values = new Float64Array(n);
     values[654_321] = 7;

@@ -1,7 +1,7 @@
 /** The open project: the only owner of its model. Every edit is a set of patches, so that all of it can be undone. */
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
-import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, jsonPath, register } from '@vim-pivot/core/page';
+import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, jsonPath, register, showIn } from '@vim-pivot/core/page';
 import { checkModel, fetchDeclarations } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db, dropRecords } from './db';
@@ -83,7 +83,7 @@ export function edit(label: string, recipe: (m: Model) => void): void {
 /** The kit that is open as a model: its own families, with the kits of the whole. */
 function viewOf(whole: Model, inside: string | undefined): Model {
   const kit = inside === undefined ? undefined : whole.kits.find((k) => k.name === inside);
-  return kit ? { ...contentOf(kit), name: kit.name, run: whole.run, kits: whole.kits, ...(whole.up ? { up: whole.up } : {}) } : whole;
+  return kit ? { ...contentOf(kit), name: kit.name, run: whole.run, kits: whole.kits, ...(whole.up ? { up: whole.up } : {}), ...(whole.units ? { units: whole.units } : {}) } : whole;
 }
 
 /** Writes what was changed of the view back into a draft of the whole. */
@@ -108,6 +108,7 @@ function changeOf(whole: Model, view: Model, inside: string | undefined, recipe:
 
 /** Shows a state of the whole; a kit that is no longer there is left. */
 function take(whole: Model, inside: string | undefined): Partial<DocumentState> {
+  showIn(whole.units);
   const still = inside !== undefined && whole.kits.some((k) => k.name === inside) ? inside : undefined;
   return { whole, inside: still, model: viewOf(whole, still) };
 }
@@ -330,6 +331,7 @@ function show(stored: ProjectRow): void {
   // a project kept by an earlier version may lack families that came later
   const row = { ...stored, model: complete(stored.model) };
   clearTimeout(saving);
+  showIn(row.model.units);
   set({ id: row.id, model: row.model, whole: row.model, inside: undefined, unsaved: undefined, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
   follow(row.id, row.model, row.revision ?? 0);
   localStorage.setItem(LAST_OPEN, row.id);

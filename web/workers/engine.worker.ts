@@ -2,7 +2,7 @@
 import { geometriesFromStore } from './geometries';
 import type { Acting, BodyLoads } from '@vim-pivot/core/more';
 import {
-  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, resolve, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, recordLayout, startFrom, withGauges, build, shownUnit, type Channel, type Diagnosis,
+  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, resolve, showIn, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, recordLayout, startFrom, withGauges, build, shownUnit, type Channel, type Diagnosis,
 } from '@vim-pivot/core/engine';
 import { answered } from './answer';
 import { buffersOf, draw } from './draw';
@@ -48,6 +48,8 @@ self.onmessage = ({ data }: MessageEvent<Request>): void => {
 /** What a model needs is loaded before it is looked at. */
 async function supplied(m: Request): Promise<void> {
   const models = [...('model' in m ? [m.model] : []), ...('now' in m ? [m.now] : [])];
+  const shown = models.at(-1);
+  if (shown) showIn(shown.units);
   if ('packed' in m) models.push(m.packed.model);
   const wanted = [...new Set(models.flatMap(geometriesOf))].filter((id) => !geometryNamed(id));
   if (wanted.length > 0) {

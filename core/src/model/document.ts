@@ -1,4 +1,5 @@
 /** The model document and its text form. */
+import type { UnitSystem } from '../quantity/units';
 import type { Diagnosis } from '../diagnosis';
 import { FAMILIES, type Family, familyOf } from './families';
 import { kindOf, kindsOf } from './kinds';
@@ -47,6 +48,8 @@ export type Model = {
   note?: string;
   /** Ground axis that points up as the machine is drawn; left out: z. */
   up?: AxisUp;
+  /** Units in which quantities are shown; left out: millimetre and degree. */
+  units?: UnitSystem;
   /** Name of the fixed body. */
   ground: string;
   run: RunSettings;
@@ -95,6 +98,7 @@ export function writeModel(model: Model): string {
     ...(model.note === undefined ? [] : [`  "note": ${JSON.stringify(model.note)}`]),
     `  "ground": ${JSON.stringify(model.ground)}`,
     ...(model.up === undefined ? [] : [`  "up": ${JSON.stringify(model.up)}`]),
+    ...(model.units === undefined ? [] : [`  "units": ${JSON.stringify(model.units)}`]),
     `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)}${extra('analysis')}${extra('method')} }`,
     ...(model.scripts === undefined || model.scripts.length === 0 ? [] : [`  "scripts": [\n${model.scripts.map((s) => `    { "name": ${JSON.stringify(s.name)}, "text": ${JSON.stringify(s.text)} }`).join(',\n')}\n  ]`]),
     ...FAMILIES.filter((f) => model[f.key].length > 0).map((f) => `  "${f.key}": [\n${model[f.key].map((e) => line(e, f.key)).join(',\n')}\n  ]`),

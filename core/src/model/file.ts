@@ -1,6 +1,7 @@
 /** Reading a model file: schema from the declarations, every fault with its place and reason. */
 import * as z from 'zod';
 import { type Diagnosis, Refusal, jsonPath } from '../diagnosis';
+import { UNIT_SYSTEMS, type UnitSystem } from '../quantity/units';
 import { ANALYSIS_NAMES, METHOD_NAMES } from './run-settings';
 import { AXES_UP, FORMAT, KITS_FORMAT, type Model, type RawElement, VERSION, complete, contentOf, nameClashes } from './document';
 import { FAMILIES, type Family } from './families';
@@ -66,6 +67,7 @@ export function modelSchema(): z.ZodType {
     note: z.string().max(20_000).optional(),
     ground: nameValue.default('Ground'),
     up: z.enum(AXES_UP).optional(),
+    units: z.enum(Object.keys(UNIT_SYSTEMS) as [UnitSystem, ...UnitSystem[]]).optional(),
     run: z.strictObject({
       until: quantityValue.default('1 s'),
       every: quantityValue.default('1 ms'),

@@ -113,7 +113,29 @@ const SHOWN: readonly (readonly [Dimension, string])[] = [
   [D.quadraticDrag, 'N·s²/m²'],
 ];
 
+/** Systems of units in which a project can be shown. */
+export const UNIT_SYSTEMS = { mm: 'Millimetre and degree', si: 'SI', inch: 'Inch and pound' } as const;
+export type UnitSystem = keyof typeof UNIT_SYSTEMS;
+
+/** Where a system differs from the first. */
+const OTHERWISE: Readonly<Record<UnitSystem, readonly (readonly [Dimension, string])[]>> = {
+  mm: [],
+  si: [[D.length, 'm'], [D.area, 'm²'], [D.angle, 'rad'], [D.speed, 'm/s'], [D.angularSpeed, 'rad/s'], [D.stiffness, 'N/m']],
+  inch: [
+    [D.length, 'inch'], [D.area, 'inch²'], [D.mass, 'lb'], [D.speed, 'inch/s'], [D.acceleration, 'inch/s²'], [D.force, 'lbf'], [D.torque, 'lbf·inch'], [D.density, 'lb/inch³'], [D.inertia, 'lb·inch²'],
+    [D.stiffness, 'lbf/inch'], [D.damping, 'lbf·s/inch'], [D.torsionStiffness, 'lbf·inch/rad'], [D.torsionDamping, 'lbf·inch·s/rad'],
+  ],
+};
+
+let system: UnitSystem = 'mm';
+/** From now on quantities are shown in the units of a system: that of the project that is open. Changes no value. */
+export function showIn(s: UnitSystem | undefined): void {
+  system = s ?? 'mm';
+}
+
 export function shownUnit(d: Dimension): string {
+  const other = OTHERWISE[system].find(([k]) => identical(k, d))?.[1];
+  if (other) return other;
   const own = SHOWN.find(([k]) => identical(k, d));
   // an angle that a product leaves is no unit of its own: N·m·rad/s is W
   return (own ?? (d[ANGLE] === 1 ? SHOWN.find(([k]) => identical(k, d.map((x, i) => (i === ANGLE ? 0 : x)) as unknown as Dimension)) : undefined))?.[1] ?? baseUnits(d);
@@ -126,7 +148,7 @@ export function formatNumber(x: number, digits = 4): string {
   if (size === 0) return '0';
   const text =
     size >= 1e6 || size < 1e-4 ? x.toExponential(digits - 1) : String(Number(x.toPrecision(digits)));
-  return text.replaceAll('-', '−').replace('e+', 'e');
+  return text.replace(/^-/, '−').replace('e+', 'e');
 }
 
 /** `0.04` with dimension length gives `40 mm`. */

@@ -88,7 +88,7 @@ export class Thinned {
    * What a chart of a width draws of the part between two times, with one record beyond each end.
    * @param width pixels
    * @param visit called with time and value of each, in order
-   * @returns whether records were left out
+   * @returns whether it goes to and fro within its columns, so that it is a band and no line
    */
   columns(from: number, to: number, width: number, visit: (t: number, v: number) => void): boolean {
     const first = Math.max(0, this.first(from) - 1), last = Math.min(this.time.length, this.first(to) + 2), n = last - first;
@@ -98,14 +98,16 @@ export class Thinned {
       return false;
     }
     at(first);
+    let turns = 0;
     for (let c = 0; c < width; c++) {
       const a = first + Math.floor((c * n) / width), b = first + Math.floor(((c + 1) * n) / width);
       this.extremes(a, b);
       const { lo, hi } = this;
+      if ((lo !== a && lo !== b - 1) || (hi !== a && hi !== b - 1)) turns++;
       at(Math.min(lo, hi));
       if (lo !== hi) at(Math.max(lo, hi));
     }
     at(last - 1);
-    return true;
+    return turns > width / 4;
   }
 }

@@ -29,6 +29,7 @@ import type { Solid } from '../geometry/solid';
 import { type Mat3, type Vec3, add, apply, applyT, mul, norm, quaternion, scaleM, sub, transpose, triad, unit, IDENTITY } from '../geometry/vector';
 import type { Model } from '../model/document';
 import type { Family } from '../model/families';
+import { unitOfGauge } from '../model/gauge-units';
 import { type Layout, layOut } from '../model/layout';
 import { type Resolution, type ResolvedElement, leftOut, resolve } from '../model/resolve';
 import { DriveLedger, type Ledgers, LoadLedger, StartLedger, closingError, kineticEnergy, ledgerStates } from './ledger';
@@ -345,7 +346,8 @@ export function build(given: Model): Built {
     const g = gaugeOf.get(name);
     if (!g) throw new Refusal([{ code: 'gauge-unusable', severity: 'error', message: `The gauge “${name}” is in error or switched off.`, element: { family: 'gauges', name } }]);
     const { loads, ...channel } = (g.kind as GaugeKind).channel(v(g), assembly, name);
-    return { ...channel, ...(loads ? { loads } : {}), dim: channel.dim ?? askedDimension(g.kind.reads, g.kind.fields, model.gauges[g.index]!, model)! };
+    const raw = model.gauges[g.index]!, dim = channel.dim ?? askedDimension(g.kind.reads, g.kind.fields, raw, model)!, unit = unitOfGauge(model, raw, dim) ?? channel.unit;
+    return { ...channel, ...(loads ? { loads } : {}), dim, ...(unit === undefined ? {} : { unit }) };
   }
   /** A gauge as a function of posture and motion, for formulas. */
   function reader(gauge: string): (K: Kinematics, t: number) => number {
@@ -385,7 +387,7 @@ export function build(given: Model): Built {
     }),
   ];
   const before = diagnoses.length;
-  const readable = elements.gauges.filter((g) => attempt(g, () => (g.kind as GaugeKind).channel(v(g), assembly, g.name)));
+  const readable = elements.gauges.filter((g) => attempt(g, () => channelNamed(g.name)));
   for (let i = before; i < diagnoses.length; i++) diagnoses[i] = leftOut(diagnoses[i]!);
 
   if (diagnoses.some((d) => d.severity === 'error')) return { resolution, mechanism: undefined, diagnoses, shapes, bodies, layout, ground: model.ground };

@@ -2,9 +2,9 @@
 import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
 import dynamic from 'next/dynamic';
-import { type Model, Refusal, writeModel } from '@vim-pivot/core/page';
+import { type Model, Refusal, UNIT_SYSTEMS, type UnitSystem, writeModel } from '@vim-pivot/core/page';
 import { download, fileName } from '@/state/download';
-import { addProject, blank, openProject, useDocument } from '@/state/document';
+import { addProject, blank, openProject, replaceWhole, useDocument } from '@/state/document';
 import { openHelp, openKits, openScripts, openShelf, useShelf } from '@/state/asking';
 import { importFile } from '@/state/files';
 import { fetchRun, useRuns } from '@/state/runs';
@@ -88,6 +88,9 @@ export function ProjectMenu() {
         <MenuItem onSelect={() => openScripts(true)}>Scripts…</MenuItem>
         <MenuItem onSelect={() => setAsked('revisions')}>Revisions…</MenuItem>
         <MenuItem danger onSelect={() => setAsked('delete')}>Delete project…</MenuItem>
+        <MenuRule />
+        <MenuLabel>Quantities are shown in</MenuLabel>
+        {(Object.keys(UNIT_SYSTEMS) as UnitSystem[]).map((u) => <MenuItem key={u} onSelect={() => replaceWhole('Units', (m) => void (u === 'mm' ? delete m.units : (m.units = u)))} {...((model.units ?? 'mm') === u ? { hint: '✓' } : {})}>{UNIT_SYSTEMS[u]}</MenuItem>)}
         <MenuRule />
         <MenuItem onSelect={() => download(`${fileName(model.name)}.pivot.json`, writeModel(model), 'application/json')}>Export model</MenuItem>
         <MenuItem onSelect={() => id && void packed(id, fileName(model.name))} hint="with runs">Export project file</MenuItem>

@@ -1,9 +1,12 @@
-import { choice } from '../../model/fields';
+import { choice, text } from '../../model/fields';
 import type { Fields } from '../../model/fields';
 import { column, type Vec3 } from '../../geometry/vector';
 import type { GaugeKind, JointInfo, Sign } from '../families';
 
-export const gauge = <const F extends Fields>(k: Omit<GaugeKind<F>, 'family'>): GaugeKind<F> => ({ family: 'gauges', ...k });
+/** Every gauge can be shown in a unit of its own. */
+const SHOWN = { unit: text('Shown in', 'Unit in which it is shown, such as rad/s or inch. Left out: the one that is typed for what it reads, or the usual one.', { optional: true }) } as const;
+
+export const gauge = <const F extends Fields>(k: Omit<GaugeKind<F>, 'family'>): GaugeKind<F> => ({ family: 'gauges', ...k, fields: { ...k.fields, ...SHOWN } });
 
 export const COMPONENT = choice({ magnitude: 'magnitude', x: 'x', y: 'y', z: 'z' }, 'Component', 'Which part of the vector.');
 
