@@ -74,6 +74,23 @@ describe('coupler', () => {
     r.gauge('cage').forEach((q, i) => expect(q).toBeCloseTo((r.gauge('left')[i]! + r.gauge('right')[i]!) / 2, 7));
   });
 
+  it('tells what it gives to each joint, as torque or over a pitch radius as force', () => {
+    const r = run({
+      points: e([{ name: 'Axle' }]), bodies: e([rotor('Small', 0.1), rotor('Large', 0.8)]), joints: e([bearing('Small bearing', 'Small'), bearing('Large bearing', 'Large')]),
+      couplings: e([{ name: 'Belt', first: 'Small bearing', second: 'Large bearing', ratio: 3 }]), loads: e([{ name: 'Motor', kind: 'torque', body: 'Small', magnitude: '5 N*m' }]),
+      gauges: e([
+        ...['first', 'second'].map((on) => ({ name: on, kind: 'coupling', coupling: 'Belt', on })), { name: 'belt', kind: 'coupling', coupling: 'Belt', radius: '50 mm' },
+        ...['Small', 'Large'].map((b) => ({ name: `a ${b}`, kind: 'joint', joint: `${b} bearing`, of: 'acceleration' })),
+      ]),
+    });
+    // Euler's equation of each rotor by itself
+    r.gauge('first').forEach((t, k) => expect(5 + t).toBeCloseTo(0.1 * r.gauge('a Small')[k]!, 9));
+    r.gauge('second').forEach((t, k) => expect(t).toBeCloseTo(0.8 * r.gauge('a Large')[k]!, 9));
+    r.gauge('belt').forEach((f, k) => expect(f * 0.05).toBeCloseTo(r.gauge('first')[k]!, 9));
+    const third = check(model('x', { points: e([{ name: 'Axle' }]), bodies: e([rotor('Small', 0.1), rotor('Large', 0.8)]), joints: e([bearing('Small bearing', 'Small'), bearing('Large bearing', 'Large')]), couplings: e([{ name: 'Belt', first: 'Small bearing', second: 'Large bearing', ratio: 3 }]), gauges: e([{ name: 'g', kind: 'coupling', coupling: 'Belt', on: 'third' }]) }));
+    expect(third.diagnoses.map((d) => d.code)).toContain('gauge-part');
+  });
+
   it('twice makes a planetary gear with the ratio of Willis, its drive feeling every inertia', () => {
     const [zs, zp] = [20, 16], zr = zs + 2 * zp;
     const r = run({

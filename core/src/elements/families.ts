@@ -91,6 +91,8 @@ export interface Assembly extends Drawing, Places {
   bodies: readonly { name: string; mass: number; inertia: Mat3 }[];
   joint(name: string): JointInfo;
   drive(name: string): DriveInfo;
+  /** A relation of joint coordinates, with its equation. */
+  coupling(name: string): { terms: Relation['terms']; constraint: Constraint };
   /** Equations of the drives that act on a joint. */
   drivesOn(joint: string): readonly Constraint[];
   /** Dry frictions in a joint; complete once all loads are there. */

@@ -18,6 +18,7 @@ import { formulaGauge } from './gauges/formula-gauge';
 import { loadForce } from './gauges/load-force';
 import { loadTelling } from './gauges/load-telling';
 import { momentum } from './gauges/momentum';
+import { couplingEffort } from './gauges/coupling-effort';
 import { driveEffort } from './gauges/drive-effort';
 import { energy } from './gauges/energy';
 import { jointCoordinate } from './gauges/joint-coordinate';
@@ -90,7 +91,7 @@ export const KINDS = [
   start,
   drive,
   gravity, force, torque, lineForce, spring, jointSpring, jointFriction, jointStop, actuator, bushing, field, beam, cable, drag, float,
-  pointMotion, bodyMotion, distanceGauge, gapGauge, angleGauge, loadForce, loadTelling, momentum, formulaGauge, jointCoordinate, jointReaction, driveEffort, energy, loadEnergy,
+  pointMotion, bodyMotion, distanceGauge, gapGauge, angleGauge, loadForce, loadTelling, momentum, formulaGauge, jointCoordinate, jointReaction, driveEffort, couplingEffort, energy, loadEnergy,
   score, limit, working,
   sheet, chartTile, motionTile, tableTile, numberTile, noteTile, pictureTile,
   kit, single, row, ring, path, mirror,

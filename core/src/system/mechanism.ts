@@ -317,6 +317,7 @@ export function build(given: Model): Built {
       }
     },
     magnitude: (p) => new Formula(p, p.inputs.map((input) => ({ input, read: reader(input.gauge) }))),
+    coupling: (name) => byName(couplings, name, 'couplings'),
     drive(name) {
       const d = drives.find((x) => x.name === name);
       if (!d) throw new Refusal([{ code: 'drive-unusable', severity: 'error', message: `The drive “${name}” is in error or switched off.`, element: { family: 'drives', name } }]);
@@ -371,7 +372,7 @@ export function build(given: Model): Built {
     const constraint = new Coupled(coordinates, terms.map((t) => t.factor));
     const [one, two] = terms;
     const spread = teeth && one && two ? new TeethForce(constraint, [one.freedom, two.freedom], [one.factor, two.factor], teeth.meshing, teeth.pressure, teeth.helix) : undefined;
-    return [{ name: c.name, coordinates, constraint, spread, joints: terms.map((t) => joints.findIndex((j) => j.name === t.joint)) }];
+    return [{ name: c.name, coordinates, constraint, terms, spread, joints: terms.map((t) => joints.findIndex((j) => j.name === t.joint)) }];
   }) ?? []);
   for (const l of elements.loads) {
     const force = attempt(l, () => (l.kind as LoadKind).force(v(l), assembly, l.name));

@@ -64,8 +64,10 @@ export function Workbench() {
   // another project opens where its machine is
   if (opened !== project) {
     setOpened(project);
-    setStage('Build');
-    setMap(false);
+    if (opened !== undefined) {
+      setStage('Build');
+      setMap(false);
+    }
   }
 
   useEffect(() => {
