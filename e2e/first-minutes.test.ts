@@ -10,11 +10,13 @@ beforeAll(async () => {
 afterAll(() => page?.close());
 
 const card = () => page.text('section[aria-label=Card]');
+const LINE = By.css('[role=combobox][aria-label="Find or add"]');
+const line = () => page.until('the line', async () => (await page.driver.findElements(LINE))[0]);
 /** What a user does with the / line. */
 const say = async (text: string) => {
   await page.driver.actions().sendKeys('/').perform();
-  const line = await page.find('combobox', 'Find or add').catch(() => page.driver.findElement(By.css('[role=combobox][aria-label="Find or add"]')));
-  await line.sendKeys(text, Key.ENTER, Key.ESCAPE);
+  await (await line()).sendKeys(text, Key.ENTER, Key.ESCAPE);
+  await page.until('the line is gone', async () => (await page.driver.findElements(LINE)).length === 0);
 };
 const newProject = async () => {
   await page.click('button', /^Project /);
@@ -30,6 +32,7 @@ describe('an empty project', () => {
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.find('button', /^From a file/);
     await page.click('button', /^By saying it/);
+    await line();
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.click('button', /^With points/);
     await page.until('a point', async () => /point/.test(await card()));
@@ -69,7 +72,7 @@ describe('an empty project', () => {
 describe('the / line', () => {
   it('says on which word it stumbles and what could stand there', async () => {
     await page.driver.actions().sendKeys('/').perform();
-    await page.driver.actions().sendKeys('revolute between Frame and Nobody at A').perform();
+    await (await line()).sendKeys('revolute between Frame and Nobody at A');
     await page.until('the word', async () => /Nothing here is called “Nobody”\. .*Crank/.test(await page.text('[role=dialog]')));
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
   });

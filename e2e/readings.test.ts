@@ -68,7 +68,7 @@ describe('a reading', () => {
     await page.until('that it is in error', async () => /in error/.test(await text('section[aria-label=Limits]')));
     await page.type('Upper bound', '1.5 N*m');
     await page.click('button', 'Build');
-    await page.until('the check', async () => /Passed in run/.test(await text('body')));
+    await page.until('the check', async () => /Not kept in run \d+: Crank torque reaches/.test(await text('body')));
     await page.click('button', 'Readings');
   });
   it('a score is taken, with the time at which it is reached', async () => {

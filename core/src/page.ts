@@ -8,7 +8,7 @@ export type * from './model/fields';
 export { type Kind, kindOf, kindsOf, register } from './model/kinds';
 export type { Stroke, Symbol3952 } from './model/symbol';
 export { homeOf } from './model/instance-names';
-export { type Bundle, bundleOf, pointsOn } from './model/bundle';
+export { type Bundle, bundleOf, pointsOn, refsOf } from './model/bundle';
 export { readAssigned, writeAssigned } from './model/assigned';
 export { applies, askedDimension, fits } from './model/rules';
 export * from './model/run-settings';

@@ -193,6 +193,15 @@ export function addElement(family: Family, kind: Kind): void {
   select({ family, name });
 }
 
+/** A second element with the same fields, and selects it. What hangs on the first stays there. */
+export function duplicateElement(family: Family, name: string): void {
+  const { model } = useDocument.getState(), e = model?.[family].find((x) => x.name === name);
+  if (!model || !e) return;
+  const copy = freeName(family, name, model);
+  edit(`Duplicate ${name}`, (m) => void m[family].splice(m[family].findIndex((x) => x.name === name) + 1, 0, { ...structuredClone(e), name: copy }));
+  select({ family, name: copy });
+}
+
 /** Adds what was offered (with its body), named after its kind unless it has a name, as one undo step. */
 export function addOffer({ element, body, kind }: Offer): void {
   const { model } = useDocument.getState();

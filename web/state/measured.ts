@@ -39,7 +39,8 @@ const isAfterRun = (v: unknown): v is string => typeof v === 'string' && v.inclu
 /** Values of a score or limit in SI; what is left out is absent. @throws Refusal when a formula among them has no value */
 function numbers(model: Model, family: 'scores' | 'limits', e: RawElement, fields: readonly string[]): Record<string, number> {
   const { live, diagnoses } = useDocument.getState(), index = model[family].indexOf(e);
-  if (diagnoses.some((d) => d.severity === 'error' && d.element?.family === family && d.element.name === e.name)) throw new Refusal([{ code: 'in-error', severity: 'error', message: 'It is in error: see the checks.' }]);
+  // what only reads is left out, not refused: its faults are warnings with a place
+  if (diagnoses.some((d) => d.severity !== 'note' && d.path && d.element?.family === family && d.element.name === e.name)) throw new Refusal([{ code: 'in-error', severity: 'error', message: 'It is in error: see the checks.' }]);
   return Object.fromEntries(fields.flatMap((f) => (e[f] === undefined || e[f] === '' ? [] : [[f, siAt(family, index, e, { field: f }, live)]])));
 }
 

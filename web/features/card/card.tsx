@@ -1,8 +1,8 @@
 'use client';
-import { Trash2 } from 'lucide-react';
+import { CopyPlus, Trash2 } from 'lucide-react';
 import { type Family, type RawElement, applies, formatQuantity, kindOf, readUnit, shownUnit, type LiveValue } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
-import { columnsOf, imagesOf, pathOf, rawAt, removeElement, setMirrored, setNote, setRows } from '@/state/elements';
+import { columnsOf, duplicateElement, imagesOf, pathOf, rawAt, removeElement, setMirrored, setNote, setRows } from '@/state/elements';
 import { usePlaces } from '@/state/places';
 import { useRuns } from '@/state/runs';
 import { useCurves } from '@/state/curves';
@@ -20,6 +20,7 @@ const InstanceCard = dynamic(() => import('../reuse/instance-card').then((m) => 
 const Places = dynamic(() => import('./places').then((m) => m.Places), { ssr: false });
 const MassCard = dynamic(() => import('./mass').then((m) => m.MassCard), { ssr: false });
 const BodyLook = dynamic(() => import('./body-look').then((m) => m.BodyLook), { ssr: false });
+const UsedBy = dynamic(() => import('./used-by').then((m) => m.UsedBy), { ssr: false });
 const Offers = dynamic(() => import('./selection').then((m) => m.Offers), { ssr: false });
 
 /** The selected element in full; with nothing selected, the machine's own curves. */
@@ -48,6 +49,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
       <header className="flex items-center gap-1 border-b border-line px-2 py-1.5">
         <div className="min-w-0 flex-1 text-base"><NameInput family={family} name={element.name} /></div>
         <span className="text-ink-2">{kind.label.toLowerCase()}</span>
+        {!kind.holdsModel && <button aria-label={`Duplicate ${element.name}`} title="Another with the same fields" onClick={() => duplicateElement(family, element.name)} className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-ink"><CopyPlus size={15} aria-hidden="true" /></button>}
         <button aria-label={`Delete ${element.name}`} title="Delete (undo brings it back)" onClick={() => removeElement(family, element.name)} className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-accent">
           <Trash2 size={15} aria-hidden="true" />
         </button>
@@ -95,6 +97,7 @@ function ElementCard({ family, index, element }: { family: Family; index: number
           {d.message} <span className="text-ink-2">{d.why} {d.remedy}</span>
         </p>
       ))}
+      <UsedBy family={family} name={element.name} />
       <Offers />
       {(family === 'drives' || family === 'joints') && <AfterRun family={family} element={element} />}
     </section>
@@ -122,17 +125,19 @@ function Positive({ name }: { name: string }) {
 
 /** The course of a formula of time over the run. */
 function Sketch({ live }: { live: LiveValue }) {
-  const s = live.samples!;
-  const lo = Math.min(0, ...s), hi = Math.max(0, ...s);
+  // where the formula has no value there is nothing to draw
+  const s = live.samples!.map((v) => (Number.isFinite(v) ? v : NaN)), known = s.filter((v) => !Number.isNaN(v));
+  if (known.length < 2) return null;
+  const lo = Math.min(0, ...known), hi = Math.max(0, ...known);
   const y = (v: number) => 62 - ((v - lo) / (hi - lo || 1)) * 50;
   const unit = shownUnit(live.dim);
   const until = useDocument((d) => d.live.get('$.run.until')?.value ?? 0);
   return (
     <figure className="mx-3 mb-2 rounded-md border border-line">
-      <svg viewBox="0 0 240 76" className="block w-full" role="img" aria-label={`Course of the formula, up to ${formatQuantity(Math.max(...s), live.dim)}`}>
+      <svg viewBox="0 0 240 76" className="block w-full" role="img" aria-label={`Course of the formula, up to ${formatQuantity(Math.max(...known), live.dim)}`}>
         <line x1="4" x2="236" y1={y(0)} y2={y(0)} stroke="var(--color-line)" />
-        <polyline fill="none" stroke="var(--color-accent)" strokeWidth="1.8" points={s.map((v, i) => `${4 + (232 * i) / (s.length - 1)},${y(v)}`).join(' ')} />
-        <text x="6" y="10" fontSize="9" fill="var(--color-ink-2)" fontFamily="var(--font-mono)">{formatQuantity(Math.max(...s), live.dim, unit)}</text>
+        <polyline fill="none" stroke="var(--color-accent)" strokeWidth="1.8" points={s.flatMap((v, i) => (Number.isNaN(v) ? [] : [`${4 + (232 * i) / (s.length - 1)},${y(v)}`])).join(' ')} />
+        <text x="6" y="10" fontSize="9" fill="var(--color-ink-2)" fontFamily="var(--font-mono)">{formatQuantity(Math.max(...known), live.dim, unit)}</text>
         <text x="234" y="73" fontSize="9" textAnchor="end" fill="var(--color-ink-2)" fontFamily="var(--font-mono)">{formatQuantity(until, [0, 0, 1, 0, 0, 0])}</text>
       </svg>
     </figure>

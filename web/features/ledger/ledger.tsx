@@ -3,7 +3,7 @@ import { Plus } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { FAMILIES, type Family, type RawElement, familyOf, homeOf, kindOf, kindsOf, onlyShows } from '@vim-pivot/core/page';
+import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf, onlyShows } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { isBlock, rowsToText, sorted } from '@/state/rows';
 import { type Column, addElement, familyColumns, familyLabel, pathOf, rawAt, removeElement, shortText, renameElement, setNote, toggleOff } from '@/state/elements';
@@ -78,33 +78,7 @@ function Count({ own, brought }: { own: number; brought: number }) {
   return <span className="font-mono text-xs" {...(brought > 0 ? { title: `${own} here, and ${brought} that instances bring` } : {})}>{own}{brought > 0 && <span className="text-calm"> + {brought}</span>}</span>;
 }
 
-/** Rows shown of what instances bring. */
-const MOST_BROUGHT = 200;
-/** What instances bring: to be seen here, and changed where it comes from. */
-function Brought({ family, span }: { family: Family; span: number }) {
-  const model = useDocument((s) => s.model)!, names = useDocument((s) => s.brought[family]) ?? [];
-  if (names.length === 0) return null;
-  return (
-    <>
-      {names.slice(0, MOST_BROUGHT).map((name) => {
-        const home = homeOf(model, family, name), instance = home && model.instances.find((i) => i.name === home.name);
-        const mirror = instance && kindOf('instances', instance)?.makes === 'mirrored', original = name.slice((home?.name.length ?? 0) + 1);
-        return (
-          <tr key={name} data-brought={name} style={{ height: ROW }} className="border-b border-line/60 text-ink-2">
-            <td />
-            <td className="max-w-72 truncate px-2.5 italic">{name}</td>
-            <td colSpan={span} className="px-1.5">
-              {mirror ? 'mirrored' : 'brought'} by <button className="underline hover:text-ink" onClick={() => home && select(home)}>{home?.name}</button>
-              {mirror && model[family].some((e) => e.name === original) && <> from <button className="underline hover:text-ink" onClick={() => select({ family, name: original })}>{original}</button></>}
-            </td>
-          </tr>
-        );
-      })}
-      {names.length > MOST_BROUGHT && <tr className="text-ink-2"><td /><td colSpan={span + 1} className="px-2.5 py-1">and {names.length - MOST_BROUGHT} more</td></tr>}
-    </>
-  );
-}
-
+const Brought = dynamic(() => import('./brought').then((m) => m.Brought), { ssr: false });
 const MaterialShelf = dynamic(() => import('./material-shelf').then((m) => m.MaterialShelf), { ssr: false });
 
 function AddButton({ family }: { family: Family }) {
@@ -149,6 +123,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
   const many = kindsOf(family).length > 1;
   const [sort, setSort] = useState<{ key: string; down: boolean }>();
   const [told, setTold] = useState<string>();
+  const brought = useDocument((s) => s.brought[family]?.length ?? 0);
   const live = useDocument((s) => s.live);
   const rows = useMemo(() => sorted(family, given, sort, columns, (index, c) => live.get(pathOf(family, index, c))?.value), [family, given, sort, columns, live]);
   const names = rows.map((r) => r.e.name);
@@ -158,6 +133,10 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
   const shown = virtual.getVirtualItems();
   const before = shown[0]?.start ?? 0, after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
 
+  // another family begins at its first column
+  useEffect(() => {
+    if (scroller.current) scroller.current.scrollLeft = 0;
+  }, [family]);
   const at = selected?.family === family ? names.indexOf(selected.name) : -1;
   useEffect(() => {
     if (at < 0) return;
@@ -191,8 +170,8 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
   };
   const by = (key: string) => setSort((s) => (s?.key !== key ? { key, down: false } : s.down ? undefined : { key, down: true }));
   const head = (id: string, label: string, help?: string, look = '') => (
-    <th key={id} aria-sort={sort?.key === id ? (sort.down ? 'descending' : 'ascending') : 'none'} className={`whitespace-nowrap px-1.5 py-1 font-medium ${look}`}>
-      <button title={`${help ?? label}\nClick to sort`} onClick={() => by(id)} className="hover:text-ink">{label}{sort?.key === id ? (sort.down ? ' ↓' : ' ↑') : ''}</button>
+    <th key={id} aria-sort={sort?.key === id ? (sort.down ? 'descending' : 'ascending') : 'none'} className={`whitespace-nowrap px-1.5 font-medium ${look}`}>
+      <button title={`${help ?? label}\nClick to sort`} onClick={() => by(id)} className="min-h-6 min-w-6 hover:text-ink">{label}{sort?.key === id ? (sort.down ? ' ↓' : ' ↑') : ''}</button>
     </th>
   );
 
@@ -221,8 +200,8 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
       <table className="min-w-full border-collapse text-sm" aria-rowcount={rows.length + 1}>
         <thead className="sticky top-0 z-10 bg-sheet text-left text-xs text-ink-2">
           <tr className="shadow-[inset_0_-1px_0_var(--color-line)]">
-            <th className="sticky left-0 z-20 w-7 bg-sheet"><span className="sr-only">In use</span></th>
-            {head('name', 'Name', undefined, 'sticky left-7 z-20 bg-sheet')}
+            <th className="sticky left-0 z-20 w-9 min-w-9 bg-sheet"><span className="sr-only">In use</span></th>
+            {head('name', 'Name', undefined, 'sticky left-9 z-20 min-w-36 bg-sheet')}
             {many && head('kind', 'Kind')}
             {columns.map((c) => head(c.key, c.label, c.help))}
             <th className="w-full px-1.5 py-1 font-medium">Note</th>
@@ -257,7 +236,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
                 onKeyDown={(k) => keys(k, position, e)}
                 className={`border-b border-line/60 -outline-offset-2 ${on ? 'bg-accent-soft' : 'bg-sheet hover:bg-paper'} ${e.off ? 'text-ink-2 opacity-70' : ''}`}
               >
-                <td className="sticky left-0 z-[1] bg-inherit px-1.5 text-center">
+                <td className="sticky left-0 z-[1] w-9 min-w-9 bg-inherit px-1.5 text-center">
                   <button
                     aria-label={e.off ? `Switch ${e.name} on` : `Switch ${e.name} off`}
                     aria-pressed={!e.off}
@@ -268,7 +247,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
                     <span className={`h-2.5 w-2.5 rounded-full border-2 ${e.off ? 'border-ink-2' : 'border-calm bg-calm'}`} />
                   </button>
                 </td>
-                <td className="sticky left-7 z-[1] min-w-36 bg-inherit px-1 font-medium"><NameInput family={family} name={e.name} /></td>
+                <td className="sticky left-9 z-[1] min-w-36 bg-inherit px-1 font-medium"><NameInput family={family} name={e.name} /></td>
                 {many && <td className="whitespace-nowrap px-1.5 text-ink-2">{kindOf(family, e)?.label ?? e.kind}</td>}
                 {columns.map((c) => (
                   <td key={c.key} className={c.type === 'choice' || c.type === 'ref' ? 'min-w-32 px-0.5' : c.type === 'refs' ? 'min-w-60 px-0.5' : c.part === undefined ? (family === 'parameters' || family === 'drives' ? 'min-w-96 px-0.5' : 'min-w-40 px-0.5') : 'min-w-28 px-0.5'}>
@@ -280,7 +259,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
             );
           })}
           {after > 0 && <tr aria-hidden="true"><td style={{ height: after }} /></tr>}
-          <Brought family={family} span={columns.length + (many ? 2 : 1)} />
+          {brought > 0 && <Brought family={family} span={columns.length + (many ? 2 : 1)} />}
         </tbody>
       </table>
       {rows.length === 0 && (

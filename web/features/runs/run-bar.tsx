@@ -6,22 +6,26 @@ import { formatNumber, type Model } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { cancelRun, setSpeed, setTime, startRun, togglePlay, unqueue, useRuns } from '@/state/runs';
 import { Segmented } from '@/ui/segmented';
-import { Outcome } from './outcome';
 import { Setting } from './setting';
 
 // the slider comes with the first run
 const Timeline = dynamic(() => import('./timeline').then((m) => m.Timeline), { ssr: false });
+const Outcome = dynamic(() => import('./outcome').then((m) => m.Outcome), { ssr: false });
 const RunSettings = dynamic(() => import('./run-settings').then((m) => m.RunSettings), { ssr: false });
 
 const SPEEDS = [['0.1', '0.1×'], ['0.25', '¼×'], ['1', '1×'], ['4', '4×']] as const;
 
 /** Run, and the timeline of what was run; above it why a run did not come to its end. */
-export const RunBar = () => (
-  <>
-    <Outcome />
-    <Bar />
-  </>
-);
+export function RunBar() {
+  // only a run that did not come to its end has something to say
+  const said = useRuns((s) => s.refusal.length > 0 || s.runs.some((r) => r.id === s.current && (r.status === 'failed' || r.status === 'stopped')));
+  return (
+    <>
+      {said && <Outcome />}
+      <Bar />
+    </>
+  );
+}
 
 function Bar() {
   const model = useDocument((s) => s.model);
