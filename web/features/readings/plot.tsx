@@ -53,7 +53,7 @@ const CATCH = 6, SNAP = 10;
 const LINE = 1.5, thin = () => 1 / (globalThis.devicePixelRatio || 1);
 
 /** What a chart of a width draws of a trace. */
-function points(t: Trace, across: Across, from: number, to: number, width: number, log: { x: boolean; y: boolean }): { data: { x: number; y: number }[]; borderWidth: number } {
+function points(t: Trace, across: Across, from: number, to: number, width: number, log: { x: boolean; y: boolean }): { data: { x: number; y: number }[]; borderWidth: number; _decimated: boolean } {
   let crowded = false;
   const out: { x: number; y: number }[] = [];
   const add = (x: number, y: number) => {
@@ -66,7 +66,8 @@ function points(t: Trace, across: Across, from: number, to: number, width: numbe
     const step = Math.max(1, Math.ceil(t.x.length / MOST));
     for (let i = 0; i < t.x.length; i += step) add(t.x[i]!, t.y[i]!);
   }
-  return { data: out, borderWidth: crowded ? thin() : LINE };
+  // what is left is drawn as it is: the library would put it into columns of pixels once more, and smooth curves would look stepped
+  return { data: out, borderWidth: crowded ? thin() : LINE, _decimated: !crowded };
 }
 
 /** Curves on one axis for each unit. Over the time: with the time, numbered cursors and the levels of limits; a click goes there. */
