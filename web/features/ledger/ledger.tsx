@@ -199,7 +199,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
       {told && <p role="status" className="sr-only">{told}</p>}
       <table className="min-w-full border-collapse text-sm" aria-rowcount={rows.length + 1}>
         <thead className="sticky top-0 z-10 bg-sheet text-left text-xs text-ink-2">
-          <tr className="shadow-[inset_0_-1px_0_var(--color-line)]">
+          <tr className="[&>th]:shadow-[inset_0_-1px_0_var(--color-line)]">
             <th className="sticky left-0 z-20 w-9 min-w-9 bg-sheet"><span className="sr-only">In use</span></th>
             {head('name', 'Name', undefined, 'sticky left-9 z-20 min-w-36 bg-sheet')}
             {many && head('kind', 'Kind')}
