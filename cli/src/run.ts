@@ -1,6 +1,6 @@
 /** `pivot run`: a model is run and its gauges, scores and limits read. */
 import { createInterface } from 'node:readline/promises';
-import { type Analysis, D, type Diagnosis, type FinishedRun, type Method, type Model, type RunOptions, baseUnits, check, formatNumber, measured, readUnit, recordCount, recordLayout, runModel, shownUnit } from '@vim-pivot/core';
+import { type Analysis, D, type Diagnosis, type FinishedRun, type Method, type Model, type RunOptions, check, formatNumber, measured, readUnit, recordCount, recordLayout, runModel, shownUnit, siUnit } from '@vim-pivot/core';
 import { writeCsv } from '@vim-pivot/core/csv';
 import { opened, positive, startState, withTables } from './files';
 import { explain, print, printJson, refused, write } from './terminal';
@@ -57,7 +57,7 @@ async function agreed(model: Model, asked: Partial<RunOptions>, { yes, csv }: Ru
 function told(ran: FinishedRun, call: RunCall, seconds: number): number {
   const { end, mechanism, time } = ran, unreadable: Diagnosis[] = [];
   const gauges = mechanism.gauges.map((name) => {
-    const { dim, unit: own = shownUnit(dim) } = mechanism.channel(name), values = ran.gauge(name), unit = call.si ? baseUnits(dim).replace(/^1$/, '') : own;
+    const { dim, unit: own = shownUnit(dim) } = mechanism.channel(name), values = ran.gauge(name), unit = call.si ? siUnit(dim) : own;
     const bad = values.findIndex((x) => !Number.isFinite(x));
     if (bad >= 0) unreadable.push({ code: 'gauge-not-finite', severity: 'error', message: `It is not a number at t = ${formatNumber(time[bad]!)} s.`, why: 'Its formula divides by zero there, or there is nothing to be read.', remedy: 'Its cells stay empty there.', time: time[bad]!, element: { family: 'gauges', name } });
     return { name, dim, unit, values };

@@ -17,6 +17,11 @@ function fixed(m: Model, d: Diagnosis): Model {
   }
   return next;
 }
+/** A point on the axis of a joint, 50 mm along it. */
+function along(m: Model, joint: RawElement): RawElement {
+  const at = m.points.find((p) => p.name === [joint.at].flat()[0])!.at as number[] | undefined, axis = (joint.axis as number[] | undefined) ?? [0, 0, 1];
+  return { name: 'Along', at: axis.map((a, k) => (at?.[k] ?? 0) + 0.05 * a) } as unknown as RawElement;
+}
 const found = (m: Model, code: string) => check(m).diagnoses.filter((d) => d.code === code);
 
 describe.each<[string, () => Model, string, string]>([
@@ -26,6 +31,14 @@ describe.each<[string, () => Model, string, string]>([
     const m = sliderCrank();
     return { ...m, joints: [...m.joints, { ...m.joints[1]!, name: 'Again' }] };
   }, 'joint-double', 'Again'],
+  ['a second hinge on the axis of the first', () => {
+    const m = sliderCrank(), hinge = m.joints.find((j) => j.kind === 'revolute')!;
+    return { ...m, points: [...m.points, along(m, hinge)], joints: [...m.joints, { ...hinge, name: 'Beside', at: ['Along'] }] };
+  }, 'joint-coaxial', 'Beside'],
+  ['two start speeds for one joint', () => {
+    const m = sliderCrank(), hinge = m.joints.find((j) => j.kind === 'revolute')!;
+    return { ...m, drives: [], starts: e([{ name: 'One', kind: 'start', joint: hinge.name, speed: 1, kept: 'strict' }, { name: 'Two', kind: 'start', joint: hinge.name, freedom: 'rotation', speed: 2, kept: 'guess' }]) };
+  }, 'start-twice', 'Two'],
   ['gravity acting twice', () => {
     const m = sliderCrank();
     return { ...m, loads: [...m.loads, { ...m.loads[0]!, name: 'More' }] };
@@ -50,6 +63,14 @@ describe.each<[string, () => Model, string, string]>([
     expect(d!.why && d!.remedy).toBeTruthy();
     expect(found(fixed(m, d!), code).filter((x) => x.element?.name === name)).toEqual([]);
   });
+});
+
+it('leaves hinges on parallel axes, of other bodies, and the position beside the speed of one joint alone', () => {
+  const m = sliderCrank(), hinge = m.joints.find((j) => j.kind === 'revolute')!, aside = along(m, hinge), away = (aside.at as number[]).map((x) => x + 0.01);
+  expect(found({ ...m, points: [...m.points, { ...aside, at: away }], joints: [...m.joints, { ...hinge, name: 'Beside', at: ['Along'] }] }, 'joint-coaxial')).toEqual([]);
+  expect(found(m, 'joint-coaxial')).toEqual([]);
+  const starts = e([{ name: 'One', kind: 'start', joint: hinge.name, speed: 1, kept: 'guess' }, { name: 'Two', kind: 'start', joint: hinge.name, position: 0.1, kept: 'guess' }]);
+  expect(found({ ...m, drives: [], starts }, 'start-twice')).toEqual([]);
 });
 
 it('tells of gravity that is missing or points up, and of sides drawn far apart', () => {

@@ -20,7 +20,7 @@ const at = (model: Model, family: Family, name: string, ...rest: (string | numbe
 export const lintModel = (model: Model): Diagnosis[] => [...unused(model), ...slips(model), ...gravityFaults(model)];
 
 /** Findings that need places and joints. */
-export const lintMechanism = (m: Mechanism): Diagnosis[] => [...doubles(m), ...apart(m), ...brokenMeshes(m)];
+export const lintMechanism = (m: Mechanism): Diagnosis[] => [...doubles(m), ...coaxial(m), ...startTwice(m), ...apart(m), ...brokenMeshes(m)];
 
 /** Triangles that are looked at in one check, so that it stays quick: a later one goes on. */
 const LOOKED_AT_ONCE = 100_000;
@@ -137,6 +137,43 @@ function doubles(m: Mechanism): Diagnosis[] {
       ...at(m.model, 'joints', j.name), fix: { label: 'Switch it off', changes: [{ family: 'joints', name: j.name, field: 'off', value: true }] },
     }];
   });
+}
+
+/** How far two axes may be apart and still be one: of the machine's size, and as a sine. */
+const ONE_AXIS = 1e-6;
+
+/** Two hinges of the same bodies at different places of one axis, as on a door, or as parts merged on import leave them: the second holds nothing new. */
+function coaxial(m: Mechanism): Diagnosis[] {
+  const hinges = m.joints.filter((j) => j.kind.holds.length === 5 && j.freedoms.has('rotation'));
+  return hinges.flatMap((j, k): Diagnosis[] => {
+    const pair = new Set(j.bodies), axis = axisOf(m, j), at0 = placeOf(m, j);
+    const first = hinges.slice(0, k).find((o) => {
+      if (!o.bodies.every((b) => pair.has(b))) return false;
+      const between = sub(placeOf(m, o), at0), apart = norm(cross(between, axis));
+      return norm(cross(axisOf(m, o), axis)) < ONE_AXIS && apart < ONE_AXIS * m.size && norm(between) > ONE_AXIS * m.size;
+    });
+    return first === undefined ? [] : [{
+      code: 'joint-coaxial', severity: 'note', message: `It turns about the same axis as “${first.name}”, between the same two bodies.`,
+      why: 'One of them holds all that both hold. The machine moves rightly, but how the load is shared between the two is not unique. Parts merged into one body leave such pairs behind.',
+      remedy: 'Keep one, or make the other a cylindrical joint or a point on a line.', others: [{ family: 'joints', name: first.name }],
+      ...at(m.model, 'joints', j.name), fix: { label: 'Switch it off', changes: [{ family: 'joints', name: j.name, field: 'off', value: true }] },
+    }];
+  });
+}
+/** Where the first side of a joint is drawn, m. */
+const placeOf = (m: Mechanism, j: Mechanism['joints'][number]): Vec3 => m.layout.point(String([m.model.joints.find((x) => x.name === j.name)!.at].flat()[0]));
+
+/** Two start values that give the same coordinate of a joint the same thing: at best one too many, at worst against each other. */
+function startTwice(m: Mechanism): Diagnosis[] {
+  return m.starts.flatMap((s, k): Diagnosis[] => (['position', 'speed'] as const).flatMap((field) => {
+    const first = s[field] && m.starts.slice(0, k).find((o) => o[field] && o.joint === s.joint && o.freedom === s.freedom);
+    if (!first) return [];
+    return [{
+      code: 'start-twice', severity: 'warning', message: `“${first.name}” gives the ${field} of the same joint already.`,
+      why: 'Two values for one coordinate: when they differ, at most one can be kept.', remedy: 'Keep one of the two.', others: [{ family: 'starts', name: first.name }],
+      ...at(m.model, 'starts', s.name, field), fix: { label: 'Switch this one off', changes: [{ family: 'starts', name: s.name, field: 'off', value: true }] },
+    }];
+  }));
 }
 
 /** Joints whose two places do not meet as drawn: assembly moves the bodies, and it is worth knowing how far. */

@@ -63,6 +63,9 @@ export const compatible = (a: Dimension, b: Dimension): boolean =>
 /** Equal, angle included. */
 export const identical = (a: Dimension, b: Dimension): boolean => a.every((x, i) => Math.abs(x - b[i]!) < 1e-9);
 
+/** The unit a table of SI values is headed with; nothing for a pure number. */
+export const siUnit = (d: Dimension): string => baseUnits(d).replace(/^1$/, '');
+
 /** The dimension in base units, e.g. `kg·m/s²`; a pure number gives `1`. */
 export function baseUnits(d: Dimension): string {
   const part = (sign: 1 | -1) =>

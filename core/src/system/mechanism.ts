@@ -98,6 +98,9 @@ export interface Mechanism {
 /** Given start values of a freedom, each with the row that enforces it while the machine is assembled. */
 export interface StartInfo {
   name: string;
+  /** The joint, and which of its coordinates. */
+  joint: string;
+  freedom: Freedom['type'];
   strict: boolean;
   position: Constraint | undefined;
   speed: Constraint | undefined;
@@ -249,11 +252,11 @@ export function build(given: Model): Built {
       return joint.measure(type, course);
     };
     const info: StartInfo = {
-      name: e.name, strict: values.kept === 'strict',
+      name: e.name, joint: joint.name, freedom: type, strict: values.kept === 'strict',
       position: values.position === undefined ? undefined : row(values.position, 0),
       speed: values.speed === undefined ? undefined : row(0, values.speed),
     };
-    return [{ ...info, joint }];
+    return [{ ...info, of: joint }];
   }) ?? []);
 
   const late: { system?: System } = {};
@@ -399,7 +402,7 @@ export function build(given: Model): Built {
     ...joints.map((j): Group => ({ name: j.name, family: 'joints', a: j.sides.a, b: j.sides.b, rows: j.constraints.reduce((s, c) => s + c.rows, 0), constraints: j.constraints })),
     ...couplings.map((c): Group => ({ name: c.name, family: 'couplings', a: c.constraint.a, b: c.constraint.b, others: c.constraint.more.flat(), rows: 1, constraints: [c.constraint], after: c.joints })),
     ...drives.map((d): Group => ({ name: d.name, family: 'drives', a: d.constraint.a, b: d.constraint.b, rows: 1, constraints: [d.constraint], after: afterJoint(d.joint), ...(d.joint ? {} : { last: true as const }) })),
-    ...starts.flatMap((s) => [s.position, s.speed].flatMap((c): Group[] => (c ? [{ name: s.name, family: 'starts', a: c.a, b: c.b, rows: 1, constraints: [c], after: afterJoint(s.joint) }] : []))),
+    ...starts.flatMap((s) => [s.position, s.speed].flatMap((c): Group[] => (c ? [{ name: s.name, family: 'starts', a: c.a, b: c.b, rows: 1, constraints: [c], after: afterJoint(s.of) }] : []))),
     ...forces.flatMap(({ name, force: { lock } }): Group[] => (lock ? [{ name, family: 'loads', a: lock.constraint.a, b: lock.constraint.b, rows: 1, constraints: [lock.constraint], after: afterJoint(jointNamed(lock.joint)) }] : [])),
   ];
   const system = new System(

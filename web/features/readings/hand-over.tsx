@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { Refusal } from '@vim-pivot/core/page';
+import { Refusal, siUnit } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { download, fileName } from '@/state/download';
 import { film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/hand-over';
@@ -31,9 +31,11 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
     const [list, m] = await Promise.all([part(), import('@/state/motion-files')]);
     download(`${name()}-curves.parquet`, new Blob([await m.curvesParquet(list)]), 'application/vnd.apache.parquet');
   };
-  const csv = async () => {
+  /** In the units shown, or in SI base units. */
+  const csv = async (si = false) => {
     const [list, { writeCsv }] = await Promise.all([part(), import('@vim-pivot/core/csv')]);
-    download(`${name()}-curves.csv`, writeCsv(list[0]!.time, list.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv');
+    const unit = (c: ReadCurve) => (si ? siUnit(c.dim) : c.unit);
+    download(`${name()}-curves${si ? '-si' : ''}.csv`, writeCsv(list[0]!.time, list.map((c) => ({ name: c.gauge, dim: c.dim, unit: unit(c), values: c.values }))), 'text/csv');
   };
   const name = () => fileName(useDocument.getState().model?.name ?? 'machine');
   const glb = async () => {
@@ -67,7 +69,8 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
             <MenuLabel>Of {spanned}</MenuLabel>
             <MenuItem onSelect={() => void glb()} hint="animated glTF">Motion as GLB</MenuItem>
             <MenuItem disabled={curves.length === 0} onSelect={() => void parquet()}>Curves as Parquet</MenuItem>
-            <MenuItem disabled={curves.length === 0} onSelect={() => void csv()}>Curves as CSV</MenuItem>
+            <MenuItem disabled={curves.length === 0} onSelect={() => void csv()} hint="units as shown">Curves as CSV</MenuItem>
+            <MenuItem disabled={curves.length === 0} onSelect={() => void csv(true)} hint="SI units">Curves as CSV in SI</MenuItem>
           </Menu>
         </>
       )}
