@@ -100,6 +100,17 @@ describe('a reading', () => {
     await page.click('button', 'Overlay run 1');
     await page.until('both in a chart', async () => /Run 1[\s\S]*Run 2|Run 2[\s\S]*Run 1/.test(await text('[aria-label=Charts]')));
   });
+  it('curves of a run that is no longer of the model are marked, until it is again', async () => {
+    const marked = () => page.script<string>("return document.querySelector('[aria-label=\"Older run\"]')?.textContent ?? ''");
+    expect(await marked()).toBe('');
+    await page.type('End time', '3 s');
+    await page.until('the mark', async () => /Run 2 is of the model before it was changed.*Run settings/.test(await marked()));
+    await page.click('button', 'Build');
+    await page.until('the mark beside the scene', async () => (await marked()).includes('Run settings'));
+    await page.click('button', 'Undo');
+    await page.until('no mark', async () => (await marked()) === '');
+    await page.click('button', 'Readings');
+  });
 });
 
 describe('handed over', () => {

@@ -1,8 +1,12 @@
 'use client';
+import dynamic from 'next/dynamic';
 import { useDocument } from '@/state/document';
 import { useRuns } from '@/state/runs';
 import { GaugeTile } from './gauge-tile';
 import { useLines } from './use-lines';
+
+// comes with the first run
+const OlderRun = dynamic(() => import('./older-run').then((m) => m.OlderRun), { ssr: false });
 
 /** The first few gauges beside the scene: what a run shows while one builds. */
 export function GaugeTiles() {
@@ -14,6 +18,7 @@ export function GaugeTiles() {
   const { lines } = useLines(shown);
   return (
     <section aria-label="Curves" className="flex h-full flex-col gap-2 overflow-auto p-2">
+      {current && <OlderRun />}
       {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={92} />)}
       {lines.length === 0 && (
         <div className="px-2 py-3 text-ink-2">

@@ -13,6 +13,7 @@ import { GaugeTile } from './gauge-tile';
 import { HandOver } from './hand-over';
 import { Cursors, Scores, Workings } from './measures';
 import { Playback } from './playback';
+import { OlderRun } from './older-run';
 import { Runs } from './runs-list';
 import { SheetBar } from './sheet-bar';
 import { useLines } from './use-lines';
@@ -37,6 +38,7 @@ export function Readings() {
   return (
     <div className="flex h-full min-h-0 flex-col">
       <SheetBar open={sheet} />
+      <div className="px-3 pt-2 empty:hidden"><OlderRun /></div>
       <div className="flex min-h-0 flex-1">
         <aside className="flex w-56 shrink-0 flex-col overflow-auto border-r border-line bg-sheet">
           <Gauges names={names} hidden={hidden} onHidden={setHidden} sheet={sheet} />
