@@ -24,7 +24,7 @@ const AXES = ['x', 'y', 'z'] as const;
 export const columnsOf = (kind: Kind): Column[] =>
   Object.entries(kind.fields).flatMap(([field, f]): Column[] =>
     f.type === 'vector'
-      ? AXES.map((axis, part) => ({ field, part, label: `${f.label} ${axis}`, help: f.help, type: f.type, key: `${field}.${part}` }))
+      ? AXES.map((axis, part) => ({ field, part, label: f.parts?.[part] ?? `${f.label} ${axis}`, help: f.help, type: f.type, key: `${field}.${part}` }))
       : [{ field, label: f.label, help: f.help, type: f.type, key: field }],
   );
 

@@ -51,6 +51,8 @@ export interface VectorField extends Common {
   type: 'vector';
   dim: Dimension;
   default?: readonly (number | string)[];
+  /** What its three numbers are called. Left out: its label with x, y and z. */
+  parts?: readonly [string, string, string];
   /** Must not be zero. */
   direction?: true;
   /** A sense of turning about it is meant: mirrored, it points the other way. */
