@@ -228,3 +228,23 @@ it('the view is turned and zoomed by keyboard', async () => {
 it('shows no complaint of the browser', async () => {
   expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
 });
+
+describe('after a run', () => {
+  it('takes in the whole motion of a run, and the posture alone again', async () => {
+    // two points of the frame: how far apart they are on the screen tells how near they are seen
+    const apart = async () => {
+      const [a, b] = [await pointSpot('Motor axis'), await pointSpot('Rail start')];
+      return Math.hypot(a[0] - b[0], a[1] - b[1]);
+    };
+    await page.run();
+    await page.clickIf('button', 'Pause');
+    await page.click('button', 'Fit');
+    const near = await apart();
+    await page.click('button', 'View');
+    await page.click('button', 'The whole motion');
+    await page.until('seen from further away', async () => (await apart()) < 0.99 * near);
+    await page.click('button', 'Close View');
+    await page.click('button', 'Fit');
+    await page.until('near again', async () => Math.abs((await apart()) / near - 1) < 1e-3);
+  });
+});

@@ -125,13 +125,13 @@ function Positive({ name }: { name: string }) {
 
 /** The course of a formula of time over the run. */
 function Sketch({ live }: { live: LiveValue }) {
+  const until = useDocument((d) => d.live.get('$.run.until')?.value ?? 0);
   // where the formula has no value there is nothing to draw
   const s = live.samples!.map((v) => (Number.isFinite(v) ? v : NaN)), known = s.filter((v) => !Number.isNaN(v));
   if (known.length < 2) return null;
   const lo = Math.min(0, ...known), hi = Math.max(0, ...known);
   const y = (v: number) => 62 - ((v - lo) / (hi - lo || 1)) * 50;
   const unit = shownUnit(live.dim);
-  const until = useDocument((d) => d.live.get('$.run.until')?.value ?? 0);
   return (
     <figure className="mx-3 mb-2 rounded-md border border-line">
       <svg viewBox="0 0 240 76" className="block w-full" role="img" aria-label={`Course of the formula, up to ${formatQuantity(Math.max(...known), live.dim)}`}>

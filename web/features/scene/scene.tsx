@@ -24,6 +24,19 @@ const token = (name: string) => getComputedStyle(document.documentElement).getPr
 const inks = () => ({ ink: token('ink'), sheet: token('sheet'), accent: token('accent'), calm: token('calm'), line: token('line') });
 const NONE: ReadonlySet<number> = new Set();
 
+/** Instants at which a whole motion is looked at when it is fitted. */
+const INSTANTS = 200;
+/** Postures through a run, evenly in time. */
+function* reached(run: string): Generator<Float64Array> {
+  const track = useRuns.getState().tracks.get(run);
+  if (!track) return;
+  const posture = new Float64Array(7 * track.bodies);
+  for (let k = 0; k <= INSTANTS; k++) {
+    track.at((track.end * k) / INSTANTS, posture);
+    yield posture;
+  }
+}
+
 /** The machine in three dimensions, at the model's start posture or at a time of the current run. */
 export function Scene({ compact = false, from = 'iso', follow, turning = false }: { compact?: boolean; from?: View; follow?: string; turning?: boolean }) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -112,6 +125,13 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
   useEffect(() => {
     if (from !== 'iso' || compact) stage.current?.fit(from);
   }, [from, compact]);
+  const ran = mode === 'run' && current !== undefined;
+  /** @param motion all that the machine reaches in the run, not the posture alone */
+  const fit = (motion: boolean) => {
+    const track = motion && ran ? reached(current) : undefined;
+    if (track) stage.current?.fitMotion(track);
+    else stage.current?.fit();
+  };
   useShowsIn(stage, shown);
   useEffect(() => stage.current?.ride(follow, turning), [follow, turning, shown]);
   useEffect(() => stage.current?.see(compact ? { ...seen, cut: undefined } : seen), [seen, shown, compact]);
@@ -218,7 +238,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
           if (turn) stage.current?.turn(turn[0]!, turn[1]!);
           else if (e.key === '+' || e.key === '=') stage.current?.zoom(1.2);
           else if (e.key === '-') stage.current?.zoom(1 / 1.2);
-          else if (e.key.toLowerCase() === 'f' && !e.ctrlKey && !e.metaKey) stage.current?.fit();
+          else if (e.key.toLowerCase() === 'f' && !e.ctrlKey && !e.metaKey) fit(e.shiftKey);
           else if (e.key === 'ContextMenu' || (e.key === 'F10' && e.shiftKey)) setMenu({ x: 40, y: 60, on: picked.at(-1) });
           else return;
           e.preventDefault();
@@ -286,7 +306,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
       <div ref={names} className="pointer-events-none absolute inset-0 overflow-hidden" data-testid="labels" aria-hidden="true" />
       <div className="absolute right-3 top-3 flex gap-2">
         {!compact && <Segmented label="Drawn as" value={seen.style} options={[['solid', 'Solid'], ['skeleton', 'Skeleton']]} onChange={(v) => look({ style: v as 'solid' })} />}
-        <button className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent" onClick={() => stage.current?.fit()} title="Show the whole machine (F)">
+        <button className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent" onClick={(e) => fit(e.shiftKey)} title="Show the whole machine (F); with Shift: all it reaches in the run">
           Fit
         </button>
         {!compact && (
@@ -304,7 +324,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
           </>
         )}
       </div>
-      {panel && <ViewPanel {...panel} onClose={() => setPanel(undefined)} />}
+      {panel && <ViewPanel {...panel} onFitMotion={ran ? () => fit(true) : undefined} onClose={() => setPanel(undefined)} />}
       {menu && <SceneMenu {...menu} onClose={() => setMenu(undefined)} />}
       {label && !menu && (
         <div className="pointer-events-none absolute rounded bg-ink px-1.5 py-0.5 text-xs text-paper" style={{ left: label.x + 12, top: label.y + 8 }}>

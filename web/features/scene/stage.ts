@@ -323,11 +323,22 @@ export class Stage {
     return this.camera.position.clone().sub(this.controls.target).normalize();
   }
 
-  /** Looks at the whole machine. @param from a standard view @param keep the direction and what is in the middle stay */
-  fit(from?: View, keep = false): void {
+  /** Looks at all that the machine reaches in these postures. @param postures each seven numbers a body */
+  fitMotion(postures: Iterable<Float64Array>): void {
+    const { machine, posture } = this, box = this.box();
+    if (!machine || !posture) return;
+    for (const p of postures) {
+      machine.pose(p);
+      box.union(machine.bounds());
+    }
+    machine.pose(posture);
+    this.fit(undefined, false, box);
+  }
+
+  /** Looks at the whole machine. @param from a standard view @param keep the direction and what is in the middle stay @param box what is to be seen, m */
+  fit(from?: View, keep = false, box = this.box()): void {
     const { width, height } = this.canvas;
     if (width === 0 || height === 0) return;
-    const box = this.box();
     if (!keep) this.touched = false;
     const centre = keep ? this.controls.target.clone() : box.getCenter(new THREE.Vector3());
     const reach = box.getSize(new THREE.Vector3()).length();

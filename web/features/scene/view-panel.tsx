@@ -9,7 +9,7 @@ import { Segmented } from '@/ui/segmented';
 const NAMED: readonly (readonly [Family, string])[] = [['bodies', 'Bodies'], ['joints', 'Joints'], ['points', 'Points']];
 
 /** How the scene is looked at. */
-export function ViewPanel({ box, from, onClose }: { box: Box3; /** Direction to the camera. */ from: Vector3; onClose: () => void }) {
+export function ViewPanel({ box, from, onFitMotion, onClose }: { box: Box3; /** Direction to the camera. */ from: Vector3; /** Left out while no run is shown. */ onFitMotion: (() => void) | undefined; onClose: () => void }) {
   const seen = useView();
   const model = useDocument((s) => s.model);
   if (!model) return null;
@@ -31,6 +31,8 @@ export function ViewPanel({ box, from, onClose }: { box: Box3; /** Direction to 
         })} />
         <span className="text-ink-2">Lens</span>
         <Segmented label="Lens" value={seen.lens} options={[['parallel', 'Parallel'], ['perspective', 'Perspective']]} onChange={(v) => look({ lens: v as 'parallel' })} />
+        <span className="text-ink-2">Fit</span>
+        <button disabled={!onFitMotion} onClick={onFitMotion} title={onFitMotion ? 'All that the machine reaches in the run (Shift+F)' : 'Show a run first'} className="rounded-md border border-line px-2 py-0.5 hover:border-ink-2 disabled:opacity-45">The whole motion</button>
         <span className="text-ink-2">Names</span>
         <span className="flex gap-3">
           {NAMED.map(([f, text]) => (

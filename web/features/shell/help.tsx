@@ -5,7 +5,7 @@ import { Button, Dialog } from '@/ui/dialog';
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['/', 'find anything, or say what to add'], ['Ctrl+Enter', 'run'], ['Space', 'play, pause'], ['Ctrl+Z, Ctrl+Y', 'undo, redo'], ['Esc', 'cancel the run; pick nothing'], ['Del', 'delete what is selected'], ['F2', 'rename (in the Ledger)'],
-  ['F', 'show all (in the scene)'], ['Arrows', 'turn the view'], ['E', 'go through edges and faces of the picked body'], ['Alt+arrows, page keys', 'move the picked point'], ['Ctrl+C, Ctrl+V', 'copy and paste parts, or rows as cells'], ['Ctrl+D', 'fill down (in the Ledger)'], ['?', 'this page'],
+  ['F', 'show all (in the scene); with Shift: all of the motion'], ['Arrows', 'turn the view'], ['E', 'go through edges and faces of the picked body'], ['Alt+arrows, page keys', 'move the picked point'], ['Ctrl+C, Ctrl+V', 'copy and paste parts, or rows as cells'], ['Ctrl+D', 'fill down (in the Ledger)'], ['?', 'this page'],
 ];
 
 /** One page of help. */
