@@ -1,7 +1,7 @@
 /** Scores and limits of the model, measured in the current run: anew when a run has grown or ended, and when what is asked changes. */
 import { type Bound, type LimitRow, type ViolationRow, type ScoreRow, type WorkingRow, useReadings } from './readings';
 import { type Dimension, Refusal, type Model, type RawElement, compatible, shownUnit } from '@vim-pivot/core/page';
-import { type Series, scoreOf, violations } from '@vim-pivot/core/scores';
+import { type Series, scoreOf, violations, worstOf } from '@vim-pivot/core/scores';
 import { modelWorker, runWorker } from '../workers/client';
 import { useDocument } from './document';
 import { siAt } from './elements';
@@ -115,8 +115,7 @@ async function measure(): Promise<void> {
       for (const level of [asked.low, asked.high, ...(asked.of === 'size' && asked.high !== undefined ? [-asked.high] : [])]) if (level !== undefined) bounds.push({ limit: e.name, gauge, level });
       const found = violations(asked, own).map((v): ViolationRow => ({ ...v, limit: e.name, gauge, dim: own.dim, unit: unitOf.get(gauge) ?? '' }));
       passed.push(...found);
-      const past = (v: ViolationRow) => Math.max(asked.high === undefined ? -Infinity : v.worst - asked.high, asked.low === undefined ? -Infinity : asked.low - v.worst);
-      const worst = [...found].sort((a, b) => past(b) - past(a))[0];
+      const worst = worstOf(found, asked);
       return { name: e.name, ...(worst ? { worst } : {}) };
     } catch (fault) {
       if (!(fault instanceof Refusal)) throw fault;

@@ -4,7 +4,7 @@ import { FormulaError } from '../formula/parse';
 import { type Dimension, compatible } from '../quantity/dimension';
 import { readUnit, shownUnit } from '../quantity/units';
 import type { Mechanism } from '../system/mechanism';
-import { type LimitAsked, type ScoreAsked, type Series, scoreOf, violations } from './scores';
+import { type LimitAsked, type ScoreAsked, type Series, scoreOf, violations, worstOf } from './scores';
 
 export interface Measured {
   name: string;
@@ -74,9 +74,13 @@ export function measured(m: Mechanism, series: (gauge: string) => Series): { sco
     const { gauge } = values as { gauge: string };
     return { name, gauge, ...worded(() => {
       const own = series(gauge), raw = model.limits[index]!, asked: Record<string, unknown> = { ...values };
-      for (const key of ['low', 'high']) if (typeof raw[key] === 'string' && raw[key].includes('{')) asked[key] = workOut(raw[key]).value;
-      const found = violations(asked as LimitAsked, own), past = (v: { worst: number }) => Math.max(asked.high === undefined ? -Infinity : v.worst - Number(asked.high), asked.low === undefined ? -Infinity : Number(asked.low) - v.worst);
-      const worst = [...found].sort((a, b) => past(b) - past(a))[0], unit = unitOf(gauge, own.dim);
+      for (const key of ['low', 'high']) if (typeof raw[key] === 'string' && raw[key].includes('{')) {
+        const { value, dim } = workOut(raw[key]);
+        // zero is zero of any quantity
+        if (value !== 0 && !compatible(dim, own.dim)) return { fault: 'What was measured is another quantity than the gauge.' };
+        asked[key] = value;
+      }
+      const worst = worstOf(violations(asked as LimitAsked, own), asked as LimitAsked), unit = unitOf(gauge, own.dim);
       return worst ? { kept: false, worst: shown(worst.worst, unit).value, unit, at: worst.at } : { kept: true };
     }) };
   });

@@ -278,6 +278,12 @@ export interface LimitAsked {
   at?: number;
 }
 
+/** The violation that is farthest outside; none where there is none. */
+export function worstOf<V extends Violation>(found: readonly V[], { low = -Infinity, high = Infinity }: Pick<LimitAsked, 'low' | 'high'>): V | undefined {
+  const past = (v: V) => Math.max(v.worst - high, low - v.worst);
+  return [...found].sort((a, b) => past(b) - past(a))[0];
+}
+
 /** Spans in which a course is outside its limit. */
 export function violations(asked: LimitAsked, whole: Series): Violation[] {
   if (whole.time.length === 0) return [];
