@@ -25,7 +25,7 @@ const newProject = async () => {
 };
 
 describe('an empty project', () => {
-  it('offers ways to begin: a prepared machine, points, a file, the / line', async () => {
+  it('offers ways to begin: a prepared machine, drawing, a file, the / line', async () => {
     await newProject();
     await page.click('button', /^From a prepared machine/);
     await page.find('button', 'Begin with it');
@@ -34,8 +34,8 @@ describe('an empty project', () => {
     await page.click('button', /^By saying it/);
     await line();
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
-    await page.click('button', /^With points/);
-    await page.until('a point', async () => /point/.test(await card()));
+    await page.click('button', /^By drawing/);
+    await page.until('the sheet', async () => (await page.driver.findElements(By.css('[data-testid=sketch]'))).length === 1);
     await page.until('the offers are gone', async () => (await page.driver.findElements(By.css('[aria-label="Ways to begin"]'))).length === 0);
   });
 

@@ -23,3 +23,7 @@ export const walk = (walking: boolean): void => useHelp.setState({ walking, open
 
 export const useScripts = create<{ open: boolean }>(() => ({ open: false }));
 export const openScripts = (open: boolean): void => useScripts.setState({ open });
+
+/** Drawing linkages in the scene, as on paper. */
+export const useSketch = create<{ on: boolean }>(() => ({ on: false }));
+export const sketch = (on: boolean): void => useSketch.setState({ on });

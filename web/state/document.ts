@@ -51,6 +51,8 @@ interface DocumentState {
   notices: readonly Diagnosis[];
   live: ReadonlyMap<string, LiveValue>;
   mobility: Checked['mobility'];
+  /** The model of which findings, live values and picture are told. */
+  checked: Model | undefined;
   gauges: Checked['gauges'];
   /** Names of what instances bring, by family. */
   brought: NonNullable<Checked['brought']>;
@@ -65,7 +67,7 @@ interface DocumentState {
 
 export const useDocument = create<DocumentState>(() => ({
   id: undefined, model: undefined, whole: undefined, inside: undefined, projects: [], savedAt: undefined, unsaved: undefined, past: [], future: [], selected: undefined, picked: [], adding: false, diagnoses: [], notices: [],
-  live: new Map(), mobility: undefined, gauges: [], brought: {}, picture: undefined, stale: false, refused: undefined, ready: false,
+  live: new Map(), mobility: undefined, checked: undefined, gauges: [], brought: {}, picture: undefined, stale: false, refused: undefined, ready: false,
 }));
 
 const { getState: get, setState: set } = useDocument;
@@ -321,7 +323,7 @@ async function checkUntilDone(): Promise<void> {
     }
     const live = liveAfter(get().live, checked);
     set({
-      diagnoses: checked.diagnoses, live, brought: checked.brought ?? {}, stale: !checked.picture,
+      checked: model, diagnoses: checked.diagnoses, live, brought: checked.brought ?? {}, stale: !checked.picture,
       ...(checked.picture ? { picture: checked.picture, mobility: checked.mobility, gauges: checked.gauges } : {}),
     });
   } while (again);

@@ -46,7 +46,7 @@ export const partsOf = (m: Matrix4): { turn: Mat3; shift: Vec3 } => {
 };
 
 /** A length as it is written into the model. */
-const written = (metres: number): string | number => {
+export const written = (metres: number): string | number => {
   const mm = Number((metres * 1000).toFixed(4));
   return mm === 0 ? 0 : `${mm} mm`;
 };

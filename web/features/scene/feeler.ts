@@ -40,6 +40,26 @@ function facePlace(s: DrawnShape, { positions, indices, features }: Felt, face: 
   };
 }
 
+/** Corners, edges and faces of a shape, sought once. */
+function feltIn(stage: Stage, s: DrawnShape): Felt | undefined {
+  const known = cache.get(s);
+  if (known || !stage.machine) return known;
+  const { position, triangles } = stage.machine.picture.mesh;
+  const positions = position.slice(3 * s.vertex[0], 3 * (s.vertex[0] + s.vertex[1]));
+  const indices = triangles.slice(s.triangle[0], s.triangle[0] + s.triangle[1]).map((i) => i - s.vertex[0]);
+  const felt: Felt = { positions, indices, features: undefined, asked: exploreWorker().ask({ type: 'features', positions, indices }, 'features').then((r) => (felt.features = r.features)) };
+  cache.set(s, felt);
+  return felt;
+}
+
+/** Middles of the round edges of all that is shown, with the direction of their axes: relative to the body's centre of mass, in its axes. */
+export async function roundEdges(stage: Stage): Promise<{ body: number; at: readonly number[]; axis: readonly number[] }[]> {
+  const { machine } = stage;
+  const shapes = machine?.picture.shapes.filter((s) => machine.shows(s.body) && s.triangle[1] < 3 * MOST) ?? [];
+  const found = await Promise.all(shapes.map(async (s) => ({ s, features: await feltIn(stage, s)?.asked })));
+  return found.flatMap(({ s, features }) => features?.edges.flatMap((e) => (e.type === 'circle' && e.axis ? [{ body: s.body, at: e.at, axis: e.axis }] : [])) ?? []);
+}
+
 export class Feeler {
   private readonly group = new THREE.Group();
   private disposables: { dispose(): void }[] = [];
@@ -56,14 +76,7 @@ export class Feeler {
   }
 
   private of(s: DrawnShape): Felt | undefined {
-    const known = cache.get(s);
-    if (known || !this.stage.machine) return known;
-    const { position, triangles } = this.stage.machine.picture.mesh;
-    const positions = position.slice(3 * s.vertex[0], 3 * (s.vertex[0] + s.vertex[1]));
-    const indices = triangles.slice(s.triangle[0], s.triangle[0] + s.triangle[1]).map((i) => i - s.vertex[0]);
-    const felt: Felt = { positions, indices, features: undefined, asked: exploreWorker().ask({ type: 'features', positions, indices }, 'features').then((r) => (felt.features = r.features)) };
-    cache.set(s, felt);
-    return felt;
+    return feltIn(this.stage, s);
   }
 
   /** What of the given bodies is under a place on the canvas (CSS pixels). */

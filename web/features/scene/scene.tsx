@@ -11,12 +11,14 @@ import { advance, useRuns } from '@/state/runs';
 import { drawers, useShown } from '@/state/shown';
 import { useTheme } from '@/state/theme';
 import { look, useView } from '@/state/view';
+import { sketch, useSketch } from '@/state/asking';
 import { Segmented } from '@/ui/segmented';
 import { Stage, type View } from './stage';
 import { usePassed, useShowsIn } from './use-shows';
 import type { Feeler, Labels, Mover } from './tools';
 
 const ViewPanel = dynamic(() => import('./view-panel').then((m) => m.ViewPanel), { ssr: false });
+const SketchPad = dynamic(() => import('./sketch/sketch-pad').then((m) => m.SketchPad), { ssr: false });
 const SceneMenu = dynamic(() => import('./scene-menu').then((m) => m.SceneMenu), { ssr: false });
 
 const drag = () => import('@/state/drag');
@@ -43,7 +45,8 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
   const names = useRef<HTMLDivElement>(null);
   const stage = useRef<Stage>(null);
   const tools = useRef<{ mover: Mover; feeler: Feeler; labels: Labels }>(undefined);
-  const [ready, setReady] = useState(false);
+  /** The stage once its tools are there. */
+  const [ready, setReady] = useState<Stage>();
   const [view, setView] = useState<View | ''>('iso');
   const [label, setLabel] = useState<{ text: string; x: number; y: number }>();
   const [said, setSaid] = useState<string>();
@@ -62,6 +65,13 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
   const seen = useView();
   const places = usePlaces((s) => s.picked);
   const handles = useShown((s) => s.handles);
+  const sketching = useSketch((s) => s.on) && !compact && !!model;
+  // a sketch begins on the face that is picked, else in a standard view
+  const [sketched, setSketched] = useState(false);
+  if (sketched !== sketching) {
+    setSketched(sketching);
+    if (sketching) setView(places.at(-1)?.type === 'plane' ? '' : view === 'iso' || view === '' ? 'front' : view);
+  }
   const up = model?.up ?? 'z';
   const shown = mode === 'run' && run && run.model !== model ? (ownPicture ?? picture) : picture;
 
@@ -96,9 +106,12 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
       const s = stage.current;
       if (!s || tools.current) return;
       tools.current = { mover: new Mover(s, setSaid, ['#9B4540', '#6F8A50', '#5C7B94', token('accent')]), feeler: new Feeler(s, token('accent')), labels: new Labels(s, names.current!) };
-      setReady(true);
+      setReady(s);
     });
   }, [compact]);
+  useEffect(() => {
+    if (sketching) bring();
+  }, [sketching, bring]);
   useEffect(() => {
     if (picked.length > 0 || seen.labels.length > 0) bring();
   }, [picked, seen.labels, bring]);
@@ -109,7 +122,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
   useEffect(() => {
     if (compact || busy || !project || !savedAt) return;
     const timer = setTimeout(() => {
-      void stage.current?.photograph(320, 150, token('stage')).then(async (picture) => {
+      void import('./photograph').then((p) => stage.current && p.photograph(stage.current, 320, 150, token('stage'))).then(async (picture) => {
         if (picture) await (await import('@/state/db')).db.projects.update(project, { picture });
       }).catch(() => undefined); // a picture that cannot be taken is no loss
     }, 2500);
@@ -213,6 +226,31 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
     return name ? { family: 'bodies', name } : hit.shape ? { family: 'shapes', name: hit.shape } : undefined;
   };
 
+  const drawAs = (v: string) => {
+    sketch(v === 'sketch');
+    if (v !== 'sketch') look({ style: v as 'solid' });
+  };
+  /** A click. @param also picks further */
+  const press = (p: { x: number; y: number }, also: boolean) => {
+    if (tools.current?.mover.busy) return;
+    // on the sheet, bodies answer as a whole
+    const place = sketching ? undefined : feel(p);
+    if (place) return pickPlace(place, also);
+    if (!also) forgetPlaces();
+    // a second click on a joint goes to the point under it
+    const only = picked.length === 1 && picked[0]!.family === 'joints' ? picked[0]!.name : undefined;
+    const first = under(p);
+    const beneath = first?.family === 'joints' && first.name === only ? under(p, only) : undefined;
+    const hit = beneath?.family === 'points' ? beneath : first;
+    if (!hit) select(undefined);
+    else (also ? pickAlso : select)(hit);
+  };
+  const menuAt = (p: { x: number; y: number }) => {
+    const on = under(p);
+    if (on && !picked.some((q) => q.family === on.family && q.name === on.name)) select(on);
+    setMenu({ ...p, on });
+  };
+
   return (
     <div className="relative h-full w-full overflow-hidden bg-stage" data-testid="scene">
       <canvas
@@ -281,31 +319,18 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
         onContextMenu={(e) => {
           e.preventDefault();
           const p = at(e);
-          if (compact || (down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 4)) return;
-          const on = under(p);
-          if (on && !picked.some((q) => q.family === on.family && q.name === on.name)) select(on);
-          setMenu({ ...p, on });
+          if (!compact && !(down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 4)) menuAt(p);
         }}
         onClick={(e) => {
           const p = at(e);
           if (down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 4) return;
-          if (tools.current?.mover.busy) return;
-          const also = e.shiftKey || e.ctrlKey || e.metaKey;
-          const place = feel(p);
-          if (place) return pickPlace(place, also);
-          if (!also) forgetPlaces();
-          // a second click on a joint goes to the point under it
-          const only = picked.length === 1 && picked[0]!.family === 'joints' ? picked[0]!.name : undefined;
-          const first = under(p);
-          const beneath = first?.family === 'joints' && first.name === only ? under(p, only) : undefined;
-          const hit = beneath?.family === 'points' ? beneath : first;
-          if (!hit) select(undefined);
-          else (also ? pickAlso : select)(hit);
+          press(p, e.shiftKey || e.ctrlKey || e.metaKey);
         }}
       />
-      <div ref={names} className="pointer-events-none absolute inset-0 overflow-hidden" data-testid="labels" aria-hidden="true" />
+      {sketching && ready && <SketchPad stage={ready} view={view === '' || view === 'iso' ? undefined : view} onClick={press} onMenu={menuAt} />}
+      <div ref={names} className={`pointer-events-none absolute inset-0 overflow-hidden ${sketching ? 'hidden' : ''}`} data-testid="labels" aria-hidden="true" />
       <div className="absolute right-3 top-3 flex gap-2">
-        {!compact && <Segmented label="Drawn as" value={seen.style} options={[['solid', 'Solid'], ['skeleton', 'Skeleton']]} onChange={(v) => look({ style: v as 'solid' })} />}
+        {!compact && <Segmented label="Drawn as" value={sketching ? 'sketch' : seen.style} options={[['solid', 'Solid'], ['skeleton', 'Skeleton'], ['sketch', 'Sketch']]} onChange={drawAs} />}
         <button className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent" onClick={(e) => fit(e.shiftKey)} title="Show the whole machine (F); with Shift: all it reaches in the run">
           Fit
         </button>
@@ -317,6 +342,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
               options={[['iso', 'Iso'], ['front', 'Front'], ['top', 'Top'], ['side', 'Side']]}
               onChange={(v) => {
                 setView(v as View);
+                if (v === 'iso') sketch(false);
                 stage.current?.fit(v as View);
               }}
             />

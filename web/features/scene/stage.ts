@@ -33,7 +33,7 @@ function softwareRendered(): boolean {
 const LONGEST_FRAME = 500;
 
 export class Stage {
-  private readonly renderer: THREE.WebGLRenderer;
+  readonly renderer: THREE.WebGLRenderer;
   readonly scene = new THREE.Scene();
   private readonly parallel = new THREE.OrthographicCamera(-1, 1, 1, -1, -100, 100);
   private readonly perspective = new THREE.PerspectiveCamera(FIELD, 1, 0.01, 100);
@@ -57,6 +57,8 @@ export class Stage {
   /** Frames drawn since the start, and draw calls of the last one. */
   frames = 0;
   calls = 0;
+  /** Called after each frame: the view may have changed. */
+  readonly afterFrame = new Set<() => void>();
   /** Called when the machine has taken another posture, or is another. */
   readonly followers = new Set<() => void>();
 
@@ -103,6 +105,7 @@ export class Stage {
     this.frames++;
     this.calls = this.renderer.info.render.calls;
     this.moved();
+    for (const f of this.afterFrame) f();
   };
 
   resize(width: number, height: number): void {
@@ -335,14 +338,19 @@ export class Stage {
     this.fit(undefined, false, box);
   }
 
-  /** Looks at the whole machine. @param from a standard view @param keep the direction and what is in the middle stay @param box what is to be seen, m */
-  fit(from?: View, keep = false, box = this.box()): void {
+  /** The view stays as it is, however large the machine becomes. */
+  stay(): void {
+    this.touched = true;
+  }
+
+  /** Looks at the whole machine. @param from a standard view, or a direction of the ground @param keep the direction and what is in the middle stay @param box what is to be seen, m */
+  fit(from?: View | readonly [number, number, number], keep = false, box = this.box()): void {
     const { width, height } = this.canvas;
     if (width === 0 || height === 0) return;
     if (!keep) this.touched = false;
     const centre = keep ? this.controls.target.clone() : box.getCenter(new THREE.Vector3());
     const reach = box.getSize(new THREE.Vector3()).length();
-    const direction = from ? UPRIGHT[this.up](FROM[from]) : this.camera.position.clone().sub(this.controls.target);
+    const direction = typeof from === 'object' ? new THREE.Vector3(...from) : from ? UPRIGHT[this.up](FROM[from]) : this.camera.position.clone().sub(this.controls.target);
     this.controls.target.copy(centre);
     this.camera.position.copy(centre).addScaledVector(direction.normalize(), 3 * reach);
     this.camera.zoom = 1;
@@ -457,34 +465,15 @@ export class Stage {
     this.controls.enabled = !on;
   }
 
-  /** The view as a small picture. @param paper colour behind it @returns a data address */
   /** Draws at once, so that the canvas can be read in the same turn. */
   now(): HTMLCanvasElement {
     this.renderer.render(this.scene, this.camera);
     return this.canvas;
   }
 
-  async photograph(width: number, height: number, paper: string): Promise<string | undefined> {
-    if (!this.machine || this.canvas.width === 0) return undefined;
-    // apart from the canvas, at twice the size, and read when the graphics processor is done: the page does not wait for it
-    const { width: full, height: tall } = this.canvas, k = 2 * Math.max(width / full, height / tall), w = Math.round(full * k), h = Math.round(tall * k);
-    const target = new THREE.WebGLRenderTarget(w, h), pixels = new Uint8Array(4 * w * h);
-    this.renderer.setRenderTarget(target);
-    this.renderer.render(this.scene, this.camera);
-    this.renderer.setRenderTarget(null);
-    await this.renderer.readRenderTargetPixelsAsync(target, 0, 0, w, h, pixels).finally(() => target.dispose());
-    const whole = new OffscreenCanvas(w, h), small = new OffscreenCanvas(width, height), g = small.getContext('2d')!;
-    whole.getContext('2d')!.putImageData(upright2d(pixels, w, h), 0, 0);
-    g.fillStyle = paper;
-    g.fillRect(0, 0, width, height);
-    g.drawImage(whole, (width - w / 2) / 2, (height - h / 2) / 2, w / 2, h / 2);
-    const blob = await small.convertToBlob({ type: 'image/webp', quality: 0.8 });
-    return new Promise((resolve) => {
-      const reader = new FileReader();
-      reader.onload = () => resolve(String(reader.result));
-      reader.onerror = () => resolve(undefined);
-      reader.readAsDataURL(blob);
-    });
+  /** What photographs need. @returns undefined while nothing is shown */
+  get exposed(): { renderer: THREE.WebGLRenderer; scene: THREE.Scene; camera: THREE.Camera; canvas: HTMLCanvasElement } | undefined {
+    return this.machine && this.canvas.width > 0 ? this : undefined;
   }
 
   dispose(): void {
@@ -492,19 +481,4 @@ export class Stage {
     this.controls.dispose();
     this.renderer.dispose();
   }
-}
-
-/** Linear light, 0 to 255, as screens take it (IEC 61966-2-1). */
-const SHOWN = Uint8ClampedArray.from({ length: 256 }, (_, i) => {
-  const x = i / 255;
-  return 255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055);
-});
-/** Pixels as drawn, the lowest row first and in linear light, as a picture. */
-function upright2d(pixels: Uint8Array, width: number, height: number): ImageData {
-  const out = new ImageData(width, height), { data } = out, row = 4 * width;
-  for (let y = 0; y < height; y++) for (let x = 0, p = y * row, q = (height - 1 - y) * row; x < row; x += 4, p += 4, q += 4) {
-    for (let c = 0; c < 3; c++) data[q + c] = SHOWN[pixels[p + c]!]!;
-    data[q + 3] = pixels[p + 3]!;
-  }
-  return out;
 }

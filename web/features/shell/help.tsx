@@ -23,6 +23,10 @@ export function Help() {
             <p>Click a body, a joint, a point, or a row of the Ledger: it stands on the Card. <b>Ctrl-click picks a second thing</b>, and so does <b>Pick another</b> on the Card. What is picked stands there as chips, with everything that can be made of it: two bodies and a point make a joint, two points a link.</p>
           </section>
           <section>
+            <h3 className="mb-1 font-semibold">Sketch</h3>
+            <p>Press <b>Sketch</b> above the scene and draw as on paper: press and drag for a bar. An end on another bar, a point or a hole becomes a pin, on the hatched ground a bearing; a stroke along the ground or along a bar is a slide; from the middle of a bar to a further place it becomes a plate. Digits set length and angle. By keys: arrows, <b>Space</b> places, <b>N</b> goes to the next pin, <b>Enter</b> confirms, <b>G</b> puts a bearing at a free end.</p>
+          </section>
+          <section>
             <h3 className="mb-1 font-semibold">Formulas</h3>
             <p>Wherever a number stands a formula may stand: <code className="font-mono">2*arm + 10 mm</code>, <code className="font-mono">90 rpm * smoothstep(0 s, 0.4 s, t)</code>. <code className="font-mono">t</code> is time. Gauges stand in braces: <code className="font-mono">{'{Crank torque} * {Crank speed}'}</code>. Names, functions and units are completed as you type.</p>
           </section>

@@ -16,7 +16,7 @@ import { Segmented } from '@/ui/segmented';
 import { useMotion } from '@/state/motion';
 import { forgetPlaces, usePlaces } from '@/state/places';
 import { openLine, useLine } from '@/state/line';
-import { openHelp, useCopies, useHelp, useImporting, useKits, useScripts } from '@/state/asking';
+import { openHelp, useCopies, useHelp, sketch, useImporting, useKits, useScripts, useSketch } from '@/state/asking';
 import { Mobility } from './mobility';
 
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
@@ -92,6 +92,7 @@ export function Workbench() {
       else if (e.key === '?' && !typing) openHelp(true);
       else if (e.key === 'Escape' && !typing) {
         if (useRuns.getState().running) cancelRun();
+        else if (useSketch.getState().on) sketch(false);
         else if (usePlaces.getState().picked.length > 0) forgetPlaces();
         else select(undefined);
       } else if (e.key === ' ' && !typing && !(e.target instanceof HTMLButtonElement)) togglePlay();
