@@ -111,6 +111,11 @@ export class Page {
       }
     }
   }
+  /** Opens a menu and takes an item of it. */
+  async menu(button: string | RegExp, item: RegExp): Promise<void> {
+    await this.click('button', button);
+    await this.click('menuitem', item);
+  }
   /** Presses a button that may be there or not. */
   async clickIf(role: string, name: string | RegExp): Promise<void> {
     await this.find(role, name, 1500, 1).then((e) => e.click()).catch(() => undefined);

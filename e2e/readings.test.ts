@@ -52,6 +52,10 @@ describe('a reading', () => {
     expect(Math.min(Math.abs(first - up) + Math.abs(second - down), Math.abs(first - down) + Math.abs(second - up))).toBeLessThan(0.002);
     // one turn of the motor is one stroke up and one down: 90 rpm
     expect(up + down).toBeCloseTo(60 / 90, 2);
+    // beside the times stand the lengths, the same both ways for a machine that has come to its pace
+    const [there, back] = [await text('[data-length=up]'), await text('[data-length=down]')].map(parseFloat);
+    expect(Math.abs(there! - back!) / there!).toBeLessThan(0.2);
+    expect(await text('[data-length=up]')).toMatch(/mm$|deg$|N|W|J/);
   });
   it('a torque limit that fails is seen on the timeline, among the checks and beside the limit', async () => {
     await page.click('button', 'Add a limit');
@@ -115,7 +119,7 @@ describe('a reading', () => {
 
 describe('handed over', () => {
   it('the loads on a body as CSV and JSON, with the check that they sum to zero', async () => {
-    await page.click('button', 'Loads on a body…');
+    await page.menu('Export…', /^Loads on a body…/);
     await (await page.find('combobox', 'Body whose loads')).sendKeys('Rocker');
     await page.click('button', 'As CSV');
     const csv = readFileSync(await downloaded(/loads\.csv$/), 'utf8').trim().split('\n');
@@ -129,7 +133,7 @@ describe('handed over', () => {
     await page.click('button', 'Close');
   });
   it('a report in one file, with its charts and scores', async () => {
-    await page.click('button', 'Report');
+    await page.menu('Export…', /^Report/);
     const html = readFileSync(await downloaded(/report\.html$/), 'utf8');
     expect(html).toContain('<h1>Sorting gate</h1>');
     expect(html.match(/data:image\/png/g)!.length).toBeGreaterThan(4);
@@ -140,19 +144,23 @@ describe('handed over', () => {
     await page.click('button', 'More on run 1');
     await page.type('Name of run 1', 'Before');
     await page.until('its name', async () => (await text('section[aria-label=Runs]')).includes('Before'));
-    await page.until('what differs', async () => /limits?|new/i.test(await text('ul[aria-label=Differences]')));
+    await page.until('what differs', async () => /limits?|new/i.test(await text('[aria-label=Differences]')));
+    // of any two runs as well, what moves first
+    await page.menu('Compare run 1 with', /^Run 2/);
+    expect((await text('[aria-label=Differences]')).split('\n')[0]).toMatch(/^What (moves|is read)$/);
+    await page.menu('Compare run 1 with', /^The model that is open/);
     await page.click('button', 'Bring its model back');
     await page.until('it is the model', async () => (await text('section[aria-label=Runs]')).includes('Its model is the one that is open'));
     await page.click('button', 'Undo');
   });
   it('the posture as STL, of as many triangles as its bytes say', async () => {
-    await page.click('button', 'Posture as STL');
+    await page.menu('Export…', /^Posture as STL/);
     const stl = readFileSync(await downloaded(/\.stl$/));
     expect(stl.length).toBe(84 + 50 * stl.readUInt32LE(80));
     expect(stl.readUInt32LE(80)).toBeGreaterThan(100);
   });
   it('a video decodes with the right number of frames and duration', async () => {
-    await page.click('button', 'Record video…');
+    await page.menu('Export…', /^Record video…/);
     await (await page.find('combobox', 'Size of the video')).sendKeys('640');
     await (await page.find('combobox', 'Frames a second')).sendKeys('10');
     await (await page.find('combobox', 'Speed of the video')).sendKeys('2');

@@ -44,6 +44,9 @@ describe('a ready-made sheet', () => {
     const [both] = await drawn('Motor: torque and speed');
     expect(both!.axes.filter((a) => a.startsWith('y'))).toHaveLength(2);
     const [phase] = await drawn('Motor: torque over speed');
+    // both axes of a gauge over a gauge say what they are, with their units
+    const titles = await page.script<string[]>(`return Object.values(document.querySelector('article[aria-label="Motor: torque over speed"] canvas').plot.scales).map((a) => a.options.title.text)`);
+    expect([...titles].sort()).toEqual(['Motor effort, N·m', 'Motor speed, rpm']);
     // at full speed the torque swings while the speed stands
     const last = phase!.sets[0]!.slice(-500);
     expect(Math.max(...last.map((p) => p.x)) - Math.min(...last.map((p) => p.x))).toBeLessThan(0.1);
@@ -79,7 +82,7 @@ describe('a ready-made sheet', () => {
     await page.script('document.activeElement.blur()');
     await page.driver.sleep(300);
     const tile = await page.script<string>("return document.querySelector('article[data-tile=note]').ariaLabel");
-    await page.click('button', 'Report');
+    await page.menu('Export…', /^Report/);
     const file = join(page.downloads, await page.until('the report', async () => readdirSync(page.downloads).find((f) => /report\.html$/.test(f))));
     const html = readFileSync(file, 'utf8');
     expect(html).toContain('<h2>Motor sizing</h2>');
@@ -152,7 +155,7 @@ describe('a chart', () => {
     await page.click('button', 'More on run 1');
     const box = await page.driver.findElement(By.xpath('//label[contains(., "Baseline")]//input'));
     await box.click();
-    const [c] = await page.until('a difference', async () => ((await page.text('article[aria-label=Chart]')).includes('Run 2 less Run 1') ? drawn('Chart') : undefined));
+    const [c] = await page.until('a difference', async () => ((await page.text('article[aria-label=Chart]')).includes('Run 2, arm ') && (await page.text('article[aria-label=Chart]')).includes(' less Run 1, arm ') ? drawn('Chart') : undefined));
     // the longer arm moves the pusher further
     expect(Math.max(...c!.sets[0]!.map((p) => Math.abs(p.y)))).toBeGreaterThan(3);
     await pick('Runs', /^the run shown/);
@@ -163,6 +166,24 @@ describe('a chart', () => {
     expect(svg).toMatch(/^<svg|<\?xml/);
     expect(svg.match(/<path/g)!.length).toBeGreaterThan(5);
     expect(svg).toContain('4 s');
+  });
+  it('has a title and ends of its axes, which its pictures keep', async () => {
+    await page.type('Title', 'Torque at the crank');
+    await page.type('Vertical from', '-3 N*m');
+    await page.type('Vertical to', '4 N*m');
+    await page.type('Horizontal from', '0.5 s');
+    await page.type('Horizontal to', '2 s');
+    const ends = () => page.script<number[]>(`
+      const { scales } = document.querySelector('article[aria-label=Chart] canvas').plot, y = Object.values(scales).find((a) => a.id !== 'x' && a.max === 4);
+      return [scales.x.min, scales.x.max, y?.min, y?.max];`);
+    await page.until('the axes', async () => JSON.stringify(await ends()) === '[0.5,2,-3,4]');
+    await menu('Menu of Chart', 'Save as SVG');
+    const svg = readFileSync(await downloaded(/^chart \(1\)\.svg$/), 'utf8');
+    expect(svg).toContain('Torque at the crank');
+    expect(svg).toContain('>2 s<');
+    expect(svg).not.toContain('4 s');
+    for (const f of ['Title', 'Vertical from', 'Vertical to', 'Horizontal from', 'Horizontal to']) await page.type(f, Key.DELETE);
+    await page.until('all of it', async () => (await ends())[1]! > 3.9);
   });
   it('draws again after the page is loaded anew: sheets belong to the project', async () => {
     await menu(/^Add tile/, 'Note');
@@ -176,6 +197,28 @@ describe('a chart', () => {
     await page.click('tab', 'Sheet');
     await drawn('Chart');
     await page.until('the words', async () => (await page.script<string>("return document.querySelector('textarea[aria-label=\"Words of Note\"]').value")) === 'The pusher dwells at the gate.');
+  });
+});
+
+describe('a sheet without a picture of the machine', () => {
+  it('plays, and arranges several tiles over the whole of it', async () => {
+    await menu('Add a sheet', 'An empty sheet');
+    for (let i = 0; i < 3; i++) await menu(/^Add tile/, 'Chart');
+    const boxes = () => page.script<[number, number, number, number][]>("return [...document.querySelectorAll('article[data-tile=chart]')].map((a) => { const r = a.getBoundingClientRect(); return [r.x, r.y, r.width, r.height].map(Math.round); })");
+    // two beside each other, the third below over the whole width
+    await page.until('arranged', async () => {
+      const b = await boxes();
+      return b.length === 3 && b[0]![1] === b[1]![1] && b[1]![0] > b[0]![0] && b[2]![1] > b[0]![1] && b[2]![2] > 1.8 * b[0]![2];
+    });
+    await page.clickIf('button', 'Back to the start');
+    const shown = () => page.text('output[aria-label="Time shown"]').then(parseFloat);
+    await page.click('button', 'Play');
+    await page.until('time goes on', async () => (await shown()) > 0.2);
+    await page.clickIf('button', 'Pause');
+    await page.click('button', 'Playback…');
+    await page.find('button', 'One record on');
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    for (let i = 0; i < 4; i++) await page.click('button', 'Undo');
   });
 });
 
@@ -241,7 +284,7 @@ describe('playback', () => {
 
 describe('files', () => {
   it('the motion as GLB: a node for each body, moved at every frame', async () => {
-    await menu('More files…', /^Motion as GLB/);
+    await menu('Export…', /^Motion as GLB/);
     const file = readFileSync(await downloaded(/\.glb$/));
     expect(file.toString('latin1', 0, 4)).toBe('glTF');
     expect(file.readUInt32LE(8)).toBe(file.length);
@@ -253,8 +296,8 @@ describe('files', () => {
     expect(input.max![0]).toBeCloseTo(4, 5);
   });
   it('curves as Parquet, the same numbers as in the CSV', async () => {
-    await menu('More files…', /^Curves as Parquet/);
-    await menu('More files…', /^Curves as CSV/);
+    await menu('Export…', /^Curves as Parquet/);
+    await menu('Export…', /^Curves as CSV/);
     const bytes = readFileSync(await downloaded(/\.parquet$/)), csv = readFileSync(await downloaded(/curves\.csv$/), 'utf8').trim().split('\n').map((l) => l.split(','));
     const rows = (await parquetReadObjects({ file: bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer })) as Record<string, number>[];
     expect(rows).toHaveLength(csv.length - 1);
@@ -269,7 +312,7 @@ describe('files', () => {
       const at = await page.script<string>("return document.querySelector('[data-chart]').dataset.span");
       return at === 'all' ? undefined : at.split(' to ').map(Number);
     });
-    await menu('More files…', /^Curves as Parquet/);
+    await menu('Export…', /^Curves as Parquet/);
     const bytes = readFileSync(await downloaded(/\(1\)\.parquet$/));
     const rows = (await parquetReadObjects({ file: bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer })) as Record<string, number>[];
     const times = rows.map((r) => Object.values(r)[0]!);

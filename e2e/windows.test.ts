@@ -159,7 +159,7 @@ describe('accessibility', () => {
       await page.click('button', 'Undo');
       await page.find('tab', 'All gauges');
       await page.clickIf('button', 'Close the Card');
-      await page.click('button', 'Loads on a body…');
+      await page.menu('Export…', /^Loads on a body…/);
       await page.find('combobox', 'Body whose loads');
     }],
   ];

@@ -21,7 +21,7 @@ export async function svgOf(canvas: HTMLCanvasElement): Promise<string | undefin
     type: 'line', platform: BasicPlatform,
     // a line with segments is drawn stroke by stroke, others from a path that only a canvas knows
     data: { datasets: (shown.data.datasets as ChartDataset<'line'>[]).map((d) => ({ ...d, segment: { borderWidth: () => undefined } })) },
-    options: { ...options, scales: { ...shown.options.scales }, responsive: false, devicePixelRatio: 1, events: [] } as ChartOptions<'line'>,
+    options: { ...options, scales: { ...shown.options.scales }, plugins: shown.options.plugins, responsive: false, devicePixelRatio: 1, events: [] } as ChartOptions<'line'>,
     plugins: plugins?.filter((p) => p.id === 'marks') ?? [],
   });
   twin.draw();

@@ -34,7 +34,13 @@ export function addTile(kind: string, fields: Partial<RawElement> = {}): void {
   const { model } = useDocument.getState(), { open } = useSheets.getState();
   if (!model || open === undefined) return;
   const name = freeName('tiles', kindsOf('tiles').find((k) => k.kind === kind)!.label, model), [w, h] = SIZES[kind]!;
-  edit(`Add ${name}`, (m) => void m.tiles.push({ name, kind, sheet: open, place: [[0, below(tilesOn(m, open)), w, h]], ...fields } as RawElement));
+  edit(`Add ${name}`, (m) => {
+    const there = tilesOn(m, open), even = evenPlaces(there.length), next = evenPlaces(there.length + 1);
+    // a sheet on which nothing was moved by hand stays arranged over the whole of it
+    const arranged = there.length > 0 && there.every((t, i) => String(placeOf(t)) === String(there.length === 1 ? placeOf(t) : even[i]));
+    if (arranged) there.forEach((t, i) => (t.place = [next[i]!] as never));
+    m.tiles.push({ name, kind, sheet: open, place: [arranged ? next.at(-1)! : [0, below(there), w, h]], ...fields } as unknown as RawElement);
+  });
   select({ family: 'tiles', name });
 }
 
@@ -59,6 +65,22 @@ export function arrange(places: ReadonlyMap<string, Place>): void {
       if (p) t.place = [p] as never;
     }
   });
+}
+
+/** Rows that a sheet shows at once on a usual screen. */
+const TALL = 16;
+/** Even places for so many tiles: as nearly square a field of them as can be, the last row filled. */
+export function evenPlaces(count: number): Place[] {
+  const columns = count <= 1 ? 1 : count <= 4 ? 2 : 3, rows = Math.ceil(count / columns), height = Math.max(6, Math.floor(TALL / rows));
+  return Array.from({ length: count }, (_, i): Place => {
+    const row = Math.floor(i / columns), inRow = row < rows - 1 ? columns : count - columns * (rows - 1), width = 12 / inRow;
+    return [(i % columns) * width, row * height, width, height];
+  });
+}
+/** Arranges all tiles of a sheet over the whole of it, in the order in which they stand. */
+export function arrangeEvenly(sheet: string): void {
+  const tiles = tilesOn(useDocument.getState().model, sheet).sort((a, b) => placeOf(a)[1] - placeOf(b)[1] || placeOf(a)[0] - placeOf(b)[0]), places = evenPlaces(tiles.length);
+  arrange(new Map(tiles.map((t, i) => [t.name, places[i]!])));
 }
 
 /** Ticks a gauge of a tile, or takes the tick away. */

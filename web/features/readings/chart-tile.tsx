@@ -12,7 +12,7 @@ import { modelWorker } from '@/workers/client';
 import { TIME } from './chart';
 import { useQuiet } from './noise';
 import { curveColour } from './palette';
-import { type Across, Plot, type Trace } from './plot';
+import { type Across, type AxisRange, type Bound, Plot, type Trace } from './plot';
 import type { RunCurves, SheetReads } from './sheet-reads';
 
 /** A chart of a sheet: what it draws follows from the tile's fields. */
@@ -20,7 +20,8 @@ export function ChartTile({ tile, reads: whole }: { tile: RawElement; reads: She
   const dark = useTheme((s) => s.dark);
   const number = (field: string) => (s: ReturnType<typeof useDocument.getState>) => s.live.get(`$.tiles[${s.model?.tiles.indexOf(tile) ?? -1}].${field}`)?.value ?? (typeof tile[field] === 'number' ? tile[field] : undefined);
   const digits = useDocument(number('digits')), from = useDocument(number('from')), to = useDocument(number('to'));
-  const gauges = namesOf(tile, 'gauges'), as = choiceOf(tile, 'as'), over = choiceOf(tile, 'over');
+  const range = useRange(tile);
+  const gauges = namesOf(tile, 'gauges'), as = choiceOf(tile, 'as');
   const reads = useMemo(() => (as === 'curves' || (from === undefined && to === undefined) ? whole : cut(whole, from, to)), [whole, as, from, to]);
   const spectra = useSpectra(as === 'spectrum' ? reads : undefined, gauges, choiceOf(tile, 'window') as WindowName);
   const drawn = useMemo(() => drawing(tile, reads, spectra), [tile, reads, spectra, dark]); // eslint-disable-line react-hooks/exhaustive-deps -- colours follow the theme
@@ -39,7 +40,7 @@ export function ChartTile({ tile, reads: whole }: { tile: RawElement; reads: She
           {drawn.traces.filter((t) => t.label !== '').map((t) => (
             <li key={t.label} className="flex items-center gap-1">
               <svg width="18" height="6" aria-hidden="true"><line x1="0" x2="18" y1="3" y2="3" stroke={t.colour} strokeWidth="2" strokeDasharray={t.dashed ? '4 3' : undefined} /></svg>
-              {t.label}{t.unit && over === '' ? `, ${t.unit}` : ''}
+              {t.label}{t.unit ? `, ${t.unit}` : ''}
               {(as === 'curves' || as === 'envelope') && <Now trace={t} />}
             </li>
           ))}
@@ -47,11 +48,21 @@ export function ChartTile({ tile, reads: whole }: { tile: RawElement; reads: She
       )}
       {fields.map((traces, i) => (
         <div key={i} className="min-h-0 flex-1">
-          <Plot title={traces[0]?.gauge ?? tile.name} name={tile.name} traces={traces} across={as === 'histogram' ? { of: 'value', label: traces[0]?.gauge ?? '', unit: traces[0]?.unit ?? '', factor: 1 } : drawn.across} logX={choiceOf(tile, 'horizontal') === 'log'} logY={choiceOf(tile, 'vertical') === 'log'} digits={digits} height="100%" />
+          <Plot title={traces[0]?.gauge ?? tile.name} name={tile.name} traces={traces} across={as === 'histogram' ? { of: 'value', label: traces[0]?.gauge ?? '', unit: traces[0]?.unit ?? '', factor: 1 } : drawn.across} logX={choiceOf(tile, 'horizontal') === 'log'} logY={choiceOf(tile, 'vertical') === 'log'} digits={digits} range={range} heading={i === 0 ? choiceOf(tile, 'title') : ''} height="100%" />
         </div>
       ))}
     </div>
   );
+}
+
+const RANGE = ['low', 'high', 'left', 'right'] as const;
+/** The ends that are set for its axes. */
+function useRange(tile: RawElement): AxisRange {
+  const index = useDocument((s) => s.model?.tiles.indexOf(tile) ?? -1), live = useDocument((s) => s.live);
+  return useMemo(() => Object.fromEntries(RANGE.flatMap((key): [string, Bound][] => {
+    const known = live.get(`$.tiles[${index}].${key}`), raw = tile[key];
+    return raw === undefined ? [] : typeof raw === 'number' ? [[key, { value: raw, dim: D.none }]] : known ? [[key, { value: known.value, dim: known.dim }]] : [];
+  })), [tile, index, live]);
 }
 
 /** What a trace reads at the time shown. */

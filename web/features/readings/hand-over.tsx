@@ -8,13 +8,13 @@ import { useReadings } from '@/state/readings';
 import { useRuns } from '@/state/runs';
 import { watchPosture } from '@/state/shown';
 import { Button, Dialog } from '@/ui/dialog';
-import { Menu, MenuItem, MenuLabel } from '@/ui/menu';
+import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import type { ReadCurve } from '@/state/curves';
 
-const QUIET = 'rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:border-ink-2 disabled:opacity-45';
+const QUIET = 'whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2 disabled:opacity-45';
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 
-/** Below the moving machine: playback in a loop, and what can be handed over. */
+/** What can be handed over: files of the run, its curves and its motion. */
 export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
   const gauges = curves.map((c) => c.gauge);
   const filming = useReadings((s) => s.filming);
@@ -53,30 +53,29 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
     if (html) download(`${fileName(useDocument.getState().model?.name ?? 'report')}-report.html`, html, 'text/html');
   };
   return (
-    <div className="flex flex-wrap items-center gap-2 border-t border-line px-3 py-2">
+    <>
       {filming !== undefined ? (
         <>
           <span role="status" className="font-mono text-xs">filming {Math.round(100 * filming)} %</span>
           <button className={QUIET} onClick={stopFilm}>Stop filming</button>
         </>
       ) : (
-        <>
-          <button className={QUIET} disabled={!run} onClick={() => void page()} title="One page with the machine, the charts, scores, limits and workings; opens anywhere, prints">Report</button>
-          <button className={QUIET} disabled={!run} onClick={stl} title="The machine as it stands now, for a mesh viewer or a printer">Posture as STL</button>
-          <button className={QUIET} disabled={!run} onClick={() => setAsked('loads')} title="All that acts on a body, for stress analysis">Loads on a body…</button>
-          <button className={QUIET} disabled={!run} onClick={() => setAsked('video')}>Record video…</button>
-          <Menu align="end" trigger={<button className={QUIET} disabled={!run}>More files…</button>}>
-            <MenuLabel>Of {spanned}</MenuLabel>
-            <MenuItem onSelect={() => void glb()} hint="animated glTF">Motion as GLB</MenuItem>
-            <MenuItem disabled={curves.length === 0} onSelect={() => void parquet()}>Curves as Parquet</MenuItem>
-            <MenuItem disabled={curves.length === 0} onSelect={() => void csv()} hint="units as shown">Curves as CSV</MenuItem>
-            <MenuItem disabled={curves.length === 0} onSelect={() => void csv(true)} hint="SI units">Curves as CSV in SI</MenuItem>
-          </Menu>
-        </>
+        <Menu align="end" trigger={<button className={QUIET} disabled={!run}>Export…</button>}>
+          <MenuItem onSelect={() => void page()} hint="one page, opens anywhere">Report</MenuItem>
+          <MenuItem onSelect={() => setAsked('video')}>Record video…</MenuItem>
+          <MenuItem onSelect={() => setAsked('loads')} hint="for stress analysis">Loads on a body…</MenuItem>
+          <MenuItem onSelect={stl} hint="as it stands now">Posture as STL</MenuItem>
+          <MenuRule />
+          <MenuLabel>Of {spanned}</MenuLabel>
+          <MenuItem onSelect={() => void glb()} hint="animated glTF">Motion as GLB</MenuItem>
+          <MenuItem disabled={curves.length === 0} onSelect={() => void parquet()}>Curves as Parquet</MenuItem>
+          <MenuItem disabled={curves.length === 0} onSelect={() => void csv()} hint="units as shown">Curves as CSV</MenuItem>
+          <MenuItem disabled={curves.length === 0} onSelect={() => void csv(true)} hint="SI units">Curves as CSV in SI</MenuItem>
+        </Menu>
       )}
       {asked === 'video' && <Video gauges={gauges} onClose={() => setAsked(undefined)} />}
       {asked === 'loads' && <Loads onClose={() => setAsked(undefined)} />}
-    </div>
+    </>
   );
 }
 

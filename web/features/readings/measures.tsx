@@ -97,15 +97,15 @@ function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
   const mean = (list: typeof strokes) => list.reduce((s, x) => s + (x.to - x.from), 0) / list.length;
   const forth = strokes.filter((x) => x.end > x.start), back = strokes.filter((x) => x.end < x.start);
   if (forth.length === 0 || back.length === 0) return null;
-  const last = strokes.slice(-4);
+  const last = strokes.slice(-4), size = (list: typeof strokes) => list.reduce((x, k) => x + Math.abs(k.end - k.start), 0) / list.length;
   return (
     <div className="px-3 pb-2 pt-1" data-testid="strokes">
       <p className="text-xs text-ink-2">Strokes of {g.gauge}</p>
-      <dl className="grid grid-cols-[1fr_auto] gap-x-2 text-xs">
-        <dt>Up, mean of {forth.length}</dt><dd className="text-right font-mono" data-stroke="up">{mean(forth).toFixed(4)} s</dd>
-        <dt>Down, mean of {back.length}</dt><dd className="text-right font-mono" data-stroke="down">{mean(back).toFixed(4)} s</dd>
-        <dt>Time ratio</dt><dd className="text-right font-mono">{formatNumber(Math.max(mean(forth), mean(back)) / Math.min(mean(forth), mean(back)), 4)}</dd>
-        <dt>Longest rest at a turn</dt><dd className="text-right font-mono">{strokes.reduce((m, x) => Math.max(m, x.dwell), 0).toFixed(4)} s</dd>
+      <dl className="grid grid-cols-[1fr_auto_auto] gap-x-2 text-xs">
+        <dt>Up, mean of {forth.length}</dt><dd className="text-right font-mono" data-length="up">{show(size(forth))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="up">{mean(forth).toFixed(4)} s</dd>
+        <dt>Down, mean of {back.length}</dt><dd className="text-right font-mono" data-length="down">{show(size(back))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="down">{mean(back).toFixed(4)} s</dd>
+        <dt>Time ratio</dt><dd className="col-span-2 text-right font-mono">{formatNumber(Math.max(mean(forth), mean(back)) / Math.min(mean(forth), mean(back)), 4)}</dd>
+        <dt>Longest rest at a turn</dt><dd className="col-span-2 text-right font-mono">{strokes.reduce((m, x) => Math.max(m, x.dwell), 0).toFixed(4)} s</dd>
       </dl>
       <button className="mt-1 rounded-md border border-line px-1.5 text-xs hover:border-ink-2" title={`From ${show(last[0]!.start)} on`} onClick={() => {
         const three = strokes.slice(-2);

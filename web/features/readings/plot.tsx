@@ -1,13 +1,14 @@
 'use client';
-import { Chart as ChartJs, type ChartDataset, Filler, LineController, LineElement, LinearScale, LogarithmicScale, PointElement, type Scale, type ScaleOptionsByType } from 'chart.js';
+import { Chart as ChartJs, type ChartDataset, Filler, Title, LineController, LineElement, LinearScale, LogarithmicScale, PointElement, type Scale, type ScaleOptionsByType } from 'chart.js';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Thinned, type SnapPlace, snapPlaces, snapTo } from '@vim-pivot/core/plots';
+import { D, type Dimension, identical, readUnit } from '@vim-pivot/core/page';
 import { recordAt } from '@vim-pivot/core/scores';
 import { moveCursor, useReadings, zoomTo } from '@/state/readings';
 import { setTime, useRuns } from '@/state/runs';
 import { useTheme } from '@/state/theme';
 
-ChartJs.register(LineController, LineElement, PointElement, LinearScale, LogarithmicScale, Filler);
+ChartJs.register(LineController, LineElement, PointElement, LinearScale, LogarithmicScale, Filler, Title);
 
 /** A curve to draw: numbers in SI, and the unit they are shown in. */
 export interface Trace {
@@ -31,6 +32,27 @@ export interface Across {
   unit: string;
   factor: number;
 }
+
+/** An end of an axis: a number with its unit in SI, or a plain number as it is shown. */
+export interface Bound {
+  value: number;
+  dim: Dimension;
+}
+export interface AxisRange {
+  low?: Bound;
+  high?: Bound;
+  left?: Bound;
+  right?: Bound;
+}
+/** An end as the axis of a unit counts it. @param plain whether plain numbers are meant for it */
+function endOf(b: Bound | undefined, unit: string, factor: number, plain: boolean): number | undefined {
+  if (!b) return undefined;
+  const dim = readUnit(unit)?.dim ?? D.none;
+  if (identical(b.dim, dim)) return b.value / factor;
+  return identical(b.dim, D.none) && plain ? b.value : undefined;
+}
+const limitsOf = (min: number | undefined, max: number | undefined) => ({ ...(min === undefined ? {} : { min }), ...(max === undefined ? {} : { max }) });
+const NO_RANGE: AxisRange = {};
 
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 /** Prepared once for each course, however often and wherever it is drawn. */
@@ -71,7 +93,7 @@ function points(t: Trace, across: Across, from: number, to: number, width: numbe
 }
 
 /** Curves on one axis for each unit. Over the time: with the time, numbered cursors and the levels of limits; a click goes there. */
-export function Plot({ title, name, traces, across, logX = false, logY = false, digits, height }: { title: string; name: string; traces: readonly Trace[]; across: Across; logX?: boolean; logY?: boolean; digits?: number | undefined; height: number | string }) {
+export function Plot({ title, name, traces, across, logX = false, logY = false, digits, range = NO_RANGE, heading = '', height }: { title: string; /** Stands above the curves. */ heading?: string; range?: AxisRange; name: string; traces: readonly Trace[]; across: Across; logX?: boolean; logY?: boolean; digits?: number | undefined; height: number | string }) {
   const shared = useReadings((s) => s.span);
   const span = across.of === 'time' ? shared : undefined;
   const dragged = useRef(false);
@@ -203,21 +225,24 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
     const grid = { color: token('line') }, border = { color: token('line') };
     const ticks = (unit: string, count: number) => ({ ...tick, maxTicksLimit: count, maxRotation: 0, callback: (v: number | string, i: number, all: readonly unknown[]) => (i === all.length - 1 && unit !== '' ? `${shown(v)} ${unit}` : shown(v)) });
     const scales: Record<string, object> = {
-      x: { type: logX ? 'logarithmic' : 'linear', ...(across.of === 'time' ? { min: span?.[0] ?? 0, max: span?.[1] ?? (end || 1) } : {}), grid, border, ticks: ticks(across.unit, 7) },
+      x: { type: logX ? 'logarithmic' : 'linear', ...(across.of === 'time' ? { min: span?.[0] ?? 0, max: span?.[1] ?? (end || 1) } : {}), ...(span ? {} : limitsOf(endOf(range.left, across.unit, across.factor, true), endOf(range.right, across.unit, across.factor, true))), ...(across.of === 'gauge' ? { title: { display: true, text: `${across.label}${across.unit ? `, ${across.unit}` : ''}`, color: token('ink-2'), font: { size: 11 } } } : {}), grid, border, ticks: ticks(across.unit, 7) },
     };
     units.forEach((unit, i) => {
       const own = traces.filter((t) => t.unit === unit), levels = across.of === 'time' ? useReadings.getState().bounds.filter((b) => own.some((t) => t.gauge === b.gauge)).map((b) => b.level / own[0]!.factor) : [];
       scales[`y${i}`] = {
         type: logY ? 'logarithmic' : 'linear', position: i === 0 ? 'left' : 'right', border, ticks: ticks(units.length > 1 ? unit : '', 5), grid: i === 0 ? grid : { drawOnChartArea: false },
         ...(levels.length > 0 && !logY ? { suggestedMin: Math.min(...levels), suggestedMax: Math.max(...levels) } : {}),
+        ...limitsOf(endOf(range.low, unit, own[0]!.factor, i === 0), endOf(range.high, unit, own[0]!.factor, i === 0)),
+        ...(across.of === 'gauge' ? { title: { display: true, text: `${[...new Set(own.map((t) => t.gauge))].join(', ')}${unit ? `, ${unit}` : ''}`, color: token('ink-2'), font: { size: 11 } } } : {}),
         ...(logY ? { afterBuildTicks: (axis: Scale) => (axis.ticks = decades(axis)) } : {}),
       };
     });
     c.options.scales = scales as unknown as Record<string, ScaleOptionsByType<'linear'>>;
+    c.options.plugins = { title: { display: heading !== '', text: heading, color: token('ink'), font: { family: 'Archivo Variable', size: 13, weight: 600 }, padding: { top: 2, bottom: 6 } } };
     c.update('none');
     c.canvas.dataset.took = (performance.now() - began).toFixed(1);
     return () => clearTimeout(rest);
-  }, [traces, across, units, end, dark, span, logX, logY, digits, rested]);
+  }, [traces, across, units, end, dark, span, logX, logY, digits, rested, range, heading]);
 
   const ends = (): readonly [number, number, number] => {
     // as it is now: several turns of the wheel may come before the page is drawn anew
@@ -276,7 +301,7 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
         onPointerUp={() => (hand.current = undefined)}
         onPointerLeave={() => (hand.current = undefined)}
         onDoubleClick={() => across.of === 'time' && zoomTo(0, Infinity, ends()[2])}
-        data-title={title} role="img" aria-label={`${title} over ${across.label}${units.length === 1 ? `, ${units[0] || 'no unit'}` : ''}`} />
+        data-title={title} role="img" aria-label={`${heading || title} over ${across.label}${across.of === 'gauge' && across.unit ? ` (${across.unit})` : ''}${units.length === 1 ? `, ${units[0] || 'no unit'}` : ''}`} />
     </div>
   );
 }

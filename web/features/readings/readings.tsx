@@ -1,6 +1,7 @@
 'use client';
 import { Plus } from 'lucide-react';
 import dynamic from 'next/dynamic';
+import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { type RawElement, formatNumber, readUnit } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document';
@@ -37,7 +38,15 @@ export function Readings() {
   const curves = lines.map((l) => l.current);
   return (
     <div className="flex h-full min-h-0 flex-col">
-      <SheetBar open={sheet} />
+      <SheetBar open={sheet}>
+        {sheet !== undefined && (
+          <Popover.Root>
+            <Popover.Trigger asChild><button className="whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2">Playback…</button></Popover.Trigger>
+            <Popover.Portal><Popover.Content align="end" sideOffset={4} className="z-50 w-[430px] rounded-lg border border-line bg-sheet text-ink shadow-lg [&>*]:border-t-0"><Playback curves={curves} /></Popover.Content></Popover.Portal>
+          </Popover.Root>
+        )}
+        <HandOver curves={curves} />
+      </SheetBar>
       <div className="px-3 pt-2 empty:hidden"><OlderRun /></div>
       <div className="flex min-h-0 flex-1">
         <aside className="flex w-56 shrink-0 flex-col overflow-auto border-r border-line bg-sheet">
@@ -51,13 +60,7 @@ export function Readings() {
         </aside>
         <div className={`grid min-w-0 flex-1 gap-3 p-3 ${card ? 'grid-cols-[minmax(0,4fr)_minmax(0,6fr)_300px]' : 'grid-cols-[minmax(0,5fr)_minmax(0,6fr)]'}`}>
           {sheet === undefined ? <AllGauges lines={lines} failures={failures} /> : (
-            <div className="col-span-2 flex min-h-0 min-w-0 flex-col">
-              <div className="min-h-0 flex-1 overflow-auto rounded-lg"><Sheet key={sheet} name={sheet} /></div>
-              <div className="flex shrink-0 flex-wrap items-center rounded-lg border border-line bg-sheet [&>*]:border-t-0">
-                <Playback curves={curves} />
-                <HandOver curves={curves} />
-              </div>
-            </div>
+            <div className="col-span-2 min-h-0 min-w-0 overflow-auto rounded-lg"><Sheet key={sheet} name={sheet} /></div>
           )}
           {card && (
             <div className="flex min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
@@ -82,7 +85,6 @@ function AllGauges({ lines, failures }: ReturnType<typeof useLines>) {
         <h2 className="px-3 py-1.5"><b className="font-semibold">Motion</b> <span className="text-ink-2">moves with the cursor</span></h2>
         <div className="min-h-0 flex-1"><Scene compact {...(follow === undefined ? {} : { follow, turning })} /></div>
         <Playback curves={curves} camera />
-        <HandOver curves={curves} />
       </div>
       <div className="flex min-h-0 flex-col gap-2 overflow-auto" aria-label="Charts" role="group">
         {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={150} />)}

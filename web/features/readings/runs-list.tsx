@@ -1,9 +1,10 @@
 'use client';
 import { Eye, Pin, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { FAMILIES, type Model, formatNumber } from '@vim-pivot/core/page';
+import { formatNumber } from '@vim-pivot/core/page';
 import type { RunRow } from '@/state/db';
 import { replaceWhole, useDocument } from '@/state/document';
+import { differences, nameOfRun } from '@/state/run-names';
 import { download } from '@/state/download';
 import { deleteRun, describeRun, dropDamaged, rawRun, setBaseline, showRun, sizeOf, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
 import { Menu, MenuItem, MenuLabel } from '@/ui/menu';
@@ -37,8 +38,8 @@ export function Runs() {
         {[...runs].reverse().map((r) => (
           <li key={r.id} className={r.id === current ? 'bg-accent-soft' : ''}>
             <div className="flex items-center gap-0.5 px-3 py-0.5">
-              <button className="min-w-0 flex-1 truncate text-left" aria-pressed={r.id === current} title={r.note ?? `Show run ${r.number}`} onClick={() => void showRun(r.id)}>
-                <span className={r.id === current ? 'font-semibold' : ''}>{r.label || `Run ${r.number}`}</span>{r.baseline && <span className="text-xs text-calm"> baseline</span>}{r.kit !== undefined && <span className="text-xs text-ink-2"> of {r.kit}</span>} <span className="text-xs text-ink-2">{formatNumber(r.reached, 3)} s{r.status === 'done' ? '' : ` · ${r.status}`}</span>
+              <button className="min-w-0 flex-1 truncate text-left" aria-pressed={r.id === current} title={r.note ?? `Show ${nameOfRun(runs, r.id)}`} onClick={() => void showRun(r.id)}>
+                <span className={r.id === current ? 'font-semibold' : ''}>{nameOfRun(runs, r.id)}</span>{r.baseline && <span className="text-xs text-calm"> baseline</span>}{r.kit !== undefined && <span className="text-xs text-ink-2"> of {r.kit}</span>} <span className="text-xs text-ink-2">{formatNumber(r.reached, 3)} s{r.status === 'done' ? '' : ` · ${r.status}`}</span>
               </button>
               {r.id !== current && (
                 <button aria-label={`Overlay run ${r.number}`} aria-pressed={overlaid.includes(r.id)} title={overlaid.includes(r.id) ? 'Take it off the charts' : overlaid.length >= 3 ? 'Three runs are overlaid already' : 'Overlay on the charts'} disabled={!overlaid.includes(r.id) && overlaid.length >= 3} onClick={() => void toggleOverlay(r.id)} className={`${tool} ${overlaid.includes(r.id) ? 'bg-calm-soft text-calm' : 'text-ink-2'}`}>
@@ -63,11 +64,17 @@ export function Runs() {
   );
 }
 
+/** What differences bear on, in the order in which they are told. */
+const PARTS = [['motion', 'What moves'], ['readings', 'What is read'], ['sheets', 'Sheets, notes and colours']] as const;
+
 /** Name, note and pin of a run, what the solver did, and the model it was made with. */
 function RunDetails({ run }: { run: RunRow }) {
-  const model = useDocument((s) => s.whole);
-  const same = model ? differences(run.model, model) : [];
-  const s = run.statistics;
+  const whole = useDocument((s) => s.whole);
+  const runs = useRuns((s) => s.runs);
+  const [other, setOther] = useState<string>();
+  const s = run.statistics, second = runs.find((r) => r.id === other), against = second?.model ?? whole;
+  const differ = against ? differences(run.model, against) : [];
+  const where = second ? nameOfRun(runs, second.id) : 'the model that is open';
   return (
     <div className="grid gap-1 px-3 pb-2 text-xs">
       <input aria-label={`Name of run ${run.number}`} defaultValue={run.label ?? ''} placeholder={`Run ${run.number}`} maxLength={60} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} onBlur={(e) => void describeRun(run.id, { label: e.target.value.trim() })} className="rounded border border-line bg-sheet px-1 py-0.5" />
@@ -75,30 +82,32 @@ function RunDetails({ run }: { run: RunRow }) {
       <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.pinned} onChange={(e) => void describeRun(run.id, { pinned: e.target.checked })} /> Pinned: it is kept when tidying up</label>
       <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.baseline} onChange={(e) => void setBaseline(e.target.checked ? run.id : undefined)} /> Baseline: others are compared with it</label>
       <p className="text-ink-2">{new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {run.seconds.toFixed(2)} s of work{s ? `, ${s.steps} steps, ${s.evaluations} evaluations, ${run.records} records` : ''}.</p>
-      {run.kit !== undefined ? <p className="text-ink-2">Of the kit {run.kit}, run by itself.</p> : same.length === 0 ? <p className="text-calm">Its model is the one that is open.</p> : (
+      {run.kit !== undefined ? <p className="text-ink-2">Of the kit {run.kit}, run by itself.</p> : (
         <>
-          <p className="text-ink-2">Its model differs in:</p>
-          <ul aria-label="Differences" className="max-h-24 overflow-auto font-mono">{same.slice(0, 40).map((d) => <li key={d} className="truncate" title={d}>{d}</li>)}</ul>
-          <button className="justify-self-start rounded-md border border-line px-1.5 hover:border-ink-2" onClick={() => replaceWhole(`Model of run ${run.number}`, () => run.model, undefined)}>Bring its model back</button>
+          <div className="flex items-center gap-1">
+            <span className="text-ink-2">Compared with</span>
+            <Menu trigger={<button aria-label={`Compare run ${run.number} with`} className="min-w-0 flex-1 truncate rounded-md border border-line px-1.5 text-left hover:border-ink-2">{where}</button>}>
+              <MenuItem onSelect={() => setOther(undefined)}>The model that is open</MenuItem>
+              {runs.filter((r) => r.id !== run.id && r.kit === run.kit).reverse().map((r) => <MenuItem key={r.id} onSelect={() => setOther(r.id)}>{nameOfRun(runs, r.id)}</MenuItem>)}
+            </Menu>
+          </div>
+          {differ.length === 0 ? <p className="text-calm">{second ? 'The two models are the same.' : 'Its model is the one that is open.'}</p> : (
+            <div aria-label="Differences" role="group" className="max-h-40 overflow-auto">
+              {PARTS.map(([of, label]) => {
+                const list = differ.filter((d) => d.of === of);
+                return list.length > 0 && (
+                  <section key={of}>
+                    <h4 className="text-ink-2">{label}</h4>
+                    <ul className="font-mono">{list.slice(0, 40).map((d) => <li key={d.text} className="truncate" title={d.text}>{d.text}</li>)}</ul>
+                    {list.length > 40 && <p className="text-ink-2">and {list.length - 40} more</p>}
+                  </section>
+                );
+              })}
+            </div>
+          )}
+          {!second && differ.length > 0 && <button className="justify-self-start rounded-md border border-line px-1.5 hover:border-ink-2" onClick={() => replaceWhole(`Model of run ${run.number}`, () => run.model, undefined)}>Bring its model back</button>}
         </>
       )}
     </div>
   );
-}
-
-/** What two models differ in, field by field: as it was in the run, then as it is. */
-function differences(before: Model, now: Model): string[] {
-  const text = (v: unknown) => (v === undefined ? '–' : typeof v === 'string' ? v : JSON.stringify(v));
-  const out: string[] = [];
-  for (const key of ['until', 'every', 'accuracy', 'analysis', 'method'] as const) if (before.run[key] !== now.run[key]) out.push(`run ${key}: ${text(before.run[key])} → ${text(now.run[key])}`);
-  for (const { key } of FAMILIES) {
-    const a = new Map((before[key] ?? []).map((e) => [e.name, e])), b = new Map((now[key] ?? []).map((e) => [e.name, e]));
-    for (const [name, e] of a) {
-      const other = b.get(name);
-      if (!other) out.push(`${name}: gone`);
-      else if (e !== other) for (const f of new Set([...Object.keys(e), ...Object.keys(other)])) if (JSON.stringify(e[f]) !== JSON.stringify(other[f])) out.push(f === 'content' ? `${name}: its content` : `${name}, ${f}: ${text(e[f])} → ${text(other[f])}`);
-    }
-    for (const name of b.keys()) if (!a.has(name)) out.push(`${name}: new`);
-  }
-  return out;
 }

@@ -1,16 +1,16 @@
 'use client';
-import { Plus, X } from 'lucide-react';
-import { useState } from 'react';
+import { LayoutGrid, Plus, X } from 'lucide-react';
+import { type ReactNode, useState } from 'react';
 import { kindsOf } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { renameElement } from '@/state/elements';
-import { READY, addReady, addSheet, addTile, openSheet, removeSheet } from '@/state/sheets';
+import { READY, addReady, addSheet, addTile, arrangeEvenly, openSheet, removeSheet, tilesOn } from '@/state/sheets';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 
-const TOOL = 'flex items-center gap-1 whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2';
+const TOOL = 'flex items-center gap-1 whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2 disabled:opacity-45';
 
 /** The sheets of the project, and what can be put on the one that is open. */
-export function SheetBar({ open }: { open: string | undefined }) {
+export function SheetBar({ open, children }: { open: string | undefined; children?: ReactNode }) {
   const model = useDocument((s) => s.model);
   const [naming, setNaming] = useState<string>();
   if (!model) return null;
@@ -42,11 +42,13 @@ export function SheetBar({ open }: { open: string | undefined }) {
           })}
         </Menu>
       </div>
+      {children}
       {open !== undefined && (
         <>
           <Menu align="end" trigger={<button className={TOOL}><Plus size={14} aria-hidden="true" /> Add tile…</button>}>
             {kindsOf('tiles').map((k) => <MenuItem key={k.kind} onSelect={() => addTile(k.kind)}>{k.label}</MenuItem>)}
           </Menu>
+          <button className={TOOL} disabled={tilesOn(model, open).length < 2} title="All tiles over the whole sheet, in even rows" onClick={() => arrangeEvenly(open)}><LayoutGrid size={14} aria-hidden="true" /> Arrange</button>
           <button className={TOOL} aria-label={`Delete sheet ${open}`} title="Delete this sheet with its tiles (undo brings it back)" onClick={() => removeSheet(open)}><X size={14} aria-hidden="true" /></button>
         </>
       )}

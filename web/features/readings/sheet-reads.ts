@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { type Curves, useCurves } from '@/state/curves';
 import { useDocument } from '@/state/document';
+import { nameOfRun } from '@/state/run-names';
 import { useRuns } from '@/state/runs';
 
 export interface RunCurves {
@@ -24,10 +25,7 @@ export function useSheetReads(gauges: readonly string[]): SheetReads {
   const list = useRuns((s) => s.runs);
   const base = list.find((r) => r.baseline)?.id;
   const main = useCurves(current, model, gauges), one = useCurves(a, model, gauges), two = useCurves(b, model, gauges), three = useCurves(c, model, gauges), zero = useCurves(base, model, gauges);
-  const labels = JSON.stringify([main.run ?? current, a, b, c, base].map((id) => {
-    const r = list.find((x) => x.id === id);
-    return r ? r.label || `Run ${r.number}` : '';
-  }));
+  const labels = JSON.stringify([main.run ?? current, a, b, c, base].map((id) => nameOfRun(list, id)));
   return useMemo(() => {
     const names = JSON.parse(labels) as string[];
     const runs = [main, one, two, three].flatMap((x, i): RunCurves[] => (x.run !== undefined && x.curves.length > 0 ? [{ run: x.run, label: names[i]!, curves: x.curves }] : []));

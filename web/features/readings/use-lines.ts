@@ -3,6 +3,7 @@ import type { Dimension } from '@vim-pivot/core';
 import { type ReadCurve, useCurves } from '@/state/curves';
 import { useDocument } from '@/state/document';
 import { useTheme } from '@/state/theme';
+import { nameOfRun } from '@/state/run-names';
 import { useRuns } from '@/state/runs';
 import type { Line } from './chart';
 
@@ -26,23 +27,22 @@ export function useLines(gauges: readonly string[]): { lines: GaugeLines[]; fail
   const runs = useRuns((s) => s.runs);
   const main = useCurves(current, model, gauges);
   const over = [useCurves(a, model, gauges), useCurves(b, model, gauges), useCurves(c, model, gauges)] as const;
-  const number = (id: string | undefined) => runs.find((r) => r.id === id)?.number;
   const dark = useTheme((s) => s.dark);
-  const numbers = [number(main.run ?? current), number(a), number(b), number(c)].join();
+  const labels = [main.run ?? current, a, b, c].map((id) => nameOfRun(runs, id)).join('\n');
   const lines = useMemo(() => {
-    const names = numbers.split(',');
+    const names = labels.split('\n');
     return main.curves.map((curve): GaugeLines => ({
       gauge: curve.gauge, dim: curve.dim, unit: curve.unit, positive: curve.positive, current: curve,
       lines: [
-        { label: `Run ${names[0]}`, time: curve.time, values: curve.values, dashed: false, colour: resolve(COLOURS[0]!) },
+        { label: names[0]!, time: curve.time, values: curve.values, dashed: false, colour: resolve(COLOURS[0]!) },
         ...over.flatMap((o, k): Line[] => {
           const same = o.curves.find((x) => x.gauge === curve.gauge);
-          return same ? [{ label: `Run ${names[k + 1]}`, time: same.time, values: same.values, dashed: true, colour: COLOURS[k + 1]! }] : [];
+          return same ? [{ label: names[k + 1]!, time: same.time, values: same.values, dashed: true, colour: COLOURS[k + 1]! }] : [];
         }),
       ],
     }));
     // the arrays of `over` are stable while their contents are
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [main, over[0], over[1], over[2], numbers, dark]);
+  }, [main, over[0], over[1], over[2], labels, dark]);
   return { lines, failures: main.failures.map((d) => `${d.element?.name ?? ''}: ${d.message}`) };
 }

@@ -6,6 +6,7 @@ import { formatNumber, type Model } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { cancelRun, setSpeed, setTime, startRun, togglePlay, unqueue, useRuns } from '@/state/runs';
 import { Segmented } from '@/ui/segmented';
+import { Clock } from './clock';
 import { Setting } from './setting';
 
 // the slider comes with the first run
@@ -23,6 +24,7 @@ export function RunBar() {
     <>
       {said && <Outcome />}
       <Bar />
+      <Clock />
     </>
   );
 }

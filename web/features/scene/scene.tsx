@@ -5,9 +5,9 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Box3, Camera } from 'three';
 import { Vector3 } from 'three';
 import { type Selected, pickAlso, select, useDocument } from '@/state/document';
-import { nextFrame, postureAt, useDrag, useMotion } from '@/state/motion';
+import { postureAt, useDrag, useMotion } from '@/state/motion';
 import { type PickedPlace, forgetPlaces, pickPlace, usePlaces, wordsOf } from '@/state/places';
-import { advance, useRuns } from '@/state/runs';
+import { useRuns } from '@/state/runs';
 import { drawers, useShown } from '@/state/shown';
 import { useTheme } from '@/state/theme';
 import { look, useView } from '@/state/view';
@@ -367,7 +367,6 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
           </g>
         ))}
       </svg>
-      <Clock />
     </div>
   );
 }
@@ -398,27 +397,4 @@ function Passed() {
   const passed = usePassed();
   if (passed.length === 0) return null;
   return <ul aria-label="Limits passed now" className="pointer-events-none absolute bottom-3 right-3 grid gap-1 text-xs">{[...new Set(passed.map((v) => v.limit))].map((n) => <li key={n} className="rounded-md bg-warn-soft px-2 py-0.5 font-medium text-warn">{n} is passed</li>)}</ul>;
-}
-
-/** Runs the playback clock while something plays, and nothing otherwise. */
-function Clock() {
-  const playing = useRuns((s) => s.playing);
-  useEffect(() => {
-    if (!playing) return;
-    let last = performance.now(), handle = 0;
-    const frame = (now: number) => {
-      advance(Math.min(0.1, (now - last) / 1000));
-      last = now;
-      handle = requestAnimationFrame(frame);
-    };
-    handle = requestAnimationFrame(frame);
-    return () => cancelAnimationFrame(handle);
-  }, [playing]);
-  const shown = useMotion((s) => s.shown);
-  useEffect(() => {
-    if (!shown || (!shown.swing && !shown.loop)) return;
-    const timer = setInterval(nextFrame, 40);
-    return () => clearInterval(timer);
-  }, [shown]);
-  return null;
 }
