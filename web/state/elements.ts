@@ -97,8 +97,8 @@ function stored(f: Field, fields: Fields, text: string, before: RawValue, e: Raw
 
 const splitNames = (text: string): string[] => text.split(',').map((s) => s.trim()).filter(Boolean);
 
-/** Writes a text into a place of an element of a draft. Empty text leaves the field out. */
-export function write(family: Family, target: RawElement, { field, part }: Place, text: string, model: Model): void {
+/** Writes a text into a place of an element of a draft. Empty text leaves the field out. @param rest what the other components of a vector become that was left out */
+export function write(family: Family, target: RawElement, { field, part }: Place, text: string, model: Model, rest: readonly (number | string)[] = [0, 0, 0]): void {
   const f = fieldOf(family, target, field);
   const fields = kindOf(family, target)?.fields;
   if (!f || !fields) return;
@@ -109,7 +109,7 @@ export function write(family: Family, target: RawElement, { field, part }: Place
     const before = rawAt(family, target, { field }).value;
     // a vector that may be left out is left out as a whole
     if (text.trim() === '' && f.optional) return void (target[field] = undefined);
-    const next = Array.isArray(before) ? [...(before as (number | string)[])] : [0, 0, 0];
+    const next = Array.isArray(before) ? [...(before as (number | string)[])] : [...rest];
     next[part] = text.trim() === '' ? 0 : stored(f, fields, text, next[part] as RawValue, target, model);
     target[field] = next;
   }
@@ -125,7 +125,7 @@ export function wouldBe(model: Model, family: Family, name: string, place: Place
 }
 
 /** Writes a text into a place as one undo step; when the element is one of several of its family that are picked, into all of them. */
-export function setText(family: Family, name: string, place: Place, text: string): void {
+export function setText(family: Family, name: string, place: Place, text: string, rest?: readonly (number | string)[]): void {
   const { model, picked } = useDocument.getState();
   const e = model?.[family].find((x) => x.name === name);
   const f = e && fieldOf(family, e, place.field);
@@ -134,7 +134,7 @@ export function setText(family: Family, name: string, place: Place, text: string
   const mates = picked.filter((p) => p.family === family).map((p) => p.name);
   const names = mates.length > 1 && mates.includes(name) ? mates : [name];
   edit(`${f.label} of ${names.join(', ')}`, (m) => {
-    for (const target of m[family]) if (names.includes(target.name)) write(family, target, place, text, m);
+    for (const target of m[family]) if (names.includes(target.name)) write(family, target, place, text, m, rest);
   });
 }
 

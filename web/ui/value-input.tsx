@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useId, useRef, useState } from 'react';
-import { D, type Family, type LiveValue, type RawElement, type RawValue, identical } from '@vim-pivot/core/page';
+import { D, type Dimension, type Family, type LiveValue, type RawElement, type RawValue, formatQuantity, identical, siUnit } from '@vim-pivot/core/page';
 import dynamic from 'next/dynamic';
 import type { FormulaHelpHandle } from './formula-help';
 import { useDocument } from '@/state/document';
@@ -20,11 +20,24 @@ function needsLive(value: RawValue, live: LiveValue): boolean {
   return value === undefined || !isLiteral(textOf(value));
 }
 
+/** Values of a field that is left out, as they were worked out. */
+interface Found {
+  values: readonly number[];
+  dim: Dimension;
+}
+/** As text in the unit shown; a number alone where there is little room. */
+function foundText({ values, dim }: Found, part: number | undefined, bare: boolean): string {
+  const text = formatQuantity(values[part ?? 0] ?? 0, dim);
+  return bare ? text.replace(/ .*$/, '') : text;
+}
+/** As it is written into the model when one of several is typed over. */
+const foundRaw = ({ values, dim }: Found): (number | string)[] => values.map((v) => (v === 0 ? 0 : `${Number(v.toPrecision(9))} ${siUnit(dim)}`));
+
 /**
  * The editor of one place of an element, in the Ledger or on the Card. A formula shows its live value beside it; a
  * formula in error is marked and keeps its last good value.
  */
-export function ValueInput({ family, index, element, place, label, bare = false, compact = false, onBlock, onFill }: { family: Family; index: number; element: RawElement; place: Place; label: string; bare?: boolean; compact?: boolean; /** Several cells were pasted here. */ onBlock?: (text: string) => void; /** Ctrl+D: write this cell into those below. */ onFill?: () => void }) {
+export function ValueInput({ family, index, element, place, label, bare = false, compact = false, found, onBlock, onFill }: { family: Family; index: number; element: RawElement; place: Place; label: string; bare?: boolean; compact?: boolean; /** What counts while nothing is typed, SI; it stands grey in the field. */ found?: Found | undefined; /** Several cells were pasted here. */ onBlock?: (text: string) => void; /** Ctrl+D: write this cell into those below. */ onFill?: () => void }) {
   const field = fieldOf(family, element, place.field);
   const path = pathOf(family, index, place);
   const live = useDocument((s) => s.live.get(path));
@@ -127,7 +140,7 @@ export function ValueInput({ family, index, element, place, label, bare = false,
   const formula = field.type !== 'refs' && field.type !== 'text';
   const beside = formula && draft === undefined && live && needsLive(value, live) ? liveText(live) : '';
   const commit = () => {
-    if (draft !== undefined && !cancelled.current) setText(family, element.name, place, draft);
+    if (draft !== undefined && !cancelled.current) setText(family, element.name, place, draft, found && value === undefined ? foundRaw(found) : undefined);
     cancelled.current = false;
     setDraft(undefined);
   };
@@ -143,7 +156,7 @@ export function ValueInput({ family, index, element, place, label, bare = false,
         spellCheck={false}
         autoComplete="off"
         value={shown}
-        placeholder={field.optional ? '' : 'needed'}
+        placeholder={found && value === undefined ? foundText(found, place.part, compact) : field.optional ? '' : 'needed'}
         onFocus={(e) => {
           setEditor(e.currentTarget);
           setDraft(textOf(value));

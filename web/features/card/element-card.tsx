@@ -8,13 +8,13 @@ import { ValueInput } from '@/ui/value-input';
 import { NameInput } from '../ledger/ledger';
 import { AfterRun } from './after-run';
 import { Course } from './course';
+import { MassCard, foundIn, useMass } from './mass';
 
 const JointPicture = dynamic(() => import('./picture').then((m) => m.JointPicture), { ssr: false });
 const Characteristic = dynamic(() => import('./picture').then((m) => m.Characteristic), { ssr: false });
 const Sketcher = dynamic(() => import('@/ui/sketcher').then((m) => m.Sketcher), { ssr: false });
 const KitCard = dynamic(() => import('../reuse/kits-dialog').then((m) => m.KitCard), { ssr: false });
 const InstanceCard = dynamic(() => import('../reuse/instance-card').then((m) => m.InstanceCard), { ssr: false });
-const MassCard = dynamic(() => import('./mass').then((m) => m.MassCard), { ssr: false });
 const BodyLook = dynamic(() => import('./body-look').then((m) => m.BodyLook), { ssr: false });
 const UsedBy = dynamic(() => import('./used-by').then((m) => m.UsedBy), { ssr: false });
 const Offers = dynamic(() => import('./selection').then((m) => m.Offers), { ssr: false });
@@ -24,6 +24,7 @@ export function ElementCard({ family, index, element }: { family: Family; index:
   const kind = kindOf(family, element);
   const findings = useDocument((s) => s.diagnoses).filter((d) => d.element?.family === family && d.element.name === element.name);
   const live = useDocument((s) => s.live);
+  const mass = useMass(family, element);
   if (!kind) return null;
   const columns = columnsOf(kind).filter((c) => applies(kind.fields[c.field]!, kind.fields, element));
   const fields = Object.entries(kind.fields).filter(([, f]) => !f.byHand && applies(f, kind.fields, element));
@@ -47,15 +48,15 @@ export function ElementCard({ family, index, element }: { family: Family; index:
       {(family === 'loads' || family === 'tables') && <Characteristic family={family} name={element.name} />}
       <div className="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-3 gap-y-1 px-3 py-2">
         {fields.map(([key, f]) => {
-          const parts = columns.filter((c) => c.field === key);
+          const parts = columns.filter((c) => c.field === key), found = foundIn(mass, key);
           return (
             <div key={key} className="contents">
-              <span title={f.help} className="text-ink-2">{f.label}</span>
+              <span title={f.help} className="text-ink-2">{f.type === 'vector' && f.parts ? f.parts.join(' ') : f.label}</span>
               {parts.length === 1 ? (
-                <ValueInput family={family} index={index} element={element} place={parts[0]!} label={f.label} />
+                <ValueInput family={family} index={index} element={element} place={parts[0]!} label={f.label} found={found} />
               ) : (
                 <span className="grid min-w-0 grid-cols-3 gap-1">
-                  {parts.map((c) => <ValueInput key={c.key} compact family={family} index={index} element={element} place={c} label={c.label} />)}
+                  {parts.map((c) => <ValueInput key={c.key} compact family={family} index={index} element={element} place={c} label={c.label} found={found} />)}
                 </span>
               )}
             </div>
@@ -73,7 +74,7 @@ export function ElementCard({ family, index, element }: { family: Family; index:
       {fields.flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : [])).map((key) => (
         <Sketcher key={key} corners={rawAt(family, element, { field: key }).value as unknown as [number, number][]} unit={String(rawAt(family, element, { field: 'unit' }).value ?? '')} onDone={(c) => setRows(family, element.name, key, c.map((x) => x.join('\t')).join('\n'))} />
       ))}
-      {(family === 'bodies' || family === 'shapes') && <MassCard family={family} element={element} />}
+      {(family === 'bodies' || family === 'shapes') && <MassCard family={family} element={element} found={mass} />}
       {family === 'gauges' && <Positive name={element.name} />}
       {curve && <Course live={curve} />}
       {findings.map((d, i) => (
