@@ -185,7 +185,7 @@ export function addElement(family: Family, kind: Kind): void {
   const base = family === 'parameters' ? 'parameter' : kind.label;
   const name = freeName(family, base, model);
   edit(`Add ${name}`, (m) => {
-    const e: RawElement = kindsOf(family).length > 1 ? { name, kind: kind.kind } : { name };
+    const e: RawElement = { name, ...(kindsOf(family).length > 1 ? { kind: kind.kind } : {}), ...kind.fresh };
     if (family === 'parameters') e.value = 0;
     if (kind.holdsModel) e.content = kitContent(name, {}) as never;
     m[family].push(e);
@@ -210,7 +210,7 @@ export function addOffer({ element, body, kind }: Offer): void {
   const own = body && freeName('bodies', body.name, model);
   edit(`Add ${name}`, (m) => {
     if (body && own) m.bodies.push({ ...body, name: own });
-    m[kind.family].push({ ...element, name, ...(own ? { body: own } : {}) });
+    m[kind.family].push({ ...kind.fresh, ...element, name, ...(own ? { body: own } : {}) });
   });
   select(own ? { family: 'bodies', name: own } : { family: kind.family, name });
 }

@@ -228,6 +228,12 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = bare<Record<
     jet(S, o, edge, x) { constant(S, o, S[x]! >= S[edge]! ? 1 : 0); },
     kinks: [(S, edge, x) => S[x]! - S[edge]!],
   },
+  linearstep: {
+    args: ['from', 'to', 'x'], help: '0 to 1 straight: a ramp',
+    dimension: rampDimension,
+    jet(S, o, lo, hi, x) { ramp(S, o, lo, hi, x); },
+    kinks: rampKinks,
+  },
   smoothstep: {
     args: ['from', 'to', 'x'], help: '0 to 1 as a cubic, smooth in value and slope',
     dimension: rampDimension,

@@ -21,6 +21,7 @@ export function Ledger() {
   const [own, setTab] = useState<Family>('parameters');
   const [followed, setFollowed] = useState(selected);
   const [filter, setFilter] = useState('');
+  const [timeline, setTimeline] = useState(false);
   // A selection made elsewhere brings its family's tab to the front.
   if (selected !== followed) {
     setFollowed(selected);
@@ -66,9 +67,10 @@ export function Ledger() {
           </Menu>
         )}
         <input aria-label="Filter rows" placeholder="Filter rows" value={filter} onChange={(e) => setFilter(e.target.value)} className="w-36 rounded-md border border-line bg-sheet px-2 py-1" />
+        {own === 'drives' && <button aria-pressed={timeline} onClick={() => setTimeline(!timeline)} title="Drives over the time: segments that are drawn and dragged" className={`whitespace-nowrap rounded-md border px-2 py-1 font-medium hover:border-ink-2 ${timeline ? 'border-calm bg-calm-soft text-calm' : 'border-line'}`}>Timeline</button>}
         <AddButton family={own} />
       </div>
-      <Table family={own} rows={shown} all={rows} />
+      {own === 'drives' && timeline ? <DriveTimeline /> : <Table family={own} rows={shown} all={rows} />}
     </section>
   );
 }
@@ -78,6 +80,7 @@ function Count({ own, brought }: { own: number; brought: number }) {
   return <span className="font-mono text-xs" {...(brought > 0 ? { title: `${own} here, and ${brought} that instances bring` } : {})}>{own}{brought > 0 && <span className="text-calm"> + {brought}</span>}</span>;
 }
 
+const DriveTimeline = dynamic(() => import('./timeline').then((m) => m.DriveTimeline), { ssr: false });
 const Brought = dynamic(() => import('./brought').then((m) => m.Brought), { ssr: false });
 const MaterialShelf = dynamic(() => import('./material-shelf').then((m) => m.MaterialShelf), { ssr: false });
 

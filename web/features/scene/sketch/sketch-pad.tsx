@@ -272,7 +272,7 @@ function Pad({ stage, onClick, onMenu, paper, layout, current, face, view }: Pro
   );
 }
 
-const count = (n: number): string => `${n} ${n === 1 ? 'degree' : 'degrees'} of freedom`;
+const count = (n: number): string => (n === 1 ? '1 degree of freedom' : `${n} degrees of freedom`);
 
 /** Where the lines of the drawn grid are, CSS pixels. */
 function gridOf(fromPx: (x: number, y: number) => Spot | undefined, toPx: (s: Spot) => Px, box: Px, step: number): { across: number[]; up: number[] } {
