@@ -4,3 +4,4 @@ export { analyse } from './solve/run';
 export { type Equilibrium, equilibria, equilibrium } from './solve/statics';
 export { type Mode, type Modes, modes } from './solve/modes';
 export { type Range, type RangeEnd, range } from './solve/ranges';
+export { type FittedMode, type Identified, identify } from './results/identify';

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
 import { D } from '../src';
-import { readCsv, writeCsv } from '../src/formats/csv';
+import { readColumns, readCsv, writeCsv } from '../src/formats/csv';
 
 const finite = fc.double({ min: -1e9, max: 1e9, noNaN: true }).map((x) => (Math.abs(x) < 1e-200 ? 0 : x));
 
@@ -38,5 +38,15 @@ describe('read', () => {
   it('further columns are left alone', () => expect(readCsv('0,1,9\n2,3,9')).toEqual([[0, 1], [2, 3]]));
   it.each([['a word among the numbers', '0,1\n2,x\n4,5', /Row 2/], ['a row too short', '0,1\n2', /Row 2/], ['two headers', 'a,b\nc,d\n1,2', /Row 2/], ['nothing between commas is no zero', 'a,b\n0,1\n2,', /Row 3/]])('%s is told with its row', (_, text, words) => {
     expect(() => readCsv(text)).toThrow(words);
+  });
+});
+
+describe('a file of curves', () => {
+  it('is read with the names of its header, decimal commas and all', () => {
+    expect(readColumns('Time [s];Tip [mm]\n0;1,5\n0,1;-2,25')).toEqual({ names: ['Time [s]', 'Tip [mm]'], columns: [Float64Array.of(0, 0.1), Float64Array.of(1.5, -2.25)] });
+    expect(readColumns('0,1\n1,2').names).toEqual(['time', 'curve 1']);
+  });
+  it.each([['1\n2', /fewer than two/], ['t,a\n0,1\n1,x', /Row 3 is not 2 numbers/], ['t,a\n0,1\n0,2', /row 3 the time does not go on/], ['t,a', /fewer than two/], ['t,a\n0,1\n1,', /Row 3/]])('%j is refused in words', (text, words) => {
+    expect(() => readColumns(text)).toThrow(words);
   });
 });

@@ -126,6 +126,12 @@ async function handle(m: Request): Promise<void> {
       const { spectrum } = await import('@vim-pivot/core/plots');
       return post({ type: 'spectrum', id: m.id, spectrum: spectrum({ time: m.time, values: m.values, dim: [0, 0, 0, 0, 0, 0] }, m.window) });
     }
+    case 'identify': {
+      const { identify } = await import('@vim-pivot/core/analyses');
+      return post({ type: 'identify', id: m.id, found: identify(m.channels.map((c) => ({ ...c, dim: [0, 0, 0, 0, 0, 0] as const })), m.order) });
+    }
+    case 'columns':
+      return post({ type: 'columns', id: m.id, ...(await import('@vim-pivot/core/csv')).readColumns(m.text) });
     case 'work-out': {
       const known = new Map(m.known);
       try {

@@ -1,4 +1,5 @@
 /** What the page and its workers say to each other. Every message is plain data. */
+import type { Identified } from '@vim-pivot/core/analyses';
 import type { Acting, BodyLoads, MassFound } from '@vim-pivot/core/more';
 import type { Sign, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics, RunStatus } from '@vim-pivot/core';
 
@@ -120,6 +121,10 @@ export type Request =
   | { type: 'layout'; id: number; model: Model }
   | { type: 'words'; id: number }
   | { type: 'spectrum'; id: number; time: Float64Array; values: Float64Array; window: WindowName }
+  /** Modes fitted to curves. */
+  | { type: 'identify'; id: number; channels: { time: Float64Array; values: Float64Array }[]; order: number }
+  /** Columns of a file of curves. */
+  | { type: 'columns'; id: number; text: string }
   /** A formula of parameters, and of values that are known by name. */
   | { type: 'work-out'; id: number; model: Model; text: string; known: [name: string, value: { value: number; dim: Dimension }][] }
   /** The value at a place of a model that is not the model yet. */
@@ -165,6 +170,8 @@ export type Reply =
   | { type: 'layout'; id: number; layout: RecordLayout }
   | { type: 'words'; id: number; words: Word[] }
   | { type: 'spectrum'; id: number; spectrum: Spectrum }
+  | { type: 'identify'; id: number; found: Identified }
+  | { type: 'columns'; id: number; names: string[]; columns: Float64Array[] }
   | { type: 'evaluated'; id: number; live?: LiveValue; fault?: string }
   /** `faults`: what is wrong inside a well-formed model (references, formulas, values). */
   | { type: 'parsed'; id: number; model: Model; faults: Diagnosis[] }

@@ -1,5 +1,6 @@
 'use client';
 import { Plus, X } from 'lucide-react';
+import dynamic from 'next/dynamic';
 import { useMemo, useState } from 'react';
 import { formatNumber, formatQuantity, readUnit } from '@vim-pivot/core/page';
 import { type SnapKind, nextPlace, snapPlaces } from '@vim-pivot/core/plots';
@@ -10,6 +11,8 @@ import { addCursor, dropCursor, dropCursors, useReadings } from '@/state/reading
 import { setTime, useRuns } from '@/state/runs';
 import type { GaugeLines } from './use-lines';
 
+const ModeFit = dynamic(() => import('./mode-fit').then((m) => m.ModeFit), { ssr: false });
+
 const HEAD = 'flex items-center gap-2 px-3 pb-1 pt-2 font-semibold';
 const SMALL = 'grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent';
 
@@ -18,6 +21,7 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
   const cursors = useReadings((s) => s.cursors);
   const time = useRuns((s) => s.time);
   const [chosen, setChosen] = useState('');
+  const [fitting, setFitting] = useState(false);
   const g = lines.find((l) => l.gauge === chosen) ?? lines[0];
   if (!g) return null;
   const factor = readUnit(g.unit)?.factor ?? 1, series = { time: g.current.time, values: g.current.values, dim: g.dim };
@@ -63,6 +67,8 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
       )}
       <Snaps g={g} />
       <Strokes g={g} show={show} />
+      <div className="px-3 pb-2"><button className="rounded-md border border-line px-1.5 text-xs hover:border-ink-2" title="Frequency and damping of a decay, of one curve or several together; of this run or of a file" onClick={() => setFitting(true)}>Fit modes…</button></div>
+      {fitting && <ModeFit lines={lines} onClose={() => setFitting(false)} />}
     </section>
   );
 }
@@ -102,10 +108,10 @@ function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
     <div className="px-3 pb-2 pt-1" data-testid="strokes">
       <p className="text-xs text-ink-2">Strokes of {g.gauge}</p>
       <dl className="grid grid-cols-[1fr_auto_auto] gap-x-2 text-xs">
-        <dt>Up, mean of {forth.length}</dt><dd className="text-right font-mono" data-length="up">{show(size(forth))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="up">{mean(forth).toFixed(4)} s</dd>
-        <dt>Down, mean of {back.length}</dt><dd className="text-right font-mono" data-length="down">{show(size(back))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="down">{mean(back).toFixed(4)} s</dd>
+        <dt title={`Mean of ${forth.length}`}>Up</dt><dd className="text-right font-mono" data-length="up">{show(size(forth))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="up">{mean(forth).toFixed(4)} s</dd>
+        <dt title={`Mean of ${back.length}`}>Down</dt><dd className="text-right font-mono" data-length="down">{show(size(back))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="down">{mean(back).toFixed(4)} s</dd>
         <dt>Time ratio</dt><dd className="col-span-2 text-right font-mono">{formatNumber(Math.max(mean(forth), mean(back)) / Math.min(mean(forth), mean(back)), 4)}</dd>
-        <dt>Longest rest at a turn</dt><dd className="col-span-2 text-right font-mono">{strokes.reduce((m, x) => Math.max(m, x.dwell), 0).toFixed(4)} s</dd>
+        <dt title="Within half a per cent of its range">Longest rest</dt><dd className="col-span-2 text-right font-mono">{strokes.reduce((m, x) => Math.max(m, x.dwell), 0).toFixed(4)} s</dd>
       </dl>
       <button className="mt-1 rounded-md border border-line px-1.5 text-xs hover:border-ink-2" title={`From ${show(last[0]!.start)} on`} onClick={() => {
         const three = strokes.slice(-2);
