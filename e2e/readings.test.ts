@@ -41,7 +41,7 @@ describe('a reading', () => {
     await page.until('the joint on the Card', async () => /Rocker pin/.test(await page.script<string>("return [...document.querySelectorAll('section[aria-label=Card] input')].map((e) => e.value).join()")));
     await page.click('button', /^Joint coordinate/);
     await page.click('button', 'Readings');
-    await page.until('its curve', async () => (await text('[aria-label=Charts]')).includes('Joint coordinate'));
+    await page.until('its curve', async () => (await text('[aria-label=Charts]')).includes('Rocker pin angle'));
   });
   it('gives forward and return times of the stroke, from cursors and by detection, that agree to the recording interval', async () => {
     await page.until('strokes', async () => (await page.driver.findElements(By.css('[data-stroke=up]'))).length === 1);

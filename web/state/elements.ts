@@ -3,6 +3,8 @@ import {
   FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, fits, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, kitContent, shownUnit,
 } from '@vim-pivot/core/page';
 import { edit, select, useDocument } from './document';
+import { bodyNameFor, freeName, nameFor } from './names';
+export { freeName } from './names';
 import type { Offer } from './offers';
 
 /** One editable place: a whole field, or one component of a vector. */
@@ -169,15 +171,6 @@ export function renameElement(family: Family, from: string, to: string): string 
   return undefined;
 }
 
-export function freeName(family: Family, base: string, model: Model): string {
-  const taken = new Set([...model[family].map((e) => e.name), model.ground]);
-  if (!taken.has(base)) return base;
-  for (let n = 2; ; n++) {
-    const name = family === 'parameters' ? `${base}_${n}` : `${base} ${n}`;
-    if (!taken.has(name)) return name;
-  }
-}
-
 /** Adds an element of a kind with its defaults, and selects it. */
 export function addElement(family: Family, kind: Kind): void {
   const { model } = useDocument.getState();
@@ -206,8 +199,8 @@ export function duplicateElement(family: Family, name: string): void {
 export function addOffer({ element, body, kind }: Offer): void {
   const { model } = useDocument.getState();
   if (!model) return;
-  const name = freeName(kind.family, element.name || kind.label, model);
-  const own = body && freeName('bodies', body.name, model);
+  const own = body && freeName('bodies', body.name || bodyNameFor(kind, element), model);
+  const name = freeName(kind.family, element.name || nameFor(kind, own ? { ...element, body: own } : element, model), model);
   edit(`Add ${name}`, (m) => {
     if (body && own) m.bodies.push({ ...body, name: own });
     m[kind.family].push({ ...kind.fresh, ...element, name, ...(own ? { body: own } : {}) });

@@ -43,7 +43,7 @@ export function fill(kind: Kind, model: Model, picked: readonly Selected[]): Off
       if (taken.length < f.min) return undefined;
       if (taken.length > 0) element[key] = taken;
     } else if (list.length > 0) element[key] = list.shift()!;
-    else if (!optional && kind.family === 'shapes' && f.family === 'bodies') body = { name: kind.label };
+    else if (!optional && kind.family === 'shapes' && f.family === 'bodies') body = { name: '' };
     else if (!optional) return undefined;
   }
   if ([...left.values()].some((l) => l.length > 0)) return undefined;

@@ -107,8 +107,8 @@ function parsed(text: string, model: Model, brought: Brought): Sentence | Stumbl
   const offer = kind.family === 'points' || kind.family === 'bodies' || kind.family === 'materials' ? plain(kind, picked) : fill(kind, model, picked);
   const last = picked.at(-1)?.name ?? text.trim().split(/\s+/).at(-1)!;
   if (!offer) return { word: last, message: `A ${kind.label.toLowerCase()} cannot be made of just this. ${wanted(kind, picked, model)}` };
-  if (name) offer.element.name = name;
-  if (offer.body && name) offer.body.name = name;
+  // a shape that makes its body gives it the name, and is called after it
+  if (name) (offer.body ?? offer.element).name = name;
   if (direction) for (const [key, f] of Object.entries(kind.fields)) if (f.type === 'vector' && f.direction && offer.element[key] === undefined) {
     offer.element[key] = direction;
     break;

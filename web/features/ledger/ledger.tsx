@@ -81,6 +81,7 @@ function Count({ own, brought }: { own: number; brought: number }) {
 }
 
 const DriveTimeline = dynamic(() => import('./timeline').then((m) => m.DriveTimeline), { ssr: false });
+const RowMenu = dynamic(() => import('../scene/scene-menu').then((m) => m.SceneMenu), { ssr: false });
 const Brought = dynamic(() => import('./brought').then((m) => m.Brought), { ssr: false });
 const MaterialShelf = dynamic(() => import('./material-shelf').then((m) => m.MaterialShelf), { ssr: false });
 
@@ -126,6 +127,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
   const many = kindsOf(family).length > 1;
   const [sort, setSort] = useState<{ key: string; down: boolean }>();
   const [told, setTold] = useState<string>();
+  const [menu, setMenu] = useState<{ x: number; y: number; name: string }>();
   const brought = useDocument((s) => s.brought[family]?.length ?? 0);
   const live = useDocument((s) => s.live);
   const rows = useMemo(() => sorted(family, given, sort, columns, (index, c) => live.get(pathOf(family, index, c))?.value), [family, given, sort, columns, live]);
@@ -167,7 +169,10 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
       focusRow(next);
     } else if (k.key === 'Enter') k.currentTarget.querySelector<HTMLElement>('td input, td select')?.focus();
     else if (k.key === 'F2') k.currentTarget.querySelector<HTMLElement>('input[data-name]')?.focus();
-    else if (k.key === 'Delete') removeElement(family, element.name);
+    else if (k.key === 'ContextMenu' || (k.key === 'F10' && k.shiftKey)) {
+      const r = k.currentTarget.getBoundingClientRect();
+      setMenu({ x: r.left + 60, y: r.bottom, name: element.name });
+    } else if (k.key === 'Delete') removeElement(family, element.name);
     else return;
     k.preventDefault();
   };
@@ -199,6 +204,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
         });
       }}
     >
+      {menu && <div className="fixed left-0 top-0 z-50"><RowMenu x={menu.x} y={menu.y} on={{ family, name: menu.name }} onClose={() => setMenu(undefined)} /></div>}
       {told && <p role="status" className="sr-only">{told}</p>}
       <table className="min-w-full border-collapse text-sm" aria-rowcount={rows.length + 1}>
         <thead className="sticky top-0 z-10 bg-sheet text-left text-xs text-ink-2">
@@ -237,6 +243,12 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
                   pickAlso({ family, name: e.name });
                 }}
                 onKeyDown={(k) => keys(k, position, e)}
+                onContextMenu={(c) => {
+                  if (c.target instanceof HTMLInputElement && c.target.selectionStart !== c.target.selectionEnd) return;
+                  c.preventDefault();
+                  if (!on) select({ family, name: e.name });
+                  setMenu({ x: c.clientX, y: c.clientY, name: e.name });
+                }}
                 className={`border-b border-line/60 -outline-offset-2 ${on ? 'bg-accent-soft' : 'bg-sheet hover:bg-paper'} ${e.off ? 'text-ink-2 opacity-70' : ''}`}
               >
                 <td className="sticky left-0 z-[1] w-9 min-w-9 bg-inherit px-1.5 text-center">

@@ -244,7 +244,7 @@ class Maker {
     return {
       label: 'Draw Slider', words: `Let go: a slide along ${where}${pinned ? `, pinned to ${pinned.body}` : ''}.`, adds: pinned ? -1 : 1,
       draw: (m) => {
-        const body = freeName('bodies', 'Slider', m), shape = freeName('shapes', `${body} block`, m);
+        const body = freeName('bodies', 'Slider', m), shape = freeName('shapes', `${body} box`, m);
         const d = unit(sub(inSpace(plane, along.b), inSpace(plane, along.a))), y: Vec3 = [-plane.normal[0], -plane.normal[1], -plane.normal[2]];
         const centre = pinned?.flush ? pinned.point : this.pointFor(m, { on: 'nothing', at: middle }, `${body} pin`);
         const rotation = rotationFor(fromColumns(d, y, cross(d, y)), undefined);

@@ -4,7 +4,7 @@ import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
 import { gauge, jointAxis } from './gauge';
 
 export const jointCoordinate = gauge({
-  kind: 'joint', label: 'Joint coordinate',
+  kind: 'joint', label: 'Joint coordinate', noun: { rotation: 'angle', translation: 'travel' },
   help: 'Angle or travel of a joint, its rate or its acceleration. Angles count whole turns.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint read.'),

@@ -6,7 +6,7 @@ import { D } from '../../quantity/dimension';
 import { SHAPE, shape } from './shape';
 
 export const link = shape({
-  kind: 'link', label: 'Link bar',
+  kind: 'link', label: 'Link bar', noun: 'bar',
   help: 'A flat bar with round ends between two points.',
   fields: {
     ...SHAPE,
