@@ -18,16 +18,16 @@ export class Page {
     private readonly profile: string,
   ) {}
 
-  static async open(size: [number, number] = [1280, 800], url = URL): Promise<Page> {
+  static async open(size: [number, number] = [1280, 800], url = URL, language = 'en-GB'): Promise<Page> {
     const profile = mkdtempSync(join(tmpdir(), 'vim-pivot-profile-'));
     const downloads = mkdtempSync(join(tmpdir(), 'vim-pivot-downloads-'));
     const options = new Options();
     options.setChromeBinaryPath('/usr/bin/chromium');
     options.addArguments(
       '--headless', '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
-      `--user-data-dir=${profile}`, `--window-size=${size[0]},${size[1] + 87}`, '--force-device-scale-factor=1', '--lang=en-GB',
+      `--user-data-dir=${profile}`, `--window-size=${size[0]},${size[1] + 87}`, '--force-device-scale-factor=1', `--lang=${language}`,
     );
-    options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+    options.setUserPreferences({ 'intl.accept_languages': language, 'download.default_directory': downloads, 'download.prompt_for_download': false });
     const prefs = new logging.Preferences();
     prefs.setLevel(logging.Type.BROWSER, logging.Level.ALL);
     options.setLoggingPrefs(prefs);

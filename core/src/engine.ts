@@ -4,7 +4,7 @@
  */
 export { Refusal, type Diagnosis, jsonPath } from './diagnosis';
 export { D, type Dimension } from './quantity/dimension';
-export { formatNumber, formatQuantity, showIn, shownUnit, unitNames, unitOf } from './quantity/units';
+export { formatNumber, formatQuantity, showComma, showIn, shownUnit, unitNames, unitOf, usesComma } from './quantity/units';
 export { CONSTANTS, FUNCTIONS } from './formula/functions';
 export { FAMILIES, type Family } from './model/families';
 export type { Model } from './model/document';

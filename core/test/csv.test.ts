@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
 import { D } from '../src';
-import { readColumns, readCsv, writeCsv } from '../src/formats/csv';
+import { readCells, readColumns, readCsv, writeCsv } from '../src/formats/csv';
 
 const finite = fc.double({ min: -1e9, max: 1e9, noNaN: true }).map((x) => (Math.abs(x) < 1e-200 ? 0 : x));
 
@@ -39,6 +39,11 @@ describe('read', () => {
   it.each([['a word among the numbers', '0,1\n2,x\n4,5', /Row 2/], ['a row too short', '0,1\n2', /Row 2/], ['two headers', 'a,b\nc,d\n1,2', /Row 2/], ['nothing between commas is no zero', 'a,b\n0,1\n2,', /Row 3/]])('%s is told with its row', (_, text, words) => {
     expect(() => readCsv(text)).toThrow(words);
   });
+});
+
+it('cells of a clipboard are read with their quotes, lines and tabs within them', () => {
+  expect(readCells('Name\tx\r\n"A ""1"""\t"2\n3"\r\n')).toEqual([['Name', 'x'], ['A "1"', '2\n3']]);
+  expect(readCells('1,5\t2')).toEqual([['1,5', '2']]);
 });
 
 describe('a file of curves', () => {

@@ -1,8 +1,9 @@
 /** Units against the definitions of the SI and of ISO 80000; numbers as they are shown; elementary functions against exact identities. */
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it } from 'vitest';
 import { D, type Dimension, compatible, divide, formatNumber, formatQuantity, identical, multiply, readUnit, shownUnit, unitNames, unitOf } from '../src';
 import * as E from '../src/quantity/elementary';
+import { fixed, localText, plainText, showComma, usesComma } from '../src/quantity/units';
 
 const finite = (min: number, max: number) => fc.double({ min, max, noNaN: true, noDefaultInfinity: true });
 const back = (text: string): number => Number(text.replace('−', '-'));
@@ -102,5 +103,24 @@ describe('elementary functions', () => {
       expect(Math.abs(w)).toBeLessThanOrEqual(Math.PI + 1e-12);
       expect(Math.abs(Math.sin((x - w) / 2))).toBeLessThan(1e-13);
     }));
+  });
+});
+
+describe('where numbers have a decimal comma', () => {
+  afterEach(() => showComma(false));
+  it('they are shown and typed with one; the document keeps its points', () => {
+    showComma(true);
+    expect(formatQuantity(0.0125, D.length)).toBe('12,5 mm');
+    expect(fixed(1.25, 1)).toMatch(/^1,[23]$/);
+    for (const text of ['gate_speed * smoothstep(0 s, 0.4 s, t)', '66.5 mm', '1e-5', 'clamp(1, 2.5, t/1 s)', '2*arm + 0.25 mm']) expect(plainText(localText(text))).toBe(text);
+    expect(localText('clamp(1,2.5,x)')).toBe('clamp(1, 2,5, x)');
+    expect(plainText('0,0,100 mm')).toBe('0, 0, 100 mm');
+    expect(plainText('smoothstep(0 s; 0,4 s; t)')).toBe('smoothstep(0 s, 0.4 s, t)');
+  });
+  it('is told by the language; elsewhere nothing changes', () => {
+    expect(['de-DE', 'fr-FR', 'sv-SE', 'pt-BR'].every(usesComma)).toBe(true);
+    expect(['en-GB', 'en-US', 'ja-JP', 'zh-CN'].some(usesComma)).toBe(false);
+    expect(localText('1.5')).toBe('1.5');
+    expect(plainText('1,5')).toBe('1,5');
   });
 });

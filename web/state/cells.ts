@@ -1,9 +1,12 @@
 /** Blocks of cells to and from the clipboard, as a spreadsheet holds them: tabs between cells, a line a row. Each paste is one undo step. */
-import { type Family, type RawElement, kindOf, kindsOf } from '@vim-pivot/core/page';
+import { readCells } from '@vim-pivot/core/csv';
+import { type Family, type RawElement, kindOf, kindsOf, plainText } from '@vim-pivot/core/page';
 import { edit, useDocument } from './document';
 import { type Column, fieldOf, freeName, rawAt, textOf, write } from './elements';
 
-const lines = (text: string): string[][] => text.replace(/\r/g, '').replace(/\n$/, '').split('\n').map((l) => l.split('\t'));
+/** A number with a decimal comma, where numbers have one, as the document writes it; formulas are taken as they are. */
+const plainCell = (cell: string): string => (/^\s*[-−+]?\d+,\d+(\s*[^\d\s]\S*)?\s*$/.test(cell) ? plainText(cell) : cell);
+const lines = (text: string): string[][] => readCells(text).map((row) => row.map(plainCell));
 /** Adds rows from text with a header line as `rowsToText` writes it; names that are taken get a number. @returns how many, or why none */
 export function pasteRows(family: Family, text: string, columns: readonly Column[]): number | string {
   const { model } = useDocument.getState();

@@ -1,7 +1,7 @@
 /** The open project: the only owner of its model. Every edit is a set of patches, so that all of it can be undone. */
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
-import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, jsonPath, register, showIn } from '@vim-pivot/core/page';
+import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, jsonPath, register, showComma, showIn, usesComma } from '@vim-pivot/core/page';
 import { checkModel, fetchDeclarations } from '../workers/client';
 import type { Checked, Picture } from '../workers/protocol';
 import { type ProjectRow, db, dropRecords } from './db';
@@ -378,6 +378,7 @@ const listProjects = async () => (await db.projects.toArray()).sort((a, b) => Nu
 export async function start(): Promise<void> {
   if (get().ready) return;
   set({ ready: true });
+  showComma(usesComma(navigator.language));
   const declared = fetchDeclarations();
   if ((await db.projects.count()) === 0) {
     for (const example of EXAMPLES) await db.projects.put({ id: crypto.randomUUID(), name: example.name, model: example as Model, changed: Date.now() });

@@ -1,6 +1,6 @@
 /** What leaves the Readings: pictures of charts, a video, a posture as STL, the loads on a body. */
 import { type BodyLoads } from '@vim-pivot/core';
-import { Refusal } from '@vim-pivot/core/page';
+import { Refusal, fixed } from '@vim-pivot/core/page';
 import { runWorker } from '../workers/client';
 import { useReadings } from './readings';
 import { setTime, useRuns } from './runs';
@@ -110,7 +110,7 @@ export async function film(asked: Filming, paper: string, ink: string): Promise<
       });
       g.fillStyle = ink;
       g.font = '13px monospace';
-      g.fillText(`${useRuns.getState().time.toFixed(3)} s`, 10, 20);
+      g.fillText(`${fixed(useRuns.getState().time, 3)} s`, 10, 20);
       await source.add(i / asked.rate, 1 / asked.rate);
       if (i % 4 === 0) useReadings.setState({ filming: i / frames });
     }

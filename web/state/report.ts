@@ -1,5 +1,5 @@
 /** A page that holds all of a reading by itself: the machine, its charts, scores, limits and workings; for printing and for handing on. */
-import { formatQuantity, readUnit } from '@vim-pivot/core/page';
+import { formatQuantity, readUnit, fixed } from '@vim-pivot/core/page';
 import { useDocument } from './document';
 import { useReadings } from './readings';
 import { useRuns } from './runs';
@@ -56,16 +56,16 @@ export function report(): string | undefined {
   const charts = sheet ? '' : [...document.querySelectorAll<HTMLCanvasElement>('[data-chart] canvas')].map((c) => `<figure><figcaption>${plain(c.dataset.title)}</figcaption><img alt="${plain(c.dataset.title)} over time" src="${c.toDataURL('image/png')}"></figure>`).join('');
   const limits = whole.limits.filter((l) => !l.off).map((l) => {
     const row = fared.find((x) => x.name === l.name);
-    return [l.name, String(l.gauge), String(l.low ?? ''), String(l.high ?? ''), !row ? 'not measured' : (row.fault ?? (row.worst ? `passed: ${show(row.worst.worst, row.worst.dim, row.worst.unit)} at ${row.worst.at.toFixed(3)} s` : 'kept'))];
+    return [l.name, String(l.gauge), String(l.low ?? ''), String(l.high ?? ''), !row ? 'not measured' : (row.fault ?? (row.worst ? `passed: ${show(row.worst.worst, row.worst.dim, row.worst.unit)} at ${fixed(row.worst.at, 3)} s` : 'kept'))];
   });
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${plain(whole.name)}: ${plain(run.label || `run ${run.number}`)}</title>
 <style>body{font:14px/1.5 system-ui,sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem;color:#1c2a33}h1{font-size:1.5rem}h2{font-size:1.1rem;border-bottom:1px solid #ccc;margin-top:2rem}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.2rem .5rem;border-bottom:1px solid #ddd;font-variant-numeric:tabular-nums}figure{display:inline-block;width:48%;margin:.5rem 1% 0 0}img{max-width:100%}figcaption{font-weight:600}.scene{width:100%}.sheet{display:grid;grid-template-columns:repeat(12,1fr);grid-auto-rows:minmax(1.9rem,auto);gap:.6rem}.sheet article{border:1px solid #ddd;border-radius:.4rem;padding:.5rem;overflow:hidden}.sheet h3{margin:0 0 .3rem;font-size:1rem}.sheet img{display:block;width:100%;background:${plain(paper)}}.sheet ul{margin:0;padding:0;list-style:none;display:flex;flex-wrap:wrap;gap:0 1rem;font-size:.8rem}.large{font-size:1.6rem;margin:.2rem 0}.under{color:#56656b;margin:0}@media print{section{break-inside:avoid}}</style></head>
 <body><h1>${plain(whole.name)}</h1><p>${plain(run.label || `Run ${run.number}`)}, made ${plain(new Date(run.made).toLocaleString())}: ${plain(run.reached.toPrecision(5))} s of motion${run.statistics ? `, ${run.statistics.steps} steps, largest residual of positions ${plain(run.statistics.positionResidual.toExponential(1))}` : ''}. Asked accuracy ${plain(whole.run.accuracy)}.</p>${whole.note ? `<p>${plain(whole.note)}</p>` : ''}${run.note ? `<p>${plain(run.note)}</p>` : ''}
-${scene ? `<figure class="scene"><figcaption>At ${time.toFixed(3)} s</figcaption><img alt="The machine" src="${scene}"></figure>` : ''}
+${scene ? `<figure class="scene"><figcaption>At ${fixed(time, 3)} s</figcaption><img alt="The machine" src="${scene}"></figure>` : ''}
 ${sheet}
 ${section('Curves', charts)}
-${section('Scores', table(['Score', 'Gauge', 'Value', 'At'], scores.map((s) => [s.name, s.gauge, s.fault ?? show(s.value, s.dim, s.unit), s.at === undefined ? '' : `${s.at.toFixed(4)} s`])))}
+${section('Scores', table(['Score', 'Gauge', 'Value', 'At'], scores.map((s) => [s.name, s.gauge, s.fault ?? show(s.value, s.dim, s.unit), s.at === undefined ? '' : `${fixed(s.at, 4)} s`])))}
 ${section('Limits', table(['Limit', 'Gauge', 'Lower bound', 'Upper bound', 'Result'], limits))}
 ${section('Workings', table(['Working', 'Formula', 'By hand', 'Measured', 'Difference'], workings.map((w) => [w.name, String(whole.workings.find((x) => x.name === w.name)?.value ?? ''), show(w.hand, w.dim, w.unit), show(w.measured, w.dim, w.unit), w.difference === undefined ? (w.fault ?? '') : `${(100 * w.difference).toPrecision(3)} %`])))}
 ${section('Parameters', table(['Parameter', 'Value', 'Note'], whole.parameters.map((p) => [p.name, String(p.value ?? ''), p.note ?? ''])))}

@@ -1,6 +1,6 @@
 /** Scripts: run in a sandbox, their outcome checked as a file would be and taken over as one undo step; and what was done by hand, as script lines. */
 import { applyPatches } from 'immer';
-import { FAMILIES, type Model, geometriesOf, type RawElement, Refusal } from '@vim-pivot/core/page';
+import { FAMILIES, type Model, geometriesOf, type RawElement, Refusal, fixed } from '@vim-pivot/core/page';
 import { parseModel } from '../workers/client';
 import type { ScriptReply, ScriptRequest } from '../workers/script.worker';
 import { db } from './db';
@@ -47,7 +47,7 @@ export async function runScript(name: string, text: string): Promise<Outcome> {
     if (now.whole !== model || now.id !== id) return { ok: false, message: 'The model was changed meanwhile; nothing was taken over.', log: reply.log };
     const said = difference(model, next).length;
     if (said > 0) replaceWhole(`Script ${name}`, () => ({ ...next, ...(model.scripts ? { scripts: model.scripts } : {}) }));
-    return { ok: true, message: said === 0 ? `Done in ${reply.seconds.toFixed(2)} s; it changed nothing.` : `Done in ${reply.seconds.toFixed(2)} s: ${said} change${said === 1 ? '' : 's'}, one undo step.`, log: reply.log };
+    return { ok: true, message: said === 0 ? `Done in ${fixed(reply.seconds, 2)} s; it changed nothing.` : `Done in ${fixed(reply.seconds, 2)} s: ${said} change${said === 1 ? '' : 's'}, one undo step.`, log: reply.log };
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
     return { ok: false, message: `What it made is no model: ${e.diagnoses.slice(0, 3).map((d) => `${d.element ? `${d.element.name}: ` : ''}${d.message}`).join(' ')}`, log: reply.log };

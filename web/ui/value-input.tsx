@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useId, useRef, useState } from 'react';
-import { D, type Dimension, type Family, type LiveValue, type RawElement, type RawValue, formatQuantity, identical, siUnit } from '@vim-pivot/core/page';
+import { D, type Dimension, type Family, type LiveValue, type RawElement, type RawValue, formatQuantity, identical, localText, plainText, siUnit } from '@vim-pivot/core/page';
 import dynamic from 'next/dynamic';
 import type { FormulaHelpHandle } from './formula-help';
 import { useDocument } from '@/state/document';
@@ -136,11 +136,11 @@ export function ValueInput({ family, index, element, place, label, bare = false,
     return <GridInput family={family} name={element.name} place={place} rows={rows} columns={field.columns} label={label} fault={fault} help={field.help} />;
   }
 
-  const shown = draft ?? (field.type === 'refs' ? textOf(value) : shortText(value));
   const formula = field.type !== 'refs' && field.type !== 'text';
+  const shown = draft ?? (formula ? localText(shortText(value)) : textOf(value));
   const beside = formula && draft === undefined && live && needsLive(value, live) ? liveText(live) : '';
   const commit = () => {
-    if (draft !== undefined && !cancelled.current) setText(family, element.name, place, draft, found && value === undefined ? foundRaw(found) : undefined);
+    if (draft !== undefined && !cancelled.current) setText(family, element.name, place, formula ? plainText(draft) : draft, found && value === undefined ? foundRaw(found) : undefined);
     cancelled.current = false;
     setDraft(undefined);
   };
@@ -159,7 +159,7 @@ export function ValueInput({ family, index, element, place, label, bare = false,
         placeholder={found && value === undefined ? foundText(found, place.part, compact) : field.optional ? '' : 'needed'}
         onFocus={(e) => {
           setEditor(e.currentTarget);
-          setDraft(textOf(value));
+          setDraft(formula ? localText(textOf(value)) : textOf(value));
         }}
         onChange={(e) => setDraft(e.target.value)}
         onBlur={commit}
@@ -198,13 +198,13 @@ export function ValueInput({ family, index, element, place, label, bare = false,
           ref={help}
           caret={caret}
           input={editor}
-          draft={draft}
+          draft={plainText(draft)}
           field={field}
           family={family}
           name={element.name}
           place={place}
           onTake={(text, to) => {
-            setDraft(text);
+            setDraft(localText(text));
             requestAnimationFrame(() => editor.setSelectionRange(to, to));
           }}
         />

@@ -2,13 +2,16 @@
 import { geometriesFromStore } from './geometries';
 import type { Acting, BodyLoads } from '@vim-pivot/core/more';
 import {
-  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, resolve, showIn, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, recordLayout, startFrom, withGauges, build, shownUnit, type Channel, type Diagnosis,
+  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, resolve, showComma, showIn, usesComma, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, recordLayout, startFrom, withGauges, build, shownUnit, type Channel, type Diagnosis,
 } from '@vim-pivot/core/engine';
 import { answered } from './answer';
 import { buffersOf, draw } from './draw';
 import type { Checked, Curve, Picture, Reply, Request, Word } from './protocol';
 import { Memory, States } from './states';
 import { partsFromStore } from './store';
+
+// what it says of numbers is written as the page writes them
+showComma(usesComma(navigator.language));
 
 /** The solver comes once the first machine stands. */
 setTimeout(() => void import('@vim-pivot/core/simulate'), 4000);

@@ -35,6 +35,9 @@ export function readCsv(text: string): number[][] {
   return rows.slice(first);
 }
 
+/** Cells as spreadsheets put them on the clipboard: tabs between them, a line a row, quotes round what holds either. */
+export const readCells = (text: string): string[][] => Papa.parse<string[]>(text.replace(/\r?\n$/, ''), { delimiter: '\t' }).data;
+
 /** All columns of a CSV text, the first being the time. @returns names as the header has them, units and all @throws Refusal naming the row at fault */
 export function readColumns(text: string): { names: string[]; columns: Float64Array[] } {
   const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: true });

@@ -141,6 +141,26 @@ export function shownUnit(d: Dimension): string {
   return (own ?? (d[ANGLE] === 1 ? SHOWN.find(([k]) => identical(k, d.map((x, i) => (i === ANGLE ? 0 : x)) as unknown as Dimension)) : undefined))?.[1] ?? baseUnits(d);
 }
 
+let comma = false;
+/** From now on numbers are shown with a decimal comma, or with a point. Changes no value, and nothing in a file. */
+export function showComma(on: boolean): void {
+  comma = on;
+}
+/** Whether a language writes numbers with a decimal comma. @param language tag after BCP 47 */
+export const usesComma = (language: string): boolean => new Intl.NumberFormat(language).formatToParts(1.5).some((p) => p.type === 'decimal' && p.value === ',');
+const localised = (text: string): string => (comma ? text.replace('.', ',') : text);
+/** A number with so many decimals. */
+export const fixed = (x: number, decimals: number): string => localised(x.toFixed(decimals));
+
+/** A formula or number of the document as it is shown: with decimal commas where numbers have them. Arguments then stand apart by a comma and a space. */
+export function localText(text: string): string {
+  return comma ? text.replace(/(\d),(?=\S)/g, '$1, ').replace(/(\d)\.(\d)/g, '$1,$2') : text;
+}
+/** What was typed as the document writes it. A single comma between digits is a decimal comma where numbers have one; a list is typed with spaces, or has more of them. */
+export function plainText(text: string): string {
+  return comma ? text.replace(/\d+(?:,\d+)+/g, (m) => (m.indexOf(',') === m.lastIndexOf(',') ? m.replace(',', '.') : m.replaceAll(',', ', '))).replaceAll(';', ',') : text;
+}
+
 /** A number with a sensible count of digits; exact zero, very large and very small values included. */
 export function formatNumber(x: number, digits = 4): string {
   if (!Number.isFinite(x)) return Number.isNaN(x) ? 'not a number' : x > 0 ? '∞' : '−∞';
@@ -148,7 +168,7 @@ export function formatNumber(x: number, digits = 4): string {
   if (size === 0) return '0';
   const text =
     size >= 1e6 || size < 1e-4 ? x.toExponential(digits - 1) : String(Number(x.toPrecision(digits)));
-  return text.replace(/^-/, '−').replace('e+', 'e');
+  return localised(text.replace(/^-/, '−').replace('e+', 'e'));
 }
 
 /** `0.04` with dimension length gives `40 mm`. */

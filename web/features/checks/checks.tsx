@@ -1,7 +1,7 @@
 'use client';
 import { ChevronLeft, ChevronRight, CircleCheck } from 'lucide-react';
 import { useState } from 'react';
-import { type Diagnosis, type Family, formatQuantity, jsonPath, readUnit } from '@vim-pivot/core/page';
+import { type Diagnosis, type Family, formatQuantity, jsonPath, readUnit, fixed } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document';
 import { applyFix } from '@/state/elements';
 import { useRuns } from '@/state/runs';
@@ -26,7 +26,7 @@ export function Checks() {
   const store = useStorage();
   const notices = useDocument((s) => s.notices);
   const violations = useReadings((s) => s.violations);
-  const passed = findingsOf(violations, (v) => `Not kept in run ${run?.number ?? ''}: ${v.gauge} reaches ${formatQuantity(v.worst, v.dim, readUnit(v.unit) ? v.unit : undefined, 4)} at ${v.at.toFixed(3)} s.`);
+  const passed = findingsOf(violations, (v) => `Not kept in run ${run?.number ?? ''}: ${v.gauge} reaches ${formatQuantity(v.worst, v.dim, readUnit(v.unit) ? v.unit : undefined, 4)} at ${fixed(v.at, 3)} s.`);
   const off = useReadings((s) => s.workings).filter((w) => w.bad).map((w): Diagnosis => ({ code: 'working-differs', severity: 'warning', message: `Measured it differs from the value by hand by ${(100 * w.difference!).toPrecision(3)} %.`, element: { family: 'workings', name: w.name }, remedy: 'One of the two is wrong, or the working leaves something out.' }));
   const ofRun = (run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }));
   // what stops the user first, then what went wrong in the run, then what may be wrong, then what is only worth knowing

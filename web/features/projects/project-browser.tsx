@@ -1,4 +1,5 @@
 'use client';
+import { fixed } from '@vim-pivot/core/page';
 import { useEffect, useState } from 'react';
 import type { Model } from '@vim-pivot/core/page';
 import type { Shelf } from '@/state/asking';
@@ -42,7 +43,7 @@ export function ProjectBrowser({ first, onClose }: { first: Shelf; onClose: () =
         <Segmented label="Shelf" value={shelf} options={[['projects', 'Yours'], ['examples', 'Examples'], ['templates', 'Begin from']]} onChange={(v) => setShelf(v as Shelf)} />
         <input aria-label="Search projects" placeholder="Search" value={search} onChange={(e) => setSearch(e.target.value)} className="w-48 rounded-md border border-line bg-sheet px-2 py-1" />
         <span className="flex-1" />
-        {store.quota > 0 && <span className={`text-xs ${store.used > WARN_AT * store.quota ? 'text-warn' : 'text-ink-2'}`}>{(store.used / 1e6).toFixed(1)} MB of {(store.quota / 1e6).toFixed(0)} MB used in this browser</span>}
+        {store.quota > 0 && <span className={`text-xs ${store.used > WARN_AT * store.quota ? 'text-warn' : 'text-ink-2'}`}>{fixed(store.used / 1e6, 1)} MB of {fixed(store.quota / 1e6, 0)} MB used in this browser</span>}
       </div>
       <ul className="grid grid-cols-3 gap-3" aria-label="Shelf">
         {shelf === 'projects' && rows?.filter((r) => hit(nameOfRow(r))).map((r) => !isSound(r.model) ? (

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { jsonPath } from '@vim-pivot/core/page';
+import { jsonPath, fixed } from '@vim-pivot/core/page';
 import type { RevisionRow } from '@/state/db';
 import { addProject, deleteProject, dismissRefusal, replaceWhole, useDocument } from '@/state/document';
 import { goBackTo, revisionsOf, storageUse } from '@/state/revisions';
@@ -84,7 +84,7 @@ function Revisions({ project, onClose }: { project: string; onClose: () => void 
       </ul>
       {use && use.quota > 0 && (
         <p className={`mt-3 text-xs ${use.used > 0.8 * use.quota ? 'text-warn' : 'text-ink-2'}`}>
-          This browser keeps {(use.used / 1e6).toFixed(1)} MB of at most {(use.quota / 1e6).toFixed(0)} MB. {use.used > 0.8 * use.quota ? 'Delete old runs or projects soon.' : ''}
+          This browser keeps {fixed(use.used / 1e6, 1)} MB of at most {fixed(use.quota / 1e6, 0)} MB. {use.used > 0.8 * use.quota ? 'Delete old runs or projects soon.' : ''}
         </p>
       )}
     </Dialog>

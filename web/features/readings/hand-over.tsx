@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { Refusal, siUnit } from '@vim-pivot/core/page';
+import { Refusal, siUnit, fixed } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { download, fileName } from '@/state/download';
 import { film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/hand-over';
@@ -21,7 +21,7 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
   const run = useRuns((s) => (s.current && !s.running ? s.current : undefined));
   const [asked, setAsked] = useState<'video' | 'loads'>();
   const span = useReadings((s) => s.span);
-  const spanned = span ? `${span[0].toFixed(3)} to ${span[1].toFixed(3)} s, as the charts show` : 'the whole run';
+  const spanned = span ? `${fixed(span[0], 3)} to ${fixed(span[1], 3)} s, as the charts show` : 'the whole run';
   /** Of what the charts show. */
   const part = async (): Promise<ReadCurve[]> => {
     const { within } = await import('@vim-pivot/core/scores');
@@ -136,7 +136,7 @@ function Loads({ onClose }: { onClose: () => void }) {
     <Dialog open onClose={onClose} title="Loads on a body">
       <div className="grid gap-3">
         <label className="flex items-center gap-3"><span className="text-ink-2">Body</span><select aria-label="Body whose loads" value={body} onChange={(e) => setBody(e.target.value)} className="rounded border border-line bg-sheet px-1 py-0.5">{bodies.map((b) => <option key={b}>{b}</option>)}</select></label>
-        <label className="flex items-center gap-2"><input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> At every recorded time, not only at {time.toFixed(3)} s</label>
+        <label className="flex items-center gap-2"><input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> At every recorded time, not only at {fixed(time, 3)} s</label>
         <p className="text-xs text-ink-2">Forces and moments of joints, drives and loads with their points of application in the body’s axes, and the inertia loads. Their sum is zero: what is left over is shown.</p>
         {said && <p role="status" className={said.bad ? 'text-warn' : 'text-calm'}>{said.text}</p>}
         <div className="flex justify-end gap-2"><Button onClick={onClose}>Close</Button><Button onClick={() => save(true)}>As JSON</Button><Button primary onClick={() => save(false)}>As CSV</Button></div>

@@ -2,7 +2,7 @@
 import { Plus, X } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useMemo, useState } from 'react';
-import { formatNumber, formatQuantity, readUnit } from '@vim-pivot/core/page';
+import { formatNumber, formatQuantity, readUnit, fixed } from '@vim-pivot/core/page';
 import { type SnapKind, nextPlace, snapPlaces } from '@vim-pivot/core/plots';
 import { strokesOf, valueAt } from '@vim-pivot/core/scores';
 import { edit, select, useDocument } from '@/state/document';
@@ -32,7 +32,7 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
       <h2 className={HEAD}>
         <span className="flex-1">Cursors</span>
         {cursors.length > 0 && <button className="text-xs font-normal text-ink-2 underline" onClick={dropCursors}>clear</button>}
-        <button className="rounded-md border border-line px-1.5 text-xs font-normal hover:border-ink-2" title="Where the time stands now; clicking a chart moves the time" onClick={() => addCursor(time)}>Add at {time.toFixed(3)} s</button>
+        <button className="rounded-md border border-line px-1.5 text-xs font-normal hover:border-ink-2" title="Where the time stands now; clicking a chart moves the time" onClick={() => addCursor(time)}>Add at {fixed(time, 3)} s</button>
       </h2>
       <div className="px-3 pb-1">
         <select aria-label="Gauge of the cursors" value={g.gauge} onChange={(e) => setChosen(e.target.value)} className="w-full rounded border border-line bg-sheet px-1 py-0.5">
@@ -46,7 +46,7 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
             {cursors.map((t, i) => (
               <tr key={`${i}/${t}`}>
                 <td className="pl-3"><button className="underline" title="Go there" onClick={() => setTime(t)}>{i + 1}</button></td>
-                <td className="text-right">{t.toFixed(3)} s</td>
+                <td className="text-right">{fixed(t, 3)} s</td>
                 <td className="pl-2 pr-1 text-right">{show(value(t))}</td>
                 <td><button aria-label={`Take cursor ${i + 1} away`} className={SMALL} onClick={() => dropCursor(i)}><X size={12} aria-hidden="true" /></button></td>
               </tr>
@@ -54,7 +54,7 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
             {cursors.slice(1).map((t, i) => (
               <tr key={`between ${i}`} className="text-ink-2" data-between={`${i + 1}-${i + 2}`}>
                 <td className="whitespace-nowrap pl-3">{i + 1} → {i + 2}</td>
-                <td className="whitespace-nowrap text-right">{(t - cursors[i]!).toFixed(4)} s</td>
+                <td className="whitespace-nowrap text-right">{fixed(t - cursors[i]!, 4)} s</td>
                 <td className="pl-2 pr-1 text-right">{value(t) - value(cursors[i]!) >= 0 ? '+' : ''}{show(value(t) - value(cursors[i]!))}{value(cursors[i]!) !== 0 && <span className="block" title="Ratio of the two values">×{formatNumber(value(t) / value(cursors[i]!), 3)}</span>}</td>
                 <td />
               </tr>
@@ -108,10 +108,10 @@ function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
     <div className="px-3 pb-2 pt-1" data-testid="strokes">
       <p className="text-xs text-ink-2">Strokes of {g.gauge}</p>
       <dl className="grid grid-cols-[1fr_auto_auto] gap-x-2 text-xs">
-        <dt title={`Mean of ${forth.length}`}>Up</dt><dd className="text-right font-mono" data-length="up">{show(size(forth))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="up">{mean(forth).toFixed(4)} s</dd>
-        <dt title={`Mean of ${back.length}`}>Down</dt><dd className="text-right font-mono" data-length="down">{show(size(back))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="down">{mean(back).toFixed(4)} s</dd>
+        <dt title={`Mean of ${forth.length}`}>Up</dt><dd className="text-right font-mono" data-length="up">{show(size(forth))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="up">{fixed(mean(forth), 4)} s</dd>
+        <dt title={`Mean of ${back.length}`}>Down</dt><dd className="text-right font-mono" data-length="down">{show(size(back))} {g.unit}</dd><dd className="text-right font-mono" data-stroke="down">{fixed(mean(back), 4)} s</dd>
         <dt>Time ratio</dt><dd className="col-span-2 text-right font-mono">{formatNumber(Math.max(mean(forth), mean(back)) / Math.min(mean(forth), mean(back)), 4)}</dd>
-        <dt title="Within half a per cent of its range">Longest rest</dt><dd className="col-span-2 text-right font-mono">{strokes.reduce((m, x) => Math.max(m, x.dwell), 0).toFixed(4)} s</dd>
+        <dt title="Within half a per cent of its range">Longest rest</dt><dd className="col-span-2 text-right font-mono">{fixed(strokes.reduce((m, x) => Math.max(m, x.dwell), 0), 4)} s</dd>
       </dl>
       <button className="mt-1 rounded-md border border-line px-1.5 text-xs hover:border-ink-2" title={`From ${show(last[0]!.start)} on`} onClick={() => {
         const three = strokes.slice(-2);
@@ -146,7 +146,7 @@ export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
               <dt className="truncate"><button className="hover:text-accent" onClick={() => select({ family: 'scores', name: s.name })}>{s.name}</button></dt>
               <dd className="text-right font-mono text-xs" title={s.fault}>
                 {s.value === undefined || !s.dim ? <span className="font-sans text-warn">{s.fault}</span> : formatQuantity(s.value, s.dim, readUnit(s.unit ?? '') ? s.unit : undefined, 5)}
-                {s.at !== undefined && <> <button className="text-ink-2 underline" title="Go there" onClick={() => setTime(s.at!)}>at {s.at.toFixed(3)} s</button></>}
+                {s.at !== undefined && <> <button className="text-ink-2 underline" title="Go there" onClick={() => setTime(s.at!)}>at {fixed(s.at, 3)} s</button></>}
               </dd>
             </div>
           ))}
@@ -162,7 +162,7 @@ export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
               <li key={l.name} className="px-3 py-0.5">
                 <button className="block w-full truncate text-left hover:text-accent" onClick={() => select({ family: 'limits', name: l.name })}>{l.name}</button>
                 <p className="text-right font-mono text-xs">
-                  {worst ? <button className="text-warn underline" onClick={() => setTime(worst.at)}>{formatQuantity(worst.worst, worst.dim, readUnit(worst.unit) ? worst.unit : undefined, 4)} at {worst.at.toFixed(3)} s</button> : !row ? <span className="font-sans text-ink-2">not run yet</span> : row.fault ? <span className="font-sans text-warn">{row.fault}</span> : <span className="font-sans text-calm">kept</span>}
+                  {worst ? <button className="text-warn underline" onClick={() => setTime(worst.at)}>{formatQuantity(worst.worst, worst.dim, readUnit(worst.unit) ? worst.unit : undefined, 4)} at {fixed(worst.at, 3)} s</button> : !row ? <span className="font-sans text-ink-2">not run yet</span> : row.fault ? <span className="font-sans text-warn">{row.fault}</span> : <span className="font-sans text-calm">kept</span>}
                 </p>
               </li>
             );

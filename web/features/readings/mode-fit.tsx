@@ -1,6 +1,6 @@
 'use client';
 import { useRef, useState } from 'react';
-import { Refusal, formatNumber, readUnit } from '@vim-pivot/core/page';
+import { Refusal, formatNumber, readUnit, fixed } from '@vim-pivot/core/page';
 import { within } from '@vim-pivot/core/scores';
 import type { Identified } from '@vim-pivot/core/analyses';
 import { useDocument } from '@/state/document';
@@ -77,7 +77,7 @@ export function ModeFit({ lines, onClose }: { lines: readonly GaugeLines[]; onCl
     <Dialog open wide onClose={onClose} title="Fit modes to curves">
       <div className="grid grid-cols-[220px_minmax(0,1fr)] gap-4">
         <div className="grid content-start gap-2">
-          <p className="text-xs text-ink-2">Curves of a free motion: after a knock, or after a drive has let go. {file ? `From ${file.name}.` : span ? `Of ${span[0].toFixed(3)} to ${span[1].toFixed(3)} s, as the charts show.` : 'Of the whole run: zoom the charts for a part of it.'}</p>
+          <p className="text-xs text-ink-2">Curves of a free motion: after a knock, or after a drive has let go. {file ? `From ${file.name}.` : span ? `Of ${fixed(span[0], 3)} to ${fixed(span[1], 3)} s, as the charts show.` : 'Of the whole run: zoom the charts for a part of it.'}</p>
           <ul aria-label="Curves to fit" className="max-h-44 overflow-auto rounded-md border border-line p-1">
             {channels.map((c) => (
               <li key={c.name}><label className="flex items-center gap-2 px-1"><input type="checkbox" className="accent-calm" checked={ticked.has(c.name)} onChange={(e) => setTicked(new Set(e.target.checked ? [...ticked, c.name] : [...ticked].filter((n) => n !== c.name)))} /><span className="min-w-0 flex-1 truncate">{c.name}</span></label></li>
@@ -106,7 +106,7 @@ export function ModeFit({ lines, onClose }: { lines: readonly GaugeLines[]; onCl
                       {m.shape.map((s, k) => <td key={k} title={`Phase ${formatNumber((s.phase * 180) / Math.PI, 3)} deg`}>{formatNumber(s.amplitude / found.used[k]!.factor, 4)} {found.used[k]!.unit}</td>)}
                     </tr>
                   ))}
-                  <tr className="border-t border-line text-ink-2"><td className="text-left font-sans" colSpan={4}>share of its motion that the fit explains</td>{found.fit.explained.map((x, k) => <td key={k}>{(100 * x).toFixed(2)} %</td>)}</tr>
+                  <tr className="border-t border-line text-ink-2"><td className="text-left font-sans" colSpan={4}>share of its motion that the fit explains</td>{found.fit.explained.map((x, k) => <td key={k}>{fixed(100 * x, 2)} %</td>)}</tr>
                 </tbody>
               </table>
               {found.used.slice(0, 3).map((c, k) => <Overlay key={c.name} channel={c} fit={found.fit} k={k} />)}

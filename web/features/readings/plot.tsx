@@ -2,7 +2,7 @@
 import { Chart as ChartJs, type ChartDataset, Filler, Title, LineController, LineElement, LinearScale, LogarithmicScale, PointElement, type Scale, type ScaleOptionsByType } from 'chart.js';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Thinned, type SnapPlace, snapPlaces, snapTo } from '@vim-pivot/core/plots';
-import { D, type Dimension, identical, readUnit } from '@vim-pivot/core/page';
+import { D, type Dimension, identical, localText, readUnit } from '@vim-pivot/core/page';
 import { recordAt } from '@vim-pivot/core/scores';
 import { moveCursor, useReadings, zoomTo } from '@/state/readings';
 import { setTime, useRuns } from '@/state/runs';
@@ -221,7 +221,7 @@ export function Plot({ title, name, traces, across, logX = false, logY = false, 
       ...(across.of === 'value' ? { stepped: 'before' as const, fill: 'origin', backgroundColor: `color-mix(in srgb, ${t.colour} 18%, transparent)` } : {}),
     }));
     const tick = { color: token('ink-2'), font: { family: 'JetBrains Mono Variable', size: 10 } };
-    const shown = (v: number | string) => (digits ? String(Number(Number(v).toPrecision(digits))) : typeof v === 'number' ? String(Number(v.toPrecision(6))) : v);
+    const shown = (v: number | string) => localText(String(digits ? Number(Number(v).toPrecision(digits)) : typeof v === 'number' ? Number(v.toPrecision(6)) : v));
     const grid = { color: token('line') }, border = { color: token('line') };
     const ticks = (unit: string, count: number) => ({ ...tick, maxTicksLimit: count, maxRotation: 0, callback: (v: number | string, i: number, all: readonly unknown[]) => (i === all.length - 1 && unit !== '' ? `${shown(v)} ${unit}` : shown(v)) });
     const scales: Record<string, object> = {

@@ -1,7 +1,7 @@
 'use client';
 import { Eye, Pin, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { formatNumber } from '@vim-pivot/core/page';
+import { formatNumber, fixed } from '@vim-pivot/core/page';
 import type { RunRow } from '@/state/db';
 import { replaceWhole, useDocument } from '@/state/document';
 import { differences, nameOfRun } from '@/state/run-names';
@@ -81,7 +81,7 @@ function RunDetails({ run }: { run: RunRow }) {
       <textarea aria-label={`Note on run ${run.number}`} defaultValue={run.note ?? ''} placeholder="Note" rows={2} maxLength={2000} onBlur={(e) => void describeRun(run.id, { note: e.target.value })} className="resize-none rounded border border-line bg-sheet px-1 py-0.5" />
       <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.pinned} onChange={(e) => void describeRun(run.id, { pinned: e.target.checked })} /> Pinned: it is kept when tidying up</label>
       <label className="flex items-center gap-1.5"><input type="checkbox" checked={!!run.baseline} onChange={(e) => void setBaseline(e.target.checked ? run.id : undefined)} /> Baseline: others are compared with it</label>
-      <p className="text-ink-2">{new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {run.seconds.toFixed(2)} s of work{s ? `, ${s.steps} steps, ${s.evaluations} evaluations, ${run.records} records` : ''}.</p>
+      <p className="text-ink-2">{new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {fixed(run.seconds, 2)} s of work{s ? `, ${s.steps} steps, ${s.evaluations} evaluations, ${run.records} records` : ''}.</p>
       {run.kit !== undefined ? <p className="text-ink-2">Of the kit {run.kit}, run by itself.</p> : (
         <>
           <div className="flex items-center gap-1">

@@ -1,6 +1,6 @@
 'use client';
 import { useRef } from 'react';
-import { type RawElement, formatNumber, formatQuantity, readUnit } from '@vim-pivot/core/page';
+import { type RawElement, formatNumber, formatQuantity, readUnit, fixed } from '@vim-pivot/core/page';
 import { valueAt } from '@vim-pivot/core/scores';
 import { setNote } from '@/state/elements';
 import { useDocument } from '@/state/document';
@@ -33,7 +33,7 @@ export function TableTile({ tile, reads }: Props) {
   return (
     <div className="h-full overflow-auto">
       <table className="w-full whitespace-nowrap text-xs">
-        <thead className="text-ink-2"><tr><th className="text-left font-normal">gauge</th><th className={head}>at {time.toFixed(3)} s</th>{cursors.map((t, i) => <th key={`${i}/${t}`} className={head}><button className="underline" onClick={() => setTime(t)}>cursor {i + 1}</button></th>)}<th className={head}>lowest</th><th className={head}>highest</th><th className={head}>mean</th><th className={head}>unit</th></tr></thead>
+        <thead className="text-ink-2"><tr><th className="text-left font-normal">gauge</th><th className={head}>at {fixed(time, 3)} s</th>{cursors.map((t, i) => <th key={`${i}/${t}`} className={head}><button className="underline" onClick={() => setTime(t)}>cursor {i + 1}</button></th>)}<th className={head}>lowest</th><th className={head}>highest</th><th className={head}>mean</th><th className={head}>unit</th></tr></thead>
         <tbody className="font-mono">
           {names.map((n) => {
             const c = run.curves.find((x) => x.gauge === n);
@@ -76,7 +76,7 @@ export function NumberTile({ tile, reads }: Props) {
   return (
     <div className="flex h-full flex-col justify-center">
       {text !== '' && <p className="truncate font-mono text-2xl">{text}</p>}
-      <p className="truncate text-xs text-ink-2" title={under}>{under}{at !== undefined && <> <button className="underline" onClick={() => setTime(at!)}>at {at.toFixed(3)} s</button></>}</p>
+      <p className="truncate text-xs text-ink-2" title={under}>{under}{at !== undefined && <> <button className="underline" onClick={() => setTime(at!)}>at {fixed(at, 3)} s</button></>}</p>
     </div>
   );
 }

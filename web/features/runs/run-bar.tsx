@@ -2,7 +2,7 @@
 import { Pause, Play, SkipBack, Settings2 } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useState } from 'react';
-import { formatNumber, type Model } from '@vim-pivot/core/page';
+import { formatNumber, type Model, fixed } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
 import { cancelRun, setSpeed, setTime, startRun, togglePlay, unqueue, useRuns } from '@/state/runs';
 import { Segmented } from '@/ui/segmented';
@@ -71,7 +71,7 @@ function Bar() {
       <button aria-label={playing ? 'Pause' : 'Play'} title="Play or pause (Space)" disabled={end === 0} onClick={togglePlay} className="grid h-8 w-8 place-items-center disabled:opacity-40">
         {playing ? <Pause size={17} fill="currentColor" aria-hidden="true" /> : <Play size={17} fill="currentColor" aria-hidden="true" />}
       </button>
-      {end > 0 ? <Timeline end={end} reached={track?.end ?? 0} /> : <><span aria-hidden="true" className="h-[3px] min-w-24 flex-1 rounded bg-line" /><output className="w-[76px] text-right font-mono text-xs" aria-label="Time shown">0.000 s</output></>}
+      {end > 0 ? <Timeline end={end} reached={track?.end ?? 0} /> : <><span aria-hidden="true" className="h-[3px] min-w-24 flex-1 rounded bg-line" /><output className="w-[76px] text-right font-mono text-xs" aria-label="Time shown">{fixed(0, 3)} s</output></>}
       <Segmented label="Playback speed" value={String(speed)} options={SPEEDS} onChange={(v) => setSpeed(Number(v))} />
     </section>
   );
@@ -84,7 +84,7 @@ function Status() {
   const blocked = useDocument((s) => s.diagnoses.find((d) => d.severity === 'error'));
   const kind = run?.model.run.analysis && run.model.run.analysis !== 'dynamic' ? ` (${run.model.run.analysis})` : '';
   /** How long it took, or how far it came: the time of the machine, not of the clock. */
-  const words = run && { running: 'running', done: `done in ${run.seconds.toFixed(2)} s`, cancelled: `cancelled at ${formatNumber(run.reached, 3)} s`, stopped: `stopped at ${formatNumber(run.reached, 3)} s`, failed: `failed at ${formatNumber(run.reached, 3)} s` }[run.status];
+  const words = run && { running: 'running', done: `done in ${fixed(run.seconds, 2)} s`, cancelled: `cancelled at ${formatNumber(run.reached, 3)} s`, stopped: `stopped at ${formatNumber(run.reached, 3)} s`, failed: `failed at ${formatNumber(run.reached, 3)} s` }[run.status];
   const text = running && run
     ? `Run ${run.number} at ${formatNumber(progress, 3)} s`
     : blocked ? `Cannot run: ${blocked.element ? `${blocked.element.name} is in error` : 'the model is in error'}`

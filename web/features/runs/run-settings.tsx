@@ -1,7 +1,7 @@
 'use client';
 import { Popover } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { ANALYSIS_NAMES, ANALYSIS_WORDS, type Analysis, METHOD_NAMES, METHOD_WORDS, type Method, type Model } from '@vim-pivot/core/page';
+import { ANALYSIS_NAMES, ANALYSIS_WORDS, type Analysis, METHOD_NAMES, METHOD_WORDS, type Method, type Model, fixed } from '@vim-pivot/core/page';
 import { edit } from '@/state/document';
 import { setFromShown, useRuns } from '@/state/runs';
 import { Setting } from './setting';
@@ -45,7 +45,7 @@ function StartFrom() {
   return (
     <label className="col-span-2 flex items-center gap-2">
       <input type="checkbox" className="accent-calm" checked={on} disabled={!run} onChange={(e) => setFromShown(e.target.checked)} />
-      <span>Start from run {run?.number ?? '–'} at <span className="font-mono text-xs">{time.toFixed(3)} s</span> <span className="text-ink-2">(position and speed of every body)</span></span>
+      <span>Start from run {run?.number ?? '–'} at <span className="font-mono text-xs">{fixed(time, 3)} s</span> <span className="text-ink-2">(position and speed of every body)</span></span>
     </label>
   );
 }

@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import type { Model } from '@vim-pivot/core/page';
+import { type Model, localText, plainText } from '@vim-pivot/core/page';
 import { edit } from '@/state/document';
 import { useFault } from '@/ui/value-input';
 
@@ -9,10 +9,11 @@ export function Setting({ model, field, label, width }: { model: Model; field: '
   const [draft, setDraft] = useState<string>();
   const fault = useFault(`$.run.${field}`);
   const commit = () => {
-    if (draft !== undefined && draft !== String(model.run[field])) {
-      const plain = /^[\d.]+(e-?\d+)?$/i.test(draft.trim());
+    const typed = draft === undefined ? undefined : plainText(draft).trim();
+    if (typed !== undefined && typed !== String(model.run[field])) {
+      const plain = /^[\d.]+(e-?\d+)?$/i.test(typed);
       edit(label, (m) => {
-        m.run[field] = plain ? (field === 'accuracy' ? Number(draft) : `${draft.trim()} s`) : draft.trim();
+        m.run[field] = plain ? (field === 'accuracy' ? Number(typed) : `${typed} s`) : typed;
       });
     }
     setDraft(undefined);
@@ -23,7 +24,7 @@ export function Setting({ model, field, label, width }: { model: Model; field: '
       aria-invalid={!!fault}
       title={fault ?? label}
       spellCheck={false}
-      value={draft ?? String(model.run[field])}
+      value={draft ?? localText(String(model.run[field]))}
       onFocus={(e) => e.currentTarget.select()}
       onChange={(e) => setDraft(e.target.value)}
       onBlur={commit}

@@ -1,4 +1,5 @@
 'use client';
+import { fixed } from '@vim-pivot/core/page';
 import { Eye, X } from 'lucide-react';
 import type { Box3, Vector3 } from 'three';
 import type { Family } from '@vim-pivot/core/page';
@@ -53,7 +54,7 @@ export function ViewPanel({ box, from, onFitMotion, onClose }: { box: Box3; /** 
             <span className="text-ink-2">at</span>
             <span className="flex w-full items-center gap-2">
               <input type="range" aria-label={`Section at ${seen.cut.axis}`} min={lo} max={hi} step={(hi - lo) / 200} value={seen.cut.at * 1000} onChange={(e) => look({ cut: { ...seen.cut!, at: Number(e.target.value) / 1000 } })} className="min-w-0 flex-1 accent-accent" />
-              <span className="w-16 text-right font-mono text-xs">{(seen.cut.at * 1000).toFixed(1)} mm</span>
+              <span className="w-16 text-right font-mono text-xs">{fixed(seen.cut.at * 1000, 1)} mm</span>
             </span>
             <span />
             <button onClick={() => look({ cut: { ...seen.cut!, flip: !seen.cut!.flip } })} className="justify-self-start rounded-md border border-line px-2 py-0.5 hover:border-ink-2">Keep the other side</button>

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useId, useMemo, useRef, useState } from 'react';
-import { FAMILIES, type Model, familyOf } from '@vim-pivot/core/page';
+import { FAMILIES, type Model, familyOf, plainText } from '@vim-pivot/core/page';
 import { addProject, blank, redo, select, undo, useDocument } from '@/state/document';
 import { openCopies, openScripts } from '@/state/asking';
 import { addOffer } from '@/state/elements';
@@ -41,8 +41,9 @@ export function CommandLine() {
   const list = useId();
   useEffect(() => input.current?.focus(), []);
   const brought = useDocument((s) => s.brought);
-  const entries = useMemo(() => (model ? entriesFor(text, model, brought) : []), [text, model, brought]);
-  const stumble = useMemo(() => (model && text.trim() !== '' ? stumbleOf(text, model, brought) : undefined), [text, model, brought]);
+  const said = plainText(text);
+  const entries = useMemo(() => (model ? entriesFor(said, model, brought) : []), [said, model, brought]);
+  const stumble = useMemo(() => (model && said.trim() !== '' ? stumbleOf(said, model, brought) : undefined), [said, model, brought]);
   const chosen = Math.min(at, entries.length - 1);
   const take = (e: Entry | undefined) => {
     if (!e) return;
