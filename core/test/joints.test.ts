@@ -62,6 +62,26 @@ describe.each(kindsOf('joints').map((k) => k.kind).filter((k) => k !== 'cam'))('
   });
 });
 
+describe('a course of lines and arcs', () => {
+  it('carries a bead: it keeps its energy, and its way is the length of lines and quarter circles', () => {
+    const P = (name: string, ...at: number[]) => ({ name, at });
+    const run = runModel(model('Bead', {
+      run: { until: 1.2, every: 0.01, accuracy: 1e-7 },
+      points: e([P('A', 0, 0, 1), P('B', 0, 0, 0), P('C', 1, 0, 0), P('D', 1, 0, 2)]),
+      bodies: e([{ name: 'Bead', origin: 'A', mass: 1, inertia: [1, 1, 1] }]),
+      joints: e([{ name: 'Way', kind: 'point-on-curve', bodies: ['Ground', 'Bead'], at: ['A'], through: ['A', 'B', 'C', 'D'], course: 'rounded', corner: '300 mm' }]),
+      loads: e([{ name: 'Gravity', kind: 'gravity' }]),
+      gauges: e([{ name: 'way', kind: 'joint', joint: 'Way' }, { name: 'height', kind: 'point', body: 'Bead', at: 'A', component: 'z' }, { name: 'energy', kind: 'energy', of: 'total' }]),
+    }));
+    const [way, height, energy] = [run.gauge('way'), run.gauge('height'), run.gauge('energy')], last = way.length - 1;
+    // down, round a quarter circle, along, round another and up again: where it is, it is as far as lines and arcs say
+    const up = Math.abs(way[last]! - way[0]!) - (0.7 + 0.15 * Math.PI + 0.4 + 0.15 * Math.PI);
+    expect(up).toBeGreaterThan(0);
+    expect(height[last]!).toBeCloseTo(0.3 + up, 5);
+    expect(Math.max(...energy) - Math.min(...energy)).toBeLessThan(1e-4);
+  });
+});
+
 describe('point-on-curve', () => {
   it.each([[0, 1, 1], [0, -1, 1], [1, 0, 1], [-1, 0, -1], [1, 1, 0]])('keeps its energy where the curve has no preferred normal: plane square to %d, %d, %d', (...axis) => {
     const run = runModel(oneJoint('point-on-curve', axis));

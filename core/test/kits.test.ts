@@ -206,6 +206,21 @@ describe('rows, rings and paths', () => {
     // a closed chain of n links in the plane keeps n − 3 freedoms, and moves as a whole in six ways
     expect(check(m).mobility!.free).toBe(15);
   });
+  it('a chain round two wheels closes, each link outwards and at the radius of its wheel', () => {
+    const chain = slats({ count: 24, through: [corners[0]!.name, corners[1]!.name], course: 'wheels', corner: '100 mm', normal: [0, 0, 1], ends: 'open' });
+    expect(errors(chain)).toEqual([]);
+    const { bodies, joints } = build(chain).mechanism!;
+    expect(joints).toHaveLength(24);
+    // neighbours are equally far apart all round
+    const gap = norm(sub(bodies[1]!.origin, bodies[0]!.origin));
+    bodies.forEach((b, i) => expect(norm(sub(bodies[(i + 1) % 24]!.origin, b.origin))).toBeCloseTo(gap, 8));
+    // none is within a wheel, and −y of each points away from the belt's inside
+    const centres = [corners[0]!, corners[1]!].map((c) => c.at as unknown as Vec3), middle = centres[0]!.map((x, k) => (x + centres[1]![k as 0]) / 2);
+    for (const b of bodies) {
+      for (const c of centres) expect(norm(sub(b.origin, c))).toBeGreaterThan(0.1 - 1e-9);
+      expect(b.origin.reduce((sum, x, k) => sum - (x - middle[k]!) * b.turn[3 * k + 1]!, 0)).toBeGreaterThan(0);
+    }
+  });
   it('a chord that does not close the path is refused with the one that does', () => {
     const said = build(slats({ spacing: 'chord', chord: '110 mm' })).diagnoses.find((d) => d.code === 'path-gap' || d.code === 'path-short')!;
     expect(said.message + said.remedy).toMatch(/mm/);

@@ -145,7 +145,7 @@ function expandAnew(given: Model): Expanded {
 
   /** A joint between a member and the one before it; the first of a closed row to the last. */
   function neighbour(e: RawElement, content: Model, i: number, count: number, placings: readonly Placing[]): void {
-    const closed = e.ends === 'closed' && count > 2;
+    const closed = (e.ends === 'closed' || e.course === 'wheels') && count > 2;
     if (i === 0 && !closed) return;
     const links = content.bodies.filter((b) => !kindOf('bodies', b)?.standsIn).map((b) => b.name);
     const link = (e.link as string | undefined) || links[0];

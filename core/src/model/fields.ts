@@ -146,7 +146,7 @@ export const refs = <const O extends Extra<RefsField>>(family: Family, min: numb
 export const text = <const O extends Extra<TextField>>(label: string, help: string, extra?: O) => ({ type: 'text', label, help, ...extra }) as { type: 'text'; label: string; help: string } & O;
 export const assigned = (to: AssignedField['to'], label: string, help: string) => ({ type: 'assigned', to, label, help, optional: true }) as const satisfies AssignedField;
 export const colour = (label: string, help: string) => ({ type: 'colour', label, help, optional: true }) as const satisfies ColourField;
-export const grid = (columns: number, min: number, max: number, label: string, help: string, extra: Pick<GridField, 'default' | 'outline' | 'byHand'> = {}) => ({ type: 'grid', columns, min, max, label, help, ...extra }) as const satisfies GridField;
+export const grid = (columns: number, min: number, max: number, label: string, help: string, extra: Pick<GridField, 'default' | 'outline' | 'byHand' | 'optional' | 'when'> = {}) => ({ type: 'grid', columns, min, max, label, help, ...extra }) as const satisfies GridField;
 export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) =>
   ({ type: 'choice' as const, options, label, help, default: Object.keys(options)[0]!, ...extra });
 
