@@ -3,9 +3,8 @@ import {
   FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, fits, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, kitContent, shownUnit,
 } from '@vim-pivot/core/page';
 import { edit, select, useDocument } from './document';
-import { bodyNameFor, freeName, nameFor } from './names';
-export { freeName } from './names';
-import type { Offer } from './offers';
+import { freeName } from './free-name';
+export { freeName } from './free-name';
 
 /** One editable place: a whole field, or one component of a vector. */
 export interface Place {
@@ -186,28 +185,6 @@ export function addElement(family: Family, kind: Kind): void {
   select({ family, name });
 }
 
-/** A second element with the same fields, and selects it. What hangs on the first stays there. */
-export function duplicateElement(family: Family, name: string): void {
-  const { model } = useDocument.getState(), e = model?.[family].find((x) => x.name === name);
-  if (!model || !e) return;
-  const copy = freeName(family, name, model);
-  edit(`Duplicate ${name}`, (m) => void m[family].splice(m[family].findIndex((x) => x.name === name) + 1, 0, { ...structuredClone(e), name: copy }));
-  select({ family, name: copy });
-}
-
-/** Adds what was offered (with its body), named after its kind unless it has a name, as one undo step. */
-export function addOffer({ element, body, kind }: Offer): void {
-  const { model } = useDocument.getState();
-  if (!model) return;
-  const own = body && freeName('bodies', body.name || bodyNameFor(kind, element), model);
-  const name = freeName(kind.family, element.name || nameFor(kind, own ? { ...element, body: own } : element, model), model);
-  edit(`Add ${name}`, (m) => {
-    if (body && own) m.bodies.push({ ...body, name: own });
-    m[kind.family].push({ ...kind.fresh, ...element, name, ...(own ? { body: own } : {}) });
-  });
-  select(own ? { family: 'bodies', name: own } : { family: kind.family, name });
-}
-
 /** Carries out what a finding proposes, as one undo step. */
 export function applyFix({ label, changes, up }: Fix): void {
   edit(label, (m) => {
@@ -237,21 +214,6 @@ export function removeElement(family: Family, name: string): void {
     m[family] = m[family].filter((e) => e.name !== name);
   });
   select(undefined);
-}
-
-/** Mirrors that bring an image of an element. */
-export function imagesOf(model: Model, brought: Partial<Record<Family, string[]>>, family: Family, name: string): string[] {
-  const names = new Set(brought[family] ?? []);
-  return model.instances.filter((i) => kindOf('instances', i)?.makes === 'mirrored' && names.has(`${i.name}/${name}`)).map((i) => i.name);
-}
-
-/** Whether mirrors take an element along. */
-export function setMirrored(family: Family, name: string, mirrored: boolean): void {
-  edit(mirrored ? `Mirror ${name} too` : `${name} here only`, (m) => {
-    const e = m[family].find((x) => x.name === name);
-    if (e && mirrored) delete e.mirrored;
-    else if (e) e.mirrored = false;
-  });
 }
 
 export function toggleOff(family: Family, name: string): void {

@@ -41,13 +41,3 @@ export function bodyNameFor(kind: Kind, e: RawElement): string {
 
 /** A name without the number that tells it from others of the same name. */
 export const unnumbered = (name: string): string => name.replace(/ \d+$/, '');
-
-/** A name that nothing in the family has yet. */
-export function freeName(family: Family, base: string, model: Model): string {
-  const taken = new Set([...model[family].map((e) => e.name), model.ground]);
-  if (!taken.has(base)) return base;
-  for (let n = 2; ; n++) {
-    const name = family === 'parameters' ? `${base}_${n}` : `${base} ${n}`;
-    if (!taken.has(name)) return name;
-  }
-}

@@ -2,7 +2,8 @@
 import { FAMILIES, type Model, kindOf } from '@vim-pivot/core/page';
 import { type Family, rename, renameInInstances } from '@vim-pivot/core/rename';
 import { joinLast, replace, replaceWhole, select, useDocument } from './document';
-import { freeName, nameFor, unnumbered } from './names';
+import { freeName } from './free-name';
+import { nameFor, unnumbered } from './names';
 
 /** The model with an element renamed, and with it what still has the name that was made for it. */
 export function renamed(model: Model, family: Family, from: string, to: string): Model {

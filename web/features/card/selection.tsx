@@ -3,7 +3,7 @@ import { X } from 'lucide-react';
 import { type Model, familyOf } from '@vim-pivot/core/page';
 import { pickAlso, pickAnother, select, useDocument } from '@/state/document';
 import { openCopies, openKits } from '@/state/asking';
-import { addOffer } from '@/state/elements';
+import { addOffer } from '@/state/add-offer';
 import { Measures } from './measures';
 import { type Offer, offersFor } from '@/state/offers';
 

@@ -6,7 +6,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf, onlyShows } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { isBlock, rowsToText, sorted } from '@/state/rows';
-import { type Column, addElement, familyColumns, familyLabel, pathOf, rawAt, removeElement, shortText, renameElement, setNote, toggleOff } from '@/state/elements';
+import { type Column, addElement, familyColumns, pathOf, rawAt, removeElement, shortText, renameElement, setNote, toggleOff } from '@/state/elements';
 import { Menu, MenuItem } from '@/ui/menu';
 import { ValueInput } from '@/ui/value-input';
 
@@ -81,6 +81,7 @@ function Count({ own, brought }: { own: number; brought: number }) {
 }
 
 const DriveTimeline = dynamic(() => import('./timeline').then((m) => m.DriveTimeline), { ssr: false });
+const Teach = dynamic(() => import('./teach').then((m) => m.Teach), { ssr: false });
 const RowMenu = dynamic(() => import('../scene/scene-menu').then((m) => m.SceneMenu), { ssr: false });
 const Brought = dynamic(() => import('./brought').then((m) => m.Brought), { ssr: false });
 const MaterialShelf = dynamic(() => import('./material-shelf').then((m) => m.MaterialShelf), { ssr: false });
@@ -279,7 +280,7 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
       </table>
       {rows.length === 0 && (
         <p className="px-4 py-3 text-ink-2">
-          {all.length > 0 ? 'No row matches the filter.' : `No ${familyLabel(family).toLowerCase()} yet. ${TEACH[family]}`}
+          {all.length > 0 ? 'No row matches the filter.' : <Teach family={family} />}
         </p>
       )}
     </div>
@@ -298,27 +299,6 @@ function FlyingRow({ family, e, columns, many }: { family: Family; e: RawElement
     </tr>
   );
 }
-
-/** What an empty tab tells a newcomer. */
-const TEACH: Partial<Record<Family, string>> = {
-  parameters: 'A parameter is a named quantity for use in formulas, such as arm = 40 mm.',
-  tables: 'A table makes data points into a function for formulas: lift(t).',
-  points: 'Points come first: name the pins and centres, and everything else hangs on them.',
-  materials: 'A material gives shapes their density.',
-  bodies: 'A body moves as one piece. Give it shapes between points, or type in its mass and inertia.',
-  shapes: 'A shape gives a body its look and its mass: a link bar between two points, a plate, a box.',
-  joints: 'A joint connects two bodies at a point and leaves some freedoms.',
-  couplings: 'A coupling ties joint coordinates together: a belt, a gear ratio, a rack, a differential.',
-  starts: 'A start value says where a joint stands, and how fast it moves, when the run begins.',
-  drives: 'A drive prescribes the motion of a joint as a formula of time.',
-  loads: 'Loads push and pull: gravity, forces, springs.',
-  gauges: 'A gauge names a reading: a joint’s travel, a pin load, a torque.',
-  scores: 'A score is one number from a gauge: a peak, a mean, a settling time.',
-  limits: 'A limit is what a gauge must keep to: a motor’s rated torque, a pin’s allowed load.',
-  workings: 'A working is a value worked out by hand, beside the score that was measured.',
-  kits: 'A kit is a mechanism of its own that is put in as often as wanted: pick bodies and make a kit of them.',
-  instances: 'An instance puts a kit into the machine, once, in a row, a ring or along a path; a mirror is one too.',
-};
 
 function NoteInput({ family, element }: { family: Family; element: RawElement }) {
   return (

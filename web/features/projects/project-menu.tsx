@@ -2,13 +2,12 @@
 import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
 import dynamic from 'next/dynamic';
-import { type Model, Refusal, UNIT_SYSTEMS, type UnitSystem, writeModel } from '@vim-pivot/core/page';
+import { UNIT_SYSTEMS, type UnitSystem, writeModel } from '@vim-pivot/core/page';
 import { download, fileName } from '@/state/download';
 import { addProject, blank, openProject, replaceWhole, useDocument } from '@/state/document';
 import { openHelp, openKits, openScripts, openShelf, useShelf } from '@/state/asking';
 import { importFile } from '@/state/files';
-import { fetchRun, useRuns } from '@/state/runs';
-import { runWorker } from '@/workers/client';
+import { useRuns } from '@/state/runs';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import type { Asked } from './project-dialogs';
 
@@ -16,31 +15,8 @@ import type { Asked } from './project-dialogs';
 const ProjectBrowser = dynamic(() => import('./project-browser').then((m) => m.ProjectBrowser), { ssr: false });
 const ProjectDialog = dynamic(() => import('./project-dialogs').then((m) => m.ProjectDialog), { ssr: false });
 
-async function packed(id: string, name: string): Promise<void> {
-  const { PROJECT_FILE, packProject } = await import('@/state/archive');
-  download(`${name}${PROJECT_FILE}`, await packProject(id, true), 'application/zip');
-}
-
-async function exportUrdf(model: Model): Promise<void> {
-  try {
-    const { text, left } = await runWorker().ask({ type: 'write-urdf', model }, 'write-urdf');
-    download(`${fileName(model.name)}.urdf`, text, 'application/xml');
-    if (left.length > 0) useDocument.setState({ notices: left });
-  } catch (e) {
-    if (!(e instanceof Refusal)) throw e;
-    useDocument.setState({ notices: e.diagnoses });
-  }
-}
-
-async function exportCurves(model: Model): Promise<void> {
-  const { current } = useRuns.getState();
-  if (!current) return;
-  await fetchRun(current);
-  const { writeCsv } = await import('@vim-pivot/core/csv');
-  const gauges = model.gauges.filter((g) => !g.off).map((g) => g.name);
-  const r = await runWorker().ask({ type: 'read', run: current, now: model, gauges, from: 0 }, 'read');
-  download(`${fileName(model.name)}.csv`, writeCsv(r.time, r.curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv');
-}
+/** What writes files comes when one is asked for. */
+const exports = () => import('@/state/exports');
 
 /** Whether what stands here is in the browser's store; if not, why, and a way out. */
 function SavedState() {
@@ -93,9 +69,9 @@ export function ProjectMenu() {
         {(Object.keys(UNIT_SYSTEMS) as UnitSystem[]).map((u) => <MenuItem key={u} onSelect={() => replaceWhole('Units', (m) => void (u === 'mm' ? delete m.units : (m.units = u)))} {...((model.units ?? 'mm') === u ? { hint: '✓' } : {})}>{UNIT_SYSTEMS[u]}</MenuItem>)}
         <MenuRule />
         <MenuItem onSelect={() => download(`${fileName(model.name)}.pivot.json`, writeModel(model), 'application/json')}>Export model</MenuItem>
-        <MenuItem onSelect={() => id && void packed(id, fileName(model.name))} hint="with runs">Export project file</MenuItem>
-        <MenuItem onSelect={() => void exportUrdf(model)} hint="trees only">Export as URDF</MenuItem>
-        <MenuItem disabled={!hasRun} onSelect={() => void exportCurves(model)} hint={hasRun ? '' : 'run first'}>Export curves as CSV</MenuItem>
+        <MenuItem onSelect={() => id && void exports().then((x) => x.packed(id, fileName(model.name)))} hint="with runs">Export project file</MenuItem>
+        <MenuItem onSelect={() => void exports().then((x) => x.exportUrdf(model))} hint="trees only">Export as URDF</MenuItem>
+        <MenuItem disabled={!hasRun} onSelect={() => void exports().then((x) => x.exportCurves(model))} hint={hasRun ? '' : 'run first'}>Export curves as CSV</MenuItem>
         <MenuItem onSelect={() => openHelp(true)} hint="?">Help…</MenuItem>
         <MenuItem onSelect={() => setAsked('about')}>About and licences…</MenuItem>
         {projects.length > 1 && (

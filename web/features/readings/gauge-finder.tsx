@@ -2,7 +2,7 @@
 import { useMemo, useState } from 'react';
 import { type Family, familyOf, kindOf } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document';
-import { addOffer } from '@/state/elements';
+import { addOffer } from '@/state/add-offer';
 import { type Offer, offersFor } from '@/state/offers';
 import { Dialog } from '@/ui/dialog';
 

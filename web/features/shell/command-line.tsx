@@ -3,7 +3,7 @@ import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Model, familyOf, plainText } from '@vim-pivot/core/page';
 import { addProject, blank, redo, select, undo, useDocument } from '@/state/document';
 import { openCopies, openScripts } from '@/state/asking';
-import { addOffer } from '@/state/elements';
+import { addOffer } from '@/state/add-offer';
 import { ALL_EXAMPLES } from '@/state/more-examples';
 import { openLine } from '@/state/line';
 import { openMotion } from '@/state/motion';
