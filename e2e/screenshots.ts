@@ -25,6 +25,12 @@ async function main(): Promise<void> {
     await page.until('mass', async () => (await page.text('section[aria-label="Mass properties"]')).includes('Principal'));
     await page.script("document.querySelector('section[aria-label=\"Mass properties\"]').scrollIntoView({ block: 'end' })");
     await shot('mass');
+    await page.click('tab', /^Drives/);
+    await page.click('button', 'Timeline');
+    await page.menu('Menu of the timeline of Motor', /^Add a segment/);
+    await shot('timeline');
+    await page.click('button', 'Undo');
+    await page.click('button', 'Timeline');
     await page.click('button', 'Readings');
     await page.click('button', 'Overlay run 1');
     await page.click('button', 'Add a score');
@@ -39,15 +45,17 @@ async function main(): Promise<void> {
     await page.driver.sleep(300);
     await page.click('menuitem', /^Stroke timing/);
     await page.driver.sleep(2500);
+    await page.click('button', 'Playback…');
     await page.click('button', 'Ghost here');
     await page.click('button', 'Forces');
-    await page.click('button', 'Go to a peak…');
-    await page.driver.sleep(300);
-    await page.click('menuitem', /^Rocker pin load.*highest/);
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.click('button', 'Next peak');
     await page.driver.sleep(2000);
     await shot('sheet');
+    await page.click('button', 'Playback…');
     await page.click('button', 'no ghosts');
     await page.click('button', 'Forces');
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.click('button', 'Undo');
     await page.click('tab', 'All gauges');
     await page.click('button', 'Build');
@@ -112,6 +120,23 @@ async function main(): Promise<void> {
     await page.click('tab', /^Parameters/);
     await page.type('Value of coupler_length', '3*arm + 10 kg');
     await shot('build-dark-error');
+    await page.click('button', 'Undo');
+    await page.click('button', 'Light theme');
+    await page.click('button', /^Project /);
+    await page.click('menuitem', 'New empty project');
+    await page.click('button', /^By drawing/);
+    const sheet = await page.until('the sheet', () => page.script<{ x: number; ground: number } | null>('const g = document.querySelector("[data-ground] path"); return g && { x: document.querySelector("[data-testid=sketch]").getBoundingClientRect().x, ground: g.getBoundingClientRect().y }'));
+    const at = (x: number, y: number) => ({ x: Math.round(sheet.x + x), y: Math.round(sheet.ground - y) });
+    const stroke = async (from: [number, number], to: [number, number], release = true) => {
+      const drawn = page.driver.actions().move(at(...from)).press().move({ ...at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2), duration: 60 }).move({ ...at(...to), duration: 60 });
+      await (release ? drawn.release() : drawn).perform();
+      await page.driver.sleep(700);
+    };
+    await stroke([250, 0], [290, 70]);
+    await stroke([290, 70], [570, 160]);
+    await stroke([620, 0], [570, 160], false);
+    await shot('sketch');
+    await page.driver.actions().release().perform();
   } finally {
     await page.close();
     stop();

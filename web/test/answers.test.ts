@@ -11,7 +11,7 @@ type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : nev
 /** What the worker's page would see. */
 const replies = new Map<number, { all: Reply[]; end: (r: Reply) => void }>();
 let next = 1;
-const LAST: ReadonlySet<Reply['type']> = new Set(['refused', 'ended', 'parsed', 'declarations', 'checked', 'done', 'explored', 'words', 'evaluated', 'characteristic', 'mass', 'features', 'layout', 'packed', 'unpacked', 'made', 'kits', 'read-urdf', 'write-urdf', 'read', 'body-loads', 'acting', 'spectrum', 'pulled', 'kept']);
+const LAST: ReadonlySet<Reply['type']> = new Set(['refused', 'ended', 'parsed', 'declarations', 'checked', 'done', 'explored', 'words', 'evaluated', 'characteristic', 'mass', 'features', 'layout', 'packed', 'unpacked', 'made', 'kits', 'read-urdf', 'write-urdf', 'read', 'body-loads', 'acting', 'spectrum', 'identify', 'columns', 'pulled', 'kept']);
 
 beforeAll(async () => {
   (globalThis as { self?: unknown }).self = {

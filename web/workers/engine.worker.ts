@@ -11,7 +11,7 @@ import { Memory, States } from './states';
 import { partsFromStore } from './store';
 
 // what it says of numbers is written as the page writes them
-showComma(usesComma(navigator.language));
+showComma(usesComma((self as { navigator?: Navigator }).navigator?.language ?? 'en'));
 
 /** The solver comes once the first machine stands. */
 setTimeout(() => void import('@vim-pivot/core/simulate'), 4000);
