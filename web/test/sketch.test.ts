@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Model, build, check, kitContent } from '@vim-pivot/core';
 import { drawnLayout } from '../state/place';
-import { planRail, planStroke } from '../state/sketch/draw';
+import { addBearing, planRail, planStroke } from '../state/sketch/draw';
 import { angleOf, setLength } from '../state/sketch/lengths';
 import { paperOf, restOn } from '../state/sketch/paper';
 import { type Spot, away, before, inSpace, meeting, onSheet, planeOf, planeOn } from '../state/sketch/plane';
@@ -155,6 +155,22 @@ describe('what an end comes to rest on', () => {
     expect(rest(123, 299)).toMatchObject({ inLine: 'Bar start' });
     expect(rest(444, 333).at.map((x) => Number(x.toFixed(9)))).toEqual([0.44, 0.33]);
   });
+});
+
+it('an end on a hole is a pin fixed in its body, and a bearing more has a name of its own', () => {
+  const pad = new Pad();
+  pad.draw([0, 0], [60, 100]);
+  const paper = paperOf(pad.model, pad.layout, pad.plane, [{ body: 'Crank', at: [0.1, 0.05] }]);
+  const outcome = planStroke(pad.model, pad.layout, paper, [restOn(paper, [0.101, 0.05], 0.004, 0.01), restOn(paper, [0.3, 0.2], 0.004, 0.01)], HOW);
+  if ('refused' in outcome) throw new Error(outcome.refused);
+  const { body } = outcome.draw(pad.model);
+  expect(pad.model.points.find((p) => p.name === 'Crank pin')).toMatchObject({ body: 'Crank' });
+  const at = pad.paper.anchors.find((a) => a.name === 'Crank pin')!.at;
+  expect(away(at, [0.1, 0.05])).toBeLessThan(1e-6);
+  expect(pad.model.joints.at(-1)).toMatchObject({ name: `Crank to ${body}`, at: ['Crank pin'] });
+  addBearing(pad.model, pad.plane, 'Crank', 'Crank end');
+  expect(pad.names('joints')).toEqual(['Frame to Crank', `Crank to ${body}`, 'Frame to Crank 2']);
+  expect(pad.checked.joints).toBeGreaterThan(0);
 });
 
 describe('lengths', () => {

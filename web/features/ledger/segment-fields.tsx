@@ -1,12 +1,12 @@
 import { type Segment, type SegmentShape, SEGMENT_SHAPES, type Timeline, dropSegment, levels, moveSegment, setLevel } from '@vim-pivot/core/timeline';
-import { D, type Dimension, compatible, formatQuantity, identical, readUnit } from '@vim-pivot/core/page';
+import { D, type Dimension, compatible, formatQuantity, readUnit } from '@vim-pivot/core/page';
 import { Segmented } from '@/ui/segmented';
 
 /** A number with its unit, or a plain number in the unit shown. */
 function quantityOf(text: string, dim: Dimension, unit: string): number | undefined {
   const found = /^\s*([-−+]?[\d.,]+(?:e[-+]?\d+)?)\s*(\S*)\s*$/i.exec(text), u = found && readUnit(found[2] || unit);
   const value = found ? Number(found[1]!.replace('−', '-').replace(',', '.')) : NaN;
-  return u && Number.isFinite(value) && (compatible(u.dim, dim) || identical(u.dim, dim)) ? value * u.factor : undefined;
+  return u && Number.isFinite(value) && compatible(u.dim, dim) ? value * u.factor : undefined;
 }
 
 function Field({ label, text, onText }: { label: string; text: string; onText: (t: string) => void }) {

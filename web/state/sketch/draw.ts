@@ -1,10 +1,10 @@
 /** What a stroke becomes: points, a body with its shape, and the joints at its ends. */
 import { type Layout, type Vec3, applyT, cross, fromColumns, shortestTurn, sub, unit } from '@vim-pivot/core/drawn';
-import type { Model, RawElement, RawValue } from '@vim-pivot/core/page';
+import { type Model, type RawElement, type RawValue, kindOf } from '@vim-pivot/core/page';
 import { freeName } from '../elements';
 import { rotationFor, written } from '../place';
 import type { End, Paper } from './paper';
-import { type Spot, away, inSpace, nearestOn } from './plane';
+import { type SketchPlane, type Spot, away, inSpace, nearestOn } from './plane';
 
 export interface How {
   /** Width of bars, m. */
@@ -107,6 +107,11 @@ function linkBetween(name: string, body: string, [from, to]: readonly string[], 
   };
 }
 
+/** A bearing on the ground at a point of a body, turning in the sheet. */
+export function addBearing(m: Model, plane: SketchPlane, body: string, point: string): void {
+  m.joints.push({ name: freeName('joints', `${m.ground} to ${body}`, m), kind: 'revolute', bodies: [m.ground, body], at: [point], axis: plain(plane.normal) as RawValue });
+}
+
 /** Builds what one stroke becomes. */
 class Maker {
   constructor(
@@ -145,7 +150,7 @@ class Maker {
   /** What a bar is usually called, by what its ends are on. */
   private role(from: End, to: End): string {
     const { paper, model } = this, on = [bodyOf(from, paper), bodyOf(to, paper)];
-    const slides = on.some((b) => model.joints.some((j) => j.kind === 'prismatic' && Array.isArray(j.bodies) && j.bodies[1] === b));
+    const slides = on.some((b) => model.joints.some((j) => kindOf('joints', j)?.freedoms?.[0] === 'translation' && Array.isArray(j.bodies) && j.bodies[1] === b));
     if (slides) return 'Rod';
     const ground = on.includes(paper.ground), moving = on.filter((b) => b !== undefined && b !== paper.ground).length;
     return ground ? (moving > 0 ? 'Rocker' : 'Crank') : moving > 0 ? 'Coupler' : 'Bar';

@@ -6,7 +6,7 @@ import { edit, gesture, select, useDocument } from '@/state/document';
 import { sketch } from '@/state/asking';
 import { stepFor } from '@/state/grid-step';
 import { useRuns } from '@/state/runs';
-import { type Drawn, type Outcome, endWords, planRail, planStroke } from '@/state/sketch/draw';
+import { type Drawn, type Outcome, addBearing, endWords, planRail, planStroke } from '@/state/sketch/draw';
 import { angleOf, setLength, usualWidth } from '@/state/sketch/lengths';
 import { type End, type Paper, restOn } from '@/state/sketch/paper';
 import { type Spot, type StandardView, away, inSpace, onSheet } from '@/state/sketch/plane';
@@ -150,14 +150,13 @@ function Pad({ stage, onClick, onMenu, paper, layout, current, face, view }: Pro
       return false;
     }
   };
+  // what was drawn last may have been taken back since
+  const free = last && model.bodies.some((b) => b.name === last.body) ? last.free.find((p) => model.points.some((x) => x.name === p)) : undefined;
   /** A bearing on the ground at a free end of the bar drawn last. */
   const bear = () => {
-    const [point] = last?.free ?? [];
-    if (!last || !point) return;
-    edit(`Bearing of ${last.body}`, (m) => {
-      m.joints.push({ name: `${m.ground} to ${last.body}`, kind: 'revolute', bodies: [m.ground, last.body], at: [point], axis: plane.normal.map((x) => Number(x.toFixed(9)) + 0) as never });
-    });
-    setLast({ ...last, free: last.free.slice(1) });
+    if (!last || free === undefined) return;
+    edit(`Bearing of ${last.body}`, (m) => addBearing(m, plane, last.body, free));
+    setLast({ ...last, free: last.free.filter((p) => p !== free) });
   };
 
   const drop = () => {
@@ -265,7 +264,7 @@ function Pad({ stage, onClick, onMenu, paper, layout, current, face, view }: Pro
       <p role="status" className={`pointer-events-none absolute max-w-[340px] rounded-md bg-ink px-2.5 py-1 text-paper ${words ? '' : 'sr-only'}`} style={tip ? { left: Math.min(tip[0] + 20, box[0] - 350), top: Math.max(90, tip[1] - 34) } : { left: 12, bottom: 12 }}>{words}</p>
       <Strip
         where={face ? 'on the face' : `in ${{ front: 'Front', top: 'Top', side: 'Side' }[view ?? 'front']}`}
-        tool={tool} onTool={setTool} parameters={parameters} onParameters={setParameters} onBearing={last?.free.length ? bear : undefined} bearingOf={last?.body}
+        tool={tool} onTool={setTool} parameters={parameters} onParameters={setParameters} onBearing={free === undefined ? undefined : bear} bearingOf={last?.body}
         back={() => layer.current?.focus()}
       />
     </div>
