@@ -14,7 +14,7 @@ class Engine {
 
   private get worker(): Worker {
     if (this.current) return this.current;
-    // bundled apart from the page: see next.config.ts
+    // bundled apart from the page: see next.config.mjs
     const worker = (this.current = new Worker(`/engine/engine.js?v=${process.env.ENGINE_VERSION}`, { type: 'module' }));
     worker.onerror = (e) => this.bury(e.message || 'its file could not be loaded');
     worker.onmessageerror = () => this.bury('a message could not be read');

@@ -3,8 +3,8 @@ import { copyFileSync, readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import path from 'node:path';
 import { buildSync } from 'esbuild';
-import type { NextConfig } from 'next';
-import { PHASE_PRODUCTION_SERVER } from 'next/constants';
+import { PHASE_PRODUCTION_SERVER } from 'next/constants.js';
+import { HEADERS } from './server/headers.mjs';
 
 const here = import.meta.dirname;
 
@@ -13,11 +13,11 @@ const here = import.meta.dirname;
  * `s += x + y`: that changes the last bits of results, and browser and command line must give the same numbers.
  * e2e/first-machine.test.ts compares the two.
  */
-function bundleEngine(): string {
+function bundleEngine() {
   const outdir = path.join(here, 'public/engine');
   rmSync(outdir, { recursive: true, force: true });
   // the library of elementary functions carries wrappers for engines of long ago
-  const plain = (name: string) => path.join(here, 'workers/plain', `${name}.cjs`);
+  const plain = (name) => path.join(here, 'workers/plain', `${name}.cjs`);
   const alias = {
     '@stdlib/string-format': plain('format'), '@stdlib/utils-define-nonenumerable-read-only-property': plain('define'),
     '@stdlib/array-uint8': plain('uint8'), '@stdlib/array-uint16': plain('uint16'), '@stdlib/array-uint32': plain('uint32'), '@stdlib/array-float64': plain('float64'),
@@ -30,19 +30,12 @@ function bundleEngine(): string {
   return createHash('sha256').update(readFileSync(path.join(outdir, 'engine.js'))).digest('hex').slice(0, 12);
 }
 
-/** For everything that is served, static files included; pages have a policy of their own besides (proxy.ts). */
-const HEADERS = [
-  { key: 'X-Content-Type-Options', value: 'nosniff' },
-  { key: 'Referrer-Policy', value: 'no-referrer' },
-  { key: 'Cross-Origin-Opener-Policy', value: 'same-origin' },
-  { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
-  { key: 'Permissions-Policy', value: ['accelerometer', 'autoplay', 'camera', 'display-capture', 'geolocation', 'gyroscope', 'hid', 'magnetometer', 'microphone', 'midi', 'payment', 'publickey-credentials-get', 'serial', 'usb', 'xr-spatial-tracking'].map((f) => `${f}=()`).join(', ') },
-];
-
-export default function config(phase: string): NextConfig {
+/** @type {(phase: string) => import('next').NextConfig} */
+export default function config(phase) {
   return {
     transpilePackages: ['@vim-pivot/core'],
     poweredByHeader: false,
+    compress: false, // server/serve.mjs does
     headers: () => Promise.resolve([{ source: '/:path*', headers: HEADERS }]),
     turbopack: { root: path.join(here, '..'), resolveAlias: { three: 'three/src/Three.js' }, rules: { '*.glsl.js': { loaders: [path.join(here, 'bundles/shaders.mjs')], as: '*.js' } } },
     ...(phase === PHASE_PRODUCTION_SERVER ? {} : { env: { ENGINE_VERSION: bundleEngine() } }),
