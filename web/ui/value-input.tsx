@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useId, useRef, useState } from 'react';
-import { D, type Dimension, type Family, type LiveValue, type RawElement, type RawValue, formatQuantity, identical, localText, plainText, siUnit } from '@vim-pivot/core/page';
+import { D, type Dimension, type Family, type LiveValue, type RawElement, type RawValue, formatQuantity, identical, localText, plainText, siUnit, shownUnit } from '@vim-pivot/core/page';
 import dynamic from 'next/dynamic';
 import type { FormulaHelpHandle } from './formula-help';
 import { useDocument } from '@/state/document';
@@ -25,10 +25,10 @@ interface Found {
   values: readonly number[];
   dim: Dimension;
 }
-/** As text in the unit shown; a number alone where there is little room. */
-function foundText({ values, dim }: Found, part: number | undefined, bare: boolean): string {
-  const text = formatQuantity(values[part ?? 0] ?? 0, dim);
-  return bare ? text.replace(/ .*$/, '') : text;
+/** As text in the unit shown; a number alone, of three digits, where there is little room. */
+function foundText({ values, dim }: Found, part: number | undefined, little: boolean): string {
+  const value = values[part ?? 0] ?? 0;
+  return little ? formatQuantity(value, dim, shownUnit(dim), 3).replace(/ .*$/, '') : formatQuantity(value, dim);
 }
 /** As it is written into the model when one of several is typed over. */
 const foundRaw = ({ values, dim }: Found): (number | string)[] => values.map((v) => (v === 0 ? 0 : `${Number(v.toPrecision(9))} ${siUnit(dim)}`));

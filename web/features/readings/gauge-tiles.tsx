@@ -2,6 +2,7 @@
 import dynamic from 'next/dynamic';
 import { useDocument } from '@/state/document';
 import { useRuns } from '@/state/runs';
+import { useRoom } from '@/ui/room';
 import { GaugeTile } from './gauge-tile';
 import { useLines } from './use-lines';
 
@@ -12,12 +13,13 @@ const OlderRun = dynamic(() => import('./older-run').then((m) => m.OlderRun), { 
 export function GaugeTiles() {
   const gauges = useDocument((s) => s.model?.gauges) ?? [];
   const names = gauges.filter((g) => !g.off).map((g) => g.name);
-  const shown = pick(names);
+  const [watch, { height }] = useRoom();
+  const shown = pick(names, Math.max(LEAST, Math.floor(height / EACH)));
   const current = useRuns((s) => s.current);
   const number = useRuns((s) => s.runs.find((r) => r.id === s.current)?.number);
   const { lines } = useLines(shown);
   return (
-    <section aria-label="Curves" className="flex h-full flex-col gap-2 overflow-auto p-2">
+    <section ref={watch} aria-label="Curves" className="flex h-full flex-col gap-2 overflow-auto p-2">
       {current && <OlderRun />}
       {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={92} />)}
       {lines.length === 0 && (
@@ -31,11 +33,14 @@ export function GaugeTiles() {
   );
 }
 
-/** Three of them: the first, and the first that speaks of torque and of load, if there are such. */
-function pick(names: readonly string[]): string[] {
+/** Tiles shown at least, and the height of one, px. */
+const LEAST = 3, EACH = 150;
+
+/** As many as there is room for: the first, and the first that speaks of torque and of load, if there are such. */
+function pick(names: readonly string[], most: number): string[] {
   const first = names[0];
   const torque = names.find((n) => /torque|force|effort/i.test(n));
   const load = names.find((n) => /load/i.test(n));
   const wanted = [first, torque, load].filter((n): n is string => !!n);
-  return [...new Set([...wanted, ...names])].slice(0, 3);
+  return [...new Set([...wanted, ...names])].slice(0, most);
 }

@@ -8,6 +8,8 @@ import { select, useDocument } from '@/state/document';
 import { useRuns } from '@/state/runs';
 import { namesOf, toggleGauge, useSheets } from '@/state/sheets';
 import { useShows } from '@/state/shows';
+import { Divider, Pane, Panes, useFold } from '@/ui/panes';
+import { useRoom } from '@/ui/room';
 import { Card } from '../card/card';
 import { Scene } from '../scene/scene';
 import { GaugeTile } from './gauge-tile';
@@ -36,6 +38,7 @@ export function Readings() {
   const sheet = useDocument((s) => s.model?.sheets.find((x) => x.name === open)?.name);
   const card = useDocument((s) => s.selected !== undefined && ON_CARD.includes(s.selected.family));
   const curves = lines.map((l) => l.current);
+  const list = useFold(), picture = useFold(), side = useFold();
   return (
     <div className="flex h-full min-h-0 flex-col">
       <SheetBar open={sheet}>
@@ -48,52 +51,68 @@ export function Readings() {
         <HandOver curves={curves} />
       </SheetBar>
       <div className="px-3 pt-2 empty:hidden"><OlderRun /></div>
-      <div className="flex min-h-0 flex-1">
-        <aside className="flex w-56 shrink-0 flex-col overflow-auto border-r border-line bg-sheet">
-          <Gauges names={names} hidden={hidden} onHidden={setHidden} sheet={sheet} />
-          {/* above what grows as curves are read: a button does not move away from the pointer */}
-          <Runs />
-          <Cursors lines={lines} />
-          <Scores lines={lines} />
-          <Workings />
-          <Ranges lines={lines} />
-        </aside>
-        <div className={`grid min-w-0 flex-1 gap-3 p-3 ${card ? 'grid-cols-[minmax(0,4fr)_minmax(0,6fr)_300px]' : 'grid-cols-[minmax(0,5fr)_minmax(0,6fr)]'}`}>
-          {sheet === undefined ? <AllGauges lines={lines} failures={failures} /> : (
-            <div className="col-span-2 min-h-0 min-w-0 overflow-auto rounded-lg"><Sheet key={sheet} name={sheet} /></div>
-          )}
-          {card && (
-            <div className="flex min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
-              <button onClick={() => select(undefined)} className="border-b border-line px-3 py-1 text-right text-xs text-ink-2 hover:text-ink">Close the Card</button>
-              <div className="min-h-0 flex-1 overflow-auto"><Card /></div>
-            </div>
-          )}
-        </div>
-      </div>
+      <Panes id="readings" ids={['gauges', ...(sheet === undefined ? ['motion', 'charts'] : ['sheet']), ...(card ? ['card'] : [])]}>
+        <Pane id="gauges" size="224px" min="150px" fold={list} className="h-full bg-sheet">
+          <aside className="flex h-full flex-col overflow-auto">
+            <Gauges names={names} hidden={hidden} onHidden={setHidden} sheet={sheet} />
+            {/* above what grows as curves are read: a button does not move away from the pointer */}
+            <Runs />
+            <Cursors lines={lines} />
+            <Scores lines={lines} />
+            <Workings />
+            <Ranges lines={lines} />
+          </aside>
+        </Pane>
+        <Divider of={list} label="the gauges and runs" before />
+        {sheet === undefined ? (
+          <>
+            <Pane id="motion" size="38%" min="200px" fold={picture} className="h-full p-3 pr-1.5"><Motion curves={curves} /></Pane>
+            <Divider of={picture} label="the moving machine" before />
+            <Pane id="charts" min="280px" className="h-full p-3 pl-1.5"><Charts lines={lines} failures={failures} /></Pane>
+          </>
+        ) : <Pane id="sheet" min="320px" className="h-full overflow-auto p-3"><Sheet key={sheet} name={sheet} /></Pane>}
+        {card && <Divider of={side} label="the Card" />}
+        {card && (
+          <Pane id="card" size="300px" min="220px" fold={side} className="flex h-full flex-col bg-sheet">
+            <button onClick={() => select(undefined)} className="border-b border-line px-3 py-1 text-right text-xs text-ink-2 hover:text-ink">Close the Card</button>
+            <div className="min-h-0 flex-1 overflow-auto"><Card /></div>
+          </Pane>
+        )}
+      </Panes>
     </div>
   );
 }
 
-/** The machine, and a chart for each gauge that is ticked. */
-function AllGauges({ lines, failures }: ReturnType<typeof useLines>) {
-  const hasRun = useRuns((s) => !!s.current);
+/** The machine as it moves with the cursor. */
+function Motion({ curves }: { curves: ReturnType<typeof useLines>['lines'][number]['current'][] }) {
   const follow = useShows((s) => s.follow), turning = useShows((s) => s.turning);
-  const curves = lines.map((l) => l.current);
   return (
-    <>
-      <div className="flex min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
-        <h2 className="px-3 py-1.5"><b className="font-semibold">Motion</b> <span className="text-ink-2">moves with the cursor</span></h2>
-        <div className="min-h-0 flex-1"><Scene compact {...(follow === undefined ? {} : { follow, turning })} /></div>
-        <Playback curves={curves} camera />
-      </div>
-      <div className="flex min-h-0 flex-col gap-2 overflow-auto" aria-label="Charts" role="group">
-        {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={150} />)}
-        {!hasRun && <p className="p-4 text-ink-2">Nothing has been run yet. Press Run: every gauge ticked at the left is drawn here.</p>}
-        {failures.map((f) => <p key={f} className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{f}</p>)}
-      </div>
-    </>
+    <div className="flex h-full min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
+      <h2 className="px-3 py-1.5"><b className="font-semibold">Motion</b> <span className="text-ink-2">moves with the cursor</span></h2>
+      <div className="min-h-0 flex-1"><Scene compact {...(follow === undefined ? {} : { follow, turning })} /></div>
+      <Playback curves={curves} camera />
+    </div>
   );
 }
+
+/** A chart for each gauge that is ticked: side by side where there is room, and as high as there is room for. */
+function Charts({ lines, failures }: ReturnType<typeof useLines>) {
+  const hasRun = useRuns((s) => !!s.current);
+  const [watch, { width, height }] = useRoom();
+  const across = Math.max(1, Math.min(lines.length, Math.floor(width / WIDE))), down = Math.ceil(lines.length / across);
+  const each = Math.max(LEAST, Math.floor(height / Math.max(1, down)) - AROUND);
+  return (
+    <div ref={watch} className="h-full min-h-0 overflow-auto" aria-label="Charts" role="group">
+      <div className="grid content-start gap-2" style={{ gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` }}>
+        {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={each} />)}
+      </div>
+      {!hasRun && <p className="p-4 text-ink-2">Nothing has been run yet. Press Run: every gauge ticked at the left is drawn here.</p>}
+      {failures.map((f) => <p key={f} className="mt-2 rounded-md bg-warn-soft px-3 py-1.5 text-warn">{f}</p>)}
+    </div>
+  );
+}
+/** Of a chart, px: the width from which on two stand side by side, the least height, and what stands round it in its tile. */
+const WIDE = 440, LEAST = 150, AROUND = 46;
 
 interface GaugesProps {
   names: readonly string[];

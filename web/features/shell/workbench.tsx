@@ -7,23 +7,22 @@ import { importFile } from '@/state/files';
 import { cancelRun, showRunsOf, startRun, togglePlay, useRuns } from '@/state/runs';
 import { readTheme, toggleTheme, useTheme } from '@/state/theme';
 import { select } from '@/state/document';
-import { Card } from '../card/card';
 import { Checks } from '../checks/checks';
 import { Ledger } from '../ledger/ledger';
 import { ProjectMenu } from '../projects/project-menu';
 import { RunBar } from '../runs/run-bar';
+import { Divider, Pane, Panes, useFold } from '@/ui/panes';
 import { Segmented } from '@/ui/segmented';
-import { useMotion } from '@/state/motion';
 import { forgetPlaces, usePlaces } from '@/state/places';
 import { openLine, useLine } from '@/state/line';
 import { openHelp, useCopies, useHelp, sketch, useImporting, useKits, useScripts, useSketch } from '@/state/asking';
 import { Mobility } from './mobility';
+import { Side, sideWidth } from './side';
 
 const Scene = dynamic(() => import('../scene/scene').then((m) => m.Scene), { ssr: false });
 const EmptyScene = dynamic(() => import('./empty-scene').then((m) => m.EmptyScene), { ssr: false });
 const Walk = dynamic(() => import('./walk').then((m) => m.Walk), { ssr: false });
 const Help = dynamic(() => import('./help').then((m) => m.Help), { ssr: false });
-const MotionPanel = dynamic(() => import('./motion-panel').then((m) => m.MotionPanel), { ssr: false });
 const CommandLine = dynamic(() => import('./command-line').then((m) => m.CommandLine), { ssr: false });
 const MechanismMap = dynamic(() => import('../map/map').then((m) => m.MechanismMap), { ssr: false });
 const ImportDialog = dynamic(() => import('../import/import-dialog').then((m) => m.ImportDialog), { ssr: false });
@@ -55,7 +54,8 @@ export function Workbench() {
     if (measured) void import('@/state/measured').then((m) => m.watch());
   }, [measured]);
   const inside = useDocument((s) => s.inside !== undefined);
-  const motion = useMotion((s) => s.open);
+  const side = useFold(), ledger = useFold();
+  const [width, setWidth] = useState(0);
   const line = useLine((s) => s.open);
   const help = useHelp((s) => s.open);
   const walking = useHelp((s) => s.walking);
@@ -123,19 +123,25 @@ export function Workbench() {
       <main className="flex min-h-0 flex-1 flex-col">
         {model && stage === 'Build' && (
           <>
-            <div className="flex min-h-0 flex-1">
-              <div className="relative min-w-0 flex-1">
-                {map ? <MechanismMap /> : <Scene />}
-                {!map && empty && <EmptyScene />}
-                {walking && <Walk />}
-                <Mobility>
-                  <Segmented label="View of the machine" value={map ? 'map' : 'scene'} options={[['scene', 'Scene'], ['map', 'Map']]} onChange={(v) => setMap(v === 'map')} />
-                </Mobility>
-              </div>
-              <aside className="w-[316px] shrink-0 border-l border-line bg-sheet">{motion ? <MotionPanel /> : <Card />}</aside>
-            </div>
-            <RunBar />
-            <div className="h-[218px] shrink-0"><Ledger /></div>
+            <Panes id="build" ids={['machine', 'ledger']} down>
+              <Pane id="machine" min="120px" className="flex flex-col">
+                <Panes id="machine" ids={['scene', 'side']}>
+                  <Pane id="scene" min="280px" className="relative h-full">
+                    {map ? <MechanismMap /> : <Scene />}
+                    {!map && empty && <EmptyScene />}
+                    {walking && <Walk />}
+                    <Mobility>
+                      <Segmented label="View of the machine" value={map ? 'map' : 'scene'} options={[['scene', 'Scene'], ['map', 'Map']]} onChange={(v) => setMap(v === 'map')} />
+                    </Mobility>
+                  </Pane>
+                  <Divider of={side} label="the Card" />
+                  <Pane id="side" size={sideWidth()} min="240px" fold={side} onWidth={setWidth} className="h-full bg-sheet"><Side width={width} /></Pane>
+                </Panes>
+                <RunBar />
+              </Pane>
+              <Divider of={ledger} label="the Ledger" down />
+              <Pane id="ledger" size="27.5vh" min="110px" fold={ledger} className="h-full"><Ledger /></Pane>
+            </Panes>
             <Checks />
           </>
         )}
@@ -147,7 +153,7 @@ export function Workbench() {
         )}
         {model && stage === 'Workings' && (
           <>
-            <div className="min-h-0 flex-1"><Workings /></div>
+            <div className="flex min-h-0 flex-1"><Workings /></div>
             <RunBar />
           </>
         )}

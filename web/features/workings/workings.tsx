@@ -9,6 +9,7 @@ import { edit, select, useDocument } from '@/state/document';
 import { freeName } from '@/state/elements';
 import { type WorkingRow, useReadings } from '@/state/readings';
 import { useRuns } from '@/state/runs';
+import { Divider, Pane, Panes, useFold } from '@/ui/panes';
 import { Card } from '../card/card';
 
 const TOOL = 'grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent disabled:opacity-35';
@@ -25,6 +26,7 @@ export function Workings() {
   const run = useRuns((s) => s.runs.find((r) => r.id === measuredIn));
   const card = useDocument((s) => s.selected !== undefined && ['workings', 'scores'].includes(s.selected.family));
   const names = useMemo(() => new Set([...(model?.parameters ?? []), ...(model?.tables ?? [])].map((e) => e.name)), [model]);
+  const side = useFold();
   if (!model) return null;
   const known = [...new Set(model.workings.flatMap((w) => used(model, String(w.value ?? ''))))];
   const add = () => {
@@ -37,8 +39,8 @@ export function Workings() {
     m.workings.splice(i + by, 0, w!);
   });
   return (
-    <div className="flex h-full min-h-0">
-      <div className="min-w-0 flex-1 overflow-auto p-6">
+    <Panes id="workings" ids={['page', ...(card ? ['card'] : [])]}>
+      <Pane id="page" min="320px" className="h-full overflow-auto p-6">
         <article aria-label="Workings" className="mx-auto max-w-3xl rounded-lg border border-line bg-sheet px-10 py-8 print:border-0">
           <header className="flex items-start gap-3 border-b border-line pb-2">
             <div className="flex-1"><h1 className="text-xl font-bold">{model.name}: workings</h1><p className="text-ink-2">{run ? `Measured in ${run.label || `run ${run.number}`}.` : 'Nothing measured yet: run the model, and scores stand beside what was worked out.'}</p></div>
@@ -72,11 +74,10 @@ export function Workings() {
             ))}
           </ol>
         </article>
-      </div>
-      {card && (
-        <aside className="w-[316px] shrink-0 overflow-auto border-l border-line bg-sheet print:hidden"><Card /></aside>
-      )}
-    </div>
+      </Pane>
+      {card && <Divider of={side} label="the Card" />}
+      {card && <Pane id="card" size="316px" min="240px" fold={side} className="h-full bg-sheet print:hidden"><Card /></Pane>}
+    </Panes>
   );
 }
 

@@ -1,0 +1,110 @@
+/** Panes: resized, folded and made large, by mouse and key; remembered; and what stands beside what where there is room. */
+import { By, Key, type WebElement } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Page } from './browser';
+
+let page: Page;
+beforeAll(async () => {
+  page = await Page.open();
+  await page.run();
+});
+afterAll(() => page?.close());
+
+const divider = (of: string) => page.driver.findElement(By.css(`[role=separator][aria-label="Size of ${of}"]`));
+const rect = (css: string) => page.script<{ x: number; y: number; width: number; height: number }>(`return document.querySelector(arguments[0]).getBoundingClientRect().toJSON()`, css);
+const ledger = async () => (await rect('#ledger')).height;
+const drag = async (what: WebElement, x: number, y: number) => page.driver.actions().move({ origin: what }).press().move({ origin: what, x: x / 2, y: y / 2 }).move({ origin: what, x, y }).release().perform();
+const card = () => page.text('section[aria-label="Card"]');
+const pick = async (body: string) => {
+  await page.click('tab', /^Bodies/);
+  await (await page.driver.findElement(By.css(`tr[data-row="${body}"] td:nth-child(2)`))).click();
+};
+
+describe('the Ledger', () => {
+  it('is dragged higher, keeps its height after a reload, and the scene gives the room', async () => {
+    const before = await ledger(), scene = (await rect('canvas')).height;
+    await drag(await divider('the Ledger'), 0, -120);
+    const after = await ledger();
+    expect(after).toBeGreaterThan(before + 100);
+    await page.until('a lower scene', async () => (await rect('canvas')).height < scene - 100);
+    await page.driver.sleep(300);
+    await page.driver.navigate().refresh();
+    await page.find('button', 'Run');
+    await page.until('as high as it was', async () => Math.abs((await ledger()) - after) < 3);
+  });
+  it('folds by Enter and by a double click, and is opened again by the mouse', async () => {
+    const height = await ledger();
+    await page.script('arguments[0].focus()', await divider('the Ledger'));
+    await page.driver.actions().sendKeys(Key.ENTER).perform();
+    await page.until('folded', async () => (await ledger()) < 1);
+    await (await page.driver.findElement(By.css('[data-fold="the Ledger"]'))).click();
+    await page.until('open', async () => Math.abs((await ledger()) - height) < 3);
+    await page.driver.actions().doubleClick(await divider('the Ledger')).perform();
+    await page.until('folded', async () => (await ledger()) < 1);
+    await page.driver.actions().doubleClick(await divider('the Ledger')).perform();
+    await page.until('open', async () => (await ledger()) > 100);
+  });
+  it('is made large and moved by keys', async () => {
+    await page.driver.actions().move({ origin: await divider('the Ledger') }).perform();
+    await (await page.driver.findElement(By.css('[data-enlarge="the Ledger"]'))).click();
+    const large = await ledger();
+    expect(large).toBeGreaterThan(400);
+    await page.script('arguments[0].focus()', await divider('the Ledger'));
+    for (let i = 0; i < 3; i++) await page.driver.actions().sendKeys(Key.ARROW_DOWN).perform();
+    await page.until('lower', async () => (await ledger()) < large - 20);
+  });
+});
+
+describe('beside the machine', () => {
+  it('the Card has the room it is given, and the curves stand beside it where there is room for both', async () => {
+    await pick('Rocker');
+    expect((await page.driver.findElements(By.css('section[aria-label=Curves]'))).length).toBe(0);
+    await drag(await divider('the Card'), -330, 0);
+    await page.until('both', async () => (await page.driver.findElements(By.css('section[aria-label=Curves] article'))).length > 0 && (await card()).includes('Rocker'));
+    await drag(await divider('the Card'), 330, 0);
+    await page.until('the Card alone', async () => (await page.driver.findElements(By.css('section[aria-label=Curves]'))).length === 0);
+  });
+  it('Motion does not hide the Card without a sign: either is one press away', async () => {
+    await page.click('button', /^Mobility/);
+    await page.until('Motion', async () => (await page.text('section[aria-label="Motion"]')).includes('Degrees of freedom'));
+    await page.find('radio', 'Card: Rocker');
+    await page.click('radio', 'Card: Rocker');
+    expect(await card()).toContain('Rocker');
+    await page.click('radio', 'Motion');
+    await page.until('Motion', async () => (await page.driver.findElements(By.css('section[aria-label="Motion"]'))).length > 0);
+    // what is picked next comes to the front
+    await pick('Crank');
+    await page.until('its Card', async () => (await card()).includes('Crank'));
+    await page.click('radio', 'Motion');
+    await page.click('button', 'Close Motion');
+    await page.until('the Card', async () => (await card()).includes('Crank'));
+  });
+});
+
+describe('while one reads', () => {
+  it('gauges and machine give room to the charts, which then stand side by side', async () => {
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.click('button', 'Readings');
+    await page.until('charts', async () => (await page.driver.findElements(By.css('[aria-label=Charts] article'))).length === 8);
+    const lefts = () => page.script<number>(`return new Set([...document.querySelectorAll('[aria-label=Charts] article')].map((a) => Math.round(a.getBoundingClientRect().x))).size`);
+    expect(await lefts()).toBe(1);
+    await page.driver.actions().doubleClick(await divider('the moving machine')).perform();
+    await page.until('two columns', async () => (await lefts()) === 2);
+    await page.driver.actions().doubleClick(await divider('the moving machine')).perform();
+    await page.until('one column', async () => (await lefts()) === 1);
+    const before = (await rect('#gauges')).width;
+    await drag(await divider('the gauges and runs'), 60, 0);
+    await page.until('wider', async () => (await rect('#gauges')).width > before + 50);
+  });
+  it('a page of workings has its Card resized', async () => {
+    await page.click('button', 'Workings');
+    await page.click('button', 'Add a working');
+    const before = (await rect('#card')).width;
+    await drag(await divider('the Card'), -80, 0);
+    expect((await rect('#card')).width).toBeGreaterThan(before + 60);
+  });
+});
+
+it('shows no complaint of the browser', async () => {
+  expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
+});
