@@ -8,7 +8,7 @@ export { formatNumber, formatQuantity, showComma, showIn, shownUnit, unitNames, 
 export { CONSTANTS, FUNCTIONS } from './formula/functions';
 export { FAMILIES, type Family } from './model/families';
 export type { Model } from './model/document';
-export { type Kind, kindsOf } from './model/kinds';
+export { type Kind, kindOf, kindsOf } from './model/kinds';
 export { resolve } from './model/resolve';
 export { geometriesOf, needs } from './model/stored';
 export { geometryNamed } from './geometry/store';

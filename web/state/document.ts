@@ -3,7 +3,7 @@ import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'imm
 import { create } from 'zustand';
 import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, jsonPath, register, showComma, showIn, usesComma } from '@vim-pivot/core/page';
 import { checkModel, fetchDeclarations } from '../workers/client';
-import type { Checked, Picture } from '../workers/protocol';
+import type { Checked, Picture, Within } from '../workers/protocol';
 import { type ProjectRow, db, dropRecords } from './db';
 import { keepRevision } from './keep';
 import { keeping, useStorage } from './storage';
@@ -25,6 +25,8 @@ export interface Selected {
   family: Family;
   name: string;
 }
+
+const NONE_WITHIN: Within = { homes: {}, joints: [] };
 
 interface DocumentState {
   id: string | undefined;
@@ -56,6 +58,8 @@ interface DocumentState {
   gauges: Checked['gauges'];
   /** Names of what instances bring, by family. */
   brought: NonNullable<Checked['brought']>;
+  /** How what they bring hangs together. */
+  within: Within;
   /** The last picture that could be drawn. */
   picture: Picture | undefined;
   /** The picture is not that of the model as it is, because of an error. */
@@ -67,7 +71,7 @@ interface DocumentState {
 
 export const useDocument = create<DocumentState>(() => ({
   id: undefined, model: undefined, whole: undefined, inside: undefined, projects: [], savedAt: undefined, unsaved: undefined, past: [], future: [], selected: undefined, picked: [], adding: false, diagnoses: [], notices: [],
-  live: new Map(), mobility: undefined, checked: undefined, gauges: [], brought: {}, picture: undefined, stale: false, refused: undefined, ready: false,
+  live: new Map(), mobility: undefined, checked: undefined, gauges: [], brought: {}, within: NONE_WITHIN, picture: undefined, stale: false, refused: undefined, ready: false,
 }));
 
 const { getState: get, setState: set } = useDocument;
@@ -197,10 +201,10 @@ export function redo(): void {
   changed();
 }
 
-/** What an instance brought stands for the instance. */
+/** What an instance brought stands for the instance; but its points are picked as points are. */
 const ownOf = (s: Selected): Selected | undefined => {
-  const { model } = get();
-  return model ? homeOf(model, s.family, s.name) : s;
+  const { model, within } = get();
+  return model && !(s.family === 'points' && s.name in within.homes) ? homeOf(model, s.family, s.name) : s;
 };
 /** The next thing selected is added to what is picked: what Ctrl does, by the mouse alone. */
 export const pickAnother = (on: boolean): void => set({ adding: on });
@@ -323,7 +327,7 @@ async function checkUntilDone(): Promise<void> {
     }
     const live = liveAfter(get().live, checked);
     set({
-      checked: model, diagnoses: checked.diagnoses, live, brought: checked.brought ?? {}, stale: !checked.picture,
+      checked: model, diagnoses: checked.diagnoses, live, brought: checked.brought ?? {}, within: checked.within ?? NONE_WITHIN, stale: !checked.picture,
       ...(checked.picture ? { picture: checked.picture, mobility: checked.mobility, gauges: checked.gauges } : {}),
     });
   } while (again);

@@ -13,17 +13,21 @@ export interface Offer {
   missing: string[];
 }
 
+/** Bodies of points, by name. */
+export type Homes = Readonly<Record<string, string>>;
+
 /** Families whose kinds hang on other elements. */
 const ACTED: readonly Family[] = ['joints', 'shapes', 'loads', 'couplings', 'starts', 'drives', 'gauges'];
 
-export const offersFor = (model: Model, picked: readonly Selected[]): Offer[] =>
-  picked.length === 0 ? [] : ACTED.flatMap((family) => kindsOf(family).flatMap((k) => fill(k, model, picked) ?? []));
+/** @param homes bodies of the points that instances bring */
+export const offersFor = (model: Model, picked: readonly Selected[], homes: Homes = {}): Offer[] =>
+  picked.length === 0 ? [] : ACTED.flatMap((family) => kindsOf(family).flatMap((k) => fill(k, model, picked, homes) ?? []));
 
 /** The element of a kind that takes up everything picked, in order; undefined when it has no place for it, or lacks a reference. */
-export function fill(kind: Kind, model: Model, picked: readonly Selected[]): Offer | undefined {
+export function fill(kind: Kind, model: Model, picked: readonly Selected[], homes: Homes = {}): Offer | undefined {
   const left = new Map<Family, string[]>();
   for (const p of picked) left.set(p.family, [...(left.get(p.family) ?? []), p.name]);
-  completeBodies(kind, model, left);
+  completeBodies(kind, model, left, homes);
   // a shape made of shapes belongs to the body of the first
   const first = kind.family === 'shapes' ? left.get('shapes')?.[0] : undefined, home = first === undefined ? undefined : model.shapes.find((s) => s.name === first)?.body;
   if (typeof home === 'string' && !left.has('bodies')) left.set('bodies', [home]);
@@ -59,17 +63,21 @@ export function fill(kind: Kind, model: Model, picked: readonly Selected[]): Off
 const needed = (f: Field): boolean => (f.type === 'quantity' || f.type === 'vector' || f.type === 'grid') && !f.optional && !('default' in f && f.default !== undefined);
 
 /** Bodies that follow from what is picked: those in which the points are fixed, and the ground as the other side of a single body. */
-function completeBodies(kind: Kind, model: Model, left: Map<Family, string[]>): void {
+function completeBodies(kind: Kind, model: Model, left: Map<Family, string[]>, homes: Homes): void {
   const wants = Object.values(kind.fields).find((f) => f.type === 'refs' && f.family === 'bodies' && f.min >= 2);
   const single = Object.values(kind.fields).some((f) => f.type === 'ref' && f.family === 'bodies' && !f.optional);
   const bodies = left.get('bodies') ?? [];
   const points = left.get('points') ?? [];
-  const home = (p: string): string => String(model.points.find((x) => x.name === p)?.body ?? model.ground);
+  const home = (p: string): string => homes[p] ?? String(model.points.find((x) => x.name === p)?.body ?? model.ground);
   if (wants && wants.type === 'refs') {
     if (bodies.length === 0 && points.length >= 2) {
       const homes = points.map(home);
       if (new Set(homes).size > 1) left.set('bodies', wants.max > 2 ? homes : [...new Set(homes)].slice(0, 2));
-    } else if (bodies.length === 1 && !bodies.includes(model.ground)) left.set('bodies', [model.ground, ...bodies]);
+    } else if (bodies.length === 1) {
+      // the other body is that of the point, else the ground
+      const other = points.map(home).find((b) => b !== bodies[0] && b !== model.ground) ?? model.ground;
+      if (other !== bodies[0]) left.set('bodies', [other, ...bodies]);
+    }
   } else if (single && bodies.length === 0 && points.length > 0 && kind.family !== 'shapes') {
     const [first] = points.map(home);
     if (first && first !== model.ground) left.set('bodies', [first]);

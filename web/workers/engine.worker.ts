@@ -2,7 +2,7 @@
 import { geometriesFromStore } from './geometries';
 import type { Acting, BodyLoads } from '@vim-pivot/core/more';
 import {
-  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, FUNCTIONS, type Kind, jsonPath, assemble, resolve, showComma, showIn, usesComma, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, recordLayout, startFrom, withGauges, build, shownUnit, type Channel, type Diagnosis,
+  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, type Family, FUNCTIONS, kindOf, type Kind, jsonPath, assemble, resolve, showComma, showIn, usesComma, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, recordLayout, startFrom, withGauges, build, shownUnit, type Channel, type Diagnosis,
 } from '@vim-pivot/core/engine';
 import { answered } from './answer';
 import { buffersOf, draw } from './draw';
@@ -236,7 +236,7 @@ function examine(model: Model, show: (p: Picture) => void): Omit<Checked, 'pictu
   const { mechanism, resolution } = report.built;
   // values of what instances bring are not in the document
   const live = [...resolution.live].filter(([path]) => inDocument(model, path));
-  const more = resolution.model === model ? {} : { brought: Object.fromEntries(FAMILIES.map(({ key }) => [key, resolution.model[key].slice(model[key].length).map((e) => e.name)])) };
+  const more = resolution.model === model ? {} : broughtInto(model, resolution.model);
   if (!mechanism) return { diagnoses: report.diagnoses, live, gauges: [], ...more };
   const gauges = mechanism.gauges.map((name) => {
     const c = mechanism.channel(name);
@@ -246,6 +246,19 @@ function examine(model: Model, show: (p: Picture) => void): Omit<Checked, 'pictu
   return {
     diagnoses: report.diagnoses, live, gauges, ...more,
     ...(mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant, notUnique: [...mobility.notUnique], counted: mobility.counted, loops: [...mobility.loops], motions: [...mobility.motions], details: [...mobility.details] } } : {}),
+  };
+}
+
+/** What instances add to a model: the names of it, and how its points and joints hang on its bodies. */
+function broughtInto(model: Model, whole: Model): Pick<Checked, 'brought' | 'within'> {
+  const added = (family: Family) => whole[family].slice(model[family].length);
+  const two = (b: unknown): b is [string, string] => Array.isArray(b) && typeof b[0] === 'string' && typeof b[1] === 'string';
+  return {
+    brought: Object.fromEntries(FAMILIES.map(({ key }) => [key, added(key).map((e) => e.name)])),
+    within: {
+      homes: Object.fromEntries(added('points').map((p) => [p.name, String(p.body ?? whole.ground)])),
+      joints: added('joints').flatMap((j) => (two(j.bodies) ? [{ name: j.name, kind: kindOf('joints', j)?.label ?? '', bodies: j.bodies }] : [])),
+    },
   };
 }
 

@@ -70,6 +70,11 @@ export interface Picture {
   size: number;
 }
 
+export interface Within {
+  homes: Record<string, string>;
+  joints: { name: string; kind: string; bodies: [string, string] }[];
+}
+
 export interface Checked {
   diagnoses: Diagnosis[];
   live: [path: string, value: LiveValue][];
@@ -79,6 +84,8 @@ export interface Checked {
   gauges: { name: string; dim: Dimension; unit: string; positive: string; sign?: Sign }[];
   /** Names of what instances bring, by family. */
   brought?: Partial<Record<Family, string[]>>;
+  /** What hangs together in what instances bring: bodies in which points are fixed, and bodies that joints join. */
+  within?: Within;
 }
 
 export interface Curve {

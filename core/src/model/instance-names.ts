@@ -11,7 +11,11 @@ export const memberName = (instance: string, many: boolean, member: number): str
 /** The element of the model itself that stands behind one that an instance brought; undefined when there is none. */
 export function homeOf(model: Model, family: Family, name: string): { family: Family; name: string } | undefined {
   if (model[family].some((e) => e.name === name) || (family === 'bodies' && name === model.ground)) return { family, name };
-  const brings = (i: RawElement) => name.startsWith(`${i.name}/`) || (name.startsWith(`${i.name} `) && /^\d+\//.test(name.slice(i.name.length + 1)));
+  const formula = family === 'parameters' || family === 'tables', [end, gap] = formula ? ['.', '_'] : ['/', ' '];
+  const brings = (i: RawElement) => {
+    const head = formula ? inFormulas(i.name) : i.name, rest = name.slice(head.length);
+    return name.startsWith(head) && (rest.startsWith(end) || (rest.startsWith(gap) && rest.slice(1, rest.indexOf(end)).match(/^\d+$/) !== null));
+  };
   const found = (model.instances ?? []).filter(brings).sort((a, b) => b.name.length - a.name.length)[0];
   return found && { family: 'instances', name: found.name };
 }

@@ -3,6 +3,7 @@ import { type Diagnosis, listed } from '../diagnosis';
 import { Ldlt } from '../linear/ldlt';
 import type { Mechanism } from '../system/mechanism';
 import type { Group } from '../system/system';
+import { loopRows, rankOf } from './loop-rows';
 import { freeMotions } from './motions';
 import { planarNote, planeOf } from './planar';
 import { freeBasis } from './reduced';
@@ -49,11 +50,11 @@ export function mobility(m: Mechanism): Mobility {
     const first = g.constraints[0]!.row;
     const held = Array.from({ length: g.rows }, (_, k) => k).filter((k) => alone.redundant[first + k]);
     if (held.length === 0) return;
-    const loop = (alone.order.loops.get(i) ?? [i]).map((k) => groups[k]!.name);
+    const links = (alone.order.loops.get(i) ?? [i]).map((k) => groups[k]!), loop = links.map((l) => l.name);
     loop.forEach((name) => notUnique.add(name));
     const words = held.map((k) => holds[k] ?? 'a direction');
     details.push(`${g.name} holds ${list(words)}, which the rest of its loop holds already (${listed(loop.filter((n) => n !== g.name))}).`);
-    if (g.family === 'joints' && held.length <= 3 && planeOf(m, loop)) {
+    if (g.family === 'joints' && held.length <= 3 && planeOf(m, links)) {
       planar.push({ joints: loop, held: held.length });
       return;
     }
@@ -87,38 +88,9 @@ export function mobility(m: Mechanism): Mobility {
 function loopMobility({ system }: Mechanism, { order }: Ldlt, groups: readonly Group[]): Mobility['loops'] {
   if (order.loops.size > 200) return [];
   return [...order.loops.values()].filter((loop) => loop.length > 1).map((loop) => {
-    const links = loop.map((i) => groups[i]!);
-    const bodies = [...new Set(links.flatMap((l) => [l.a, l.b]))].sort((x, y) => y - x);
-    const fixed = bodies[0]!; // the ground when it is one of them
-    const moving = bodies.slice(1);
-    const rows = links.flatMap((l) => l.constraints.flatMap((c) => Array.from({ length: c.rows }, (_, k) => {
-      const row = new Float64Array(6 * moving.length);
-      [c.a, c.b].forEach((b, side) => {
-        const at = moving.indexOf(b);
-        if (b !== fixed) for (let e = 0; e < 6; e++) row[6 * at + e] = row[6 * at + e]! + system.G[12 * (c.row + k) + 6 * side + e]!;
-      });
-      return row;
-    })));
-    return { joints: links.map((l) => l.name), rank: 6 * moving.length - rank(rows), counted: 6 * moving.length - rows.length };
+    const links = loop.map((i) => groups[i]!), { moving, of } = loopRows(system, links), rows = of.flat();
+    return { joints: links.map((l) => l.name), rank: 6 * moving.length - rankOf(rows), counted: 6 * moving.length - rows.length };
   });
-}
-
-/** Number of independent rows, by orthogonalising (twice, for accuracy). */
-function rank(rows: readonly Float64Array[]): number {
-  const basis: Float64Array[] = [];
-  const length = (v: Float64Array) => Math.sqrt(v.reduce((s, x) => s + x * x, 0));
-  for (const r of rows) {
-    const size = length(r);
-    if (!(size > 0)) continue;
-    const v = r.map((x) => x / size);
-    for (let pass = 0; pass < 2; pass++) for (const b of basis) {
-      const s = b.reduce((t, x, i) => t + x * v[i]!, 0);
-      for (let i = 0; i < v.length; i++) v[i] = v[i]! - s * b[i]!;
-    }
-    const left = length(v);
-    if (left > 1e-7) basis.push(v.map((x) => x / left));
-  }
-  return basis.length;
 }
 
 const list = (words: readonly string[]): string => (words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`);

@@ -1,31 +1,55 @@
 /** Loops that move in a plane: their joints hold three directions across the plane more often than is needed, which is as it should be. */
 import type { Diagnosis, Fix } from '../diagnosis';
-import type { Vec3 } from '../geometry/vector';
+import { type Vec3, cross, perpendicular } from '../geometry/vector';
 import { refsOf } from '../model/bundle';
 import { FAMILIES } from '../model/families';
 import type { Mechanism } from '../system/mechanism';
+import type { Group } from '../system/system';
+import { lengthOf, loopRows, rankOf } from './loop-rows';
 
 /** Cosine from which on two axes are parallel. */
 const PARALLEL = 1 - 1e-9;
 
-/** The normal of the plane in which a loop of joints moves, ground axes; undefined where it does not. Needs the kinematics of a posture. */
-export function planeOf(m: Mechanism, loop: readonly string[]): Vec3 | undefined {
-  const joints = loop.map((name) => m.joints.find((j) => j.name === name));
+/**
+ * The normal of the plane in which a loop moves, ground axes; undefined where it does not, or where it is held twice in the plane too.
+ * Its pins are parallel and its slides square to them; whatever else joins it (a point on a curve, a ball) must hold the plane and what is across it
+ * apart, and in the plane nothing twice. Needs the Jacobian of a posture.
+ */
+export function planeOf(m: Mechanism, loop: readonly Group[]): Vec3 | undefined {
+  const A = m.system.K.A;
   let normal: Vec3 | undefined;
   const sliding: Vec3[] = [];
-  for (const j of joints) {
-    if (!j || j.kind.leaves > 1) return undefined;
-    if (j.kind.leaves === 0) continue;
-    const A = m.system.K.A, p = 9 * j.sides.a, z = [j.sides.fa[2], j.sides.fa[5], j.sides.fa[8]] as const;
+  for (const { name } of loop) {
+    const j = m.joints.find((x) => x.name === name);
+    if (!j) return undefined;
+    if (j.kind.leaves !== 1) continue;
+    const p = 9 * j.sides.a, z = [j.sides.fa[2], j.sides.fa[5], j.sides.fa[8]] as const;
     const axis = [0, 1, 2].map((k) => A[p + 3 * k]! * z[0] + A[p + 3 * k + 1]! * z[1] + A[p + 3 * k + 2]! * z[2]) as unknown as Vec3;
     if (j.kind.freedoms[0] === 'translation') sliding.push(axis);
     else if (!normal) normal = axis;
-    else if (Math.abs(axis[0] * normal[0] + axis[1] * normal[1] + axis[2] * normal[2]) < PARALLEL) return undefined;
+    else if (Math.abs(dot(axis, normal)) < PARALLEL) return undefined;
   }
   const n = normal;
-  return n && sliding.every((s) => Math.abs(s[0] * n[0] + s[1] * n[1] + s[2] * n[2]) < 1e-6) ? n : undefined;
+  return n && sliding.every((s) => Math.abs(dot(s, n)) < 1e-6) && parts(m, loop, n) ? n : undefined;
 }
 
+/** Whether a loop holds the motion in a plane and that across it apart, and in the plane nothing twice. */
+function parts({ system }: Mechanism, loop: readonly Group[], n: Vec3): boolean {
+  const { moving, of } = loopRows(system, loop), A = system.K.A;
+  const e1 = perpendicular(n), e2 = cross(n, e1);
+  /** A row told in the axes of the plane: of each body the motion in it, or across it. */
+  const split = (row: Float64Array, inside: boolean) => Float64Array.from(moving.flatMap((body, i) => {
+    const v = row.subarray(6 * i, 6 * i + 3), w = ground(A, body, row.subarray(6 * i + 3, 6 * i + 6));
+    return inside ? [dot(v, e1), dot(v, e2), dot(w, n)] : [dot(v, n), dot(w, e1), dot(w, e2)];
+  }));
+  const rows = of.flat(), rank = (inside: boolean, some = rows) => rankOf(some.map((r) => split(r, inside)), (_, i) => lengthOf(some[i]!));
+  return rank(true) + rank(false) === rankOf(rows) && of.reduce((sum, own) => sum + rank(true, [...own]), 0) === rank(true);
+}
+
+type Triple = ArrayLike<number>;
+const dot = (a: Triple, b: Triple): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
+/** A vector of a body in ground axes. */
+const ground = (A: Float64Array, body: number, s: Triple): number[] => [0, 1, 2].map((k) => A[9 * body + 3 * k]! * s[0]! + A[9 * body + 3 * k + 1]! * s[1]! + A[9 * body + 3 * k + 2]! * s[2]!);
 /** One note for all planar loops of a machine, with a change that makes each exact: one pin of it then holds its two directions in the plane alone. */
 export function planarNote(m: Mechanism, loops: readonly { joints: readonly string[]; held: number }[]): Diagnosis {
   const count = loops.reduce((s, l) => s + l.held, 0), fix = exact(m, loops.filter((l) => l.held === 3).map((l) => l.joints));

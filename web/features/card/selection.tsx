@@ -48,8 +48,9 @@ function Picked() {
 export function Offers() {
   const model = useDocument((s) => s.model);
   const picked = useDocument((s) => s.picked);
+  const homes = useDocument((s) => s.within.homes);
   if (!model || picked.length === 0) return null;
-  const offers = offersFor(model, picked);
+  const offers = offersFor(model, picked, homes);
   const several = picked.length > 1;
   const chips = <Picked />;
   const pair = picked.length === 2 && picked.every((p) => p.family === 'bodies');

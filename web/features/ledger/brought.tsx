@@ -1,6 +1,6 @@
 'use client';
 import { type Family, homeOf, kindOf } from '@vim-pivot/core/page';
-import { select, useDocument } from '@/state/document';
+import { pickAlso, select, useDocument } from '@/state/document';
 
 /** Rows shown of what instances bring. */
 const MOST_BROUGHT = 200;
@@ -16,7 +16,7 @@ export function Brought({ family, span }: { family: Family; span: number }) {
         return (
           <tr key={name} data-brought={name} style={{ height: 27 }} className="border-b border-line/60 text-ink-2">
             <td />
-            <td className="max-w-72 truncate px-2.5 italic">{name}</td>
+            <td className="max-w-72 truncate px-2.5 italic">{family === 'points' ? <button className="hover:text-ink" title="Pick this point" onClick={(e) => (e.ctrlKey || e.metaKey || e.shiftKey ? pickAlso : select)({ family, name })}>{name}</button> : name}</td>
             <td colSpan={span} className="px-1.5">
               {mirror ? 'mirrored' : 'brought'} by <button className="underline hover:text-ink" onClick={() => home && select(home)}>{home?.name}</button>
               {mirror && model[family].some((e) => e.name === original) && <> from <button className="underline hover:text-ink" onClick={() => select({ family, name: original })}>{original}</button></>}

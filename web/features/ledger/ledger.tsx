@@ -8,10 +8,18 @@ import { pickAlso, select, useDocument } from '@/state/document';
 import { isBlock, rowsToText, sorted } from '@/state/rows';
 import { type Column, addElement, familyColumns, pathOf, rawAt, removeElement, shortText, renameElement, setNote, toggleOff } from '@/state/elements';
 import { Menu, MenuItem } from '@/ui/menu';
+import { useRoom } from '@/ui/room';
 import { ValueInput } from '@/ui/value-input';
 
-/** Width of a tab on average, px; and what stands in sight though it be empty. */
-const TAB = 96;
+/** Widths of what stands on a tab, px: a letter of its label, a figure of its count, and what is round them. */
+const LETTER = 7.1, FIGURE = 7.3, ROUND = 27;
+const tabWidth = (label: string, count: string): number => LETTER * label.length + FIGURE * count.length + ROUND;
+/** The first of the tabs, and of the others those that fit beside it. */
+function thatFit(tabs: readonly { key: Family; width: number }[], room: number): ReadonlySet<Family> {
+  let used = 0;
+  return new Set(tabs.filter(({ width }, i) => (used += width) <= room || i === 0).map((t) => t.key));
+}
+/** What stands in sight though it be empty. */
 const USUAL: ReadonlySet<Family> = new Set<Family>(['parameters', 'points', 'bodies', 'shapes', 'joints', 'drives', 'loads', 'gauges']);
 
 /** Every element in an editable table, one tab a family. */
@@ -28,14 +36,7 @@ export function Ledger() {
     if (selected && selected.family !== own && !onlyShows(selected.family)) setTab(selected.family);
   }
   const brought = useDocument((s) => s.brought);
-  const bar = useRef<HTMLDivElement>(null);
-  const [room, setRoom] = useState(9);
-  useEffect(() => {
-    if (!bar.current) return;
-    const watch = new ResizeObserver(([e]) => e && setRoom(Math.max(4, Math.floor(e.contentRect.width / TAB))));
-    watch.observe(bar.current);
-    return () => watch.disconnect();
-  }, []);
+  const [bar, { width }] = useRoom();
   const rows = model?.[own];
   const shown = useMemo(() => (rows ?? []).map((e, index) => ({ e, index })).filter(({ e }) => filter === '' || JSON.stringify(e).toLowerCase().includes(filter.toLowerCase())), [rows, filter]);
 
@@ -43,7 +44,8 @@ export function Ledger() {
   const counts = (key: Family) => model[key].length + (brought[key]?.length ?? 0);
   const families = FAMILIES.filter((f) => !onlyShows(f.key)), worth = (key: Family) => (key === own ? 3 : counts(key) > 0 ? 2 : USUAL.has(key) ? 1 : 0);
   // as many tabs as there is room for: what is open, what holds something, what is usual; the rest behind one press
-  const kept = new Set([...families].sort((a, b) => worth(b.key) - worth(a.key)).slice(0, room).filter((f) => worth(f.key) > 0).map((f) => f.key));
+  const wanted = families.filter((f) => worth(f.key) > 0).sort((a, b) => worth(b.key) - worth(a.key));
+  const kept = thatFit(wanted.map((f) => ({ key: f.key, width: tabWidth(f.label, countText(model[f.key].length, brought[f.key]?.length ?? 0)) })), width);
   const tabs = families.filter((f) => kept.has(f.key)), others = families.filter((f) => !kept.has(f.key));
   return (
     <section aria-label="Ledger" className="flex h-full min-h-0 flex-col bg-sheet">
@@ -75,6 +77,7 @@ export function Ledger() {
   );
 }
 
+const countText = (own: number, brought: number): string => (brought > 0 ? `${own} + ${brought}` : String(own));
 /** How many stand in the document, and how many instances bring besides. */
 function Count({ own, brought }: { own: number; brought: number }) {
   return <span className="font-mono text-xs" {...(brought > 0 ? { title: `${own} here, and ${brought} that instances bring` } : {})}>{own}{brought > 0 && <span className="text-calm"> + {brought}</span>}</span>;

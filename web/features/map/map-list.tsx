@@ -1,14 +1,18 @@
 'use client';
 import { useState } from 'react';
-import { type Family, familyOf, kindOf } from '@vim-pivot/core/page';
+import { type Family, familyOf, homeOf, kindOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { Segmented } from '@/ui/segmented';
+
+/** Bodies listed of an instance at most. */
+const MOST = 60;
 
 /** The mechanism as a list: every body with what hangs on it, and the loops. */
 export function MapList({ onGraph }: { onGraph: () => void }) {
   const model = useDocument((s) => s.model);
   const loops = useDocument((s) => s.mobility?.loops);
   const picked = useDocument((s) => s.picked);
+  const broughtBodies = useDocument((s) => s.brought.bodies);
   const [search, setSearch] = useState('');
   if (!model) return null;
   const low = search.trim().toLowerCase();
@@ -20,6 +24,11 @@ export function MapList({ onGraph }: { onGraph: () => void }) {
         drives: family === 'joints' ? model.drives.filter((d) => d.joint === e.name && !d.off).map((d) => d.name) : [],
       }))),
   }));
+  const brought = new Map<string, string[]>();
+  for (const b of broughtBodies ?? []) {
+    const home = homeOf(model, 'bodies', b)?.name ?? '';
+    brought.set(home, [...(brought.get(home) ?? []), b]);
+  }
   const hit = (text: string) => low === '' || text.toLowerCase().includes(low);
   const shown = bodies.map((b) => ({ ...b, hangs: hit(b.body) ? b.hangs : b.hangs.filter((h) => hit(`${h.name} ${h.kind} ${h.drives.join(' ')}`)) })).filter((b) => hit(b.body) || b.hangs.length > 0);
   const button = (family: Family, name: string, text: React.ReactNode, off = false) => (
@@ -49,8 +58,18 @@ export function MapList({ onGraph }: { onGraph: () => void }) {
               ))}
             </li>
           ))}
+          {[...brought].filter(([i, all]) => hit(`${i} ${all.join(' ')}`)).map(([instance, all]) => (
+            <li key={`instance ${instance}`} className="mb-3 break-inside-avoid rounded-lg border border-dashed border-line bg-sheet p-1.5">
+              {button('instances', instance, <><b>{instance}</b> <span className="text-ink-2">instance</span></>)}
+              <details className="px-2" open={low !== ''}>
+                <summary className="cursor-pointer text-ink-2">{all.length} bodies</summary>
+                {all.filter((b) => hit(b) || hit(instance)).slice(0, MOST).map((b) => <p key={b} className="truncate py-0.5 italic text-ink-2">{b}</p>)}
+                {all.length > MOST && <p className="text-ink-2">and {all.length - MOST} more</p>}
+              </details>
+            </li>
+          ))}
         </ul>
-        {shown.length === 0 && <p className="text-ink-2">Nothing of that name.</p>}
+        {shown.length === 0 && brought.size === 0 && <p className="text-ink-2">Nothing of that name.</p>}
         {low === '' && (loops ?? []).length > 0 && (
           <section aria-label="Loops" className="rounded-lg border border-line bg-sheet p-3">
             <h3 className="mb-1 font-semibold">Loops</h3>

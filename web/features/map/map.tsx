@@ -2,15 +2,15 @@
 import '@xyflow/react/dist/style.css';
 import { Background, BaseEdge, Controls, type Edge, EdgeLabelRenderer, type EdgeProps, Handle, type Node, type NodeProps, Position, ReactFlow, ReactFlowProvider, getStraightPath, useReactFlow } from '@xyflow/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { type Model, kindOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { useTheme } from '@/state/theme';
 import { Segmented } from '@/ui/segmented';
 import { MapList } from './map-list';
 import { NODE, type Spot, arranged, layOut } from '@/state/layout';
+import { type GraphNode, graphOf } from '@/state/mechanism-graph';
 
-type BodyNode = Node<{ name: string; ground: boolean; off: boolean; loads: string[]; picked: boolean; found: boolean }, 'body'>;
-type JointEdge = Edge<{ kind: string; drives: string[]; picked: boolean; lit: boolean; dim: boolean; bend: number }, 'joint'>;
+type BodyNode = Node<{ node: GraphNode; picked: boolean; found: boolean; fold: () => void }, 'body'>;
+type JointEdge = Edge<{ label: string; drives: string[]; picked: boolean; lit: boolean; dim: boolean; bend: number }, 'joint'>;
 
 /** The mechanism as a graph: bodies as nodes, joints as edges, drives and loads as badges. */
 export function MechanismMap() {
@@ -34,11 +34,12 @@ function Graph() {
   const flow = useReactFlow();
   const first = useRef(true);
 
-  const bodies = useMemo(() => (model ? [model.ground, ...model.bodies.map((b) => b.name)] : []), [model]);
-  const links = useMemo(() => (model ? joinsOf(model) : []), [model]);
+  const brought = useDocument((s) => s.brought.bodies), within = useDocument((s) => s.within);
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
+  const { nodes: bodies, links } = useMemo(() => (model ? graphOf(model, brought ?? [], within, unfolded) : { nodes: [], links: [] }), [model, brought, within, unfolded]);
   const spots = useMemo(() => {
     const known = places.get(project ?? '') ?? new Map<string, Spot>();
-    const made = layOut(bodies, links.map((l) => [l.a, l.b] as const), known);
+    const made = layOut(bodies.map((b) => b.id), links.map((l) => [l.a, l.b] as const), known);
     places.set(project ?? '', made);
     return made;
     // `version` counts the times the user asked to arrange it anew or moved a node
@@ -56,13 +57,21 @@ function Graph() {
   const isPicked = (family: string, name: string) => picked.some((p) => p.family === family && p.name === name);
   const low = search.trim().toLowerCase();
 
-  const nodes: BodyNode[] = bodies.map((name) => ({
-    id: name, type: 'body', position: { x: spots.get(name)!.x - NODE.width / 2, y: spots.get(name)!.y - NODE.height / 2 }, width: NODE.width, height: NODE.height,
-    data: { name, ground: name === model.ground, off: !!model.bodies.find((b) => b.name === name)?.off, loads: loadsOn(model, name), picked: isPicked('bodies', name), found: low !== '' && name.toLowerCase().includes(low) },
+  const fold = (instance: string) => setUnfolded((now) => {
+    const next = new Set(now);
+    if (!next.delete(instance)) next.add(instance);
+    return next;
+  });
+  const nodes: BodyNode[] = bodies.map((node) => ({
+    id: node.id, type: 'body', position: { x: spots.get(node.id)!.x - NODE.width / 2, y: spots.get(node.id)!.y - NODE.height / 2 }, width: NODE.width, height: NODE.height,
+    data: { node, fold: () => fold(node.of ?? node.name), picked: node.of === undefined ? isPicked(node.folded ? 'instances' : 'bodies', node.name) : isPicked('instances', node.of), found: low !== '' && node.name.toLowerCase().includes(low) },
   }));
   const edges: JointEdge[] = links.map((l) => ({
-    id: l.name, source: l.a, target: l.b, sourceHandle: 'start', targetHandle: 'stop', type: 'joint',
-    data: { kind: l.kind, drives: l.drives, picked: isPicked('joints', l.name), lit: inLoop.has(l.name) || (low !== '' && l.name.toLowerCase().includes(low)), dim: l.off || (inLoop.size > 0 && !inLoop.has(l.name)), bend: l.bend },
+    id: l.id, source: l.a, target: l.b, sourceHandle: 'start', targetHandle: 'stop', type: 'joint',
+    data: {
+      label: l.joints.length > 1 ? `${l.joints.length} joints` : l.id, drives: l.drives, picked: isPicked('joints', l.id), lit: inLoop.has(l.id) || (low !== '' && l.joints.some((j) => j.toLowerCase().includes(low))),
+      dim: l.off || (inLoop.size > 0 && !l.joints.some((j) => inLoop.has(j))), bend: l.bend,
+    },
   }));
 
   if (listed) return <MapList onGraph={() => setListed(false)} />;
@@ -75,7 +84,8 @@ function Graph() {
         edgeTypes={EDGE_TYPES}
         minZoom={0.1}
         deleteKeyCode={null}
-        onNodeClick={(e, n) => (e.shiftKey || e.ctrlKey || e.metaKey ? pickAlso : select)({ family: 'bodies', name: n.id })}
+        onNodeClick={(e, n) => (e.shiftKey || e.ctrlKey || e.metaKey ? pickAlso : select)({ family: n.data.node.folded ? 'instances' : 'bodies', name: n.data.node.name })}
+        onNodeDoubleClick={(_e, n) => (n.data.node.folded || n.data.node.of !== undefined) && n.data.fold()}
         onEdgeClick={(e, d) => (e.shiftKey || e.ctrlKey || e.metaKey ? pickAlso : select)({ family: 'joints', name: d.id })}
         onPaneClick={() => select(undefined)}
         onEdgeMouseEnter={(_e, d) => setHovered(d.id)}
@@ -90,8 +100,8 @@ function Graph() {
         }}
         onConnect={({ source, target }) => {
           // an edge drawn between two bodies picks them; the Card then offers the joints that fit
-          select({ family: 'bodies', name: source });
-          pickAlso({ family: 'bodies', name: target });
+          const named = (id: string) => bodies.find((b) => b.id === id)!;
+          for (const [pick, id] of [[select, source], [pickAlso, target]] as const) pick({ family: named(id).folded ? 'instances' : 'bodies', name: named(id).name });
         }}
         colorMode={dark ? 'dark' : 'light'}
         proOptions={{ hideAttribution: true }}
@@ -106,7 +116,7 @@ function Graph() {
           className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent"
           title="Lay the whole Map out anew"
           onClick={() => {
-            places.set(project ?? '', arranged(bodies, links.map((l) => [l.a, l.b] as const)));
+            places.set(project ?? '', arranged(bodies.map((b) => b.id), links.map((l) => [l.a, l.b] as const)));
             setVersion((v) => v + 1);
             requestAnimationFrame(() => void flow.fitView({ padding: 0.15, maxZoom: 1.1 }));
           }}
@@ -123,45 +133,32 @@ function Graph() {
   );
 }
 
-interface Link {
-  name: string;
-  a: string;
-  b: string;
-  kind: string;
-  off: boolean;
-  drives: string[];
-  /** Several joints between the same bodies are drawn side by side. */
-  bend: number;
-}
-
-function joinsOf(model: Model): Link[] {
-  const seen = new Map<string, number>();
-  return model.joints.flatMap((j): Link[] => {
-    const [a, b] = (Array.isArray(j.bodies) ? j.bodies : []) as string[];
-    const known = new Set([model.ground, ...model.bodies.map((x) => x.name)]);
-    if (!a || !b || !known.has(a) || !known.has(b) || a === b) return [];
-    const key = [a, b].sort().join('\n');
-    const n = seen.get(key) ?? 0;
-    seen.set(key, n + 1);
-    return [{ name: j.name, a, b, kind: kindOf('joints', j)?.label ?? '', off: !!j.off, drives: model.drives.filter((d) => d.joint === j.name && !d.off).map((d) => d.name), bend: n }];
-  });
-}
-
-const loadsOn = (model: Model, body: string): string[] => model.loads.filter((l) => !l.off && (l.body === body || (Array.isArray(l.bodies) && (l.bodies as string[]).includes(body)))).map((l) => l.name);
-
-function Body({ data }: NodeProps<BodyNode>) {
+function Body({ data: { node, picked, found, fold } }: NodeProps<BodyNode>) {
+  const brought = node.folded !== undefined || node.of !== undefined;
   return (
     <div
-      className={`relative grid h-full w-full place-items-center rounded-md border-2 px-2 text-center text-sm font-medium ${data.picked ? 'border-accent bg-accent-soft' : data.found ? 'border-calm bg-calm-soft' : 'border-ink-2 bg-sheet'} ${data.off ? 'opacity-45' : ''}`}
-      style={data.ground ? { backgroundImage: 'repeating-linear-gradient(135deg, transparent 0 6px, color-mix(in srgb, var(--color-ink-2) 18%, transparent) 6px 7px)' } : undefined}
-      title={data.ground ? 'The fixed body' : undefined}
+      className={`relative grid h-full w-full place-items-center rounded-md border-2 px-2 text-center text-sm font-medium ${picked ? 'border-accent bg-accent-soft' : found ? 'border-calm bg-calm-soft' : 'border-ink-2 bg-sheet'} ${node.off ? 'opacity-45' : ''} ${node.folded === undefined ? '' : 'shadow-[3px_3px_0_var(--color-sheet),4px_4px_0_1px_var(--color-ink-2)]'} ${node.of === undefined ? '' : 'border-dashed'}`}
+      style={node.ground ? { backgroundImage: 'repeating-linear-gradient(135deg, transparent 0 6px, color-mix(in srgb, var(--color-ink-2) 18%, transparent) 6px 7px)' } : undefined}
+      title={node.ground ? 'The fixed body' : node.folded !== undefined ? `${node.folded} bodies that ${node.name} brings. Double click shows them` : node.of === undefined ? undefined : `Brought by ${node.of}. Double click folds it`}
     >
       <Handle id="end" type="target" position={Position.Left} isConnectable className="inset-0! h-full! w-full! transform-none! rounded-none! border-0! bg-transparent!" />
       <Handle id="start" type="source" position={Position.Left} isConnectable={false} className="left-1/2! border-0! bg-transparent!" />
       <Handle id="stop" type="target" position={Position.Left} isConnectable={false} className="left-1/2! border-0! bg-transparent!" />
-      <span className="pointer-events-none max-w-full truncate">{data.name}</span>
+      <span className="pointer-events-none max-w-full truncate">{node.name}</span>
+      {brought && (
+        <button
+          aria-label={node.folded === undefined ? `Fold ${node.of}` : `Unfold ${node.name}`}
+          className="nodrag absolute -bottom-3 left-1/2 -translate-x-1/2 whitespace-nowrap rounded-full border border-line bg-sheet px-1.5 text-xs font-normal text-ink-2 hover:text-accent"
+          onClick={(e) => {
+            e.stopPropagation();
+            fold();
+          }}
+        >
+          {node.folded === undefined ? 'fold' : node.folded === 1 ? '1 body' : `${node.folded} bodies`}
+        </button>
+      )}
       <Handle id="draw" type="source" position={Position.Right} className="h-2.5! w-2.5! border-ink-2! bg-sheet!" />
-      {data.loads.length > 0 && <span className="absolute -right-2 -top-2 rounded-full border border-calm bg-calm-soft px-1.5 font-mono text-[10px] text-calm" title={`Loads: ${data.loads.join(', ')}`}>{data.loads.length}</span>}
+      {node.loads.length > 0 && <span className="absolute -right-2 -top-2 rounded-full border border-calm bg-calm-soft px-1.5 font-mono text-[10px] text-calm" title={`Loads: ${node.loads.join(', ')}`}>{node.loads.length}</span>}
     </div>
   );
 }
@@ -175,7 +172,7 @@ function Joint({ id, sourceX, sourceY, targetX, targetY, data }: EdgeProps<Joint
       <BaseEdge id={id} path={path} style={{ stroke: colour, strokeWidth: data?.picked || data?.lit ? 2.5 : 1.4, opacity: data?.dim ? 0.35 : 1 }} interactionWidth={18} />
       <EdgeLabelRenderer>
         <span className="pointer-events-none absolute rounded bg-sheet px-1 text-xs" style={{ transform: `translate(-50%, -50%) translate(${x}px, ${y}px)`, color: colour, opacity: data?.dim ? 0.45 : 1 }}>
-          {id} {data && data.drives.length > 0 && <b className="text-accent" title={`Driven by ${data.drives.join(', ')}`}>↻</b>}
+          {data?.label} {data && data.drives.length > 0 && <b className="text-accent" title={`Driven by ${data.drives.join(', ')}`}>↻</b>}
         </span>
       </EdgeLabelRenderer>
     </>

@@ -200,7 +200,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
     stage.current?.mark(bodies, joints, points);
     tools.current?.labels.choose(picked, seen.labels);
     const only = picked.length === 1 && mode === 'model' && places.length === 0 ? picked[0] : undefined;
-    const movable = only && (only.family === 'points' || (only.family === 'bodies' && handles)) ? only : undefined;
+    const movable = only && ((only.family === 'points' && model.points.some((p) => p.name === only.name)) || (only.family === 'bodies' && handles)) ? only : undefined;
     tools.current?.mover.show(movable, only?.family === 'bodies' ? (handles ?? 'move') : 'move');
   }, [picked, shown, model, theme, seen.labels, handles, ready, mode, places]);
   useEffect(() => tools.current?.feeler.light(undefined, places), [places, ready]);
@@ -217,9 +217,14 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
     const bodies = felt();
     return bodies.size > 0 && tools.current && !tools.current.mover.busy ? tools.current.feeler.feel(p.x, p.y, bodies) : undefined;
   };
-  const under = (p: { x: number; y: number }, past?: string): Selected | undefined => {
-    const hit = stage.current?.pick(p.x, p.y, past);
+  const under = (p: { x: number; y: number }, beneath = false): Selected | undefined => {
+    const hit = stage.current?.pick(p.x, p.y, beneath);
     if (!hit) return undefined;
+    // a joint that an instance brings has no Card of its own: the point it is at is meant
+    if ('joint' in hit && !beneath && !model?.joints.some((j) => j.name === hit.joint)) {
+      const point = under(p, true);
+      if (point?.family === 'points') return point;
+    }
     if ('joint' in hit) return { family: 'joints', name: hit.joint };
     if ('point' in hit) return { family: 'points', name: hit.point };
     const name = shown?.bodies[hit.body];
@@ -240,7 +245,7 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
     // a second click on a joint goes to the point under it
     const only = picked.length === 1 && picked[0]!.family === 'joints' ? picked[0]!.name : undefined;
     const first = under(p);
-    const beneath = first?.family === 'joints' && first.name === only ? under(p, only) : undefined;
+    const beneath = first?.family === 'joints' && first.name === only ? under(p, true) : undefined;
     const hit = beneath?.family === 'points' ? beneath : first;
     if (!hit) select(undefined);
     else (also ? pickAlso : select)(hit);

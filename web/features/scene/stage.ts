@@ -419,8 +419,8 @@ export class Stage {
     return new THREE.Vector3(...s.at).applyMatrix4(this.machine!.matrix(s.body));
   }
 
-  /** What is under a place on the canvas (CSS pixels). @param past a joint that is looked past, for a second click */
-  pick(x: number, y: number, past?: string): { joint: string } | { point: string } | { body: number; shape: string; index: number; triangle: number; where: THREE.Vector3 } | undefined {
+  /** What is under a place on the canvas (CSS pixels). @param beneath past joints, at what is under them */
+  pick(x: number, y: number, beneath = false): { joint: string } | { point: string } | { body: number; shape: string; index: number; triangle: number; where: THREE.Vector3 } | undefined {
     if (!this.machine) return undefined;
     const near = (s: { body: number; at: readonly [number, number, number] }, reach: number) => {
       const at = this.spotOf(s);
@@ -428,7 +428,7 @@ export class Stage {
       const [px, py] = this.onScreen(at);
       return Math.hypot(px - x, py - y) < reach;
     };
-    const joint = this.machine.picture.joints.find((j) => j.name !== past && near(j.place, 9));
+    const joint = beneath ? undefined : this.machine.picture.joints.find((j) => near(j.place, 9));
     if (joint) return { joint: joint.name };
     const point = this.machine.picture.points.find((p) => near(p, 6));
     if (point) return { point: point.name };

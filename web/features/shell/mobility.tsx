@@ -18,23 +18,23 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
   if (!mobility) return <div className="absolute left-3 top-3">{children}</div>;
   const left = mobility.joints === 0 ? 'nothing can move' : drives.length === 0 ? 'no drive' : mobility.free === 0 ? `driven by ${drives.slice(0, 3).join(', ')}${drives.length > 3 ? ` and ${drives.length - 3} more` : ''}` : `${mobility.free} not driven: ${mobility.motions.slice(0, 2).join(', ')}${mobility.motions.length > 2 ? ', …' : ''}`;
   return (
-    <div className="pointer-events-none absolute left-3 top-3 flex max-w-[55%] flex-wrap items-start gap-2">
-      <span className="pointer-events-auto">{children}</span>
+    <div className="pointer-events-none absolute left-3 right-3 top-3 flex items-start gap-2 @min-[820px]:right-[504px] @max-[820px]:top-[52px]">
+      <span className="pointer-events-auto shrink-0">{children}</span>
       {bodies > 0 && (
-        <button onClick={() => openMotion(!open)} aria-pressed={open} className={`pointer-events-auto rounded-full border px-2.5 py-1 font-medium hover:border-ink-2 ${mobility.joints === 0 || (mobility.free > 0 && drives.length > 0) ? 'border-warn bg-warn-soft text-warn' : 'border-calm/40 bg-calm-soft text-calm'}`} title="Degrees of freedom left by the joints, by rank at this posture. Click for each of them played, equilibria, modes and ranges">
+        <button onClick={() => openMotion(!open)} aria-pressed={open} className={`pointer-events-auto min-w-0 truncate rounded-full border px-2.5 py-1 font-medium hover:border-ink-2 ${mobility.joints === 0 || (mobility.free > 0 && drives.length > 0) ? 'border-warn bg-warn-soft text-warn' : 'border-calm/40 bg-calm-soft text-calm'}`} title={`${left}. Degrees of freedom left by the joints, by rank at this posture. Click for each of them played, equilibria, modes and ranges`}>
           Mobility {mobility.joints} · {left}
         </button>
       )}
       {stale && <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">Last good posture: the model is in error</span>}
       {dragged && (
-        <span className="pointer-events-auto flex items-center gap-2 rounded-full border border-accent bg-accent-soft px-2.5 py-0.5 font-medium text-ink">
+        <span className="pointer-events-auto flex shrink-0 items-center gap-2 rounded-full border border-accent bg-accent-soft px-2.5 py-0.5 font-medium text-ink">
           Dragged
           <button className="underline" title="Start from here: start values of the joints that lead, one undo step" onClick={() => void import('@/state/drag').then((d) => d.keepPosture())}>Keep as start posture</button>
           <button className="underline" onClick={springBack}>Spring back</button>
         </span>
       )}
       {shown && <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">{shown.label}</span>}
-      {!shown && !stale && view === 'run' && run && <span className="rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2">Run {run.number}</span>}
+      {!shown && !stale && view === 'run' && run && <span className="shrink-0 rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2">Run {run.number}</span>}
     </div>
   );
 }

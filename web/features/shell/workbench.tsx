@@ -126,7 +126,7 @@ export function Workbench() {
             <Panes id="build" ids={['machine', 'ledger']} down>
               <Pane id="machine" min="120px" className="flex flex-col">
                 <Panes id="machine" ids={['scene', 'side']}>
-                  <Pane id="scene" min="280px" className="relative h-full">
+                  <Pane id="scene" min="280px" className="@container relative h-full">
                     {map ? <MechanismMap /> : <Scene />}
                     {!map && empty && <EmptyScene />}
                     {walking && <Walk />}
