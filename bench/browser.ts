@@ -13,16 +13,24 @@ export async function browserFigures(): Promise<string[][]> {
     const screens: number[] = [];
     for (let i = 0; i < 5; i++) {
       await page.driver.get(URL);
-      const at = await page.until('the first screen', () => page.script<number>(`
+      const at = await page.until('the first screen', () =>
+        page.script<number>(`
         const run = [...document.querySelectorAll('button')].find((b) => b.textContent === 'Run');
-        return run && !run.disabled && window.vimPivotPosture?.() && window.vimPivotFrames() > 0 ? performance.now() : 0;`));
+        return run && !run.disabled && window.vimPivotPosture?.() && window.vimPivotFrames() > 0 ? performance.now() : 0;`),
+      );
       screens.push(at);
     }
     const runs: number[] = [];
     for (let i = 0; i < 6; i++) runs.push(Number(/([\d.]+) s$/.exec(await page.run())![1]) * 1000);
     const middle = (list: number[]) => list.sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
     return [
-      ['first useful screen in the browser, first visit', `${screens[0]!.toFixed(0)} ms`, '', '', 'machine drawn and Run ready; target 1500 ms'],
+      [
+        'first useful screen in the browser, first visit',
+        `${screens[0]!.toFixed(0)} ms`,
+        '',
+        '',
+        'machine drawn and Run ready; target 1500 ms',
+      ],
       ['first useful screen, later visits', `${middle(screens.slice(1)).toFixed(0)} ms`, '', '', ''],
       ['sorting gate in the browser, first run', `${runs[0]!.toFixed(0)} ms`, '', '', ''],
       ['sorting gate in the browser, warm', `${middle(runs.slice(1)).toFixed(0)} ms`, '', '', 'target 500 ms'],
@@ -44,10 +52,18 @@ export async function taskFigures(): Promise<string[][]> {
   try {
     await page.find('button', 'Run', 20_000);
     await page.run(); // the first run also compiles
-    const { own: known } = await page.longestTask(() => page.script('let sum = 0; for (let i = 0; i < 1e7; i++) sum += Math.sin(i); return sum'));
+    const { own: known } = await page.longestTask(() =>
+      page.script('let sum = 0; for (let i = 0; i < 1e7; i++) sum += Math.sin(i); return sum'),
+    );
     const put = async (what: string, act: () => Promise<unknown>): Promise<void> => {
       const { clock, own } = await page.longestTask(act);
-      lines.push([`longest task of the page ${what}`, `${own.toFixed(0)} ms`, `ten million sines: ${known.toFixed(0)} ms`, `${(own / known).toFixed(2)} x`, `target 50 ms; ${clock.toFixed(0)} ms by the clock, which counts waiting`]);
+      lines.push([
+        `longest task of the page ${what}`,
+        `${own.toFixed(0)} ms`,
+        `ten million sines: ${known.toFixed(0)} ms`,
+        `${(own / known).toFixed(2)} x`,
+        `target 50 ms; ${clock.toFixed(0)} ms by the clock, which counts waiting`,
+      ]);
     };
     await put('during a run', () => page.run());
     await page.click('button', 'Pause').catch(() => undefined);
@@ -66,14 +82,26 @@ export async function taskFigures(): Promise<string[][]> {
     });
     await field.sendKeys(Key.ESCAPE, Key.ESCAPE);
     await page.type('Value of arm', '60.5 mm'); // an edit puts the scene at the model's own posture
-    const canvas = await page.driver.findElement(By.css('canvas')), box = await canvas.getRect();
+    const canvas = await page.driver.findElement(By.css('canvas')),
+      box = await canvas.getRect();
     await page.until('the model', async () => !(await page.text('[data-testid=scene]')).includes('Run'));
     const [x, y] = await page.script<[number, number]>("return window.vimPivotSpot('Rocker')");
     const at = { x: Math.round(x - box.width / 2), y: Math.round(y + 24 - box.height / 2) };
-    await page.driver.actions().move({ origin: canvas, ...at }).click().perform();
+    await page.driver
+      .actions()
+      .move({ origin: canvas, ...at })
+      .click()
+      .perform();
     await page.driver.sleep(800);
     await put('while a body is dragged', async () => {
-      await page.driver.actions().move({ origin: canvas, ...at }).press().move({ origin: canvas, x: at.x + 20, y: at.y, duration: 300 }).move({ origin: canvas, x: at.x + 35, y: at.y, duration: 300 }).release().perform();
+      await page.driver
+        .actions()
+        .move({ origin: canvas, ...at })
+        .press()
+        .move({ origin: canvas, x: at.x + 20, y: at.y, duration: 300 })
+        .move({ origin: canvas, x: at.x + 35, y: at.y, duration: 300 })
+        .release()
+        .perform();
       await page.click('button', 'Spring back');
     });
     await page.type('End time', '900 s');
@@ -81,21 +109,30 @@ export async function taskFigures(): Promise<string[][]> {
     for (let i = 0; i < 5; i++) {
       await page.click('button', 'Run');
       await page.until('progress', async () => /Run \d+ at [1-9]/.test(await page.status()));
-      cancels.push(await page.script<number>(`
+      cancels.push(
+        await page.script<number>(`
         const from = performance.now();
         [...document.querySelectorAll('button')].find((b) => b.textContent === 'Cancel').click();
         return new Promise((done) => {
           const look = () => (/cancelled/.test(document.querySelector('#run-status').textContent) ? done(performance.now() - from) : setTimeout(look, 2));
           look();
-        });`));
+        });`),
+      );
     }
     lines.push(['from Cancel until the run has stopped', `${cancels.sort((a, b) => a - b)[2]!.toFixed(0)} ms`, '', '', 'target 200 ms']);
-    await drop(page, { format: 'vim-pivot-model', version: 1, name: 'Many points', points: Array.from({ length: 5000 }, (_, i) => ({ name: `P${i}`, at: [`${i} mm`, 0, 0] })) } as never);
+    await drop(page, {
+      format: 'vim-pivot-model',
+      version: 1,
+      name: 'Many points',
+      points: Array.from({ length: 5000 }, (_, i) => ({ name: `P${i}`, at: [`${i} mm`, 0, 0] })),
+    } as never);
     await page.click('tab', /^Points/);
     await page.until('rows', () => page.script<boolean>('return document.querySelectorAll("tr[data-row]").length > 5'));
-    await put('while 5,000 rows are scrolled', () => page.driver.executeAsyncScript(`
+    await put('while 5,000 rows are scrolled', () =>
+      page.driver.executeAsyncScript(`
       const done = arguments[arguments.length - 1], box = document.querySelector('tr[data-row]').closest('div'); let i = 0;
-      const step = () => { box.scrollTop = (box.scrollHeight * i) / 40; if (++i > 40) done(); else requestAnimationFrame(step); }; step();`));
+      const step = () => { box.scrollTop = (box.scrollHeight * i) / 40; if (++i > 40) done(); else requestAnimationFrame(step); }; step();`),
+    );
     return lines;
   } finally {
     await page.close();
@@ -109,10 +146,13 @@ export async function largeFigures(bodies = 300, shapes = 500): Promise<string[]
   const page = await Page.open([1280, 800], URL);
   try {
     await page.find('button', 'Run');
-    await page.script(`
+    await page.script(
+      `
       const file = new File([arguments[0]], 'rows.pivot.json', { type: 'application/json' }), data = new DataTransfer();
       data.items.add(file);
-      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`, JSON.stringify(manyRockers(bodies, shapes)));
+      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`,
+      JSON.stringify(manyRockers(bodies, shapes)),
+    );
     await page.find('button', 'Project Rows of rockers');
     await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith(`Mobility ${bodies}`), 20_000);
     await page.driver.sleep(1500);
@@ -136,7 +176,13 @@ export async function largeFigures(bodies = 300, shapes = 500): Promise<string[]
     const middle = [...edits].sort((a, b) => a - b)[Math.floor(edits.length / 2)]!;
     return [
       [`${bodies} bodies, ${shapes} shapes: edit until the scene has followed`, `${middle.toFixed(0)} ms`, '', '', 'under 150 ms'],
-      ['the same, looking round in software rendering', `${fps.toFixed(0)} frames/s`, '', `${calls} draw calls`, 'at least 12 frames/s, a call per material'],
+      [
+        'the same, looking round in software rendering',
+        `${fps.toFixed(0)} frames/s`,
+        '',
+        `${calls} draw calls`,
+        'at least 12 frames/s, a call per material',
+      ],
     ];
   } finally {
     await page.close();
@@ -150,12 +196,19 @@ export async function kitFigures(instances = 100): Promise<string[][]> {
   const page = await Page.open([1280, 800], URL);
   try {
     await page.find('button', 'Run', 20_000);
-    await page.script(`
+    await page.script(
+      `
       const file = new File([arguments[0]], 'fingers.pivot.json', { type: 'application/json' }), data = new DataTransfer();
       data.items.add(file);
-      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`, JSON.stringify(manyInstances(instances)));
+      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`,
+      JSON.stringify(manyInstances(instances)),
+    );
     await page.find('button', 'Project Rows of fingers');
-    await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith(`Mobility ${2 * instances}`), 20_000);
+    await page.until(
+      'assembled',
+      async () => (await page.text('[title^="Freedoms left"]')).startsWith(`Mobility ${2 * instances}`),
+      20_000,
+    );
     const edits: number[] = [];
     for (let i = 0; i < 5; i++) {
       await page.click('tab', /^Kits/);
@@ -172,7 +225,15 @@ export async function kitFigures(instances = 100): Promise<string[][]> {
       edits.push(await page.until('the scene', () => page.script<number>('return window.__at ? window.__at - window.__from : 0')));
       await page.driver.sleep(500);
     }
-    return [[`kit with ${instances} instances (${2 * instances} bodies): its change until the scene has followed`, `${[...edits].sort((a, b) => a - b)[2]!.toFixed(0)} ms`, '', '', 'under 300 ms']];
+    return [
+      [
+        `kit with ${instances} instances (${2 * instances} bodies): its change until the scene has followed`,
+        `${[...edits].sort((a, b) => a - b)[2]!.toFixed(0)} ms`,
+        '',
+        '',
+        'under 300 ms',
+      ],
+    ];
   } finally {
     await page.close();
     stop();
@@ -186,29 +247,50 @@ export async function importFigures(): Promise<string[][]> {
   const file = join(tmpdir(), 'vim-pivot-ball.stl');
   try {
     writeFileSync(file, bumpyBall(708));
-    const times: number[] = [], tasks: { own: number; clock: number }[] = [];
-    const { own: known } = await page.longestTask(() => page.script('let sum = 0; for (let i = 0; i < 1e7; i++) sum += Math.sin(i); return sum'));
+    const times: number[] = [],
+      tasks: { own: number; clock: number }[] = [];
+    const { own: known } = await page.longestTask(() =>
+      page.script('let sum = 0; for (let i = 0; i < 1e7; i++) sum += Math.sin(i); return sum'),
+    );
     for (let i = 0; i < 3; i++) {
       await page.driver.get(URL);
       await page.find('button', 'Run', 20_000);
       await page.until('the scene', () => page.script<boolean>('return !!window.vimPivotFrames && window.vimPivotFrames() > 0'));
       await page.driver.sleep(1500);
       const before = await page.script<string>('return window.vimPivotPosture()');
-      tasks.push(await page.longestTask(async () => {
-        const from = Date.now();
-        await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(file);
-        await page.click('button', 'Import');
-        await page.until('the part in the scene', () => page.script<boolean>('return window.vimPivotPosture() !== arguments[0]', before), 30_000);
-        times.push(Date.now() - from);
-        await page.driver.sleep(500);
-      }));
+      tasks.push(
+        await page.longestTask(async () => {
+          const from = Date.now();
+          await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(file);
+          await page.click('button', 'Import');
+          await page.until(
+            'the part in the scene',
+            () => page.script<boolean>('return window.vimPivotPosture() !== arguments[0]', before),
+            30_000,
+          );
+          times.push(Date.now() - from);
+          await page.driver.sleep(500);
+        }),
+      );
       await page.click('button', 'Undo');
       await page.driver.sleep(1000);
     }
     const { own, clock } = [...tasks].sort((a, b) => a.own - b.own)[1]!;
     return [
-      ['STL file of 50 MB: until it stands in the scene', `${([...times].sort((a, b) => a - b)[1]! / 1000).toFixed(1)} s`, '', '', 'under 5 s'],
-      ['longest task of the page meanwhile', `${own.toFixed(0)} ms`, `ten million sines: ${known.toFixed(0)} ms`, `${(own / known).toFixed(2)} x`, `target 50 ms; ${clock.toFixed(0)} ms by the clock, which counts waiting for the software that draws`],
+      [
+        'STL file of 50 MB: until it stands in the scene',
+        `${([...times].sort((a, b) => a - b)[1]! / 1000).toFixed(1)} s`,
+        '',
+        '',
+        'under 5 s',
+      ],
+      [
+        'longest task of the page meanwhile',
+        `${own.toFixed(0)} ms`,
+        `ten million sines: ${known.toFixed(0)} ms`,
+        `${(own / known).toFixed(2)} x`,
+        `target 50 ms; ${clock.toFixed(0)} ms by the clock, which counts waiting for the software that draws`,
+      ],
     ];
   } finally {
     rmSync(file, { force: true });
@@ -220,10 +302,13 @@ export async function importFigures(): Promise<string[][]> {
 /** Opens a model in the page by dropping its file. */
 async function drop(page: Page, model: { name: string }): Promise<void> {
   await page.find('button', 'Run', 20_000);
-  await page.script(`
+  await page.script(
+    `
     const file = new File([arguments[0]], 'm.pivot.json', { type: 'application/json' }), data = new DataTransfer();
     data.items.add(file);
-    document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`, JSON.stringify(model));
+    document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`,
+    JSON.stringify(model),
+  );
   await page.find('button', `Project ${model.name}`, 20_000);
 }
 
@@ -232,21 +317,43 @@ export async function curveFigures(records = 1_000_000): Promise<string[][]> {
   const stop = await serve();
   const page = await Page.open([1280, 800], URL);
   try {
-    const gauges = ['x', 'z'].flatMap((component) => ['position', 'velocity'].map((of) => ({ name: `${of} ${component}`, kind: 'point', body: 'Bob', at: 'End', of, component }))).concat([{ name: 'turn', kind: 'joint', joint: 'Pin' }, { name: 'rate', kind: 'joint', joint: 'Pin', of: 'rate' }] as never, ['kinetic', 'potential'].map((of) => ({ name: of, kind: 'energy', of })) as never);
+    const gauges = ['x', 'z']
+      .flatMap((component) =>
+        ['position', 'velocity'].map((of) => ({ name: `${of} ${component}`, kind: 'point', body: 'Bob', at: 'End', of, component })),
+      )
+      .concat(
+        [
+          { name: 'turn', kind: 'joint', joint: 'Pin' },
+          { name: 'rate', kind: 'joint', joint: 'Pin', of: 'rate' },
+        ] as never,
+        ['kinetic', 'potential'].map((of) => ({ name: of, kind: 'energy', of })) as never,
+      );
     await drop(page, {
-      format: 'vim-pivot-model', version: 1, name: 'Long swing', run: { until: `${records / 1000} s`, every: '1 ms', accuracy: 1e-5 },
-      points: [{ name: 'O' }, { name: 'End', body: 'Bob', at: ['0.3 m', 0, 0] }], bodies: [{ name: 'Bob', mass: '1 kg', inertia: ['1 g*m^2', '1 g*m^2', '1 g*m^2'], centre: ['0.3 m', 0, 0] }],
-      joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Bob'], at: ['O'], axis: [0, 1, 0] }], loads: [{ name: 'Gravity', kind: 'gravity' }], gauges,
-      sheets: [{ name: 'All' }], tiles: [{ name: 'Eight', kind: 'chart', sheet: 'All', gauges: gauges.map((g) => g.name), place: [[0, 0, 12, 14]] }],
+      format: 'vim-pivot-model',
+      version: 1,
+      name: 'Long swing',
+      run: { until: `${records / 1000} s`, every: '1 ms', accuracy: 1e-5 },
+      points: [{ name: 'O' }, { name: 'End', body: 'Bob', at: ['0.3 m', 0, 0] }],
+      bodies: [{ name: 'Bob', mass: '1 kg', inertia: ['1 g*m^2', '1 g*m^2', '1 g*m^2'], centre: ['0.3 m', 0, 0] }],
+      joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Bob'], at: ['O'], axis: [0, 1, 0] }],
+      loads: [{ name: 'Gravity', kind: 'gravity' }],
+      gauges,
+      sheets: [{ name: 'All' }],
+      tiles: [{ name: 'Eight', kind: 'chart', sheet: 'All', gauges: gauges.map((g) => g.name), place: [[0, 0, 12, 14]] }],
     } as never);
     await page.click('button', 'Run');
     await page.until('the run', async () => /done/.test(await page.status()), 400_000);
     await page.click('button', 'Pause').catch(() => undefined);
     await page.click('button', 'Readings');
     await page.click('tab', 'All');
-    const took = await page.until('the chart', () => page.script<number | null>(`
+    const took = await page.until(
+      'the chart',
+      () =>
+        page.script<number | null>(`
       const c = document.querySelector('[data-tile=chart] [data-chart] canvas');
-      return c && c.plot.data.datasets.length === 8 && c.plot.data.datasets[0].data.length > 1000 ? Number(c.dataset.took) : null;`), 200_000);
+      return c && c.plot.data.datasets.length === 8 && c.plot.data.datasets[0].data.length > 1000 ? Number(c.dataset.took) : null;`),
+      200_000,
+    );
     await page.driver.sleep(1500);
     const frames = await page.driver.executeAsyncScript<number[]>(`
       const done = arguments[arguments.length - 1], c = document.querySelector('[data-tile=chart] [data-chart] canvas'), box = c.getBoundingClientRect(), times = [];
@@ -260,8 +367,20 @@ export async function curveFigures(records = 1_000_000): Promise<string[][]> {
       requestAnimationFrame(step);`);
     const mean = frames.reduce((a, b) => a + b, 0) / frames.length;
     return [
-      [`eight curves of ${records.toLocaleString('en')} records, first drawing`, `${took.toFixed(0)} ms`, '', '', 'time of the page; target 300 ms'],
-      ['the same, zoomed by the wheel at every frame', `${(1000 / mean).toFixed(0)} frames/s`, '', '', `longest frame ${Math.max(...frames).toFixed(0)} ms; target 30 frames/s; software rendering`],
+      [
+        `eight curves of ${records.toLocaleString('en')} records, first drawing`,
+        `${took.toFixed(0)} ms`,
+        '',
+        '',
+        'time of the page; target 300 ms',
+      ],
+      [
+        'the same, zoomed by the wheel at every frame',
+        `${(1000 / mean).toFixed(0)} frames/s`,
+        '',
+        '',
+        `longest frame ${Math.max(...frames).toFixed(0)} ms; target 30 frames/s; software rendering`,
+      ],
     ];
   } finally {
     await page.close();
@@ -274,14 +393,24 @@ function memoryOf(browser: number): number {
   const parent = new Map<number, number>();
   for (const p of readdirSync('/proc').filter((n) => /^\d+$/.test(n))) {
     try {
-      parent.set(Number(p), Number(readFileSync(`/proc/${p}/stat`, 'utf8').replace(/^.*\) /, '').split(' ')[1]));
-    } catch { /* it has ended meanwhile */ }
+      parent.set(
+        Number(p),
+        Number(
+          readFileSync(`/proc/${p}/stat`, 'utf8')
+            .replace(/^.*\) /, '')
+            .split(' ')[1],
+        ),
+      );
+    } catch {
+      /* it has ended meanwhile */
+    }
   }
   const under = (p: number): boolean => p === browser || (parent.has(p) && under(parent.get(p)!));
   let bytes = 0;
   for (const p of parent.keys()) {
     if (!under(p) || !readFileSync(`/proc/${p}/cmdline`, 'utf8').includes('--type=renderer')) continue;
-    for (const [, kB] of readFileSync(`/proc/${p}/smaps_rollup`, 'utf8').matchAll(/^Private_(?:Clean|Dirty):\s+(\d+)/gm)) bytes += 1024 * Number(kB);
+    for (const [, kB] of readFileSync(`/proc/${p}/smaps_rollup`, 'utf8').matchAll(/^Private_(?:Clean|Dirty):\s+(\d+)/gm))
+      bytes += 1024 * Number(kB);
   }
   return bytes;
 }
@@ -291,7 +420,11 @@ export async function longFigures(bodies = 50, seconds = 60): Promise<string[][]
   const stop = await serve();
   const page = await Page.open([1280, 800], URL);
   try {
-    await drop(page, { ...manyRockers(bodies, bodies), name: 'Long run', run: { until: `${seconds} s`, every: '1 ms', accuracy: 1e-4 } } as never);
+    await drop(page, {
+      ...manyRockers(bodies, bodies),
+      name: 'Long run',
+      run: { until: `${seconds} s`, every: '1 ms', accuracy: 1e-4 },
+    } as never);
     await page.driver.sleep(5000);
     const before = memoryOf(await page.process());
     await page.click('button', 'Run');
@@ -303,13 +436,33 @@ export async function longFigures(bodies = 50, seconds = 60): Promise<string[][]
       await page.driver.sleep(3000);
       const began = Date.now();
       await page.driver.navigate().refresh();
-      await page.until('the run again', async () => (await page.script<number>("return Number(document.querySelector('[role=slider][aria-label=Time]')?.getAttribute('aria-valuemax') ?? 0)")) >= seconds - 1e-6, 120_000);
+      await page.until(
+        'the run again',
+        async () =>
+          (await page.script<number>(
+            "return Number(document.querySelector('[role=slider][aria-label=Time]')?.getAttribute('aria-valuemax') ?? 0)",
+          )) >=
+          seconds - 1e-6,
+        120_000,
+      );
       times.push(Date.now() - began);
     }
     const again = times.sort((a, b) => a - b)[2]!;
     return [
-      [`${seconds} s of ${bodies} bodies at 1 ms, memory it takes`, `${((after - before) / 1e6).toFixed(0)} MB`, `page and workers before it: ${(before / 1e6).toFixed(0)} MB`, `${(after / before).toFixed(2)} x`, 'private memory of the process that holds the page and its workers; target 300 MB'],
-      ['the same, until it is there again after the page is loaded anew', `${again} ms`, '', '', 'from loading the page to the whole run ready to be played; target 2000 ms'],
+      [
+        `${seconds} s of ${bodies} bodies at 1 ms, memory it takes`,
+        `${((after - before) / 1e6).toFixed(0)} MB`,
+        `page and workers before it: ${(before / 1e6).toFixed(0)} MB`,
+        `${(after / before).toFixed(2)} x`,
+        'private memory of the process that holds the page and its workers; target 300 MB',
+      ],
+      [
+        'the same, until it is there again after the page is loaded anew',
+        `${again} ms`,
+        '',
+        '',
+        'from loading the page to the whole run ready to be played; target 2000 ms',
+      ],
     ];
   } finally {
     await page.close();

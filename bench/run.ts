@@ -30,13 +30,19 @@ function median(work: () => void, times = 9, warm = 2): number {
 /** ns a run of the baseline in C; undefined when there is no compiler. */
 function inC(tolerance: number): number | undefined {
   const dir = mkdtempSync(join(tmpdir(), 'pivot-bench-'));
-  const full = (r: Row) => `{${Array.from({ length: 16 }, (_, i) => r.find(([k]) => k === i)?.[1] ?? 0).map((x) => x.toExponential(17)).join(',')}}`;
-  writeFileSync(join(dir, 'coefficients.h'), `static const double C[16] = {${C.join(',')}};
+  const full = (r: Row) =>
+    `{${Array.from({ length: 16 }, (_, i) => r.find(([k]) => k === i)?.[1] ?? 0)
+      .map((x) => x.toExponential(17))
+      .join(',')}}`;
+  writeFileSync(
+    join(dir, 'coefficients.h'),
+    `static const double C[16] = {${C.join(',')}};
 static const double A[16][16] = {${A.map(full).join(',')}};
 static const double E5[16] = ${full(E5)};
 static const double E3[16] = ${full(E3)};
 static const double D[4][16] = {${D.map(full).join(',')}};
-`);
+`,
+  );
   try {
     execFileSync('gcc', ['-O3', '-march=native', '-I', dir, '-o', join(dir, 'crank'), 'bench/baselines/slider_crank.c', '-lm']);
     return Number(execFileSync(join(dir, 'crank'), [String(tolerance)], { encoding: 'utf8' }).split(' ')[0]);
@@ -88,7 +94,13 @@ const ours = median(() => void runModel(free, { until: 2 }));
 const ms = (ns: number | undefined) => (ns === undefined ? 'not at hand' : `${(ns / 1e6).toFixed(3)} ms`);
 const times = (x: number, ns: number | undefined) => (ns === undefined ? '' : `${((x * 1e6) / ns).toPrecision(3)} x`);
 put('free slider-crank, 2 s, recorded every 1 ms', `${ours.toFixed(1)} ms`, `C, gcc -O3: ${ms(c)}`, times(ours, c), 'at most 10 x');
-put('the same', `${ours.toFixed(1)} ms`, `NumPy/SciPy: ${ms(python)}`, python === undefined ? '' : `${(python / 1e6 / ours).toPrecision(3)} times faster than it`, 'at least 5 times faster, never below half as fast');
+put(
+  'the same',
+  `${ours.toFixed(1)} ms`,
+  `NumPy/SciPy: ${ms(python)}`,
+  python === undefined ? '' : `${(python / 1e6 / ours).toPrecision(3)} times faster than it`,
+  'at least 5 times faster, never below half as fast',
+);
 const sparse = median(() => void runModel(free, { until: 2, every: 0.1 }));
 put('the same, recorded every 0.1 s', `${sparse.toFixed(1)} ms`, '', times(sparse, c), 'what the steps alone cost');
 const pendulum = median(() => void runModel(doublePendulum('5 s')), 5);
@@ -102,7 +114,13 @@ put('check and assemble the sorting gate', `${median(() => void check(gate)).toF
   const m = build(fourBars(10)).mechanism!;
   m.system.K.load(assemble(m).y);
   let i = 0;
-  put('dragging a mechanism of 21 bodies, a step of the pointer', `${median(() => pull(m, 0, [0.5, 0, 0], [0.1 * Math.sin(++i), 1, 0]), 30).toFixed(1)} ms`, '', '', '33 ms');
+  put(
+    'dragging a mechanism of 21 bodies, a step of the pointer',
+    `${median(() => pull(m, 0, [0.5, 0, 0], [0.1 * Math.sin(++i), 1, 0]), 30).toFixed(1)} ms`,
+    '',
+    '',
+    '33 ms',
+  );
 }
 put('check of 100 bodies', `${median(() => void check(chain(100)), 5).toFixed(0)} ms`, '', '', '100 ms, after every edit');
 const cold = (() => {
@@ -113,10 +131,29 @@ const cold = (() => {
 put('first result of a three-body machine after Run', `${cold.toFixed(0)} ms`, '', '', '100 ms for under ten bodies');
 
 const sides = [10, 100, 1000].map((n) => ({ n, ...rightHandSide(chain(n)) }));
-for (const s of sides) put(`right-hand side, open chain of ${s.n}`, `${s.us.toFixed(1)} us`, '', `${(s.us / s.n).toFixed(2)} us a body`, 'at most 0.4 us a body');
-put('growth of its cost from 10 to 1,000 bodies', '', '', `exponent ${(Math.log(sides[2]!.us / sides[0]!.us) / Math.log(100)).toFixed(3)}`, 'at most 1.1');
+for (const s of sides)
+  put(
+    `right-hand side, open chain of ${s.n}`,
+    `${s.us.toFixed(1)} us`,
+    '',
+    `${(s.us / s.n).toFixed(2)} us a body`,
+    'at most 0.4 us a body',
+  );
+put(
+  'growth of its cost from 10 to 1,000 bodies',
+  '',
+  '',
+  `exponent ${(Math.log(sides[2]!.us / sides[0]!.us) / Math.log(100)).toFixed(3)}`,
+  'at most 1.1',
+);
 const gateSide = rightHandSide(gate);
-put('right-hand side of the sorting gate (43 rows, 6 redundant)', `${gateSide.us.toFixed(1)} us`, '', `${(gateSide.us / gateSide.bodies).toFixed(2)} us a body`, 'at most 0.4 us a body');
+put(
+  'right-hand side of the sorting gate (43 rows, 6 redundant)',
+  `${gateSide.us.toFixed(1)} us`,
+  '',
+  `${(gateSide.us / gateSide.bodies).toFixed(2)} us a body`,
+  'at most 0.4 us a body',
+);
 
 const held = () => {
   const { heapUsed, arrayBuffers } = process.memoryUsage();
@@ -126,25 +163,59 @@ const before = held();
 const long = (() => {
   const from = performance.now();
   const r = runModel(chain(1000), { until: 0.2 });
-  return { ms: performance.now() - from, steps: r.end.statistics.steps, status: r.end.status, run: r, record: (r.chunks[0]!.length / r.time.length) * 8 };
+  return {
+    ms: performance.now() - from,
+    steps: r.end.statistics.steps,
+    status: r.end.status,
+    run: r,
+    record: (r.chunks[0]!.length / r.time.length) * 8,
+  };
 })();
-put('open chain of 1,000 bodies, 0.2 s', `${(long.ms / 1000).toFixed(1)} s`, '', `${(long.ms / long.steps).toFixed(0)} ms a step`, `${long.status}`);
+put(
+  'open chain of 1,000 bodies, 0.2 s',
+  `${(long.ms / 1000).toFixed(1)} s`,
+  '',
+  `${(long.ms / long.steps).toFixed(0)} ms a step`,
+  `${long.status}`,
+);
 const memory = held() - before;
 const loops = (() => {
   const from = performance.now();
   const r = runModel(fourBars(300), { until: 1, every: 0.1 });
   return { ms: performance.now() - from, steps: r.end.statistics.steps, status: r.end.status };
 })();
-put('300 coupled four-bar loops (601 bodies), 1 s', `${(loops.ms / 1000).toFixed(1)} s`, '', `${(loops.ms / loops.steps).toFixed(0)} ms a step`, `${loops.status}`);
-put('memory held by the chain of 1,000 bodies, solver and run', `${Math.max(0, memory).toFixed(0)} MB`, '', `${(long.record / 1e3).toFixed(0)} kB a record`);
+put(
+  '300 coupled four-bar loops (601 bodies), 1 s',
+  `${(loops.ms / 1000).toFixed(1)} s`,
+  '',
+  `${(loops.ms / loops.steps).toFixed(0)} ms a step`,
+  `${loops.status}`,
+);
+put(
+  'memory held by the chain of 1,000 bodies, solver and run',
+  `${Math.max(0, memory).toFixed(0)} MB`,
+  '',
+  `${(long.record / 1e3).toFixed(0)} kB a record`,
+);
 
 if (process.argv.includes('--browser')) {
   const { browserFigures, curveFigures, importFigures, kitFigures, largeFigures, longFigures, taskFigures } = await import('./browser');
-  for (const [what, figure, baseline, ratio, note] of [...(await browserFigures()), ...(await taskFigures()), ...(await largeFigures()), ...(await kitFigures()), ...(await importFigures()), ...(await curveFigures()), ...(await longFigures())]) put(what!, figure!, baseline ?? '', ratio ?? '', note ?? '');
+  for (const [what, figure, baseline, ratio, note] of [
+    ...(await browserFigures()),
+    ...(await taskFigures()),
+    ...(await largeFigures()),
+    ...(await kitFigures()),
+    ...(await importFigures()),
+    ...(await curveFigures()),
+    ...(await longFigures()),
+  ])
+    put(what!, figure!, baseline ?? '', ratio ?? '', note ?? '');
 }
 
 const cell = (l: Line) => `| ${l.what} | ${l.ours} | ${l.baseline} | ${l.ratio} | ${l.target} |`;
-writeFileSync('docs/performance.md', `# Performance
+writeFileSync(
+  'docs/performance.md',
+  `# Performance
 
 <!-- written by \`npm run bench -- --browser\`; do not edit by hand -->
 
@@ -156,4 +227,5 @@ coordinate, written by hand, with the same method, tolerance (${TOLERANCE}) and 
 ${lines.map(cell).join('\n')}
 
 ${readFileSync('bench/limits.md', 'utf8').trim()}
-`);
+`,
+);

@@ -28,7 +28,9 @@ function suite(name, args) {
     const report = JSON.parse(readFileSync(file, 'utf8'));
     passed += report.numPassedTests;
     failed += report.numFailedTests;
-    for (const file of report.testResults) for (const t of file.assertionResults) times.push({ ms: t.duration ?? 0, name: `${file.name.slice(process.cwd().length + 1)} > ${t.fullName}` });
+    for (const file of report.testResults)
+      for (const t of file.assertionResults)
+        times.push({ ms: t.duration ?? 0, name: `${file.name.slice(process.cwd().length + 1)} > ${t.fullName}` });
     if (!ok && report.numFailedTests === 0) failed++;
   } catch {
     failed++;

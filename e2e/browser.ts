@@ -24,19 +24,39 @@ export class Page {
     const options = new Options();
     options.setChromeBinaryPath('/usr/bin/chromium');
     options.addArguments(
-      '--headless', '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
-      `--user-data-dir=${profile}`, `--window-size=${size[0]},${size[1] + 87}`, '--force-device-scale-factor=1', `--lang=${language}`,
+      '--headless',
+      '--no-sandbox',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      `--user-data-dir=${profile}`,
+      `--window-size=${size[0]},${size[1] + 87}`,
+      '--force-device-scale-factor=1',
+      `--lang=${language}`,
     );
-    options.setUserPreferences({ 'intl.accept_languages': language, 'download.default_directory': downloads, 'download.prompt_for_download': false });
+    options.setUserPreferences({
+      'intl.accept_languages': language,
+      'download.default_directory': downloads,
+      'download.prompt_for_download': false,
+    });
     const prefs = new logging.Preferences();
     prefs.setLevel(logging.Type.BROWSER, logging.Level.ALL);
     options.setLoggingPrefs(prefs);
-    const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new ServiceBuilder('/usr/bin/chromedriver')).build();
+    const driver = await new Builder()
+      .forBrowser('chrome')
+      .setChromeOptions(options)
+      .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+      .build();
     const page = new Page(driver, downloads, profile);
     await driver.get(url);
     // the window is larger than what it shows; make what it shows the size asked for
     const inner = await driver.executeScript<[number, number]>('return [innerWidth, innerHeight]');
-    await driver.manage().window().setRect({ width: size[0] + (size[0] - inner[0]), height: size[1] + 87 + (size[1] - inner[1]) });
+    await driver
+      .manage()
+      .window()
+      .setRect({ width: size[0] + (size[0] - inner[0]), height: size[1] + 87 + (size[1] - inner[1]) });
     return page;
   }
 
@@ -61,7 +81,10 @@ export class Page {
    */
   async longestTask(act: () => Promise<unknown>): Promise<{ clock: number; own: number }> {
     type Event = { name: string; dur?: number; tdur?: number; pid: number; tid: number; args?: { name?: string } };
-    const cdp = await this.driver.createCDPConnection('page') as unknown as { send(method: string, params: object): Promise<unknown>; _wsConnection: import('node:events').EventEmitter };
+    const cdp = (await this.driver.createCDPConnection('page')) as unknown as {
+      send(method: string, params: object): Promise<unknown>;
+      _wsConnection: import('node:events').EventEmitter;
+    };
     const events: Event[] = [];
     const complete = new Promise<void>((resolve) => {
       cdp._wsConnection.on('message', (text: Buffer) => {
@@ -74,7 +97,9 @@ export class Page {
     await act();
     void cdp.send('Tracing.end', {}).catch(() => undefined);
     await complete;
-    const main = new Set(events.filter((e) => e.name === 'thread_name' && e.args?.name === 'CrRendererMain').map((e) => `${e.pid} ${e.tid}`));
+    const main = new Set(
+      events.filter((e) => e.name === 'thread_name' && e.args?.name === 'CrRendererMain').map((e) => `${e.pid} ${e.tid}`),
+    );
     const tasks = events.filter((e) => e.name.endsWith('RunTask') && main.has(`${e.pid} ${e.tid}`));
     if (tasks.length === 0) throw new Error('The browser told no tasks of the page.');
     return { clock: Math.max(...tasks.map((e) => e.dur ?? 0)) / 1000, own: Math.max(...tasks.map((e) => e.tdur ?? e.dur ?? 0)) / 1000 };
@@ -82,16 +107,25 @@ export class Page {
 
   /** The element of a role and accessible name. */
   find(role: string, name: string | RegExp, timeout = 20_000, patience = PATIENCE): Promise<WebElement> {
-    return this.driver.wait(async () => {
-      // Candidates by their label or text, in one go; the browser's own accessible name of the one found must agree.
-      const found = await this.script<WebElement | null>(CANDIDATE, SELECTOR[role] ?? `[role="${role}"]`, typeof name === 'string' ? name : name.source, typeof name !== 'string');
-      try {
-        const text = found ? (await found.getAccessibleName()).trim() : '';
-        return found && (typeof name === 'string' ? text === name : name.test(text)) ? found : null;
-      } catch {
-        return null; // redrawn meanwhile
-      }
-    }, timeout * patience, `no ${role} “${String(name)}”`) as Promise<WebElement>;
+    return this.driver.wait(
+      async () => {
+        // Candidates by their label or text, in one go; the browser's own accessible name of the one found must agree.
+        const found = await this.script<WebElement | null>(
+          CANDIDATE,
+          SELECTOR[role] ?? `[role="${role}"]`,
+          typeof name === 'string' ? name : name.source,
+          typeof name !== 'string',
+        );
+        try {
+          const text = found ? (await found.getAccessibleName()).trim() : '';
+          return found && (typeof name === 'string' ? text === name : name.test(text)) ? found : null;
+        } catch {
+          return null; // redrawn meanwhile
+        }
+      },
+      timeout * patience,
+      `no ${role} “${String(name)}”`,
+    ) as Promise<WebElement>;
   }
   /** Presses an element; once more when it moved away from under the pointer, as a user would. */
   async click(role: string, name: string | RegExp): Promise<void> {
@@ -118,7 +152,9 @@ export class Page {
   }
   /** Presses a button that may be there or not. */
   async clickIf(role: string, name: string | RegExp): Promise<void> {
-    await this.find(role, name, 1500, 1).then((e) => e.click()).catch(() => undefined);
+    await this.find(role, name, 1500, 1)
+      .then((e) => e.click())
+      .catch(() => undefined);
   }
   /** Replaces the text of a field and commits it. */
   async type(name: string | RegExp, text: string): Promise<void> {
@@ -127,13 +163,17 @@ export class Page {
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
   }
   async until<T>(what: string, probe: () => Promise<T | undefined | null | false>, timeout = 20_000): Promise<T> {
-    return (await this.driver.wait(async () => {
-      try {
-        return (await probe()) || null;
-      } catch {
-        return null;
-      }
-    }, timeout * PATIENCE, what)) as T;
+    return (await this.driver.wait(
+      async () => {
+        try {
+          return (await probe()) || null;
+        } catch {
+          return null;
+        }
+      },
+      timeout * PATIENCE,
+      what,
+    )) as T;
   }
   text(css: string): Promise<string> {
     return this.driver.findElement(By.css(css)).getText();
@@ -146,7 +186,11 @@ export class Page {
   }
   async run(): Promise<string> {
     await this.click('button', 'Run');
-    await this.until('the run has not ended', async () => /done|failed|cancelled|stopped/.test(await this.status()) && (await this.find('button', 'Run', 100)), 20_000);
+    await this.until(
+      'the run has not ended',
+      async () => /done|failed|cancelled|stopped/.test(await this.status()) && (await this.find('button', 'Run', 100)),
+      20_000,
+    );
     return this.status();
   }
   async shot(file: string): Promise<void> {
@@ -176,5 +220,11 @@ const AWAIT_PRESS = `
   addEventListener('pointerdown', (e) => { window.pressedThere = element.contains(e.target); }, { once: true, capture: true });`;
 
 const SELECTOR: Record<string, string> = {
-  button: 'button', textbox: 'input:not([type=checkbox]):not([type=file]), textarea', combobox: 'select', tab: '[role=tab]', checkbox: 'input[type=checkbox]', menuitem: '[role=menuitem]', slider: '[role=slider]',
+  button: 'button',
+  textbox: 'input:not([type=checkbox]):not([type=file]), textarea',
+  combobox: 'select',
+  tab: '[role=tab]',
+  checkbox: 'input[type=checkbox]',
+  menuitem: '[role=menuitem]',
+  slider: '[role=slider]',
 };

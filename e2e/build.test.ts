@@ -20,7 +20,11 @@ const say = async (text: string) => {
   steps++;
   const line = await page.until('the line', () => page.driver.findElement(By.css('[role=dialog] input')));
   await line.sendKeys(text);
-  await page.until(`“${text}” is not understood`, async () => (await page.text('[role=option][aria-selected=true]')).startsWith('Add'), 3000);
+  await page.until(
+    `“${text}” is not understood`,
+    async () => (await page.text('[role=option][aria-selected=true]')).startsWith('Add'),
+    3000,
+  );
   await line.sendKeys(Key.ENTER);
 };
 
@@ -33,12 +37,20 @@ describe('by sentences', () => {
     await page.until('the new project', async () => (await page.text('header')).includes('Untitled machine'));
     await click('button', /Find or add/);
     for (const s of [
-      'point A at 0, 0, 0 mm', 'point B at 0, 0, 100 mm', 'point C at 300, 0, 200 mm', 'point D at 250, 0, 0 mm',
-      'link Crank from A to B', 'link Coupler from B to C', 'link Rocker from C to D',
-      'revolute Bearing between Frame and Crank at A about y', 'revolute Crank pin between Crank and Coupler at B about y',
-      'revolute Rocker pin between Coupler and Rocker at C about y', 'revolute Foot between Rocker and Frame at D about y',
+      'point A at 0, 0, 0 mm',
+      'point B at 0, 0, 100 mm',
+      'point C at 300, 0, 200 mm',
+      'point D at 250, 0, 0 mm',
+      'link Crank from A to B',
+      'link Coupler from B to C',
+      'link Rocker from C to D',
+      'revolute Bearing between Frame and Crank at A about y',
+      'revolute Crank pin between Crank and Coupler at B about y',
+      'revolute Rocker pin between Coupler and Rocker at C about y',
+      'revolute Foot between Rocker and Frame at D about y',
       'drive Motor on Bearing 60 rpm',
-    ]) await say(s);
+    ])
+      await say(s);
     steps++;
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.find('button', /^Mobility 1 · driven by Motor/);
@@ -56,7 +68,10 @@ describe('by sentences', () => {
     await line.sendKeys(Key.chord(Key.CONTROL, 'a'), 'frobnicate the widget');
     await page.until('words', async () => (await page.text('[role=dialog]')).includes('Begin with a kind'));
     await line.sendKeys(Key.chord(Key.CONTROL, 'a'), 'rocker p', Key.ENTER);
-    await page.until('the joint selected', async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Rocker pin"]'))).length > 0);
+    await page.until(
+      'the joint selected',
+      async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Rocker pin"]'))).length > 0,
+    );
   });
 });
 
@@ -89,8 +104,18 @@ describe('select, then act', () => {
     await page.click('tab', /^Bodies/);
     await pick(['Crank', 'Rocker']);
     await page.click('tab', /^Points/);
-    await page.driver.actions().keyDown(Key.CONTROL).move({ origin: await row('B') }).click().keyUp(Key.CONTROL).perform();
-    await page.until('joints', async () => /3 picked[\s\S]*Revolute\s*Takes 5 of 6 freedoms, leaves 1 \(rotation\)[\s\S]*Spherical\s*Takes 3 of 6/.test(await page.text('section[aria-label="Card"]')));
+    await page.driver
+      .actions()
+      .keyDown(Key.CONTROL)
+      .move({ origin: await row('B') })
+      .click()
+      .keyUp(Key.CONTROL)
+      .perform();
+    await page.until('joints', async () =>
+      /3 picked[\s\S]*Revolute\s*Takes 5 of 6 freedoms, leaves 1 \(rotation\)[\s\S]*Spherical\s*Takes 3 of 6/.test(
+        await page.text('section[aria-label="Card"]'),
+      ),
+    );
     await page.click('button', 'Clear');
   });
 });
@@ -101,9 +126,14 @@ describe('the Map', () => {
     await page.until('four bodies', async () => (await page.driver.findElements(By.css('.react-flow__node'))).length === 4);
     const edge = await page.driver.findElement(By.css('.react-flow__edge[data-id="Rocker pin"] .react-flow__edge-interaction'));
     await page.driver.actions().move({ origin: edge }).perform();
-    await page.until('the loop', async () => /Loop of 4 joints: mobility 1 by rank, -2 by counting/.test(await page.text('[aria-label=Map]')));
+    await page.until('the loop', async () =>
+      /Loop of 4 joints: mobility 1 by rank, -2 by counting/.test(await page.text('[aria-label=Map]')),
+    );
     await (await page.driver.findElement(By.css('.react-flow__node[data-id="Coupler"]'))).click();
-    await page.until('selected', async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Coupler"]'))).length > 0);
+    await page.until(
+      'selected',
+      async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Coupler"]'))).length > 0,
+    );
     await page.click('radio', 'Scene');
   });
 
@@ -112,7 +142,13 @@ describe('the Map', () => {
     const node = (name: string) => page.driver.findElement(By.css(`.react-flow__node[data-id="${name}"]`));
     await page.until('the graph', async () => (await page.driver.findElements(By.css('.react-flow__node'))).length === 4);
     const from = await (await node('Crank')).findElement(By.css('[data-handleid="draw"]'));
-    await page.driver.actions().move({ origin: from }).press().move({ origin: await node('Rocker'), duration: 300 }).release().perform();
+    await page.driver
+      .actions()
+      .move({ origin: from })
+      .press()
+      .move({ origin: await node('Rocker'), duration: 300 })
+      .release()
+      .perform();
     await page.until('both picked', async () => (await page.text('section[aria-label="Card"]')).includes('2 picked'));
     await page.click('button', 'Clear');
     await page.click('radio', 'Scene');
@@ -130,7 +166,10 @@ describe('mass properties', () => {
     const mass = await page.until('its mass', async () => /^[\d.]+ kg$/.exec(await grey('Mass'))?.[0]);
     const centre = await Promise.all(['x', 'y', 'z'].map((k) => grey(`Centre of mass ${k}`)));
     await page.type('Mass', '7 kg');
-    await page.until('what its shapes come to stays told', async () => (await card()).includes('Mass of its shapes, kg') && (await card()).includes(mass.replace(' kg', '')));
+    await page.until(
+      'what its shapes come to stays told',
+      async () => (await card()).includes('Mass of its shapes, kg') && (await card()).includes(mass.replace(' kg', '')),
+    );
     await page.click('button', 'Mass: back to the shapes');
     await page.until('that of its shapes', async () => (await typed('Mass')) === '' && (await grey('Mass')) === mass);
     // one component typed over: the others keep what was found

@@ -32,7 +32,9 @@ it('what is typed with a comma is a decimal', async () => {
   await page.until('no fault', async () => !/error/i.test(await page.text('section[aria-label=Checks]')));
   expect(await page.run()).toMatch(/done in \d+,\d+ s/);
   await page.driver.actions().sendKeys('/').perform();
-  await (await page.until('the line', async () => (await page.driver.findElements(By.css('[role=combobox][aria-label="Find or add"]')))[0])).sendKeys('point P at 0,5 mm, 0, 2 mm', Key.ENTER, Key.ESCAPE);
+  await (
+    await page.until('the line', async () => (await page.driver.findElements(By.css('[role=combobox][aria-label="Find or add"]')))[0])
+  ).sendKeys('point P at 0,5 mm, 0, 2 mm', Key.ENTER, Key.ESCAPE);
   await page.click('tab', /^Points/);
   expect(await value('Coordinates x of P')).toBe('0,5 mm');
 });

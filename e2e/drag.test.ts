@@ -22,9 +22,23 @@ async function drag(): Promise<void> {
   const [x, y] = await page.script<[number, number]>("return window.vimPivotSpot('Rocker')");
   const spot = { x: Math.round(x - box.width / 2), y: Math.round(y + 24 - box.height / 2) };
   await page.driver.actions().sendKeys(Key.ESCAPE, Key.ESCAPE).perform();
-  await page.driver.actions().move({ origin: canvas, ...spot }).click().perform();
-  await page.until('a body is selected', async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Rocker"]'))).length > 0);
-  await page.driver.actions().move({ origin: canvas, ...spot }).press().move({ origin: canvas, x: spot.x + 20, y: spot.y, duration: 200 }).move({ origin: canvas, x: spot.x + 45, y: spot.y + 4, duration: 300 }).release().perform();
+  await page.driver
+    .actions()
+    .move({ origin: canvas, ...spot })
+    .click()
+    .perform();
+  await page.until(
+    'a body is selected',
+    async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Rocker"]'))).length > 0,
+  );
+  await page.driver
+    .actions()
+    .move({ origin: canvas, ...spot })
+    .press()
+    .move({ origin: canvas, x: spot.x + 20, y: spot.y, duration: 200 })
+    .move({ origin: canvas, x: spot.x + 45, y: spot.y + 4, duration: 300 })
+    .release()
+    .perform();
 }
 
 it('follows the pointer, and springs back', async () => {

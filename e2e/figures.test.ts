@@ -17,7 +17,10 @@ const sizeOf = (url: string) =>
   new Promise<number>((resolve, reject) => {
     const asked = request(url.replace(/^https?:\/\/[^/]+/, URL), { headers: { 'accept-encoding': 'gzip, deflate, br' } }, (answer) => {
       let size = 0;
-      answer.on('data', (part: Buffer) => (size += part.length)).on('end', () => resolve(size)).on('error', reject);
+      answer
+        .on('data', (part: Buffer) => (size += part.length))
+        .on('end', () => resolve(size))
+        .on('error', reject);
     });
     asked.on('error', reject).end();
   });
@@ -25,12 +28,16 @@ const sizeOf = (url: string) =>
 it('JavaScript for the first screen is under 500 kB compressed', async () => {
   await page.find('button', 'Run');
   await page.until('the scene', async () => page.script<boolean>('return !!window.vimPivotFrames && window.vimPivotFrames() > 0'));
-  const files = await page.script<[string, number][]>(`return performance.getEntriesByType('resource').map((e) => [e.name, e.encodedBodySize]).filter(([n]) => /\\.js(\\?|$)/.test(n))`);
+  const files = await page.script<[string, number][]>(
+    `return performance.getEntriesByType('resource').map((e) => [e.name, e.encodedBodySize]).filter(([n]) => /\\.js(\\?|$)/.test(n))`,
+  );
   // the browser does not tell the sizes of what a worker loads: those are asked for as it would
   let size = 0;
   for (const [name, sent] of new Map(files)) size += sent || (await sizeOf(name));
   // the software that draws here says that reading pixels takes time: no fault
-  expect((await page.driver.manage().logs().get('browser')).map((x) => x.message).filter((m) => !/GPU stall|software WebGL/.test(m))).toEqual([]);
+  expect(
+    (await page.driver.manage().logs().get('browser')).map((x) => x.message).filter((m) => !/GPU stall|software WebGL/.test(m)),
+  ).toEqual([]);
   console.log(`first screen: ${files.length} scripts, ${(size / 1000).toFixed(0)} kB compressed`);
   expect(size).toBeLessThan(500_000);
 });
@@ -53,12 +60,19 @@ it('answers keys while a run goes on', async () => {
 
 it('draws a call for each material, not for each body', async () => {
   const calls = async (bodies: number) => {
-    await page.script(`
+    await page.script(
+      `
       const file = new File([arguments[0]], 'rows.pivot.json', { type: 'application/json' }), data = new DataTransfer();
       data.items.add(file);
-      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`, JSON.stringify({ ...manyRockers(bodies, 2 * bodies), name: `${bodies} rockers` }));
+      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`,
+      JSON.stringify({ ...manyRockers(bodies, 2 * bodies), name: `${bodies} rockers` }),
+    );
     await page.find('button', `Project ${bodies} rockers`);
-    await page.until('drawn', async () => (await page.script<[number, number] | null>(`return window.vimPivotSpot('Rocker ${bodies - 1}') ?? null`)) !== null, 20_000);
+    await page.until(
+      'drawn',
+      async () => (await page.script<[number, number] | null>(`return window.vimPivotSpot('Rocker ${bodies - 1}') ?? null`)) !== null,
+      20_000,
+    );
     await page.script('window.vimPivotTurn(0.01, 0)');
     await page.driver.sleep(400);
     return page.script<number>('return window.vimPivotCalls()');

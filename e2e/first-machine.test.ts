@@ -14,8 +14,12 @@ afterAll(() => page?.close());
 const tracks = () => page.text('output[aria-label="Time shown"]');
 const seconds = async () => Number.parseFloat(await tracks());
 /** Seconds of motion per second on the clock, measured in the page. */
-/** Seconds of motion a second while it plays, from one time shown to another; pressed and measured in one go, so that a busy machine does not play it through meanwhile. */
-const playing = () => page.script<number>(`
+/**
+ * Seconds of motion a second while it plays, from one time shown to another; pressed and measured in one go, so that a busy machine does not play it
+ * through meanwhile.
+ */
+const playing = () =>
+  page.script<number>(`
   const out = document.querySelector('output[aria-label="Time shown"]'), read = () => parseFloat(out.textContent);
   let last = read(), first, s0 = last;
   document.querySelector('button[aria-label="Play"]').click();
@@ -34,7 +38,9 @@ const playing = () => page.script<number>(`
 const charts = () => page.driver.findElements(By.css('article canvas'));
 
 /** Whether a canvas shows anything but one flat colour. */
-const drawn = (css: string) => page.script<boolean>(`
+const drawn = (css: string) =>
+  page.script<boolean>(
+    `
   const c = document.querySelector(arguments[0]);
   const g = document.createElement('canvas'); g.width = 160; g.height = 100;
   const x = g.getContext('2d');
@@ -43,7 +49,9 @@ const drawn = (css: string) => page.script<boolean>(`
     const d = x.getImageData(0, 0, 160, 100).data; const seen = new Set();
     for (let i = 0; i < d.length; i += 4) if (d[i + 3] > 0) seen.add((d[i] >> 4) * 256 + (d[i + 1] >> 4) * 16 + (d[i + 2] >> 4));
     done(seen.size > 3);
-  }));`, css);
+  }));`,
+    css,
+  );
 
 const gate = readFileSync('examples/sorting-gate.pivot.json', 'utf8');
 /** The example with one thing spoilt. */
@@ -53,11 +61,16 @@ function faulty(from: string, to: string): string {
 }
 
 /** Drops a file onto the page as from a file manager. */
-const drop = (name: string, text: string) => page.script(`
+const drop = (name: string, text: string) =>
+  page.script(
+    `
   const data = new DataTransfer();
   data.items.add(new File([arguments[1]], arguments[0], { type: 'application/json' }));
   const at = document.querySelector('main');
-  for (const type of ['dragover', 'drop']) at.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: data }));`, name, text);
+  for (const type of ['dragover', 'drop']) at.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: data }));`,
+    name,
+    text,
+  );
 
 async function downloaded(name: string): Promise<string> {
   const file = join(page.downloads, name);
@@ -160,9 +173,15 @@ describe('the first machine', () => {
     await page.script('arguments[0].focus()', row);
     await row.sendKeys(Key.F2);
     await (await page.driver.switchTo().activeElement()).sendKeys(Key.chord(Key.CONTROL, 'a'), 'throw_arm', Key.ENTER);
-    await page.until('the reference', async () => (await (await page.find('textbox', 'Value of coupler_length')).getAttribute('value')) === '3*throw_arm + 10 mm');
+    await page.until(
+      'the reference',
+      async () => (await (await page.find('textbox', 'Value of coupler_length')).getAttribute('value')) === '3*throw_arm + 10 mm',
+    );
     await page.click('button', 'Undo');
-    await page.until('the old name', async () => (await (await page.find('textbox', 'Value of coupler_length')).getAttribute('value')) === '3*arm + 10 mm');
+    await page.until(
+      'the old name',
+      async () => (await (await page.find('textbox', 'Value of coupler_length')).getAttribute('value')) === '3*arm + 10 mm',
+    );
   });
 
   it('marks a formula in error, keeps the last good value, and Run says why it cannot', async () => {
@@ -179,7 +198,9 @@ describe('the first machine', () => {
 
   it('a mechanism that cannot be assembled says which joint stays open and by how much', async () => {
     await page.type('Value of coupler_length', '900 mm');
-    await page.until('the finding', async () => /cannot be closed: its two sides stay [\d.]+ mm/.test(await page.text('[aria-label="Checks"]')));
+    await page.until('the finding', async () =>
+      /cannot be closed: its two sides stay [\d.]+ mm/.test(await page.text('[aria-label="Checks"]')),
+    );
     await page.click('button', 'Undo');
   });
 
@@ -202,7 +223,9 @@ describe('the first machine', () => {
     await page.click('button', 'Project Sorting gate');
     await page.click('menuitem', /^Export curves as CSV/);
     const csv = await downloaded('sorting-gate.csv');
-    expect(csv.split('\n')[0]).toBe('Time [s],Pusher travel [mm],Pusher speed [mm/s],Crank angle [deg],Crank torque [N·m],Crank power [W],Rocker pin load [N],Push rod load [N],Total energy [J]');
+    expect(csv.split('\n')[0]).toBe(
+      'Time [s],Pusher travel [mm],Pusher speed [mm/s],Crank angle [deg],Crank torque [N·m],Crank power [W],Rocker pin load [N],Push rod load [N],Total energy [J]',
+    );
     expect(csv.trim().split('\n').length).toBe(4002);
 
     // the command line, on the exported file, writes the very same numbers
@@ -223,7 +246,11 @@ describe('the first machine', () => {
   it.each([
     ['no model', '{"hello": 1}', 'not a model file'],
     ['an unknown version', '{"format":"vim-pivot-model","version":99,"name":"x"}', 'version 99'],
-    ['a missing field', '{"format":"vim-pivot-model","version":1,"name":"x","joints":[{"name":"Pin","kind":"revolute","at":["A"]}]}', '$.joints[0].bodies'],
+    [
+      'a missing field',
+      '{"format":"vim-pivot-model","version":1,"name":"x","joints":[{"name":"Pin","kind":"revolute","at":["A"]}]}',
+      '$.joints[0].bodies',
+    ],
     ['a missing reference', faulty('"to": "Crank pin"', '"to": "Nowhere"'), '$.shapes[0].to'],
     ['a cyclic formula', faulty('"arm", "value": "60 mm"', '"arm", "value": "coupler_length"'), 'refers back to itself'],
     ['a wrong dimension', faulty('"width": "24 mm"', '"width": "24 kg"'), 'Crank bar: This is a mass (kg); a length (m) is needed here.'],
@@ -257,7 +284,9 @@ describe('the first machine', () => {
     expect(/script-src[^;]*unsafe-inline/.test(policy)).toBe(false);
     expect((await page.complaints()).filter((c) => !/WebGL/.test(c))).toEqual([]);
     // from the page's own turn: what the driver itself evaluates is exempt from the policy
-    await page.script('setTimeout(() => { try { new Function("return 1")(); window.__eval = "allowed"; } catch { window.__eval = "refused"; } }, 0)');
+    await page.script(
+      'setTimeout(() => { try { new Function("return 1")(); window.__eval = "allowed"; } catch { window.__eval = "refused"; } }, 0)',
+    );
     expect(await page.until('the attempt', () => page.script<string>('return window.__eval'))).toBe('refused');
   });
 });

@@ -36,7 +36,10 @@ describe('an empty project', () => {
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.click('button', /^By drawing/);
     await page.until('the sheet', async () => (await page.driver.findElements(By.css('[data-testid=sketch]'))).length === 1);
-    await page.until('the offers are gone', async () => (await page.driver.findElements(By.css('[aria-label="Ways to begin"]'))).length === 0);
+    await page.until(
+      'the offers are gone',
+      async () => (await page.driver.findElements(By.css('[aria-label="Ways to begin"]'))).length === 0,
+    );
   });
 
   it('the walk leads from nothing to a driven machine, each step done on the real interface', async () => {
@@ -65,7 +68,10 @@ describe('an empty project', () => {
     await page.until('the end', async () => /That is a first machine/.test(await walk()));
     await page.click('button', 'End the walk');
     await page.click('button', 'Undo');
-    await page.until('the edit is taken back', async () => (await (await page.find('textbox', 'Coordinates x of B')).getAttribute('value')) === '80 mm');
+    await page.until(
+      'the edit is taken back',
+      async () => (await (await page.find('textbox', 'Coordinates x of B')).getAttribute('value')) === '80 mm',
+    );
   });
 });
 
@@ -99,7 +105,11 @@ describe('a run that does not come to its end', () => {
     await page.run();
     const said = await page.until('the reason', reason);
     expect(said).toMatch(/^Run 3 failed at 0\.[34]\d* s\./);
-    expect(await page.script<boolean>(`const e = document.querySelector('[aria-label="Why the run ended"] p'); return e.scrollWidth <= e.clientWidth + 1 && e.scrollHeight <= e.clientHeight + 1`)).toBe(true);
+    expect(
+      await page.script<boolean>(
+        `const e = document.querySelector('[aria-label="Why the run ended"] p'); return e.scrollWidth <= e.clientWidth + 1 && e.scrollHeight <= e.clientHeight + 1`,
+      ),
+    ).toBe(true);
     await page.click('button', 'Show');
     await page.until('the last posture', async () => /^0\.[34]/.test(await page.text('output[aria-label="Time shown"]')));
     await page.click('button', 'Close the reason');

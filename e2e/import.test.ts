@@ -17,8 +17,21 @@ afterAll(() => page?.close());
 /** A box in millimetres as a binary STL; a side can be left open. */
 function boxStl([x, y, z]: [number, number, number], open = false): Buffer {
   const c = [0, 1, 2, 3, 4, 5, 6, 7].map((i) => [i & 1 ? x : 0, i & 2 ? y : 0, i & 4 ? z : 0]);
-  const quads = [[0, 2, 3, 1], [4, 5, 7, 6], [0, 1, 5, 4], [2, 6, 7, 3], [0, 4, 6, 2], [1, 3, 7, 5]].slice(open ? 1 : 0);
-  const triangles = quads.flatMap(([a, b, d, e]) => [[a, b, d], [a, d, e]] as number[][]);
+  const quads = [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+    [1, 3, 7, 5],
+  ].slice(open ? 1 : 0);
+  const triangles = quads.flatMap(
+    ([a, b, d, e]) =>
+      [
+        [a, b, d],
+        [a, d, e],
+      ] as number[][],
+  );
   const out = Buffer.alloc(84 + 50 * triangles.length);
   out.writeUInt32LE(triangles.length, 80);
   triangles.forEach((t, i) => t.forEach((v, k) => c[v!]!.forEach((w, j) => out.writeFloatLE(w, 84 + 50 * i + 12 + 12 * k + 4 * j))));
@@ -62,12 +75,17 @@ describe('a mesh without a unit', () => {
 
 describe('a mesh that is not what it seems', () => {
   it('of two boxes that overlap tells that their mass counts twice; one that is inside out, that it is turned over', async () => {
-    const before = await bodies(), one = boxStl([20, 30, 40]), both = Buffer.concat([one, one.subarray(84)]);
+    const before = await bodies(),
+      one = boxStl([20, 30, 40]),
+      both = Buffer.concat([one, one.subarray(84)]);
     both.writeUInt32LE(24, 80);
     // the second a third of the way on
-    for (let t = 12; t < 24; t++) for (let v = 0; v < 3; v++) both.writeFloatLE(both.readFloatLE(84 + 50 * t + 12 + 12 * v) + 7, 84 + 50 * t + 12 + 12 * v);
+    for (let t = 12; t < 24; t++)
+      for (let v = 0; v < 3; v++) both.writeFloatLE(both.readFloatLE(84 + 50 * t + 12 + 12 * v) + 7, 84 + 50 * t + 12 + 12 * v);
     await give('overlap.stl', both);
-    await page.until('the warning', async () => /lie within one another.*counts twice in volume, mass and inertia/.test(await page.text('[role=dialog]')));
+    await page.until('the warning', async () =>
+      /lie within one another.*counts twice in volume, mass and inertia/.test(await page.text('[role=dialog]')),
+    );
     await page.click('button', 'Import');
     await page.until('a body more', async () => (await bodies()) === before + 1);
     await page.until('the check', async () => {
@@ -92,13 +110,29 @@ describe('a mesh that is not what it seems', () => {
 
 describe('a glTF file as text', () => {
   it('with its geometry within it and a picture on it comes in; one that keeps it elsewhere says so', async () => {
-    const places = Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1]), indices = Uint16Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]);
+    const places = Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1]),
+      indices = Uint16Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]);
     const data = Buffer.concat([Buffer.from(places.buffer), Buffer.from(indices.buffer)]);
-    const file = (uri: string) => JSON.stringify({
-      asset: { version: '2.0' }, scene: 0, scenes: [{ nodes: [0] }], nodes: [{ name: 'Wedge', mesh: 0 }], images: [{ uri: 'data:image/png;base64,AAAA' }], textures: [{ source: 0 }], materials: [{ pbrMetallicRoughness: { baseColorTexture: { index: 0 } } }],
-      meshes: [{ primitives: [{ attributes: { POSITION: 0 }, indices: 1, material: 0 }] }], buffers: [{ byteLength: data.length, uri }], bufferViews: [{ buffer: 0, byteLength: 48 }, { buffer: 0, byteOffset: 48, byteLength: 24 }],
-      accessors: [{ bufferView: 0, componentType: 5126, count: 4, type: 'VEC3', min: [0, 0, 0], max: [1, 1, 1] }, { bufferView: 1, componentType: 5123, count: 12, type: 'SCALAR' }],
-    });
+    const file = (uri: string) =>
+      JSON.stringify({
+        asset: { version: '2.0' },
+        scene: 0,
+        scenes: [{ nodes: [0] }],
+        nodes: [{ name: 'Wedge', mesh: 0 }],
+        images: [{ uri: 'data:image/png;base64,AAAA' }],
+        textures: [{ source: 0 }],
+        materials: [{ pbrMetallicRoughness: { baseColorTexture: { index: 0 } } }],
+        meshes: [{ primitives: [{ attributes: { POSITION: 0 }, indices: 1, material: 0 }] }],
+        buffers: [{ byteLength: data.length, uri }],
+        bufferViews: [
+          { buffer: 0, byteLength: 48 },
+          { buffer: 0, byteOffset: 48, byteLength: 24 },
+        ],
+        accessors: [
+          { bufferView: 0, componentType: 5126, count: 4, type: 'VEC3', min: [0, 0, 0], max: [1, 1, 1] },
+          { bufferView: 1, componentType: 5123, count: 12, type: 'SCALAR' },
+        ],
+      });
     await give('wedge.gltf', file(`data:application/octet-stream;base64,${data.toString('base64')}`));
     await page.until('the part', async () => /^Wedge$/m.test(await page.text('[role=dialog]')));
     await page.click('button', 'Cancel');
@@ -113,8 +147,14 @@ describe('a CAD assembly', () => {
     await page.click('button', /^Project /);
     await page.click('menuitem', 'New empty project');
     await page.find('button', 'Project Untitled machine');
-    await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(join(process.cwd(), 'examples/sorting-gate.step'));
-    const words = await page.until('the parts', async () => (await page.text('[role=dialog]')).includes('6 parts') && page.text('[role=dialog]'), 30_000);
+    await page.driver
+      .findElement(By.css('input[aria-label="Open a model file"]'))
+      .sendKeys(join(process.cwd(), 'examples/sorting-gate.step'));
+    const words = await page.until(
+      'the parts',
+      async () => (await page.text('[role=dialog]')).includes('6 parts') && page.text('[role=dialog]'),
+      30_000,
+    );
     expect(words).toMatch(/Sorting gate\s+6 parts/);
     for (const part of ['Crank', 'Coupler', 'Rocker with yoke', 'Push rod', 'Pusher']) expect(words).toMatch(new RegExp(`^${part}$`, 'm'));
     expect(words.match(/radius 4 mm/g)?.length).toBe(6);
@@ -123,12 +163,21 @@ describe('a CAD assembly', () => {
     await page.until('read again, finer', async () => (await page.text('[role=dialog]')).includes('up to 0.071 % of the mass'), 30_000);
     await (await page.find('combobox', 'What Frame becomes')).sendKeys('Fixed');
     await page.click('button', 'Import');
-    await page.until('five bodies and six joints', async () => /Bodies 5/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')) && /Joints 6/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')));
+    await page.until(
+      'five bodies and six joints',
+      async () =>
+        /Bodies 5/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')) &&
+        /Joints 6/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')),
+    );
     await page.click('button', /Find or add/);
     const line = await page.until('the line', () => page.driver.findElement(By.css('[role=dialog] input')));
     for (const s of ['prismatic Rail between Frame and Pusher at Pusher pin about x', 'drive Motor on Crank pin 60 rpm']) {
       await line.sendKeys(s);
-      await page.until(`“${s}” is not understood`, async () => (await page.text('[role=option][aria-selected=true]')).startsWith('Add'), 3000);
+      await page.until(
+        `“${s}” is not understood`,
+        async () => (await page.text('[role=option][aria-selected=true]')).startsWith('Add'),
+        3000,
+      );
       await line.sendKeys(Key.ENTER);
     }
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
@@ -139,20 +188,54 @@ describe('a CAD assembly', () => {
 
 describe('an assembly within an assembly', () => {
   it('is told as a tree; a group becomes one body, what is left of it bodies of their own', async () => {
-    const before = await bodies(), corner = [0, 0] as const;
-    const plate = (name: string, y: number) => ({ name, colour: [0.3, 0.5, 0.4] as const, start: corner, sides: [{ to: [40, 0] as const }, { to: [40, 30] as const }, { to: [0, 30] as const }, { to: corner }], holes: [], from: y, to: y + 6 });
+    const before = await bodies(),
+      corner = [0, 0] as const;
+    const plate = (name: string, y: number) => ({
+      name,
+      colour: [0.3, 0.5, 0.4] as const,
+      start: corner,
+      sides: [{ to: [40, 0] as const }, { to: [40, 30] as const }, { to: [0, 30] as const }, { to: corner }],
+      holes: [],
+      from: y,
+      to: y + 6,
+    });
     const at = (name: string, x: number) => ({ name, at: [x, 0, 0] as const, z: [0, 0, 1] as const, x: [1, 0, 0] as const });
-    await give('cart.step', writeStep('Orchard cart', [plate('Floor', 0), { name: 'Axles', of: [{ name: 'Wheel set', of: [plate('Rim', 10), plate('Tyre', 20)], places: [at('front', 0), at('rear', 200)] }, plate('Drawbar', 40)] }]));
+    await give(
+      'cart.step',
+      writeStep('Orchard cart', [
+        plate('Floor', 0),
+        {
+          name: 'Axles',
+          of: [
+            { name: 'Wheel set', of: [plate('Rim', 10), plate('Tyre', 20)], places: [at('front', 0), at('rear', 200)] },
+            plate('Drawbar', 40),
+          ],
+        },
+      ]),
+    );
     await (await page.find('combobox', 'What all of Wheel set (front) becomes')).sendKeys('One body');
     expect(await (await page.find('combobox', 'What all of Axles becomes')).getText()).toContain('Various');
-    expect(await page.script<string[]>("return [...document.querySelectorAll('ul[aria-label=Parts] select')].filter((s) => s.selectedOptions[0].text === 'Part of Wheel set (front)').map((s) => s.ariaLabel)")).toEqual(['What Rim becomes', 'What Tyre becomes']);
+    expect(
+      await page.script<string[]>(
+        "return [...document.querySelectorAll('ul[aria-label=Parts] select')].filter((s) => s.selectedOptions[0].text === 'Part of Wheel set (front)').map((s) => s.ariaLabel)",
+      ),
+    ).toEqual(['What Rim becomes', 'What Tyre becomes']);
     await page.click('button', 'Fold Wheel set (rear)');
-    await page.until('folded', async () => (await page.script<number>("return [...document.querySelectorAll('ul[aria-label=Parts] select')].filter((s) => s.ariaLabel === 'What Rim becomes').length")) === 1);
+    await page.until(
+      'folded',
+      async () =>
+        (await page.script<number>(
+          "return [...document.querySelectorAll('ul[aria-label=Parts] select')].filter((s) => s.ariaLabel === 'What Rim becomes').length",
+        )) === 1,
+    );
     await page.click('button', 'Import');
     // floor, drawbar, rim and tyre behind, and both in front as one
     await page.until('five bodies more', async () => (await bodies()) === before + 5);
     await page.click('tab', /^Bodies/);
-    await page.until('the group by its name', async () => (await page.driver.findElements(By.css('tr[data-row="Wheel set (front)"]'))).length === 1);
+    await page.until(
+      'the group by its name',
+      async () => (await page.driver.findElements(By.css('tr[data-row="Wheel set (front)"]'))).length === 1,
+    );
     await page.click('button', 'Undo');
     await page.until('one undo step', async () => (await bodies()) === before);
   });
@@ -162,11 +245,23 @@ describe('a large STEP file', () => {
   it('is read in pieces by several workers, and comes in whole', async () => {
     // large by empty lines alone
     const corner = [0, 0] as const;
-    const plates = Array.from({ length: 60 }, (_, i) => ({ name: `Slat ${i}`, colour: [0.3, 0.5, 0.4] as const, start: corner, sides: [{ to: [40 + i, 0] as const }, { to: [40 + i, 30] as const }, { to: [0, 30] as const }, { to: corner }], holes: [], from: 10 * i, to: 10 * i + 6 }));
+    const plates = Array.from({ length: 60 }, (_, i) => ({
+      name: `Slat ${i}`,
+      colour: [0.3, 0.5, 0.4] as const,
+      start: corner,
+      sides: [{ to: [40 + i, 0] as const }, { to: [40 + i, 30] as const }, { to: [0, 30] as const }, { to: corner }],
+      holes: [],
+      from: 10 * i,
+      to: 10 * i + 6,
+    }));
     const text = writeStep('Stack', plates).replaceAll('MANIFOLD_SOLID_BREP(', `MANIFOLD_SOLID_BREP(${'\n'.repeat(140_000)}`);
     expect(text.length).toBeGreaterThan(8e6);
     await give('stack.step', text);
-    const words = await page.until('the parts', async () => (await page.text('[role=dialog]')).includes('60 parts') && page.text('[role=dialog]'), 60_000);
+    const words = await page.until(
+      'the parts',
+      async () => (await page.text('[role=dialog]')).includes('60 parts') && page.text('[role=dialog]'),
+      60_000,
+    );
     expect(words).toMatch(/^Slat 0$/m);
     // rows in sight alone are drawn; the last comes when the list is scrolled to its end
     await page.script("const list = document.querySelector('ul[aria-label=Parts]'); list.scrollTop = list.scrollHeight");
@@ -185,7 +280,11 @@ describe('a mesh of 100 MB', () => {
       const beat = () => { window.beats++; const d = document.querySelector('[role=dialog] [role=status]'); if (d) window.seen.add(d.textContent); requestAnimationFrame(beat); };
       beat();`);
     await give('ball.stl', Buffer.from(bumpyBall(1000)));
-    await page.until('reading', async () => (await page.script<string[]>('return [...window.seen]')).some((t) => /Reading|Part 1|Looking|Opening/.test(t)), 60_000);
+    await page.until(
+      'reading',
+      async () => (await page.script<string[]>('return [...window.seen]')).some((t) => /Reading|Part 1|Looking|Opening/.test(t)),
+      60_000,
+    );
     const beats = await page.script<number>('return window.beats');
     await page.click('button', 'Cancel');
     await page.until('the dialog gone', async () => (await page.driver.findElements(By.css('[role=dialog]'))).length === 0);
@@ -198,7 +297,10 @@ describe('a mesh of 100 MB', () => {
 
 describe('URDF', () => {
   it('opens as another project and says what it leaves out; a machine with loops is not written, and why', async () => {
-    await give('arm.urdf', '<robot name="Picking arm"><link name="Post"/><link name="Arm"><inertial><origin xyz="0 0 -0.5"/><mass value="2"/><inertia ixx="0.1" ixy="0" ixz="0" iyy="0.1" iyz="0" izz="0.01"/></inertial><visual><geometry><mesh filename="x.stl"/></geometry></visual></link><joint name="Shoulder" type="continuous"><parent link="Post"/><child link="Arm"/><origin xyz="0 0 1"/><axis xyz="1 0 0"/></joint></robot>');
+    await give(
+      'arm.urdf',
+      '<robot name="Picking arm"><link name="Post"/><link name="Arm"><inertial><origin xyz="0 0 -0.5"/><mass value="2"/><inertia ixx="0.1" ixy="0" ixz="0" iyy="0.1" iyz="0" izz="0.01"/></inertial><visual><geometry><mesh filename="x.stl"/></geometry></visual></link><joint name="Shoulder" type="continuous"><parent link="Post"/><child link="Arm"/><origin xyz="0 0 1"/><axis xyz="1 0 0"/></joint></robot>',
+    );
     await page.find('button', 'Project Picking arm');
     await page.until('what is left out', async () => {
       if (/mesh from another file is left out/.test(await page.text('section[aria-label=Checks]'))) return true;
@@ -231,7 +333,12 @@ describe('damaged and hostile files', () => {
     ['text that is no STEP', 'words.step', 'hello', /no STEP file/],
     ['a STEP file cut short', 'cut.step', "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\n", /damaged|cannot be read|no surface/],
     ['a binary glTF cut short', 'cut.glb', Buffer.from('glTF\x02\0\0\0\xff\0\0\0', 'latin1'), /cut short/],
-    ['a PLY that claims too much', 'many.ply', 'ply\nformat ascii 1.0\nelement vertex 999999999\nproperty float x\nend_header\n', /claims 999999999/],
+    [
+      'a PLY that claims too much',
+      'many.ply',
+      'ply\nformat ascii 1.0\nelement vertex 999999999\nproperty float x\nend_header\n',
+      /claims 999999999/,
+    ],
   ])('%s ends in words; the project stays', async (_what, name, data, words) => {
     const before = await bodies();
     await give(name, data);

@@ -9,10 +9,25 @@ import { Page } from './browser';
 const ROCKER = {
   name: 'Rocker arm',
   content: {
-    points: [{ name: 'Foot' }, { name: 'Tip', body: 'Rocker', at: ['100 mm', 0, 0] }, { name: 'Head', at: ['200 mm', 0, 0] }, { name: 'Elbow', at: ['200 mm', 0, 0] }],
-    bodies: [{ name: 'Root', kind: 'mount' }, { name: 'Rocker', origin: 'Foot', aim: 'Head', mass: '1 kg', inertia: ['1 g*m^2', '1 g*m^2', '1 g*m^2'] }, { name: 'Link', origin: 'Elbow', mass: '1 kg', inertia: ['1 g*m^2', '1 g*m^2', '1 g*m^2'] }],
-    shapes: [{ name: 'Bar', kind: 'link', body: 'Rocker', from: 'Foot', to: 'Head', width: '30 mm', thickness: '10 mm' }, { name: 'Box', kind: 'box', body: 'Link', centre: 'Elbow', length: '40 mm', depth: '20 mm', height: '40 mm' }],
-    joints: [{ name: 'Foot pin', kind: 'revolute', bodies: ['Root', 'Rocker'], at: ['Foot'], axis: [0, 1, 0] }, { name: 'Head pin', kind: 'revolute', bodies: ['Rocker', 'Link'], at: ['Head'], axis: [0, 1, 0] }],
+    points: [
+      { name: 'Foot' },
+      { name: 'Tip', body: 'Rocker', at: ['100 mm', 0, 0] },
+      { name: 'Head', at: ['200 mm', 0, 0] },
+      { name: 'Elbow', at: ['200 mm', 0, 0] },
+    ],
+    bodies: [
+      { name: 'Root', kind: 'mount' },
+      { name: 'Rocker', origin: 'Foot', aim: 'Head', mass: '1 kg', inertia: ['1 g*m^2', '1 g*m^2', '1 g*m^2'] },
+      { name: 'Link', origin: 'Elbow', mass: '1 kg', inertia: ['1 g*m^2', '1 g*m^2', '1 g*m^2'] },
+    ],
+    shapes: [
+      { name: 'Bar', kind: 'link', body: 'Rocker', from: 'Foot', to: 'Head', width: '30 mm', thickness: '10 mm' },
+      { name: 'Box', kind: 'box', body: 'Link', centre: 'Elbow', length: '40 mm', depth: '20 mm', height: '40 mm' },
+    ],
+    joints: [
+      { name: 'Foot pin', kind: 'revolute', bodies: ['Root', 'Rocker'], at: ['Foot'], axis: [0, 1, 0] },
+      { name: 'Head pin', kind: 'revolute', bodies: ['Rocker', 'Link'], at: ['Head'], axis: [0, 1, 0] },
+    ],
   },
 };
 
@@ -21,22 +36,39 @@ beforeAll(async () => {
   page = await Page.open();
   await page.find('button', 'Run');
   const file = join(tmpdir(), `two-rockers-${process.pid}.pivot.json`);
-  writeFileSync(file, JSON.stringify({
-    format: 'vim-pivot-model', version: 1, name: 'Two rockers', ground: 'Frame', kits: [ROCKER],
-    instances: [{ name: 'Near', kind: 'single', kit: 'Rocker arm' }, { name: 'Far', kind: 'single', kit: 'Rocker arm', at: [0, '300 mm', 0] }],
-  }));
+  writeFileSync(
+    file,
+    JSON.stringify({
+      format: 'vim-pivot-model',
+      version: 1,
+      name: 'Two rockers',
+      ground: 'Frame',
+      kits: [ROCKER],
+      instances: [
+        { name: 'Near', kind: 'single', kit: 'Rocker arm' },
+        { name: 'Far', kind: 'single', kit: 'Rocker arm', at: [0, '300 mm', 0] },
+      ],
+    }),
+  );
   await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(file);
   await page.find('button', 'Project Two rockers');
-  await page.until('drawn', async () => (await page.script<[number, number] | null>(`return window.vimPivotPoint?.('Far/Head') ?? null`)) !== null);
+  await page.until(
+    'drawn',
+    async () => (await page.script<[number, number] | null>(`return window.vimPivotPoint?.('Far/Head') ?? null`)) !== null,
+  );
 });
 afterAll(() => page?.close());
 
 const card = () => page.text('section[aria-label="Card"]');
 const clickPoint = async (name: string, ...keys: string[]) => {
-  const canvas = await page.driver.findElement(By.css('canvas')), box = await canvas.getRect();
+  const canvas = await page.driver.findElement(By.css('canvas')),
+    box = await canvas.getRect();
   const [x, y] = await page.script<[number, number]>('return window.vimPivotPoint(arguments[0])', name);
   const at = { x: Math.round(x - box.width / 2), y: Math.round(y - box.height / 2) };
-  const a = page.driver.actions().move({ origin: canvas, x: at.x + 2, y: at.y }).move({ origin: canvas, ...at });
+  const a = page.driver
+    .actions()
+    .move({ origin: canvas, x: at.x + 2, y: at.y })
+    .move({ origin: canvas, ...at });
   for (const k of keys) a.keyDown(k);
   a.click();
   for (const k of keys) a.keyUp(k);

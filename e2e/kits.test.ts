@@ -12,14 +12,16 @@ beforeAll(async () => {
 });
 afterAll(() => page?.close());
 
-const posture = () => page.script<number[] | null>("return window.vimPivotPosture ? window.vimPivotPosture().split(' ').map(Number) : null");
+const posture = () =>
+  page.script<number[] | null>("return window.vimPivotPosture ? window.vimPivotPosture().split(' ').map(Number) : null");
 const bodies = async () => ((await posture())?.length ?? 0) / 7;
 const kits = async () => {
   await page.click('button', /^Project /);
   await page.click('menuitem', 'Kits…');
   await page.until('the shelf of kits', async () => (await page.text('[role=dialog]')).includes('Library'));
 };
-const openFile = (file: string) => page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(`${process.cwd()}/${file}`);
+const openFile = (file: string) =>
+  page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(`${process.cwd()}/${file}`);
 const row = (name: string) => page.driver.findElement(By.css(`tr[data-row="${name}"]`));
 const rows = async () => Promise.all((await page.driver.findElements(By.css('tr[data-row]'))).map((r) => r.getAttribute('data-row')));
 
@@ -30,7 +32,12 @@ describe('a kit', () => {
     await (await row('Crank')).click();
     for (const name of ['Coupler', 'Rocker', 'Yoke', 'Push rod', 'Pusher']) {
       if (!(await rows()).includes(name)) continue;
-      await page.driver.actions().keyDown(Key.CONTROL).click(await row(name)).keyUp(Key.CONTROL).perform();
+      await page.driver
+        .actions()
+        .keyDown(Key.CONTROL)
+        .click(await row(name))
+        .keyUp(Key.CONTROL)
+        .perform();
     }
     await page.click('button', 'Kit…');
     const name = await page.find('textbox', 'Name of the kit');
@@ -44,7 +51,12 @@ describe('a kit', () => {
   it('is put in a second time with a value and a place of its own', async () => {
     await kits();
     await page.click('button', 'Put in');
-    await page.until('the second', async () => (await page.text('section[aria-label=Card]')).includes('Pusher train 1') || (await (await page.find('textbox', 'arm here')).getAttribute('value')) === '');
+    await page.until(
+      'the second',
+      async () =>
+        (await page.text('section[aria-label=Card]')).includes('Pusher train 1') ||
+        (await (await page.find('textbox', 'arm here')).getAttribute('value')) === '',
+    );
     await page.type('At y', '400 mm');
     await page.type('arm here', '70 mm');
     await page.until('twice the bodies', async () => (await bodies()) === 12);
@@ -54,7 +66,7 @@ describe('a kit', () => {
     await page.click('button', 'Open its kit');
     await page.until('the kit', async () => (await page.text('[aria-label="Open kit"]')).includes('all 2 instances'));
     await page.click('tab', /^Shapes/);
-    
+
     expect(await rows()).toContain('Crank bar');
     await (await row('Crank bar')).click();
     await page.type('Width', '60 mm');
@@ -62,7 +74,8 @@ describe('a kit', () => {
     expect(await page.run()).toMatch(/done/);
     await page.click('button', 'Readings');
     await page.until('the runs', async () => (await page.driver.findElements(By.css('section[aria-label=Runs] li'))).length > 0);
-    const runs = await page.text('section[aria-label=Runs]'), number = /Run (\d+)[^\n]*\n?[^\n]*of Pusher train/.exec(runs)![1]!;
+    const runs = await page.text('section[aria-label=Runs]'),
+      number = /Run (\d+)[^\n]*\n?[^\n]*of Pusher train/.exec(runs)![1]!;
     await page.click('button', `More on run ${number}`);
     await page.until('what it is of', async () => (await page.text('section[aria-label=Runs]')).includes('Of the kit Pusher train'));
     expect(await page.text('section[aria-label=Runs]')).not.toContain('Bring its model back');
@@ -107,8 +120,14 @@ describe('a kit', () => {
 
 describe('bad files of kits', () => {
   it.each<[string, string]>([
-    ['that contain themselves', '{"format":"vim-pivot-kits","version":1,"kits":[{"name":"A","content":{"instances":[{"name":"x","kind":"single","kit":"A"}]}}]}'],
-    ['with a field there is none of', '{"format":"vim-pivot-kits","version":1,"kits":[{"name":"A","content":{"bodies":[{"name":"x","weight":3}]}}]}'],
+    [
+      'that contain themselves',
+      '{"format":"vim-pivot-kits","version":1,"kits":[{"name":"A","content":{"instances":[{"name":"x","kind":"single","kit":"A"}]}}]}',
+    ],
+    [
+      'with a field there is none of',
+      '{"format":"vim-pivot-kits","version":1,"kits":[{"name":"A","content":{"bodies":[{"name":"x","weight":3}]}}]}',
+    ],
     ['that are cut short', '{"format":"vim-pivot-kits","version":1,"kits":[{"name":"A"'],
   ])('%s leave the project as it runs', async (what, text) => {
     const { writeFileSync } = await import('node:fs');
@@ -129,10 +148,20 @@ describe('examples of kits', () => {
     await page.find('button', 'Project Wing fold');
     await page.until('both wings', async () => (await bodies()) === 8);
     const [x, y] = await page.script<[number, number]>("return window.vimPivotSpot('Left/Inner/Panel')");
-    const canvas = await page.driver.findElement(By.css('canvas')), box = await canvas.getRect();
+    const canvas = await page.driver.findElement(By.css('canvas')),
+      box = await canvas.getRect();
     // beside the point in its middle, which would be picked
-    await page.driver.actions().move({ origin: canvas, x: Math.round(x - box.width / 2) + 10, y: Math.round(y - box.height / 2) - 5 }).click().perform();
-    await page.until('the instance', async () => /Left|Right/.test(await page.text('section[aria-label=Card]')) && (await page.text('section[aria-label=Card]')).includes('instance of a kit'));
+    await page.driver
+      .actions()
+      .move({ origin: canvas, x: Math.round(x - box.width / 2) + 10, y: Math.round(y - box.height / 2) - 5 })
+      .click()
+      .perform();
+    await page.until(
+      'the instance',
+      async () =>
+        /Left|Right/.test(await page.text('section[aria-label=Card]')) &&
+        (await page.text('section[aria-label=Card]')).includes('instance of a kit'),
+    );
     expect(await page.run()).toMatch(/done/);
   });
   it('a live mirror is made of what is picked, and follows', async () => {
@@ -141,7 +170,14 @@ describe('examples of kits', () => {
     await page.until('the gate', async () => (await bodies()) === 6);
     await page.click('tab', /^Bodies/);
     await (await row('Crank')).click();
-    for (const name of ['Coupler', 'Rocker', 'Yoke', 'Push rod', 'Pusher']) if ((await rows()).includes(name)) await page.driver.actions().keyDown(Key.CONTROL).click(await row(name)).keyUp(Key.CONTROL).perform();
+    for (const name of ['Coupler', 'Rocker', 'Yoke', 'Push rod', 'Pusher'])
+      if ((await rows()).includes(name))
+        await page.driver
+          .actions()
+          .keyDown(Key.CONTROL)
+          .click(await row(name))
+          .keyUp(Key.CONTROL)
+          .perform();
     await page.click('button', 'Copies…');
     await page.click('radio', 'Mirrored');
     await (await page.driver.findElement(By.css('[role=dialog] input[type=checkbox]'))).click();

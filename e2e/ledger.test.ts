@@ -12,7 +12,15 @@ beforeAll(async () => {
   page = await Page.open();
   await page.find('button', 'Run');
   const file = join(mkdtempSync(join(tmpdir(), 'pivot-')), 'many.pivot.json');
-  writeFileSync(file, JSON.stringify({ format: 'vim-pivot-model', version: 1, name: 'Many points', points: Array.from({ length: ROWS }, (_, i) => ({ name: `P${i}`, at: [`${(i * 37) % ROWS} mm`, 0, 0] })) }));
+  writeFileSync(
+    file,
+    JSON.stringify({
+      format: 'vim-pivot-model',
+      version: 1,
+      name: 'Many points',
+      points: Array.from({ length: ROWS }, (_, i) => ({ name: `P${i}`, at: [`${(i * 37) % ROWS} mm`, 0, 0] })),
+    }),
+  );
   await (await page.driver.findElement(By.css('input[type=file]'))).sendKeys(file);
   await page.until('the project', async () => (await page.text('header')).includes('Many points'));
   await page.click('tab', /^Points/);
@@ -23,14 +31,23 @@ afterAll(() => page?.close());
 const names = () => page.script<string[]>('return [...document.querySelectorAll("tr[data-row]")].map((r) => r.dataset.row)');
 const cell = (label: string) => page.driver.findElement(By.css(`[aria-label="${label}"]`));
 const value = async (label: string) => (await cell(label)).getAttribute('value');
-const paste = (css: string, text: string) => page.script(`
+const paste = (css: string, text: string) =>
+  page.script(
+    `
   const data = new DataTransfer(); data.setData('text/plain', arguments[1]);
   const e = document.querySelector(arguments[0]); e.focus();
-  e.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));`, css, text);
-const copied = (css: string) => page.script<string>(`
+  e.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));`,
+    css,
+    text,
+  );
+const copied = (css: string) =>
+  page.script<string>(
+    `
   const data = new DataTransfer();
   document.querySelector(arguments[0]).dispatchEvent(new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true }));
-  return data.getData('text/plain');`, css);
+  return data.getData('text/plain');`,
+    css,
+  );
 
 it('draws only the rows in sight of 5,000, at every step of scrolling through them', async () => {
   const { most, seen } = await page.driver.executeAsyncScript<{ most: number; seen: number }>(`
@@ -50,7 +67,10 @@ it('draws only the rows in sight of 5,000, at every step of scrolling through th
 it('sorts by a column, both ways and back', async () => {
   const head = async () => (await names())[0];
   await page.script("document.querySelector('tr[data-row]').closest('div').scrollTop = 0");
-  await page.until('editors at rest', async () => (await page.driver.findElements(By.css('[aria-label="Coordinates x of P0"]'))).length > 0);
+  await page.until(
+    'editors at rest',
+    async () => (await page.driver.findElements(By.css('[aria-label="Coordinates x of P0"]'))).length > 0,
+  );
   await page.click('button', 'Coordinates x');
   await page.until('ascending', async () => (await head()) === 'P0');
   await page.click('button', 'Coordinates x ↑');
@@ -63,7 +83,11 @@ it('sorts by a column, both ways and back', async () => {
 it('pastes a block of cells from a spreadsheet as one undo step', async () => {
   await paste('[aria-label="Coordinates x of P0"]', '11\t12\n21\t22\n');
   await page.until('the block', async () => (await value('Coordinates y of P1')) === '22 mm');
-  expect([await value('Coordinates x of P0'), await value('Coordinates y of P0'), await value('Coordinates x of P1')]).toEqual(['11 mm', '12 mm', '21 mm']);
+  expect([await value('Coordinates x of P0'), await value('Coordinates y of P0'), await value('Coordinates x of P1')]).toEqual([
+    '11 mm',
+    '12 mm',
+    '21 mm',
+  ]);
   await page.click('button', 'Undo');
   await page.until('undone', async () => (await value('Coordinates y of P1')) === '0');
 });
@@ -93,7 +117,10 @@ it('writes into all rows picked, and fills down', async () => {
   const z = await cell('Coordinates z of P3');
   await z.click();
   await z.sendKeys(Key.chord(Key.CONTROL, 'a'), '7 mm', Key.ENTER);
-  await page.until('all three', async () => (await value('Coordinates z of P1')) === '7 mm' && (await value('Coordinates z of P2')) === '7 mm');
+  await page.until(
+    'all three',
+    async () => (await value('Coordinates z of P1')) === '7 mm' && (await value('Coordinates z of P2')) === '7 mm',
+  );
   await page.click('button', 'Undo');
   await page.until('undone at once', async () => (await value('Coordinates z of P1')) === '0');
   await pick(['P4']);

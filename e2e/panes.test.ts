@@ -11,9 +11,21 @@ beforeAll(async () => {
 afterAll(() => page?.close());
 
 const divider = (of: string) => page.driver.findElement(By.css(`[role=separator][aria-label="Size of ${of}"]`));
-const rect = (css: string) => page.script<{ x: number; y: number; width: number; height: number }>(`return document.querySelector(arguments[0]).getBoundingClientRect().toJSON()`, css);
+const rect = (css: string) =>
+  page.script<{ x: number; y: number; width: number; height: number }>(
+    `return document.querySelector(arguments[0]).getBoundingClientRect().toJSON()`,
+    css,
+  );
 const ledger = async () => (await rect('#ledger')).height;
-const drag = async (what: WebElement, x: number, y: number) => page.driver.actions().move({ origin: what }).press().move({ origin: what, x: x / 2, y: y / 2 }).move({ origin: what, x, y }).release().perform();
+const drag = async (what: WebElement, x: number, y: number) =>
+  page.driver
+    .actions()
+    .move({ origin: what })
+    .press()
+    .move({ origin: what, x: x / 2, y: y / 2 })
+    .move({ origin: what, x, y })
+    .release()
+    .perform();
 const card = () => page.text('section[aria-label="Card"]');
 const pick = async (body: string) => {
   await page.click('tab', /^Bodies/);
@@ -22,7 +34,8 @@ const pick = async (body: string) => {
 
 describe('the Ledger', () => {
   it('is dragged higher, keeps its height after a reload, and the scene gives the room', async () => {
-    const before = await ledger(), scene = (await rect('canvas')).height;
+    const before = await ledger(),
+      scene = (await rect('canvas')).height;
     await drag(await divider('the Ledger'), 0, -120);
     const after = await ledger();
     expect(after).toBeGreaterThan(before + 100);
@@ -39,13 +52,22 @@ describe('the Ledger', () => {
     await page.until('folded', async () => (await ledger()) < 1);
     await (await page.driver.findElement(By.css('[data-fold="the Ledger"]'))).click();
     await page.until('open', async () => Math.abs((await ledger()) - height) < 3);
-    await page.driver.actions().doubleClick(await divider('the Ledger')).perform();
+    await page.driver
+      .actions()
+      .doubleClick(await divider('the Ledger'))
+      .perform();
     await page.until('folded', async () => (await ledger()) < 1);
-    await page.driver.actions().doubleClick(await divider('the Ledger')).perform();
+    await page.driver
+      .actions()
+      .doubleClick(await divider('the Ledger'))
+      .perform();
     await page.until('open', async () => (await ledger()) > 100);
   });
   it('is made large and moved by keys', async () => {
-    await page.driver.actions().move({ origin: await divider('the Ledger') }).perform();
+    await page.driver
+      .actions()
+      .move({ origin: await divider('the Ledger') })
+      .perform();
     await (await page.driver.findElement(By.css('[data-enlarge="the Ledger"]'))).click();
     const large = await ledger();
     expect(large).toBeGreaterThan(400);
@@ -60,7 +82,11 @@ describe('beside the machine', () => {
     await pick('Rocker');
     expect((await page.driver.findElements(By.css('section[aria-label=Curves]'))).length).toBe(0);
     await drag(await divider('the Card'), -330, 0);
-    await page.until('both', async () => (await page.driver.findElements(By.css('section[aria-label=Curves] article'))).length > 0 && (await card()).includes('Rocker'));
+    await page.until(
+      'both',
+      async () =>
+        (await page.driver.findElements(By.css('section[aria-label=Curves] article'))).length > 0 && (await card()).includes('Rocker'),
+    );
     await drag(await divider('the Card'), 330, 0);
     await page.until('the Card alone', async () => (await page.driver.findElements(By.css('section[aria-label=Curves]'))).length === 0);
   });
@@ -86,11 +112,20 @@ describe('while one reads', () => {
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.click('button', 'Readings');
     await page.until('charts', async () => (await page.driver.findElements(By.css('[aria-label=Charts] article'))).length === 8);
-    const lefts = () => page.script<number>(`return new Set([...document.querySelectorAll('[aria-label=Charts] article')].map((a) => Math.round(a.getBoundingClientRect().x))).size`);
+    const lefts = () =>
+      page.script<number>(
+        `return new Set([...document.querySelectorAll('[aria-label=Charts] article')].map((a) => Math.round(a.getBoundingClientRect().x))).size`,
+      );
     expect(await lefts()).toBe(1);
-    await page.driver.actions().doubleClick(await divider('the moving machine')).perform();
+    await page.driver
+      .actions()
+      .doubleClick(await divider('the moving machine'))
+      .perform();
     await page.until('two columns', async () => (await lefts()) === 2);
-    await page.driver.actions().doubleClick(await divider('the moving machine')).perform();
+    await page.driver
+      .actions()
+      .doubleClick(await divider('the moving machine'))
+      .perform();
     await page.until('one column', async () => (await lefts()) === 1);
     const before = (await rect('#gauges')).width;
     await drag(await divider('the gauges and runs'), 60, 0);

@@ -45,7 +45,11 @@ describe('projects', () => {
     const file = join(page.downloads, 'sorting-gate.pivot.zip');
     await page.until('the file', async () => existsSync(file) && readFileSync(file).length > 10_000);
     await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(file);
-    await page.until('the project with its run', async () => /Run 1 done/.test(await page.status()) && (await (await page.find('button', 'Undo')).getAttribute('title')) === 'Nothing to undo');
+    await page.until(
+      'the project with its run',
+      async () =>
+        /Run 1 done/.test(await page.status()) && (await (await page.find('button', 'Undo')).getAttribute('title')) === 'Nothing to undo',
+    );
     await shelf();
     await page.until('two of them', async () => (await page.driver.findElements(By.css('[role=dialog] li'))).length === 2);
     expect(await page.text('[role=dialog]')).toMatch(/6 bodies, 1 run /);
@@ -89,7 +93,11 @@ describe('bad input', () => {
     await page.click('tab', /^Bodies/);
     await page.script(`document.querySelector('tr[data-row="Rocker"]').focus()`);
     await page.driver.actions().sendKeys(Key.DELETE).perform();
-    await page.until('what now refers to nothing is named', async () => /Rocker/.test(await page.text('section[aria-label=Checks]')) && /Error 1 of \d/.test(await page.text('section[aria-label=Checks]')));
+    await page.until(
+      'what now refers to nothing is named',
+      async () =>
+        /Rocker/.test(await page.text('section[aria-label=Checks]')) && /Error 1 of \d/.test(await page.text('section[aria-label=Checks]')),
+    );
     expect(Number(/of (\d+)/.exec(await page.text('section[aria-label=Checks]'))![1])).toBeGreaterThan(3);
     await page.click('button', 'Undo');
     await page.until('all as it was', async () => (await counts()) === before[0] && (await posture()) === before[1]);
@@ -101,9 +109,13 @@ describe('bad input', () => {
     await page.driver.actions().sendKeys(Key.F2).perform();
     const field = await page.driver.switchTo().activeElement();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Crank', Key.ENTER);
-    await page.until('the clash told', async () => (await page.script<string>('return document.body.innerHTML')).includes('There is already Crank'));
+    await page.until('the clash told', async () =>
+      (await page.script<string>('return document.body.innerHTML')).includes('There is already Crank'),
+    );
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '<b>Rocker</b>', Key.ENTER);
-    await page.until('markup refused', async () => /no quotes or angle brackets/.test(await page.script<string>('return document.body.innerHTML')));
+    await page.until('markup refused', async () =>
+      /no quotes or angle brackets/.test(await page.script<string>('return document.body.innerHTML')),
+    );
     await field.sendKeys(Key.ESCAPE);
     await page.until('the old name', async () => (await page.driver.findElements(By.css('tr[data-row="Rocker"]'))).length === 1);
   });
@@ -117,8 +129,15 @@ describe('the Map as a list', () => {
     await page.driver.findElement(By.css('input[aria-label="Search the Map"]')).sendKeys('Motor');
     await page.until('only what has to do with it', async () => !(await page.text('[aria-label=Map]')).includes('Push rod'));
     await page.click('button', /^Motor pin/);
-    await page.until('selected', async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Motor pin"]'))).length > 0);
-    await page.until('its picture', async () => /Symbol of the revolute joint, free in rotation/.test((await (await page.driver.findElement(By.css('section[aria-label=Card] figure svg'))).getAttribute('aria-label')) ?? ''));
+    await page.until(
+      'selected',
+      async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Motor pin"]'))).length > 0,
+    );
+    await page.until('its picture', async () =>
+      /Symbol of the revolute joint, free in rotation/.test(
+        (await (await page.driver.findElement(By.css('section[aria-label=Card] figure svg'))).getAttribute('aria-label')) ?? '',
+      ),
+    );
     await page.click('radio', 'Graph');
     await page.click('radio', 'Scene');
   });

@@ -1,4 +1,7 @@
-/** Readings as a user takes them: a gauge from a joint that is clicked, strokes from cursors and by detection, a limit that fails, runs overlaid, loads, a video that decodes. */
+/**
+ * Readings as a user takes them: a gauge from a joint that is clicked, strokes from cursors and by detection, a limit that fails, runs overlaid,
+ * loads, a video that decodes.
+ */
 import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
@@ -14,7 +17,8 @@ beforeAll(async () => {
 afterAll(() => page?.close());
 
 const text = (css: string) => page.text(css);
-const downloaded = async (pattern: RegExp): Promise<string> => join(page.downloads, await page.until(`a file ${pattern}`, async () => readdirSync(page.downloads).find((f) => pattern.test(f)), 90_000));
+const downloaded = async (pattern: RegExp): Promise<string> =>
+  join(page.downloads, await page.until(`a file ${pattern}`, async () => readdirSync(page.downloads).find((f) => pattern.test(f)), 90_000));
 
 describe('before anything was run', () => {
   it('a limit says that it is not known whether it is kept', async () => {
@@ -36,9 +40,18 @@ describe('a reading', () => {
     await page.click('button', 'Back to the start');
     await page.click('tab', /^Joints/);
     const [x, y] = await page.script<[number, number]>("return window.vimPivotPoint('Rocker foot')");
-    const canvas = await page.driver.findElement(By.css('canvas')), box = await canvas.getRect();
-    await page.driver.actions().move({ origin: canvas, x: Math.round(x - box.width / 2), y: Math.round(y - box.height / 2) }).click().perform();
-    await page.until('the joint on the Card', async () => /Rocker pin/.test(await page.script<string>("return [...document.querySelectorAll('section[aria-label=Card] input')].map((e) => e.value).join()")));
+    const canvas = await page.driver.findElement(By.css('canvas')),
+      box = await canvas.getRect();
+    await page.driver
+      .actions()
+      .move({ origin: canvas, x: Math.round(x - box.width / 2), y: Math.round(y - box.height / 2) })
+      .click()
+      .perform();
+    await page.until('the joint on the Card', async () =>
+      /Rocker pin/.test(
+        await page.script<string>("return [...document.querySelectorAll('section[aria-label=Card] input')].map((e) => e.value).join()"),
+      ),
+    );
     await page.click('button', /^Joint coordinate/);
     await page.click('button', 'Readings');
     await page.until('its curve', async () => (await text('[aria-label=Charts]')).includes('Rocker pin angle'));
@@ -46,9 +59,16 @@ describe('a reading', () => {
   it('gives forward and return times of the stroke, from cursors and by detection, that agree to the recording interval', async () => {
     await page.until('strokes', async () => (await page.driver.findElements(By.css('[data-stroke=up]'))).length === 1);
     await page.click('button', 'Put cursors on the last strokes');
-    const between = async (k: string) => parseFloat((await text(`[data-between="${k}"]`)).split('\n').join(' ').replace(/^.*?→ \d/, ''));
+    const between = async (k: string) =>
+      parseFloat(
+        (await text(`[data-between="${k}"]`))
+          .split('\n')
+          .join(' ')
+          .replace(/^.*?→ \d/, ''),
+      );
     const [first, second] = [await between('1-2'), await between('2-3')];
-    const up = parseFloat(await text('[data-stroke=up]')), down = parseFloat(await text('[data-stroke=down]'));
+    const up = parseFloat(await text('[data-stroke=up]')),
+      down = parseFloat(await text('[data-stroke=down]'));
     expect(Math.min(Math.abs(first - up) + Math.abs(second - down), Math.abs(first - down) + Math.abs(second - up))).toBeLessThan(0.002);
     // one turn of the motor is one stroke up and one down: 90 rpm
     expect(up + down).toBeCloseTo(60 / 90, 2);
@@ -89,7 +109,9 @@ describe('a reading', () => {
   it('charts zoom in time together, and show all again', async () => {
     const spans = () => page.script<string[]>("return [...document.querySelectorAll('[data-chart]')].map((c) => c.dataset.span)");
     expect(new Set(await spans())).toEqual(new Set(['all']));
-    await page.script("const c = document.querySelector('[data-chart] canvas'), b = c.getBoundingClientRect(); for (let i = 0; i < 4; i++) c.dispatchEvent(new WheelEvent('wheel', { deltaY: -100, ctrlKey: true, clientX: b.left + b.width / 2, clientY: b.top + 40, bubbles: true, cancelable: true }));");
+    await page.script(
+      "const c = document.querySelector('[data-chart] canvas'), b = c.getBoundingClientRect(); for (let i = 0; i < 4; i++) c.dispatchEvent(new WheelEvent('wheel', { deltaY: -100, ctrlKey: true, clientX: b.left + b.width / 2, clientY: b.top + 40, bubbles: true, cancelable: true }));",
+    );
     await page.until('all of them zoomed alike', async () => {
       const now = await spans();
       return new Set(now).size === 1 && now[0] !== 'all';
@@ -122,9 +144,12 @@ describe('handed over', () => {
     await page.menu('Export…', /^Loads on a body…/);
     await (await page.find('combobox', 'Body whose loads')).sendKeys('Rocker');
     await page.click('button', 'As CSV');
-    const csv = readFileSync(await downloaded(/loads\.csv$/), 'utf8').trim().split('\n');
+    const csv = readFileSync(await downloaded(/loads\.csv$/), 'utf8')
+      .trim()
+      .split('\n');
     expect(csv[0]).toContain('Fx [N]');
-    const columns = csv[0]!.split(','), rest = columns.indexOf('rest of force');
+    const columns = csv[0]!.split(','),
+      rest = columns.indexOf('rest of force');
     for (const line of csv.slice(1)) expect(Number(line.split(',')[rest])).toBeLessThan(1e-8);
     expect(csv.some((l) => l.includes('inertia'))).toBe(true);
     await page.click('button', 'As JSON');

@@ -14,14 +14,16 @@ afterAll(() => page?.close());
 
 const value = async (name: string) => (await page.find('textbox', `Value of ${name}`)).getAttribute('value');
 /** The model as the store has it. */
-const stored = (expression: string) => page.driver.executeAsyncScript<unknown>(`
+const stored = (expression: string) =>
+  page.driver.executeAsyncScript<unknown>(`
   const done = arguments[arguments.length - 1], ask = indexedDB.open('vim-pivot');
   ask.onsuccess = () => {
     const all = ask.result.transaction('projects').objectStore('projects').getAll();
     all.onsuccess = () => { ask.result.close(); const row = all.result.find((r) => r.name === 'Sorting gate'); done(${expression}); };
   };`);
 const parameter = (name: string) => stored(`row.model.parameters.find((p) => p.name === '${name}').value`);
-const cdp = (method: string, params: object) => (page.driver as unknown as { sendDevToolsCommand(m: string, p: object): Promise<void> }).sendDevToolsCommand(method, params);
+const cdp = (method: string, params: object) =>
+  (page.driver as unknown as { sendDevToolsCommand(m: string, p: object): Promise<void> }).sendDevToolsCommand(method, params);
 
 describe('two windows', () => {
   it('of edits made at the same time in both none is lost, and both show the same in the end', async () => {
@@ -37,11 +39,17 @@ describe('two windows', () => {
       await page.type('Value of rocker_length', `${151 + round} mm`);
       for (const w of [second, first]) {
         await page.driver.switchTo().window(w);
-        await page.until(`both edits in each window, round ${round}`, async () => (await value('arm')) === `${61 + round} mm` && (await value('rocker_length')) === `${151 + round} mm`);
+        await page.until(
+          `both edits in each window, round ${round}`,
+          async () => (await value('arm')) === `${61 + round} mm` && (await value('rocker_length')) === `${151 + round} mm`,
+        );
       }
       await page.driver.switchTo().window(second);
     }
-    await page.until('the store has both', async () => (await parameter('arm')) === '66 mm' && (await parameter('rocker_length')) === '156 mm');
+    await page.until(
+      'the store has both',
+      async () => (await parameter('arm')) === '66 mm' && (await parameter('rocker_length')) === '156 mm',
+    );
     await page.driver.close();
     await page.driver.switchTo().window(first);
   });
@@ -63,7 +71,8 @@ describe('a store without room', () => {
     await page.until('all of it is there', async () => (await value('arm')) === '62 mm' && (await value('rocker_length')) === '153 mm');
   });
   it('likewise when the browser has closed its connection for good, as it does on a full disk', async () => {
-    await cdp('Page.addScriptToEvaluateOnNewDocument', { source: `
+    await cdp('Page.addScriptToEvaluateOnNewDocument', {
+      source: `
       window.dbs = [];
       const open = IDBFactory.prototype.open, put = IDBObjectStore.prototype.put;
       IDBFactory.prototype.open = function (...a) {
@@ -75,7 +84,8 @@ describe('a store without room', () => {
       IDBObjectStore.prototype.put = function (...a) {
         if (window.diskFull) throw new DOMException('The transaction was aborted, so the request cannot be fulfilled.', 'AbortError');
         return put.apply(this, a);
-      };` });
+      };`,
+    });
     await page.driver.navigate().refresh();
     await page.find('button', 'Run');
     await page.script('window.diskFull = true; for (const db of window.dbs) db.close();');
@@ -92,7 +102,9 @@ describe('a store without room', () => {
 
 describe('a worker that is lost', () => {
   it('is told, another takes its place, and what it knew is asked for again: a kept run is read, the next run runs', async () => {
-    await cdp('Page.addScriptToEvaluateOnNewDocument', { source: `window.workers = []; const Own = window.Worker; window.Worker = class extends Own { constructor(...a) { super(...a); window.workers.push(this); } };` });
+    await cdp('Page.addScriptToEvaluateOnNewDocument', {
+      source: `window.workers = []; const Own = window.Worker; window.Worker = class extends Own { constructor(...a) { super(...a); window.workers.push(this); } };`,
+    });
     await page.driver.navigate().refresh();
     await page.run();
     await page.script(`for (const w of window.workers) w.dispatchEvent(new ErrorEvent('error', { message: 'out of memory' }));`);
@@ -143,7 +155,9 @@ describe('damaged rows in the store', () => {
 
 describe('the server', () => {
   it('listens to this machine alone', async () => {
-    const outside = Object.values(networkInterfaces()).flat().filter((a) => a && !a.internal && a.family === 'IPv4');
+    const outside = Object.values(networkInterfaces())
+      .flat()
+      .filter((a) => a && !a.internal && a.family === 'IPv4');
     for (const a of outside) {
       const open = await new Promise<boolean>((resolve) => {
         const s = connect({ host: a!.address, port: PORT, timeout: 3000 }, () => (s.destroy(), resolve(true)));
@@ -153,7 +167,8 @@ describe('the server', () => {
     }
   });
   it('sends its policies with pages, scripts and static files', async () => {
-    const html = await (await fetch(URL)).text(), script = /\/_next\/static\/[^"]+\.js/.exec(html)![0];
+    const html = await (await fetch(URL)).text(),
+      script = /\/_next\/static\/[^"]+\.js/.exec(html)![0];
     for (const path of ['/', script, '/engine/engine.js', '/engine/manifold.wasm', '/icon.svg']) {
       const { headers } = await fetch(URL + path);
       expect(headers.get('x-content-type-options'), path).toBe('nosniff');

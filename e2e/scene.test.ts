@@ -13,20 +13,31 @@ beforeAll(async () => {
 });
 afterAll(() => page?.close());
 
-const rel = ([x, y]: readonly [number, number], dx = 0, dy = 0) => ({ x: Math.round(x + dx - box.width / 2), y: Math.round(y + dy - box.height / 2) });
+const rel = ([x, y]: readonly [number, number], dx = 0, dy = 0) => ({
+  x: Math.round(x + dx - box.width / 2),
+  y: Math.round(y + dy - box.height / 2),
+});
 const spot = (body: string) => page.script<[number, number]>('return window.vimPivotSpot(arguments[0])', body);
 const pointSpot = (point: string) => page.script<[number, number]>('return window.vimPivotPoint(arguments[0])', point);
 const card = () => page.text('section[aria-label="Card"]');
 const clickAt = async (at: { x: number; y: number }, ...keys: string[]) => {
-  const a = page.driver.actions().move({ origin: canvas, x: at.x + 2, y: at.y }).move({ origin: canvas, ...at });
+  const a = page.driver
+    .actions()
+    .move({ origin: canvas, x: at.x + 2, y: at.y })
+    .move({ origin: canvas, ...at });
   for (const k of keys) a.keyDown(k);
   a.click();
   for (const k of keys) a.keyUp(k);
   await a.perform();
 };
-const labels = () => page.script<string[]>(`return [...document.querySelectorAll('[data-testid=labels] span')].filter((e) => e.style.display !== 'none').map((e) => e.textContent)`);
+const labels = () =>
+  page.script<string[]>(
+    `return [...document.querySelectorAll('[data-testid=labels] span')].filter((e) => e.style.display !== 'none').map((e) => e.textContent)`,
+  );
 /** Share of the scene's pixels whose colour passes a test, in what is on the screen. */
-const share = async (test: string) => page.driver.executeAsyncScript<number>(`
+const share = async (test: string) =>
+  page.driver.executeAsyncScript<number>(
+    `
   const [shot, done] = arguments, r0 = document.querySelector('canvas').getBoundingClientRect(), img = new Image();
   img.onload = () => {
     const k = document.createElement('canvas'); k.width = r0.width; k.height = r0.height;
@@ -35,12 +46,19 @@ const share = async (test: string) => page.driver.executeAsyncScript<number>(`
     for (let i = 0; i < d.length; i += 4) { const [r, gr, b] = [d[i], d[i + 1], d[i + 2]]; if (${test}) n++; }
     done(n / (d.length / 4));
   };
-  img.src = 'data:image/png;base64,' + shot;`, await page.driver.takeScreenshot());
+  img.src = 'data:image/png;base64,' + shot;`,
+    await page.driver.takeScreenshot(),
+  );
 
 describe('seeing', () => {
   it('draws the skeleton in one more draw call, and the solids again', async () => {
     await page.click('radio', 'Skeleton');
-    await page.until('fewer colours of faces', async () => (await page.script<string>("return document.querySelector('[aria-label=\"Drawn as\"] [data-state=on]').textContent")) === 'Skeleton');
+    await page.until(
+      'fewer colours of faces',
+      async () =>
+        (await page.script<string>('return document.querySelector(\'[aria-label="Drawn as"] [data-state=on]\').textContent')) ===
+        'Skeleton',
+    );
     await page.driver.sleep(600);
     expect(await page.script<number>('return window.vimPivotCalls()')).toBeLessThan(14);
     await page.click('radio', 'Solid');
@@ -56,13 +74,22 @@ describe('seeing', () => {
     await page.until('none', async () => (await labels()).length === 0);
     const up = await page.driver.findElements(By.css('section[aria-label=View] [aria-label="Axis that points up"] button'));
     await up[1]!.click();
-    await page.until('a note about gravity', async () => (await page.text('section[aria-label=Checks]')).length > 0 && page.script<boolean>("return document.querySelector('[aria-label=\"Axis that points up\"] [data-state=on]').textContent === 'y'"));
+    await page.until(
+      'a note about gravity',
+      async () =>
+        (await page.text('section[aria-label=Checks]')).length > 0 &&
+        page.script<boolean>("return document.querySelector('[aria-label=\"Axis that points up\"] [data-state=on]').textContent === 'y'"),
+    );
     await page.click('button', 'Undo');
-    await page.until('z again', () => page.script<boolean>("return document.querySelector('[aria-label=\"Axis that points up\"] [data-state=on]').textContent === 'z'"));
+    await page.until('z again', () =>
+      page.script<boolean>("return document.querySelector('[aria-label=\"Axis that points up\"] [data-state=on]').textContent === 'z'"),
+    );
     await page.click('radio', 'Perspective');
     const cut = await page.driver.findElements(By.css('section[aria-label=View] [aria-label="Section square to"] button'));
     await cut[2]!.click();
-    await page.find('slider', 'Section at y', 3000).catch(() => page.driver.findElement(By.css('input[type=range][aria-label="Section at y"]')));
+    await page
+      .find('slider', 'Section at y', 3000)
+      .catch(() => page.driver.findElement(By.css('input[type=range][aria-label="Section at y"]')));
     await cut[0]!.click();
     await page.click('radio', 'Parallel');
     await page.click('button', 'Close View');
@@ -96,10 +123,17 @@ describe('points', () => {
     await page.script(`document.querySelector('tr[data-row="Yoke tip"]').focus()`);
     await page.until('the point selected', async () => (await card()).includes('point'));
     await page.driver.sleep(600);
-    const value = () => page.script<string[]>(`return [...document.querySelectorAll('section[aria-label=Card] input')].map((e) => e.value)`);
+    const value = () =>
+      page.script<string[]>(`return [...document.querySelectorAll('section[aria-label=Card] input')].map((e) => e.value)`);
     const before = await value();
     const from = rel(await pointSpot('Yoke tip'));
-    await page.driver.actions().move({ origin: canvas, ...from }).press().move({ origin: canvas, x: from.x + 14, y: from.y - 18, duration: 250 }).move({ origin: canvas, x: from.x + 18, y: from.y - 30, duration: 250 }).perform();
+    await page.driver
+      .actions()
+      .move({ origin: canvas, ...from })
+      .press()
+      .move({ origin: canvas, x: from.x + 14, y: from.y - 18, duration: 250 })
+      .move({ origin: canvas, x: from.x + 18, y: from.y - 30, duration: 250 })
+      .perform();
     await page.until('told where it is', async () => /Yoke tip: .*mm/.test(await page.text('[data-testid=scene]')));
     await page.driver.actions().release().perform();
     await page.until('moved', async () => JSON.stringify(await value()) !== JSON.stringify(before));
@@ -120,14 +154,19 @@ describe('edges and faces', () => {
     await page.until('the body', async () => (await card()).includes('body'));
     await page.driver.sleep(500);
     await clickAt(at); // asks for the features
-    await page.until('a face', async () => {
-      await clickAt(at);
-      return /Flat face/.test(await card());
-    }, 8000);
+    await page.until(
+      'a face',
+      async () => {
+        await clickAt(at);
+        return /Flat face/.test(await card());
+      },
+      8000,
+    );
     expect(await card()).toMatch(/mm²/);
     expect(await card()).toMatch(/Revolute/);
     const count = async (tab: RegExp) => Number(/\d+/.exec(await (await page.find('tab', tab)).getText())![0]);
-    const joints = await count(/^Joints/), points = await count(/^Points/);
+    const joints = await count(/^Joints/),
+      points = await count(/^Points/);
     await page.click('button', /^Revolute Frame/);
     await page.until('a joint more', async () => (await count(/^Joints/)) === joints + 1 && (await count(/^Points/)) === points + 1);
     await page.click('button', 'Undo');
@@ -138,25 +177,46 @@ describe('edges and faces', () => {
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.click('tab', /^Points/);
     const row = (name: string) => page.driver.findElement(By.css(`tr[data-row="${name}"] td:nth-child(4)`));
-    await page.driver.actions().move({ origin: await row('Motor axis') }).click().keyDown(Key.CONTROL).move({ origin: await row('Rocker foot') }).click().keyUp(Key.CONTROL).perform();
+    await page.driver
+      .actions()
+      .move({ origin: await row('Motor axis') })
+      .click()
+      .keyDown(Key.CONTROL)
+      .move({ origin: await row('Rocker foot') })
+      .click()
+      .keyUp(Key.CONTROL)
+      .perform();
     // 200 mm along x, 40 mm down
-    await page.until('the distance', async () => /Distance\s*204 mm/.test((await page.text('dl[aria-label=Measured]')).replaceAll('\n', ' ')));
+    await page.until('the distance', async () =>
+      /Distance\s*204 mm/.test((await page.text('dl[aria-label=Measured]')).replaceAll('\n', ' ')),
+    );
   });
 });
 
 describe('handles and menu', () => {
   it('opens a menu on a body with the right button, and moves it with handles as one undo step', async () => {
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
-    await page.driver.actions().move({ origin: canvas, ...rel(await spot('Pusher'), 22, 14) }).contextClick().perform();
+    await page.driver
+      .actions()
+      .move({ origin: canvas, ...rel(await spot('Pusher'), 22, 14) })
+      .contextClick()
+      .perform();
     await page.find('menuitem', 'Hide');
     await page.click('menuitem', 'Move with handles');
     await page.find('button', 'Move');
-    await page.until('handles on', () => page.script<boolean>(`return [...document.querySelectorAll('section[aria-label=Card] button')].some((b) => b.textContent === 'Move' && b.getAttribute('aria-pressed') === 'true')`));
+    await page.until('handles on', () =>
+      page.script<boolean>(
+        `return [...document.querySelectorAll('section[aria-label=Card] button')].some((b) => b.textContent === 'Move' && b.getAttribute('aria-pressed') === 'true')`,
+      ),
+    );
   });
 });
 
 describe('handles and keys', () => {
-  const rotation = () => page.script<string[]>(`return [...document.querySelectorAll('section[aria-label=Card] input[aria-label^=Rotation]')].map((e) => e.value)`);
+  const rotation = () =>
+    page.script<string[]>(
+      `return [...document.querySelectorAll('section[aria-label=Card] input[aria-label^=Rotation]')].map((e) => e.value)`,
+    );
   const pointX = async (name: string) => (await (await page.find('textbox', `Coordinates x of ${name}`)).getAttribute('value'))!;
 
   it('an arrow dragged moves the ground points a body hangs on, as one undo step', async () => {
@@ -166,7 +226,11 @@ describe('handles and keys', () => {
     const line = await page.until('the line', () => page.driver.findElement(By.css('[role=dialog] input')));
     for (const s of ['point Post foot at 100, 0, 300 mm', 'point Post head at 100, 0, 400 mm', 'link Post from Post foot to Post head']) {
       await line.sendKeys(s);
-      await page.until(`“${s}” is not understood`, async () => (await page.text('[role=option][aria-selected=true]')).startsWith('Add'), 3000);
+      await page.until(
+        `“${s}” is not understood`,
+        async () => (await page.text('[role=option][aria-selected=true]')).startsWith('Add'),
+        3000,
+      );
       await line.sendKeys(Key.ENTER);
     }
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
@@ -177,10 +241,21 @@ describe('handles and keys', () => {
     await page.click('button', 'Move');
     await page.driver.sleep(500);
     const from = rel(await spot('Post'));
-    await page.driver.actions().move({ origin: canvas, x: from.x + 34, y: from.y }).move({ origin: canvas, x: from.x + 36, y: from.y }).press().move({ origin: canvas, x: from.x + 60, y: from.y, duration: 200 }).move({ origin: canvas, x: from.x + 90, y: from.y, duration: 200 }).release().perform();
+    await page.driver
+      .actions()
+      .move({ origin: canvas, x: from.x + 34, y: from.y })
+      .move({ origin: canvas, x: from.x + 36, y: from.y })
+      .press()
+      .move({ origin: canvas, x: from.x + 60, y: from.y, duration: 200 })
+      .move({ origin: canvas, x: from.x + 90, y: from.y, duration: 200 })
+      .release()
+      .perform();
     await page.click('tab', /^Points/);
     await (await page.find('textbox', 'Filter rows')).sendKeys('Post'); // the rows in sight are all there are
-    await page.until('both points have gone along', async () => (await pointX('Post foot')) !== '100 mm' && (await pointX('Post head')) === (await pointX('Post foot')));
+    await page.until(
+      'both points have gone along',
+      async () => (await pointX('Post foot')) !== '100 mm' && (await pointX('Post head')) === (await pointX('Post foot')),
+    );
     await page.click('button', 'Undo');
     await page.until('one undo step', async () => (await pointX('Post foot')) === '100 mm' && (await pointX('Post head')) === '100 mm');
   });
@@ -195,7 +270,10 @@ describe('handles and keys', () => {
       await a.perform();
     };
     await page.script(`document.querySelector('tr[data-row="Post head"]').focus()`);
-    await page.until('the point', async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Post head"]'))).length > 0);
+    await page.until(
+      'the point',
+      async () => (await page.driver.findElements(By.css('section[aria-label="Card"] input[aria-label="Name of Post head"]'))).length > 0,
+    );
     await page.driver.sleep(300);
     await key(Key.ARROW_RIGHT, true);
     await page.until('moved along x', async () => Number.parseFloat(await pointX('Post head')) > 100);

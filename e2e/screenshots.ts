@@ -60,7 +60,10 @@ async function main(): Promise<void> {
     await page.click('tab', 'All gauges');
     await page.click('button', 'Build');
     await page.click('button', /^Mobility/);
-    await page.until('the panel', async () => (await page.driver.findElements(By.css('section[aria-label="Motion"] input[type=checkbox]'))).length > 0);
+    await page.until(
+      'the panel',
+      async () => (await page.driver.findElements(By.css('section[aria-label="Motion"] input[type=checkbox]'))).length > 0,
+    );
     await (await page.driver.findElement(By.css('section[aria-label="Motion"] input[type=checkbox]'))).click();
     await page.click('button', 'Find degrees of freedom');
     await page.until('degrees of freedom', async () => (await page.text('section[aria-label="Motion"]')).includes('turns'));
@@ -87,7 +90,9 @@ async function main(): Promise<void> {
     await shot('section');
     await (await page.driver.findElements(By.css('section[aria-label=View] [aria-label="Section square to"] button')))[0]!.click();
     await page.click('button', 'Close View');
-    await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(`${process.cwd()}/examples/wing-fold.pivot.json`);
+    await page.driver
+      .findElement(By.css('input[aria-label="Open a model file"]'))
+      .sendKeys(`${process.cwd()}/examples/wing-fold.pivot.json`);
     await page.find('button', 'Project Wing fold');
     await page.run();
     await page.driver.sleep(1500);
@@ -95,7 +100,9 @@ async function main(): Promise<void> {
     await page.click('tab', /^Instances/);
     await (await page.driver.findElement(By.css('tr[data-row="Left"]'))).click();
     await shot('kits');
-    await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(`${process.cwd()}/examples/shaker-head.pivot.json`);
+    await page.driver
+      .findElement(By.css('input[aria-label="Open a model file"]'))
+      .sendKeys(`${process.cwd()}/examples/shaker-head.pivot.json`);
     await page.find('button', 'Project Shaker head');
     await page.run();
     await page.click('button', 'Workings');
@@ -125,10 +132,19 @@ async function main(): Promise<void> {
     await page.click('button', /^Project /);
     await page.click('menuitem', 'New empty project');
     await page.click('button', /^By drawing/);
-    const sheet = await page.until('the sheet', () => page.script<{ x: number; ground: number } | null>('const g = document.querySelector("[data-ground] path"); return g && { x: document.querySelector("[data-testid=sketch]").getBoundingClientRect().x, ground: g.getBoundingClientRect().y }'));
+    const sheet = await page.until('the sheet', () =>
+      page.script<{ x: number; ground: number } | null>(
+        'const g = document.querySelector("[data-ground] path"); return g && { x: document.querySelector("[data-testid=sketch]").getBoundingClientRect().x, ground: g.getBoundingClientRect().y }',
+      ),
+    );
     const at = (x: number, y: number) => ({ x: Math.round(sheet.x + x), y: Math.round(sheet.ground - y) });
     const stroke = async (from: [number, number], to: [number, number], release = true) => {
-      const drawn = page.driver.actions().move(at(...from)).press().move({ ...at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2), duration: 60 }).move({ ...at(...to), duration: 60 });
+      const drawn = page.driver
+        .actions()
+        .move(at(...from))
+        .press()
+        .move({ ...at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2), duration: 60 })
+        .move({ ...at(...to), duration: 60 });
       await (release ? drawn.release() : drawn).perform();
       await page.driver.sleep(700);
     };

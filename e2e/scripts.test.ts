@@ -18,28 +18,43 @@ const write = async (text: string) => {
   await editor.click();
   await page.driver.actions().keyDown(Key.CONTROL).sendKeys('a').keyUp(Key.CONTROL).sendKeys(Key.DELETE).perform();
   // typed as one paste, so that the editor closes no brackets of its own
-  await page.script(`
+  await page.script(
+    `
     const data = new DataTransfer(); data.setData('text/plain', arguments[0]);
-    document.querySelector('.cm-content').dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));`, text);
+    document.querySelector('.cm-content').dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));`,
+    text,
+  );
 };
 const said = async (text: string, timeout = 20_000): Promise<string> => {
   await write(text);
   await page.click('button', 'Run script');
-  return page.until('its outcome', async () => (await page.driver.findElements(By.css('[role=dialog] [role=status]'))).length > 0 && page.text('[role=dialog] [role=status]'), timeout);
+  return page.until(
+    'its outcome',
+    async () =>
+      (await page.driver.findElements(By.css('[role=dialog] [role=status]'))).length > 0 && page.text('[role=dialog] [role=status]'),
+    timeout,
+  );
 };
 const log = () => page.text('pre[aria-label=Log]');
 
 it('builds and runs: what it did is one undo step', async () => {
-  expect(await said(`
+  expect(
+    await said(`
     for (let i = 0; i < 3; i++) pivot.add('points', { name: 'Post ' + i, at: [i * 0.1, 0, 0] });
     pivot.set('parameters', 'arm', { value: '62 mm' });
     const run = pivot.run({ until: 0.5, every: 0.01 });
-    log(run.status, run.time.length, Object.keys(run.gauges).length);`)).toMatch(/4 changes, one undo step/);
+    log(run.status, run.time.length, Object.keys(run.gauges).length);`),
+  ).toMatch(/4 changes, one undo step/);
   expect(await log()).toBe('done 51 8');
   await page.driver.actions().sendKeys(Key.ESCAPE).perform();
   await page.until('nineteen points', async () => /Points 19/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')));
   await page.click('button', 'Undo');
-  await page.until('undone in one step', async () => /Points 16/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')) && (await (await page.find('button', 'Undo')).getAttribute('title')) === 'Nothing to undo');
+  await page.until(
+    'undone in one step',
+    async () =>
+      /Points 16/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')) &&
+      (await (await page.find('button', 'Undo')).getAttribute('title')) === 'Nothing to undo',
+  );
   await page.click('button', 'Project Sorting gate');
   await page.click('menuitem', 'Scripts…');
   await page.until('the editor', async () => (await page.driver.findElements(By.css('.cm-content'))).length > 0);

@@ -18,14 +18,21 @@ beforeAll(async () => {
 });
 afterAll(() => page?.close());
 
-const downloaded = async (pattern: RegExp): Promise<string> => join(page.downloads, await page.until(`a file ${pattern}`, async () => readdirSync(page.downloads).find((f) => pattern.test(f)), 30_000));
-const tiles = () => page.script<string[]>("return [...document.querySelectorAll('article[data-tile]')].map((e) => e.getAttribute('aria-label'))");
+const downloaded = async (pattern: RegExp): Promise<string> =>
+  join(page.downloads, await page.until(`a file ${pattern}`, async () => readdirSync(page.downloads).find((f) => pattern.test(f)), 30_000));
+const tiles = () =>
+  page.script<string[]>("return [...document.querySelectorAll('article[data-tile]')].map((e) => e.getAttribute('aria-label'))");
 /** What the charts of a tile hold: their scales, and the points they draw. */
-const plots = (tile: string) => page.script<{ axes: string[]; types: string[]; sets: { x: number; y: number }[][] }[]>(`return [...document.querySelectorAll('article[aria-label="' + arguments[0] + '"] [data-chart] canvas')].map((c) => ({ axes: Object.keys(c.plot.scales), types: Object.values(c.plot.scales).map((s) => s.type), sets: c.plot.data.datasets.map((d) => d.data) }))`, tile);
-const drawn = (tile: string) => page.until(`curves of ${tile}`, async () => {
-  const p = await plots(tile);
-  return p.length > 0 && p.every((c) => c.sets.length > 0 && c.sets.every((s) => s.length > 2)) ? p : undefined;
-});
+const plots = (tile: string) =>
+  page.script<{ axes: string[]; types: string[]; sets: { x: number; y: number }[][] }[]>(
+    `return [...document.querySelectorAll('article[aria-label="' + arguments[0] + '"] [data-chart] canvas')].map((c) => ({ axes: Object.keys(c.plot.scales), types: Object.values(c.plot.scales).map((s) => s.type), sets: c.plot.data.datasets.map((d) => d.data) }))`,
+    tile,
+  );
+const drawn = (tile: string) =>
+  page.until(`curves of ${tile}`, async () => {
+    const p = await plots(tile);
+    return p.length > 0 && p.every((c) => c.sets.length > 0 && c.sets.every((s) => s.length > 2)) ? p : undefined;
+  });
 const pick = async (label: string, option: RegExp) => {
   const select = await page.find('combobox', label);
   for (const o of await select.findElements(By.css('option'))) if (option.test(await o.getText())) return o.click();
@@ -45,7 +52,9 @@ describe('a ready-made sheet', () => {
     expect(both!.axes.filter((a) => a.startsWith('y'))).toHaveLength(2);
     const [phase] = await drawn('Motor: torque over speed');
     // both axes of a gauge over a gauge say what they are, with their units
-    const titles = await page.script<string[]>(`return Object.values(document.querySelector('article[aria-label="Motor: torque over speed"] canvas').plot.scales).map((a) => a.options.title.text)`);
+    const titles = await page.script<string[]>(
+      `return Object.values(document.querySelector('article[aria-label="Motor: torque over speed"] canvas').plot.scales).map((a) => a.options.title.text)`,
+    );
     expect([...titles].sort()).toEqual(['Motor effort, N·m', 'Motor speed, rpm']);
     // at full speed the torque swings while the speed stands
     const last = phase!.sets[0]!.slice(-500);
@@ -64,10 +73,18 @@ describe('a ready-made sheet', () => {
     await page.until('another value', async () => !(await legend()).endsWith(there));
   });
   it('is arranged by dragging, as one undo step', async () => {
-    const place = () => page.script<number>(`return document.querySelector('article[aria-label="Motor: power"]').getBoundingClientRect().top`);
+    const place = () =>
+      page.script<number>(`return document.querySelector('article[aria-label="Motor: power"]').getBoundingClientRect().top`);
     const before = await place();
     const head = await page.driver.findElement(By.css('article[aria-label="Motor: power"] .tile-head span'));
-    await page.driver.actions({ async: true }).move({ origin: head }).press().move({ origin: head, x: 0, y: -150, duration: 300 }).move({ origin: head, x: 0, y: -330, duration: 300 }).release().perform();
+    await page.driver
+      .actions({ async: true })
+      .move({ origin: head })
+      .press()
+      .move({ origin: head, x: 0, y: -150, duration: 300 })
+      .move({ origin: head, x: 0, y: -330, duration: 300 })
+      .release()
+      .perform();
     await page.until('another place', async () => (await place()) < before - 200);
     await page.driver.sleep(500);
     await page.click('button', 'Undo');
@@ -83,20 +100,30 @@ describe('a ready-made sheet', () => {
     await page.driver.sleep(300);
     const tile = await page.script<string>("return document.querySelector('article[data-tile=note]').ariaLabel");
     await page.menu('Export…', /^Report/);
-    const file = join(page.downloads, await page.until('the report', async () => readdirSync(page.downloads).find((f) => /report\.html$/.test(f))));
+    const file = join(
+      page.downloads,
+      await page.until('the report', async () => readdirSync(page.downloads).find((f) => /report\.html$/.test(f))),
+    );
     const html = readFileSync(file, 'utf8');
     expect(html).toContain('<h2>Motor sizing</h2>');
-    for (const t of ['Motor: torque and speed', 'Motor: torque over speed', 'Motor: power', 'Motor: peak effort', tile]) expect(html).toContain(`<h3>${t}</h3>`);
+    for (const t of ['Motor: torque and speed', 'Motor: torque over speed', 'Motor: power', 'Motor: peak effort', tile])
+      expect(html).toContain(`<h3>${t}</h3>`);
     expect(html).toMatch(/<p class="large">[\d.]+ N·m<\/p>/);
     expect(html).toContain('Rated torque &lt;b&gt;1.8&lt;/b&gt; N·m &amp; more');
     expect(html).not.toMatch(/src="(?!data:)|<script/);
     // every picture shows something: it is not of one colour all over
     const pictures = [...html.matchAll(/src="(data:image\/png[^"]+)"/g)].map((m) => m[1]!);
     expect(pictures.length).toBeGreaterThanOrEqual(3);
-    for (const p of pictures) expect(await page.driver.executeAsyncScript<number>(`
+    for (const p of pictures)
+      expect(
+        await page.driver.executeAsyncScript<number>(
+          `
       const [src, done] = arguments, image = new Image();
       image.onload = () => { const c = document.createElement('canvas'); c.width = image.width; c.height = image.height; const g = c.getContext('2d'); g.drawImage(image, 0, 0); done(new Set(new Uint32Array(g.getImageData(0, 0, c.width, c.height).data.buffer)).size); };
-      image.src = src;`, p)).toBeGreaterThan(5);
+      image.src = src;`,
+          p,
+        ),
+      ).toBeGreaterThan(5);
     for (let i = 0; i < 2; i++) await page.click('button', 'Undo');
     await page.until('without the note', async () => (await tiles()).length === 5);
   });
@@ -122,7 +149,8 @@ describe('a chart', () => {
       const sets = (await plots('Chart'))[0]?.sets[0] ?? [];
       return sets.length > 2 && sets.at(-1)!.x > 100;
     });
-    const set = (await plots('Chart'))[0]!.sets[0]!.filter((p) => p.x > 0.8 && p.x < 20), peak = set.reduce((a, p) => (p.y > a.y ? p : a));
+    const set = (await plots('Chart'))[0]!.sets[0]!.filter((p) => p.x > 0.8 && p.x < 20),
+      peak = set.reduce((a, p) => (p.y > a.y ? p : a));
     expect(peak.x).toBeGreaterThan(1.3);
     expect(peak.x).toBeLessThan(1.7); // 90 rpm are 1.5 Hz
     await pick('Vertical', /^logarithmic/);
@@ -136,7 +164,8 @@ describe('a chart', () => {
       return p.length === 2 && p.every((f) => f.sets[0]!.length > 10 && f.sets[0]!.at(-1)!.y === 0) ? p : undefined;
     });
     for (const f of fields) expect(f.sets[0]!.reduce((s, p) => s + p.y, 0)).toBeCloseTo(100, 6);
-    const range = (f: (typeof fields)[number]) => f.sets[0]!.at(-1)!.x - f.sets[0]![0]!.x, whole = fields.map(range);
+    const range = (f: (typeof fields)[number]) => f.sets[0]!.at(-1)!.x - f.sets[0]![0]!.x,
+      whole = fields.map(range);
     await page.type('Until', '0.1 s'); // it has hardly begun to move
     await page.until('a part of it', async () => {
       const p = await plots('Chart');
@@ -155,7 +184,12 @@ describe('a chart', () => {
     await page.click('button', 'More on run 1');
     const box = await page.driver.findElement(By.xpath('//label[contains(., "Baseline")]//input'));
     await box.click();
-    const [c] = await page.until('a difference', async () => ((await page.text('article[aria-label=Chart]')).includes('Run 2, arm ') && (await page.text('article[aria-label=Chart]')).includes(' less Run 1, arm ') ? drawn('Chart') : undefined));
+    const [c] = await page.until('a difference', async () =>
+      (await page.text('article[aria-label=Chart]')).includes('Run 2, arm ') &&
+      (await page.text('article[aria-label=Chart]')).includes(' less Run 1, arm ')
+        ? drawn('Chart')
+        : undefined,
+    );
     // the longer arm moves the pusher further
     expect(Math.max(...c!.sets[0]!.map((p) => Math.abs(p.y)))).toBeGreaterThan(3);
     await pick('Runs', /^the run shown/);
@@ -173,7 +207,8 @@ describe('a chart', () => {
     await page.type('Vertical to', '4 N*m');
     await page.type('Horizontal from', '0.5 s');
     await page.type('Horizontal to', '2 s');
-    const ends = () => page.script<number[]>(`
+    const ends = () =>
+      page.script<number[]>(`
       const { scales } = document.querySelector('article[aria-label=Chart] canvas').plot, y = Object.values(scales).find((a) => a.id !== 'x' && a.max === 4);
       return [scales.x.min, scales.x.max, y?.min, y?.max];`);
     await page.until('the axes', async () => JSON.stringify(await ends()) === '[0.5,2,-3,4]');
@@ -196,7 +231,12 @@ describe('a chart', () => {
     await page.click('button', 'Readings');
     await page.click('tab', 'Sheet');
     await drawn('Chart');
-    await page.until('the words', async () => (await page.script<string>("return document.querySelector('textarea[aria-label=\"Words of Note\"]').value")) === 'The pusher dwells at the gate.');
+    await page.until(
+      'the words',
+      async () =>
+        (await page.script<string>('return document.querySelector(\'textarea[aria-label="Words of Note"]\').value')) ===
+        'The pusher dwells at the gate.',
+    );
   });
 });
 
@@ -204,7 +244,10 @@ describe('a sheet without a picture of the machine', () => {
   it('plays, and arranges several tiles over the whole of it', async () => {
     await menu('Add a sheet', 'An empty sheet');
     for (let i = 0; i < 3; i++) await menu(/^Add tile/, 'Chart');
-    const boxes = () => page.script<[number, number, number, number][]>("return [...document.querySelectorAll('article[data-tile=chart]')].map((a) => { const r = a.getBoundingClientRect(); return [r.x, r.y, r.width, r.height].map(Math.round); })");
+    const boxes = () =>
+      page.script<[number, number, number, number][]>(
+        "return [...document.querySelectorAll('article[data-tile=chart]')].map((a) => { const r = a.getBoundingClientRect(); return [r.x, r.y, r.width, r.height].map(Math.round); })",
+      );
     // two beside each other, the third below over the whole width
     await page.until('arranged', async () => {
       const b = await boxes();
@@ -254,7 +297,8 @@ describe('playback', () => {
     const spot = () => page.script<[number, number]>("return window.vimPivotSpot('Pusher')");
     await menu('Camera…', /^Pusher.*follows it/);
     await page.driver.sleep(300);
-    const [x, y] = await spot(), p = await posture();
+    const [x, y] = await spot(),
+      p = await posture();
     await page.click('button', 'Next peak');
     await page.until('another posture', async () => (await posture()) !== p);
     await page.driver.sleep(300);
@@ -273,10 +317,14 @@ describe('playback', () => {
     await speed.sendKeys(Key.chord(Key.CONTROL, 'a'), '16', Key.ENTER);
     await page.click('button', 'Play');
     const seen: number[] = [];
-    await page.until('a way back', async () => {
-      seen.push(await time());
-      return seen.some((t, i) => i > 1 && t < seen[i - 1]! && seen[i - 1]! > seen[i - 2]!) || undefined;
-    }, 20_000);
+    await page.until(
+      'a way back',
+      async () => {
+        seen.push(await time());
+        return seen.some((t, i) => i > 1 && t < seen[i - 1]! && seen[i - 1]! > seen[i - 2]!) || undefined;
+      },
+      20_000,
+    );
     await page.click('button', 'Pause');
     await page.click('radio', 'Once');
   });
@@ -288,7 +336,11 @@ describe('files', () => {
     const file = readFileSync(await downloaded(/\.glb$/));
     expect(file.toString('latin1', 0, 4)).toBe('glTF');
     expect(file.readUInt32LE(8)).toBe(file.length);
-    const json = JSON.parse(file.toString('utf8', 20, 20 + file.readUInt32LE(12))) as { nodes: { name: string }[]; animations: { channels: { target: { node: number; path: string } }[]; samplers: { input: number }[] }[]; accessors: { count: number; max?: number[] }[] };
+    const json = JSON.parse(file.toString('utf8', 20, 20 + file.readUInt32LE(12))) as {
+      nodes: { name: string }[];
+      animations: { channels: { target: { node: number; path: string } }[]; samplers: { input: number }[] }[];
+      accessors: { count: number; max?: number[] }[];
+    };
     for (const b of ['Crank', 'Coupler', 'Rocker', 'Yoke', 'Pusher']) expect(json.nodes.map((n) => n.name)).toContain(b);
     expect(new Set(json.animations[0]!.channels.map((c) => json.nodes[c.target.node]!.name)).size).toBeGreaterThanOrEqual(5);
     const input = json.accessors[json.animations[0]!.samplers[0]!.input]!;
@@ -298,8 +350,14 @@ describe('files', () => {
   it('curves as Parquet, the same numbers as in the CSV', async () => {
     await menu('Export…', /^Curves as Parquet/);
     await menu('Export…', /^Curves as CSV/);
-    const bytes = readFileSync(await downloaded(/\.parquet$/)), csv = readFileSync(await downloaded(/curves\.csv$/), 'utf8').trim().split('\n').map((l) => l.split(','));
-    const rows = (await parquetReadObjects({ file: bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer })) as Record<string, number>[];
+    const bytes = readFileSync(await downloaded(/\.parquet$/)),
+      csv = readFileSync(await downloaded(/curves\.csv$/), 'utf8')
+        .trim()
+        .split('\n')
+        .map((l) => l.split(','));
+    const rows = (await parquetReadObjects({
+      file: bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer,
+    })) as Record<string, number>[];
     expect(rows).toHaveLength(csv.length - 1);
     expect(Object.keys(rows[0]!)).toEqual(csv[0]!.map((h) => h.replaceAll('"', '')));
     for (const i of [0, 1234, rows.length - 1]) Object.values(rows[i]!).forEach((v, k) => expect(v).toBeCloseTo(Number(csv[i + 1]![k]), 8));
@@ -314,14 +372,19 @@ describe('files', () => {
     });
     await menu('Export…', /^Curves as Parquet/);
     const bytes = readFileSync(await downloaded(/\(1\)\.parquet$/));
-    const rows = (await parquetReadObjects({ file: bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer })) as Record<string, number>[];
+    const rows = (await parquetReadObjects({
+      file: bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer,
+    })) as Record<string, number>[];
     const times = rows.map((r) => Object.values(r)[0]!);
     expect(times[0]).toBeCloseTo(span[0]!, 3);
     expect(times.at(-1)).toBeCloseTo(span[1]!, 3);
     expect(rows.length).toBeGreaterThan(100);
     expect(rows.length).toBeLessThan(3000);
     await page.script("document.querySelector('[data-chart] canvas').dispatchEvent(new MouseEvent('dblclick', { bubbles: true }))");
-    await page.until('all again', async () => (await page.script<string>("return document.querySelector('[data-chart]').dataset.span")) === 'all');
+    await page.until(
+      'all again',
+      async () => (await page.script<string>("return document.querySelector('[data-chart]').dataset.span")) === 'all',
+    );
   });
 });
 
@@ -335,15 +398,27 @@ describe('a gauge', () => {
   });
   it('whose joint is gone, that needs itself, or has a single record, says so', async () => {
     const told = (t: RegExp) => page.until(String(t), async () => t.test(await page.text('main')), 15_000);
-    await page.script(`
+    await page.script(
+      `
       const file = new File([arguments[0]], 'odd.pivot.json', { type: 'application/json' }), data = new DataTransfer();
       data.items.add(file);
-      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`, JSON.stringify({
-      format: 'vim-pivot-model', version: 1, name: 'Odd gauges', run: { until: '1 ms', every: '1 s', accuracy: 1e-5 },
-      points: [{ name: 'O' }], bodies: [{ name: 'Ball', mass: '1 kg', inertia: ['1 g*m^2', '1 g*m^2', '1 g*m^2'], origin: 'O' }], loads: [{ name: 'Gravity', kind: 'gravity' }],
-      gauges: [{ name: 'Height', kind: 'point', body: 'Ball', at: 'O', of: 'position', component: 'z' }],
-      sheets: [{ name: 'S' }], tiles: [{ name: 'Few', kind: 'chart', sheet: 'S', gauges: ['Height'], as: 'spectrum' }, { name: 'Lost', kind: 'chart', sheet: 'S', gauges: ['Nowhere'] }],
-    }));
+      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`,
+      JSON.stringify({
+        format: 'vim-pivot-model',
+        version: 1,
+        name: 'Odd gauges',
+        run: { until: '1 ms', every: '1 s', accuracy: 1e-5 },
+        points: [{ name: 'O' }],
+        bodies: [{ name: 'Ball', mass: '1 kg', inertia: ['1 g*m^2', '1 g*m^2', '1 g*m^2'], origin: 'O' }],
+        loads: [{ name: 'Gravity', kind: 'gravity' }],
+        gauges: [{ name: 'Height', kind: 'point', body: 'Ball', at: 'O', of: 'position', component: 'z' }],
+        sheets: [{ name: 'S' }],
+        tiles: [
+          { name: 'Few', kind: 'chart', sheet: 'S', gauges: ['Height'], as: 'spectrum' },
+          { name: 'Lost', kind: 'chart', sheet: 'S', gauges: ['Nowhere'] },
+        ],
+      }),
+    );
     await page.find('button', 'Project Odd gauges');
     await page.run();
     await page.click('button', 'Readings');
@@ -357,15 +432,26 @@ describe('a gauge', () => {
 
 describe('workings', () => {
   it('stand on a page, typeset, with the run beside them', async () => {
-    await page.script(`
+    await page.script(
+      `
       const file = new File([arguments[0]], 'shaker.pivot.json', { type: 'application/json' }), data = new DataTransfer();
       data.items.add(file);
-      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`, readFileSync('examples/shaker-head.pivot.json', 'utf8'));
+      document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, dataTransfer: data }));`,
+      readFileSync('examples/shaker-head.pivot.json', 'utf8'),
+    );
     await page.find('button', 'Project Shaker head', 15_000);
     await page.run();
     await page.click('button', 'Workings');
-    await page.until('fractions', async () => page.script<boolean>("return document.querySelectorAll('[data-formula=\"Angular acceleration\"] .mfrac').length > 0"));
-    const percent = (n: string) => page.until(`the difference of ${n}`, async () => page.script<string | null>(`return document.querySelector('[data-difference="' + arguments[0] + '"]')?.textContent ?? null`, n), 20_000);
+    await page.until('fractions', async () =>
+      page.script<boolean>('return document.querySelectorAll(\'[data-formula="Angular acceleration"] .mfrac\').length > 0'),
+    );
+    const percent = (n: string) =>
+      page.until(
+        `the difference of ${n}`,
+        async () =>
+          page.script<string | null>(`return document.querySelector('[data-difference="' + arguments[0] + '"]')?.textContent ?? null`, n),
+        20_000,
+      );
     expect(Math.abs(parseFloat(await percent('Torque to spin up')))).toBeLessThan(0.01);
     expect(Math.abs(parseFloat(await percent('Power to spin up')))).toBeLessThan(0.01);
     await page.click('button', 'Build');
@@ -399,19 +485,35 @@ describe('runs', () => {
     await page.driver.navigate().refresh();
     await page.find('button', 'Run', 20_000);
     await page.until('it is told', async () => /Run 5 cancelled/.test(await page.status()), 20_000);
-    await page.until('why', async () => /interrupted/.test(await page.script<string>("return document.querySelector('section[aria-label=Checks]').textContent")), 10_000);
+    await page.until(
+      'why',
+      async () => /interrupted/.test(await page.script<string>("return document.querySelector('section[aria-label=Checks]').textContent")),
+      10_000,
+    );
     await page.click('button', 'Readings');
-    await page.until('its curve', async () => (await page.script<number>("const c = document.querySelector('[data-chart] canvas')?.plot; return c ? c.data.datasets[0]?.data.at(-1)?.x ?? 0 : 0")) > 0.5, 20_000);
+    await page.until(
+      'its curve',
+      async () =>
+        (await page.script<number>(
+          "const c = document.querySelector('[data-chart] canvas')?.plot; return c ? c.data.datasets[0]?.data.at(-1)?.x ?? 0 : 0",
+        )) > 0.5,
+      20_000,
+    );
     await page.click('button', 'Build');
   });
   it('kept without postures, as by an earlier version, play and read all the same, and have them from then on', async () => {
-    const postures = (act: 'clear' | 'count') => page.driver.executeAsyncScript<number>(`
+    const postures = (act: 'clear' | 'count') =>
+      page.driver.executeAsyncScript<number>(
+        `
       const done = arguments[arguments.length - 1], open = indexedDB.open('vim-pivot');
       open.onsuccess = () => {
         const t = open.result.transaction('postures', 'readwrite'), asked = t.objectStore('postures')[arguments[0]]();
         t.oncomplete = () => { open.result.close(); done(asked.result ?? 0); };
-      };`, act);
-    const end = () => page.script<number>("return Number(document.querySelector('[role=slider][aria-label=Time]').getAttribute('aria-valuemax'))");
+      };`,
+        act,
+      );
+    const end = () =>
+      page.script<number>("return Number(document.querySelector('[role=slider][aria-label=Time]').getAttribute('aria-valuemax'))");
     const before = await end();
     expect(before).toBeGreaterThan(0.5);
     expect(await postures('count')).toBeGreaterThan(0);
@@ -421,14 +523,27 @@ describe('runs', () => {
     await page.until('the run', async () => (await end()) === before, 20_000);
     await page.until('its postures in the store', async () => (await postures('count')) > 0);
     await page.click('button', 'Readings');
-    await page.until('its curve', async () => (await page.script<number>("const c = document.querySelector('[data-chart] canvas')?.plot; return c ? c.data.datasets[0]?.data.at(-1)?.x ?? 0 : 0")) > 0.5, 20_000);
+    await page.until(
+      'its curve',
+      async () =>
+        (await page.script<number>(
+          "const c = document.querySelector('[data-chart] canvas')?.plot; return c ? c.data.datasets[0]?.data.at(-1)?.x ?? 0 : 0",
+        )) > 0.5,
+      20_000,
+    );
     await page.click('button', 'Build');
   });
   it('that the store has no room for are told, and nothing saved before is lost', async () => {
     await page.type('End time', '1 s');
-    await page.script(`const add = IDBObjectStore.prototype.add; IDBObjectStore.prototype.add = function (...a) { if (this.name === 'chunks') throw new DOMException('full', 'QuotaExceededError'); return add.apply(this, a); };`);
+    await page.script(
+      `const add = IDBObjectStore.prototype.add; IDBObjectStore.prototype.add = function (...a) { if (this.name === 'chunks') throw new DOMException('full', 'QuotaExceededError'); return add.apply(this, a); };`,
+    );
     await page.run();
-    await page.until('it is told', async () => /could not be kept/.test(await page.script<string>("return document.body.textContent")), 15_000);
+    await page.until(
+      'it is told',
+      async () => /could not be kept/.test(await page.script<string>('return document.body.textContent')),
+      15_000,
+    );
     await page.driver.navigate().refresh();
     await page.find('button', 'Run', 20_000);
     await page.until('the runs before', async () => /Run 5/.test(await page.status()), 20_000);

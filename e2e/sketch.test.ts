@@ -17,17 +17,36 @@ const act = async (what: Promise<unknown>) => {
   await what;
 };
 const press = (role: string, name: string | RegExp) => act(page.click(role, name));
-const keys = (...k: string[]) => act(page.driver.actions().sendKeys(...k).perform());
+const keys = (...k: string[]) =>
+  act(
+    page.driver
+      .actions()
+      .sendKeys(...k)
+      .perform(),
+  );
 const at = (x: number, y: number) => ({ x: Math.round(sheet.x + x), y: Math.round(sheet.ground - y) });
 /** A stroke; places are CSS pixels from the left edge and above the ground. */
 const stroke = async (from: [number, number], to: [number, number]) => {
-  await act(page.driver.actions().move(at(...from)).press().move({ ...at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2), duration: 40 }).move({ ...at(...to), duration: 40 }).release().perform());
+  await act(
+    page.driver
+      .actions()
+      .move(at(...from))
+      .press()
+      .move({ ...at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2), duration: 40 })
+      .move({ ...at(...to), duration: 40 })
+      .release()
+      .perform(),
+  );
   await known();
 };
 const click = (x: number, y: number) => act(page.driver.actions().move(at(x, y)).click().perform());
 const count = async (family: string) => Number(/\d+/.exec(await (await page.find('tab', new RegExp(`^${family}`))).getText())?.[0]);
 /** The engine has looked at what was drawn. */
-const known = () => page.until('what was drawn is checked', async () => !(await page.script<boolean>('return !!document.querySelector("[data-testid=sketch][data-busy]")')));
+const known = () =>
+  page.until(
+    'what was drawn is checked',
+    async () => !(await page.script<boolean>('return !!document.querySelector("[data-testid=sketch][data-busy]")')),
+  );
 const mobility = () => page.text('button[title^="Degrees of freedom"]');
 const tip = () => page.text('[data-testid=sketch] > [role=status]');
 const bodies = async () => {
@@ -42,7 +61,9 @@ const begin = async () => {
   actions = 0;
   await press('button', /^By drawing/);
   await page.until('the sheet', async () => {
-    sheet = await page.script<typeof sheet>('return { x: document.querySelector("[data-testid=sketch]").getBoundingClientRect().x, ground: document.querySelector("[data-ground] path").getBoundingClientRect().y }');
+    sheet = await page.script<typeof sheet>(
+      'return { x: document.querySelector("[data-testid=sketch]").getBoundingClientRect().x, ground: document.querySelector("[data-ground] path").getBoundingClientRect().y }',
+    );
     return sheet.ground > 200;
   });
 };
@@ -83,18 +104,32 @@ describe('by mouse', () => {
 
   it('it says what letting go would do, each stroke is one undo step, and a click picks', async () => {
     await stroke([250, 0], [310, 105]);
-    await page.driver.actions().move(at(310, 105)).press().move({ ...at(500, 150), duration: 60 }).perform();
+    await page.driver
+      .actions()
+      .move(at(310, 105))
+      .press()
+      .move({ ...at(500, 150), duration: 60 })
+      .perform();
     expect(await tip()).toMatch(/^Let go: a free end\. Leaves 2 degrees of freedom\.$/);
-    await page.driver.actions().move({ ...at(500, 2), duration: 60 }).perform();
+    await page.driver
+      .actions()
+      .move({ ...at(500, 2), duration: 60 })
+      .perform();
     expect(await tip()).toMatch(/^Let go: a bearing on the ground\. Leaves 0 degrees of freedom\.$/);
     await page.driver.actions().sendKeys(Key.ESCAPE).release().perform();
     expect(await count('Bodies')).toBe(1);
     await page.driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
-    await page.until('it is taken back', async () => (await count('Bodies')) === 0 && (await count('Points')) === 0 && (await count('Joints')) === 0);
+    await page.until(
+      'it is taken back',
+      async () => (await count('Bodies')) === 0 && (await count('Points')) === 0 && (await count('Joints')) === 0,
+    );
     await page.driver.actions().keyDown(Key.CONTROL).sendKeys('y').keyUp(Key.CONTROL).perform();
     await page.until('it is back', async () => (await count('Bodies')) === 1 && (await count('Joints')) === 1);
     await click(280, 52);
-    await page.until('the crank is picked', async () => (await page.script<string>('return document.querySelector("section[aria-label=Card] input").value')) === 'Crank');
+    await page.until(
+      'the crank is picked',
+      async () => (await page.script<string>('return document.querySelector("section[aria-label=Card] input").value')) === 'Crank',
+    );
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.until('the sheet is gone', async () => (await page.driver.findElements(By.css('[data-testid=sketch]'))).length === 0);
   });
@@ -112,7 +147,13 @@ describe('by mouse', () => {
 
   it('lengths are typed while drawing, on labels, and become parameters on request', async () => {
     await press('button', 'Lengths as parameters');
-    await page.driver.actions().move(at(250, 0)).press().move({ ...at(300, 100), duration: 40 }).sendKeys('60; 60').perform();
+    await page.driver
+      .actions()
+      .move(at(250, 0))
+      .press()
+      .move({ ...at(300, 100), duration: 40 })
+      .sendKeys('60; 60')
+      .perform();
     expect(await page.text('output[aria-label="Length and angle"]')).toBe('60; 60|');
     await page.driver.actions().release().perform();
     await known();
@@ -120,7 +161,10 @@ describe('by mouse', () => {
     expect(await (await page.find('textbox', 'Value of crank_length')).getAttribute('value')).toBe('60 mm');
     await page.click('button', '60 mm');
     await page.type('Length of Crank', '75 mm');
-    await page.until('the parameter follows', async () => (await (await page.find('textbox', 'Value of crank_length')).getAttribute('value')) === '75 mm');
+    await page.until(
+      'the parameter follows',
+      async () => (await (await page.find('textbox', 'Value of crank_length')).getAttribute('value')) === '75 mm',
+    );
     await page.find('button', '75 mm');
   });
 });
@@ -146,7 +190,9 @@ it('another standard view is another sheet', async () => {
   await begin();
   await page.click('radio', 'Top');
   await page.until('from above', async () => /in Top/.test(await page.text('[aria-label=Sketch]')));
-  sheet = await page.script<typeof sheet>('return { x: document.querySelector("[data-testid=sketch]").getBoundingClientRect().x, ground: document.querySelector("[data-ground] path").getBoundingClientRect().y }');
+  sheet = await page.script<typeof sheet>(
+    'return { x: document.querySelector("[data-testid=sketch]").getBoundingClientRect().x, ground: document.querySelector("[data-ground] path").getBoundingClientRect().y }',
+  );
   await stroke([400, 0], [480, 120]);
   await page.click('tab', /^Joints/);
   expect(await (await page.find('textbox', /^Axis z of Frame to Crank/)).getAttribute('value')).toBe('1');
@@ -159,15 +205,27 @@ it('a flat face that is picked is the sheet', async () => {
   await page.find('button', /^Show me/);
   for (const text of ['point Middle at 100 mm, 0, 50 mm', 'box Block at Middle length 200 mm depth 60 mm height 100 mm']) {
     await page.driver.actions().sendKeys('/').perform();
-    await (await page.until('the line', async () => (await page.driver.findElements(By.css('[role=combobox][aria-label="Find or add"]')))[0])).sendKeys(text, Key.ENTER, Key.ESCAPE);
-    await page.until('the line is gone', async () => (await page.driver.findElements(By.css('[role=combobox][aria-label="Find or add"]'))).length === 0);
+    await (
+      await page.until('the line', async () => (await page.driver.findElements(By.css('[role=combobox][aria-label="Find or add"]')))[0])
+    ).sendKeys(text, Key.ENTER, Key.ESCAPE);
+    await page.until(
+      'the line is gone',
+      async () => (await page.driver.findElements(By.css('[role=combobox][aria-label="Find or add"]'))).length === 0,
+    );
   }
   await page.until('the block stands', async () => (await count('Bodies')) === 1);
   await page.click('radio', 'Front');
-  const spot = () => page.script<[number, number]>('const r = document.querySelector("[data-testid=scene] canvas").getBoundingClientRect(), p = vimPivotSpot("Block"); return p && [Math.round(r.x + p[0]), Math.round(r.y + p[1])]');
+  const spot = () =>
+    page.script<[number, number]>(
+      'const r = document.querySelector("[data-testid=scene] canvas").getBoundingClientRect(), p = vimPivotSpot("Block"); return p && [Math.round(r.x + p[0]), Math.round(r.y + p[1])]',
+    );
   const [x, y] = await page.until('the block is in the scene', spot);
   await page.until('its face is picked', async () => {
-    await page.driver.actions().move({ x: x + 41, y: y - 20 }).click().perform();
+    await page.driver
+      .actions()
+      .move({ x: x + 41, y: y - 20 })
+      .click()
+      .perform();
     return /flat face/.test(await page.text('section[aria-label=Card]'));
   });
   await page.click('radio', 'Sketch');

@@ -27,8 +27,17 @@ describe('the timeline of a drive', () => {
   });
   it('an end is dragged, as one undo step; the formula follows and keeps its parameter', async () => {
     const end = await grip('End of segment 1 of Motor');
-    await page.driver.actions({ async: true }).move({ origin: end }).press().move({ origin: end, x: 60, y: 0, duration: 120 }).move({ origin: end, x: 120, y: 0, duration: 120 }).release().perform();
-    const now = await page.until('a later end', async () => ((await value('End of segment 1 of Motor')) > 0.6 ? value('End of segment 1 of Motor') : undefined));
+    await page.driver
+      .actions({ async: true })
+      .move({ origin: end })
+      .press()
+      .move({ origin: end, x: 60, y: 0, duration: 120 })
+      .move({ origin: end, x: 120, y: 0, duration: 120 })
+      .release()
+      .perform();
+    const now = await page.until('a later end', async () =>
+      (await value('End of segment 1 of Motor')) > 0.6 ? value('End of segment 1 of Motor') : undefined,
+    );
     expect(await line()).toBe(`gate_speed*smoothstep(0 s, ${now} s, t)`);
     await page.click('button', 'Undo');
     await page.until('its old end', async () => Math.abs((await value('End of segment 1 of Motor')) - 0.4) < 1e-9);
@@ -66,7 +75,8 @@ it('a new table is straight between its rows, as a ramp is; monotone and smooth 
   expect(await page.script<string>('return arguments[0].selectedOptions[0].textContent', between)).toBe('straight lines');
   const rows = await page.driver.findElement(By.css('section[aria-label=Card] textarea[aria-label=Rows]'));
   await rows.sendKeys('0 0\n1 10\n2 10', Key.TAB);
-  const picture = () => page.script<string>(`return document.querySelector('section[aria-label=Card] figure polyline')?.getAttribute('points') ?? ''`);
+  const picture = () =>
+    page.script<string>(`return document.querySelector('section[aria-label=Card] figure polyline')?.getAttribute('points') ?? ''`);
   const straight = await page.until('the picture', picture);
   await between.sendKeys('smooth');
   await page.until('another course', async () => (await picture()) !== straight);

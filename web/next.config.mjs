@@ -19,15 +19,36 @@ function bundleEngine() {
   // the library of elementary functions carries wrappers for engines of long ago
   const plain = (name) => path.join(here, 'workers/plain', `${name}.cjs`);
   const alias = {
-    '@stdlib/string-format': plain('format'), '@stdlib/utils-define-nonenumerable-read-only-property': plain('define'),
-    '@stdlib/array-uint8': plain('uint8'), '@stdlib/array-uint16': plain('uint16'), '@stdlib/array-uint32': plain('uint32'), '@stdlib/array-float64': plain('float64'),
+    '@stdlib/string-format': plain('format'),
+    '@stdlib/utils-define-nonenumerable-read-only-property': plain('define'),
+    '@stdlib/array-uint8': plain('uint8'),
+    '@stdlib/array-uint16': plain('uint16'),
+    '@stdlib/array-uint32': plain('uint32'),
+    '@stdlib/array-float64': plain('float64'),
   };
   // each by itself: what the others share would else come with the first screen
-  for (const name of ['engine', 'import', 'script']) buildSync({ alias, entryPoints: { [name]: path.join(here, `workers/${name}.worker.ts`) }, external: ['fs', 'path', 'crypto', 'node:module', 'module', 'worker_threads'], outdir, bundle: true, splitting: true, minify: true, charset: 'utf8', legalComments: 'linked', format: 'esm', target: 'es2022', logLevel: 'error' });
+  for (const name of ['engine', 'import', 'script'])
+    buildSync({
+      alias,
+      entryPoints: { [name]: path.join(here, `workers/${name}.worker.ts`) },
+      external: ['fs', 'path', 'crypto', 'node:module', 'module', 'worker_threads'],
+      outdir,
+      bundle: true,
+      splitting: true,
+      minify: true,
+      charset: 'utf8',
+      legalComments: 'linked',
+      format: 'esm',
+      target: 'es2022',
+      logLevel: 'error',
+    });
   copyFileSync(createRequire(import.meta.url).resolve('manifold-3d/manifold.wasm'), path.join(outdir, 'manifold.wasm'));
   copyFileSync(createRequire(import.meta.url).resolve('occt-import-js/dist/occt-import-js.wasm'), path.join(outdir, 'occt-import-js.wasm'));
   copyFileSync(path.join(here, '../THIRD-PARTY-NOTICES.md'), path.join(outdir, 'notices.txt'));
-  return createHash('sha256').update(readFileSync(path.join(outdir, 'engine.js'))).digest('hex').slice(0, 12);
+  return createHash('sha256')
+    .update(readFileSync(path.join(outdir, 'engine.js')))
+    .digest('hex')
+    .slice(0, 12);
 }
 
 /** @type {(phase: string) => import('next').NextConfig} */
@@ -37,7 +58,11 @@ export default function config(phase) {
     poweredByHeader: false,
     compress: false, // server/serve.mjs does
     headers: () => Promise.resolve([{ source: '/:path*', headers: HEADERS }]),
-    turbopack: { root: path.join(here, '..'), resolveAlias: { three: 'three/src/Three.js' }, rules: { '*.glsl.js': { loaders: [path.join(here, 'bundles/shaders.mjs')], as: '*.js' } } },
+    turbopack: {
+      root: path.join(here, '..'),
+      resolveAlias: { three: 'three/src/Three.js' },
+      rules: { '*.glsl.js': { loaders: [path.join(here, 'bundles/shaders.mjs')], as: '*.js' } },
+    },
     ...(phase === PHASE_PRODUCTION_SERVER ? {} : { env: { ENGINE_VERSION: bundleEngine() } }),
   };
 }

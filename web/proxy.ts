@@ -7,7 +7,12 @@ export function proxy(request: NextRequest): NextResponse {
   const development = process.env.NODE_ENV === 'development' ? " 'unsafe-eval'" : '';
   // The worker that reads STEP and IGES, and it alone, may start compiled code, whose library builds its own glue: it has no page and no store at hand.
   // The sandbox of scripts, and the solids library of the engine, are compiled code too, and need no more than that.
-  const compiled = { '/engine/import.js': " 'wasm-unsafe-eval' 'unsafe-eval'", '/engine/script.js': " 'wasm-unsafe-eval'", '/engine/engine.js': " 'wasm-unsafe-eval'" }[request.nextUrl.pathname] ?? '';
+  const compiled =
+    {
+      '/engine/import.js': " 'wasm-unsafe-eval' 'unsafe-eval'",
+      '/engine/script.js': " 'wasm-unsafe-eval'",
+      '/engine/engine.js': " 'wasm-unsafe-eval'",
+    }[request.nextUrl.pathname] ?? '';
   const policy = [
     "default-src 'none'",
     `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'${development}${compiled}`,

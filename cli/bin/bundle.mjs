@@ -10,7 +10,15 @@ export async function build(to) {
   // made beside it and moved there, so that another start at the same time never reads half a file
   const made = `${to}.${process.pid}`;
   await esbuild.build({
-    entryPoints: [join(here, '../src/main.ts')], outfile: made, bundle: true, platform: 'node', format: 'esm', target: 'node20', charset: 'utf8', logLevel: 'error', external: ['manifold-3d'],
+    entryPoints: [join(here, '../src/main.ts')],
+    outfile: made,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    charset: 'utf8',
+    logLevel: 'error',
+    external: ['manifold-3d'],
     banner: { js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);" },
   });
   renameSync(made, to);

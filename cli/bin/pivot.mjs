@@ -4,7 +4,8 @@ import { existsSync, readdirSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
-const here = dirname(fileURLToPath(import.meta.url)), bundle = join(here, '../dist/pivot.mjs');
+const here = dirname(fileURLToPath(import.meta.url)),
+  bundle = join(here, '../dist/pivot.mjs');
 
 function newest(folder) {
   let last = 0;

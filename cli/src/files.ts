@@ -37,7 +37,8 @@ export async function opened(file: string): Promise<Model> {
 export function withTables(model: Model, given: readonly string[]): Model {
   return given.reduce((m, text) => {
     const [name, file] = text.split('=') as [string, string | undefined];
-    if (!file || !m.tables.some((t) => t.name === name)) throw refused('option', `--table ${text}: there is no table “${name}”, or no file is given.`, 'Write --table name=file.csv.');
+    if (!file || !m.tables.some((t) => t.name === name))
+      throw refused('option', `--table ${text}: there is no table “${name}”, or no file is given.`, 'Write --table name=file.csv.');
     const data = readCsv(read(file));
     return { ...m, tables: m.tables.map((t) => (t.name === name ? { ...t, data } : t)) };
   }, model);
@@ -49,11 +50,13 @@ export function startState(file: string): Float64Array {
   try {
     content = JSON.parse(read(file));
   } catch (e) {
-    if (e instanceof SyntaxError) throw refused('option', `--start ${file}: this is no file of a state.`, 'Take one that --save-state has written.');
+    if (e instanceof SyntaxError)
+      throw refused('option', `--start ${file}: this is no file of a state.`, 'Take one that --save-state has written.');
     throw e;
   }
   const state = (content as { state?: unknown } | null)?.state;
-  if (!Array.isArray(state) || state.length === 0 || !state.every((x) => typeof x === 'number' && Number.isFinite(x))) throw refused('option', `--start ${file}: it holds no state.`, 'Take a file that --save-state has written.');
+  if (!Array.isArray(state) || state.length === 0 || !state.every((x) => typeof x === 'number' && Number.isFinite(x)))
+    throw refused('option', `--start ${file}: it holds no state.`, 'Take a file that --save-state has written.');
   return Float64Array.from(state as number[]);
 }
 

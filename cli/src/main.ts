@@ -1,6 +1,16 @@
 /** `pivot`: the engine without a browser. Exit code 0 when all is well, 1 when a model or a run has errors, 2 for a fault of the program. */
 import { Command, CommanderError, Option } from 'commander';
-import { ANALYSIS_NAMES, METHOD_NAMES, type Mechanism, type Model, Refusal, assemble, check, formatNumber, readUnit } from '@vim-pivot/core';
+import {
+  ANALYSIS_NAMES,
+  METHOD_NAMES,
+  type Mechanism,
+  type Model,
+  Refusal,
+  assemble,
+  check,
+  formatNumber,
+  readUnit,
+} from '@vim-pivot/core';
 import { opened, wholeNumber } from './files';
 import { type RunCall, run } from './run';
 import { endWithReader, explain, guarded, print, printJson } from './terminal';
@@ -15,17 +25,23 @@ program
   .argument(...FILE)
   .option('--json', 'print the findings as JSON')
   .description('Say what is wrong with a model. Exit code 1 when there are errors.')
-  .action((file: string, options: { json?: boolean }) => guarded(options, async () => {
-    const { diagnoses, mobility } = check(await opened(file));
-    const errors = diagnoses.filter((d) => d.severity === 'error').length;
-    if (options.json) printJson(diagnoses, mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant } } : {});
-    else {
-      diagnoses.forEach(explain);
-      if (mobility) print(`mobility ${mobility.joints}, ${mobility.free} left free by the drives, ${mobility.redundant} redundant constraint${mobility.redundant === 1 ? '' : 's'}`);
-      print(errors === 0 ? 'no errors' : `${errors} error${errors === 1 ? '' : 's'}`);
-    }
-    return errors === 0 ? 0 : 1;
-  }));
+  .action((file: string, options: { json?: boolean }) =>
+    guarded(options, async () => {
+      const { diagnoses, mobility } = check(await opened(file));
+      const errors = diagnoses.filter((d) => d.severity === 'error').length;
+      if (options.json)
+        printJson(diagnoses, mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant } } : {});
+      else {
+        diagnoses.forEach(explain);
+        if (mobility)
+          print(
+            `mobility ${mobility.joints}, ${mobility.free} left free by the drives, ${mobility.redundant} redundant constraint${mobility.redundant === 1 ? '' : 's'}`,
+          );
+        print(errors === 0 ? 'no errors' : `${errors} error${errors === 1 ? '' : 's'}`);
+      }
+      return errors === 0 ? 0 : 1;
+    }),
+  );
 
 program
   .command('run')
@@ -51,17 +67,28 @@ program
   .option('--as-drawn', 'about the assembled posture and its start motion instead of the static equilibrium')
   .option('--json', 'print them as JSON')
   .description('Natural frequencies, damping and shapes about the static equilibrium.')
-  .action((file: string, options: { asDrawn?: boolean; json?: boolean }) => guarded(options, async () => {
-    const m = mechanismOf(await opened(file)), { equilibrium, modes } = await analyses();
-    if (!options.asDrawn) equilibrium(m);
-    const found = modes(m);
-    if (options.json) printJson(found.diagnoses, { modes: found.modes.map((x) => ({ ...x, shape: { re: [...x.shape.re], im: [...x.shape.im] } })) });
-    else {
-      found.diagnoses.forEach(explain);
-      found.modes.forEach((x, i) => print(`  mode ${i + 1}: ${formatNumber(x.frequency)} Hz, damping ${formatNumber(x.damping)}, ${x.kinetic.slice(0, 3).map((k) => `${k.body} ${Math.round(100 * k.share)} %`).join(', ')}`));
-    }
-    return 0;
-  }));
+  .action((file: string, options: { asDrawn?: boolean; json?: boolean }) =>
+    guarded(options, async () => {
+      const m = mechanismOf(await opened(file)),
+        { equilibrium, modes } = await analyses();
+      if (!options.asDrawn) equilibrium(m);
+      const found = modes(m);
+      if (options.json)
+        printJson(found.diagnoses, { modes: found.modes.map((x) => ({ ...x, shape: { re: [...x.shape.re], im: [...x.shape.im] } })) });
+      else {
+        found.diagnoses.forEach(explain);
+        found.modes.forEach((x, i) =>
+          print(
+            `  mode ${i + 1}: ${formatNumber(x.frequency)} Hz, damping ${formatNumber(x.damping)}, ${x.kinetic
+              .slice(0, 3)
+              .map((k) => `${k.body} ${Math.round(100 * k.share)} %`)
+              .join(', ')}`,
+          ),
+        );
+      }
+      return 0;
+    }),
+  );
 
 program
   .command('equilibria')
@@ -69,13 +96,30 @@ program
   .option('--starts <number>', 'further postures to start from', '12')
   .option('--json', 'print them as JSON')
   .description('Static equilibria found from several starts, and whether each is stable.')
-  .action((file: string, options: { starts: string; json?: boolean }) => guarded(options, async () => {
-    const starts = wholeNumber('--starts', options.starts, 0, 10_000);
-    const found = (await analyses()).equilibria(mechanismOf(await opened(file)), 0, starts);
-    if (options.json) printJson([], { equilibria: found.map((f) => ({ stable: f.stable, neutral: f.neutral, held: f.held, energy: f.energy, iterations: f.iterations, state: [...f.y] })) });
-    else found.forEach((f, i) => print(`  ${i + 1}: ${f.stable ? 'stable' : 'unstable'}, energy ${formatNumber(f.energy)} J${f.neutral.length > 0 ? `, nothing pulls back along ${f.neutral.join(', ')}` : ''}${f.held.length > 0 ? `, held by friction: ${f.held.join(', ')}` : ''}`));
-    return 0;
-  }));
+  .action((file: string, options: { starts: string; json?: boolean }) =>
+    guarded(options, async () => {
+      const starts = wholeNumber('--starts', options.starts, 0, 10_000);
+      const found = (await analyses()).equilibria(mechanismOf(await opened(file)), 0, starts);
+      if (options.json)
+        printJson([], {
+          equilibria: found.map((f) => ({
+            stable: f.stable,
+            neutral: f.neutral,
+            held: f.held,
+            energy: f.energy,
+            iterations: f.iterations,
+            state: [...f.y],
+          })),
+        });
+      else
+        found.forEach((f, i) =>
+          print(
+            `  ${i + 1}: ${f.stable ? 'stable' : 'unstable'}, energy ${formatNumber(f.energy)} J${f.neutral.length > 0 ? `, nothing pulls back along ${f.neutral.join(', ')}` : ''}${f.held.length > 0 ? `, held by friction: ${f.held.join(', ')}` : ''}`,
+          ),
+        );
+      return 0;
+    }),
+  );
 
 program
   .command('range')
@@ -84,18 +128,40 @@ program
   .option('--freedom <freedom>', 'rotation or translation; left out: its first')
   .option('--json', 'print it as JSON')
   .description('How far a joint goes both ways, and what ends it there. Drives are left out.')
-  .action((file: string, joint: string, options: { freedom?: string; json?: boolean }) => guarded(options, async () => {
-    const model = await opened(file);
-    const m = mechanismOf({ ...model, drives: [], gauges: [], scores: [], limits: [], workings: [] });
-    const freedoms = m.assembly.joint(joint).freedoms;
-    const freedom = [...freedoms].find(([type]) => options.freedom === undefined || type === options.freedom)?.[1];
-    if (!freedom) throw new Refusal([{ code: 'freedom-missing', severity: 'error', message: `“${joint}” has no such coordinate.`, element: { family: 'joints', name: joint } }]);
-    const r = (await analyses()).range(m, joint, freedom);
-    const unit = freedom.type === 'rotation' ? 'deg' : 'mm', factor = readUnit(unit)!.factor;
-    if (options.json) printJson([], { unit, start: r.start / factor, lower: { ...r.lower, at: r.lower.at / factor, posture: [...r.lower.posture] }, upper: { ...r.upper, at: r.upper.at / factor, posture: [...r.upper.posture] } });
-    else for (const [name, x] of [['lower', r.lower], ['upper', r.upper]] as const) print(`  ${name} end ${formatNumber(x.at / factor)} ${unit}: ${x.end}${x.binds ? ` (${x.binds.name})` : ''}`);
-    return 0;
-  }));
+  .action((file: string, joint: string, options: { freedom?: string; json?: boolean }) =>
+    guarded(options, async () => {
+      const model = await opened(file);
+      const m = mechanismOf({ ...model, drives: [], gauges: [], scores: [], limits: [], workings: [] });
+      const freedoms = m.assembly.joint(joint).freedoms;
+      const freedom = [...freedoms].find(([type]) => options.freedom === undefined || type === options.freedom)?.[1];
+      if (!freedom)
+        throw new Refusal([
+          {
+            code: 'freedom-missing',
+            severity: 'error',
+            message: `“${joint}” has no such coordinate.`,
+            element: { family: 'joints', name: joint },
+          },
+        ]);
+      const r = (await analyses()).range(m, joint, freedom);
+      const unit = freedom.type === 'rotation' ? 'deg' : 'mm',
+        factor = readUnit(unit)!.factor;
+      if (options.json)
+        printJson([], {
+          unit,
+          start: r.start / factor,
+          lower: { ...r.lower, at: r.lower.at / factor, posture: [...r.lower.posture] },
+          upper: { ...r.upper, at: r.upper.at / factor, posture: [...r.upper.posture] },
+        });
+      else
+        for (const [name, x] of [
+          ['lower', r.lower],
+          ['upper', r.upper],
+        ] as const)
+          print(`  ${name} end ${formatNumber(x.at / factor)} ${unit}: ${x.end}${x.binds ? ` (${x.binds.name})` : ''}`);
+      return 0;
+    }),
+  );
 
 /** They bring an eigenvalue library along. */
 const analyses = () => import('@vim-pivot/core/analyses');

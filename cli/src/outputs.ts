@@ -1,48 +1,125 @@
-/** What each command prints with --json. The reference (docs/command-line.md) and its JSON Schema are written from here, and tests hold the outputs against it. */
+/**
+ * What each command prints with --json. The reference (docs/command-line.md) and its JSON Schema are written from here, and tests hold the outputs
+ * against it.
+ */
 import { z } from 'zod';
 import { RUN_STATUSES } from '@vim-pivot/core';
 
 const element = z.strictObject({ family: z.string(), name: z.string() }).describe('Family and name of an element.');
-const diagnosis = z.looseObject({
-  code: z.string().describe('Stable identifier, e.g. `formula-dimension`.'),
-  severity: z.enum(['error', 'warning', 'note']),
-  message: z.string().max(300).describe('What is so, in one sentence.'),
-  path: z.string().optional().describe('Place in the model file, e.g. `$.joints[2].axis[1]`.'),
-  element: element.optional(), why: z.string().optional(), remedy: z.string().optional(),
-  time: z.number().optional().describe('Time in the run, s.'),
-}).describe('A finding.');
+const diagnosis = z
+  .looseObject({
+    code: z.string().describe('Stable identifier, e.g. `formula-dimension`.'),
+    severity: z.enum(['error', 'warning', 'note']),
+    message: z.string().max(300).describe('What is so, in one sentence.'),
+    path: z.string().optional().describe('Place in the model file, e.g. `$.joints[2].axis[1]`.'),
+    element: element.optional(),
+    why: z.string().optional(),
+    remedy: z.string().optional(),
+    time: z.number().optional().describe('Time in the run, s.'),
+  })
+  .describe('A finding.');
 const diagnoses = z.array(diagnosis).describe('Findings, errors first.');
-const state = z.array(z.number()).describe('State of all bodies: position of the centre of mass (m) and quaternion of each, then velocities (m/s) and angular velocities (rad/s, own axes), then further states.');
+const state = z
+  .array(z.number())
+  .describe(
+    'State of all bodies: position of the centre of mass (m) and quaternion of each, then velocities (m/s) and angular velocities (rad/s, own axes), then further states.',
+  );
 const outcome = <S extends z.ZodRawShape>(shape: S) => z.strictObject({ ...shape, diagnoses });
 const happening = z.strictObject({
-  t: z.number().describe('s.'), kind: z.enum(['sticks', 'slips', 'struck', 'engages', 'releases', 'singular', 'stiff', 'not stiff']), element, message: z.string(),
-  values: z.record(z.string(), z.number()).optional().describe('Numbers that belong to it, SI: `energy` put in at once (J), `speed` of a strike, `direction` of slip, `step` (s), `ratio` of a pivot to its usual size.'),
+  t: z.number().describe('s.'),
+  kind: z.enum(['sticks', 'slips', 'struck', 'engages', 'releases', 'singular', 'stiff', 'not stiff']),
+  element,
+  message: z.string(),
+  values: z
+    .record(z.string(), z.number())
+    .optional()
+    .describe(
+      'Numbers that belong to it, SI: `energy` put in at once (J), `speed` of a strike, `direction` of slip, `step` (s), `ratio` of a pivot to its usual size.',
+    ),
 });
 const measured = { name: z.string(), unit: z.string().optional(), fault: z.string().optional().describe('Why it has no value.') };
 
-const end = z.looseObject({ at: z.number().describe('In `unit`.'), end: z.string().describe('What ends it there.'), binds: element.optional() });
+const end = z.looseObject({
+  at: z.number().describe('In `unit`.'),
+  end: z.string().describe('What ends it there.'),
+  binds: element.optional(),
+});
 
 export const OUTPUTS = {
   refused: outcome({ status: z.literal('refused') }).describe('Any command that could not begin: exit code 1.'),
   check: outcome({
-    mobility: z.strictObject({ joints: z.number().describe('Degrees of freedom the joints leave.'), free: z.number().describe('Of these, left free by the drives.'), redundant: z.number().describe('Redundant constraints.') }).optional(),
+    mobility: z
+      .strictObject({
+        joints: z.number().describe('Degrees of freedom the joints leave.'),
+        free: z.number().describe('Of these, left free by the drives.'),
+        redundant: z.number().describe('Redundant constraints.'),
+      })
+      .optional(),
   }),
   run: outcome({
-    status: z.enum(RUN_STATUSES).describe('`stopped`: a limit ended it.'), t: z.number().describe('Time reached, s.'), seconds: z.number().describe('Time it took.'), statistics: z.looseObject({ steps: z.number(), records: z.number() }),
+    status: z.enum(RUN_STATUSES).describe('`stopped`: a limit ended it.'),
+    t: z.number().describe('Time reached, s.'),
+    seconds: z.number().describe('Time it took.'),
+    statistics: z.looseObject({ steps: z.number(), records: z.number() }),
     happenings: z.array(happening).describe('Events, in order.'),
-    gauges: z.array(z.strictObject({ gauge: z.string(), unit: z.string(), min: z.number().nullable(), max: z.number().nullable(), final: z.number().nullable() })).describe('Range and last value of each gauge in its unit; null where it has none.'),
-    scores: z.array(z.strictObject({ ...measured, gauge: z.string(), of: z.string(), value: z.number().optional(), at: z.number().optional().describe('s.') })),
+    gauges: z
+      .array(
+        z.strictObject({
+          gauge: z.string(),
+          unit: z.string(),
+          min: z.number().nullable(),
+          max: z.number().nullable(),
+          final: z.number().nullable(),
+        }),
+      )
+      .describe('Range and last value of each gauge in its unit; null where it has none.'),
+    scores: z.array(
+      z.strictObject({
+        ...measured,
+        gauge: z.string(),
+        of: z.string(),
+        value: z.number().optional(),
+        at: z.number().optional().describe('s.'),
+      }),
+    ),
     workings: z.array(z.strictObject({ ...measured, value: z.number().optional() })),
-    limits: z.array(z.strictObject({ ...measured, gauge: z.string(), kept: z.boolean().optional(), worst: z.number().optional(), at: z.number().optional().describe('s.') })),
+    limits: z.array(
+      z.strictObject({
+        ...measured,
+        gauge: z.string(),
+        kept: z.boolean().optional(),
+        worst: z.number().optional(),
+        at: z.number().optional().describe('s.'),
+      }),
+    ),
   }),
   modes: outcome({
-    modes: z.array(z.looseObject({ frequency: z.number().describe('Hz: |λ|/2π, the undamped natural frequency; the damped one is that times √(1 − damping²).'), damping: z.number().describe('Part of critical damping, −Re λ/|λ|.'), shape: z.strictObject({ re: z.array(z.number()), im: z.array(z.number()) }).describe('Six numbers a body: velocity of the centre of mass in ground axes, angular velocity in its own.') })),
+    modes: z.array(
+      z.looseObject({
+        frequency: z.number().describe('Hz: |λ|/2π, the undamped natural frequency; the damped one is that times √(1 − damping²).'),
+        damping: z.number().describe('Part of critical damping, −Re λ/|λ|.'),
+        shape: z
+          .strictObject({ re: z.array(z.number()), im: z.array(z.number()) })
+          .describe('Six numbers a body: velocity of the centre of mass in ground axes, angular velocity in its own.'),
+      }),
+    ),
   }),
   equilibria: outcome({
-    equilibria: z.array(z.strictObject({ stable: z.boolean(), neutral: z.array(z.string()).describe('Freedoms along which nothing pulls back.'), held: z.array(z.string()).describe('Frictions that hold it there.'), energy: z.number().describe('Stored, J.'), iterations: z.number(), state })),
+    equilibria: z.array(
+      z.strictObject({
+        stable: z.boolean(),
+        neutral: z.array(z.string()).describe('Freedoms along which nothing pulls back.'),
+        held: z.array(z.string()).describe('Frictions that hold it there.'),
+        energy: z.number().describe('Stored, J.'),
+        iterations: z.number(),
+        state,
+      }),
+    ),
   }),
   range: outcome({
-    unit: z.string(), start: z.number(),
-    lower: end, upper: end,
+    unit: z.string(),
+    start: z.number(),
+    lower: end,
+    upper: end,
   }),
 } as const;

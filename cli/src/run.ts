@@ -1,6 +1,23 @@
 /** `pivot run`: a model is run and its gauges, scores and limits read. */
 import { createInterface } from 'node:readline/promises';
-import { type Analysis, D, type Diagnosis, type FinishedRun, type Method, type Model, type RunOptions, check, formatNumber, measured, readUnit, recordCount, recordLayout, runModel, shownUnit, siUnit } from '@vim-pivot/core';
+import {
+  type Analysis,
+  D,
+  type Diagnosis,
+  type FinishedRun,
+  type Method,
+  type Model,
+  type RunOptions,
+  check,
+  formatNumber,
+  measured,
+  readUnit,
+  recordCount,
+  recordLayout,
+  runModel,
+  shownUnit,
+  siUnit,
+} from '@vim-pivot/core';
 import { writeCsv } from '@vim-pivot/core/csv';
 import { opened, positive, startState, withTables } from './files';
 import { explain, print, printJson, refused, write } from './terminal';
@@ -35,7 +52,10 @@ export async function run(file: string, call: RunCall): Promise<number> {
   };
   await agreed(model, asked, call);
   const from = performance.now();
-  const ran = runModel(model, asked, { clock: () => performance.now() / 1000, slow: (d) => process.stderr.write(`${d.message} ${d.remedy ?? ''}\n`) });
+  const ran = runModel(model, asked, {
+    clock: () => performance.now() / 1000,
+    slow: (d) => process.stderr.write(`${d.message} ${d.remedy ?? ''}\n`),
+  });
   return told(ran, call, (performance.now() - from) / 1000);
 }
 
@@ -43,11 +63,13 @@ export async function run(file: string, call: RunCall): Promise<number> {
 async function agreed(model: Model, asked: Partial<RunOptions>, { yes, csv }: RunCall): Promise<void> {
   const { mechanism } = check(model).built;
   if (yes || !mechanism) return;
-  const { until, every } = { ...mechanism.resolution.run, ...asked }, records = recordCount(until, every);
+  const { until, every } = { ...mechanism.resolution.run, ...asked },
+    records = recordCount(until, every);
   const bytes = records * (8 * recordLayout(mechanism).width + (csv ? 14 * (1 + mechanism.gauges.length) : 0));
   if (bytes < MUCH) return;
   const much = `${formatNumber(records, 3)} records, about ${formatNumber(bytes / 1e9, 2)} GB`;
-  if (!process.stdin.isTTY) throw refused('run-large', `The run would record ${much}.`, 'Choose a longer --every or a shorter --until, or add --yes.');
+  if (!process.stdin.isTTY)
+    throw refused('run-large', `The run would record ${much}.`, 'Choose a longer --every or a shorter --until, or add --yes.');
   const line = createInterface({ input: process.stdin, output: process.stderr });
   const answer = await line.question(`The run would record ${much}. Go on? [y/N] `);
   line.close();
@@ -55,11 +77,23 @@ async function agreed(model: Model, asked: Partial<RunOptions>, { yes, csv }: Ru
 }
 
 function told(ran: FinishedRun, call: RunCall, seconds: number): number {
-  const { end, mechanism, time } = ran, unreadable: Diagnosis[] = [];
+  const { end, mechanism, time } = ran,
+    unreadable: Diagnosis[] = [];
   const gauges = mechanism.gauges.map((name) => {
-    const { dim, unit: own = shownUnit(dim) } = mechanism.channel(name), values = ran.gauge(name), unit = call.si ? siUnit(dim) : own;
+    const { dim, unit: own = shownUnit(dim) } = mechanism.channel(name),
+      values = ran.gauge(name),
+      unit = call.si ? siUnit(dim) : own;
     const bad = values.findIndex((x) => !Number.isFinite(x));
-    if (bad >= 0) unreadable.push({ code: 'gauge-not-finite', severity: 'error', message: `It is not a number at t = ${formatNumber(time[bad]!)} s.`, why: 'Its formula divides by zero there, or there is nothing to be read.', remedy: 'Its cells stay empty there.', time: time[bad]!, element: { family: 'gauges', name } });
+    if (bad >= 0)
+      unreadable.push({
+        code: 'gauge-not-finite',
+        severity: 'error',
+        message: `It is not a number at t = ${formatNumber(time[bad]!)} s.`,
+        why: 'Its formula divides by zero there, or there is nothing to be read.',
+        remedy: 'Its cells stay empty there.',
+        time: time[bad]!,
+        element: { family: 'gauges', name },
+      });
     return { name, dim, unit, values };
   });
   const diagnoses = [...end.diagnoses, ...unreadable];
@@ -72,30 +106,61 @@ function told(ran: FinishedRun, call: RunCall, seconds: number): number {
     if (time.length === 0) throw refused('run-empty', 'Nothing was recorded: no curves are written.');
     write(call.csv, writeCsv(time, gauges));
   }
-  if (call.saveState && time.length > 0) write(call.saveState, JSON.stringify({ model: mechanism.model.name, t: time.at(-1), state: [...ran.state(time.length - 1)] }));
+  if (call.saveState && time.length > 0)
+    write(call.saveState, JSON.stringify({ model: mechanism.model.name, t: time.at(-1), state: [...ran.state(time.length - 1)] }));
   const ranges = gauges.map((g) => {
     const factor = readUnit(g.unit)!.factor;
-    let lo = Infinity, hi = -Infinity;
-    for (const x of g.values) if (Number.isFinite(x)) {
-      lo = Math.min(lo, x);
-      hi = Math.max(hi, x);
-    }
-    const final = g.values.at(-1) ?? NaN, shown = (x: number) => (Number.isFinite(x) ? x / factor : null);
+    let lo = Infinity,
+      hi = -Infinity;
+    for (const x of g.values)
+      if (Number.isFinite(x)) {
+        lo = Math.min(lo, x);
+        hi = Math.max(hi, x);
+      }
+    const final = g.values.at(-1) ?? NaN,
+      shown = (x: number) => (Number.isFinite(x) ? x / factor : null);
     return { gauge: g.name, unit: g.unit, min: shown(lo), max: shown(hi), final: shown(final) };
   });
-  const good = (end.status === 'done') && unreadable.length === 0;
+  const good = end.status === 'done' && unreadable.length === 0;
   if (call.json) {
-    printJson(diagnoses, { status: end.status, t: end.t, seconds, statistics: end.statistics, happenings: end.happenings, gauges: ranges, scores, workings, limits });
+    printJson(diagnoses, {
+      status: end.status,
+      t: end.t,
+      seconds,
+      statistics: end.statistics,
+      happenings: end.happenings,
+      gauges: ranges,
+      scores,
+      workings,
+      limits,
+    });
     return good ? 0 : 1;
   }
   diagnoses.forEach(explain);
   for (const h of end.happenings) print(`t = ${formatNumber(h.t)} s: ${h.message}`);
-  print(`${mechanism.model.name}: ${end.status} at t = ${formatNumber(end.t)} s, ${end.statistics.steps} steps, ${end.statistics.records} records, ${seconds.toFixed(2)} s`);
-  for (const r of ranges) print(`  ${r.gauge.padEnd(24)} ${r.min === null || r.max === null ? 'has no value' : `${formatNumber(r.min).padStart(11)} to ${formatNumber(r.max).padStart(11)} ${r.unit}`}`);
-  for (const s of scores) print(`  score   ${s.name.padEnd(24)} ${s.value === undefined ? s.fault : `${formatNumber(s.value)} ${s.unit}${s.at === undefined ? '' : ` at ${formatNumber(s.at)} s`}`}`);
-  for (const w of workings) print(`  working ${w.name.padEnd(24)} ${w.value === undefined ? w.fault : `${formatNumber(w.value)} ${w.unit}`}`);
-  for (const l of limits) print(`  limit   ${l.name.padEnd(24)} ${l.kept === undefined ? l.fault : l.kept ? 'kept' : `not kept: ${l.gauge} reaches ${formatNumber(l.worst!)} ${l.unit} at ${formatNumber(l.at!)} s`}`);
-  print(`  steps set by: ${Object.entries(end.statistics.limits).filter(([, n]) => n > 0).map(([k, n]) => `${k} ${n}`).join(', ')}${end.statistics.implicit > 0 ? `; ${end.statistics.implicit} implicit steps` : ''}`);
+  print(
+    `${mechanism.model.name}: ${end.status} at t = ${formatNumber(end.t)} s, ${end.statistics.steps} steps, ${end.statistics.records} records, ${seconds.toFixed(2)} s`,
+  );
+  for (const r of ranges)
+    print(
+      `  ${r.gauge.padEnd(24)} ${r.min === null || r.max === null ? 'has no value' : `${formatNumber(r.min).padStart(11)} to ${formatNumber(r.max).padStart(11)} ${r.unit}`}`,
+    );
+  for (const s of scores)
+    print(
+      `  score   ${s.name.padEnd(24)} ${s.value === undefined ? s.fault : `${formatNumber(s.value)} ${s.unit}${s.at === undefined ? '' : ` at ${formatNumber(s.at)} s`}`}`,
+    );
+  for (const w of workings)
+    print(`  working ${w.name.padEnd(24)} ${w.value === undefined ? w.fault : `${formatNumber(w.value)} ${w.unit}`}`);
+  for (const l of limits)
+    print(
+      `  limit   ${l.name.padEnd(24)} ${l.kept === undefined ? l.fault : l.kept ? 'kept' : `not kept: ${l.gauge} reaches ${formatNumber(l.worst!)} ${l.unit} at ${formatNumber(l.at!)} s`}`,
+    );
+  print(
+    `  steps set by: ${Object.entries(end.statistics.limits)
+      .filter(([, n]) => n > 0)
+      .map(([k, n]) => `${k} ${n}`)
+      .join(', ')}${end.statistics.implicit > 0 ? `; ${end.statistics.implicit} implicit steps` : ''}`,
+  );
   if (call.csv) print(`curves written to ${call.csv}`);
   return good ? 0 : 1;
 }

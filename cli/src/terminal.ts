@@ -3,7 +3,8 @@ import { writeFileSync } from 'node:fs';
 import { type Diagnosis, Refusal, describe, jsonPath } from '@vim-pivot/core';
 
 /** Control and direction characters of names are shown by their number. */
-export const visible = (text: string): string => text.replace(/[\p{Cc}\p{Cf}\u2028\u2029]/gu, (c) => `\\u{${c.codePointAt(0)!.toString(16)}}`);
+export const visible = (text: string): string =>
+  text.replace(/[\p{Cc}\p{Cf}\u2028\u2029]/gu, (c) => `\\u{${c.codePointAt(0)!.toString(16)}}`);
 
 export const print = (line: string): void => void process.stdout.write(`${visible(line)}\n`);
 
@@ -13,18 +14,29 @@ export function explain(d: Diagnosis): void {
 }
 
 export function printJson(diagnoses: readonly Diagnosis[], rest: object): void {
-  process.stdout.write(`${JSON.stringify({ ...rest, diagnoses: diagnoses.map((d) => ({ ...d, ...(d.path ? { path: jsonPath(d.path) } : {}) })) }, null, 2)}\n`);
+  process.stdout.write(
+    `${JSON.stringify({ ...rest, diagnoses: diagnoses.map((d) => ({ ...d, ...(d.path ? { path: jsonPath(d.path) } : {}) })) }, null, 2)}\n`,
+  );
 }
 
 /** Why the system would not do something with a file, in words. */
 export function inSystemWords(e: unknown): string {
   const words: Record<string, string> = {
-    ENOENT: 'there is no such file or folder', EACCES: 'it may not be used', EPERM: 'it may not be used', EISDIR: 'it is a folder', ENOTDIR: 'part of its path is no folder', ENOSPC: 'the disk is full', EROFS: 'the disk cannot be written', ENAMETOOLONG: 'its name is too long', EMFILE: 'too many files are open',
+    ENOENT: 'there is no such file or folder',
+    EACCES: 'it may not be used',
+    EPERM: 'it may not be used',
+    EISDIR: 'it is a folder',
+    ENOTDIR: 'part of its path is no folder',
+    ENOSPC: 'the disk is full',
+    EROFS: 'the disk cannot be written',
+    ENAMETOOLONG: 'its name is too long',
+    EMFILE: 'too many files are open',
   };
   return words[(e as NodeJS.ErrnoException).code ?? ''] ?? 'the system gave no reason that is known';
 }
 
-export const refused = (code: string, message: string, remedy?: string): Refusal => new Refusal([{ code, severity: 'error', message, ...(remedy ? { remedy } : {}) }]);
+export const refused = (code: string, message: string, remedy?: string): Refusal =>
+  new Refusal([{ code, severity: 'error', message, ...(remedy ? { remedy } : {}) }]);
 
 /** @throws Refusal when it cannot be written */
 export function write(file: string, text: string): void {
@@ -41,7 +53,16 @@ export async function guarded(options: { json?: boolean }, command: () => Promis
     process.exitCode = await command();
   } catch (e) {
     const own = e instanceof Refusal;
-    const diagnoses: readonly Diagnosis[] = own ? e.diagnoses : [{ code: 'program-fault', severity: 'error', message: 'The program made an error of its own: it is not your model that is at fault.', remedy: 'Please keep the model file and this call for whoever looks after the program (PIVOT_TRACE=1 shows where it happened).' }];
+    const diagnoses: readonly Diagnosis[] = own
+      ? e.diagnoses
+      : [
+          {
+            code: 'program-fault',
+            severity: 'error',
+            message: 'The program made an error of its own: it is not your model that is at fault.',
+            remedy: 'Please keep the model file and this call for whoever looks after the program (PIVOT_TRACE=1 shows where it happened).',
+          },
+        ];
     if (!own && process.env.PIVOT_TRACE) process.stderr.write(`${e instanceof Error ? (e.stack ?? e.message) : String(e)}\n`);
     if (options.json) printJson(diagnoses, { status: 'refused' });
     else {
@@ -54,5 +75,6 @@ export async function guarded(options: { json?: boolean }, command: () => Promis
 
 /** A reader that has gone away ends the program quietly. */
 export function endWithReader(): void {
-  for (const stream of [process.stdout, process.stderr]) stream.on('error', (e: NodeJS.ErrnoException) => process.exit(e.code === 'EPIPE' ? 0 : 1));
+  for (const stream of [process.stdout, process.stderr])
+    stream.on('error', (e: NodeJS.ErrnoException) => process.exit(e.code === 'EPIPE' ? 0 : 1));
 }

@@ -13,7 +13,11 @@ const dir = mkdtempSync(join(tmpdir(), 'pivot-'));
 const gate = 'examples/sorting-gate.pivot.json';
 
 function pivot(...args: string[]): { code: number; out: string; err: string } {
-  const { status, stdout, stderr } = spawnSync('node', ['cli/bin/pivot.mjs', ...args], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], maxBuffer: 1e8 });
+  const { status, stdout, stderr } = spawnSync('node', ['cli/bin/pivot.mjs', ...args], {
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'pipe'],
+    maxBuffer: 1e8,
+  });
   return { code: status ?? -1, out: stdout, err: stderr };
 }
 
@@ -53,12 +57,29 @@ describe('pivot', () => {
     writeFileSync(path, JSON.stringify({ format: 'vim-pivot-model', version: 1, name, ...model }));
     return path;
   };
-  const swing = () => file('swing', {
-    run: { until: 1, every: 0.1 }, points: [{ name: 'O' }], bodies: [{ name: 'Bob', mass: 1, centre: [0.5, 0, 0], inertia: [0.01, 0.01, 0.01] }],
-    tables: [{ name: 'push', from: 's', to: 'N*m', data: [[0, 0], [1, 0]] }],
-    joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Bob'], at: ['O'] }],
-    loads: [{ name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] }, { name: 'Push', kind: 'torque', body: 'Bob', magnitude: 'push(t)' }], gauges: [{ name: 'angle', kind: 'joint', joint: 'Pin' }],
-  });
+  const swing = () =>
+    file('swing', {
+      run: { until: 1, every: 0.1 },
+      points: [{ name: 'O' }],
+      bodies: [{ name: 'Bob', mass: 1, centre: [0.5, 0, 0], inertia: [0.01, 0.01, 0.01] }],
+      tables: [
+        {
+          name: 'push',
+          from: 's',
+          to: 'N*m',
+          data: [
+            [0, 0],
+            [1, 0],
+          ],
+        },
+      ],
+      joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Bob'], at: ['O'] }],
+      loads: [
+        { name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] },
+        { name: 'Push', kind: 'torque', body: 'Bob', magnitude: 'push(t)' },
+      ],
+      gauges: [{ name: 'angle', kind: 'joint', joint: 'Pin' }],
+    });
 
   it('finds modes, equilibria and the range of a joint', () => {
     const f = swing();
@@ -71,7 +92,9 @@ describe('pivot', () => {
   });
 
   it('makes static runs, takes measured rows for a table, and starts from the state of another run', () => {
-    const f = swing(), rows = join(dir, 'rows.csv'), state = join(dir, 'state.json');
+    const f = swing(),
+      rows = join(dir, 'rows.csv'),
+      state = join(dir, 'state.json');
     const final = (out: string) => (JSON.parse(out) as { gauges: { final: number }[] }).gauges[0]!.final;
     expect(final(pivot('run', f, '--analysis', 'static', '--json').out)).toBeCloseTo(-90, 6);
     writeFileSync(rows, 't,N*m\n0,2\n1,2\n');
@@ -84,7 +107,10 @@ describe('pivot', () => {
 
   it('ends a run that divides by zero with exit code 1 and says where', () => {
     const f = file('zero', {
-      run: { until: 3, every: 0.1 }, points: [{ name: 'O' }], bodies: [{ name: 'Block', mass: 1, inertia: [1, 1, 1] }], joints: [{ name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['O'] }],
+      run: { until: 3, every: 0.1 },
+      points: [{ name: 'O' }],
+      bodies: [{ name: 'Block', mass: 1, inertia: [1, 1, 1] }],
+      joints: [{ name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['O'] }],
       loads: [{ name: 'Push', kind: 'force', body: 'Block', at: 'O', magnitude: '1 N*s / (2 s - t)' }],
     });
     const { code, out } = pivot('run', f, '--json');
@@ -97,11 +123,25 @@ describe('pivot', () => {
 
 describe('project files', () => {
   it('with imported geometry and joined shapes are checked and run', () => {
-    const positions = Float32Array.from([0, 0, 0, 0.1, 0, 0, 0, 0.1, 0, 0, 0, 0.1]), indices = Uint32Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]);
+    const positions = Float32Array.from([0, 0, 0, 0.1, 0, 0, 0, 0.1, 0, 0, 0, 0.1]),
+      indices = Uint32Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]);
     const model = complete({
-      format: 'vim-pivot-model', version: 1, name: 'Wedge', ground: 'Ground', run: { until: '0.1 s', every: '1 ms', accuracy: 1e-5 }, materials: [{ name: 'Steel', density: 7850 }], loads: [{ name: 'Gravity', kind: 'gravity' }], points: [{ name: 'O' }],
-      bodies: [{ name: 'Wedge', material: 'Steel' }], joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Wedge'], at: ['O'], axis: [0, 1, 0] }], gauges: [{ name: 'Angle', kind: 'joint', joint: 'Pin' }],
-      shapes: [{ name: 'Part', kind: 'mesh', body: 'Wedge', geometry: 'abcdef0123456789' }, { name: 'Bore', kind: 'sphere', body: 'Wedge', centre: 'O', radius: '20 mm' }, { name: 'Whole', kind: 'combined', body: 'Wedge', of: ['Part'], less: ['Bore'] }],
+      format: 'vim-pivot-model',
+      version: 1,
+      name: 'Wedge',
+      ground: 'Ground',
+      run: { until: '0.1 s', every: '1 ms', accuracy: 1e-5 },
+      materials: [{ name: 'Steel', density: 7850 }],
+      loads: [{ name: 'Gravity', kind: 'gravity' }],
+      points: [{ name: 'O' }],
+      bodies: [{ name: 'Wedge', material: 'Steel' }],
+      joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Wedge'], at: ['O'], axis: [0, 1, 0] }],
+      gauges: [{ name: 'Angle', kind: 'joint', joint: 'Pin' }],
+      shapes: [
+        { name: 'Part', kind: 'mesh', body: 'Wedge', geometry: 'abcdef0123456789' },
+        { name: 'Bore', kind: 'sphere', body: 'Wedge', centre: 'O', radius: '20 mm' },
+        { name: 'Whole', kind: 'combined', body: 'Wedge', of: ['Part'], less: ['Bore'] },
+      ],
     });
     const file = join(dir, 'wedge.pivot.zip');
     writeFileSync(file, pack({ model, runs: [], geometry: [{ id: 'abcdef0123456789', positions, indices }] }));
@@ -120,13 +160,27 @@ describe('what is printed', () => {
     writeFileSync(path, JSON.stringify({ format: 'vim-pivot-model', version: 1, name, ...more }));
     return path;
   };
-  it.each(['check', 'run', 'modes', 'equilibria', 'range'] as const)('%s --json is what its schema says, for every example that can be asked', (command) => {
-    for (const file of ['sorting-gate', 'shaker-head', 'hoist-hook', 'slot-cam']) {
-      const { out } = pivot(command, `examples/${file}.pivot.json`, ...(command === 'range' ? ['Motor pin'] : command === 'run' ? ['--until', '0.3 s', '--every', '50 ms'] : command === 'equilibria' ? ['--starts', '2'] : []), '--json');
-      const said = JSON.parse(out) as { status?: string };
-      (said.status === 'refused' ? OUTPUTS.refused : OUTPUTS[command]).parse(said);
-    }
-  });
+  it.each(['check', 'run', 'modes', 'equilibria', 'range'] as const)(
+    '%s --json is what its schema says, for every example that can be asked',
+    (command) => {
+      for (const file of ['sorting-gate', 'shaker-head', 'hoist-hook', 'slot-cam']) {
+        const { out } = pivot(
+          command,
+          `examples/${file}.pivot.json`,
+          ...(command === 'range'
+            ? ['Motor pin']
+            : command === 'run'
+              ? ['--until', '0.3 s', '--every', '50 ms']
+              : command === 'equilibria'
+                ? ['--starts', '2']
+                : []),
+          '--json',
+        );
+        const said = JSON.parse(out) as { status?: string };
+        (said.status === 'refused' ? OUTPUTS.refused : OUTPUTS[command]).parse(said);
+      }
+    },
+  );
   it('the reference is what the declarations say', () => {
     expect(readFileSync('docs/command-line.md', 'utf8')).toBe(page());
     expect(readFileSync('docs/command-line.schema.json', 'utf8')).toBe(schema());
@@ -137,22 +191,50 @@ describe('what is printed', () => {
       writeFileSync(path, text);
       return path;
     };
-    const list = file('list.json', '[]'), nothing = file('null.json', 'null'), cut = file('cut.json', '{"state":[1,'), words = file('words.json', '{"state":["a"]}'), folder = join(dir, 'folder');
+    const list = file('list.json', '[]'),
+      nothing = file('null.json', 'null'),
+      cut = file('cut.json', '{"state":[1,'),
+      words = file('words.json', '{"state":["a"]}'),
+      folder = join(dir, 'folder');
     mkdirSync(folder, { recursive: true });
     const zip = file('blanks.pivot.zip', zipSync({ 'model.pivot.json': [new Uint8Array(70e6).fill(32), { level: 9 }] }));
     const calls: string[][] = [
       ...[list, nothing, cut, words, folder, join(dir, 'absent.json')].map((f) => ['run', gate, '--start', f]),
-      ['run', gate, '--until', '0.1 s', '--csv', join(dir, 'no', 'such', 'folder.csv')], ['run', gate, '--until', '0.1 s', '--save-state', folder],
-      ['equilibria', gate, '--starts', 'NaN'], ['equilibria', gate, '--starts', '-1'], ['equilibria', gate, '--starts', '1e99'], ['run', gate, '--every', '1e-9 s'], ['run', gate, '--every', '0 s'], ['run', gate, '--accuracy', 'NaN'],
-      ['run', gate, '--table', 'nothing'], ['run', gate, '--table', `x=${list}`], ['check', zip], ['check', folder], ['check', list], ['check', nothing], ['check', cut], ['check', file('zip.zip', 'hello')],
-      ['check', model({ points: [{ name: 'O', at: true }] })], ['check', model({ points: [{ name: 'O', at: [1, 2] }] }, 'short')], ['check', model({ points: [{ name: 7 }] }, 'seven')], ['check', model({ points: 7 }, 'number')], ['check', model({ joints: [{ name: 'J', kind: 'revolute', bodies: true, at: null }] }, 'joint')],
-      ['check', model({ run: { until: false } }, 'until')], ['check', model({ bodies: [null] }, 'empty')], ['check', model({ bodies: [{ name: 'B', mass: { a: 1 } }] }, 'mass')], ['check', model({ parameters: [{ name: 'p'.repeat(5000), value: 1 }] }, 'long')],
-      ['check', model({ kits: [{ name: 'K', content: 7 }] }, 'kit')], ['range', gate, 'No such joint'],
+      ['run', gate, '--until', '0.1 s', '--csv', join(dir, 'no', 'such', 'folder.csv')],
+      ['run', gate, '--until', '0.1 s', '--save-state', folder],
+      ['equilibria', gate, '--starts', 'NaN'],
+      ['equilibria', gate, '--starts', '-1'],
+      ['equilibria', gate, '--starts', '1e99'],
+      ['run', gate, '--every', '1e-9 s'],
+      ['run', gate, '--every', '0 s'],
+      ['run', gate, '--accuracy', 'NaN'],
+      ['run', gate, '--table', 'nothing'],
+      ['run', gate, '--table', `x=${list}`],
+      ['check', zip],
+      ['check', folder],
+      ['check', list],
+      ['check', nothing],
+      ['check', cut],
+      ['check', file('zip.zip', 'hello')],
+      ['check', model({ points: [{ name: 'O', at: true }] })],
+      ['check', model({ points: [{ name: 'O', at: [1, 2] }] }, 'short')],
+      ['check', model({ points: [{ name: 7 }] }, 'seven')],
+      ['check', model({ points: 7 }, 'number')],
+      ['check', model({ joints: [{ name: 'J', kind: 'revolute', bodies: true, at: null }] }, 'joint')],
+      ['check', model({ run: { until: false } }, 'until')],
+      ['check', model({ bodies: [null] }, 'empty')],
+      ['check', model({ bodies: [{ name: 'B', mass: { a: 1 } }] }, 'mass')],
+      ['check', model({ parameters: [{ name: 'p'.repeat(5000), value: 1 }] }, 'long')],
+      ['check', model({ kits: [{ name: 'K', content: 7 }] }, 'kit')],
+      ['range', gate, 'No such joint'],
     ];
     for (const call of calls) {
-      const { code, out, err } = pivot(...call), said = `${out}${err}`;
+      const { code, out, err } = pivot(...call),
+        said = `${out}${err}`;
       expect(code, call.join(' ')).toBe(1);
-      expect(said, call.join(' ')).not.toMatch(/\n\s+at |node:internal|\.ts:\d|TypeError|RangeError|expected \w+, received|Invalid input|reading '|undefined|\[object|ENOENT|ERR_/);
+      expect(said, call.join(' ')).not.toMatch(
+        /\n\s+at |node:internal|\.ts:\d|TypeError|RangeError|expected \w+, received|Invalid input|reading '|undefined|\[object|ENOENT|ERR_/,
+      );
       expect(said.trim().length, call.join(' ')).toBeGreaterThan(10);
       for (const line of out.split('\n')) expect(line.length, line.slice(0, 80)).toBeLessThan(900);
     }
@@ -163,7 +245,9 @@ describe('what is printed', () => {
     expect(out).toContain('A\\u{1b}[31mB\\u{202e}C');
   });
   it('ends quietly when its reader has gone', async () => {
-    const child = spawn('node', ['cli/bin/pivot.mjs', 'equilibria', 'examples/hoist-hook.pivot.json', '--json'], { stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn('node', ['cli/bin/pivot.mjs', 'equilibria', 'examples/hoist-hook.pivot.json', '--json'], {
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
     child.stdout.destroy();
     let err = '';
     child.stderr.on('data', (d: Buffer) => (err += d.toString()));
@@ -183,16 +267,41 @@ describe('pivot run', () => {
     const { out } = pivot('run', 'examples/shaker-head.pivot.json', '--until', '1 s', '--every', '2 ms');
     expect(out).toMatch(/score +Spin-up torque, mean +[\d.]+ N·m/);
     expect(out).toMatch(/working +Torque to spin up +[\d.]+ N·m/);
-    const file = join(dir, 'limits.pivot.json'), raw = JSON.parse(readFileSync(gate, 'utf8')) as { limits?: object[] };
-    writeFileSync(file, JSON.stringify({ ...raw, limits: [{ name: 'Reach', gauge: 'Pusher travel', high: '1 mm' }, { name: 'Far', gauge: 'Pusher travel', high: '10 m' }] }));
-    const csv = join(dir, 'si.csv'), said = JSON.parse(pivot('run', file, '--until', '1 s', '--csv', csv, '--si', '--json').out) as { limits: { name: string; kept: boolean; unit: string }[]; gauges: { gauge: string; unit: string }[] };
-    expect(said.limits).toMatchObject([{ name: 'Reach', kept: false, unit: 'mm' }, { name: 'Far', kept: true }]);
+    const file = join(dir, 'limits.pivot.json'),
+      raw = JSON.parse(readFileSync(gate, 'utf8')) as { limits?: object[] };
+    writeFileSync(
+      file,
+      JSON.stringify({
+        ...raw,
+        limits: [
+          { name: 'Reach', gauge: 'Pusher travel', high: '1 mm' },
+          { name: 'Far', gauge: 'Pusher travel', high: '10 m' },
+        ],
+      }),
+    );
+    const csv = join(dir, 'si.csv'),
+      said = JSON.parse(pivot('run', file, '--until', '1 s', '--csv', csv, '--si', '--json').out) as {
+        limits: { name: string; kept: boolean; unit: string }[];
+        gauges: { gauge: string; unit: string }[];
+      };
+    expect(said.limits).toMatchObject([
+      { name: 'Reach', kept: false, unit: 'mm' },
+      { name: 'Far', kept: true },
+    ]);
     expect(said.gauges.find((g) => g.gauge === 'Pusher travel')!.unit).toBe('m');
     expect(readFileSync(csv, 'utf8').split('\n')[0]).toContain('Pusher travel [m]');
   });
   it('says which gauge is not a number, leaves its cells empty and ends with 1', () => {
-    const file = join(dir, 'nan.pivot.json'), csv = join(dir, 'nan.csv'), raw = JSON.parse(readFileSync(gate, 'utf8')) as { gauges: object[] };
-    writeFileSync(file, JSON.stringify({ ...raw, gauges: [{ name: 'Ratio', kind: 'formula', value: '0 / ({Pusher travel} - {Pusher travel})' }] .concat(raw.gauges as never) }));
+    const file = join(dir, 'nan.pivot.json'),
+      csv = join(dir, 'nan.csv'),
+      raw = JSON.parse(readFileSync(gate, 'utf8')) as { gauges: object[] };
+    writeFileSync(
+      file,
+      JSON.stringify({
+        ...raw,
+        gauges: [{ name: 'Ratio', kind: 'formula', value: '0 / ({Pusher travel} - {Pusher travel})' }].concat(raw.gauges as never),
+      }),
+    );
     const { code, out } = pivot('run', file, '--until', '0.01 s', '--csv', csv);
     expect(code).toBe(1);
     expect(out).toMatch(/Ratio: It is not a number at t = 0 s/);

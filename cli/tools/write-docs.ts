@@ -3,20 +3,47 @@ import { writeFileSync } from 'node:fs';
 import { z } from 'zod';
 import { OUTPUTS } from '../src/outputs';
 
-type Schema = { description?: string; type?: string | string[]; properties?: Record<string, Schema>; required?: string[]; items?: Schema; anyOf?: Schema[]; enum?: unknown[]; const?: unknown };
+type Schema = {
+  description?: string;
+  type?: string | string[];
+  properties?: Record<string, Schema>;
+  required?: string[];
+  items?: Schema;
+  anyOf?: Schema[];
+  enum?: unknown[];
+  const?: unknown;
+};
 
 const schemaOf = (name: keyof typeof OUTPUTS): Schema => z.toJSONSchema(OUTPUTS[name]) as Schema;
 
-const typeOf = (s: Schema): string => (s.const !== undefined ? `\`${JSON.stringify(s.const)}\`` : s.enum ? s.enum.map((x) => `\`${JSON.stringify(x)}\``).join(', ') : s.anyOf ? s.anyOf.map(typeOf).join(' or ') : s.items ? `list of ${typeOf(s.items)}` : String(s.type));
+const typeOf = (s: Schema): string =>
+  s.const !== undefined
+    ? `\`${JSON.stringify(s.const)}\``
+    : s.enum
+      ? s.enum.map((x) => `\`${JSON.stringify(x)}\``).join(', ')
+      : s.anyOf
+        ? s.anyOf.map(typeOf).join(' or ')
+        : s.items
+          ? `list of ${typeOf(s.items)}`
+          : String(s.type);
 function rows(s: Schema, prefix = ''): string[] {
   return Object.entries(s.properties ?? {}).flatMap(([key, f]) => {
-    const inner = f.items?.properties ? f.items : f.properties ? f : undefined, optional = !s.required?.includes(key);
-    return [`| \`${prefix}${key}\` | ${typeOf(f)}${optional ? ', may be left out' : ''} | ${f.description ?? ''} |`, ...(inner && key !== 'diagnoses' ? rows(inner, `${prefix}${key}${f.items ? '[]' : ''}.`) : [])];
+    const inner = f.items?.properties ? f.items : f.properties ? f : undefined,
+      optional = !s.required?.includes(key);
+    return [
+      `| \`${prefix}${key}\` | ${typeOf(f)}${optional ? ', may be left out' : ''} | ${f.description ?? ''} |`,
+      ...(inner && key !== 'diagnoses' ? rows(inner, `${prefix}${key}${f.items ? '[]' : ''}.`) : []),
+    ];
   });
 }
 
 export const schema = (): string => {
-  const defs = Object.fromEntries((Object.keys(OUTPUTS) as (keyof typeof OUTPUTS)[]).map((k) => [k, Object.fromEntries(Object.entries(schemaOf(k)).filter(([key]) => key !== '$schema'))]));
+  const defs = Object.fromEntries(
+    (Object.keys(OUTPUTS) as (keyof typeof OUTPUTS)[]).map((k) => [
+      k,
+      Object.fromEntries(Object.entries(schemaOf(k)).filter(([key]) => key !== '$schema')),
+    ]),
+  );
   return `${JSON.stringify({ $schema: 'https://json-schema.org/draft/2020-12/schema', title: 'Outputs of pivot --json', $defs: defs }, null, 2)}\n`;
 };
 
@@ -34,7 +61,7 @@ Every command takes \`--json\`. The schema of what is then printed is in [comman
 
 | Field | Content | Meaning |
 |---|---|---|
-${rows((schemaOf('refused').properties!.diagnoses!).items!).join('\n')}
+${rows(schemaOf('refused').properties!.diagnoses!.items!).join('\n')}
 
 ${(Object.keys(OUTPUTS) as (keyof typeof OUTPUTS)[]).map((name) => `## ${name === 'refused' ? 'A command that could not begin' : `\`pivot ${name}\``}\n\n| Field | Content | Meaning |\n|---|---|---|\n${rows(schemaOf(name)).join('\n')}`).join('\n\n')}
 `;

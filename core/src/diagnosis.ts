@@ -13,7 +13,14 @@ export interface Fix {
   label: string;
   /** Draws the machine with this axis up. */
   up?: 'x' | 'y' | 'z';
-  changes: readonly { family: string; name: string; remove?: true; add?: Readonly<Record<string, unknown>>; field?: string; value?: unknown }[];
+  changes: readonly {
+    family: string;
+    name: string;
+    remove?: true;
+    add?: Readonly<Record<string, unknown>>;
+    field?: string;
+    value?: unknown;
+  }[];
 }
 
 export interface Diagnosis {
@@ -40,15 +47,24 @@ export interface Diagnosis {
 /** Longest message, characters. */
 const LONGEST = 300;
 /** A message of bearable length: what is cut off is told by number. */
-export const bounded = <T extends { message: string }>(d: T): T => (d.message.length <= LONGEST ? d : { ...d, message: `${d.message.slice(0, LONGEST - 40).trimEnd()}… (and ${d.message.length - LONGEST + 40} characters more)` });
+export const bounded = <T extends { message: string }>(d: T): T =>
+  d.message.length <= LONGEST
+    ? d
+    : { ...d, message: `${d.message.slice(0, LONGEST - 40).trimEnd()}… (and ${d.message.length - LONGEST + 40} characters more)` };
 /** Names, the first of them in full and the rest by number. */
-export const listed = (names: readonly string[], most = 6): string => (names.length <= most + 1 ? names.join(', ') : `${names.slice(0, most).join(', ')} and ${names.length - most} more`);
+export const listed = (names: readonly string[], most = 6): string =>
+  names.length <= most + 1 ? names.join(', ') : `${names.slice(0, most).join(', ')} and ${names.length - most} more`;
 
 /** Thrown where a computation cannot go on; carries the findings that say why. */
 export class Refusal extends Error {
   readonly diagnoses: readonly Diagnosis[];
   constructor(diagnoses: readonly Diagnosis[]) {
-    super(diagnoses.slice(0, 20).map((d) => bounded(d).message).join('\n'));
+    super(
+      diagnoses
+        .slice(0, 20)
+        .map((d) => bounded(d).message)
+        .join('\n'),
+    );
     this.name = 'Refusal';
     this.diagnoses = diagnoses.map(bounded);
   }
@@ -68,6 +84,7 @@ export function jsonPath(path: readonly (string | number)[]): string {
 /** One line for a terminal or a log. */
 export function describe(d: Diagnosis): string {
   const where = d.path ? ` (${jsonPath(d.path)})` : '';
-  const name = d.element?.name ?? '', who = d.element ? `${name.length > 80 ? `${name.slice(0, 70)}… (${name.length} characters)` : name}: ` : '';
+  const name = d.element?.name ?? '',
+    who = d.element ? `${name.length > 80 ? `${name.slice(0, 70)}… (${name.length} characters)` : name}: ` : '';
   return `${d.severity}: ${who}${d.message}${where}${d.remedy ? ` ${d.remedy}` : ''}`;
 }

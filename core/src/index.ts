@@ -1,4 +1,7 @@
-/** The public face of the core. Reading model files and writing CSV stand apart, in `@vim-pivot/core/file` and `/csv`: their libraries are large and seldom needed. */
+/**
+ * The public face of the core. Reading model files and writing CSV stand apart, in `@vim-pivot/core/file` and `/csv`: their libraries are large and
+ * seldom needed.
+ */
 export * from './diagnosis';
 export * from './quantity/dimension';
 export * from './quantity/units';

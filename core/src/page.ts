@@ -1,7 +1,20 @@
 /** What a page needs of the core: units, the document, and a place for the declarations, which the engine sends as data. It computes nothing. */
 export * from './diagnosis';
 export * from './quantity/dimension';
-export { UNIT_SYSTEMS, type UnitSystem, fixed, formatNumber, formatQuantity, localText, plainText, readUnit, showComma, showIn, shownUnit, usesComma } from './quantity/units';
+export {
+  UNIT_SYSTEMS,
+  type UnitSystem,
+  fixed,
+  formatNumber,
+  formatQuantity,
+  localText,
+  plainText,
+  readUnit,
+  showComma,
+  showIn,
+  shownUnit,
+  usesComma,
+} from './quantity/units';
 export * from './model/document';
 export * from './model/families';
 export type * from './model/fields';

@@ -8,7 +8,9 @@ import { type Vec3, perpendicular } from '../src/geometry/vector';
 const number = fc.double({ min: -2, max: 2, noNaN: true });
 const vec = fc.tuple(number, number, number);
 const direction = vec.filter((v) => Math.hypot(...v) > 0.3).map((v) => v.map((x) => x / Math.hypot(...v)) as unknown as Vec3);
-const motion = fc.array(number, { minLength: 26, maxLength: 26 }).filter((y) => Math.hypot(...y.slice(3, 7)) > 0.5 && Math.hypot(...y.slice(10, 14)) > 0.5);
+const motion = fc
+  .array(number, { minLength: 26, maxLength: 26 })
+  .filter((y) => Math.hypot(...y.slice(3, 7)) > 0.5 && Math.hypot(...y.slice(10, 14)) > 0.5);
 
 class Sine implements Course {
   f = 0;
@@ -26,7 +28,9 @@ function after(y: number[], h: number): Kinematics {
   const K = new Kinematics(2, 0);
   K.load(Float64Array.from(y));
   const n = 100;
-  const dy = new Float64Array(26), now = new Float64Array(26), mid = new Float64Array(26);
+  const dy = new Float64Array(26),
+    now = new Float64Array(26),
+    mid = new Float64Array(26);
   K.store(now); // with unit quaternions
   for (let i = 0; i < n; i++) {
     // midpoint rule, fine enough for the differences taken here
@@ -76,14 +80,17 @@ describe.each(cases)('%s', (_name, make) => {
         };
         const f = [-2, -1, 0, 1, 2].map((k) => phi(k * h)) as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
         const K = after(y, 0);
-        const G = new Float64Array(36), nu = new Float64Array(3), gamma = new Float64Array(3);
+        const G = new Float64Array(36),
+          nu = new Float64Array(3),
+          gamma = new Float64Array(3);
         c.jacobian(K, G);
         c.nu(K, 0, nu);
         c.gamma(K, 0, gamma);
         for (let r = 0; r < c.rows; r++) {
           let speed = -nu[r]!;
           [c.a, c.b].forEach((body, side) => {
-            for (let k = 0; k < 3; k++) speed += G[12 * r + 6 * side + k]! * K.v[3 * body + k]! + G[12 * r + 6 * side + 3 + k]! * K.w[3 * body + k]!;
+            for (let k = 0; k < 3; k++)
+              speed += G[12 * r + 6 * side + k]! * K.v[3 * body + k]! + G[12 * r + 6 * side + 3 + k]! * K.w[3 * body + k]!;
           });
           expect(speed).toBeCloseTo((f[0][r]! - 8 * f[1][r]! + 8 * f[3][r]! - f[4][r]!) / (12 * h), 6);
           expect(-gamma[r]!).toBeCloseTo((-f[0][r]! + 16 * f[1][r]! - 30 * f[2][r]! + 16 * f[3][r]! - f[4][r]!) / (12 * h * h), 4);
@@ -100,7 +107,8 @@ it('Turned measures and follows the angle about a common axis through many turns
   for (const q of [-3, -1, 0, 0.5, 2, 3.1]) {
     K.load(Float64Array.of(0, 0, 0, Math.cos(q / 2), 0, 0, Math.sin(q / 2), 0, 0, 0, 0, 0, 5));
     expect(c.coordinate(K)).toBeCloseTo(q, 12);
-    const G = new Float64Array(12), nu = new Float64Array(1);
+    const G = new Float64Array(12),
+      nu = new Float64Array(1);
     c.jacobian(K, G);
     c.nu(K, 0.3, nu);
     [0, 0, 1].forEach((x, k) => expect(G[9 + k]).toBeCloseTo(x, 12));

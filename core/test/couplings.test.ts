@@ -6,7 +6,12 @@ import { model } from './models';
 const e = (list: object[]) => list as RawElement[];
 type Parts = Parameters<typeof model>[1];
 const rotor = (name: string, I: number, more: object = {}) => ({ name, mass: 1, inertia: [1, 1, I], ...more });
-const bearing = (name: string, body: string, at = 'Axle', other = 'Ground') => ({ name, kind: 'revolute', bodies: [other, body], at: [at] });
+const bearing = (name: string, body: string, at = 'Axle', other = 'Ground') => ({
+  name,
+  kind: 'revolute',
+  bodies: [other, body],
+  at: [at],
+});
 const angle = (name: string, joint: string) => ({ name, kind: 'joint', joint });
 const run = (parts: Parts) => runModel(model('Couplings', { run: { until: '4 s', every: '20 ms' }, ...parts }));
 
@@ -38,7 +43,10 @@ describe('coupler', () => {
   });
 
   it('is checked for dimension and refuses to couple a freedom with itself', () => {
-    const codes = (c: object) => check(model('Bad', belt([{ ...ratio, ...c }]))).diagnoses.filter((d) => d.severity === 'error').map((d) => d.code);
+    const codes = (c: object) =>
+      check(model('Bad', belt([{ ...ratio, ...c }])))
+        .diagnoses.filter((d) => d.severity === 'error')
+        .map((d) => d.code);
     expect(codes({ ratio: '20 mm' })).toEqual(['formula-dimension']);
     expect(codes({ second: 'Small bearing' })).toEqual(['coupling-one-joint']);
     expect(codes({ second: 'Nowhere' })).toContain('reference-missing');
@@ -48,7 +56,10 @@ describe('coupler', () => {
     const r = run({
       points: e([{ name: 'Axle' }, { name: 'Rail', at: [0.02, 0, 0] }]),
       bodies: e([rotor('Pinion', 0.001), { name: 'Rack', origin: 'Rail', mass: 3, inertia: [1, 1, 1] }]),
-      joints: e([bearing('Bearing', 'Pinion'), { name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Rack'], at: ['Rail'], axis: [0, 1, 0] }]),
+      joints: e([
+        bearing('Bearing', 'Pinion'),
+        { name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Rack'], at: ['Rail'], axis: [0, 1, 0] },
+      ]),
       couplings: e([{ name: 'Mesh', first: 'Slide', second: 'Bearing', ratio: '20 mm/rad' }]),
       loads: e([{ name: 'Gravity', kind: 'gravity', acceleration: [0, -10, 0] }]),
       gauges: e([angle('turn', 'Bearing'), angle('travel', 'Slide')]),
@@ -63,7 +74,9 @@ describe('coupler', () => {
       points: e([{ name: 'Axle' }]),
       bodies: e([rotor('Cage', 0.1), rotor('Left', 0.5), rotor('Right', 0.2)]),
       joints: e([bearing('Cage bearing', 'Cage'), bearing('Left bearing', 'Left'), bearing('Right bearing', 'Right')]),
-      couplings: e([{ name: 'Differential', first: 'Cage bearing', second: 'Left bearing', ratio: 0.5, third: 'Right bearing', thirdRatio: 0.5 }]),
+      couplings: e([
+        { name: 'Differential', first: 'Cage bearing', second: 'Left bearing', ratio: 0.5, third: 'Right bearing', thirdRatio: 0.5 },
+      ]),
       loads: e([{ name: 'Engine', kind: 'torque', body: 'Cage', magnitude: '4 N*m' }]),
       gauges: e([angle('cage', 'Cage bearing'), angle('left', 'Left bearing'), angle('right', 'Right bearing')]),
     });
@@ -76,10 +89,14 @@ describe('coupler', () => {
 
   it('tells what it gives to each joint, as torque or over a pitch radius as force', () => {
     const r = run({
-      points: e([{ name: 'Axle' }]), bodies: e([rotor('Small', 0.1), rotor('Large', 0.8)]), joints: e([bearing('Small bearing', 'Small'), bearing('Large bearing', 'Large')]),
-      couplings: e([{ name: 'Belt', first: 'Small bearing', second: 'Large bearing', ratio: 3 }]), loads: e([{ name: 'Motor', kind: 'torque', body: 'Small', magnitude: '5 N*m' }]),
+      points: e([{ name: 'Axle' }]),
+      bodies: e([rotor('Small', 0.1), rotor('Large', 0.8)]),
+      joints: e([bearing('Small bearing', 'Small'), bearing('Large bearing', 'Large')]),
+      couplings: e([{ name: 'Belt', first: 'Small bearing', second: 'Large bearing', ratio: 3 }]),
+      loads: e([{ name: 'Motor', kind: 'torque', body: 'Small', magnitude: '5 N*m' }]),
       gauges: e([
-        ...['first', 'second'].map((on) => ({ name: on, kind: 'coupling', coupling: 'Belt', on })), { name: 'belt', kind: 'coupling', coupling: 'Belt', radius: '50 mm' },
+        ...['first', 'second'].map((on) => ({ name: on, kind: 'coupling', coupling: 'Belt', on })),
+        { name: 'belt', kind: 'coupling', coupling: 'Belt', radius: '50 mm' },
         ...['Small', 'Large'].map((b) => ({ name: `a ${b}`, kind: 'joint', joint: `${b} bearing`, of: 'acceleration' })),
       ]),
     });
@@ -87,22 +104,47 @@ describe('coupler', () => {
     r.gauge('first').forEach((t, k) => expect(5 + t).toBeCloseTo(0.1 * r.gauge('a Small')[k]!, 9));
     r.gauge('second').forEach((t, k) => expect(t).toBeCloseTo(0.8 * r.gauge('a Large')[k]!, 9));
     r.gauge('belt').forEach((f, k) => expect(f * 0.05).toBeCloseTo(r.gauge('first')[k]!, 9));
-    const third = check(model('x', { points: e([{ name: 'Axle' }]), bodies: e([rotor('Small', 0.1), rotor('Large', 0.8)]), joints: e([bearing('Small bearing', 'Small'), bearing('Large bearing', 'Large')]), couplings: e([{ name: 'Belt', first: 'Small bearing', second: 'Large bearing', ratio: 3 }]), gauges: e([{ name: 'g', kind: 'coupling', coupling: 'Belt', on: 'third' }]) }));
+    const third = check(
+      model('x', {
+        points: e([{ name: 'Axle' }]),
+        bodies: e([rotor('Small', 0.1), rotor('Large', 0.8)]),
+        joints: e([bearing('Small bearing', 'Small'), bearing('Large bearing', 'Large')]),
+        couplings: e([{ name: 'Belt', first: 'Small bearing', second: 'Large bearing', ratio: 3 }]),
+        gauges: e([{ name: 'g', kind: 'coupling', coupling: 'Belt', on: 'third' }]),
+      }),
+    );
     expect(third.diagnoses.map((d) => d.code)).toContain('gauge-part');
   });
 
   it('twice makes a planetary gear with the ratio of Willis, its drive feeling every inertia', () => {
-    const [zs, zp] = [20, 16], zr = zs + 2 * zp;
+    const [zs, zp] = [20, 16],
+      zr = zs + 2 * zp;
     const r = run({
       points: e([{ name: 'Axle' }, { name: 'Planet pin', at: [0.1, 0, 0] }]),
       bodies: e([rotor('Sun', 0.01), rotor('Carrier', 0.05), rotor('Planet', 0.004, { origin: 'Planet pin', mass: 0.6 })]),
-      joints: e([bearing('Sun bearing', 'Sun'), bearing('Carrier bearing', 'Carrier'), bearing('Planet bearing', 'Planet', 'Planet pin', 'Carrier')]),
+      joints: e([
+        bearing('Sun bearing', 'Sun'),
+        bearing('Carrier bearing', 'Carrier'),
+        bearing('Planet bearing', 'Planet', 'Planet pin', 'Carrier'),
+      ]),
       couplings: e([
-        { name: 'Sun mesh', first: 'Planet bearing', second: 'Sun bearing', ratio: -zs / zp, third: 'Carrier bearing', thirdRatio: zs / zp },
+        {
+          name: 'Sun mesh',
+          first: 'Planet bearing',
+          second: 'Sun bearing',
+          ratio: -zs / zp,
+          third: 'Carrier bearing',
+          thirdRatio: zs / zp,
+        },
         { name: 'Ring mesh', first: 'Planet bearing', second: 'Carrier bearing', ratio: -zr / zp },
       ]),
       drives: e([{ name: 'Motor', joint: 'Sun bearing', prescribes: 'speed', value: '600 rpm * smoothstep(0 s, 1 s, t)' }]),
-      gauges: e([angle('sun', 'Sun bearing'), angle('carrier', 'Carrier bearing'), { name: 'torque', kind: 'drive', drive: 'Motor' }, { name: 'a', kind: 'joint', joint: 'Sun bearing', of: 'acceleration' }]),
+      gauges: e([
+        angle('sun', 'Sun bearing'),
+        angle('carrier', 'Carrier bearing'),
+        { name: 'torque', kind: 'drive', drive: 'Motor' },
+        { name: 'a', kind: 'joint', joint: 'Sun bearing', of: 'acceleration' },
+      ]),
     });
     const i = zs / (zs + zr);
     r.gauge('carrier').forEach((q, k) => expect(q).toBeCloseTo(i * r.gauge('sun')[k]!, 6));

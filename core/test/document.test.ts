@@ -22,7 +22,10 @@ const refusal = (file: string) => {
   }
   throw new Error('the file was accepted');
 };
-const findings = (file: string) => check(readModel(file)).diagnoses.filter((d) => d.severity === 'error').map((d) => ({ ...d, at: jsonPath(d.path ?? []) }));
+const findings = (file: string) =>
+  check(readModel(file))
+    .diagnoses.filter((d) => d.severity === 'error')
+    .map((d) => ({ ...d, at: jsonPath(d.path ?? []) }));
 type Any = Record<string, any[]>;
 
 describe('a file that is not a model is refused', () => {
@@ -41,9 +44,15 @@ describe('a file that is not a model is refused', () => {
   });
 
   it('unknown fields, kinds and wrong types are named with their place', () => {
-    expect(refusal(changed((m) => ((m as Any).joints![2].stiff = 3)))).toMatchObject({ at: '$.joints[2]', element: { family: 'joints', name: 'Coupler to rocker' } });
+    expect(refusal(changed((m) => ((m as Any).joints![2].stiff = 3)))).toMatchObject({
+      at: '$.joints[2]',
+      element: { family: 'joints', name: 'Coupler to rocker' },
+    });
     expect(refusal(changed((m) => ((m as Any).joints![1].kind = 'hinge'))).message).toContain('hinge');
-    expect(refusal(changed((m) => ((m as Any).points![0].at = [0, 0])))).toMatchObject({ at: '$.points[0].at', element: { name: 'Motor axis' } });
+    expect(refusal(changed((m) => ((m as Any).points![0].at = [0, 0])))).toMatchObject({
+      at: '$.points[0].at',
+      element: { name: 'Motor axis' },
+    });
     expect(refusal(changed((m) => ((m as Any).points![0].at = [0, true, 0])))).toMatchObject({ at: '$.points[0].at[1]' });
     expect(refusal(changed((m) => delete (m as Any).drives![0].value)).message).toContain('“value” is missing');
     expect(refusal(changed((m) => ((m as Any).bodies![1].name = 'Crank')))).toMatchObject({ code: 'name-clash', at: '$.bodies[1].name' });
@@ -66,7 +75,12 @@ describe('a model that cannot be run is refused with the place and the reason', 
     ['a shape without length', (m) => (m.shapes![0].to = 'Motor axis'), 'shape-flat', '$.shapes[0]'],
     ['places in a circle', (m) => (m.points![0].body = 'Crank'), 'layout-cycle', '$.points[0]'],
     ['speed that jumps', (m) => (m.drives![0].value = 'gate_speed*step(1 s, t)'), 'drive-jump', '$.drives[0].value'],
-    ['position with a corner', (m) => Object.assign(m.drives![0], { prescribes: 'position', value: '90 deg*max(0, t/(1 s) - 1)' }), 'drive-jump', '$.drives[0].value'],
+    [
+      'position with a corner',
+      (m) => Object.assign(m.drives![0], { prescribes: 'position', value: '90 deg*max(0, t/(1 s) - 1)' }),
+      'drive-jump',
+      '$.drives[0].value',
+    ],
     ['drive on a weld', (m) => (m.drives![0].joint = 'Yoke weld'), 'freedom-missing', '$.drives[0]'],
     ['two drives on one freedom', (m) => m.drives!.push({ ...m.drives![0], name: 'Second motor' }), 'drive-fight', '$.drives[0]'],
     ['lengths that cannot close', (m) => (m.parameters![2].value = '900 mm'), 'assembly-open', '$.joints[2]'],
@@ -101,29 +115,65 @@ describe('checks', () => {
     // usual in a plane: one quiet note, no alarm
     const [note, ...more] = diagnoses.filter((d) => d.code.endsWith('redundant'));
     expect(more).toEqual([]);
-    expect(note).toMatchObject({ code: 'planar-redundant', severity: 'note', message: 'Planar loops: 6 redundant constraints; loads across the plane are not unique.' });
+    expect(note).toMatchObject({
+      code: 'planar-redundant',
+      severity: 'note',
+      message: 'Planar loops: 6 redundant constraints; loads across the plane are not unique.',
+    });
   });
   it('makes planar loops exact by one change: no redundant constraint is left, and the motion and the loads in the plane stay', () => {
-    const before = gate(), { fix } = check(before).diagnoses.find((d) => d.code === 'planar-redundant')!;
-    const after = { ...before, joints: before.joints.map((j) => ({ ...j, ...Object.fromEntries(fix!.changes.filter((c) => c.name === j.name).map((c) => [c.field!, c.value])) })) } as Model;
+    const before = gate(),
+      { fix } = check(before).diagnoses.find((d) => d.code === 'planar-redundant')!;
+    const after = {
+      ...before,
+      joints: before.joints.map((j) => ({
+        ...j,
+        ...Object.fromEntries(fix!.changes.filter((c) => c.name === j.name).map((c) => [c.field!, c.value])),
+      })),
+    } as Model;
     expect(check(after).mobility).toMatchObject({ joints: 1, free: 0, redundant: 0 });
     expect(check(after).diagnoses.filter((d) => d.code.endsWith('redundant'))).toEqual([]);
     const [one, two] = [before, after].map((m) => runModel(m, { until: 0.5, every: 0.05 }));
     for (const g of ['Pusher travel', 'Crank torque', 'Rocker pin load']) {
-      const [a, b] = [one!.gauge(g), two!.gauge(g)], size = Math.max(...[...a].map(Math.abs));
+      const [a, b] = [one!.gauge(g), two!.gauge(g)],
+        size = Math.max(...[...a].map(Math.abs));
       a.forEach((x, i) => expect(Math.abs(x - b[i]!)).toBeLessThan(1e-6 * size));
     }
   });
   it('a loop that holds more than its plane explains is an alarm still', () => {
     // a second bar beside the first, all pins: one redundant constraint lies in the plane
-    const points = [[0, 0], [1, 0], [0, 1], [1, 1], [0.5, 0], [0.5, 1]].map(([x, y], i) => ({ name: `P${i}`, at: [x!, y!, 0] }));
+    const points = [
+      [0, 0],
+      [1, 0],
+      [0, 1],
+      [1, 1],
+      [0.5, 0],
+      [0.5, 1],
+    ].map(([x, y], i) => ({ name: `P${i}`, at: [x!, y!, 0] }));
     const bar = (name: string, a: number) => ({ name, origin: `P${a}`, mass: 1, inertia: [0.1, 0.1, 0.1] });
     const m = complete({
-      format: 'vim-pivot-model', version: 1, name: 'Parallel', ground: 'Ground', run: { until: 1, every: 0.1, accuracy: 1e-5 }, points, bodies: [bar('A', 0), bar('B', 1), bar('Top', 2), bar('C', 4)],
-      joints: [['Ground', 'A', 0], ['Ground', 'B', 1], ['A', 'Top', 2], ['B', 'Top', 3], ['Ground', 'C', 4], ['C', 'Top', 5]].map(([a, b, p]) => ({ name: `J${String(p)}`, kind: 'revolute', bodies: [a, b], at: [`P${String(p)}`] })),
+      format: 'vim-pivot-model',
+      version: 1,
+      name: 'Parallel',
+      ground: 'Ground',
+      run: { until: 1, every: 0.1, accuracy: 1e-5 },
+      points,
+      bodies: [bar('A', 0), bar('B', 1), bar('Top', 2), bar('C', 4)],
+      joints: [
+        ['Ground', 'A', 0],
+        ['Ground', 'B', 1],
+        ['A', 'Top', 2],
+        ['B', 'Top', 3],
+        ['Ground', 'C', 4],
+        ['C', 'Top', 5],
+      ].map(([a, b, p]) => ({ name: `J${String(p)}`, kind: 'revolute', bodies: [a, b], at: [`P${String(p)}`] })),
     });
     expect(check(m).mobility).toMatchObject({ joints: 1, redundant: 7 });
-    expect(check(m).diagnoses.filter((d) => d.severity === 'warning').map((d) => d.code)).toContain('joint-redundant');
+    expect(
+      check(m)
+        .diagnoses.filter((d) => d.severity === 'warning')
+        .map((d) => d.code),
+    ).toContain('joint-redundant');
   });
 
   it('switches off what hangs on something switched off', () => {
@@ -157,7 +207,8 @@ describe('files', () => {
 
   it('have a JSON Schema with every kind', () => {
     const schema = JSON.stringify(modelJsonSchema());
-    for (const kind of ['revolute', 'prismatic', 'cylindrical', 'spherical', 'fixed', 'link', 'plate', 'gravity', 'spring', 'reaction']) expect(schema).toContain(`"${kind}"`);
+    for (const kind of ['revolute', 'prismatic', 'cylindrical', 'spherical', 'fixed', 'link', 'plate', 'gravity', 'spring', 'reaction'])
+      expect(schema).toContain(`"${kind}"`);
   });
 
   it('rename follows through references and formulas', () => {

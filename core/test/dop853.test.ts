@@ -14,7 +14,8 @@ describe('Dormand-Prince 8(5,3)', () => {
   };
   const integrate = (n: number, dense = false) => {
     const m = new Dop853(2, arnold);
-    const y = Float64Array.of(1, 0.5), out = new Float64Array(2);
+    const y = Float64Array.of(1, 0.5),
+      out = new Float64Array(2);
     for (let i = 0; i < n; i++) {
       arnold(i / n, y, m.k[0]!);
       m.attempt(i / n, y, 1 / n);

@@ -37,7 +37,11 @@ describe('joints', () => {
       bodies: e([{ ...block, spin: [0, 0, 3] }]),
       joints: e([{ name: 'Bush', kind: 'cylindrical', bodies: ['Ground', 'Block'], at: ['Post'], axis: [0, 0, 1] }]),
       loads: gravity,
-      gauges: e([{ name: 'Travel', kind: 'joint', joint: 'Bush', freedom: 'translation' }, { name: 'Turn', kind: 'joint', joint: 'Bush' }, { name: 'Pull', kind: 'joint', joint: 'Bush', freedom: 'translation', of: 'acceleration' }]),
+      gauges: e([
+        { name: 'Travel', kind: 'joint', joint: 'Bush', freedom: 'translation' },
+        { name: 'Turn', kind: 'joint', joint: 'Bush' },
+        { name: 'Pull', kind: 'joint', joint: 'Bush', freedom: 'translation', of: 'acceleration' },
+      ]),
     });
     expect(r.gauge('Travel').at(-1)).toBeCloseTo(-5, 7);
     expect(r.gauge('Turn').at(-1)).toBeCloseTo(3, 7);
@@ -54,15 +58,23 @@ describe('drives', () => {
       joints: e([{ name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['Wall'], axis: [1, 0, 0] }]),
       drives: e([{ name: 'Push', joint: 'Slide', ...drive }]),
       gauges: e([
-        { name: 'x', kind: 'joint', joint: 'Slide' }, { name: 'v', kind: 'joint', joint: 'Slide', of: 'rate' }, { name: 'a', kind: 'joint', joint: 'Slide', of: 'acceleration' },
-        { name: 'F', kind: 'drive', drive: 'Push' }, { name: 'P', kind: 'drive', drive: 'Push', of: 'power' }, ...gauges,
+        { name: 'x', kind: 'joint', joint: 'Slide' },
+        { name: 'v', kind: 'joint', joint: 'Slide', of: 'rate' },
+        { name: 'a', kind: 'joint', joint: 'Slide', of: 'acceleration' },
+        { name: 'F', kind: 'drive', drive: 'Push' },
+        { name: 'P', kind: 'drive', drive: 'Push', of: 'power' },
+        ...gauges,
       ]),
     });
 
   it.each([
     ['position', '0.2 m * sin(3 rad/s*t)', (t: number) => [0.2 * Math.sin(3 * t), 0.6 * Math.cos(3 * t), -1.8 * Math.sin(3 * t)]],
     ['speed', '0.6 m/s * cos(3 rad/s*t)', (t: number) => [0.2 * Math.sin(3 * t), 0.6 * Math.cos(3 * t), -1.8 * Math.sin(3 * t)]],
-    ['acceleration', '2 m/s^2 * cos(3 rad/s*t)', (t: number) => [(2 / 9) * (1 - Math.cos(3 * t)), (2 / 3) * Math.sin(3 * t), 2 * Math.cos(3 * t)]],
+    [
+      'acceleration',
+      '2 m/s^2 * cos(3 rad/s*t)',
+      (t: number) => [(2 / 9) * (1 - Math.cos(3 * t)), (2 / 3) * Math.sin(3 * t), 2 * Math.cos(3 * t)],
+    ],
   ] as const)('by %s follow the formula and need the force mass times acceleration', (prescribes, value, exact) => {
     const r = slide({ prescribes, value });
     r.time.forEach((t, i) => {
@@ -85,13 +97,17 @@ describe('drives', () => {
 
 describe('loads', () => {
   it('a force that follows its body turns with it; one fixed in the ground does not', () => {
-    const spin = (follows: string) => run({
-      run: { until: 1, every: 1 },
-      points: e([{ name: 'Middle' }]),
-      bodies: e([{ ...block, spin: [0, 0, Math.PI] }]),
-      loads: e([{ name: 'Jet', kind: 'force', body: 'Block', at: 'Middle', direction: [3, 0, 0], follows, magnitude: '4 N' }]),
-      gauges: e([{ name: 'vx', kind: 'point', body: 'Block', at: 'Middle', of: 'velocity', component: 'x' }, { name: 'vy', kind: 'point', body: 'Block', at: 'Middle', of: 'velocity', component: 'y' }]),
-    });
+    const spin = (follows: string) =>
+      run({
+        run: { until: 1, every: 1 },
+        points: e([{ name: 'Middle' }]),
+        bodies: e([{ ...block, spin: [0, 0, Math.PI] }]),
+        loads: e([{ name: 'Jet', kind: 'force', body: 'Block', at: 'Middle', direction: [3, 0, 0], follows, magnitude: '4 N' }]),
+        gauges: e([
+          { name: 'vx', kind: 'point', body: 'Block', at: 'Middle', of: 'velocity', component: 'x' },
+          { name: 'vy', kind: 'point', body: 'Block', at: 'Middle', of: 'velocity', component: 'y' },
+        ]),
+      });
     expect(spin('ground').gauge('vx').at(-1)).toBeCloseTo(2, 7);
     // turning half a turn in a second: v = F/m ∫ (cos πt, sin πt) dt
     const follow = spin('body');
@@ -106,7 +122,10 @@ describe('loads', () => {
       bodies: e([block]),
       joints: e([{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Block'], at: ['Middle'], axis: [0, 0, 1] }]),
       loads: e([{ name: 'Push', kind: 'force', body: 'Block', at: 'Corner', direction: [1, 0, 0], magnitude: '4 N' }]),
-      gauges: e([{ name: 'Spin', kind: 'joint', joint: 'Pin', of: 'acceleration' }, { name: 'Fx', kind: 'reaction', joint: 'Pin', component: 'x' }]),
+      gauges: e([
+        { name: 'Spin', kind: 'joint', joint: 'Pin', of: 'acceleration' },
+        { name: 'Fx', kind: 'reaction', joint: 'Pin', component: 'x' },
+      ]),
     });
     expect(r.gauge('Spin')[0]).toBeCloseTo((-0.3 * 4) / 0.04, 9);
     expect(r.gauge('Fx')[0]).toBeCloseTo(-4, 9);
@@ -114,24 +133,45 @@ describe('loads', () => {
 });
 
 describe('readings', () => {
-  const r = runModel({
-    ...doublePendulum('1 s'),
-    gauges: e([
-      ...['position', 'velocity', 'acceleration'].flatMap((of) => ['x', 'y', 'z'].map((component) => ({ name: `own ${of} ${component}`, kind: 'point', body: 'Lower', at: 'Toe', of, component, seenFrom: 'Lower' }))),
-      ...['x', 'y', 'z'].flatMap((component) => [
-        { name: `p${component}`, kind: 'point', body: 'Lower', at: 'Toe', component },
-        { name: `v${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'velocity', component },
-        { name: `a${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'acceleration', component },
-        { name: `rp${component}`, kind: 'point', body: 'Lower', at: 'Toe', component, seenFrom: 'Upper' },
-        { name: `rv${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'velocity', component, seenFrom: 'Upper' },
-        { name: `ra${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'acceleration', component, seenFrom: 'Upper' },
+  const r = runModel(
+    {
+      ...doublePendulum('1 s'),
+      gauges: e([
+        ...['position', 'velocity', 'acceleration'].flatMap((of) =>
+          ['x', 'y', 'z'].map((component) => ({
+            name: `own ${of} ${component}`,
+            kind: 'point',
+            body: 'Lower',
+            at: 'Toe',
+            of,
+            component,
+            seenFrom: 'Lower',
+          })),
+        ),
+        ...['x', 'y', 'z'].flatMap((component) => [
+          { name: `p${component}`, kind: 'point', body: 'Lower', at: 'Toe', component },
+          { name: `v${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'velocity', component },
+          { name: `a${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'acceleration', component },
+          { name: `rp${component}`, kind: 'point', body: 'Lower', at: 'Toe', component, seenFrom: 'Upper' },
+          { name: `rv${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'velocity', component, seenFrom: 'Upper' },
+          { name: `ra${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'acceleration', component, seenFrom: 'Upper' },
+        ]),
+        { name: 'speed', kind: 'point', body: 'Lower', at: 'Toe', of: 'velocity' },
+        ...['x', 'y', 'z'].map((component) => ({
+          name: `along ${component}`,
+          kind: 'point',
+          body: 'Lower',
+          at: 'Toe',
+          of: 'velocity',
+          component,
+          axes: 'Lower',
+        })),
+        { name: 'stretch', kind: 'point', body: 'Lower', at: 'Knee', of: 'velocity', component: 'x', axes: 'Lower' },
+        ...['x', 'y', 'z'].map((component) => ({ name: `hip ${component}`, kind: 'reaction', joint: 'Hip', component })),
       ]),
-      { name: 'speed', kind: 'point', body: 'Lower', at: 'Toe', of: 'velocity' },
-      ...['x', 'y', 'z'].map((component) => ({ name: `along ${component}`, kind: 'point', body: 'Lower', at: 'Toe', of: 'velocity', component, axes: 'Lower' })),
-      { name: 'stretch', kind: 'point', body: 'Lower', at: 'Knee', of: 'velocity', component: 'x', axes: 'Lower' },
-      ...['x', 'y', 'z'].map((component) => ({ name: `hip ${component}`, kind: 'reaction', joint: 'Hip', component })),
-    ]),
-  }, { accuracy: 1e-8, every: 0.002 }); // fine enough that differences of recorded values are sharp
+    },
+    { accuracy: 1e-8, every: 0.002 },
+  ); // fine enough that differences of recorded values are sharp
   const h = 0.002;
 
   it('a point seen from its own body stands still', () => {
@@ -146,16 +186,20 @@ describe('readings', () => {
     expect(r.gauge('own position x')[0]).toBeCloseTo(0.3, 9);
   });
 
-  it.each(['', 'r'])('velocity and acceleration are the derivatives of position, seen from the ground and from a turning body (%s)', (seen) => {
-    for (const component of ['x', 'y', 'z']) {
-      const [p, v, a] = ['p', 'v', 'a'].map((k) => r.gauge(`${seen}${k}${component}`)) as [Float64Array, Float64Array, Float64Array];
-      for (let i = 3; i < p.length - 3; i++) {
-        const slope = (f: Float64Array) => (-f[i - 3]! + 9 * f[i - 2]! - 45 * f[i - 1]! + 45 * f[i + 1]! - 9 * f[i + 2]! + f[i + 3]!) / (60 * h);
-        expect(v[i]).toBeCloseTo(slope(p), 5);
-        expect(a[i]).toBeCloseTo(slope(v), 3);
+  it.each(['', 'r'])(
+    'velocity and acceleration are the derivatives of position, seen from the ground and from a turning body (%s)',
+    (seen) => {
+      for (const component of ['x', 'y', 'z']) {
+        const [p, v, a] = ['p', 'v', 'a'].map((k) => r.gauge(`${seen}${k}${component}`)) as [Float64Array, Float64Array, Float64Array];
+        for (let i = 3; i < p.length - 3; i++) {
+          const slope = (f: Float64Array) =>
+            (-f[i - 3]! + 9 * f[i - 2]! - 45 * f[i - 1]! + 45 * f[i + 1]! - 9 * f[i + 2]! + f[i + 3]!) / (60 * h);
+          expect(v[i]).toBeCloseTo(slope(p), 5);
+          expect(a[i]).toBeCloseTo(slope(v), 3);
+        }
       }
-    }
-  });
+    },
+  );
 
   it('the ground velocity in a body’s axes has the same length, and along a rigid bar both ends move alike', () => {
     r.gauge('speed').forEach((s, i) => expect(Math.hypot(...['x', 'y', 'z'].map((k) => r.gauge(`along ${k}`)[i]!))).toBeCloseTo(s, 12));
@@ -185,10 +229,11 @@ describe('readings', () => {
   it('constraints hold at every recorded time', () => {
     const readings = new Readings(r.mechanism);
     const { width } = recordLayout(r.mechanism);
-    for (const c of r.chunks) for (let p = 0; p < c.length; p += width) {
-      const { position, velocity } = readings.residuals(c.subarray(p, p + width));
-      expect(position).toBeLessThan(1e-8);
-      expect(velocity).toBeLessThan(1e-7);
-    }
+    for (const c of r.chunks)
+      for (let p = 0; p < c.length; p += width) {
+        const { position, velocity } = readings.residuals(c.subarray(p, p + width));
+        expect(position).toBeLessThan(1e-8);
+        expect(velocity).toBeLessThan(1e-7);
+      }
   });
 });

@@ -11,7 +11,8 @@ const found = (s: Solid) => {
   const m = s.mesh();
   return findFeatures(m.positions, m.indices);
 };
-const count = (list: readonly { type: string }[]) => Object.fromEntries([...new Set(list.map((x) => x.type))].sort().map((t) => [t, list.filter((x) => x.type === t).length]));
+const count = (list: readonly { type: string }[]) =>
+  Object.fromEntries([...new Set(list.map((x) => x.type))].sort().map((t) => [t, list.filter((x) => x.type === t).length]));
 
 describe('faces and edges', () => {
   it('of a box: six planes and twelve straight edges, with their areas and lengths', () => {
@@ -22,18 +23,30 @@ describe('faces and edges', () => {
     expect(f.edges.map((e) => e.length).sort()[0]).toBeCloseTo(0.05, 7);
   });
   it('of a cylinder: two planes, a round side, two circles on its axis', () => {
-    fc.assert(fc.property(fc.tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: 0.2, max: 1, noNaN: true })), fc.double({ min: 0.02, max: 0.5, noNaN: true }), (d, r) => {
-      const from: Vec3 = [0.3, -0.2, 0.1], to: Vec3 = [from[0] + d[0], from[1] + d[1], from[2] + d[2]];
-      const f = found(cylinder(from, to, r));
-      expect(count(f.faces)).toEqual({ cylinder: 1, plane: 2 });
-      expect(count(f.edges)).toEqual({ circle: 2 });
-      const side = f.faces.find((x) => x.type === 'cylinder')!;
-      expect(side.radius).toBeCloseTo(r, 5);
-      expect(side.hollow).toBe(false);
-      expect(norm(cross(side.axis!, unit(sub(to, from))))).toBeLessThan(1e-4);
-      expect(norm(cross(sub(side.at, from), unit(sub(to, from))))).toBeLessThan(1e-5);
-      for (const e of f.edges) expect(Math.min(norm(sub(e.at, from)), norm(sub(e.at, to)))).toBeLessThan(1e-5);
-    }), { numRuns: 30 });
+    fc.assert(
+      fc.property(
+        fc.tuple(
+          fc.double({ min: -1, max: 1, noNaN: true }),
+          fc.double({ min: -1, max: 1, noNaN: true }),
+          fc.double({ min: 0.2, max: 1, noNaN: true }),
+        ),
+        fc.double({ min: 0.02, max: 0.5, noNaN: true }),
+        (d, r) => {
+          const from: Vec3 = [0.3, -0.2, 0.1],
+            to: Vec3 = [from[0] + d[0], from[1] + d[1], from[2] + d[2]];
+          const f = found(cylinder(from, to, r));
+          expect(count(f.faces)).toEqual({ cylinder: 1, plane: 2 });
+          expect(count(f.edges)).toEqual({ circle: 2 });
+          const side = f.faces.find((x) => x.type === 'cylinder')!;
+          expect(side.radius).toBeCloseTo(r, 5);
+          expect(side.hollow).toBe(false);
+          expect(norm(cross(side.axis!, unit(sub(to, from))))).toBeLessThan(1e-4);
+          expect(norm(cross(sub(side.at, from), unit(sub(to, from))))).toBeLessThan(1e-5);
+          for (const e of f.edges) expect(Math.min(norm(sub(e.at, from)), norm(sub(e.at, to)))).toBeLessThan(1e-5);
+        },
+      ),
+      { numRuns: 30 },
+    );
   });
   it('of a link bar: its flat sides stay apart from its round ends, whose axes are the pins', () => {
     const f = found(linkBar([0, 0, 0], [0.3, 0, 0], 0.04, 0.01, [0, 1, 0]));
@@ -53,7 +66,20 @@ describe('faces and edges', () => {
     expect(f.edges).toEqual([]);
   });
   it('of a prism: corners of its outline part the edges', () => {
-    const f = found(extruded(polygon([[0, 0], [0.2, 0], [0.2, 0.1], [0, 0.05]]), [], 0.02, [1, 0, 0, 0, 1, 0, 0, 0, 1], [0, 0, 0]));
+    const f = found(
+      extruded(
+        polygon([
+          [0, 0],
+          [0.2, 0],
+          [0.2, 0.1],
+          [0, 0.05],
+        ]),
+        [],
+        0.02,
+        [1, 0, 0, 0, 1, 0, 0, 0, 1],
+        [0, 0, 0],
+      ),
+    );
     expect(count(f.faces)).toEqual({ plane: 6 });
     expect(count(f.edges)).toEqual({ straight: 12 });
   });

@@ -10,19 +10,35 @@ const series = (f: (t: number) => number, end = 4, count = 2001): Series => {
   const time = Float64Array.from({ length: count }, (_, i) => (end * i) / (count - 1));
   return { time, values: time.map(f), dim: D.length };
 };
-const decay = (f: number, zeta: number, a = 1, phase = 0) => (t: number) => a * Math.exp(-zeta * TAU * f * t) * Math.cos(TAU * f * Math.sqrt(1 - zeta * zeta) * t + phase);
+const decay =
+  (f: number, zeta: number, a = 1, phase = 0) =>
+  (t: number) =>
+    a * Math.exp(-zeta * TAU * f * t) * Math.cos(TAU * f * Math.sqrt(1 - zeta * zeta) * t + phase);
 
 describe('a decay', () => {
   it('gives frequency, damping, amplitude, phase and the value about which it swings', () => {
-    fc.assert(fc.property(fc.double({ min: 1, max: 20, noNaN: true }), fc.double({ min: 0.005, max: 0.3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -5, max: 5, noNaN: true }), (f, zeta, phase, rest) => {
-      const { modes: [mode], rest: [found], explained } = identify([series((t) => rest + decay(f, zeta, 0.02, phase)(t))], 2);
-      expect(mode!.frequency / f).toBeCloseTo(1, 4);
-      expect(mode!.damping).toBeCloseTo(zeta, 4);
-      expect(mode!.shape[0]!.amplitude).toBeCloseTo(0.02, 5);
-      expect(Math.cos(mode!.shape[0]!.phase - phase)).toBeCloseTo(1, 4);
-      expect(found).toBeCloseTo(rest, 5);
-      expect(explained[0]).toBeGreaterThan(0.9999);
-    }), { numRuns: 25 });
+    fc.assert(
+      fc.property(
+        fc.double({ min: 1, max: 20, noNaN: true }),
+        fc.double({ min: 0.005, max: 0.3, noNaN: true }),
+        fc.double({ min: -3, max: 3, noNaN: true }),
+        fc.double({ min: -5, max: 5, noNaN: true }),
+        (f, zeta, phase, rest) => {
+          const {
+            modes: [mode],
+            rest: [found],
+            explained,
+          } = identify([series((t) => rest + decay(f, zeta, 0.02, phase)(t))], 2);
+          expect(mode!.frequency / f).toBeCloseTo(1, 4);
+          expect(mode!.damping).toBeCloseTo(zeta, 4);
+          expect(mode!.shape[0]!.amplitude).toBeCloseTo(0.02, 5);
+          expect(Math.cos(mode!.shape[0]!.phase - phase)).toBeCloseTo(1, 4);
+          expect(found).toBeCloseTo(rest, 5);
+          expect(explained[0]).toBeGreaterThan(0.9999);
+        },
+      ),
+      { numRuns: 25 },
+    );
   });
   it('that does not swing has a rate alone', () => {
     const { modes } = identify([series((t) => 3 * Math.exp(-2 * t))], 1);
@@ -48,7 +64,10 @@ describe('a decay', () => {
 });
 
 describe('several channels', () => {
-  const shape = [[1, 0.4], [-0.3, 1]];
+  const shape = [
+    [1, 0.4],
+    [-0.3, 1],
+  ];
   const channels = [0, 1].map((c) => series((t) => shape[c]![0]! * decay(3, 0.01)(t) + shape[c]![1]! * decay(7.5, 0.03, 1, 1)(t), 3));
   it('share their modes, each with its amplitude and phase in each of them', () => {
     const { modes, explained } = identify(channels, 4);
@@ -65,7 +84,12 @@ describe('several channels', () => {
     const { A, C, x0, rest, dt, samples } = identify(channels, 4);
     let x = x0;
     for (let k = 0; k < samples; k++) {
-      C.forEach((row, c) => expect(row.reduce((s, v, i) => s + v * x[i]!, rest[c]!)).toBeCloseTo(shape[c]![0]! * decay(3, 0.01)(k * dt) + shape[c]![1]! * decay(7.5, 0.03, 1, 1)(k * dt), 3));
+      C.forEach((row, c) =>
+        expect(row.reduce((s, v, i) => s + v * x[i]!, rest[c]!)).toBeCloseTo(
+          shape[c]![0]! * decay(3, 0.01)(k * dt) + shape[c]![1]! * decay(7.5, 0.03, 1, 1)(k * dt),
+          3,
+        ),
+      );
       x = A.map((row) => row.reduce((s, v, i) => s + v * x[i]!, 0));
     }
   });
@@ -76,7 +100,12 @@ it.each([
   ['an order that is none', [series(decay(5, 0.1))], 1.5, /whole number/],
   ['an order that the samples do not hold', [series(decay(5, 0.1), 1, 12)], 12, /too few|fewer/],
   ['a curve that stands still', [series(() => 2)], 2, /does not move/],
-  ['curves that share no time', [series(decay(5, 0.1)), { ...series(decay(5, 0.1)), time: series(() => 0).time.map((t) => t + 10) }], 2, /share too short/],
+  [
+    'curves that share no time',
+    [series(decay(5, 0.1)), { ...series(decay(5, 0.1)), time: series(() => 0).time.map((t) => t + 10) }],
+    2,
+    /share too short/,
+  ],
   ['an order beyond what the curve is made of', [series(decay(5, 0.1))], 12, /fewer than 12/],
 ] as [string, Series[], number, RegExp][])('%s is refused in words', (_, channels, order, words) => {
   expect(() => identify(channels, order)).toThrow(words);

@@ -10,13 +10,19 @@ const DEG = Math.PI / 180;
 
 /** An oval round “Here” in the plane square to an axis, through it, and the place of a roller that touches it. */
 function rim(axis: readonly number[]) {
-  const n = Math.hypot(...axis), z = axis.map((x) => x / n);
+  const n = Math.hypot(...axis),
+    z = axis.map((x) => x / n);
   const s = Math.abs(z[0]!) < 0.6 ? [1, 0, 0] : [0, 1, 0];
   const raw = [s[1]! * z[2]! - s[2]! * z[1]!, s[2]! * z[0]! - s[0]! * z[2]!, s[0]! * z[1]! - s[1]! * z[0]!];
-  const x = raw.map((v) => v / Math.hypot(...raw)), y = [z[1]! * x[2]! - z[2]! * x[1]!, z[2]! * x[0]! - z[0]! * x[2]!, z[0]! * x[1]! - z[1]! * x[0]!];
-  const here = [0.1, 0.2, 0.3], centre = here.map((h, k) => h - 0.4 * x[k]!);
+  const x = raw.map((v) => v / Math.hypot(...raw)),
+    y = [z[1]! * x[2]! - z[2]! * x[1]!, z[2]! * x[0]! - z[0]! * x[2]!, z[0]! * x[1]! - z[1]! * x[0]!];
+  const here = [0.1, 0.2, 0.3],
+    centre = here.map((h, k) => h - 0.4 * x[k]!);
   const at = (r: number, q: number, angle: number) => centre.map((c, k) => c + r * Math.cos(angle) * x[k]! + q * Math.sin(angle) * y[k]!);
-  return [{ name: 'Roller', at: at(0.45, 0.3, 0) }, ...Array.from({ length: 12 }, (_, i) => ({ name: `Rim ${i}`, at: at(0.4, 0.25, (2 * Math.PI * i) / 12) }))];
+  return [
+    { name: 'Roller', at: at(0.45, 0.3, 0) },
+    ...Array.from({ length: 12 }, (_, i) => ({ name: `Rim ${i}`, at: at(0.4, 0.25, (2 * Math.PI * i) / 12) })),
+  ];
 }
 
 /** One body on one joint of a kind, its axis in any direction. */
@@ -28,52 +34,105 @@ function oneJoint(kind: string, axis: readonly number[], extra: object = {}) {
     run: { until: 0.5, every: 0.01, accuracy: 'through' in fields ? 1e-7 : 1e-6 },
     points: e([{ name: 'Here', at: [0.1, 0.2, 0.3] }, { name: 'There', at: [0.5, 0.1, 0.2] }, ...rim(axis)]),
     bodies: e([{ ...body, origin: 'There', rotation: ['20 deg', '-30 deg', '40 deg'], spin: [1, -2, 0.5], velocity: [0.3, 0.2, -0.1] }]),
-    joints: e([{
-      name: 'Joint', kind, bodies: ['Ground', 'Rotor'], at: kind === 'distance' ? ['Here', 'There'] : kind === 'cam' ? ['Roller'] : ['Here'],
-      ...('axis' in fields ? { axis } : {}), ...('cross' in fields ? { cross } : {}), ...('lead' in fields ? { lead: '30 mm' } : {}), ...('through' in fields ? { through: rim(axis).slice(1).map((p) => p.name), closed: 'closed' } : {}), ...(kind === 'cam' ? { radius: 0.05 } : {}), ...extra,
-    }]),
+    joints: e([
+      {
+        name: 'Joint',
+        kind,
+        bodies: ['Ground', 'Rotor'],
+        at: kind === 'distance' ? ['Here', 'There'] : kind === 'cam' ? ['Roller'] : ['Here'],
+        ...('axis' in fields ? { axis } : {}),
+        ...('cross' in fields ? { cross } : {}),
+        ...('lead' in fields ? { lead: '30 mm' } : {}),
+        ...('through' in fields
+          ? {
+              through: rim(axis)
+                .slice(1)
+                .map((p) => p.name),
+              closed: 'closed',
+            }
+          : {}),
+        ...(kind === 'cam' ? { radius: 0.05 } : {}),
+        ...extra,
+      },
+    ]),
     loads: e([{ name: 'Gravity', kind: 'gravity' }]),
-    gauges: e([{ name: 'Energy', kind: 'energy' }, { name: 'Kinetic', kind: 'energy', of: 'kinetic' }]),
+    gauges: e([
+      { name: 'Energy', kind: 'energy' },
+      { name: 'Kinetic', kind: 'energy', of: 'kinetic' },
+    ]),
   });
 }
 
-const direction = fc.tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true })).filter((v) => Math.hypot(...v) > 0.3);
+const direction = fc
+  .tuple(
+    fc.double({ min: -1, max: 1, noNaN: true }),
+    fc.double({ min: -1, max: 1, noNaN: true }),
+    fc.double({ min: -1, max: 1, noNaN: true }),
+  )
+  .filter((v) => Math.hypot(...v) > 0.3);
 
-describe.each(kindsOf('joints').map((k) => k.kind).filter((k) => k !== 'cam'))('%s', (kind) => {
+describe.each(
+  kindsOf('joints')
+    .map((k) => k.kind)
+    .filter((k) => k !== 'cam'),
+)('%s', (kind) => {
   const declared = kindsOf('joints').find((k) => k.kind === kind) as unknown as { leaves: number; holds: string[] };
 
   it('leaves the freedoms it says, holds each of the others once, in words', () => {
-    fc.assert(fc.property(direction, (axis) => {
-      const { mobility, diagnoses } = check(oneJoint(kind, axis));
-      expect(diagnoses.filter((d) => d.severity === 'error')).toEqual([]);
-      expect(mobility!.joints).toBe(declared.leaves);
-      expect(mobility!.redundant).toBe(0);
-    }), { numRuns: 20 });
+    fc.assert(
+      fc.property(direction, (axis) => {
+        const { mobility, diagnoses } = check(oneJoint(kind, axis));
+        expect(diagnoses.filter((d) => d.severity === 'error')).toEqual([]);
+        expect(mobility!.joints).toBe(declared.leaves);
+        expect(mobility!.redundant).toBe(0);
+      }),
+      { numRuns: 20 },
+    );
     expect(declared.holds.length).toBe(6 - declared.leaves);
   });
 
   it('does no work', () => {
-    fc.assert(fc.property(direction, (axis) => {
-      const run = runModel(oneJoint(kind, axis));
-      const energy = run.gauge('Energy');
-      const size = Math.max(1e-3, ...run.gauge('Kinetic'));
-      for (const x of energy) expect(Math.abs(x - energy[0]!) / size).toBeLessThan(1e-6);
-    }), { numRuns: 4 });
+    fc.assert(
+      fc.property(direction, (axis) => {
+        const run = runModel(oneJoint(kind, axis));
+        const energy = run.gauge('Energy');
+        const size = Math.max(1e-3, ...run.gauge('Kinetic'));
+        for (const x of energy) expect(Math.abs(x - energy[0]!) / size).toBeLessThan(1e-6);
+      }),
+      { numRuns: 4 },
+    );
   });
 });
 
 describe('a course of lines and arcs', () => {
   it('carries a bead: it keeps its energy, and its way is the length of lines and quarter circles', () => {
     const P = (name: string, ...at: number[]) => ({ name, at });
-    const run = runModel(model('Bead', {
-      run: { until: 1.2, every: 0.01, accuracy: 1e-7 },
-      points: e([P('A', 0, 0, 1), P('B', 0, 0, 0), P('C', 1, 0, 0), P('D', 1, 0, 2)]),
-      bodies: e([{ name: 'Bead', origin: 'A', mass: 1, inertia: [1, 1, 1] }]),
-      joints: e([{ name: 'Way', kind: 'point-on-curve', bodies: ['Ground', 'Bead'], at: ['A'], through: ['A', 'B', 'C', 'D'], course: 'rounded', corner: '300 mm' }]),
-      loads: e([{ name: 'Gravity', kind: 'gravity' }]),
-      gauges: e([{ name: 'way', kind: 'joint', joint: 'Way' }, { name: 'height', kind: 'point', body: 'Bead', at: 'A', component: 'z' }, { name: 'energy', kind: 'energy', of: 'total' }]),
-    }));
-    const [way, height, energy] = [run.gauge('way'), run.gauge('height'), run.gauge('energy')], last = way.length - 1;
+    const run = runModel(
+      model('Bead', {
+        run: { until: 1.2, every: 0.01, accuracy: 1e-7 },
+        points: e([P('A', 0, 0, 1), P('B', 0, 0, 0), P('C', 1, 0, 0), P('D', 1, 0, 2)]),
+        bodies: e([{ name: 'Bead', origin: 'A', mass: 1, inertia: [1, 1, 1] }]),
+        joints: e([
+          {
+            name: 'Way',
+            kind: 'point-on-curve',
+            bodies: ['Ground', 'Bead'],
+            at: ['A'],
+            through: ['A', 'B', 'C', 'D'],
+            course: 'rounded',
+            corner: '300 mm',
+          },
+        ]),
+        loads: e([{ name: 'Gravity', kind: 'gravity' }]),
+        gauges: e([
+          { name: 'way', kind: 'joint', joint: 'Way' },
+          { name: 'height', kind: 'point', body: 'Bead', at: 'A', component: 'z' },
+          { name: 'energy', kind: 'energy', of: 'total' },
+        ]),
+      }),
+    );
+    const [way, height, energy] = [run.gauge('way'), run.gauge('height'), run.gauge('energy')],
+      last = way.length - 1;
     // down, round a quarter circle, along, round another and up again: where it is, it is as far as lines and arcs say
     const up = Math.abs(way[last]! - way[0]!) - (0.7 + 0.15 * Math.PI + 0.4 + 0.15 * Math.PI);
     expect(up).toBeGreaterThan(0);
@@ -83,9 +142,16 @@ describe('a course of lines and arcs', () => {
 });
 
 describe('point-on-curve', () => {
-  it.each([[0, 1, 1], [0, -1, 1], [1, 0, 1], [-1, 0, -1], [1, 1, 0]])('keeps its energy where the curve has no preferred normal: plane square to %d, %d, %d', (...axis) => {
+  it.each([
+    [0, 1, 1],
+    [0, -1, 1],
+    [1, 0, 1],
+    [-1, 0, -1],
+    [1, 1, 0],
+  ])('keeps its energy where the curve has no preferred normal: plane square to %d, %d, %d', (...axis) => {
     const run = runModel(oneJoint('point-on-curve', axis));
-    const energy = run.gauge('Energy'), size = Math.max(1e-3, ...run.gauge('Kinetic'));
+    const energy = run.gauge('Energy'),
+      size = Math.max(1e-3, ...run.gauge('Kinetic'));
     for (const x of energy) expect(Math.abs(x - energy[0]!) / size).toBeLessThan(1e-6);
     expect(run.end.statistics.steps).toBeLessThan(1000);
   });
@@ -95,37 +161,57 @@ describe('cam', () => {
   /** The follower kept in the cam's plane, as it must be. */
   const kept = (axis: readonly number[]) => {
     const m = oneJoint('cam', axis);
-    return { ...m, joints: [...m.joints, { name: 'Plane', kind: 'planar', bodies: ['Ground', 'Rotor'], at: ['Roller'], axis } as unknown as RawElement] };
+    return {
+      ...m,
+      joints: [...m.joints, { name: 'Plane', kind: 'planar', bodies: ['Ground', 'Rotor'], at: ['Roller'], axis } as unknown as RawElement],
+    };
   };
   it('takes one of the three freedoms of a plane', () => {
-    fc.assert(fc.property(direction, (axis) => {
-      expect(check(kept(axis)).mobility).toMatchObject({ joints: 2, redundant: 0 });
-    }), { numRuns: 10 });
+    fc.assert(
+      fc.property(direction, (axis) => {
+        expect(check(kept(axis)).mobility).toMatchObject({ joints: 2, redundant: 0 });
+      }),
+      { numRuns: 10 },
+    );
   });
   it('does no work', () => {
-    fc.assert(fc.property(direction, (axis) => {
-      const run = runModel(kept(axis));
-      const energy = run.gauge('Energy'), size = Math.max(1e-3, ...run.gauge('Kinetic'));
-      for (const x of energy) expect(Math.abs(x - energy[0]!) / size).toBeLessThan(1e-6);
-    }), { numRuns: 4 });
+    fc.assert(
+      fc.property(direction, (axis) => {
+        const run = runModel(kept(axis));
+        const energy = run.gauge('Energy'),
+          size = Math.max(1e-3, ...run.gauge('Kinetic'));
+        for (const x of energy) expect(Math.abs(x - energy[0]!) / size).toBeLessThan(1e-6);
+      }),
+      { numRuns: 4 },
+    );
   });
 });
 
 /** Two shafts meeting at a bend, joined by a kind of joint; the first turns at constant speed. */
 function bentShafts(kind: string, bend: number, extra: object) {
   const out = [Math.cos(bend), Math.sin(bend), 0];
-  return runModel(model('Bent shafts', {
-    run: { until: '2 s', every: '5 ms' },
-    points: e([{ name: 'Bend' }]),
-    bodies: e([{ name: 'Input', mass: 1, inertia: [0.01, 0.01, 0.01] }, { name: 'Output', mass: 1, inertia: [0.01, 0.01, 0.01] }]),
-    joints: e([
-      { name: 'Front bearing', kind: 'revolute', bodies: ['Ground', 'Input'], at: ['Bend'], axis: [1, 0, 0] },
-      { name: 'Rear bearing', kind: 'revolute', bodies: ['Ground', 'Output'], at: ['Bend'], axis: out },
-      { name: 'Coupling', kind, bodies: ['Input', 'Output'], at: ['Bend'], ...extra },
-    ]),
-    drives: e([{ name: 'Motor', joint: 'Front bearing', prescribes: 'speed', value: '1 rev/(1 s)' }]),
-    gauges: e([{ name: 'in', kind: 'joint', joint: 'Front bearing' }, { name: 'out', kind: 'joint', joint: 'Rear bearing' }, { name: 'in speed', kind: 'joint', joint: 'Front bearing', of: 'rate' }, { name: 'out speed', kind: 'joint', joint: 'Rear bearing', of: 'rate' }]),
-  }));
+  return runModel(
+    model('Bent shafts', {
+      run: { until: '2 s', every: '5 ms' },
+      points: e([{ name: 'Bend' }]),
+      bodies: e([
+        { name: 'Input', mass: 1, inertia: [0.01, 0.01, 0.01] },
+        { name: 'Output', mass: 1, inertia: [0.01, 0.01, 0.01] },
+      ]),
+      joints: e([
+        { name: 'Front bearing', kind: 'revolute', bodies: ['Ground', 'Input'], at: ['Bend'], axis: [1, 0, 0] },
+        { name: 'Rear bearing', kind: 'revolute', bodies: ['Ground', 'Output'], at: ['Bend'], axis: out },
+        { name: 'Coupling', kind, bodies: ['Input', 'Output'], at: ['Bend'], ...extra },
+      ]),
+      drives: e([{ name: 'Motor', joint: 'Front bearing', prescribes: 'speed', value: '1 rev/(1 s)' }]),
+      gauges: e([
+        { name: 'in', kind: 'joint', joint: 'Front bearing' },
+        { name: 'out', kind: 'joint', joint: 'Rear bearing' },
+        { name: 'in speed', kind: 'joint', joint: 'Front bearing', of: 'rate' },
+        { name: 'out speed', kind: 'joint', joint: 'Rear bearing', of: 'rate' },
+      ]),
+    }),
+  );
 }
 
 describe('shafts at a bend', () => {
@@ -147,33 +233,51 @@ describe('shafts at a bend', () => {
   });
 
   it('two universal joints with their arms alike cancel between parallel shafts', () => {
-    const run = runModel(model('Double Cardan shaft', {
-      run: { until: '1 s', every: '5 ms' },
-      points: e([{ name: 'Front' }, { name: 'Rear', at: [0.3, 0.2, 0] }]),
-      bodies: e(['Input', 'Middle', 'Output'].map((name) => ({ name, mass: 1, inertia: [0.01, 0.01, 0.01], ...(name === 'Output' ? { origin: 'Rear' } : {}) }))),
-      joints: e([
-        { name: 'Front bearing', kind: 'revolute', bodies: ['Ground', 'Input'], at: ['Front'], axis: [1, 0, 0] },
-        { name: 'Rear bearing', kind: 'revolute', bodies: ['Ground', 'Output'], at: ['Rear'], axis: [1, 0, 0] },
-        { name: 'Front cross', kind: 'universal', bodies: ['Input', 'Middle'], at: ['Front'], axis: [0, 1, 0], cross: [0, 0, 1] },
-        { name: 'Rear cross', kind: 'universal', bodies: ['Output', 'Middle'], at: ['Rear'], axis: [0, 1, 0], cross: [0, 0, 1] },
-      ]),
-      drives: e([{ name: 'Motor', joint: 'Front bearing', prescribes: 'speed', value: '2 rev/(1 s)' }]),
-      gauges: e([{ name: 'in', kind: 'joint', joint: 'Front bearing', of: 'rate' }, { name: 'out', kind: 'joint', joint: 'Rear bearing', of: 'rate' }]),
-    }));
+    const run = runModel(
+      model('Double Cardan shaft', {
+        run: { until: '1 s', every: '5 ms' },
+        points: e([{ name: 'Front' }, { name: 'Rear', at: [0.3, 0.2, 0] }]),
+        bodies: e(
+          ['Input', 'Middle', 'Output'].map((name) => ({
+            name,
+            mass: 1,
+            inertia: [0.01, 0.01, 0.01],
+            ...(name === 'Output' ? { origin: 'Rear' } : {}),
+          })),
+        ),
+        joints: e([
+          { name: 'Front bearing', kind: 'revolute', bodies: ['Ground', 'Input'], at: ['Front'], axis: [1, 0, 0] },
+          { name: 'Rear bearing', kind: 'revolute', bodies: ['Ground', 'Output'], at: ['Rear'], axis: [1, 0, 0] },
+          { name: 'Front cross', kind: 'universal', bodies: ['Input', 'Middle'], at: ['Front'], axis: [0, 1, 0], cross: [0, 0, 1] },
+          { name: 'Rear cross', kind: 'universal', bodies: ['Output', 'Middle'], at: ['Rear'], axis: [0, 1, 0], cross: [0, 0, 1] },
+        ]),
+        drives: e([{ name: 'Motor', joint: 'Front bearing', prescribes: 'speed', value: '2 rev/(1 s)' }]),
+        gauges: e([
+          { name: 'in', kind: 'joint', joint: 'Front bearing', of: 'rate' },
+          { name: 'out', kind: 'joint', joint: 'Rear bearing', of: 'rate' },
+        ]),
+      }),
+    );
     run.gauge('out').forEach((w, i) => expect(w / run.gauge('in')[i]!).toBeCloseTo(1, 7));
   });
 });
 
 describe('screw', () => {
-  const screw = (drive: object, loads: object[] = []) => runModel(model('Screw', {
-    run: { until: '2 s', every: '10 ms' },
-    points: e([{ name: 'Nut' }]),
-    bodies: e([{ name: 'Spindle', mass: 2, inertia: [0.01, 0.01, 0.004] }]),
-    joints: e([{ name: 'Thread', kind: 'screw', bodies: ['Ground', 'Spindle'], at: ['Nut'], axis: [0, 0, 1], lead: '5 mm' }]),
-    ...drive,
-    loads: e(loads),
-    gauges: e([{ name: 'Turn', kind: 'joint', joint: 'Thread' }, { name: 'Travel', kind: 'joint', joint: 'Thread', freedom: 'translation' }]),
-  }));
+  const screw = (drive: object, loads: object[] = []) =>
+    runModel(
+      model('Screw', {
+        run: { until: '2 s', every: '10 ms' },
+        points: e([{ name: 'Nut' }]),
+        bodies: e([{ name: 'Spindle', mass: 2, inertia: [0.01, 0.01, 0.004] }]),
+        joints: e([{ name: 'Thread', kind: 'screw', bodies: ['Ground', 'Spindle'], at: ['Nut'], axis: [0, 0, 1], lead: '5 mm' }]),
+        ...drive,
+        loads: e(loads),
+        gauges: e([
+          { name: 'Turn', kind: 'joint', joint: 'Thread' },
+          { name: 'Travel', kind: 'joint', joint: 'Thread', freedom: 'translation' },
+        ]),
+      }),
+    );
 
   it('travels by its lead at every turn, over many turns', () => {
     const run = screw({ drives: e([{ name: 'Motor', joint: 'Thread', prescribes: 'speed', value: '600 rpm' }]) });
@@ -191,19 +295,28 @@ describe('screw', () => {
 
 describe('distance', () => {
   it('as the rod of a slider-crank gives the slider of the closed form', () => {
-    const r = 0.05, l = 0.2;
-    const run = runModel(model('Rod', {
-      run: { until: '0.4 s', every: '1 ms' },
-      points: e([{ name: 'Axle' }, { name: 'Crank pin', at: [r, 0, 0] }, { name: 'Slider pin', at: [r + l, 0, 0] }]),
-      bodies: e([{ name: 'Crank', mass: 1, inertia: [1e-3, 1e-3, 1e-3] }, { name: 'Slider', origin: 'Slider pin', mass: 1, inertia: [1e-3, 1e-3, 1e-3] }]),
-      joints: e([
-        { name: 'Bearing', kind: 'revolute', bodies: ['Ground', 'Crank'], at: ['Axle'] },
-        { name: 'Rod', kind: 'distance', bodies: ['Crank', 'Slider'], at: ['Crank pin', 'Slider pin'] },
-        { name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Slider'], at: ['Axle', 'Slider pin'], axis: [1, 0, 0] },
-      ]),
-      drives: e([{ name: 'Motor', joint: 'Bearing', prescribes: 'speed', value: '300 rpm' }]),
-      gauges: e([{ name: 'x', kind: 'joint', joint: 'Slide' }, { name: 'q', kind: 'joint', joint: 'Bearing' }]),
-    }));
+    const r = 0.05,
+      l = 0.2;
+    const run = runModel(
+      model('Rod', {
+        run: { until: '0.4 s', every: '1 ms' },
+        points: e([{ name: 'Axle' }, { name: 'Crank pin', at: [r, 0, 0] }, { name: 'Slider pin', at: [r + l, 0, 0] }]),
+        bodies: e([
+          { name: 'Crank', mass: 1, inertia: [1e-3, 1e-3, 1e-3] },
+          { name: 'Slider', origin: 'Slider pin', mass: 1, inertia: [1e-3, 1e-3, 1e-3] },
+        ]),
+        joints: e([
+          { name: 'Bearing', kind: 'revolute', bodies: ['Ground', 'Crank'], at: ['Axle'] },
+          { name: 'Rod', kind: 'distance', bodies: ['Crank', 'Slider'], at: ['Crank pin', 'Slider pin'] },
+          { name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Slider'], at: ['Axle', 'Slider pin'], axis: [1, 0, 0] },
+        ]),
+        drives: e([{ name: 'Motor', joint: 'Bearing', prescribes: 'speed', value: '300 rpm' }]),
+        gauges: e([
+          { name: 'x', kind: 'joint', joint: 'Slide' },
+          { name: 'q', kind: 'joint', joint: 'Bearing' },
+        ]),
+      }),
+    );
     run.gauge('x').forEach((x, i) => {
       const q = run.gauge('q')[i]!;
       expect(x).toBeCloseTo(r * Math.cos(q) + Math.sqrt(l * l - (r * Math.sin(q)) ** 2), 9);

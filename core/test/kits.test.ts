@@ -1,6 +1,20 @@
 /** Kits and their instances, rows, rings, paths and mirrors. */
 import { describe, expect, it } from 'vitest';
-import { type Model, type RawElement, Refusal, build, check, complete, contentOf, independent, kitContent, kitOf, rename, runModel, writeModel } from '../src';
+import {
+  type Model,
+  type RawElement,
+  Refusal,
+  build,
+  check,
+  complete,
+  contentOf,
+  independent,
+  kitContent,
+  kitOf,
+  rename,
+  runModel,
+  writeModel,
+} from '../src';
 import { chords, fittingChord } from '../src/geometry/chords';
 import { Circle, Spline } from '../src/geometry/curve';
 import { norm, sub, type Vec3 } from '../src/geometry/vector';
@@ -10,13 +24,27 @@ import { model } from './models';
 import gateFile from '../../examples/sorting-gate.pivot.json';
 
 const gate = complete(gateFile as object);
-const errors = (m: Model) => build(m).diagnoses.filter((d) => d.severity === 'error').map((d) => d.message);
+const errors = (m: Model) =>
+  build(m)
+    .diagnoses.filter((d) => d.severity === 'error')
+    .map((d) => d.message);
 const kit = (name: string, content: object): RawElement => ({ name, content: kitContent(name, content) }) as unknown as RawElement;
 const { loads, ...still } = gate;
 const gravity = loads.filter((l) => l.kind === 'gravity');
 /** The whole gate as a kit; gravity stays outside. */
 const asKit = kit('Gate', { ...still, loads: loads.filter((l) => l.kind !== 'gravity'), scripts: undefined });
-const machine = (instances: object[], more: object = {}): Model => complete({ format: gate.format, version: 1, name: 'test', ground: gate.ground, run: gate.run, kits: [asKit], instances, loads: gravity, ...more });
+const machine = (instances: object[], more: object = {}): Model =>
+  complete({
+    format: gate.format,
+    version: 1,
+    name: 'test',
+    ground: gate.ground,
+    run: gate.run,
+    kits: [asKit],
+    instances,
+    loads: gravity,
+    ...more,
+  });
 const GAUGES = ['Pusher travel', 'Crank angle', 'Crank torque', 'Rocker pin load', 'Push rod load'];
 const agree = (a: Float64Array, b: Float64Array) => {
   const size = Math.max(...Array.from(a, Math.abs));
@@ -36,13 +64,19 @@ describe('an instance of a kit', () => {
     for (const g of GAUGES) agree(alone.gauge(g), run.gauge(`Left/${g}`));
   });
   it('mirrored, with the mirror in any plane through the vertical, takes the same torque and carries the same loads', () => {
-    const m = machine([{ name: 'Left', kit: 'Gate', kind: 'single', rotation: [0, 0, 0.3] }, { name: 'Right', kind: 'mirror', of: ['Left'], at: [2, 1, 0], normal: [1, 0.4, 0] }]);
+    const m = machine([
+      { name: 'Left', kit: 'Gate', kind: 'single', rotation: [0, 0, 0.3] },
+      { name: 'Right', kind: 'mirror', of: ['Left'], at: [2, 1, 0], normal: [1, 0.4, 0] },
+    ]);
     expect(errors(m)).toEqual([]);
     const run = runModel(m, { until: 1, every: 0.01 });
     for (const g of GAUGES) agree(alone.gauge(g), run.gauge(`Right/Left/${g}`));
   });
   it('bodies of the machine itself are mirrored with what ties them, and follow a change', () => {
-    const m = { ...gate, instances: [{ name: 'Right', kind: 'mirror', bodies: gate.bodies.map((b) => b.name), at: [0, 1, 0], normal: [0, 1, 0] }] } as Model;
+    const m = {
+      ...gate,
+      instances: [{ name: 'Right', kind: 'mirror', bodies: gate.bodies.map((b) => b.name), at: [0, 1, 0], normal: [0, 1, 0] }],
+    } as Model;
     expect(errors(m)).toEqual([]);
     const longer = { ...m, parameters: m.parameters.map((p) => (p.name === 'arm' ? { ...p, value: '66 mm' } : p)) };
     for (const x of [m, longer]) {
@@ -53,18 +87,36 @@ describe('an instance of a kit', () => {
   it('what hangs on a body that both sides share hangs at the mirrored place of it', () => {
     // an arm on a carrier that is drawn elsewhere, turned; the mirror is the plane x = 0.2 of the ground
     const m = checkModel({
-      format: 'vim-pivot-model', version: 1, name: 'Carrier', points: [{ name: 'Home', at: [1, 0.5, 0] }, { name: 'Root', body: 'Carrier', at: [0.3, 0.1, 0.2] }, { name: 'Tip', body: 'Arm', at: [0.4, 0.05, 0] }],
-      bodies: [{ name: 'Carrier', origin: 'Home', rotation: [0.3, -0.2, 0.7], mass: 5, inertia: [1, 1, 1] }, { name: 'Arm', origin: 'Root', rotation: [0.1, 0.2, 0.3], mass: 1, centre: [0.2, 0.01, 0], inertia: [0.1, 0.1, 0.1] }],
-      joints: [{ name: 'Hinge', kind: 'revolute', bodies: ['Carrier', 'Arm'], at: ['Root'], axis: [0, 0, 1] }], loads: [{ name: 'Gravity', kind: 'gravity' }],
+      format: 'vim-pivot-model',
+      version: 1,
+      name: 'Carrier',
+      points: [
+        { name: 'Home', at: [1, 0.5, 0] },
+        { name: 'Root', body: 'Carrier', at: [0.3, 0.1, 0.2] },
+        { name: 'Tip', body: 'Arm', at: [0.4, 0.05, 0] },
+      ],
+      bodies: [
+        { name: 'Carrier', origin: 'Home', rotation: [0.3, -0.2, 0.7], mass: 5, inertia: [1, 1, 1] },
+        { name: 'Arm', origin: 'Root', rotation: [0.1, 0.2, 0.3], mass: 1, centre: [0.2, 0.01, 0], inertia: [0.1, 0.1, 0.1] },
+      ],
+      joints: [{ name: 'Hinge', kind: 'revolute', bodies: ['Carrier', 'Arm'], at: ['Root'], axis: [0, 0, 1] }],
+      loads: [{ name: 'Gravity', kind: 'gravity' }],
       instances: [{ name: 'Other', kind: 'mirror', bodies: ['Arm'], shared: ['Carrier'], at: [0.2, 0, 0], normal: [1, 0, 0] }],
     });
     expect(errors(m)).toEqual([]);
-    const { layout, joints, bodies } = build(m).mechanism!, mirrored = ([x, y, z]: Vec3): Vec3 => [0.4 - x, y, z];
+    const { layout, joints, bodies } = build(m).mechanism!,
+      mirrored = ([x, y, z]: Vec3): Vec3 => [0.4 - x, y, z];
     for (const p of ['Root', 'Tip']) layout.point(`Other/${p}`).forEach((x, k) => expect(x).toBeCloseTo(mirrored(layout.point(p))[k]!, 12));
     // the joint's place in the carrier is that point, as drawn
-    const [one, other] = ['Hinge', 'Other/Hinge'].map((n) => joints.find((j) => j.name === n)!.sides), carrier = bodies.find((b) => b.name === 'Carrier')!;
+    const [one, other] = ['Hinge', 'Other/Hinge'].map((n) => joints.find((j) => j.name === n)!.sides),
+      carrier = bodies.find((b) => b.name === 'Carrier')!;
     expect([one!.a, other!.a]).toEqual([bodies.indexOf(carrier), bodies.indexOf(carrier)]);
-    const ground = (s: Vec3): Vec3 => [0, 1, 2].map((k) => carrier.origin[k as 0]! + [0, 1, 2].reduce((sum, j) => sum + carrier.turn[(3 * k + j) as 0]! * (s[j as 0] + carrier.centre[j as 0]), 0)) as unknown as Vec3;
+    const ground = (s: Vec3): Vec3 =>
+      [0, 1, 2].map(
+        (k) =>
+          carrier.origin[k as 0]! +
+          [0, 1, 2].reduce((sum, j) => sum + carrier.turn[(3 * k + j) as 0]! * (s[j as 0] + carrier.centre[j as 0]), 0),
+      ) as unknown as Vec3;
     ground(other!.sa).forEach((x, k) => expect(x).toBeCloseTo(mirrored(ground(one!.sa))[k]!, 12));
     // made independent, it stays where it stands
     const free = independent(m, 'Other');
@@ -77,7 +129,11 @@ describe('an instance of a kit', () => {
     expect(errors(fixed).join()).toContain('is given in the axes of Carrier, which is not mirrored');
   });
   it('a mirror of a mirror is the original again', () => {
-    const m = machine([{ name: 'A', kit: 'Gate', kind: 'single', rotation: [0.2, 0, 0] }, { name: 'C', kind: 'mirror', of: ['B'], normal: [0.3, 1, 0.2] }, { name: 'B', kind: 'mirror', of: ['A'], normal: [0.3, 1, 0.2] }]);
+    const m = machine([
+      { name: 'A', kit: 'Gate', kind: 'single', rotation: [0.2, 0, 0] },
+      { name: 'C', kind: 'mirror', of: ['B'], normal: [0.3, 1, 0.2] },
+      { name: 'B', kind: 'mirror', of: ['A'], normal: [0.3, 1, 0.2] },
+    ]);
     expect(errors(m)).toEqual([]);
     const { bodies } = build(m).mechanism!;
     for (const b of bodies.filter((x) => x.name.startsWith('A/'))) {
@@ -88,7 +144,13 @@ describe('an instance of a kit', () => {
     }
   });
   it('has values of its own, which are formulas of the machine', () => {
-    const m = machine([{ name: 'Left', kit: 'Gate', kind: 'single', values: 'arm = throw * 2' }, { name: 'Plain', kit: 'Gate', kind: 'single' }], { parameters: [{ name: 'throw', value: '33 mm' }] });
+    const m = machine(
+      [
+        { name: 'Left', kit: 'Gate', kind: 'single', values: 'arm = throw * 2' },
+        { name: 'Plain', kit: 'Gate', kind: 'single' },
+      ],
+      { parameters: [{ name: 'throw', value: '33 mm' }] },
+    );
     expect(errors(m)).toEqual([]);
     const changed = { ...gate, parameters: gate.parameters.map((p) => (p.name === 'arm' ? { ...p, value: '66 mm' } : p)) };
     const [own, both] = [runModel(changed, { until: 0.5, every: 0.01 }), runModel(m, { until: 0.5, every: 0.01 })];
@@ -96,9 +158,15 @@ describe('an instance of a kit', () => {
     agree(runModel(gate, { until: 0.5, every: 0.01 }).gauge('Pusher travel'), both.gauge('Plain/Pusher travel'));
   });
   it('gives its parameters to formulas outside, and its elements to references', () => {
-    const m = machine([{ name: 'Left gate', kit: 'Gate', kind: 'single' }], { parameters: [{ name: 'twice', value: '2 * Left_gate.arm' }], gauges: [{ name: 'Angle', kind: 'joint', joint: 'Left gate/Motor pin' }] });
+    const m = machine([{ name: 'Left gate', kit: 'Gate', kind: 'single' }], {
+      parameters: [{ name: 'twice', value: '2 * Left_gate.arm' }],
+      gauges: [{ name: 'Angle', kind: 'joint', joint: 'Left gate/Motor pin' }],
+    });
     expect(errors(m)).toEqual([]);
-    expect(build(m).resolution.live.get('$.parameters[0].value')!.value).toBeCloseTo(2 * build(gate).resolution.live.get(`$.parameters[${gate.parameters.findIndex((p) => p.name === 'arm')}].value`)!.value, 12);
+    expect(build(m).resolution.live.get('$.parameters[0].value')!.value).toBeCloseTo(
+      2 * build(gate).resolution.live.get(`$.parameters[${gate.parameters.findIndex((p) => p.name === 'arm')}].value`)!.value,
+      12,
+    );
     const named = rename(m, 'instances', 'Left gate', 'L2');
     expect(errors(named)).toEqual([]);
     expect(named.parameters[0]!.value).toBe('2 * L2.arm');
@@ -110,23 +178,47 @@ describe('an instance of a kit', () => {
 const arm = kit('Arm', {
   parameters: [{ name: 'long', value: '1 m' }],
   points: [{ name: 'Top' }, { name: 'End', at: ['long', 0, 0] }],
-  bodies: [{ name: 'Root', kind: 'mount' }, { name: 'Bar', origin: 'Top', aim: 'End', mass: 2, inertia: [0.01, 0.2, 0.2], centre: ['long', 0, 0] }],
+  bodies: [
+    { name: 'Root', kind: 'mount' },
+    { name: 'Bar', origin: 'Top', aim: 'End', mass: 2, inertia: [0.01, 0.2, 0.2], centre: ['long', 0, 0] },
+  ],
   joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Root', 'Bar'], at: ['Top'], axis: [0, 1, 0] }],
 });
-const arms = (instances: object[], more: object = {}): Model => complete({ format: gate.format, version: 1, name: 'test', ground: 'Ground', run: gate.run, kits: [arm], instances, loads: gravity, ...more });
+const arms = (instances: object[], more: object = {}): Model =>
+  complete({
+    format: gate.format,
+    version: 1,
+    name: 'test',
+    ground: 'Ground',
+    run: gate.run,
+    kits: [arm],
+    instances,
+    loads: gravity,
+    ...more,
+  });
 
 describe('mounts and nesting', () => {
   it('a mount stands for the body named for it, and for the ground otherwise', () => {
-    const m = arms([{ name: 'A', kit: 'Arm', kind: 'single' }, { name: 'B', kit: 'Arm', kind: 'single', at: ['A.long', 0, 0], on: 'Root = A/Bar' }]);
+    const m = arms([
+      { name: 'A', kit: 'Arm', kind: 'single' },
+      { name: 'B', kit: 'Arm', kind: 'single', at: ['A.long', 0, 0], on: 'Root = A/Bar' },
+    ]);
     expect(errors(m)).toEqual([]);
     const { joints } = build(m).mechanism!;
-    expect(joints.map((j) => j.bodies)).toEqual([['Ground', 'A/Bar'], ['A/Bar', 'B/Bar']]);
+    expect(joints.map((j) => j.bodies)).toEqual([
+      ['Ground', 'A/Bar'],
+      ['A/Bar', 'B/Bar'],
+    ]);
     expect(check(m).mobility!.free).toBe(2);
   });
   it('a kit of kits moves like its parts', () => {
     const pair = kit('Pair', {
-      parameters: [{ name: 'reach', value: '2 m' }], bodies: [{ name: 'Wall', kind: 'mount' }],
-      instances: [{ name: 'One', kit: 'Arm', kind: 'single', values: 'long = reach / 2', on: 'Root = Wall' }, { name: 'Two', kit: 'Arm', kind: 'single', at: ['One.long', 0, 0], on: 'Root = One/Bar' }],
+      parameters: [{ name: 'reach', value: '2 m' }],
+      bodies: [{ name: 'Wall', kind: 'mount' }],
+      instances: [
+        { name: 'One', kit: 'Arm', kind: 'single', values: 'long = reach / 2', on: 'Root = Wall' },
+        { name: 'Two', kit: 'Arm', kind: 'single', at: ['One.long', 0, 0], on: 'Root = One/Bar' },
+      ],
     });
     const m = arms([{ name: 'X', kit: 'Pair', kind: 'single', rotation: [0, 0, '90 deg'], values: 'reach = 3 m' }], { kits: [arm, pair] });
     expect(errors(m)).toEqual([]);
@@ -136,40 +228,82 @@ describe('mounts and nesting', () => {
     expect(check(m).mobility!.free).toBe(2);
   });
   it('a kit that is open stands on the ground with its mounts, and its instances on them', () => {
-    const pair = kitContent('Pair', { bodies: [{ name: 'Wall', kind: 'mount' }], instances: [{ name: 'One', kit: 'Arm', kind: 'single', on: 'Root = Wall' }] });
+    const pair = kitContent('Pair', {
+      bodies: [{ name: 'Wall', kind: 'mount' }],
+      instances: [{ name: 'One', kit: 'Arm', kind: 'single', on: 'Root = Wall' }],
+    });
     const open = { ...pair, kits: [arm] };
     expect(errors(open)).toEqual([]);
     expect(build(open).mechanism!.joints[0]!.bodies).toEqual(['Ground', 'One/Bar']);
   });
-  it.each([['Crank'], ['Crank', 'Coupler'], ['Rocker'], ['Yoke', 'Push rod'], ['Pusher']])('a kit of %s %s opens without an error, and says which mounts float', (...names) => {
-    const m = kitOf(gate, names.map((name) => ({ family: 'bodies' as const, name })), 'Part', build(gate).mechanism!.layout.point);
-    const content = contentOf(m.kits[0]!), said = check({ ...content, kits: m.kits }).diagnoses;
-    expect(said.filter((d) => d.severity === 'error').map((d) => d.message)).toEqual([]);
-    const mounts = content.bodies.filter((b) => b.kind === 'mount').length, onGround = content.joints.some((j) => (j.bodies as string[]).includes(content.ground));
-    expect(said.filter((d) => d.code === 'mount-floats')).toHaveLength(mounts - (onGround ? 0 : 1));
-    // in the machine nothing floats
-    expect(check(m).diagnoses.some((d) => d.code === 'mount-floats')).toBe(false);
-  });
+  it.each([['Crank'], ['Crank', 'Coupler'], ['Rocker'], ['Yoke', 'Push rod'], ['Pusher']])(
+    'a kit of %s %s opens without an error, and says which mounts float',
+    (...names) => {
+      const m = kitOf(
+        gate,
+        names.map((name) => ({ family: 'bodies' as const, name })),
+        'Part',
+        build(gate).mechanism!.layout.point,
+      );
+      const content = contentOf(m.kits[0]!),
+        said = check({ ...content, kits: m.kits }).diagnoses;
+      expect(said.filter((d) => d.severity === 'error').map((d) => d.message)).toEqual([]);
+      const mounts = content.bodies.filter((b) => b.kind === 'mount').length,
+        onGround = content.joints.some((j) => (j.bodies as string[]).includes(content.ground));
+      expect(said.filter((d) => d.code === 'mount-floats')).toHaveLength(mounts - (onGround ? 0 : 1));
+      // in the machine nothing floats
+      expect(check(m).diagnoses.some((d) => d.code === 'mount-floats')).toBe(false);
+    },
+  );
   it.each<[string, object[], object, string]>([
-    ['contains itself', [{ name: 'X', kit: 'Self', kind: 'single' }], { kits: [kit('Self', { instances: [{ name: 'In', kit: 'Self', kind: 'single' }] })] }, 'kit-circle'],
-    ['brings too much', [{ name: 'X', kit: 'A', kind: 'row', count: 9000 }], { kits: [kit('A', { instances: [{ name: 'In', kit: 'Arm', kind: 'row', count: 9000 }] }), arm] }, 'kit-size'],
+    [
+      'contains itself',
+      [{ name: 'X', kit: 'Self', kind: 'single' }],
+      { kits: [kit('Self', { instances: [{ name: 'In', kit: 'Self', kind: 'single' }] })] },
+      'kit-circle',
+    ],
+    [
+      'brings too much',
+      [{ name: 'X', kit: 'A', kind: 'row', count: 9000 }],
+      { kits: [kit('A', { instances: [{ name: 'In', kit: 'Arm', kind: 'row', count: 9000 }] }), arm] },
+      'kit-size',
+    ],
     ['has no such parameter', [{ name: 'X', kit: 'Arm', kind: 'single', values: 'length = 2 m' }], {}, 'kit-value'],
     ['has no such mount', [{ name: 'X', kit: 'Arm', kind: 'single', on: 'Foot = Ground' }], {}, 'kit-mount'],
     ['has values that are no values', [{ name: 'X', kit: 'Arm', kind: 'single', values: 'long' }], {}, 'assigned'],
     ['has half a member', [{ name: 'X', kit: 'Arm', kind: 'row', count: 2.5 }], {}, 'kit-count'],
     ['mirrors nothing', [{ name: 'X', kind: 'mirror' }], {}, 'mirror-empty'],
-    ['mirrors itself', [{ name: 'X', kind: 'mirror', of: ['Y'] }, { name: 'Y', kind: 'mirror', of: ['X'] }], {}, 'mirror-circle'],
+    [
+      'mirrors itself',
+      [
+        { name: 'X', kind: 'mirror', of: ['Y'] },
+        { name: 'Y', kind: 'mirror', of: ['X'] },
+      ],
+      {},
+      'mirror-circle',
+    ],
     ['is of no kit', [{ name: 'X', kind: 'single', kit: 'Leg' }], {}, 'reference-missing'],
   ])('one that %s is refused by name', (_what, instances, more, code) => {
-    expect(build(arms(instances, more)).diagnoses.filter((d) => d.severity === 'error').map((d) => [d.code, d.element?.family])).toContainEqual([code, 'instances']);
+    expect(
+      build(arms(instances, more))
+        .diagnoses.filter((d) => d.severity === 'error')
+        .map((d) => [d.code, d.element?.family]),
+    ).toContainEqual([code, 'instances']);
   });
 });
 
 describe('rows, rings and paths', () => {
   it('a row of arms, each on the one before, is a chain; its number may be a formula', () => {
-    const m = arms([{ name: 'Chain', kit: 'Arm', kind: 'row', count: 'n + 1', step: [1, 0, 0], joined: 'spherical' }], { parameters: [{ name: 'n', value: 3 }], kits: [kit('Arm', { points: [{ name: 'Top' }], bodies: [{ name: 'Bar', origin: 'Top', mass: 1, inertia: [0.1, 0.1, 0.1] }] })] });
+    const m = arms([{ name: 'Chain', kit: 'Arm', kind: 'row', count: 'n + 1', step: [1, 0, 0], joined: 'spherical' }], {
+      parameters: [{ name: 'n', value: 3 }],
+      kits: [kit('Arm', { points: [{ name: 'Top' }], bodies: [{ name: 'Bar', origin: 'Top', mass: 1, inertia: [0.1, 0.1, 0.1] }] })],
+    });
     expect(errors(m)).toEqual([]);
-    expect(build(m).mechanism!.joints.map((j) => j.bodies)).toEqual([['Chain 1/Bar', 'Chain 2/Bar'], ['Chain 2/Bar', 'Chain 3/Bar'], ['Chain 3/Bar', 'Chain 4/Bar']]);
+    expect(build(m).mechanism!.joints.map((j) => j.bodies)).toEqual([
+      ['Chain 1/Bar', 'Chain 2/Bar'],
+      ['Chain 2/Bar', 'Chain 3/Bar'],
+      ['Chain 3/Bar', 'Chain 4/Bar'],
+    ]);
   });
   it('members of a ring stand evenly round its axis, whatever the axis', () => {
     const m = arms([{ name: 'R', kit: 'Arm', kind: 'ring', count: 7, axis: [1, 2, -1], at: [1, 0, 0], about: [0.2, 0.1, 0] }]);
@@ -183,14 +317,46 @@ describe('rows, rings and paths', () => {
     for (const n of [3, 5, 36]) expect(fittingChord(circle, n)).toBeCloseTo(2 * 0.3 * Math.sin(Math.PI / n), 12);
   });
   it('every chord along a curve is as long as asked, and ends where the curve ends', () => {
-    const wave = new Spline([[0, 0, 0], [1, 0.4, 0], [2, -0.3, 0.2], [3, 0, 0]], false);
-    const chord = fittingChord(wave, 11), places = chords(wave, chord, 11);
+    const wave = new Spline(
+      [
+        [0, 0, 0],
+        [1, 0.4, 0],
+        [2, -0.3, 0.2],
+        [3, 0, 0],
+      ],
+      false,
+    );
+    const chord = fittingChord(wave, 11),
+      places = chords(wave, chord, 11);
     expect(places).toHaveLength(12);
     for (let i = 1; i < 12; i++) expect(norm(sub(places[i]!, places[i - 1]!))).toBeCloseTo(chord, 12);
     expect(norm(sub(places[11]!, [3, 0, 0] as Vec3))).toBeLessThan(1e-9);
   });
-  const corners = [[0, 0, 0], [0.4, 0.05, 0], [0.5, 0.3, 0], [0.1, 0.35, 0]].map((at, i) => ({ name: `P${i + 1}`, at }));
-  const slats = (more: object) => arms([{ name: 'Slats', kit: 'Slat', kind: 'path', count: 12, through: corners.map((p) => p.name), ends: 'closed', joined: 'revolute', ...more }], { points: corners, kits: [kit('Slat', { points: [{ name: 'A' }], bodies: [{ name: 'Link', origin: 'A', mass: 1, inertia: [0.1, 0.1, 0.1] }] })] });
+  const corners = [
+    [0, 0, 0],
+    [0.4, 0.05, 0],
+    [0.5, 0.3, 0],
+    [0.1, 0.35, 0],
+  ].map((at, i) => ({ name: `P${i + 1}`, at }));
+  const slats = (more: object) =>
+    arms(
+      [
+        {
+          name: 'Slats',
+          kit: 'Slat',
+          kind: 'path',
+          count: 12,
+          through: corners.map((p) => p.name),
+          ends: 'closed',
+          joined: 'revolute',
+          ...more,
+        },
+      ],
+      {
+        points: corners,
+        kits: [kit('Slat', { points: [{ name: 'A' }], bodies: [{ name: 'Link', origin: 'A', mass: 1, inertia: [0.1, 0.1, 0.1] }] })],
+      },
+    );
   it('a closed path of evenly spaced slats closes, each square to its chord', () => {
     const m = slats({});
     expect(errors(m)).toEqual([]);
@@ -207,7 +373,14 @@ describe('rows, rings and paths', () => {
     expect(check(m).mobility!.free).toBe(15);
   });
   it('a chain round two wheels closes, each link outwards and at the radius of its wheel', () => {
-    const chain = slats({ count: 24, through: [corners[0]!.name, corners[1]!.name], course: 'wheels', corner: '100 mm', normal: [0, 0, 1], ends: 'open' });
+    const chain = slats({
+      count: 24,
+      through: [corners[0]!.name, corners[1]!.name],
+      course: 'wheels',
+      corner: '100 mm',
+      normal: [0, 0, 1],
+      ends: 'open',
+    });
     expect(errors(chain)).toEqual([]);
     const { bodies, joints } = build(chain).mechanism!;
     expect(joints).toHaveLength(24);
@@ -215,14 +388,17 @@ describe('rows, rings and paths', () => {
     const gap = norm(sub(bodies[1]!.origin, bodies[0]!.origin));
     bodies.forEach((b, i) => expect(norm(sub(bodies[(i + 1) % 24]!.origin, b.origin))).toBeCloseTo(gap, 8));
     // none is within a wheel, and −y of each points away from the belt's inside
-    const centres = [corners[0]!, corners[1]!].map((c) => c.at as unknown as Vec3), middle = centres[0]!.map((x, k) => (x + centres[1]![k as 0]) / 2);
+    const centres = [corners[0]!, corners[1]!].map((c) => c.at as unknown as Vec3),
+      middle = centres[0]!.map((x, k) => (x + centres[1]![k as 0]) / 2);
     for (const b of bodies) {
       for (const c of centres) expect(norm(sub(b.origin, c))).toBeGreaterThan(0.1 - 1e-9);
       expect(b.origin.reduce((sum, x, k) => sum - (x - middle[k]!) * b.turn[3 * k + 1]!, 0)).toBeGreaterThan(0);
     }
   });
   it('a chord that does not close the path is refused with the one that does', () => {
-    const said = build(slats({ spacing: 'chord', chord: '110 mm' })).diagnoses.find((d) => d.code === 'path-gap' || d.code === 'path-short')!;
+    const said = build(slats({ spacing: 'chord', chord: '110 mm' })).diagnoses.find(
+      (d) => d.code === 'path-gap' || d.code === 'path-short',
+    )!;
     expect(said.message + said.remedy).toMatch(/mm/);
     const even = build(slats({})).mechanism!.bodies;
     const fits = slats({ spacing: 'chord', chord: norm(sub(even[1]!.origin, even[0]!.origin)) });
@@ -241,7 +417,11 @@ describe('making a kit of what is there, and back', () => {
     expect(m.bodies).toEqual([]);
     const run = runModel(m, { until: 0.5, every: 0.01 });
     for (const g of GAUGES) agree(alone.gauge(g), run.gauge(m.gauges.some((x) => x.name === g) ? g : `Drive train/${g}`));
-    const longer = (x: Model) => runModel({ ...x, parameters: x.parameters.map((p) => (p.name === 'arm' ? { ...p, value: '66 mm' } : p)) }, { until: 0.5, every: 0.01 });
+    const longer = (x: Model) =>
+      runModel(
+        { ...x, parameters: x.parameters.map((p) => (p.name === 'arm' ? { ...p, value: '66 mm' } : p)) },
+        { until: 0.5, every: 0.01 },
+      );
     agree(longer(gate).gauge('Pusher travel'), longer(m).gauge('Drive train/Pusher travel'));
   });
   it('a part hangs on the rest by mounts', () => {
@@ -252,9 +432,13 @@ describe('making a kit of what is there, and back', () => {
     for (const g of GAUGES) agree(alone.gauge(g), run.gauge(m.gauges.some((x) => x.name === g) ? g : `Middle/${g}`));
   });
   it.each([
-    ['in place', { kind: 'single' }], ['put elsewhere and turned', { kind: 'single', at: [1, 0.2, 0], rotation: [0, 0, 0.7] }],
+    ['in place', { kind: 'single' }],
+    ['put elsewhere and turned', { kind: 'single', at: [1, 0.2, 0], rotation: [0, 0, 0.7] }],
   ])('an instance %s is made independent and moves the same', (_how, how) => {
-    const m = machine([{ name: 'Left', kit: 'Gate', ...how }, { name: 'Right', kind: 'mirror', of: ['Left'], normal: [1, 0, 0], at: [3, 0, 0] }]);
+    const m = machine([
+      { name: 'Left', kit: 'Gate', ...how },
+      { name: 'Right', kind: 'mirror', of: ['Left'], normal: [1, 0, 0], at: [3, 0, 0] },
+    ]);
     const free = independent(m, 'Left');
     expect(errors(free)).toEqual([]);
     expect(free.instances.map((i) => i.name)).toEqual(['Right']);
@@ -267,7 +451,13 @@ describe('making a kit of what is there, and back', () => {
     }
   });
   it('what used the parameters of an instance goes on with those it leaves behind', () => {
-    const m = machine([{ name: 'Left', kit: 'Gate', kind: 'single' }, { name: 'Other', kit: 'Gate', kind: 'single', values: 'arm = Left.arm' }], { parameters: [{ name: 'twice', value: '2 * Left.arm' }] });
+    const m = machine(
+      [
+        { name: 'Left', kit: 'Gate', kind: 'single' },
+        { name: 'Other', kit: 'Gate', kind: 'single', values: 'arm = Left.arm' },
+      ],
+      { parameters: [{ name: 'twice', value: '2 * Left.arm' }] },
+    );
     const free = independent(m, 'Left');
     expect(errors(free)).toEqual([]);
     expect(free.instances[0]!.values).toBe('arm = Left_arm');
@@ -289,10 +479,14 @@ describe('the file', () => {
     expect(errors(readModel(text))).toEqual([]);
   });
   it('kits within kits without end, and lists within lists, are refused in words', () => {
-    const head = '{"format":"vim-pivot-model","version":1,"name":"x",', inside = (n: number) => `${head}${'"kits":[{"name":"K","content":{'.repeat(n)}"points":[{"name":"P"}]${'}}]'.repeat(n)}}`;
+    const head = '{"format":"vim-pivot-model","version":1,"name":"x",',
+      inside = (n: number) => `${head}${'"kits":[{"name":"K","content":{'.repeat(n)}"points":[{"name":"P"}]${'}}]'.repeat(n)}}`;
     expect(() => readModel(inside(10))).toThrow(/has no field “kits”/);
     for (const n of [30, 3000]) expect(() => readModel(inside(n))).toThrow(/nests its content too deep/);
-    for (const field of ['"name":', '"points":', '"kits":', '"run":']) expect(() => readModel(`{"format":"vim-pivot-model","version":1,${field}${'['.repeat(50_000)}${']'.repeat(50_000)}}`)).toThrow(Refusal);
+    for (const field of ['"name":', '"points":', '"kits":', '"run":'])
+      expect(() => readModel(`{"format":"vim-pivot-model","version":1,${field}${'['.repeat(50_000)}${']'.repeat(50_000)}}`)).toThrow(
+        Refusal,
+      );
   });
   it('a fault within a kit is refused with its place', () => {
     const text = writeModel(arms([])).replace('"mass": 2', '"mas": 2');
@@ -301,13 +495,21 @@ describe('the file', () => {
 });
 
 describe('what hangs on a mirrored original', () => {
-  const doubled = (more: object = {}): Model => model('Pair', {
-    points: [{ name: 'O', at: [0, 0.2, 0] }, { name: 'Tip', body: 'Arm', at: [0.3, 0, 0] }] as RawElement[], bodies: [{ name: 'Arm', origin: 'O', mass: 1, centre: [0.15, 0, 0], inertia: [0.01, 0.01, 0.01] }] as RawElement[],
-    joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Arm'], at: ['O'], axis: [0, 1, 0] }] as RawElement[],
-    loads: [{ name: 'Gravity', kind: 'gravity' }, { name: 'Spring', kind: 'joint-spring', joint: 'Pin', stiffness: '20 N*m/rad', ...more }] as RawElement[],
-    gauges: [{ name: 'Effort', kind: 'load', load: 'Spring' }] as RawElement[],
-    ...{ instances: [{ name: 'Other', kind: 'mirror', bodies: ['Arm'], normal: [0, 1, 0] }] as RawElement[] },
-  });
+  const doubled = (more: object = {}): Model =>
+    model('Pair', {
+      points: [
+        { name: 'O', at: [0, 0.2, 0] },
+        { name: 'Tip', body: 'Arm', at: [0.3, 0, 0] },
+      ] as RawElement[],
+      bodies: [{ name: 'Arm', origin: 'O', mass: 1, centre: [0.15, 0, 0], inertia: [0.01, 0.01, 0.01] }] as RawElement[],
+      joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Arm'], at: ['O'], axis: [0, 1, 0] }] as RawElement[],
+      loads: [
+        { name: 'Gravity', kind: 'gravity' },
+        { name: 'Spring', kind: 'joint-spring', joint: 'Pin', stiffness: '20 N*m/rad', ...more },
+      ] as RawElement[],
+      gauges: [{ name: 'Effort', kind: 'load', load: 'Spring' }] as RawElement[],
+      ...{ instances: [{ name: 'Other', kind: 'mirror', bodies: ['Arm'], normal: [0, 1, 0] }] as RawElement[] },
+    });
   it('stands in the image too, unless it is kept to this side, with all that hangs on it', () => {
     expect(expand(doubled()).model.loads.map((l) => l.name)).toEqual(['Gravity', 'Spring', 'Other/Spring']);
     const alone = expand(doubled({ mirrored: false })).model;
@@ -316,7 +518,10 @@ describe('what hangs on a mirrored original', () => {
     expect(alone.joints.map((l) => l.name)).toEqual(['Pin', 'Other/Pin']);
   });
   it('and the run says so: the image without the spring falls freely', () => {
-    const reads = [{ name: 'here', kind: 'joint', joint: 'Pin' }, { name: 'there', kind: 'joint', joint: 'Other/Pin' }] as RawElement[];
+    const reads = [
+      { name: 'here', kind: 'joint', joint: 'Pin' },
+      { name: 'there', kind: 'joint', joint: 'Other/Pin' },
+    ] as RawElement[];
     const [both, one] = [{}, { mirrored: false }].map((x) => runModel({ ...doubled(x), gauges: reads }, { until: 0.2, every: 0.1 }));
     expect(both!.gauge('there').at(-1)).toBeCloseTo(both!.gauge('here').at(-1)!, 9);
     expect(Math.abs(one!.gauge('there').at(-1)!)).toBeGreaterThan(1.5 * Math.abs(one!.gauge('here').at(-1)!));

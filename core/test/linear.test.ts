@@ -33,8 +33,10 @@ it('solves [M Gᵀ; G 0] as dense elimination does', () => {
       const next = random(seed);
       const constraints: Constraint[][] = [];
       // a random tree of ball joints, then loop-closing rows
-      for (let b = 0; b < n; b++) constraints.push([new Coincide(b === 0 ? n : Math.floor(((next() + 1) / 2) * b), [0, 0, 0], b, [0, 0, 0])]);
-      for (let k = 0; k < closing && n > 1; k++) constraints.push([new Square(n, [1, 0, 0], 1 + Math.floor(((next() + 1) / 2) * (n - 1)), [0, 1, 0])]);
+      for (let b = 0; b < n; b++)
+        constraints.push([new Coincide(b === 0 ? n : Math.floor(((next() + 1) / 2) * b), [0, 0, 0], b, [0, 0, 0])]);
+      for (let k = 0; k < closing && n > 1; k++)
+        constraints.push([new Square(n, [1, 0, 0], 1 + Math.floor(((next() + 1) / 2) * (n - 1)), [0, 1, 0])]);
       let rows = 0;
       const links = constraints.map((cs) => {
         for (const c of cs) {
@@ -44,7 +46,8 @@ it('solves [M Gᵀ; G 0] as dense elimination does', () => {
         return { a: cs[0]!.a, b: cs[0]!.b, rows: cs.reduce((s, c) => s + c.rows, 0), constraints: cs };
       });
       const G = new Float64Array(12 * rows);
-      for (const c of constraints.flat()) for (let k = 0; k < c.rows; k++) for (let e = 0; e < 12; e++) if (c.pattern(k, e)) G[12 * (c.row + k) + e] = next();
+      for (const c of constraints.flat())
+        for (let k = 0; k < c.rows; k++) for (let e = 0; e < 12; e++) if (c.pattern(k, e)) G[12 * (c.row + k) + e] = next();
       const masses = Float64Array.from({ length: n }, () => 1.5 + next());
       const inertias = new Float64Array(9 * n);
       for (let b = 0; b < n; b++) {
@@ -53,16 +56,19 @@ it('solves [M Gᵀ; G 0] as dense elimination does', () => {
       }
       const size = 6 * n + rows;
       const A = Array.from({ length: size }, () => new Array<number>(size).fill(0));
-      for (let b = 0; b < n; b++) for (let i = 0; i < 3; i++) {
-        A[6 * b + i]![6 * b + i] = masses[b]!;
-        for (let j = 0; j < 3; j++) A[6 * b + 3 + i]![6 * b + 3 + j] = inertias[9 * b + 3 * i + j]!;
-      }
-      for (const c of constraints.flat()) for (let k = 0; k < c.rows; k++) for (let e = 0; e < 12; e++) {
-        const body = e < 6 ? c.a : c.b;
-        if (body === n) continue;
-        A[6 * n + c.row + k]![6 * body + (e % 6)]! += G[12 * (c.row + k) + e]!;
-        A[6 * body + (e % 6)]![6 * n + c.row + k]! += G[12 * (c.row + k) + e]!;
-      }
+      for (let b = 0; b < n; b++)
+        for (let i = 0; i < 3; i++) {
+          A[6 * b + i]![6 * b + i] = masses[b]!;
+          for (let j = 0; j < 3; j++) A[6 * b + 3 + i]![6 * b + 3 + j] = inertias[9 * b + 3 * i + j]!;
+        }
+      for (const c of constraints.flat())
+        for (let k = 0; k < c.rows; k++)
+          for (let e = 0; e < 12; e++) {
+            const body = e < 6 ? c.a : c.b;
+            if (body === n) continue;
+            A[6 * n + c.row + k]![6 * body + (e % 6)]! += G[12 * (c.row + k) + e]!;
+            A[6 * body + (e % 6)]![6 * n + c.row + k]! += G[12 * (c.row + k) + e]!;
+          }
       const b = Array.from({ length: size }, next);
       const ldlt = new Ldlt(n, rows, masses, inertias, links);
       ldlt.factorise(G);

@@ -14,7 +14,9 @@ const place = (c: LinesAndArcs, u: number) => {
 function isSmooth(c: LinesAndArcs): void {
   const h = 1e-7;
   for (let i = 0; i <= 200; i++) {
-    const u = (c.end * i) / 200, now = place(c, u), on = place(c, u + h);
+    const u = (c.end * i) / 200,
+      now = place(c, u),
+      on = place(c, u + h);
     expect(Math.hypot(...now.d)).toBeCloseTo(1, 9);
     for (let k = 0; k < 3; k++) {
       expect(on.p[k]!).toBeCloseTo(now.p[k]! + h * now.d[k]!, 9);
@@ -24,7 +26,12 @@ function isSmooth(c: LinesAndArcs): void {
 }
 
 describe('corners that are rounded', () => {
-  const square: Vec3[] = [[0, 0, 0], [1, 0, 0], [1, 0, 1], [0, 0, 1]];
+  const square: Vec3[] = [
+    [0, 0, 0],
+    [1, 0, 0],
+    [1, 0, 1],
+    [0, 0, 1],
+  ];
   it('a square is as long as its sides less eight radii and a circle more', () => {
     const c = rounded(square, [0.1, 0.1, 0.2, 0.2], true, names);
     expect(c.end).toBeCloseTo(4 - 2 * (0.1 + 0.1 + 0.2 + 0.2) + (Math.PI / 2) * 0.6, 12);
@@ -40,20 +47,42 @@ describe('corners that are rounded', () => {
   });
   it('in space: any corners with room for their arcs', () => {
     const spot = fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -1, max: 1, noNaN: true }))) as unknown as fc.Arbitrary<Vec3>;
-    fc.assert(fc.property(fc.array(spot, { minLength: 3, maxLength: 5 }), fc.double({ min: 0.001, max: 0.02, noNaN: true }), fc.boolean(), (points, radius, closed) => {
-      let c: LinesAndArcs;
-      try {
-        c = rounded(points, points.map(() => radius), closed, names);
-      } catch {
-        return; // no room, said in words
-      }
-      isSmooth(c);
-    }), { numRuns: 40 });
+    fc.assert(
+      fc.property(
+        fc.array(spot, { minLength: 3, maxLength: 5 }),
+        fc.double({ min: 0.001, max: 0.02, noNaN: true }),
+        fc.boolean(),
+        (points, radius, closed) => {
+          let c: LinesAndArcs;
+          try {
+            c = rounded(
+              points,
+              points.map(() => radius),
+              closed,
+              names,
+            );
+          } catch {
+            return; // no room, said in words
+          }
+          isSmooth(c);
+        },
+      ),
+      { numRuns: 40 },
+    );
   });
   it.each([
     ['no room', square, [0.6, 0.6, 0.1, 0.1], /Between “A” and “B” there are 1000 mm, and their corners take 1200 mm/],
     ['no radius', square, [0.1, 0, 0.1, 0.1], /corner at “B” has no radius/],
-    ['a way back', [[0, 0, 0], [1, 0, 0], [0, 0, 0]] as Vec3[], [0.1, 0.1, 0.1], /turns back/],
+    [
+      'a way back',
+      [
+        [0, 0, 0],
+        [1, 0, 0],
+        [0, 0, 0],
+      ] as Vec3[],
+      [0.1, 0.1, 0.1],
+      /turns back/,
+    ],
   ])('%s is refused in words', (_, points, radii, words) => {
     expect(() => rounded(points, radii, points.length === 4, names)).toThrow(words);
   });
@@ -61,14 +90,37 @@ describe('corners that are rounded', () => {
 
 describe('a belt round wheels', () => {
   it('of two wheels has the length of the textbook', () => {
-    fc.assert(fc.property(fc.double({ min: 0.02, max: 0.3, noNaN: true }), fc.double({ min: 0.02, max: 0.3, noNaN: true }), fc.double({ min: 0.7, max: 3, noNaN: true }), (R, r, C) => {
-      const c = roundWheels([[0, 0, 0], [C, 0, 0]], [R, r], [0, -1, 0], names), phi = Math.asin((R - r) / C);
-      expect(c.end).toBeCloseTo(2 * C * Math.cos(phi) + R * (Math.PI + 2 * phi) + r * (Math.PI - 2 * phi), 10);
-      isSmooth(c);
-    }), { numRuns: 30 });
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.02, max: 0.3, noNaN: true }),
+        fc.double({ min: 0.02, max: 0.3, noNaN: true }),
+        fc.double({ min: 0.7, max: 3, noNaN: true }),
+        (R, r, C) => {
+          const c = roundWheels(
+              [
+                [0, 0, 0],
+                [C, 0, 0],
+              ],
+              [R, r],
+              [0, -1, 0],
+              names,
+            ),
+            phi = Math.asin((R - r) / C);
+          expect(c.end).toBeCloseTo(2 * C * Math.cos(phi) + R * (Math.PI + 2 * phi) + r * (Math.PI - 2 * phi), 10);
+          isSmooth(c);
+        },
+      ),
+      { numRuns: 30 },
+    );
   });
   it('touches every wheel and enters none; a tensioner with a negative radius lies outside', () => {
-    const centres: Vec3[] = [[0, 0, 0], [1, 0, 0.1], [0.5, 0, 0.35], [0.1, 0, 0.8]], radii = [0.15, 0.1, -0.08, 0.2];
+    const centres: Vec3[] = [
+        [0, 0, 0],
+        [1, 0, 0.1],
+        [0.5, 0, 0.35],
+        [0.1, 0, 0.8],
+      ],
+      radii = [0.15, 0.1, -0.08, 0.2];
     // counter-clockwise as seen against the axis
     const c = roundWheels(centres, radii, [0, -1, 0], names);
     isSmooth(c);
@@ -80,9 +132,33 @@ describe('a belt round wheels', () => {
     least.forEach((d, k) => expect(d).toBeCloseTo(Math.abs(radii[k]!), 4));
   });
   it.each([
-    ['a wheel within another', [[0, 0, 0], [0.1, 0, 0]] as Vec3[], [0.3, 0.1], /one is within the other/],
-    ['wheels in different planes', [[0, 0, 0], [1, 0.2, 0]] as Vec3[], [0.1, 0.1], /not in one plane/],
-    ['a wheel without radius', [[0, 0, 0], [1, 0, 0]] as Vec3[], [0.1, 0], /has no radius/],
+    [
+      'a wheel within another',
+      [
+        [0, 0, 0],
+        [0.1, 0, 0],
+      ] as Vec3[],
+      [0.3, 0.1],
+      /one is within the other/,
+    ],
+    [
+      'wheels in different planes',
+      [
+        [0, 0, 0],
+        [1, 0.2, 0],
+      ] as Vec3[],
+      [0.1, 0.1],
+      /not in one plane/,
+    ],
+    [
+      'a wheel without radius',
+      [
+        [0, 0, 0],
+        [1, 0, 0],
+      ] as Vec3[],
+      [0.1, 0],
+      /has no radius/,
+    ],
   ])('%s is refused in words', (_, centres, radii, words) => {
     expect(() => roundWheels(centres, radii, [0, 1, 0], names)).toThrow(words);
   });

@@ -10,11 +10,20 @@ import { model } from './models';
 
 const e = (list: object[]) => list as RawElement[];
 /** A steel box 0.1 by 0.2 by 0.3 on a body that is drawn elsewhere and turned; its edges are along the body’s axes. */
-const block = (body: object) => build(model('Block', {
-  points: e([{ name: 'Home', at: [1, 2, 3] }, { name: 'Middle', at: [1.5, 2, 3] }]), materials: e([{ name: 'Steel', density: 7850 }]),
-  bodies: e([{ name: 'Block', origin: 'Home', material: 'Steel', ...body }]), shapes: e([{ name: 'Box', kind: 'box', body: 'Block', centre: 'Middle', length: 0.1, depth: 0.2, height: 0.3 }]),
-}));
-const mass = 7850 * 0.006, I = [(mass * 0.13) / 12, (mass * 0.1) / 12, (mass * 0.05) / 12];
+const block = (body: object) =>
+  build(
+    model('Block', {
+      points: e([
+        { name: 'Home', at: [1, 2, 3] },
+        { name: 'Middle', at: [1.5, 2, 3] },
+      ]),
+      materials: e([{ name: 'Steel', density: 7850 }]),
+      bodies: e([{ name: 'Block', origin: 'Home', material: 'Steel', ...body }]),
+      shapes: e([{ name: 'Box', kind: 'box', body: 'Block', centre: 'Middle', length: 0.1, depth: 0.2, height: 0.3 }]),
+    }),
+  );
+const mass = 7850 * 0.006,
+  I = [(mass * 0.13) / 12, (mass * 0.1) / 12, (mass * 0.05) / 12];
 const close = (a: readonly number[], b: readonly number[]) => a.forEach((x, i) => expect(x).toBeCloseTo(b[i]!, 9));
 
 describe('mass properties that are told', () => {
@@ -40,7 +49,10 @@ describe('mass properties that are told', () => {
   });
   it('a mass typed in scales the inertia; what the shapes come to is told beside it', () => {
     const m = massFound(block({ mass: 10 }), 'bodies', 'Block')!;
-    close(m.inertia, I.map((x) => (x * 10) / mass));
+    close(
+      m.inertia,
+      I.map((x) => (x * 10) / mass),
+    );
     expect(m.shapes!.mass).toBeCloseTo(mass, 9);
     close(m.shapes!.inertia, I);
   });
@@ -57,8 +69,17 @@ describe('mass properties that are told', () => {
 });
 
 it('principal moments are those of the tensor before it was turned', () => {
-  fc.assert(fc.property(fc.array(fc.double({ min: 0.01, max: 100, noNaN: true }), { minLength: 3, maxLength: 3 }), fc.array(fc.double({ min: -3, max: 3, noNaN: true }), { minLength: 3, maxLength: 3 }), (d, rpy) => {
-    const turn = fromRollPitchYaw(rpy as never), whole = mul(mul(turn, [d[0]!, 0, 0, 0, d[1]!, 0, 0, 0, d[2]!] as Mat3), transpose(turn));
-    principalMoments(whole).forEach((x, k) => expect(Math.abs(x - [...d].sort((a, b) => a - b)[k]!)).toBeLessThan(1e-12 * Math.max(...d)));
-  }));
+  fc.assert(
+    fc.property(
+      fc.array(fc.double({ min: 0.01, max: 100, noNaN: true }), { minLength: 3, maxLength: 3 }),
+      fc.array(fc.double({ min: -3, max: 3, noNaN: true }), { minLength: 3, maxLength: 3 }),
+      (d, rpy) => {
+        const turn = fromRollPitchYaw(rpy as never),
+          whole = mul(mul(turn, [d[0]!, 0, 0, 0, d[1]!, 0, 0, 0, d[2]!] as Mat3), transpose(turn));
+        principalMoments(whole).forEach((x, k) =>
+          expect(Math.abs(x - [...d].sort((a, b) => a - b)[k]!)).toBeLessThan(1e-12 * Math.max(...d)),
+        );
+      },
+    ),
+  );
 });

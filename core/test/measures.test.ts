@@ -13,8 +13,10 @@ function limits(list: object[]) {
 
 it('a bound taken from a score is compared in the quantity of the gauge, and in no other', () => {
   const [kept, passed, other, zero] = limits([
-    { name: 'Kept', gauge: 'x', high: '{Reach} + 1 mm' }, { name: 'Passed', gauge: 'x', high: '{Reach} - 1 mm' },
-    { name: 'Other', gauge: 'v', high: '{Reach}' }, { name: 'Zero', gauge: 'v', high: '0 * {Reach}' },
+    { name: 'Kept', gauge: 'x', high: '{Reach} + 1 mm' },
+    { name: 'Passed', gauge: 'x', high: '{Reach} - 1 mm' },
+    { name: 'Other', gauge: 'v', high: '{Reach}' },
+    { name: 'Zero', gauge: 'v', high: '0 * {Reach}' },
   ]);
   expect(kept).toMatchObject({ kept: true });
   expect(passed).toMatchObject({ kept: false });

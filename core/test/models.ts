@@ -2,7 +2,9 @@
 import type { Model, RawElement } from '../src';
 import { checkModel } from '../src/model/file';
 
-type Parts = Partial<Record<'parameters' | 'points' | 'materials' | 'bodies' | 'shapes' | 'joints' | 'couplings' | 'drives' | 'loads' | 'gauges', RawElement[]>> & { run?: object };
+type Parts = Partial<
+  Record<'parameters' | 'points' | 'materials' | 'bodies' | 'shapes' | 'joints' | 'couplings' | 'drives' | 'loads' | 'gauges', RawElement[]>
+> & { run?: object };
 
 export const model = (name: string, parts: Parts): Model => checkModel({ format: 'vim-pivot-model', version: 1, name, ...parts });
 
@@ -10,7 +12,10 @@ export const model = (name: string, parts: Parts): Model => checkModel({ format:
 export const sliderCrank = (r = 0.05, l = 0.2, rpm = 300): Model =>
   model('Slider-crank', {
     run: { until: '0.4 s', every: '1 ms' },
-    parameters: [{ name: 'arm', value: r }, { name: 'rod', value: l }] as never,
+    parameters: [
+      { name: 'arm', value: r },
+      { name: 'rod', value: l },
+    ] as never,
     points: [
       { name: 'Axle' },
       { name: 'Crank pin', body: 'Crank', at: [r, 0, 0] },
@@ -35,7 +40,9 @@ export const sliderCrank = (r = 0.05, l = 0.2, rpm = 300): Model =>
       { name: 'x', kind: 'joint', joint: 'Slide' },
       { name: 'v', kind: 'joint', joint: 'Slide', of: 'rate' },
       { name: 'a', kind: 'joint', joint: 'Slide', of: 'acceleration' },
-      ...['Bearing', 'Crank joint', 'Wrist', 'Slide'].flatMap((joint) => ['x', 'y'].map((component) => ({ name: `${joint} ${component}`, kind: 'reaction', joint, component }))),
+      ...['Bearing', 'Crank joint', 'Wrist', 'Slide'].flatMap((joint) =>
+        ['x', 'y'].map((component) => ({ name: `${joint} ${component}`, kind: 'reaction', joint, component })),
+      ),
       { name: 'Torque', kind: 'drive', drive: 'Motor' },
       { name: 'Power', kind: 'drive', drive: 'Motor', of: 'power' },
       { name: 'Angle', kind: 'joint', joint: 'Bearing' },
@@ -65,5 +72,9 @@ export const doublePendulum = (until = '10 s'): Model =>
       { name: 'Knee joint', kind: 'spherical', bodies: ['Upper', 'Lower'], at: ['Knee'] },
     ] as RawElement[],
     loads: [{ name: 'Gravity', kind: 'gravity' }] as RawElement[],
-    gauges: [{ name: 'Energy', kind: 'energy' }, { name: 'Kinetic', kind: 'energy', of: 'kinetic' }, { name: 'Toe x', kind: 'point', body: 'Lower', at: 'Toe', component: 'x' }] as RawElement[],
+    gauges: [
+      { name: 'Energy', kind: 'energy' },
+      { name: 'Kinetic', kind: 'energy', of: 'kinetic' },
+      { name: 'Toe x', kind: 'point', body: 'Lower', at: 'Toe', component: 'x' },
+    ] as RawElement[],
   });

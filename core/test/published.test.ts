@@ -44,7 +44,8 @@ describe('Bricard loop', () => {
   it('moves for 10 s and keeps its energy', () => {
     const run = runModel(bricard());
     expect(run.end.status).toBe('done');
-    const energy = run.gauge('energy'), x = run.gauge('x');
+    const energy = run.gauge('energy'),
+      x = run.gauge('x');
     for (const v of energy) expect(Math.abs(v - energy[0]!) / (5 * 9.81)).toBeLessThan(1e-5);
     expect(Math.max(...x) - Math.min(...x)).toBeGreaterThan(0.5);
   });

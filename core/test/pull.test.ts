@@ -24,10 +24,13 @@ describe('pulling', () => {
   });
 
   it('comes as near as it can to a target out of reach', () => {
-    const m = mechanism(model('Arm', {
-      points: [{ name: 'O' }] as RawElement[], bodies: [{ name: 'Arm', mass: 1, centre: [0.5, 0, 0], inertia: [0.1, 0.1, 0.1] }] as unknown as RawElement[],
-      joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Arm'], at: ['O'] }] as unknown as RawElement[],
-    }));
+    const m = mechanism(
+      model('Arm', {
+        points: [{ name: 'O' }] as RawElement[],
+        bodies: [{ name: 'Arm', mass: 1, centre: [0.5, 0, 0], inertia: [0.1, 0.1, 0.1] }] as unknown as RawElement[],
+        joints: [{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Arm'], at: ['O'] }] as unknown as RawElement[],
+      }),
+    );
     for (let i = 0; i < 60; i++) pull(m, 0, [0.5, 0, 0], [0, 3, 0]);
     const [x, y] = place(m, 0, [0.5, 0, 0]);
     expect(Math.hypot(x!, y! - 3)).toBeCloseTo(2, 2); // the nearest it can be

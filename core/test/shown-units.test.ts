@@ -5,7 +5,12 @@ import { UNIT_SYSTEMS, showIn } from '../src/quantity/units';
 import { readModel } from '../src/model/file';
 import { sliderCrank } from './models';
 
-const driven = (value: string, gauges: object[], starts: object[] = []): Model => ({ ...sliderCrank(), drives: [{ name: 'Motor', joint: 'Bearing', prescribes: 'speed', value }] as RawElement[], gauges: gauges as RawElement[], starts: starts as RawElement[] });
+const driven = (value: string, gauges: object[], starts: object[] = []): Model => ({
+  ...sliderCrank(),
+  drives: [{ name: 'Motor', joint: 'Bearing', prescribes: 'speed', value }] as RawElement[],
+  gauges: gauges as RawElement[],
+  starts: starts as RawElement[],
+});
 const unitOf = (m: Model, gauge: string) => build(m).mechanism!.channel(gauge).unit;
 afterEach(() => showIn(undefined));
 
@@ -17,20 +22,36 @@ describe('a gauge is shown', () => {
     expect(unitOf(driven('2*pi*4 rad/s', [{ name: 'angle', kind: 'joint', joint: 'Bearing' }]), 'angle')).toBeUndefined();
   });
   it('in a unit of its own, where it fits', () => {
-    const m = driven('25 rad/s', [{ ...speed, unit: 'rev/min' }, { name: 'x', kind: 'joint', joint: 'Slide', unit: 'inch' }]);
+    const m = driven('25 rad/s', [
+      { ...speed, unit: 'rev/min' },
+      { name: 'x', kind: 'joint', joint: 'Slide', unit: 'inch' },
+    ]);
     expect(unitOf(m, 'speed')).toBe('rev/min');
     expect(unitOf(m, 'x')).toBe('inch');
-    const run = runModel(m, { until: 0.01, every: 0.01 }), plain = runModel(driven('25 rad/s', [speed]), { until: 0.01, every: 0.01 });
+    const run = runModel(m, { until: 0.01, every: 0.01 }),
+      plain = runModel(driven('25 rad/s', [speed]), { until: 0.01, every: 0.01 });
     expect([...run.gauge('speed')]).toEqual([...plain.gauge('speed')]);
   });
   it('a unit that does not fit is named, and the gauge left out', () => {
-    const found = check(driven('25 rad/s', [{ ...speed, unit: 'kg' }, { ...speed, name: 'other', unit: 'furlong' }])).diagnoses.filter((d) => d.code === 'gauge-unit');
-    expect(found).toMatchObject([{ severity: 'warning', element: { name: 'speed' } }, { severity: 'warning', element: { name: 'other' } }]);
+    const found = check(
+      driven('25 rad/s', [
+        { ...speed, unit: 'kg' },
+        { ...speed, name: 'other', unit: 'furlong' },
+      ]),
+    ).diagnoses.filter((d) => d.code === 'gauge-unit');
+    expect(found).toMatchObject([
+      { severity: 'warning', element: { name: 'speed' } },
+      { severity: 'warning', element: { name: 'other' } },
+    ]);
   });
 });
 
 describe('a project is shown', () => {
-  it.each([['mm', '500 mm', '2 N', 'rpm'], ['si', '0.5 m', '2 N', 'rad/s'], ['inch', '19.69 inch', '0.4496 lbf', 'rpm']] as const)('in %s', (system, length, force, speed) => {
+  it.each([
+    ['mm', '500 mm', '2 N', 'rpm'],
+    ['si', '0.5 m', '2 N', 'rad/s'],
+    ['inch', '19.69 inch', '0.4496 lbf', 'rpm'],
+  ] as const)('in %s', (system, length, force, speed) => {
     showIn(system);
     expect(formatQuantity(0.5, D.length)).toBe(length);
     expect(formatQuantity(2, D.force)).toBe(force);

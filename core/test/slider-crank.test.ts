@@ -3,30 +3,58 @@ import { describe, expect, it } from 'vitest';
 import { Readings, recordLayout, runModel } from '../src';
 import { sliderCrank } from './models';
 
-const r = 0.05, l = 0.2, w = (300 * Math.PI) / 30, g = 9.81;
-const m1 = 1.2, m2 = 0.8, m3 = 1.5, J2 = 3e-3, c1 = r / 2, c2 = 0.4 * l;
+const r = 0.05,
+  l = 0.2,
+  w = (300 * Math.PI) / 30,
+  g = 9.81;
+const m1 = 1.2,
+  m2 = 0.8,
+  m3 = 1.5,
+  J2 = 3e-3,
+  c1 = r / 2,
+  c2 = 0.4 * l;
 
 /** Planar Newton-Euler by hand at crank angle q; loads act on the second body of each joint. */
 function closedForm(q: number) {
-  const s = Math.sin(q), c = Math.cos(q);
-  const sb = (-r * s) / l, cb = Math.sqrt(1 - sb * sb); // rod angle b below the axis
+  const s = Math.sin(q),
+    c = Math.cos(q);
+  const sb = (-r * s) / l,
+    cb = Math.sqrt(1 - sb * sb); // rod angle b below the axis
   const b1 = (-r * w * c) / (l * cb);
   const b2 = (r * w * w * s + l * sb * b1 * b1) / (l * cb);
   const x = r * c + l * cb;
   const v = -r * w * s - l * sb * b1;
   const a = -r * w * w * c - l * cb * b1 * b1 - l * sb * b2;
   // accelerations of the centres
-  const a1x = -c1 * w * w * c, a1y = -c1 * w * w * s;
-  const a2x = -r * w * w * c - c2 * (cb * b1 * b1 + sb * b2), a2y = -r * w * w * s + c2 * (-sb * b1 * b1 + cb * b2);
+  const a1x = -c1 * w * w * c,
+    a1y = -c1 * w * w * s;
+  const a2x = -r * w * w * c - c2 * (cb * b1 * b1 + sb * b2),
+    a2y = -r * w * w * s + c2 * (-sb * b1 * b1 + cb * b2);
   // wrist load on the slider (X, Y); the rail carries −Y plus the weight
   const X = m3 * a;
   // rod: moments about the crank pin give Y of the rod on the slider
   const I = J2 * b2 + m2 * c2 * (cb * a2y - sb * a2x) + m2 * g * c2 * cb;
   const Y = (-I + X * l * sb) / (l * cb);
-  const px = m2 * a2x + X, py = m2 * a2y + m2 * g + Y; // crank on rod
-  const bx = m1 * a1x + px, by = m1 * a1y + m1 * g + py; // ground on crank
+  const px = m2 * a2x + X,
+    py = m2 * a2y + m2 * g + Y; // crank on rod
+  const bx = m1 * a1x + px,
+    by = m1 * a1y + m1 * g + py; // ground on crank
   const torque = m1 * g * c1 * c + r * c * py - r * s * px;
-  return { x, v, a, 'Wrist x': X, 'Wrist y': Y, 'Crank joint x': px, 'Crank joint y': py, 'Bearing x': bx, 'Bearing y': by, 'Slide x': 0, 'Slide y': m3 * g - Y, Torque: torque, Power: torque * w };
+  return {
+    x,
+    v,
+    a,
+    'Wrist x': X,
+    'Wrist y': Y,
+    'Crank joint x': px,
+    'Crank joint y': py,
+    'Bearing x': bx,
+    'Bearing y': by,
+    'Slide x': 0,
+    'Slide y': m3 * g - Y,
+    Torque: torque,
+    Power: torque * w,
+  };
 }
 
 describe('slider-crank at constant speed', () => {
@@ -50,11 +78,12 @@ describe('slider-crank at constant speed', () => {
   it('holds the constraints at every recorded time', () => {
     const { width } = recordLayout(run.mechanism);
     const readings = new Readings(run.mechanism);
-    for (const chunk of run.chunks) for (let p = 0; p < chunk.length; p += width) {
-      const { position, velocity } = readings.residuals(chunk.subarray(p, p + width));
-      expect(position).toBeLessThan(1e-8);
-      expect(velocity).toBeLessThan(1e-7);
-    }
+    for (const chunk of run.chunks)
+      for (let p = 0; p < chunk.length; p += width) {
+        const { position, velocity } = readings.residuals(chunk.subarray(p, p + width));
+        expect(position).toBeLessThan(1e-8);
+        expect(velocity).toBeLessThan(1e-7);
+      }
   });
 
   it('stands still at t = 0 when its drive starts smoothly', () => {

@@ -28,13 +28,29 @@ describe('a formula is written as by hand', () => {
   ])('%s', (formula, text) => expect(tex(formula)).toBe(text));
 
   it('of any shape, names and braces as they may be, is TeX that can be set', () => {
-    const atom = fc.oneof(fc.constantFrom('arm', 'weight_mass', 'm', 'x1', '3', '0.25', '1e-7', '40 mm', '{Pin load}', '{50 % & more_of #it}'), fc.nat(99).map(String));
+    const atom = fc.oneof(
+      fc.constantFrom('arm', 'weight_mass', 'm', 'x1', '3', '0.25', '1e-7', '40 mm', '{Pin load}', '{50 % & more_of #it}'),
+      fc.nat(99).map(String),
+    );
     const { tree } = fc.letrec((tie) => ({
-      tree: fc.oneof({ maxDepth: 5 }, atom, fc.tuple(tie('tree'), fc.constantFrom('+', '-', '*', '/'), tie('tree')).map(([a, o, b]) => `(${a as string}) ${o} (${b as string})`), tie('tree').map((a) => `-(${a as string})`), tie('tree').map((a) => `(${a as string})^2`), tie('tree').map((a) => `sqrt(${a as string})`), fc.tuple(tie('tree'), tie('tree')).map(([a, b]) => `max(${a as string}, ${b as string})`)),
+      tree: fc.oneof(
+        { maxDepth: 5 },
+        atom,
+        fc
+          .tuple(tie('tree'), fc.constantFrom('+', '-', '*', '/'), tie('tree'))
+          .map(([a, o, b]) => `(${a as string}) ${o} (${b as string})`),
+        tie('tree').map((a) => `-(${a as string})`),
+        tie('tree').map((a) => `(${a as string})^2`),
+        tie('tree').map((a) => `sqrt(${a as string})`),
+        fc.tuple(tie('tree'), tie('tree')).map(([a, b]) => `max(${a as string}, ${b as string})`),
+      ),
     }));
-    fc.assert(fc.property(tree, (f) => {
-      expect(katex.renderToString(tex(f as string), { throwOnError: true, strict: false })).toContain('katex');
-    }), { numRuns: 150 });
+    fc.assert(
+      fc.property(tree, (f) => {
+        expect(katex.renderToString(tex(f as string), { throwOnError: true, strict: false })).toContain('katex');
+      }),
+      { numRuns: 150 },
+    );
   });
 });
 

@@ -3,14 +3,16 @@ import { describe, expect, it } from 'vitest';
 import { FAMILIES_OF_PROBLEMS } from './verification';
 import { error } from './verification/problem';
 
-for (const family of FAMILIES_OF_PROBLEMS) describe(family.title, () => {
-  for (const p of family.problems) {
-    const accuracies = p.exact === undefined ? [1e-3, 1e-5, 1e-7] : [1e-5];
-    it.each(accuracies)(`${p.title}, asked %d`, (accuracy) => {
-      for (const c of p.solve(accuracy)) expect(error(c), `${c.quantity}: ${c.ours} against ${c.reference}`).toBeLessThan(p.exact ?? accuracy);
-    });
-  }
-});
+for (const family of FAMILIES_OF_PROBLEMS)
+  describe(family.title, () => {
+    for (const p of family.problems) {
+      const accuracies = p.exact === undefined ? [1e-3, 1e-5, 1e-7] : [1e-5];
+      it.each(accuracies)(`${p.title}, asked %d`, (accuracy) => {
+        for (const c of p.solve(accuracy))
+          expect(error(c), `${c.quantity}: ${c.ours} against ${c.reference}`).toBeLessThan(p.exact ?? accuracy);
+      });
+    }
+  });
 
 it('there are at least 45 problems', () => {
   expect(FAMILIES_OF_PROBLEMS.flatMap((f) => f.problems).length).toBeGreaterThanOrEqual(45);

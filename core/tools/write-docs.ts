@@ -12,17 +12,27 @@ function content(f: Field): string {
       const unit = d ? shownUnit(d) || 'no unit' : 'any unit that fits';
       return `quantity (${unit})${f.time ? ', may depend on time' : ''}${f.gauges ? ' and gauges' : ''}`;
     }
-    case 'vector': return `three quantities (${shownUnit(f.dim) || 'no unit'})`;
-    case 'ref': return `name of one of the ${f.family}`;
-    case 'refs': return `list of ${f.min === f.max ? f.min : `${f.min} to ${f.max}`} names of ${f.family}`;
+    case 'vector':
+      return `three quantities (${shownUnit(f.dim) || 'no unit'})`;
+    case 'ref':
+      return `name of one of the ${f.family}`;
+    case 'refs':
+      return `list of ${f.min === f.max ? f.min : `${f.min} to ${f.max}`} names of ${f.family}`;
     case 'text':
-    case 'assigned': return 'text';
-    case 'colour': return 'colour';
-    case 'grid': return `rows of ${f.columns} numbers`;
-    case 'choice': return Object.keys(f.options).map((o) => `\`${o}\``).join(', ');
+    case 'assigned':
+      return 'text';
+    case 'colour':
+      return 'colour';
+    case 'grid':
+      return `rows of ${f.columns} numbers`;
+    case 'choice':
+      return Object.keys(f.options)
+        .map((o) => `\`${o}\``)
+        .join(', ');
   }
 }
-const fallback = (f: Field): string => ('default' in f && f.default !== undefined ? `\`${JSON.stringify(f.default)}\`` : f.optional ? 'may be left out' : 'needed');
+const fallback = (f: Field): string =>
+  'default' in f && f.default !== undefined ? `\`${JSON.stringify(f.default)}\`` : f.optional ? 'may be left out' : 'needed';
 
 const families = FAMILIES.map(({ key, label }) => {
   const kinds = kindsOf(key).map((k) => {
@@ -33,7 +43,9 @@ const families = FAMILIES.map(({ key, label }) => {
   return kinds.join('\n');
 });
 
-const functions = Object.entries(FUNCTIONS).filter(([, f]) => !f.operator).map(([name, f]) => `| \`${name}(${f.args.join(', ')})\` | ${f.help ?? ''} |`);
+const functions = Object.entries(FUNCTIONS)
+  .filter(([, f]) => !f.operator)
+  .map(([name, f]) => `| \`${name}(${f.args.join(', ')})\` | ${f.help ?? ''} |`);
 
 const page = `# The model file
 
@@ -53,7 +65,9 @@ A quantity is a JSON number in SI units (m, kg, s, rad, N, …) or a formula in 
 \`+ - * / ^\`, brackets, \`pi\`, \`tau\`, parameters by name, and \`t\` (time) where a field may depend on time. A number directly followed by a name is a quantity and binds
 tighter than \`*\` and \`/\`: \`1/2 s\` is 1/(2 s). As in the SI, an angle counts as a pure number where dimensions are compared, but a bare number is not taken for an angle: write \`90 deg\`.
 
-Units: ${unitNames().map((u) => `\`${u}\``).join(' ')}, and products and powers of them such as \`N*m\`, \`kg/m^3\`. Base: ${baseUnits([1, 1, 1, 1, 1, 1]).replaceAll('·', ', ')}.
+Units: ${unitNames()
+  .map((u) => `\`${u}\``)
+  .join(' ')}, and products and powers of them such as \`N*m\`, \`kg/m^3\`. Base: ${baseUnits([1, 1, 1, 1, 1, 1]).replaceAll('·', ', ')}.
 
 | Function | Gives |
 |---|---|

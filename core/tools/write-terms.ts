@@ -4,10 +4,20 @@ import { FAMILIES, kindsOf } from '../src';
 
 export const MARK = '<!-- from here on written by `npm run docs` from the declarations -->';
 
-export const labels = (): string => FAMILIES.map(({ key, label }) => {
-  const kinds = kindsOf(key).map((k) => `- **${k.label}**${Object.keys(k.fields).length > 0 ? `: ${Object.values(k.fields).map((f) => f.label).join(', ')}` : ''}`);
-  return `### ${label}\n\n${kinds.join('\n')}\n`;
-}).join('\n');
+export const labels = (): string =>
+  FAMILIES.map(({ key, label }) => {
+    const kinds = kindsOf(key).map(
+      (k) =>
+        `- **${k.label}**${
+          Object.keys(k.fields).length > 0
+            ? `: ${Object.values(k.fields)
+                .map((f) => f.label)
+                .join(', ')}`
+            : ''
+        }`,
+    );
+    return `### ${label}\n\n${kinds.join('\n')}\n`;
+  }).join('\n');
 
 export const withLabels = (page: string): string => `${page.slice(0, page.indexOf(MARK) + MARK.length)}\n\n${labels()}`;
 

@@ -3,15 +3,19 @@ import { writeFileSync } from 'node:fs';
 import { FAMILIES_OF_PROBLEMS } from '../test/verification';
 import { type Compared, error } from '../test/verification/problem';
 
-const DEFAULT = 1e-5, TIGHT = 1e-8;
-const number = (x: number): string => (x === 0 ? '0' : Math.abs(x) >= 1e-3 && Math.abs(x) < 1e5 ? String(Number(x.toPrecision(9))) : x.toExponential(6));
+const DEFAULT = 1e-5,
+  TIGHT = 1e-8;
+const number = (x: number): string =>
+  x === 0 ? '0' : Math.abs(x) >= 1e-3 && Math.abs(x) < 1e5 ? String(Number(x.toPrecision(9))) : x.toExponential(6);
 const small = (x: number): string => (x < 1e-15 ? '< 1e-15' : x.toExponential(1));
 
-let count = 0, failed = 0;
+let count = 0,
+  failed = 0;
 const parts = FAMILIES_OF_PROBLEMS.map(({ title, problems }) => {
   const rows = problems.map((p) => {
     count++;
-    const usual = p.solve(DEFAULT), tight: Compared[] = p.exact === undefined ? p.solve(TIGHT) : usual;
+    const usual = p.solve(DEFAULT),
+      tight: Compared[] = p.exact === undefined ? p.solve(TIGHT) : usual;
     const lines = usual.map((c, k) => {
       const e = error(c);
       if (!(e < (p.exact ?? DEFAULT))) failed++;
@@ -23,7 +27,9 @@ const parts = FAMILIES_OF_PROBLEMS.map(({ title, problems }) => {
   return `## ${title}\n\n${rows.join('\n')}`;
 });
 
-writeFileSync('docs/verification.md', `# Verification
+writeFileSync(
+  'docs/verification.md',
+  `# Verification
 
 <!-- written by \`npm run verify\`; do not edit by hand -->
 
@@ -31,6 +37,7 @@ ${count} problems with a known answer, solved at the default accuracy (${DEFAULT
 largest deviation over the whole run where a curve is compared, against the size of the motion. Answers of statics, modes and closed kinematics do not depend on the
 accuracy asked. \`core/test/verification.test.ts\` runs all of them at 1e-3, 1e-5 and 1e-7 and fails when one is less accurate than asked.
 
-${parts.join('\n')}`);
+${parts.join('\n')}`,
+);
 console.log(`${count} problems, ${failed} quantities less accurate than asked`);
 if (failed > 0) process.exitCode = 1;

@@ -35,15 +35,21 @@ export function writeStep(title: string, content: readonly (Plate | Group)[]): s
   const point = (v: V3) => add(`CARTESIAN_POINT('',${list(v)})`);
   const direction = (v: V3) => add(`DIRECTION('',${list(v)})`);
   const axes = (at: V3, z: V3, x: V3) => add(`AXIS2_PLACEMENT_3D('',${point(at)},${direction(z)},${direction(x)})`);
-  const Y: V3 = [0, 1, 0], X: V3 = [1, 0, 0];
+  const Y: V3 = [0, 1, 0],
+    X: V3 = [1, 0, 0];
   const put = ([x, z]: readonly [number, number], y: number): V3 => [x, y, z];
 
   const context = add("APPLICATION_CONTEXT('automotive design')");
   add(`APPLICATION_PROTOCOL_DEFINITION('international standard','automotive_design',2000,${context})`);
-  const productContext = add(`PRODUCT_CONTEXT('',${context},'mechanical')`), definitionContext = add(`PRODUCT_DEFINITION_CONTEXT('part definition',${context},'design')`);
-  const length = add('(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))'), angle = add('(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.))'), solid = add('(NAMED_UNIT(*)SI_UNIT($,.STERADIAN.)SOLID_ANGLE_UNIT())');
+  const productContext = add(`PRODUCT_CONTEXT('',${context},'mechanical')`),
+    definitionContext = add(`PRODUCT_DEFINITION_CONTEXT('part definition',${context},'design')`);
+  const length = add('(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))'),
+    angle = add('(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.))'),
+    solid = add('(NAMED_UNIT(*)SI_UNIT($,.STERADIAN.)SOLID_ANGLE_UNIT())');
   const exact = add(`UNCERTAINTY_MEASURE_WITH_UNIT(LENGTH_MEASURE(1.E-05),${length},'distance_accuracy_value','')`);
-  const space = add(`(GEOMETRIC_REPRESENTATION_CONTEXT(3)GLOBAL_UNCERTAINTY_ASSIGNED_CONTEXT((${exact}))GLOBAL_UNIT_ASSIGNED_CONTEXT((${length},${angle},${solid}))REPRESENTATION_CONTEXT('',''))`);
+  const space = add(
+    `(GEOMETRIC_REPRESENTATION_CONTEXT(3)GLOBAL_UNCERTAINTY_ASSIGNED_CONTEXT((${exact}))GLOBAL_UNIT_ASSIGNED_CONTEXT((${length},${angle},${solid}))REPRESENTATION_CONTEXT('',''))`,
+  );
   const product = (name: string) => {
     const p = add(`PRODUCT('${name}','${name}','',(${productContext}))`);
     add(`PRODUCT_RELATED_PRODUCT_CATEGORY('part','',(${p}))`);
@@ -57,70 +63,119 @@ export function writeStep(title: string, content: readonly (Plate | Group)[]): s
   const oriented = (e: string, forth: boolean) => add(`ORIENTED_EDGE('',*,*,${e},${forth ? '.T.' : '.F.'})`);
   const loop = (edges: readonly string[]) => add(`EDGE_LOOP('',(${edges.join(',')}))`);
   const line = (a: V3, b: V3) => {
-    const d = b.map((x, k) => x - a[k]!) as unknown as V3, l = Math.hypot(...d);
+    const d = b.map((x, k) => x - a[k]!) as unknown as V3,
+      l = Math.hypot(...d);
     return add(`LINE('',${point(a)},${add(`VECTOR('',${direction(d.map((x) => x / l) as unknown as V3)},1.)`)})`);
   };
   // in x-z, counter-clockwise seen against y means turning about −y
-  const round = (centre: readonly [number, number], radius: number, y: number) => add(`CIRCLE('',${axes(put(centre, y), [0, -1, 0], X)},${num(radius)})`);
+  const round = (centre: readonly [number, number], radius: number, y: number) =>
+    add(`CIRCLE('',${axes(put(centre, y), [0, -1, 0], X)},${num(radius)})`);
 
   function brep(p: Plate): string {
-    const faces: string[] = [], spots = [p.start, ...p.sides.map((s) => s.to)].slice(0, p.sides.length);
+    const faces: string[] = [],
+      spots = [p.start, ...p.sides.map((s) => s.to)].slice(0, p.sides.length);
     const vertices = [p.from, p.to].map((y) => spots.map((s) => add(`VERTEX_POINT('',${point(put(s, y))})`)));
-    const along = [0, 1].map((k) => p.sides.map((s, i) => {
-      const y = k ? p.to : p.from, a = spots[i]!, b = spots[(i + 1) % spots.length]!;
-      return edge(vertices[k]![i]!, vertices[k]![(i + 1) % spots.length]!, s.centre ? round(s.centre, Math.hypot(a[0] - s.centre[0], a[1] - s.centre[1]), y) : line(put(a, y), put(b, y)));
-    }));
+    const along = [0, 1].map((k) =>
+      p.sides.map((s, i) => {
+        const y = k ? p.to : p.from,
+          a = spots[i]!,
+          b = spots[(i + 1) % spots.length]!;
+        return edge(
+          vertices[k]![i]!,
+          vertices[k]![(i + 1) % spots.length]!,
+          s.centre ? round(s.centre, Math.hypot(a[0] - s.centre[0], a[1] - s.centre[1]), y) : line(put(a, y), put(b, y)),
+        );
+      }),
+    );
     const across = spots.map((s, i) => edge(vertices[0]![i]!, vertices[1]![i]!, line(put(s, p.from), put(s, p.to))));
     p.sides.forEach((s, i) => {
-      const next = (i + 1) % spots.length, a = spots[i]!, b = spots[next]!;
-      const bound = loop([oriented(along[0]![i]!, true), oriented(across[next]!, true), oriented(along[1]![i]!, false), oriented(across[i]!, false)]);
+      const next = (i + 1) % spots.length,
+        a = spots[i]!,
+        b = spots[next]!;
+      const bound = loop([
+        oriented(along[0]![i]!, true),
+        oriented(across[next]!, true),
+        oriented(along[1]![i]!, false),
+        oriented(across[i]!, false),
+      ]);
       const surface = s.centre
         ? add(`CYLINDRICAL_SURFACE('',${axes(put(s.centre, p.from), Y, X)},${num(Math.hypot(a[0] - s.centre[0], a[1] - s.centre[1]))})`)
-        : add(`PLANE('',${axes(put(a, p.from), [(b[1] - a[1]) / Math.hypot(b[0] - a[0], b[1] - a[1]), 0, -(b[0] - a[0]) / Math.hypot(b[0] - a[0], b[1] - a[1])], Y)})`);
+        : add(
+            `PLANE('',${axes(put(a, p.from), [(b[1] - a[1]) / Math.hypot(b[0] - a[0], b[1] - a[1]), 0, -(b[0] - a[0]) / Math.hypot(b[0] - a[0], b[1] - a[1])], Y)})`,
+          );
       faces.push(add(`ADVANCED_FACE('',(${add(`FACE_OUTER_BOUND('',${bound},.T.)`)}),${surface},.T.)`));
     });
-    const rims = p.holes.map((h) => [p.from, p.to].map((y) => {
-      const v = add(`VERTEX_POINT('',${point(put([h.at[0] + h.radius, h.at[1]], y))})`);
-      return { v, e: edge(v, v, round(h.at, h.radius, y)) };
-    }));
+    const rims = p.holes.map((h) =>
+      [p.from, p.to].map((y) => {
+        const v = add(`VERTEX_POINT('',${point(put([h.at[0] + h.radius, h.at[1]], y))})`);
+        return { v, e: edge(v, v, round(h.at, h.radius, y)) };
+      }),
+    );
     p.holes.forEach((h, i) => {
       const [low, high] = rims[i] as [{ v: string; e: string }, { v: string; e: string }];
       const seam = edge(low.v, high.v, line(put([h.at[0] + h.radius, h.at[1]], p.from), put([h.at[0] + h.radius, h.at[1]], p.to)));
       const bound = loop([oriented(low.e, false), oriented(seam, true), oriented(high.e, true), oriented(seam, false)]);
-      faces.push(add(`ADVANCED_FACE('',(${add(`FACE_OUTER_BOUND('',${bound},.T.)`)}),${add(`CYLINDRICAL_SURFACE('',${axes(put(h.at, p.from), Y, X)},${num(h.radius)})`)},.F.)`));
+      faces.push(
+        add(
+          `ADVANCED_FACE('',(${add(`FACE_OUTER_BOUND('',${bound},.T.)`)}),${add(`CYLINDRICAL_SURFACE('',${axes(put(h.at, p.from), Y, X)},${num(h.radius)})`)},.F.)`,
+        ),
+      );
     });
     for (const k of [0, 1] as const) {
       const outer = loop(k ? along[1]!.map((e) => oriented(e, true)) : [...along[0]!].reverse().map((e) => oriented(e, false)));
       const inner = rims.map((r) => add(`FACE_BOUND('',${loop([oriented(r[k]!.e, k === 0)])},.T.)`));
       // seen against y the outline is counter-clockwise: the face at the far end of y looks along y
-      faces.push(add(`ADVANCED_FACE('',(${[add(`FACE_OUTER_BOUND('',${outer},.T.)`), ...inner].join(',')}),${add(`PLANE('',${axes([0, k ? p.to : p.from, 0], k ? Y : [0, -1, 0], X)})`)},.T.)`));
+      faces.push(
+        add(
+          `ADVANCED_FACE('',(${[add(`FACE_OUTER_BOUND('',${outer},.T.)`), ...inner].join(',')}),${add(`PLANE('',${axes([0, k ? p.to : p.from, 0], k ? Y : [0, -1, 0], X)})`)},.T.)`,
+        ),
+      );
     }
     return add(`MANIFOLD_SOLID_BREP('${p.name}',${add(`CLOSED_SHELL('',(${faces.join(',')}))`)})`);
   }
 
-  interface Made { definition: string; shape: string; at: string }
+  interface Made {
+    definition: string;
+    shape: string;
+    at: string;
+  }
   let count = 0;
   /** A part: its product, body and colour. */
   function part(p: Plate): Made {
-    const own = product(p.name), body = brep(p), at = home();
+    const own = product(p.name),
+      body = brep(p),
+      at = home();
     const shape = add(`ADVANCED_BREP_SHAPE_REPRESENTATION('${p.name}',(${at},${body}),${space})`);
     add(`SHAPE_DEFINITION_REPRESENTATION(${own.shape},${shape})`);
-    const fill = add(`FILL_AREA_STYLE('',(${add(`FILL_AREA_STYLE_COLOUR('',${add(`COLOUR_RGB('',${p.colour.map((c) => num(c)).join(',')})`)})`)}))`);
-    const style = add(`PRESENTATION_STYLE_ASSIGNMENT((${add(`SURFACE_STYLE_USAGE(.BOTH.,${add(`SURFACE_SIDE_STYLE('',(${add(`SURFACE_STYLE_FILL_AREA(${fill})`)}))`)})`)}))`);
+    const fill = add(
+      `FILL_AREA_STYLE('',(${add(`FILL_AREA_STYLE_COLOUR('',${add(`COLOUR_RGB('',${p.colour.map((c) => num(c)).join(',')})`)})`)}))`,
+    );
+    const style = add(
+      `PRESENTATION_STYLE_ASSIGNMENT((${add(`SURFACE_STYLE_USAGE(.BOTH.,${add(`SURFACE_SIDE_STYLE('',(${add(`SURFACE_STYLE_FILL_AREA(${fill})`)}))`)})`)}))`,
+    );
     add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${add(`STYLED_ITEM('',(${style}),${body})`)}),${space})`);
     return { definition: own.definition, shape, at };
   }
   /** An assembly: parts and assemblies, each made once and put where it occurs. */
   function assembly(name: string, content: readonly (Plate | Group)[]): Made {
-    const own = product(name), at = home();
-    const members = content.map((c) => ({ ...('of' in c ? assembly(c.name, c.of) : part(c)), places: c.places?.map((q) => ({ name: q.name, place: axes(q.at, q.z, q.x) })) ?? [{ name: c.name, place: home() }] }));
-    const shape = add(`SHAPE_REPRESENTATION('${name}',(${[at, ...members.flatMap((p) => p.places.map((q) => q.place))].join(',')}),${space})`);
+    const own = product(name),
+      at = home();
+    const members = content.map((c) => ({
+      ...('of' in c ? assembly(c.name, c.of) : part(c)),
+      places: c.places?.map((q) => ({ name: q.name, place: axes(q.at, q.z, q.x) })) ?? [{ name: c.name, place: home() }],
+    }));
+    const shape = add(
+      `SHAPE_REPRESENTATION('${name}',(${[at, ...members.flatMap((p) => p.places.map((q) => q.place))].join(',')}),${space})`,
+    );
     add(`SHAPE_DEFINITION_REPRESENTATION(${own.shape},${shape})`);
-    for (const p of members) for (const { name: occurrence, place } of p.places) {
-      const use = add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('${++count}','${occurrence}','',${own.definition},${p.definition},$)`);
-      const related = add(`(REPRESENTATION_RELATIONSHIP('','',${p.shape},${shape})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${add(`ITEM_DEFINED_TRANSFORMATION('','',${p.at},${place})`)})SHAPE_REPRESENTATION_RELATIONSHIP())`);
-      add(`CONTEXT_DEPENDENT_SHAPE_REPRESENTATION(${related},${add(`PRODUCT_DEFINITION_SHAPE('','',${use})`)})`);
-    }
+    for (const p of members)
+      for (const { name: occurrence, place } of p.places) {
+        const use = add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('${++count}','${occurrence}','',${own.definition},${p.definition},$)`);
+        const related = add(
+          `(REPRESENTATION_RELATIONSHIP('','',${p.shape},${shape})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${add(`ITEM_DEFINED_TRANSFORMATION('','',${p.at},${place})`)})SHAPE_REPRESENTATION_RELATIONSHIP())`,
+        );
+        add(`CONTEXT_DEPENDENT_SHAPE_REPRESENTATION(${related},${add(`PRODUCT_DEFINITION_SHAPE('','',${use})`)})`);
+      }
     return { definition: own.definition, shape, at };
   }
   assembly(title, content);

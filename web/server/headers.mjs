@@ -1,5 +1,21 @@
 /** For everything that is served, static files included; pages have a policy of their own besides (proxy.ts). */
-const DENIED = ['accelerometer', 'autoplay', 'camera', 'display-capture', 'geolocation', 'gyroscope', 'hid', 'magnetometer', 'microphone', 'midi', 'payment', 'publickey-credentials-get', 'serial', 'usb', 'xr-spatial-tracking'];
+const DENIED = [
+  'accelerometer',
+  'autoplay',
+  'camera',
+  'display-capture',
+  'geolocation',
+  'gyroscope',
+  'hid',
+  'magnetometer',
+  'microphone',
+  'midi',
+  'payment',
+  'publickey-credentials-get',
+  'serial',
+  'usb',
+  'xr-spatial-tracking',
+];
 
 export const HEADERS = [
   { key: 'X-Content-Type-Options', value: 'nosniff' },

@@ -7,12 +7,18 @@ import next from 'next';
 import sirv from 'sirv';
 import { HEADERS } from './headers.mjs';
 
-const hostname = process.env.HOST ?? '127.0.0.1', port = Number(process.env.PORT ?? 3000);
+const hostname = process.env.HOST ?? '127.0.0.1',
+  port = Number(process.env.PORT ?? 3000);
 const dir = path.join(import.meta.dirname, '..');
 const app = next({ dev: false, dir, hostname, port });
 await app.prepare();
 
-const built = sirv(path.join(dir, '.next/static'), { brotli: true, immutable: true, maxAge: 31_536_000, setHeaders: (answer) => HEADERS.forEach((h) => answer.setHeader(h.key, h.value)) });
+const built = sirv(path.join(dir, '.next/static'), {
+  brotli: true,
+  immutable: true,
+  maxAge: 31_536_000,
+  setHeaders: (answer) => HEADERS.forEach((h) => answer.setHeader(h.key, h.value)),
+});
 // 5 is nearly as small as the best, and as quick as gzip
 const compress = compression({ brotli: { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } } });
 const handle = app.getRequestHandler();
@@ -27,4 +33,6 @@ createServer((request, answer) => {
     request.url = whole;
     rest();
   });
-}).listen(port, hostname, () => process.stdout.write(`Vim Pivot is at http://${hostname === '127.0.0.1' ? 'localhost' : hostname}:${port}\n`));
+}).listen(port, hostname, () =>
+  process.stdout.write(`Vim Pivot is at http://${hostname === '127.0.0.1' ? 'localhost' : hostname}:${port}\n`),
+);

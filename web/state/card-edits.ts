@@ -5,10 +5,14 @@ import { freeName } from './free-name';
 
 /** A second element with the same fields, and selects it. What hangs on the first stays there. */
 export function duplicateElement(family: Family, name: string): void {
-  const { model } = useDocument.getState(), e = model?.[family].find((x) => x.name === name);
+  const { model } = useDocument.getState(),
+    e = model?.[family].find((x) => x.name === name);
   if (!model || !e) return;
   const copy = freeName(family, name, model);
-  edit(`Duplicate ${name}`, (m) => void m[family].splice(m[family].findIndex((x) => x.name === name) + 1, 0, { ...structuredClone(e), name: copy }));
+  edit(
+    `Duplicate ${name}`,
+    (m) => void m[family].splice(m[family].findIndex((x) => x.name === name) + 1, 0, { ...structuredClone(e), name: copy }),
+  );
   select({ family, name: copy });
 }
 

@@ -19,7 +19,10 @@ export function pasteRows(family: Family, text: string, columns: readonly Column
   edit(`Paste ${body.length} row${body.length === 1 ? '' : 's'}`, (m) => {
     for (const cells of body) {
       const kind = kindsOf(family).find((k) => k.kind === cells[kindAt]) ?? kindsOf(family)[0]!;
-      const e: RawElement = { name: freeName(family, cells[0]?.trim() || kind.label, m), ...(kindsOf(family).length > 1 ? { kind: kind.kind } : {}) };
+      const e: RawElement = {
+        name: freeName(family, cells[0]?.trim() || kind.label, m),
+        ...(kindsOf(family).length > 1 ? { kind: kind.kind } : {}),
+      };
       m[family].push(e);
       const target = m[family].at(-1)!;
       places.forEach((c, i) => {
@@ -31,9 +34,17 @@ export function pasteRows(family: Family, text: string, columns: readonly Column
 }
 
 /** Writes a block of cells into rows from a place on, to the right and downwards; what reaches past the last row or column is left out. */
-export function pasteBlock(family: Family, rows: readonly string[], columns: readonly Column[], row: string, column: string, text: string): void {
+export function pasteBlock(
+  family: Family,
+  rows: readonly string[],
+  columns: readonly Column[],
+  row: string,
+  column: string,
+  text: string,
+): void {
   const block = lines(text);
-  const top = rows.indexOf(row), left = columns.findIndex((c) => c.key === column);
+  const top = rows.indexOf(row),
+    left = columns.findIndex((c) => c.key === column);
   edit(`Paste ${block.length} × ${block[0]!.length} cells`, (m) => {
     block.forEach((cells, i) => {
       const e = m[family].find((x) => x.name === rows[top + i]);

@@ -6,16 +6,22 @@ const texts = new WeakMap<object, string>();
 function written(family: Family, list: readonly RawElement[]): string {
   let text = texts.get(list);
   if (text === undefined) {
-    const says = (e: RawElement) => Object.entries(e).filter(([key]) => key !== 'note' && kindOf(family, e)?.fields[key]?.type !== 'colour');
+    const says = (e: RawElement) =>
+      Object.entries(e).filter(([key]) => key !== 'note' && kindOf(family, e)?.fields[key]?.type !== 'colour');
     texts.set(list, (text = JSON.stringify(list.map(says))));
   }
   return text;
 }
 
-/** Labels of the families that differ. What only reads a run is left out, unless the motion depends on it: gauges named in loads, drives or joints, limits that stop. */
+/**
+ * Labels of the families that differ. What only reads a run is left out, unless the motion depends on it: gauges named in loads, drives or joints,
+ * limits that stop.
+ */
 export function changedSince(run: Model, now: Model): string[] {
   const moving = FAMILIES.filter((f) => !onlyReads(f.key));
-  const differ: string[] = moving.filter((f) => run[f.key] !== now[f.key] && written(f.key, run[f.key]) !== written(f.key, now[f.key])).map((f) => f.label);
+  const differ: string[] = moving
+    .filter((f) => run[f.key] !== now[f.key] && written(f.key, run[f.key]) !== written(f.key, now[f.key]))
+    .map((f) => f.label);
   const asked = (m: Model) => {
     const text = moving.map((f) => written(f.key, m[f.key])).join(' ');
     return m.gauges.filter((g) => text.includes(g.name));

@@ -14,14 +14,24 @@ export async function svgOf(canvas: HTMLCanvasElement): Promise<string | undefin
   const shown = chartOf(canvas);
   if (!shown) return undefined;
   const [{ Context }, { BasicPlatform, Chart }] = await Promise.all([import('svgcanvas'), import('chart.js')]);
-  const { width, height } = shown, context = new Context(width, height), page = { width, height, style: {}, getContext: () => context };
+  const { width, height } = shown,
+    context = new Context(width, height),
+    page = { width, height, style: {}, getContext: () => context };
   Object.assign(context, { canvas: page });
   const { options, plugins } = shown.config as ChartConfiguration<'line'>;
   const twin = new Chart(page as unknown as HTMLCanvasElement, {
-    type: 'line', platform: BasicPlatform,
+    type: 'line',
+    platform: BasicPlatform,
     // a line with segments is drawn stroke by stroke, others from a path that only a canvas knows
     data: { datasets: (shown.data.datasets as ChartDataset<'line'>[]).map((d) => ({ ...d, segment: { borderWidth: () => undefined } })) },
-    options: { ...options, scales: { ...shown.options.scales }, plugins: shown.options.plugins, responsive: false, devicePixelRatio: 1, events: [] } as ChartOptions<'line'>,
+    options: {
+      ...options,
+      scales: { ...shown.options.scales },
+      plugins: shown.options.plugins,
+      responsive: false,
+      devicePixelRatio: 1,
+      events: [],
+    } as ChartOptions<'line'>,
     plugins: plugins?.filter((p) => p.id === 'marks') ?? [],
   });
   twin.draw();

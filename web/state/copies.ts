@@ -12,12 +12,17 @@ export function makeCopies(picked: readonly Selected[], motions: readonly Motion
   if (why) return why;
   const fresh: Selected[] = [];
   try {
-    edit(motions.length === 1 ? `Copy ${picked.map((p) => p.name).join(', ')}` : `${motions.length} copies of ${picked.map((p) => p.name).join(', ')}`, (m: Model) => {
-      motions.forEach((motion, i) => {
-        const names = addCopy(m, model, live, bundle, motion, motions.length === 1 ? label : `${label} ${i + 1}`);
-        if (i === 0) for (const p of picked) fresh.push({ family: p.family, name: names.get(`${p.family}/${p.name}`) ?? p.name });
-      });
-    });
+    edit(
+      motions.length === 1
+        ? `Copy ${picked.map((p) => p.name).join(', ')}`
+        : `${motions.length} copies of ${picked.map((p) => p.name).join(', ')}`,
+      (m: Model) => {
+        motions.forEach((motion, i) => {
+          const names = addCopy(m, model, live, bundle, motion, motions.length === 1 ? label : `${label} ${i + 1}`);
+          if (i === 0) for (const p of picked) fresh.push({ family: p.family, name: names.get(`${p.family}/${p.name}`) ?? p.name });
+        });
+      },
+    );
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
     return e.message;

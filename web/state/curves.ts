@@ -49,7 +49,14 @@ export function useCurves(run: string | undefined, model: Model | undefined, gau
         const before = r.from > 0 ? state.curves.curves : [];
         const curves = r.curves.map((c, i): ReadCurve => {
           const b = before[i];
-          return { gauge: c.gauge, dim: c.dim, unit: c.unit, positive: c.positive, time: b ? joined(b.time, r.time) : r.time, values: b ? joined(b.values, c.values) : c.values };
+          return {
+            gauge: c.gauge,
+            dim: c.dim,
+            unit: c.unit,
+            positive: c.positive,
+            time: b ? joined(b.time, r.time) : r.time,
+            values: b ? joined(b.values, c.values) : c.values,
+          };
         });
         setState({ key, definitions, curves: { run, curves, failures: r.failures } });
       })

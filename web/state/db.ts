@@ -97,11 +97,20 @@ class Store extends Dexie {
 
 export const db = new Store();
 
-const all = (run: string) => [[run, Dexie.minKey], [run, Dexie.maxKey]] as const;
+const all = (run: string) =>
+  [
+    [run, Dexie.minKey],
+    [run, Dexie.maxKey],
+  ] as const;
 
 /** The recorded states of a run, whole. */
 export async function chunksOf(run: string): Promise<Float64Array[]> {
-  return (await db.chunks.where('[run+index]').between(...all(run)).sortBy('index')).map((r) => r.data);
+  return (
+    await db.chunks
+      .where('[run+index]')
+      .between(...all(run))
+      .sortBy('index')
+  ).map((r) => r.data);
 }
 
 /**
@@ -109,7 +118,10 @@ export async function chunksOf(run: string): Promise<Float64Array[]> {
  * @param made gives those of a part, for runs kept without: they are added to the store
  */
 export async function posturesOfRun(run: string, made: (data: Float64Array) => Postures): Promise<Postures[]> {
-  const rows = await db.postures.where('[run+index]').between(...all(run)).toArray();
+  const rows = await db.postures
+    .where('[run+index]')
+    .between(...all(run))
+    .toArray();
   if (rows.length > 0) return rows;
   const whole = (await chunksOf(run)).map((data, index): PostureRow => ({ run, index, ...made(data) }));
   await db.postures.bulkPut(whole).catch(() => undefined); // for next time; without room it is made anew then
@@ -126,8 +138,14 @@ export async function keepParts(parts: readonly { run: string; index: number; da
 
 /** Inside a transaction on the tables of runs. */
 export async function dropRecords(run: string): Promise<void> {
-  await db.chunks.where('[run+index]').between(...all(run)).delete();
-  await db.postures.where('[run+index]').between(...all(run)).delete();
+  await db.chunks
+    .where('[run+index]')
+    .between(...all(run))
+    .delete();
+  await db.postures
+    .where('[run+index]')
+    .between(...all(run))
+    .delete();
 }
 
 export async function dropRun(run: string): Promise<void> {

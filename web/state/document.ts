@@ -1,7 +1,22 @@
 /** The open project: the only owner of its model. Every edit is a set of patches, so that all of it can be undone. */
 import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'immer';
 import { create } from 'zustand';
-import { type Diagnosis, FAMILIES, type Family, type LiveValue, type Model, Refusal, complete, contentOf, homeOf, jsonPath, register, showComma, showIn, usesComma } from '@vim-pivot/core/page';
+import {
+  type Diagnosis,
+  FAMILIES,
+  type Family,
+  type LiveValue,
+  type Model,
+  Refusal,
+  complete,
+  contentOf,
+  homeOf,
+  jsonPath,
+  register,
+  showComma,
+  showIn,
+  usesComma,
+} from '@vim-pivot/core/page';
 import { checkModel, fetchDeclarations } from '../workers/client';
 import type { Checked, Picture, Within } from '../workers/protocol';
 import { type ProjectRow, db, dropRecords } from './db';
@@ -70,8 +85,30 @@ interface DocumentState {
 }
 
 export const useDocument = create<DocumentState>(() => ({
-  id: undefined, model: undefined, whole: undefined, inside: undefined, projects: [], savedAt: undefined, unsaved: undefined, past: [], future: [], selected: undefined, picked: [], adding: false, diagnoses: [], notices: [],
-  live: new Map(), mobility: undefined, checked: undefined, gauges: [], brought: {}, within: NONE_WITHIN, picture: undefined, stale: false, refused: undefined, ready: false,
+  id: undefined,
+  model: undefined,
+  whole: undefined,
+  inside: undefined,
+  projects: [],
+  savedAt: undefined,
+  unsaved: undefined,
+  past: [],
+  future: [],
+  selected: undefined,
+  picked: [],
+  adding: false,
+  diagnoses: [],
+  notices: [],
+  live: new Map(),
+  mobility: undefined,
+  checked: undefined,
+  gauges: [],
+  brought: {},
+  within: NONE_WITHIN,
+  picture: undefined,
+  stale: false,
+  refused: undefined,
+  ready: false,
 }));
 
 const { getState: get, setState: set } = useDocument;
@@ -89,24 +126,45 @@ export function edit(label: string, recipe: (m: Model) => void): void {
 /** The kit that is open as a model: its own families, with the kits of the whole. */
 function viewOf(whole: Model, inside: string | undefined): Model {
   const kit = inside === undefined ? undefined : whole.kits.find((k) => k.name === inside);
-  return kit ? { ...contentOf(kit), name: kit.name, run: whole.run, kits: whole.kits, ...(whole.up ? { up: whole.up } : {}), ...(whole.units ? { units: whole.units } : {}) } : whole;
+  return kit
+    ? {
+        ...contentOf(kit),
+        name: kit.name,
+        run: whole.run,
+        kits: whole.kits,
+        ...(whole.up ? { up: whole.up } : {}),
+        ...(whole.units ? { units: whole.units } : {}),
+      }
+    : whole;
 }
 
 /** Writes what was changed of the view back into a draft of the whole. */
 function writeBack(d: Model, inside: string, before: Model, after: Model): void {
   for (const key of ['run', 'up'] as const) if (after[key] !== before[key]) d[key] = after[key] as never;
-  const own = Object.fromEntries((['ground', 'note', ...FAMILIES.map((f) => f.key)] as const).flatMap((key) => (key !== 'kits' && after[key] !== before[key] ? [[key, after[key]]] : [])));
+  const own = Object.fromEntries(
+    (['ground', 'note', ...FAMILIES.map((f) => f.key)] as const).flatMap((key) =>
+      key !== 'kits' && after[key] !== before[key] ? [[key, after[key]]] : [],
+    ),
+  );
   d.kits.forEach((k, i) => {
     const now = after.kits.find((x) => x.name === k.name);
     if (k.name === inside) Object.assign(contentOf(k), own);
     else if (now && now !== before.kits.find((x) => x.name === k.name)) d.kits[i] = now;
   });
   // kits made or taken out meanwhile
-  d.kits = [...d.kits.filter((k) => k.name === inside || after.kits.some((x) => x.name === k.name)), ...after.kits.filter((k) => !before.kits.some((x) => x.name === k.name))];
+  d.kits = [
+    ...d.kits.filter((k) => k.name === inside || after.kits.some((x) => x.name === k.name)),
+    ...after.kits.filter((k) => !before.kits.some((x) => x.name === k.name)),
+  ];
 }
 
 /** The whole after a change of what is worked on, with the patches of the whole. */
-function changeOf(whole: Model, view: Model, inside: string | undefined, recipe: (m: Model) => unknown): readonly [Model, Patch[], Patch[]] {
+function changeOf(
+  whole: Model,
+  view: Model,
+  inside: string | undefined,
+  recipe: (m: Model) => unknown,
+): readonly [Model, Patch[], Patch[]] {
   if (inside === undefined) return produceWithPatches(whole, recipe as (m: Model) => Model);
   const [next, forward] = produceWithPatches(view, recipe as (m: Model) => Model);
   return forward.length === 0 ? [whole, [], []] : produceWithPatches(whole, (d: Model) => writeBack(d, inside, view, next));
@@ -136,7 +194,10 @@ export function joinLast(recipe: (m: Model) => Model): void {
   if (!whole || !last) return;
   const [next, forward, back] = produceWithPatches(whole, recipe as (m: Model) => Model);
   if (forward.length === 0) return;
-  set({ ...take(next, inside), past: [...past.slice(0, -1), { ...last, forward: [...last.forward, ...forward], back: [...back, ...last.back] }] });
+  set({
+    ...take(next, inside),
+    past: [...past.slice(0, -1), { ...last, forward: [...last.forward, ...forward], back: [...back, ...last.back] }],
+  });
   changed();
 }
 
@@ -174,7 +235,11 @@ export function gesture(): { set(label: string, recipe: (m: Model) => void): voi
         recipe(m);
       });
       last = next;
-      set(forward.length === 0 ? { whole, model, past } : { ...take(next, inside), past: [...past.slice(-MOST_UNDO), { label, forward, back, inside }], future: [] });
+      set(
+        forward.length === 0
+          ? { whole, model, past }
+          : { ...take(next, inside), past: [...past.slice(-MOST_UNDO), { label, forward, back, inside }], future: [] },
+      );
       changed();
     },
     cancel() {
@@ -218,7 +283,8 @@ export function select(what: Selected | undefined): void {
 }
 /** Adds to what is picked, or takes out of it. */
 export function pickAlso(what: Selected): void {
-  const { picked } = get(), one = ownOf(what) ?? what;
+  const { picked } = get(),
+    one = ownOf(what) ?? what;
   const rest = picked.filter((p) => p.family !== one.family || p.name !== one.name);
   const next = rest.length < picked.length ? rest : [...picked, one];
   set({ picked: next, selected: next.at(-1) });
@@ -231,21 +297,26 @@ function changed(): void {
 }
 
 /** Other windows with the same projects. */
-const windows = typeof BroadcastChannel === 'undefined' ? { postMessage() {}, onmessage: null } : new BroadcastChannel('vim-pivot-projects');
+const windows =
+  typeof BroadcastChannel === 'undefined' ? { postMessage() {}, onmessage: null } : new BroadcastChannel('vim-pivot-projects');
 /** Keeps the open project and the store alike, whatever other windows do. */
 let sync: Sync<Model> | undefined, synced: string | undefined;
 
 const shelfOf = (id: string): Shelf<Model> => ({
   read: async () => keptOf(await db.projects.get(id)),
-  update: (change) => db.transaction('rw', [db.projects, db.revisions], async () => {
-    const row = await db.projects.get(id), next = change(keptOf(row));
-    // what is kept of it besides, such as its picture, stays
-    await db.projects.put({ ...row, id, name: next.model.name, model: next.model, changed: Date.now(), revision: next.revision });
-    if (next.lost) await db.revisions.add({ project: id, made: Date.now(), label: 'Another window, where both changed the same', model: next.lost });
-    return next;
-  }),
+  update: (change) =>
+    db.transaction('rw', [db.projects, db.revisions], async () => {
+      const row = await db.projects.get(id),
+        next = change(keptOf(row));
+      // what is kept of it besides, such as its picture, stays
+      await db.projects.put({ ...row, id, name: next.model.name, model: next.model, changed: Date.now(), revision: next.revision });
+      if (next.lost)
+        await db.revisions.add({ project: id, made: Date.now(), label: 'Another window, where both changed the same', model: next.lost });
+      return next;
+    }),
 });
-const keptOf = (row: ProjectRow | undefined): Kept<Model> | undefined => (row && isSound(row.model) ? { model: complete(row.model), revision: row.revision ?? 0 } : undefined);
+const keptOf = (row: ProjectRow | undefined): Kept<Model> | undefined =>
+  row && isSound(row.model) ? { model: complete(row.model), revision: row.revision ?? 0 } : undefined;
 
 windows.onmessage = ({ data }: MessageEvent<{ id: string; revision?: number }>) => {
   if (data.id === get().id) void hear(data.revision ?? Infinity);
@@ -256,7 +327,8 @@ async function hear(revision: number): Promise<void> {
   else retryLater();
 }
 // a window that was asleep looks whether others have saved meanwhile
-if (typeof document !== 'undefined') document.addEventListener('visibilitychange', () => document.visibilityState === 'visible' && sync && void hear(Infinity));
+if (typeof document !== 'undefined')
+  document.addEventListener('visibilitychange', () => document.visibilityState === 'visible' && sync && void hear(Infinity));
 
 let saving: ReturnType<typeof setTimeout> | undefined;
 /** Autosave, shortly after the last change. */
@@ -275,7 +347,11 @@ function noteSaved(): void {
   const { id, whole, unsaved } = get();
   if (!id || !whole || !sync?.saved) return;
   const changed = Date.now();
-  set((s) => ({ ...(unsaved ? { unsaved: undefined } : {}), savedAt: changed, projects: s.projects.map((p) => (p.id === id ? { id, name: whole.name, changed } : p)) }));
+  set((s) => ({
+    ...(unsaved ? { unsaved: undefined } : {}),
+    savedAt: changed,
+    projects: s.projects.map((p) => (p.id === id ? { id, name: whole.name, changed } : p)),
+  }));
 }
 export async function saveNow(): Promise<void> {
   clearTimeout(saving);
@@ -290,7 +366,10 @@ export async function saveNow(): Promise<void> {
 }
 
 /** What a formula at fault was worth before stays beside it; a value that was taken away goes. */
-export function liveAfter(before: ReadonlyMap<string, LiveValue>, { live, diagnoses }: Pick<Checked, 'live' | 'diagnoses'>): Map<string, LiveValue> {
+export function liveAfter(
+  before: ReadonlyMap<string, LiveValue>,
+  { live, diagnoses }: Pick<Checked, 'live' | 'diagnoses'>,
+): Map<string, LiveValue> {
   const faulty = new Set(diagnoses.flatMap((d) => (d.path ? [jsonPath(d.path)] : [])));
   // where nothing at all could be worked out, all of it stays
   return new Map([...[...before].filter(([path]) => live.length === 0 || faulty.has(path)), ...live]);
@@ -327,7 +406,12 @@ async function checkUntilDone(): Promise<void> {
     }
     const live = liveAfter(get().live, checked);
     set({
-      checked: model, diagnoses: checked.diagnoses, live, brought: checked.brought ?? {}, within: checked.within ?? NONE_WITHIN, stale: !checked.picture,
+      checked: model,
+      diagnoses: checked.diagnoses,
+      live,
+      brought: checked.brought ?? {},
+      within: checked.within ?? NONE_WITHIN,
+      stale: !checked.picture,
       ...(checked.picture ? { picture: checked.picture, mobility: checked.mobility, gauges: checked.gauges } : {}),
     });
   } while (again);
@@ -338,7 +422,25 @@ function show(stored: ProjectRow): void {
   const row = { ...stored, model: complete(stored.model) };
   clearTimeout(saving);
   showIn(row.model.units);
-  set({ id: row.id, model: row.model, whole: row.model, inside: undefined, unsaved: undefined, savedAt: row.changed, past: [], future: [], selected: undefined, picked: [], diagnoses: [], notices: [], live: new Map(), picture: undefined, mobility: undefined, gauges: [], stale: false });
+  set({
+    id: row.id,
+    model: row.model,
+    whole: row.model,
+    inside: undefined,
+    unsaved: undefined,
+    savedAt: row.changed,
+    past: [],
+    future: [],
+    selected: undefined,
+    picked: [],
+    diagnoses: [],
+    notices: [],
+    live: new Map(),
+    picture: undefined,
+    mobility: undefined,
+    gauges: [],
+    stale: false,
+  });
   follow(row.id, row.model, row.revision ?? 0);
   localStorage.setItem(LAST_OPEN, row.id);
   void recheck();
@@ -347,14 +449,19 @@ function show(stored: ProjectRow): void {
 /** From now on this document and the store are kept alike. */
 function follow(id: string, model: Model | undefined, revision: number): Sync<Model> {
   synced = id;
-  return (sync = new Sync<Model>(shelfOf(id), {
-    now: () => get().whole!,
-    take: (model) => {
-      replaceWhole('Change in another window', () => model);
-      clearTimeout(saving);
+  return (sync = new Sync<Model>(
+    shelfOf(id),
+    {
+      now: () => get().whole!,
+      take: (model) => {
+        replaceWhole('Change in another window', () => model);
+        clearTimeout(saving);
+      },
+      tell: (now) => windows.postMessage({ id, revision: now }),
     },
-    tell: (now) => windows.postMessage({ id, revision: now }),
-  }, model as Model, revision));
+    model as Model,
+    revision,
+  ));
 }
 
 /** Geometry that no project, run, revision or edit of this session refers to is let go. */
@@ -376,7 +483,10 @@ async function dropUnusedGeometry(): Promise<void> {
 
 /** A name for a project of which not even that can be read. */
 export const nameOfRow = (r: ProjectRow): string => (typeof r.name === 'string' && r.name !== '' ? r.name : 'Project without a name');
-const listProjects = async () => (await db.projects.toArray()).sort((a, b) => Number(b.changed) - Number(a.changed)).map((r) => ({ id: r.id, name: nameOfRow(r), changed: Number(r.changed) || 0, ...(isSound(r.model) ? {} : { damaged: true }) }));
+const listProjects = async () =>
+  (await db.projects.toArray())
+    .sort((a, b) => Number(b.changed) - Number(a.changed))
+    .map((r) => ({ id: r.id, name: nameOfRow(r), changed: Number(r.changed) || 0, ...(isSound(r.model) ? {} : { damaged: true }) }));
 
 /** Opens the project last used; on a first visit the demo machine. */
 export async function start(): Promise<void> {
@@ -385,7 +495,8 @@ export async function start(): Promise<void> {
   showComma(usesComma(navigator.language));
   const declared = fetchDeclarations();
   if ((await db.projects.count()) === 0) {
-    for (const example of EXAMPLES) await db.projects.put({ id: crypto.randomUUID(), name: example.name, model: example as Model, changed: Date.now() });
+    for (const example of EXAMPLES)
+      await db.projects.put({ id: crypto.randomUUID(), name: example.name, model: example as Model, changed: Date.now() });
   }
   set({ projects: await listProjects() });
   const last = localStorage.getItem(LAST_OPEN);
@@ -400,12 +511,29 @@ export async function openProject(id: string): Promise<void> {
   await saveNow();
   const row = await db.projects.get(id);
   if (row && isSound(row.model)) show(row);
-  else if (row) set({ refused: { file: nameOfRow(row), diagnoses: [{ code: 'project-damaged', severity: 'error', message: 'What is kept of this project is no model.', remedy: 'Export what is there under “Projects”, or go back to a copy of your own.' }] } });
+  else if (row)
+    set({
+      refused: {
+        file: nameOfRow(row),
+        diagnoses: [
+          {
+            code: 'project-damaged',
+            severity: 'error',
+            message: 'What is kept of this project is no model.',
+            remedy: 'Export what is there under “Projects”, or go back to a copy of your own.',
+          },
+        ],
+      },
+    });
 }
 
 /** What is kept of a project as it is, for whoever can make something of it. */
 export async function rawProject(id: string): Promise<string> {
-  return JSON.stringify({ project: await db.projects.get(id), revisions: await db.revisions.where('project').equals(id).toArray() }, null, 1);
+  return JSON.stringify(
+    { project: await db.projects.get(id), revisions: await db.revisions.where('project').equals(id).toArray() },
+    null,
+    1,
+  );
 }
 
 /** Adds a project and opens it. */
@@ -423,7 +551,9 @@ export async function duplicateProject(id: string): Promise<void> {
   const row = await db.projects.get(id);
   if (!row || !isSound(row.model)) return;
   const name = `${row.name} copy`.slice(0, 80);
-  await keeping('The copy', () => db.projects.put({ ...row, id: crypto.randomUUID(), name, model: { ...row.model, name }, changed: Date.now() }));
+  await keeping('The copy', () =>
+    db.projects.put({ ...row, id: crypto.randomUUID(), name, model: { ...row.model, name }, changed: Date.now() }),
+  );
   set({ projects: await listProjects() });
 }
 
@@ -444,7 +574,13 @@ export async function deleteProject(id: string): Promise<void> {
   else await addProject(blank('Untitled machine'));
 }
 
-export const blank = (name: string): Model => complete({
-  format: 'vim-pivot-model', version: 1, name, ground: 'Frame', run: { until: '2 s', every: '1 ms', accuracy: 1e-5 },
-  materials: [{ name: 'Steel', density: '7850 kg/m^3' }], loads: [{ name: 'Gravity', kind: 'gravity' }],
-});
+export const blank = (name: string): Model =>
+  complete({
+    format: 'vim-pivot-model',
+    version: 1,
+    name,
+    ground: 'Frame',
+    run: { until: '2 s', every: '1 ms', accuracy: 1e-5 },
+    materials: [{ name: 'Steel', density: '7850 kg/m^3' }],
+    loads: [{ name: 'Gravity', kind: 'gravity' }],
+  });

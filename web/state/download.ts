@@ -9,4 +9,8 @@ export function download(name: string, data: string | Blob, type: string): void 
 }
 
 /** A name as a file may have it. */
-export const fileName = (name: string): string => name.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'model';
+export const fileName = (name: string): string =>
+  name
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '-')
+    .replace(/^-|-$/g, '') || 'model';

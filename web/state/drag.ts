@@ -12,7 +12,9 @@ export function grab(): void {
   const { model } = useDocument.getState();
   if (!model) return;
   if (useDrag.getState().posture) return; // goes on from where it stands
-  grabbed = exploreWorker().ask({ type: 'grab', model }, 'done').catch(() => (grabbed = undefined));
+  grabbed = exploreWorker()
+    .ask({ type: 'grab', model }, 'done')
+    .catch(() => (grabbed = undefined));
 }
 
 /** Draws a place of a body towards a target; while the engine is at it only the last target counts. */
@@ -38,7 +40,9 @@ export async function keepPosture(): Promise<void> {
   springBack();
   edit('Keep the posture', (m) => {
     for (const s of starts) {
-      const known = m.starts.find((x) => x.joint === s.joint && (x.freedom ?? 'first') !== (s.freedom === 'rotation' ? 'translation' : 'rotation'));
+      const known = m.starts.find(
+        (x) => x.joint === s.joint && (x.freedom ?? 'first') !== (s.freedom === 'rotation' ? 'translation' : 'rotation'),
+      );
       const position = Number(s.position.toPrecision(12));
       if (known) known.position = position;
       else m.starts.push({ name: freeName('starts', `${s.joint} start`, m), joint: s.joint, freedom: s.freedom, position });

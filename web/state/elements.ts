@@ -1,6 +1,26 @@
 /** Editing elements by their declarations: the same for the Ledger, the Card and the scene. */
 import {
-  FAMILIES, type Family, type Fix, type Field, type Kind, type LiveValue, type Model, type RawElement, type RawValue, type Fields, applies, askedDimension, fits, formatQuantity, identical, D, jsonPath, kindOf, kindsOf, kitContent, shownUnit,
+  FAMILIES,
+  type Family,
+  type Fix,
+  type Field,
+  type Kind,
+  type LiveValue,
+  type Model,
+  type RawElement,
+  type RawValue,
+  type Fields,
+  applies,
+  askedDimension,
+  fits,
+  formatQuantity,
+  identical,
+  D,
+  jsonPath,
+  kindOf,
+  kindsOf,
+  kitContent,
+  shownUnit,
 } from '@vim-pivot/core/page';
 import { edit, select, useDocument } from './document';
 import { freeName } from './free-name';
@@ -25,16 +45,26 @@ const AXES = ['x', 'y', 'z'] as const;
 export const columnsOf = (kind: Kind): Column[] =>
   Object.entries(kind.fields).flatMap(([field, f]): Column[] =>
     f.type === 'vector'
-      ? AXES.map((axis, part) => ({ field, part, label: f.parts?.[part] ?? `${f.label} ${axis}`, help: f.help, type: f.type, key: `${field}.${part}` }))
+      ? AXES.map((axis, part) => ({
+          field,
+          part,
+          label: f.parts?.[part] ?? `${f.label} ${axis}`,
+          help: f.help,
+          type: f.type,
+          key: `${field}.${part}`,
+        }))
       : [{ field, label: f.label, help: f.help, type: f.type, key: field }],
   );
 
 /** Columns of a family: those of all its kinds that are in use, each field once. */
 export function familyColumns(family: Family, rows: readonly RawElement[]): Column[] {
-  const kinds = kindsOf(family).filter((k) => rows.length === 0 || kindsOf(family).length === 1 || rows.some((r) => kindOf(family, r) === k));
+  const kinds = kindsOf(family).filter(
+    (k) => rows.length === 0 || kindsOf(family).length === 1 || rows.some((r) => kindOf(family, r) === k),
+  );
   const seen = new Map<string, Column>();
   // a field that is asked for in none of the rows has no column
-  const asked = (k: Kind, c: Column) => rows.length === 0 || rows.some((r) => kindOf(family, r) === k && applies(k.fields[c.field]!, k.fields, r));
+  const asked = (k: Kind, c: Column) =>
+    rows.length === 0 || rows.some((r) => kindOf(family, r) === k && applies(k.fields[c.field]!, k.fields, r));
   for (const k of kinds) for (const c of columnsOf(k)) if (!seen.has(c.key) && asked(k, c)) seen.set(c.key, c);
   return [...seen.values()];
 }
@@ -51,15 +81,20 @@ export function rawAt(family: Family, e: RawElement, { field, part }: Place): { 
   const raw = e[field] as RawValue;
   const fallback = f && 'default' in f ? (f.default as RawValue) : undefined;
   const whole = raw ?? fallback;
-  return { value: part === undefined ? whole : Array.isArray(whole) ? (whole[part] as number | string) : undefined, isDefault: raw === undefined };
+  return {
+    value: part === undefined ? whole : Array.isArray(whole) ? (whole[part] as number | string) : undefined,
+    isDefault: raw === undefined,
+  };
 }
 
 export const textOf = (v: RawValue): string => (v === undefined ? '' : Array.isArray(v) ? v.join(', ') : String(v));
 
 /** A cell with three decimals of a long number is enough to recognise it; editing shows all. */
-export const shortText = (v: RawValue): string => (typeof v === 'number' && !Number.isInteger(v) ? String(Number(v.toPrecision(6))) : textOf(v));
+export const shortText = (v: RawValue): string =>
+  typeof v === 'number' && !Number.isInteger(v) ? String(Number(v.toPrecision(6))) : textOf(v);
 
-export const pathOf = (family: Family, index: number, { field, part }: Place): string => jsonPath(part === undefined ? [family, index, field] : [family, index, field, part]);
+export const pathOf = (family: Family, index: number, { field, part }: Place): string =>
+  jsonPath(part === undefined ? [family, index, field] : [family, index, field, part]);
 
 /** The value at a place in SI units: a plain number is one, a text has its live value. */
 export function siAt(family: Family, index: number, e: RawElement, place: Place, live: ReadonlyMap<string, LiveValue>): number {
@@ -72,8 +107,11 @@ export function liveText(live: LiveValue | undefined): string {
   if (!live) return '';
   const unit = shownUnit(live.dim);
   if (live.samples) {
-    const lo = Math.min(...live.samples), hi = Math.max(...live.samples);
-    return lo === hi ? formatQuantity(lo, live.dim, unit) : `${formatQuantity(lo, live.dim, unit).replace(` ${unit}`, '')} … ${formatQuantity(hi, live.dim, unit)}`;
+    const lo = Math.min(...live.samples),
+      hi = Math.max(...live.samples);
+    return lo === hi
+      ? formatQuantity(lo, live.dim, unit)
+      : `${formatQuantity(lo, live.dim, unit).replace(` ${unit}`, '')} … ${formatQuantity(hi, live.dim, unit)}`;
   }
   return formatQuantity(live.value, live.dim, unit);
 }
@@ -89,17 +127,32 @@ function stored(f: Field, fields: Fields, text: string, before: RawValue, e: Raw
   if (!PLAIN.test(text)) return text.trim();
   const d = askedDimension(f.dim, fields, e, model);
   const number = text.trim().replace('−', '-');
-  const old = typeof before === 'string' ? /^\s*[-−+]?[\d.]+(?:e[-+]?\d+)?\s*([a-zA-Z°µ][a-zA-Z°µ/*^\d·]*)\s*$/.exec(before)?.[1] : undefined;
+  const old =
+    typeof before === 'string' ? /^\s*[-−+]?[\d.]+(?:e[-+]?\d+)?\s*([a-zA-Z°µ][a-zA-Z°µ/*^\d·]*)\s*$/.exec(before)?.[1] : undefined;
   if (old) return Number(number) === 0 && d ? 0 : `${number} ${old}`;
   if (!d || identical(d, D.none)) return Number(number);
   const unit = shownUnit(d).replaceAll('·', '*').replaceAll('²', '^2').replaceAll('³', '^3');
   return Number(number) === 0 ? 0 : `${number} ${unit}`;
 }
 
-const splitNames = (text: string): string[] => text.split(',').map((s) => s.trim()).filter(Boolean);
+const splitNames = (text: string): string[] =>
+  text
+    .split(',')
+    .map((s) => s.trim())
+    .filter(Boolean);
 
-/** Writes a text into a place of an element of a draft. Empty text leaves the field out. @param rest what the other components of a vector become that was left out */
-export function write(family: Family, target: RawElement, { field, part }: Place, text: string, model: Model, rest: readonly (number | string)[] = [0, 0, 0]): void {
+/**
+ * Writes a text into a place of an element of a draft. Empty text leaves the field out.
+ * @param rest what the other components of a vector become that was left out
+ */
+export function write(
+  family: Family,
+  target: RawElement,
+  { field, part }: Place,
+  text: string,
+  model: Model,
+  rest: readonly (number | string)[] = [0, 0, 0],
+): void {
   const f = fieldOf(family, target, field);
   const fields = kindOf(family, target)?.fields;
   if (!f || !fields) return;
@@ -117,7 +170,13 @@ export function write(family: Family, target: RawElement, { field, part }: Place
 }
 
 /** The model as it would be with a text in a place, and where that place is; for trying a formula while it is typed. */
-export function wouldBe(model: Model, family: Family, name: string, place: Place, text: string): { model: Model; path: string } | undefined {
+export function wouldBe(
+  model: Model,
+  family: Family,
+  name: string,
+  place: Place,
+  text: string,
+): { model: Model; path: string } | undefined {
   const index = model[family].findIndex((e) => e.name === name);
   if (index < 0) return undefined;
   const target: RawElement = { ...model[family][index]! };
@@ -141,7 +200,11 @@ export function setText(family: Family, name: string, place: Place, text: string
 
 /** Writes rows of numbers typed or pasted as lines, as one undo step; what is no number is kept as it is typed and marked by the check. */
 export function setRows(family: Family, name: string, field: string, text: string): void {
-  const rows = text.split('\n').map((l) => l.trim()).filter(Boolean).map((l) => l.split(/[\t;]|,\s*|\s+/).map((x) => Number(x.replace('−', '-'))));
+  const rows = text
+    .split('\n')
+    .map((l) => l.trim())
+    .filter(Boolean)
+    .map((l) => l.split(/[\t;]|,\s*|\s+/).map((x) => Number(x.replace('−', '-'))));
   edit(`${field} of ${name}`, (m) => {
     const e = m[family].find((x) => x.name === name);
     if (e && JSON.stringify(e[field]) !== JSON.stringify(rows)) e[field] = rows as never;
@@ -230,7 +293,11 @@ export const choicesFor = (f: Field, model: Model): { value: string; label: stri
   f.type === 'choice'
     ? Object.entries(f.options).map(([value, label]) => ({ value, label }))
     : f.type === 'ref' || f.type === 'refs'
-      ? [...(f.family === 'bodies' ? [model.ground] : []), ...model[f.family].filter((e) => f.type !== 'ref' || !f.that || fits(f, model, e.name)).map((e) => e.name), ...(useDocument.getState().brought[f.family] ?? [])].map((value) => ({ value, label: value }))
+      ? [
+          ...(f.family === 'bodies' ? [model.ground] : []),
+          ...model[f.family].filter((e) => f.type !== 'ref' || !f.that || fits(f, model, e.name)).map((e) => e.name),
+          ...(useDocument.getState().brought[f.family] ?? []),
+        ].map((value) => ({ value, label: value }))
       : [];
 
 export const familyLabel = (family: Family): string => FAMILIES.find((x) => x.key === family)!.label;

@@ -28,5 +28,12 @@ export async function exportCurves(model: Model): Promise<void> {
   const { writeCsv } = await import('@vim-pivot/core/csv');
   const gauges = model.gauges.filter((g) => !g.off).map((g) => g.name);
   const r = await runWorker().ask({ type: 'read', run: current, now: model, gauges, from: 0 }, 'read');
-  download(`${fileName(model.name)}.csv`, writeCsv(r.time, r.curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values }))), 'text/csv');
+  download(
+    `${fileName(model.name)}.csv`,
+    writeCsv(
+      r.time,
+      r.curves.map((c) => ({ name: c.gauge, dim: c.dim, unit: c.unit, values: c.values })),
+    ),
+    'text/csv',
+  );
 }

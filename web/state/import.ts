@@ -26,7 +26,16 @@ interface Importing {
   empty: readonly string[];
 }
 
-export const useImport = create<Importing>(() => ({ file: undefined, doing: undefined, done: undefined, parts: [], axes: [], metres: undefined, facets: undefined, empty: [] }));
+export const useImport = create<Importing>(() => ({
+  file: undefined,
+  doing: undefined,
+  done: undefined,
+  parts: [],
+  axes: [],
+  metres: undefined,
+  facets: undefined,
+  empty: [],
+}));
 const { setState: set } = useImport;
 useImport.subscribe((s) => useImportingState.setState({ on: s.file !== undefined }));
 let worker: Worker | undefined, given: File | undefined;
@@ -48,7 +57,8 @@ export function startImport(file: File, facets?: number): void {
     if (mine !== worker) return;
     if (r.type === 'progress') set({ doing: r.text, done: r.done });
     else if (r.type === 'refused') refuse(r.message);
-    else if (r.type === 'parts') set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres, facets: r.facets, empty: r.empty });
+    else if (r.type === 'parts')
+      set({ doing: undefined, parts: r.parts, axes: r.axes, metres: r.metres, facets: r.facets, empty: r.empty });
     else if (r.type !== 'piece') told?.(r);
   };
   mine.postMessage({ type: 'read', file, ...(facets ? { facets } : {}) } satisfies ImportRequest);
@@ -99,14 +109,16 @@ export interface ImportChoice {
 }
 
 /** When the page has drawn what it shows; a page that is not seen draws nothing, and does not wait for it. */
-const drawn = (): Promise<void> => new Promise((resolve) => {
-  requestAnimationFrame(() => setTimeout(resolve));
-  setTimeout(resolve, 200);
-});
+const drawn = (): Promise<void> =>
+  new Promise((resolve) => {
+    requestAnimationFrame(() => setTimeout(resolve));
+    setTimeout(resolve, 200);
+  });
 
 /** Adds the parts as one undo step. */
 export async function finishImport({ metres, targets, material, joints }: ImportChoice): Promise<void> {
-  const { parts, axes, file } = useImport.getState(), project = useDocument.getState().id;
+  const { parts, axes, file } = useImport.getState(),
+    project = useDocument.getState().id;
   // instances share what is stored where each has axes of its own to be placed by
   const shared = parts.map((p, i) => !!p.same && targets[i] === 'own' && targets[p.same.of] !== undefined);
   const names = await stored({ type: 'store', metres, wanted: targets.map((t) => t !== 'none'), shared });
@@ -123,25 +135,43 @@ export async function finishImport({ metres, targets, material, joints }: Import
       m[family].push({ name, ...e } as RawElement);
       return name;
     };
-    const wholes = new Map<number, string>(), title = (file ?? 'Part').replace(/\.[^.]*$/, '').slice(0, 60);
+    const wholes = new Map<number, string>(),
+      title = (file ?? 'Part').replace(/\.[^.]*$/, '').slice(0, 60);
     /** Axes of an instance: those of the first, moved along. */
     const standing = (same: NonNullable<PartInfo['same']>, label: string): Partial<RawElement> => {
       const turn = toRollPitchYaw(same.turn).map((a) => Number(a.toFixed(12)) + 0);
-      return { origin: add('points', `${label} origin`, { at: same.shift.map(mm) }), ...(turn.some((a) => a !== 0) ? { rotation: turn } : {}) };
+      return {
+        origin: add('points', `${label} origin`, { at: same.shift.map(mm) }),
+        ...(turn.some((a) => a !== 0) ? { rotation: turn } : {}),
+      };
     };
     const mm = (x: number) => `${Number((1000 * metres * x).toFixed(6))} mm`;
     parts.forEach((p, i) => {
-      const label = p.path.at(-1) ?? 'Part', target = targets[i];
+      const label = p.path.at(-1) ?? 'Part',
+        target = targets[i];
       if (target === 'none') return void bodyOf.push(undefined);
       const mass = material ? { material } : {};
-      const group = groupOf(target!), known = group === undefined ? undefined : (wholes.get(group) ?? add('bodies', group === ALL ? title : p.path[p.nodes.indexOf(group)]!, mass));
+      const group = groupOf(target!),
+        known =
+          group === undefined
+            ? undefined
+            : (wholes.get(group) ?? add('bodies', group === ALL ? title : p.path[p.nodes.indexOf(group)]!, mass));
       if (group !== undefined) wholes.set(group, known!);
-      const body = target === 'ground' ? m.ground : known !== undefined ? known : add('bodies', label, { ...mass, ...(shared[i] ? standing(p.same!, label) : {}) });
+      const body =
+        target === 'ground'
+          ? m.ground
+          : known !== undefined
+            ? known
+            : add('bodies', label, { ...mass, ...(shared[i] ? standing(p.same!, label) : {}) });
       bodyOf.push(body);
       add('shapes', `${label} part`, { kind: 'mesh', body, geometry: names[i]!, ...(p.colour ? { colour: p.colour } : {}) });
     });
     for (const k of joints) {
-      const { parts: [a, b], at, axis } = axes[k]!;
+      const {
+        parts: [a, b],
+        at,
+        axis,
+      } = axes[k]!;
       const [first, second] = [bodyOf[a], bodyOf[b]];
       if (!first || !second || first === second) continue;
       // the ground comes first: motion is measured from it

@@ -13,14 +13,21 @@ const GAP = 24;
  * @param known places of an earlier layout
  * @returns a place for every node, those known unchanged
  */
-export function layOut(nodes: readonly string[], edges: readonly (readonly [string, string])[], known: ReadonlyMap<string, Spot>): Map<string, Spot> {
+export function layOut(
+  nodes: readonly string[],
+  edges: readonly (readonly [string, string])[],
+  known: ReadonlyMap<string, Spot>,
+): Map<string, Spot> {
   const kept = nodes.filter((n) => known.has(n));
   if (kept.length === 0) return arranged(nodes, edges);
   const out = new Map(kept.map((n) => [n, known.get(n)!]));
   for (const n of nodes) {
     if (out.has(n)) continue;
     const near = edges.flatMap(([a, b]) => (a === n ? [b] : b === n ? [a] : [])).flatMap((o) => out.get(o) ?? []);
-    const middle = near.length > 0 ? { x: near.reduce((s, p) => s + p.x, 0) / near.length + NODE.width + GAP, y: near.reduce((s, p) => s + p.y, 0) / near.length } : { x: 0, y: Math.max(...[...out.values()].map((p) => p.y)) + 2 * NODE.height };
+    const middle =
+      near.length > 0
+        ? { x: near.reduce((s, p) => s + p.x, 0) / near.length + NODE.width + GAP, y: near.reduce((s, p) => s + p.y, 0) / near.length }
+        : { x: 0, y: Math.max(...[...out.values()].map((p) => p.y)) + 2 * NODE.height };
     out.set(n, freeSpot(middle, [...out.values()]));
   }
   return out;
@@ -28,7 +35,8 @@ export function layOut(nodes: readonly string[], edges: readonly (readonly [stri
 
 /** The nearest place to the right or below that overlaps nothing. */
 function freeSpot(wanted: Spot, taken: readonly Spot[]): Spot {
-  const clear = (p: Spot) => taken.every((q) => Math.abs(p.x - q.x) >= NODE.width + GAP / 2 || Math.abs(p.y - q.y) >= NODE.height + GAP / 2);
+  const clear = (p: Spot) =>
+    taken.every((q) => Math.abs(p.x - q.x) >= NODE.width + GAP / 2 || Math.abs(p.y - q.y) >= NODE.height + GAP / 2);
   for (let ring = 0; ring < 60; ring++) {
     for (let k = 0; k <= ring; k++) {
       const p = { x: wanted.x + (ring - k) * (NODE.width + GAP), y: wanted.y + k * (NODE.height + GAP) };
@@ -41,7 +49,9 @@ function freeSpot(wanted: Spot, taken: readonly Spot[]): Spot {
 /** Layered layout of the whole graph by distance from the first node (the ground), so that loops fold instead of stretching. */
 export function arranged(nodes: readonly string[], edges: readonly (readonly [string, string])[]): Map<string, Spot> {
   const depth = distances(nodes, edges);
-  const g = new dagre.graphlib.Graph({ multigraph: true }).setGraph({ rankdir: 'LR', nodesep: 56, ranksep: 120, ranker: 'longest-path' }).setDefaultEdgeLabel(() => ({}));
+  const g = new dagre.graphlib.Graph({ multigraph: true })
+    .setGraph({ rankdir: 'LR', nodesep: 56, ranksep: 120, ranker: 'longest-path' })
+    .setDefaultEdgeLabel(() => ({}));
   for (const n of nodes) g.setNode(n, { ...NODE });
   edges.forEach(([a, b], i) => {
     const [p, q] = [depth.get(a) ?? 0, depth.get(b) ?? 0];
@@ -56,7 +66,12 @@ function distances(nodes: readonly string[], edges: readonly (readonly [string, 
   const depth = new Map<string, number>(nodes.length > 0 ? [[nodes[0]!, 0]] : []);
   for (const n of depth.keys()) {
     // a Map goes on over what is added while it is walked
-    for (const [a, b] of edges) for (const [from, to] of [[a, b], [b, a]] as const) if (from === n && !depth.has(to)) depth.set(to, depth.get(n)! + 1);
+    for (const [a, b] of edges)
+      for (const [from, to] of [
+        [a, b],
+        [b, a],
+      ] as const)
+        if (from === n && !depth.has(to)) depth.set(to, depth.get(n)! + 1);
   }
   return depth;
 }

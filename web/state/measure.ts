@@ -27,11 +27,21 @@ const poseOf = (posture: Float64Array, body: number): Matrix4 => {
   const m = new Matrix4();
   if (body < 0) return m;
   const o = 7 * body;
-  return m.compose(new Vector3(posture[o], posture[o + 1], posture[o + 2]), new Quaternion(posture[o + 4], posture[o + 5], posture[o + 6], posture[o + 3]), new Vector3(1, 1, 1));
+  return m.compose(
+    new Vector3(posture[o], posture[o + 1], posture[o + 2]),
+    new Quaternion(posture[o + 4], posture[o + 5], posture[o + 6], posture[o + 3]),
+    new Vector3(1, 1, 1),
+  );
 };
 
 /** Where what is picked is now. Bodies stand for their centres of mass. */
-export function locate(picture: Picture, posture: Float64Array, picked: readonly Selected[], places: readonly PickedPlace[], words: (p: PickedPlace) => string): Located[] {
+export function locate(
+  picture: Picture,
+  posture: Float64Array,
+  picked: readonly Selected[],
+  places: readonly PickedPlace[],
+  words: (p: PickedPlace) => string,
+): Located[] {
   const found: Located[] = [];
   for (const p of picked) {
     if (p.family === 'points') {
@@ -39,7 +49,13 @@ export function locate(picture: Picture, posture: Float64Array, picked: readonly
       if (q) found.push({ label: p.name, at: new Vector3(...q.at).applyMatrix4(poseOf(posture, q.body)), spot: true });
     } else if (p.family === 'joints') {
       const j = picture.joints.find((x) => x.name === p.name);
-      if (j) found.push({ label: p.name, at: new Vector3(...j.place.at).applyMatrix4(poseOf(posture, j.place.body)), axis: new Vector3(...j.axis).transformDirection(poseOf(posture, j.a)), spot: false });
+      if (j)
+        found.push({
+          label: p.name,
+          at: new Vector3(...j.place.at).applyMatrix4(poseOf(posture, j.place.body)),
+          axis: new Vector3(...j.axis).transformDirection(poseOf(posture, j.a)),
+          spot: false,
+        });
     } else if (p.family === 'bodies') {
       const i = picture.bodies.indexOf(p.name);
       if (i >= 0) found.push({ label: p.name, at: new Vector3().applyMatrix4(poseOf(posture, i)), spot: true });
@@ -48,8 +64,11 @@ export function locate(picture: Picture, posture: Float64Array, picked: readonly
   for (const p of places) {
     const m = poseOf(posture, p.body);
     found.push({
-      label: `${words(p)} of ${p.shape}`, at: new Vector3(...p.at).applyMatrix4(m), spot: p.what === 'end' || p.type === 'sphere',
-      ...(p.axis ? { axis: new Vector3(...p.axis).transformDirection(m), flat: p.type === 'plane' } : {}), ...(p.radius ? { radius: p.radius } : {}),
+      label: `${words(p)} of ${p.shape}`,
+      at: new Vector3(...p.at).applyMatrix4(m),
+      spot: p.what === 'end' || p.type === 'sphere',
+      ...(p.axis ? { axis: new Vector3(...p.axis).transformDirection(m), flat: p.type === 'plane' } : {}),
+      ...(p.radius ? { radius: p.radius } : {}),
     });
   }
   return found;
@@ -82,7 +101,10 @@ export function measures(list: readonly Located[]): Measure[] {
     } else if (a.axis || b.axis) {
       const [line, spot] = a.axis ? [a, b] : [b, a];
       const e = spot.at.clone().sub(line.at);
-      length(line.flat ? 'Distance from the plane' : 'Distance from the axis', line.flat ? Math.abs(e.dot(line.axis!)) : e.clone().cross(line.axis!).length());
+      length(
+        line.flat ? 'Distance from the plane' : 'Distance from the axis',
+        line.flat ? Math.abs(e.dot(line.axis!)) : e.clone().cross(line.axis!).length(),
+      );
     }
   } else if (a && b && c && list.length === 3) {
     length(`${a.label} to ${b.label}`, a.at.distanceTo(b.at));
@@ -90,7 +112,8 @@ export function measures(list: readonly Located[]): Measure[] {
     angle(`Angle at ${b.label}`, a.at.clone().sub(b.at).angleTo(c.at.clone().sub(b.at)));
     const n = b.at.clone().sub(a.at).cross(c.at.clone().sub(a.at));
     const area = n.length();
-    if (area > 1e-12) length('Radius of the circle through them', (a.at.distanceTo(b.at) * b.at.distanceTo(c.at) * c.at.distanceTo(a.at)) / (2 * area));
+    if (area > 1e-12)
+      length('Radius of the circle through them', (a.at.distanceTo(b.at) * b.at.distanceTo(c.at) * c.at.distanceTo(a.at)) / (2 * area));
   }
   return out;
 }

@@ -34,11 +34,24 @@ const idOf = (instance: string): string => `\n${instance}`;
  * @param brought names of the bodies that instances bring
  * @param unfolded instances whose bodies are shown one by one
  */
-export function graphOf(model: Model, brought: readonly string[], within: Within, unfolded: ReadonlySet<string>): { nodes: GraphNode[]; links: GraphLink[] } {
-  const loads = loadsOf(model), home = new Map(brought.map((b) => [b, homeOf(model, 'bodies', b)?.name ?? '']));
+export function graphOf(
+  model: Model,
+  brought: readonly string[],
+  within: Within,
+  unfolded: ReadonlySet<string>,
+): { nodes: GraphNode[]; links: GraphLink[] } {
+  const loads = loadsOf(model),
+    home = new Map(brought.map((b) => [b, homeOf(model, 'bodies', b)?.name ?? '']));
   const folded = new Map<string, number>();
   for (const h of home.values()) if (!unfolded.has(h)) folded.set(h, (folded.get(h) ?? 0) + 1);
-  const node = (name: string, more: Partial<GraphNode> = {}): GraphNode => ({ id: name, name, ground: false, off: false, loads: loads.get(name) ?? [], ...more });
+  const node = (name: string, more: Partial<GraphNode> = {}): GraphNode => ({
+    id: name,
+    name,
+    ground: false,
+    off: false,
+    loads: loads.get(name) ?? [],
+    ...more,
+  });
   const nodes = [
     node(model.ground, { ground: true }),
     ...model.bodies.map((b) => node(b.name, { off: !!b.off })),
@@ -54,17 +67,21 @@ function loadsOf(model: Model): Map<string, string[]> {
   const out = new Map<string, string[]>();
   for (const l of model.loads) {
     if (l.off) continue;
-    for (const body of new Set([l.body, ...(Array.isArray(l.bodies) ? l.bodies : [])].map(String))) out.set(body, [...(out.get(body) ?? []), l.name]);
+    for (const body of new Set([l.body, ...(Array.isArray(l.bodies) ? l.bodies : [])].map(String)))
+      out.set(body, [...(out.get(body) ?? []), l.name]);
   }
   return out;
 }
 
 function linksOf(model: Model, within: Within, known: ReadonlySet<string>, standsFor: (body: unknown) => string): GraphLink[] {
-  const links: GraphLink[] = [], between = new Map<string, GraphLink[]>();
+  const links: GraphLink[] = [],
+    between = new Map<string, GraphLink[]>();
   const add = (joint: string, bodies: unknown, kind: string, off: boolean, own: boolean) => {
     const [a, b] = (Array.isArray(bodies) ? bodies : []).map(standsFor);
     if (a === undefined || b === undefined || !known.has(a) || !known.has(b) || a === b) return;
-    const key = [a, b].sort().join('\n\n'), others = between.get(key) ?? [], folded = a.startsWith('\n') || b.startsWith('\n');
+    const key = [a, b].sort().join('\n\n'),
+      others = between.get(key) ?? [],
+      folded = a.startsWith('\n') || b.startsWith('\n');
     // what an instance brings to join it with something else is one line while it is folded
     const same = !own && folded ? others.find((l) => !model.joints.some((j) => j.name === l.id)) : undefined;
     if (same) return void same.joints.push(joint);

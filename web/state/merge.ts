@@ -1,5 +1,6 @@
 /**
- * Three states of a document made one: what each of two has changed since the state they both began from. Elements are told apart by their names, their fields one by one.
+ * Three states of a document made one: what each of two has changed since the state they both began from. Elements are told apart by their names,
+ * their fields one by one.
  * Where both changed the same, ours stands and it is said so.
  */
 export interface Merged<T> {
@@ -33,8 +34,13 @@ export function merge<T>(base: T, ours: T, theirs: T): Merged<T> {
     return out;
   };
   const list = (b: readonly { name: string }[], o: readonly { name: string }[], t: readonly { name: string }[]): Json[] => {
-    const [before, mine, yours] = [b, o, t].map((x) => new Map(x.map((e) => [e.name, e]))) as [Map<string, Json>, Map<string, Json>, Map<string, Json>];
-    const out: Json[] = [], place = new Map<string, number>();
+    const [before, mine, yours] = [b, o, t].map((x) => new Map(x.map((e) => [e.name, e]))) as [
+      Map<string, Json>,
+      Map<string, Json>,
+      Map<string, Json>,
+    ];
+    const out: Json[] = [],
+      place = new Map<string, number>();
     for (const { name } of o) {
       const value = one(before.get(name), mine.get(name), yours.get(name));
       if (value === undefined) continue;

@@ -6,4 +6,10 @@ import wingFold from '../../examples/wing-fold.pivot.json';
 import { type Model, complete } from '@vim-pivot/core/page';
 import { EXAMPLES } from './examples';
 
-export const ALL_EXAMPLES: readonly Model[] = [...EXAMPLES, complete(shakerHead), complete(hoistHook), complete(wingFold), complete(slotCam)];
+export const ALL_EXAMPLES: readonly Model[] = [
+  ...EXAMPLES,
+  complete(shakerHead),
+  complete(hoistHook),
+  complete(wingFold),
+  complete(slotCam),
+];

@@ -7,13 +7,16 @@ import { useShown } from './shown';
 /** Frames that an animated file holds at most. */
 const MOST_FRAMES = 1200;
 
-
 /** @param span part of the run, s; left out: all of it @returns undefined when there is no run shown */
 export async function motionGlb(span?: readonly [number, number]): Promise<ArrayBuffer | undefined> {
-  const { picture } = useShown.getState(), { current, tracks } = useRuns.getState(), track = current ? tracks.get(current) : undefined;
+  const { picture } = useShown.getState(),
+    { current, tracks } = useRuns.getState(),
+    track = current ? tracks.get(current) : undefined;
   if (!picture || !track || track.count < 2 || track.bodies !== picture.bodies.length) return undefined;
-  const THREE = await import('three'), { GLTFExporter } = await import('three/addons/exporters/GLTFExporter.js');
-  const { mesh } = picture, scene = new THREE.Scene();
+  const THREE = await import('three'),
+    { GLTFExporter } = await import('three/addons/exporters/GLTFExporter.js');
+  const { mesh } = picture,
+    scene = new THREE.Scene();
   const nodes = [...picture.bodies, ''].map((name, i, all) => {
     const node = new THREE.Object3D();
     node.name = name || 'Ground';
@@ -23,18 +26,28 @@ export async function motionGlb(span?: readonly [number, number]): Promise<Array
     return node;
   });
   for (const s of picture.shapes) {
-    const g = new THREE.BufferGeometry(), [from, count] = s.vertex;
+    const g = new THREE.BufferGeometry(),
+      [from, count] = s.vertex;
     g.setAttribute('position', new THREE.BufferAttribute(mesh.position.slice(3 * from, 3 * (from + count)), 3));
     g.setAttribute('normal', new THREE.BufferAttribute(mesh.normal.slice(3 * from, 3 * (from + count)), 3));
-    g.setIndex(new THREE.BufferAttribute(mesh.triangles.slice(s.triangle[0], s.triangle[0] + s.triangle[1]).map((k) => k - from), 1));
-    const colour = s.colour ?? (picture.colours[s.body] ?? bodyColour(s.body));
+    g.setIndex(
+      new THREE.BufferAttribute(
+        mesh.triangles.slice(s.triangle[0], s.triangle[0] + s.triangle[1]).map((k) => k - from),
+        1,
+      ),
+    );
+    const colour = s.colour ?? picture.colours[s.body] ?? bodyColour(s.body);
     const part = new THREE.Mesh(g, new THREE.MeshStandardMaterial({ color: colour, roughness: 0.7, metalness: 0.1 }));
     part.name = s.name;
     (s.body < 0 ? nodes.at(-1)! : nodes[s.body]!).add(part);
   }
-  const from = Math.max(0, span?.[0] ?? 0), length = Math.min(track.end, span?.[1] ?? track.end) - from;
-  const n = Math.max(2, Math.min(MOST_FRAMES, Math.ceil((track.count * length) / track.end))), times = Float32Array.from({ length: n }, (_, i) => (length * i) / (n - 1)), out = new Float64Array(7 * picture.bodies.length);
-  const places = picture.bodies.map(() => new Float32Array(3 * n)), turns = picture.bodies.map(() => new Float32Array(4 * n));
+  const from = Math.max(0, span?.[0] ?? 0),
+    length = Math.min(track.end, span?.[1] ?? track.end) - from;
+  const n = Math.max(2, Math.min(MOST_FRAMES, Math.ceil((track.count * length) / track.end))),
+    times = Float32Array.from({ length: n }, (_, i) => (length * i) / (n - 1)),
+    out = new Float64Array(7 * picture.bodies.length);
+  const places = picture.bodies.map(() => new Float32Array(3 * n)),
+    turns = picture.bodies.map(() => new Float32Array(4 * n));
   for (let i = 0; i < n; i++) {
     track.at(from + times[i]!, out);
     for (let b = 0; b < picture.bodies.length; b++) {
@@ -42,7 +55,14 @@ export async function motionGlb(span?: readonly [number, number]): Promise<Array
       turns[b]!.set([out[7 * b + 4]!, out[7 * b + 5]!, out[7 * b + 6]!, out[7 * b + 3]!], 4 * i);
     }
   }
-  const clip = new THREE.AnimationClip('Run', length, picture.bodies.flatMap((_, b) => [new THREE.VectorKeyframeTrack(`${nodes[b]!.uuid}.position`, times, places[b]!), new THREE.QuaternionKeyframeTrack(`${nodes[b]!.uuid}.quaternion`, times, turns[b]!)]));
+  const clip = new THREE.AnimationClip(
+    'Run',
+    length,
+    picture.bodies.flatMap((_, b) => [
+      new THREE.VectorKeyframeTrack(`${nodes[b]!.uuid}.position`, times, places[b]!),
+      new THREE.QuaternionKeyframeTrack(`${nodes[b]!.uuid}.quaternion`, times, turns[b]!),
+    ]),
+  );
   return (await new GLTFExporter().parseAsync(scene, { binary: true, animations: [clip] })) as ArrayBuffer;
 }
 

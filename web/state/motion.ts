@@ -18,7 +18,15 @@ interface MotionState {
   frame: number;
 }
 
-export const useMotion = create<MotionState>(() => ({ open: false, letGo: false, busy: undefined, found: {}, refusal: [], shown: undefined, frame: 0 }));
+export const useMotion = create<MotionState>(() => ({
+  open: false,
+  letGo: false,
+  busy: undefined,
+  found: {},
+  refusal: [],
+  shown: undefined,
+  frame: 0,
+}));
 const { getState: get, setState: set } = useMotion;
 
 // What was found is of the model as it was.
@@ -39,7 +47,10 @@ export async function findOut(what: Exploration, joint?: string): Promise<void> 
   set({ busy: what, refusal: [] });
   const asked = get().letGo ? { ...model, drives: [], gauges: [] } : model;
   try {
-    const { items, diagnoses } = await exploreWorker().ask({ type: 'explore', model: asked, what, ...(joint ? { joint } : {}) }, 'explored');
+    const { items, diagnoses } = await exploreWorker().ask(
+      { type: 'explore', model: asked, what, ...(joint ? { joint } : {}) },
+      'explored',
+    );
     if (useDocument.getState().model === model) set((s) => ({ found: { ...s.found, [what]: items }, refusal: diagnoses }));
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
@@ -56,7 +67,8 @@ export function show(item: Explored | undefined): void {
 
 /** The posture shown at a frame: forth and back for a motion between two sides, round and round for a swing. */
 export function postureAt({ frames, swing, loop }: Explored, bodies: number, frame: number): Float64Array {
-  const n = 7 * bodies, count = frames.length / n;
+  const n = 7 * bodies,
+    count = frames.length / n;
   const i = count === 1 ? 0 : loop ? frame % count : swing ? bounce(frame + Math.floor(count / 2), count) : 0;
   return frames.subarray(n * i, n * (i + 1));
 }

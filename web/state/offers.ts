@@ -29,38 +29,52 @@ export function fill(kind: Kind, model: Model, picked: readonly Selected[], home
   for (const p of picked) left.set(p.family, [...(left.get(p.family) ?? []), p.name]);
   completeBodies(kind, model, left, homes);
   // a shape made of shapes belongs to the body of the first
-  const first = kind.family === 'shapes' ? left.get('shapes')?.[0] : undefined, home = first === undefined ? undefined : model.shapes.find((s) => s.name === first)?.body;
+  const first = kind.family === 'shapes' ? left.get('shapes')?.[0] : undefined,
+    home = first === undefined ? undefined : model.shapes.find((s) => s.name === first)?.body;
   if (typeof home === 'string' && !left.has('bodies')) left.set('bodies', [home]);
   const element: RawElement = { name: '', ...(kindsOf(kind.family).length > 1 ? { kind: kind.kind } : {}) };
   let body: RawElement | undefined;
   const missing: string[] = [];
   const fields = Object.entries(kind.fields);
   // references that are needed come first, those that may be left out take what remains
-  for (const optional of [false, true]) for (const [key, f] of fields) {
-    if (f.type !== 'ref' && f.type !== 'refs') continue;
-    if (!!f.optional !== optional || !applies(f, kind.fields, element)) continue;
-    const list = left.get(f.family) ?? [];
-    if (f.type === 'ref' && list[0] !== undefined && !fits(f, model, list[0])) continue;
-    if (f.type === 'refs') {
-      const taken = list.splice(0, f.max);
-      if (optional && taken.length === 0) continue;
-      if (taken.length < f.min) return undefined;
-      if (taken.length > 0) element[key] = taken;
-    } else if (list.length > 0) element[key] = list.shift()!;
-    else if (!optional && kind.family === 'shapes' && f.family === 'bodies') body = { name: '' };
-    else if (!optional) return undefined;
-  }
+  for (const optional of [false, true])
+    for (const [key, f] of fields) {
+      if (f.type !== 'ref' && f.type !== 'refs') continue;
+      if (!!f.optional !== optional || !applies(f, kind.fields, element)) continue;
+      const list = left.get(f.family) ?? [];
+      if (f.type === 'ref' && list[0] !== undefined && !fits(f, model, list[0])) continue;
+      if (f.type === 'refs') {
+        const taken = list.splice(0, f.max);
+        if (optional && taken.length === 0) continue;
+        if (taken.length < f.min) return undefined;
+        if (taken.length > 0) element[key] = taken;
+      } else if (list.length > 0) element[key] = list.shift()!;
+      else if (!optional && kind.family === 'shapes' && f.family === 'bodies') body = { name: '' };
+      else if (!optional) return undefined;
+    }
   if ([...left.values()].some((l) => l.length > 0)) return undefined;
   for (const [, f] of fields) if (needed(f) && applies(f, kind.fields, element)) missing.push(f.label);
   if (body) {
-    const ends = fields.flatMap(([key, f]) => (f.type === 'ref' && f.family === 'points' ? [element[key] as string] : f.type === 'refs' && f.family === 'points' ? (element[key] as unknown as string[]) : []));
+    const ends = fields.flatMap(([key, f]) =>
+      f.type === 'ref' && f.family === 'points'
+        ? [element[key] as string]
+        : f.type === 'refs' && f.family === 'points'
+          ? (element[key] as unknown as string[])
+          : [],
+    );
     const material = model.materials[0]?.name;
-    body = { ...body, ...(ends[0] ? { origin: ends[0] } : {}), ...(ends.length === 2 && ends[1] ? { aim: ends[1] } : {}), ...(material ? { material } : {}) };
+    body = {
+      ...body,
+      ...(ends[0] ? { origin: ends[0] } : {}),
+      ...(ends.length === 2 && ends[1] ? { aim: ends[1] } : {}),
+      ...(material ? { material } : {}),
+    };
   }
   return { kind, element, ...(body ? { body } : {}), missing, effect: effectOf(kind) };
 }
 
-const needed = (f: Field): boolean => (f.type === 'quantity' || f.type === 'vector' || f.type === 'grid') && !f.optional && !('default' in f && f.default !== undefined);
+const needed = (f: Field): boolean =>
+  (f.type === 'quantity' || f.type === 'vector' || f.type === 'grid') && !f.optional && !('default' in f && f.default !== undefined);
 
 /** Bodies that follow from what is picked: those in which the points are fixed, and the ground as the other side of a single body. */
 function completeBodies(kind: Kind, model: Model, left: Map<Family, string[]>, homes: Homes): void {
@@ -83,7 +97,8 @@ function completeBodies(kind: Kind, model: Model, left: Map<Family, string[]>, h
     if (first && first !== model.ground) left.set('bodies', [first]);
   } else if (single && bodies.length === 0) {
     // the body on which a load acts; of two the second, which is less often the ground
-    const load = model.loads.find((l) => l.name === left.get('loads')?.[0]), on = load?.body ?? (Array.isArray(load?.bodies) ? load.bodies.at(-1) : undefined);
+    const load = model.loads.find((l) => l.name === left.get('loads')?.[0]),
+      on = load?.body ?? (Array.isArray(load?.bodies) ? load.bodies.at(-1) : undefined);
     if (typeof on === 'string') left.set('bodies', [on]);
   }
 }

@@ -36,7 +36,13 @@ export function addAxisJoint(kind: Kind, bodies: [string, string], p: PickedPlac
   const name = freeName('joints', kind.label, model);
   edit(`Add ${name}`, (m) => {
     m.points.push(pointOf(p, body, model, point));
-    m.joints.push({ name, kind: kind.kind, bodies, at: [point], ...('axis' in kind.fields && p.axis ? { axis: direction(p.axis), ...(body === model.ground ? {} : { axisIn: body }) } : {}) });
+    m.joints.push({
+      name,
+      kind: kind.kind,
+      bodies,
+      at: [point],
+      ...('axis' in kind.fields && p.axis ? { axis: direction(p.axis), ...(body === model.ground ? {} : { axisIn: body }) } : {}),
+    });
   });
   forgetPlaces();
   select({ family: 'joints', name });

@@ -50,7 +50,8 @@ export function assemblyRows(parts: readonly Placed[], all: string): Row[] {
   });
   const out: Row[] = [];
   // several at the top are told together under one
-  const shift = top.below.length > 1 ? 1 : 0, first = shift ? [ALL] : [];
+  const shift = top.below.length > 1 ? 1 : 0,
+    first = shift ? [ALL] : [];
   if (shift) out.push({ group: ALL, label: all, depth: 0, parts: parts.map((_, i) => i), above: [] });
   const write = (n: Node): void => {
     for (const b of n.below) {
@@ -71,4 +72,5 @@ export type Target = 'own' | 'ground' | 'none' | `with ${number}`;
 export const groupOf = (t: Target): number | undefined => (t.startsWith('with ') ? Number(t.slice(5)) : undefined);
 
 /** What all parts of a group become, where that is one and the same. */
-export const common = (targets: readonly Target[], parts: readonly number[]): Target | undefined => (parts.every((i) => targets[i] === targets[parts[0]!]) ? targets[parts[0]!] : undefined);
+export const common = (targets: readonly Target[], parts: readonly number[]): Target | undefined =>
+  parts.every((i) => targets[i] === targets[parts[0]!]) ? targets[parts[0]!] : undefined;

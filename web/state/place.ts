@@ -1,6 +1,19 @@
 /** Moving points and bodies by hand: coordinates that are plain numbers follow, those that are formulas stay. */
 import { type Matrix4, Vector3 } from 'three';
-import { IDENTITY, type Layout, type Mat3, type Vec3, add, apply, layOut, mul, shortestTurn, sub, toRollPitchYaw, transpose } from '@vim-pivot/core/drawn';
+import {
+  IDENTITY,
+  type Layout,
+  type Mat3,
+  type Vec3,
+  add,
+  apply,
+  layOut,
+  mul,
+  shortestTurn,
+  sub,
+  toRollPitchYaw,
+  transpose,
+} from '@vim-pivot/core/drawn';
 import { type LiveValue, type Model, type RawElement, kindOf } from '@vim-pivot/core/page';
 import { isLiteral, rawAt, siAt, textOf } from './elements';
 
@@ -8,14 +21,22 @@ type Live = ReadonlyMap<string, LiveValue>;
 const AXES = [0, 1, 2] as const;
 
 /** The coordinates of a point, m, and which of them are formulas. */
-export function coordinatesOf(model: Model, live: Live, name: string): { at: [number, number, number]; held: [boolean, boolean, boolean]; body: string } | undefined {
+export function coordinatesOf(
+  model: Model,
+  live: Live,
+  name: string,
+): { at: [number, number, number]; held: [boolean, boolean, boolean]; body: string } | undefined {
   const index = model.points.findIndex((p) => p.name === name);
   const e = model.points[index];
   if (!e) return undefined;
   const part = (k: number) => rawAt('points', e, { field: 'at', part: k }).value;
   const value = (k: number) => siAt('points', index, e, { field: 'at', part: k }, live);
   const held = (k: number) => typeof part(k) === 'string' && !isLiteral(textOf(part(k)));
-  return { at: [value(0), value(1), value(2)], held: [held(0), held(1), held(2)], body: typeof e.body === 'string' && e.body !== '' ? e.body : model.ground };
+  return {
+    at: [value(0), value(1), value(2)],
+    held: [held(0), held(1), held(2)],
+    body: typeof e.body === 'string' && e.body !== '' ? e.body : model.ground,
+  };
 }
 
 /** Where points and bodies stand as drawn: the engine's own layout, on the values the page knows. @throws Refusal when they hang on each other in a circle */
@@ -23,9 +44,12 @@ export function drawnLayout(model: Model, live: Live): Layout {
   const values = (family: 'points' | 'bodies', e: RawElement, index: number): Record<string, unknown> => {
     const part = (field: string) => AXES.map((k) => siAt(family, index, e, { field, part: k }, live));
     const name = (field: string) => (typeof e[field] === 'string' && e[field] !== '' ? e[field] : undefined);
-    return family === 'points' ? { body: name('body'), at: part('at') } : { origin: name('origin'), aim: name('aim'), rotation: part('rotation') };
+    return family === 'points'
+      ? { body: name('body'), at: part('at') }
+      : { origin: name('origin'), aim: name('aim'), rotation: part('rotation') };
   };
-  const placed = (family: 'points' | 'bodies') => model[family].map((e, index) => ({ name: e.name, index, values: values(family, e, index) }));
+  const placed = (family: 'points' | 'bodies') =>
+    model[family].map((e, index) => ({ name: e.name, index, values: values(family, e, index) }));
   return layOut({ model, elements: { points: placed('points'), bodies: placed('bodies') } });
 }
 
@@ -85,7 +109,8 @@ export function pointsOf(model: Model, body: string): string[] {
  */
 export function moveBody(m: Model, live: Live, body: string, motion: Matrix4, base: Model): string | undefined {
   const at = base.bodies.findIndex((b) => b.name === body);
-  const own = base.bodies[at], target = m.bodies.find((b) => b.name === body);
+  const own = base.bodies[at],
+    target = m.bodies.find((b) => b.name === body);
   if (!own || !target) return undefined;
   const stays: string[] = [];
   for (const n of pointsOf(base, body)) {
@@ -115,7 +140,10 @@ export function moveBody(m: Model, live: Live, body: string, motion: Matrix4, ba
       // a point it aims at that hangs on another body stays where it is
       const goes = new Set(pointsOf(base, body));
       const moved = (n: string): Vec3 => (goes.has(n) ? add(shift, apply(turn, before.point(n))) : before.point(n));
-      const aimed = typeof own.aim === 'string' && own.aim !== '' && typeof own.origin === 'string' ? sub(moved(own.aim), moved(own.origin)) : undefined;
+      const aimed =
+        typeof own.aim === 'string' && own.aim !== '' && typeof own.origin === 'string'
+          ? sub(moved(own.aim), moved(own.origin))
+          : undefined;
       target.rotation = rotationFor(mul(turn, before.body(body).turn), aimed);
     }
   }
@@ -134,14 +162,22 @@ export interface Snap {
  * @param reach how near is near, m
  * @param free axes along which it moves
  */
-export function snapped(p: readonly number[], others: readonly { name: string; at: readonly number[] }[], step: number, reach: number, free: readonly boolean[]): Snap {
+export function snapped(
+  p: readonly number[],
+  others: readonly { name: string; at: readonly number[] }[],
+  step: number,
+  reach: number,
+  free: readonly boolean[],
+): Snap {
   const onto: string[] = [];
   const near = others.find((o) => AXES.every((k) => Math.abs(o.at[k]! - p[k]!) < reach || !free[k]) && AXES.some((k) => free[k]));
   if (near) return { at: AXES.map((k) => (free[k] ? near.at[k]! : p[k]!)) as Snap['at'], onto: [near.name] };
   const at = AXES.map((k) => {
     if (!free[k]) return p[k]!;
     if (Math.abs(p[k]!) < reach / 2) return 0;
-    const o = others.filter((x) => Math.abs(x.at[k]! - p[k]!) < reach).sort((a, b) => Math.abs(a.at[k]! - p[k]!) - Math.abs(b.at[k]! - p[k]!))[0];
+    const o = others
+      .filter((x) => Math.abs(x.at[k]! - p[k]!) < reach)
+      .sort((a, b) => Math.abs(a.at[k]! - p[k]!) - Math.abs(b.at[k]! - p[k]!))[0];
     if (o) {
       onto.push(`${'xyz'[k]} of ${o.name}`);
       return o.at[k]!;

@@ -25,11 +25,16 @@ export const usePlaces = create<{ picked: readonly PickedPlace[] }>(() => ({ pic
 
 // places are of the shapes as they were, and go when something else is picked instead
 useDocument.subscribe((now, before) => {
-  if (usePlaces.getState().picked.length > 0 && (now.model !== before.model || now.id !== before.id || (now.picked !== before.picked && now.picked.length < 2))) usePlaces.setState({ picked: [] });
+  if (
+    usePlaces.getState().picked.length > 0 &&
+    (now.model !== before.model || now.id !== before.id || (now.picked !== before.picked && now.picked.length < 2))
+  )
+    usePlaces.setState({ picked: [] });
 });
 
 /** Whether two are the same place. */
-export const alike = (a: PickedPlace, b: PickedPlace) => a.shape === b.shape && a.what === b.what && a.type === b.type && a.at.every((x, k) => Math.abs(x - b.at[k]!) < 1e-9);
+export const alike = (a: PickedPlace, b: PickedPlace) =>
+  a.shape === b.shape && a.what === b.what && a.type === b.type && a.at.every((x, k) => Math.abs(x - b.at[k]!) < 1e-9);
 
 export function pickPlace(p: PickedPlace, also: boolean): void {
   const { picked } = usePlaces.getState();
@@ -43,14 +48,23 @@ export const forgetPlaces = (): void => {
 /** What it is, in words. */
 export function wordsOf(p: PickedPlace): string {
   switch (p.type) {
-    case 'circle': return 'circular edge';
-    case 'arc': return 'arc';
-    case 'straight': return 'straight edge';
-    case 'curve': return 'curved edge';
-    case 'plane': return 'flat face';
-    case 'cylinder': return p.hollow ? 'hole' : 'round face';
-    case 'sphere': return 'spherical face';
-    case 'end': return 'corner';
-    case 'other': return 'curved face';
+    case 'circle':
+      return 'circular edge';
+    case 'arc':
+      return 'arc';
+    case 'straight':
+      return 'straight edge';
+    case 'curve':
+      return 'curved edge';
+    case 'plane':
+      return 'flat face';
+    case 'cylinder':
+      return p.hollow ? 'hole' : 'round face';
+    case 'sphere':
+      return 'spherical face';
+    case 'end':
+      return 'corner';
+    case 'other':
+      return 'curved face';
   }
 }

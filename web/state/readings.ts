@@ -70,13 +70,25 @@ interface ReadingsState {
   filming: number | undefined;
 }
 
-export const useReadings = create<ReadingsState>(() => ({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined, span: undefined, loop: 'stop', filming: undefined }));
+export const useReadings = create<ReadingsState>(() => ({
+  cursors: [],
+  scores: [],
+  violations: [],
+  bounds: [],
+  limits: [],
+  workings: [],
+  run: undefined,
+  span: undefined,
+  loop: 'stop',
+  filming: undefined,
+}));
 const { setState: set } = useReadings;
 
 export const addCursor = (t: number): void => set((s) => ({ cursors: [...s.cursors, t].sort((a, b) => a - b) }));
 /** @returns its number afterwards: cursors stay in order */
 export function moveCursor(i: number, t: number): number {
-  const rest = useReadings.getState().cursors.filter((_, k) => k !== i), at = rest.filter((x) => x <= t).length;
+  const rest = useReadings.getState().cursors.filter((_, k) => k !== i),
+    at = rest.filter((x) => x <= t).length;
   set({ cursors: [...rest.slice(0, at), t, ...rest.slice(at)] });
   return at;
 }
@@ -84,7 +96,8 @@ export const dropCursor = (i: number): void => set((s) => ({ cursors: s.cursors.
 export const dropCursors = (): void => set({ cursors: [] });
 /** Charts show a part of the time, all of them the same. @param end of the run, s */
 export function zoomTo(from: number, to: number, end: number): void {
-  const width = Math.min(to - from, end), a = Math.max(0, Math.min(from, end - width));
+  const width = Math.min(to - from, end),
+    a = Math.max(0, Math.min(from, end - width));
   set({ span: width >= end * (1 - 1e-9) || !(width > 0) ? undefined : [a, a + width] });
 }
 export const setLoop = (loop: ReadingsState['loop']): void => set({ loop });
@@ -96,7 +109,16 @@ export function findingsOf(violations: readonly ViolationRow[], words: (v: Viola
   if (violations.length === 0) return NONE;
   if (told?.from !== violations) {
     const first = violations.filter((v, i) => violations.findIndex((x) => x.limit === v.limit) === i);
-    told = { from: violations, list: first.map((v) => ({ code: 'limit-passed', severity: 'warning', message: words(v), element: { family: 'limits', name: v.limit }, time: v.at })) };
+    told = {
+      from: violations,
+      list: first.map((v) => ({
+        code: 'limit-passed',
+        severity: 'warning',
+        message: words(v),
+        element: { family: 'limits', name: v.limit },
+        time: v.at,
+      })),
+    };
   }
   return told.list;
 }

@@ -5,7 +5,8 @@ import { replaceWhole } from './document';
 import { isSound } from './sound';
 
 /** The latest first. */
-export const revisionsOf = async (project: string): Promise<RevisionRow[]> => (await db.revisions.where('project').equals(project).sortBy('made')).reverse();
+export const revisionsOf = async (project: string): Promise<RevisionRow[]> =>
+  (await db.revisions.where('project').equals(project).sortBy('made')).reverse();
 
 /** Makes an earlier state the present one, as one undo step. */
 export function goBackTo(r: RevisionRow): void {

@@ -15,19 +15,27 @@ const text = (v: unknown): string => (v === undefined ? '–' : typeof v === 'st
 export function differences(first: Model, second: Model): Difference[] {
   const out: Difference[] = [];
   const add = (of: Difference['of'], words: string) => void out.push({ of, text: words });
-  for (const key of SETTINGS) if (first.run[key] !== second.run[key]) add('motion', `run ${key}: ${text(first.run[key])} → ${text(second.run[key])}`);
+  for (const key of SETTINGS)
+    if (first.run[key] !== second.run[key]) add('motion', `run ${key}: ${text(first.run[key])} → ${text(second.run[key])}`);
   for (const { key } of FAMILIES) {
     const of = onlyShows(key) ? 'sheets' : onlyReads(key) ? 'readings' : 'motion';
-    const a = new Map((first[key] ?? []).map((e) => [e.name, e])), b = new Map((second[key] ?? []).map((e) => [e.name, e]));
+    const a = new Map((first[key] ?? []).map((e) => [e.name, e])),
+      b = new Map((second[key] ?? []).map((e) => [e.name, e]));
     for (const [name, e] of a) {
       const other = b.get(name);
       if (!other) add(of, `${name}: gone`);
-      else if (e !== other) for (const f of new Set([...Object.keys(e), ...Object.keys(other)])) {
-        if (JSON.stringify(e[f]) === JSON.stringify(other[f])) continue;
-        // words and colours move nothing
-        const quiet = f === 'note' || kindOf(key, e)?.fields[f]?.type === 'colour';
-        add(quiet ? 'sheets' : of, f === 'content' ? `${name}: its content` : `${name}, ${(kindOf(key, e)?.fields[f]?.label ?? f).toLowerCase()}: ${text(e[f])} → ${text(other[f])}`);
-      }
+      else if (e !== other)
+        for (const f of new Set([...Object.keys(e), ...Object.keys(other)])) {
+          if (JSON.stringify(e[f]) === JSON.stringify(other[f])) continue;
+          // words and colours move nothing
+          const quiet = f === 'note' || kindOf(key, e)?.fields[f]?.type === 'colour';
+          add(
+            quiet ? 'sheets' : of,
+            f === 'content'
+              ? `${name}: its content`
+              : `${name}, ${(kindOf(key, e)?.fields[f]?.label ?? f).toLowerCase()}: ${text(e[f])} → ${text(other[f])}`,
+          );
+        }
     }
     for (const name of b.keys()) if (!a.has(name)) add(of, `${name}: new`);
   }
@@ -43,13 +51,16 @@ const LONGEST = 40;
  * Runs whose models differ otherwise, or not at all, have no entry.
  */
 export function tellingApart(runs: readonly Pick<RunRow, 'id' | 'model' | 'kit'>[]): Map<string, string> {
-  const names = new Map<string, string>(), kits = new Set(runs.map((r) => r.kit));
+  const names = new Map<string, string>(),
+    kits = new Set(runs.map((r) => r.kit));
   for (const kit of kits) {
-    const group = runs.filter((r) => r.kit === kit), [first] = group;
+    const group = runs.filter((r) => r.kit === kit),
+      [first] = group;
     if (!first || group.length < 2) continue;
     const values = new Map<string, (string | undefined)[]>();
     group.forEach((r, k) => {
-      for (const p of r.model.parameters) values.set(p.name, (values.get(p.name) ?? Array.from<undefined>({ length: group.length })).with(k, text(p.value)));
+      for (const p of r.model.parameters)
+        values.set(p.name, (values.get(p.name) ?? Array.from<undefined>({ length: group.length })).with(k, text(p.value)));
     });
     const varying = [...values].filter(([, list]) => new Set(list).size > 1);
     group.forEach((r, k) => {

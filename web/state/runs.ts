@@ -43,8 +43,24 @@ interface RunsState {
 }
 
 export const useRuns = create<RunsState>(() => ({
-  runs: [], damaged: [], current: undefined, overlaid: [], tracks: new Map(), tick: 0, readable: new Map(), running: undefined, queue: [], progress: 0, refusal: [], time: 0, playing: false, backward: false, speed: 1,
-  view: 'model', pictures: new Map(), fromShown: false,
+  runs: [],
+  damaged: [],
+  current: undefined,
+  overlaid: [],
+  tracks: new Map(),
+  tick: 0,
+  readable: new Map(),
+  running: undefined,
+  queue: [],
+  progress: 0,
+  refusal: [],
+  time: 0,
+  playing: false,
+  backward: false,
+  speed: 1,
+  view: 'model',
+  pictures: new Map(),
+  fromShown: false,
 }));
 const { getState: get, setState: set } = useRuns;
 
@@ -70,18 +86,37 @@ function viewRun(): void {
   void drawRun(current);
 }
 
-
 /** How often charts read on while a run goes on, ms. */
 const ANNOUNCE = 350;
 
-const patch = (id: string, change: Partial<RunRow>): void => set((s) => ({ runs: s.runs.map((r) => (r.id === id ? { ...r, ...change } : r)) }));
+const patch = (id: string, change: Partial<RunRow>): void =>
+  set((s) => ({ runs: s.runs.map((r) => (r.id === id ? { ...r, ...change } : r)) }));
 const rowOf = (id: string) => get().runs.find((r) => r.id === id);
 
 /** A run during which the page was closed: what was kept of it is there. */
-const interrupted = (r: RunRow): Partial<RunRow> => ({ status: 'cancelled', diagnoses: [...r.diagnoses, { code: 'run-interrupted', severity: 'warning', message: `Run ${r.number} was interrupted when its page was closed. What it had recorded up to then is kept.`, remedy: 'Run it again for the rest.' }] });
+const interrupted = (r: RunRow): Partial<RunRow> => ({
+  status: 'cancelled',
+  diagnoses: [
+    ...r.diagnoses,
+    {
+      code: 'run-interrupted',
+      severity: 'warning',
+      message: `Run ${r.number} was interrupted when its page was closed. What it had recorded up to then is kept.`,
+      remedy: 'Run it again for the rest.',
+    },
+  ],
+});
 
 /** Whether a row has what a run needs to be shown. */
-export const isSoundRun = (r: RunRow): boolean => isSound(r.model) && Number.isFinite(r.number) && Number.isFinite(r.until) && Array.isArray(r.diagnoses) && typeof r.layout === 'object' && r.layout !== null && Number.isFinite(r.layout.width) && Number.isFinite(r.layout.bodies);
+export const isSoundRun = (r: RunRow): boolean =>
+  isSound(r.model) &&
+  Number.isFinite(r.number) &&
+  Number.isFinite(r.until) &&
+  Array.isArray(r.diagnoses) &&
+  typeof r.layout === 'object' &&
+  r.layout !== null &&
+  Number.isFinite(r.layout.width) &&
+  Number.isFinite(r.layout.bodies);
 
 /** What is kept of a run whose row cannot be read, without its states. */
 export const rawRun = async (id: string): Promise<string> => JSON.stringify(await db.runs.get(id), null, 1);
@@ -92,11 +127,28 @@ export async function dropDamaged(id: string): Promise<void> {
 
 /** Lists the kept runs of a project and makes the latest the one that is played. */
 export async function showRunsOf(project: string): Promise<void> {
-  const kept = await db.runs.where('project').equals(project).toArray(), damaged = kept.filter((r) => !isSoundRun(r));
-  const rows = kept.filter(isSoundRun).sort((a, b) => a.number - b.number).map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? interrupted(r) : {}) }));
+  const kept = await db.runs.where('project').equals(project).toArray(),
+    damaged = kept.filter((r) => !isSoundRun(r));
+  const rows = kept
+    .filter(isSoundRun)
+    .sort((a, b) => a.number - b.number)
+    .map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? interrupted(r) : {}) }));
   if (useDocument.getState().id !== project) return;
   useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined });
-  set({ runs: rows, damaged: damaged.map((r) => r.id), current: rows.at(-1)?.id, overlaid: [], tracks: new Map(), pictures: new Map(), running: undefined, queue: [], refusal: [], time: 0, playing: false, tick: get().tick + 1 });
+  set({
+    runs: rows,
+    damaged: damaged.map((r) => r.id),
+    current: rows.at(-1)?.id,
+    overlaid: [],
+    tracks: new Map(),
+    pictures: new Map(),
+    running: undefined,
+    queue: [],
+    refusal: [],
+    time: 0,
+    playing: false,
+    tick: get().tick + 1,
+  });
   const last = rows.at(-1);
   const base = rows.find((r) => r.baseline && r !== last);
   if (last) await fetchRun(last.id);
@@ -115,11 +167,26 @@ async function restore(row: RunRow, records: readonly number[]): Promise<void> {
 
 // A worker that took over knows nothing of the runs that are shown.
 onEngineLost((which) => {
-  useDocument.setState((s) => ({ notices: [...s.notices.filter((d) => d.code !== 'engine-lost'), { code: 'engine-lost', severity: 'warning', message: 'A part of the program stopped and was started anew. Your work is safe; what it was doing must be asked for again.' }] }));
+  useDocument.setState((s) => ({
+    notices: [
+      ...s.notices.filter((d) => d.code !== 'engine-lost'),
+      {
+        code: 'engine-lost',
+        severity: 'warning',
+        message: 'A part of the program stopped and was started anew. Your work is safe; what it was doing must be asked for again.',
+      },
+    ],
+  }));
   if (which !== 'run') return;
   for (const id of get().tracks.keys()) {
     const row = rowOf(id);
-    if (row && row.status !== 'running') void posturesOfRun(id, (data) => posturesOf(data, row.layout)).then((parts) => restore(row, parts.map((p) => p.times.length)));
+    if (row && row.status !== 'running')
+      void posturesOfRun(id, (data) => posturesOf(data, row.layout)).then((parts) =>
+        restore(
+          row,
+          parts.map((p) => p.times.length),
+        ),
+      );
   }
 });
 
@@ -131,10 +198,14 @@ export function fetchRun(id: string): Promise<void> {
   const busy = fetching.get(id);
   if (busy) return busy;
   const work = (async () => {
-    const parts = await posturesOfRun(id, (data) => posturesOf(data, row.layout)), track = new Track(row.layout);
+    const parts = await posturesOfRun(id, (data) => posturesOf(data, row.layout)),
+      track = new Track(row.layout);
     for (const p of parts) track.append(p);
     // what is asked of the worker later comes after this: playing need not wait for it
-    const restored = restore(row, parts.map((p) => p.times.length));
+    const restored = restore(
+      row,
+      parts.map((p) => p.times.length),
+    );
     // of an interrupted run only the parts themselves tell how far it came
     if (row.reached !== track.end && row.status !== 'running') patch(id, { reached: track.end, records: track.count });
     set((s) => ({ tracks: new Map([...s.tracks, [id, track]]), readable: new Map([...s.readable, [id, track.count]]), tick: s.tick + 1 }));
@@ -175,7 +246,10 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
   let announced = performance.now();
   const announce = () => {
     announced = performance.now();
-    set((s) => ({ readable: new Map([...s.readable, [id, track!.count]]), ...(s.playing || s.current !== id ? {} : { time: track!.end }) }));
+    set((s) => ({
+      readable: new Map([...s.readable, [id, track!.count]]),
+      ...(s.playing || s.current !== id ? {} : { time: track!.end }),
+    }));
   };
   runWorker().stream({ type: 'run', run: id, model, ...(from ? { from } : {}) }, (r) => {
     switch (r.type) {
@@ -191,10 +265,35 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
         return true;
       }
       case 'started': {
-        const row: RunRow = { id, project, number, made: Date.now(), model, layout: r.layout, until: r.until, reached: 0, records: 0, status: 'running', seconds: 0, diagnoses: [], ...(inside === undefined ? {} : { kit: inside }) };
+        const row: RunRow = {
+          id,
+          project,
+          number,
+          made: Date.now(),
+          model,
+          layout: r.layout,
+          until: r.until,
+          reached: 0,
+          records: 0,
+          status: 'running',
+          seconds: 0,
+          diagnoses: [],
+          ...(inside === undefined ? {} : { kit: inside }),
+        };
         track = new Track(r.layout);
-        set((s) => ({ runs: [...s.runs, row], current: id, time: 0, playing: false, view: 'run', tracks: new Map([...s.tracks, [id, track!]]) }));
-        recorder = new Recorder(id, `Run ${number}`, keeping(`Run ${number}`, () => db.runs.put(row)));
+        set((s) => ({
+          runs: [...s.runs, row],
+          current: id,
+          time: 0,
+          playing: false,
+          view: 'run',
+          tracks: new Map([...s.tracks, [id, track!]]),
+        }));
+        recorder = new Recorder(
+          id,
+          `Run ${number}`,
+          keeping(`Run ${number}`, () => db.runs.put(row)),
+        );
         return false;
       }
       case 'records': {
@@ -210,7 +309,15 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
         patch(id, { diagnoses: r.diagnoses });
         return false;
       case 'ended': {
-        const change = { status: r.status, reached: r.t, seconds: r.seconds, statistics: r.statistics, records: track!.count, diagnoses: r.diagnoses, happenings: r.happenings };
+        const change = {
+          status: r.status,
+          reached: r.t,
+          seconds: r.seconds,
+          statistics: r.statistics,
+          records: track!.count,
+          diagnoses: r.diagnoses,
+          happenings: r.happenings,
+        };
         patch(id, change);
         set((s) => ({ running: undefined, tick: s.tick + 1 }));
         announce();
@@ -221,9 +328,21 @@ function begin(model: Model, inside: string | undefined, from: { run: string; re
           if (kept) kept = await keeping(`Run ${number}`, () => db.runs.update(id, change));
           if (kept) return;
           // until the page is closed it can still be read: what had left the worker goes back before the store lets go of it
-          await runWorker().ask({ type: 'hold', run: id }, 'done').catch(() => undefined);
+          await runWorker()
+            .ask({ type: 'hold', run: id }, 'done')
+            .catch(() => undefined);
           await dropRun(id).catch(() => undefined);
-          patch(id, { diagnoses: [...change.diagnoses, { code: 'run-not-saved', severity: 'warning', message: 'The run could not be kept. It is lost when the page is closed.', remedy: 'Delete old runs or projects, or export what you need now.' }] });
+          patch(id, {
+            diagnoses: [
+              ...change.diagnoses,
+              {
+                code: 'run-not-saved',
+                severity: 'warning',
+                message: 'The run could not be kept. It is lost when the page is closed.',
+                remedy: 'Delete old runs or projects, or export what you need now.',
+              },
+            ],
+          });
         });
         return true;
       }
@@ -270,10 +389,11 @@ export async function describeRun(id: string, change: Pick<Partial<RunRow>, 'lab
 
 /** Makes a run the one that others are compared with, or none. */
 export async function setBaseline(id: string | undefined): Promise<void> {
-  for (const r of get().runs) if (!!r.baseline !== (r.id === id)) {
-    patch(r.id, { baseline: r.id === id });
-    await keeping('Which run is the baseline', () => db.runs.update(r.id, { baseline: r.id === id }));
-  }
+  for (const r of get().runs)
+    if (!!r.baseline !== (r.id === id)) {
+      patch(r.id, { baseline: r.id === id });
+      await keeping('Which run is the baseline', () => db.runs.update(r.id, { baseline: r.id === id }));
+    }
   if (id !== undefined) await fetchRun(id);
 }
 
@@ -286,7 +406,9 @@ export const sizeOf = (r: RunRow): number => r.records * (8 * r.layout.width + 8
  * @param least the largest go until all together take no more than this, bytes; left out: all go
  */
 export async function tidyRuns(older = 0, least?: number): Promise<void> {
-  const { runs, running } = get(), last = runs.at(-1)?.id, now = Date.now();
+  const { runs, running } = get(),
+    last = runs.at(-1)?.id,
+    now = Date.now();
   let total = runs.reduce((s, r) => s + sizeOf(r), 0);
   const may = runs.filter((r) => !r.pinned && !r.baseline && r.id !== last && r.id !== running && now - r.made >= older);
   for (const r of least === undefined ? may : may.sort((a, b) => sizeOf(b) - sizeOf(a))) {
@@ -302,7 +424,8 @@ export function setTime(time: number): void {
 }
 /** One record on, or back. */
 export function stepFrame(by: 1 | -1): void {
-  const { current, tracks, time } = get(), track = current ? tracks.get(current) : undefined;
+  const { current, tracks, time } = get(),
+    track = current ? tracks.get(current) : undefined;
   if (track && track.count > 0) setTime(track.timeOf(Math.max(0, Math.min(track.count - 1, track.recordAt(time) + by))));
 }
 export const setFromShown = (fromShown: boolean): void => set({ fromShown });
@@ -320,7 +443,8 @@ export function advance(seconds: number): void {
   const { time, speed, current, tracks, running, backward } = get();
   const end = current ? (tracks.get(current)?.end ?? 0) : 0;
   if (backward) {
-    const back = time - seconds * speed, on = useReadings.getState().loop === 'to and fro';
+    const back = time - seconds * speed,
+      on = useReadings.getState().loop === 'to and fro';
     return set(back > 0 && on ? { time: back } : { time: on ? Math.min(end, -back) : time, backward: false });
   }
   const next = time + seconds * speed;

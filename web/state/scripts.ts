@@ -25,7 +25,9 @@ export const stopScript = (): void => giveUp?.('It was stopped.');
 export async function runScript(name: string, text: string): Promise<Outcome> {
   const { whole: model, id } = useDocument.getState();
   if (!model || worker) return { ok: false, message: 'A script is running already.', log: [] };
-  const geometry = (await db.geometries.bulkGet(geometriesOf(model))).flatMap((g) => (g ? [{ name: g.id, positions: g.positions, indices: g.indices }] : []));
+  const geometry = (await db.geometries.bulkGet(geometriesOf(model))).flatMap((g) =>
+    g ? [{ name: g.id, positions: g.positions, indices: g.indices }] : [],
+  );
   const reply = await new Promise<ScriptReply>((resolve) => {
     const fail = (message: string) => resolve({ type: 'failed', message, line: undefined, log: [] });
     giveUp = fail;
@@ -44,13 +46,28 @@ export async function runScript(name: string, text: string): Promise<Outcome> {
   try {
     const { model: next } = await parseModel(JSON.stringify(reply.model));
     const now = useDocument.getState();
-    if (now.whole !== model || now.id !== id) return { ok: false, message: 'The model was changed meanwhile; nothing was taken over.', log: reply.log };
+    if (now.whole !== model || now.id !== id)
+      return { ok: false, message: 'The model was changed meanwhile; nothing was taken over.', log: reply.log };
     const said = difference(model, next).length;
     if (said > 0) replaceWhole(`Script ${name}`, () => ({ ...next, ...(model.scripts ? { scripts: model.scripts } : {}) }));
-    return { ok: true, message: said === 0 ? `Done in ${fixed(reply.seconds, 2)} s; it changed nothing.` : `Done in ${fixed(reply.seconds, 2)} s: ${said} change${said === 1 ? '' : 's'}, one undo step.`, log: reply.log };
+    return {
+      ok: true,
+      message:
+        said === 0
+          ? `Done in ${fixed(reply.seconds, 2)} s; it changed nothing.`
+          : `Done in ${fixed(reply.seconds, 2)} s: ${said} change${said === 1 ? '' : 's'}, one undo step.`,
+      log: reply.log,
+    };
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
-    return { ok: false, message: `What it made is no model: ${e.diagnoses.slice(0, 3).map((d) => `${d.element ? `${d.element.name}: ` : ''}${d.message}`).join(' ')}`, log: reply.log };
+    return {
+      ok: false,
+      message: `What it made is no model: ${e.diagnoses
+        .slice(0, 3)
+        .map((d) => `${d.element ? `${d.element.name}: ` : ''}${d.message}`)
+        .join(' ')}`,
+      log: reply.log,
+    };
   }
 }
 
@@ -75,8 +92,12 @@ const written = (v: unknown) => JSON.stringify(v);
 export function difference(before: Model, after: Model): string[] {
   return FAMILIES.flatMap(({ key }): string[] => {
     if (before[key] === after[key]) return [];
-    const old = new Map(before[key].map((e) => [e.name, e])), now = new Map(after[key].map((e) => [e.name, e]));
-    const fields = (a: RawElement, b: RawElement) => Object.fromEntries([...new Set([...Object.keys(a), ...Object.keys(b)])].filter((k) => written(a[k]) !== written(b[k])).map((k) => [k, b[k] ?? null]));
+    const old = new Map(before[key].map((e) => [e.name, e])),
+      now = new Map(after[key].map((e) => [e.name, e]));
+    const fields = (a: RawElement, b: RawElement) =>
+      Object.fromEntries(
+        [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((k) => written(a[k]) !== written(b[k])).map((k) => [k, b[k] ?? null]),
+      );
     return [
       ...[...old.keys()].filter((n) => !now.has(n)).map((n) => `pivot.remove(${written(key)}, ${written(n)});`),
       ...[...now.values()].flatMap((e) => {

@@ -2,7 +2,20 @@
  * Short sentences that add an element: a kind, a name if one is wanted, and what it hangs on, in any order.
  *   point A at 0, 0, 100 mm · link Crank from A to B · revolute between Ground and Crank at A about y · drive Motor on Bearing 60 rpm · arm = 60 mm
  */
-import { type Dimension, FAMILIES, type Family, type Kind, type Model, type RawElement, applies, askedDimension, compatible, familyOf, kindsOf, readUnit } from '@vim-pivot/core/page';
+import {
+  type Dimension,
+  FAMILIES,
+  type Family,
+  type Kind,
+  type Model,
+  type RawElement,
+  applies,
+  askedDimension,
+  compatible,
+  familyOf,
+  kindsOf,
+  readUnit,
+} from '@vim-pivot/core/page';
 import { namesIn, parse } from '@vim-pivot/core/rename';
 import type { Selected } from './document';
 import { type Offer, fill } from './offers';
@@ -14,7 +27,14 @@ export interface Sentence {
 }
 
 const JOINING = /^(between|from|to|and|at|on|in|of|with|for|through|along|about|axis|the|a|an|by)$/;
-const AXES: Readonly<Record<string, [number, number, number]>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1], '-x': [-1, 0, 0], '-y': [0, -1, 0], '-z': [0, 0, -1] };
+const AXES: Readonly<Record<string, [number, number, number]>> = {
+  x: [1, 0, 0],
+  y: [0, 1, 0],
+  z: [0, 0, 1],
+  '-x': [-1, 0, 0],
+  '-y': [0, -1, 0],
+  '-z': [0, 0, -1],
+};
 const QUANTITY = /^([-−+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)(?:\s*([a-zA-Z°µ][a-zA-Z°µ/*^\d·²³]*))?/i;
 
 /** Where a sentence stops being one: the word, and what could stand there. */
@@ -49,13 +69,18 @@ function parsed(text: string, model: Model, brought: Brought): Sentence | Stumbl
   if (!head) return undefined;
   const { kind } = head;
   let rest = head.rest.trim();
-  const picked: Selected[] = [], quantities: string[] = [], named = new Map<string, string>();
+  const picked: Selected[] = [],
+    quantities: string[] = [],
+    named = new Map<string, string>();
   let direction: [number, number, number] | undefined;
   // what stands before the first word that leads on to something is its name
-  const lead = JOINING.test(/^\S*/.exec(rest)![0]) ? null : /^(.*?)\s+(?=(?:between|from|at|on|in|of|with|for|through|along|about)\s)/.exec(rest);
+  const lead = JOINING.test(/^\S*/.exec(rest)![0])
+    ? null
+    : /^(.*?)\s+(?=(?:between|from|at|on|in|of|with|for|through|along|about)\s)/.exec(rest);
   let name: string | undefined = lead?.[1] && !formulaAt(lead[1], model) ? lead[1].replace(/^named\s+/i, '').trim() : undefined;
   if (name) rest = rest.slice(lead![0].length);
-  let after = '', field: string | undefined;
+  let after = '',
+    field: string | undefined;
   while (rest !== '') {
     rest = rest.replace(/^[,;\s]+/, '');
     if (rest === '') break;
@@ -87,7 +112,11 @@ function parsed(text: string, model: Model, brought: Brought): Sentence | Stumbl
       rest = rest.slice(formula.length);
       continue;
     }
-    if (field !== undefined) return { word, message: `“${word}” is no value for ${kind.fields[field]!.label.toLowerCase()}: write a number with its unit, or a formula.` };
+    if (field !== undefined)
+      return {
+        word,
+        message: `“${word}” is no value for ${kind.fields[field]!.label.toLowerCase()}: write a number with its unit, or a formula.`,
+      };
     if (JOINING.test(word)) {
       after = word.toLowerCase();
       rest = rest.slice(word.length);
@@ -104,15 +133,18 @@ function parsed(text: string, model: Model, brought: Brought): Sentence | Stumbl
     }
     name = words.filter(Boolean).join(' ');
   }
-  const offer = kind.family === 'points' || kind.family === 'bodies' || kind.family === 'materials' ? plain(kind, picked) : fill(kind, model, picked);
+  const offer =
+    kind.family === 'points' || kind.family === 'bodies' || kind.family === 'materials' ? plain(kind, picked) : fill(kind, model, picked);
   const last = picked.at(-1)?.name ?? text.trim().split(/\s+/).at(-1)!;
   if (!offer) return { word: last, message: `A ${kind.label.toLowerCase()} cannot be made of just this. ${wanted(kind, picked, model)}` };
   // a shape that makes its body gives it the name, and is called after it
   if (name) (offer.body ?? offer.element).name = name;
-  if (direction) for (const [key, f] of Object.entries(kind.fields)) if (f.type === 'vector' && f.direction && offer.element[key] === undefined) {
-    offer.element[key] = direction;
-    break;
-  }
+  if (direction)
+    for (const [key, f] of Object.entries(kind.fields))
+      if (f.type === 'vector' && f.direction && offer.element[key] === undefined) {
+        offer.element[key] = direction;
+        break;
+      }
   for (const [key, value] of named) offer.element[key] = value;
   const left = give(offer, quantities, model);
   if (left !== undefined) return { word: left, message: `“${left}” has no place in a ${kind.label.toLowerCase()}. ${values(kind)}` };
@@ -121,8 +153,13 @@ function parsed(text: string, model: Model, brought: Brought): Sentence | Stumbl
 
 /** What a kind hangs on and has not got yet, with names that would do. */
 function wanted(kind: Kind, picked: readonly Selected[], model: Model): string {
-  const left = Object.values(kind.fields).flatMap((f) => ((f.type === 'ref' && !f.optional) || f.type === 'refs' ? [f.family] : [])).filter((family, i, all) => all.indexOf(family) === i);
-  const names = (family: Family) => [...(family === 'bodies' ? [model.ground] : []), ...model[family].map((e) => e.name)].filter((n) => !picked.some((p) => p.family === family && p.name === n));
+  const left = Object.values(kind.fields)
+    .flatMap((f) => ((f.type === 'ref' && !f.optional) || f.type === 'refs' ? [f.family] : []))
+    .filter((family, i, all) => all.indexOf(family) === i);
+  const names = (family: Family) =>
+    [...(family === 'bodies' ? [model.ground] : []), ...model[family].map((e) => e.name)].filter(
+      (n) => !picked.some((p) => p.family === family && p.name === n),
+    );
   const parts = left.map((family) => {
     const list = names(family);
     return `${familyOf(family).one} (${list.length === 0 ? 'there is none yet' : `${list.slice(0, 4).join(', ')}${list.length > 4 ? ', …' : ''}`})`;
@@ -137,8 +174,17 @@ const values = (kind: Kind): string => {
 /** A field of quantities named at the beginning of the text, the longest label first. */
 function labelAt(text: string, kind: Kind): { key: string; length: number } | undefined {
   const low = text.toLowerCase();
-  const all = Object.entries(kind.fields).flatMap(([key, f]) => (f.type === 'quantity' ? [{ key, label: f.label.toLowerCase() }, { key, label: key.toLowerCase() }] : []));
-  const found = all.filter(({ label }) => low.startsWith(label) && /^\s*=|^\s/.test(low.slice(label.length))).sort((a, b) => b.label.length - a.label.length)[0];
+  const all = Object.entries(kind.fields).flatMap(([key, f]) =>
+    f.type === 'quantity'
+      ? [
+          { key, label: f.label.toLowerCase() },
+          { key, label: key.toLowerCase() },
+        ]
+      : [],
+  );
+  const found = all
+    .filter(({ label }) => low.startsWith(label) && /^\s*=|^\s/.test(low.slice(label.length)))
+    .sort((a, b) => b.label.length - a.label.length)[0];
   return found && { key: found.key, length: found.label.length };
 }
 
@@ -171,35 +217,70 @@ function isFormula(text: string, model: Model): boolean {
     const names = new Set<string>();
     namesIn(parse(text.replaceAll('−', '-')), names);
     // a unit or constant alone is a name that happens to be spelled so: point A is no ampere
-    if (!/\d/.test(text) && ![...names].some((n) => model.parameters.some((p) => p.name === n) || model.tables.some((p) => p.name === n))) return false;
-    return [...names].every((n) => OWN.has(n) || !!readUnit(n) || model.parameters.some((p) => p.name === n) || model.tables.some((p) => p.name === n));
+    if (!/\d/.test(text) && ![...names].some((n) => model.parameters.some((p) => p.name === n) || model.tables.some((p) => p.name === n)))
+      return false;
+    return [...names].every(
+      (n) => OWN.has(n) || !!readUnit(n) || model.parameters.some((p) => p.name === n) || model.tables.some((p) => p.name === n),
+    );
   } catch {
     return false;
   }
 }
 
 /** What readings are called when one is asked for. */
-const READINGS: Readonly<Record<string, string>> = { torque: 'drive', effort: 'drive', power: 'drive', load: 'reaction', reaction: 'reaction', angle: 'joint', travel: 'joint', position: 'point', speed: 'point', distance: 'distance', energy: 'energy' };
+const READINGS: Readonly<Record<string, string>> = {
+  torque: 'drive',
+  effort: 'drive',
+  power: 'drive',
+  load: 'reaction',
+  reaction: 'reaction',
+  angle: 'joint',
+  travel: 'joint',
+  position: 'point',
+  speed: 'point',
+  distance: 'distance',
+  energy: 'energy',
+};
 
 /** The kind whose label or key begins the text, the longest first. */
 function findKind(text: string): { kind: Kind; rest: string } | undefined {
   const gauge = /^\s*gauge\s+(?=\S)/i.exec(text);
   if (gauge) {
-    const rest = text.slice(gauge[0].length), word = /^\S+/.exec(rest)![0].toLowerCase();
-    const own = kindsOf('gauges').flatMap((kind) => [kind.label, kind.kind].map((n) => ({ kind, n: n.toLowerCase() }))).filter(({ n }) => rest.toLowerCase().startsWith(n)).sort((a, b) => b.n.length - a.n.length)[0];
+    const rest = text.slice(gauge[0].length),
+      word = /^\S+/.exec(rest)![0].toLowerCase();
+    const own = kindsOf('gauges')
+      .flatMap((kind) => [kind.label, kind.kind].map((n) => ({ kind, n: n.toLowerCase() })))
+      .filter(({ n }) => rest.toLowerCase().startsWith(n))
+      .sort((a, b) => b.n.length - a.n.length)[0];
     const reads = kindsOf('gauges').find((k) => k.kind === READINGS[word]);
     return own ? { kind: own.kind, rest: rest.slice(own.n.length) } : reads && { kind: reads, rest: rest.slice(word.length) };
   }
   const low = text.toLowerCase().trimStart();
-  const names = FAMILIES.flatMap((f) => kindsOf(f.key).flatMap((kind) => [kind.label, kind.kind, kind.kind.replaceAll('-', ' ')].map((n) => ({ kind, n: n.toLowerCase() }))));
+  const names = FAMILIES.flatMap((f) =>
+    kindsOf(f.key).flatMap((kind) => [kind.label, kind.kind, kind.kind.replaceAll('-', ' ')].map((n) => ({ kind, n: n.toLowerCase() }))),
+  );
   const found = names.filter(({ n }) => low === n || low.startsWith(`${n} `)).sort((a, b) => b.n.length - a.n.length)[0];
   if (found) return { kind: found.kind, rest: text.trimStart().slice(found.n.length) };
   // "gauge …" is the reading its elements allow; "bar" and "pin" are what the workshop says
   const said: Readonly<Record<string, [Family, string]>> = {
-    pin: ['joints', 'revolute'], hinge: ['joints', 'revolute'], bearing: ['joints', 'revolute'], pivot: ['joints', 'revolute'], rotational: ['joints', 'revolute'],
-    slide: ['joints', 'prismatic'], slider: ['joints', 'prismatic'], translational: ['joints', 'prismatic'], rail: ['joints', 'prismatic'],
-    ball: ['joints', 'spherical'], socket: ['joints', 'spherical'], cardan: ['joints', 'universal'], weld: ['joints', 'fixed'], rigid: ['joints', 'fixed'],
-    bar: ['shapes', 'link'], rod: ['shapes', 'link'], motor: ['drives', 'drive'], actuation: ['drives', 'drive'],
+    pin: ['joints', 'revolute'],
+    hinge: ['joints', 'revolute'],
+    bearing: ['joints', 'revolute'],
+    pivot: ['joints', 'revolute'],
+    rotational: ['joints', 'revolute'],
+    slide: ['joints', 'prismatic'],
+    slider: ['joints', 'prismatic'],
+    translational: ['joints', 'prismatic'],
+    rail: ['joints', 'prismatic'],
+    ball: ['joints', 'spherical'],
+    socket: ['joints', 'spherical'],
+    cardan: ['joints', 'universal'],
+    weld: ['joints', 'fixed'],
+    rigid: ['joints', 'fixed'],
+    bar: ['shapes', 'link'],
+    rod: ['shapes', 'link'],
+    motor: ['drives', 'drive'],
+    actuation: ['drives', 'drive'],
   };
   const word = /^\S+/.exec(low)?.[0] ?? '';
   const alias = said[word];
@@ -207,15 +288,26 @@ function findKind(text: string): { kind: Kind; rest: string } | undefined {
   return kind && { kind, rest: text.trimStart().slice(word.length) };
 }
 
-/** The element whose name stands at the beginning of the text: of the families the kind refers to, the longest name first. “Ground” is the ground whatever it is called. */
+/**
+ * The element whose name stands at the beginning of the text: of the families the kind refers to, the longest name first. “Ground” is the ground
+ * whatever it is called.
+ */
 function nameAt(text: string, model: Model, kind: Kind, brought: Brought): { what: Selected; length: number } | undefined {
   const low = text.toLowerCase();
   const families = new Set(Object.values(kind.fields).flatMap((f) => (f.type === 'ref' || f.type === 'refs' ? [f.family] : [])));
   const all = [...families].flatMap((family) => [
-    ...[...(family === 'bodies' ? [model.ground] : []), ...model[family].map((e) => e.name), ...(brought[family] ?? [])].map((name) => ({ family, name, said: name })),
-    ...(family === 'bodies' && !model.bodies.some((b) => b.name.toLowerCase() === 'ground') ? [{ family, name: model.ground, said: 'ground' }] : []),
+    ...[...(family === 'bodies' ? [model.ground] : []), ...model[family].map((e) => e.name), ...(brought[family] ?? [])].map((name) => ({
+      family,
+      name,
+      said: name,
+    })),
+    ...(family === 'bodies' && !model.bodies.some((b) => b.name.toLowerCase() === 'ground')
+      ? [{ family, name: model.ground, said: 'ground' }]
+      : []),
   ]);
-  const found = all.filter(({ said }) => low.startsWith(said.toLowerCase()) && !/^[\p{L}\p{N}_]/u.test(text.slice(said.length))).sort((a, b) => b.said.length - a.said.length)[0];
+  const found = all
+    .filter(({ said }) => low.startsWith(said.toLowerCase()) && !/^[\p{L}\p{N}_]/u.test(text.slice(said.length)))
+    .sort((a, b) => b.said.length - a.said.length)[0];
   return found && { what: { family: found.family, name: found.name }, length: found.said.length };
 }
 
@@ -242,29 +334,39 @@ const fitsIn = (text: string, d: Dimension | undefined): boolean => {
 };
 
 /**
- * Puts quantities where their dimension belongs: three in a row into a vector, single ones into the first field that takes them, what is needed before what may be left out. Where
+ * Puts quantities where their dimension belongs: three in a row into a vector, single ones into the first field that takes them, what is needed
+ * before what may be left out. Where
  * a choice decides what a field asks for, the choice that fits is made: 30 deg is a drive of position.
  * @returns one that has no place
  */
 function give(offer: Offer, quantities: readonly string[], model: Model): string | undefined {
   const { kind, element } = offer;
   const open = [...quantities];
-  const fields = Object.entries(kind.fields).sort(([, a], [, b]) => Number('optional' in a && !!a.optional) - Number('optional' in b && !!b.optional));
+  const fields = Object.entries(kind.fields).sort(
+    ([, a], [, b]) => Number('optional' in a && !!a.optional) - Number('optional' in b && !!b.optional),
+  );
   for (const [key, f] of fields) {
     if (open.length === 0) break;
     if (element[key] !== undefined || !applies(f, kind.fields, element)) continue;
     if (f.type === 'vector' && !f.direction && open.length >= 3) {
       // one unit at the end serves all three
-      const three = open.splice(0, 3), unit = /[^\d\s.eE+\-−].*$/.exec(three[2]!)?.[0], alone = plainQuantity(three[2]!)?.dim !== undefined;
+      const three = open.splice(0, 3),
+        unit = /[^\d\s.eE+\-−].*$/.exec(three[2]!)?.[0],
+        alone = plainQuantity(three[2]!)?.dim !== undefined;
       element[key] = three.map((q) => {
         const p = plainQuantity(q);
         return p && !p.dim ? (p.value === 0 ? 0 : unit && alone ? `${q} ${unit}` : p.value) : q;
       });
     } else if (f.type === 'quantity') {
-      const rule = f.dim as { choose?: string } | undefined, choice = rule && 'choose' in rule && rule.choose !== undefined && element[rule.choose] === undefined ? kind.fields[rule.choose] : undefined;
+      const rule = f.dim as { choose?: string } | undefined,
+        choice =
+          rule && 'choose' in rule && rule.choose !== undefined && element[rule.choose] === undefined
+            ? kind.fields[rule.choose]
+            : undefined;
       const ways = choice?.type === 'choice' ? [undefined, ...Object.keys(choice.options)] : [undefined];
       for (const way of ways) {
-        const as = way === undefined ? element : { ...element, [rule!.choose!]: way }, at = open.findIndex((q) => fitsIn(q, askedDimension(f.dim, kind.fields, as, model)));
+        const as = way === undefined ? element : { ...element, [rule!.choose!]: way },
+          at = open.findIndex((q) => fitsIn(q, askedDimension(f.dim, kind.fields, as, model)));
         if (at < 0) continue;
         if (way !== undefined) element[rule!.choose!] = way;
         element[key] = open.splice(at, 1)[0]!;
@@ -272,7 +374,9 @@ function give(offer: Offer, quantities: readonly string[], model: Model): string
       }
     }
   }
-  offer.missing = offer.missing.filter((label) => !Object.entries(kind.fields).some(([key, f]) => f.label === label && element[key] !== undefined));
+  offer.missing = offer.missing.filter(
+    (label) => !Object.entries(kind.fields).some(([key, f]) => f.label === label && element[key] !== undefined),
+  );
   return open[0];
 }
 

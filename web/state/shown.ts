@@ -12,12 +12,17 @@ interface Shown {
   follow(posture: Float64Array): void;
 }
 
-let watchers = 0, last: Float64Array | undefined, soon = false;
+let watchers = 0,
+  last: Float64Array | undefined,
+  soon = false;
 /** Canvases of scenes, and what draws each anew: what was drawn before is gone with its frame. */
 export const drawers = new WeakMap<HTMLCanvasElement, () => HTMLCanvasElement>();
 
 export const useShown = create<Shown>((set) => ({
-  picture: undefined, posture: undefined, handles: undefined, draw: undefined,
+  picture: undefined,
+  posture: undefined,
+  handles: undefined,
+  draw: undefined,
   follow(posture) {
     last = posture;
     if (watchers === 0 || soon) return;

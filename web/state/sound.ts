@@ -2,7 +2,8 @@
 import { FAMILIES, type Model } from '@vim-pivot/core/page';
 
 const isRecord = (x: unknown): x is Record<string, unknown> => typeof x === 'object' && x !== null && !Array.isArray(x);
-const isElement = (x: unknown): boolean => isRecord(x) && typeof x.name === 'string' && (x.content === undefined || isSound(x.content, false));
+const isElement = (x: unknown): boolean =>
+  isRecord(x) && typeof x.name === 'string' && (x.content === undefined || isSound(x.content, false));
 
 /** @param whole a document; the content of a kit has no name of its own */
 export function isSound(model: unknown, whole = true): model is Model {

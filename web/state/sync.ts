@@ -1,5 +1,6 @@
 /**
- * A document that several windows have open: each saves into one store and hears of the others' saves. Every save reads what is there in the same transaction; what another
+ * A document that several windows have open: each saves into one store and hears of the others' saves. Every save reads what is there in the same
+ * transaction; what another
  * window saved meanwhile is merged in, and what a merge cannot keep is handed on to be kept beside it. So all windows end with the same document.
  */
 import { merge } from './merge';
@@ -66,7 +67,8 @@ export class Sync<M> {
 
   private async saveNow(): Promise<void> {
     while (!this.saved) {
-      const ours = this.desk.now(), base = this.settled;
+      const ours = this.desk.now(),
+        base = this.settled;
       const kept = await this.shelf.update((now) => {
         if (!now || now.revision === this.revision) return { model: ours, revision: this.revision + 1 };
         const { merged, clash } = merge(base, ours, now.model);

@@ -12,7 +12,9 @@ export interface Postures {
 }
 
 export const posturesOf = (data: Float64Array, layout: RecordLayout): Postures => {
-  const n = data.length / layout.width, { bodies } = layout, from = offsets(layout).state;
+  const n = data.length / layout.width,
+    { bodies } = layout,
+    from = offsets(layout).state;
   const out: Postures = { times: new Float64Array(n), places: new Float64Array(3 * bodies * n), turns: new Float32Array(4 * bodies * n) };
   for (let i = 0; i < n; i++) {
     const p = i * layout.width;
@@ -27,7 +29,8 @@ export const posturesOf = (data: Float64Array, layout: RecordLayout): Postures =
 
 /** The last entry of an increasing list that is not above x; the first, when all are. */
 function below(list: { readonly [i: number]: number }, n: number, x: number): number {
-  let lo = 0, hi = n - 1;
+  let lo = 0,
+    hi = n - 1;
   while (lo < hi) {
     const mid = (lo + hi + 1) >> 1;
     if (list[mid]! <= x) lo = mid;
@@ -66,7 +69,8 @@ export class Track {
   /** Index of the record at or before a time. */
   recordAt(t: number): number {
     if (this.count === 0) return 0;
-    const part = below(this.begins, this.begins.length, t + 1e-12), { times } = this.parts[part]!;
+    const part = below(this.begins, this.begins.length, t + 1e-12),
+      { times } = this.parts[part]!;
     return this.firsts[part]! + below(times, times.length, t + 1e-12);
   }
   timeOf(record: number): number {
@@ -76,15 +80,26 @@ export class Track {
   /** Posture at time t into `out`, straight between the two records round it (rotations normalised). */
   at(t: number, out: Float64Array): void {
     if (this.count === 0) return;
-    const { bodies } = this.layout, lo = this.recordAt(t), hi = Math.min(lo + 1, this.count - 1);
-    const part = below(this.firsts, this.firsts.length, lo), a = this.parts[part]!;
-    const over = hi - this.firsts[part]! >= a.times.length, b = over ? this.parts[part + 1]! : a;
-    const i = lo - this.firsts[part]!, j = over ? 0 : hi - this.firsts[part]!;
-    const span = b.times[j]! - a.times[i]!, x = span > 0 ? Math.min(1, Math.max(0, (t - a.times[i]!) / span)) : 0;
+    const { bodies } = this.layout,
+      lo = this.recordAt(t),
+      hi = Math.min(lo + 1, this.count - 1);
+    const part = below(this.firsts, this.firsts.length, lo),
+      a = this.parts[part]!;
+    const over = hi - this.firsts[part]! >= a.times.length,
+      b = over ? this.parts[part + 1]! : a;
+    const i = lo - this.firsts[part]!,
+      j = over ? 0 : hi - this.firsts[part]!;
+    const span = b.times[j]! - a.times[i]!,
+      x = span > 0 ? Math.min(1, Math.max(0, (t - a.times[i]!) / span)) : 0;
     for (let n = 0; n < bodies; n++) {
-      const p = 3 * (i * bodies + n), q = 3 * (j * bodies + n), u = 4 * (i * bodies + n), v = 4 * (j * bodies + n), o = 7 * n;
+      const p = 3 * (i * bodies + n),
+        q = 3 * (j * bodies + n),
+        u = 4 * (i * bodies + n),
+        v = 4 * (j * bodies + n),
+        o = 7 * n;
       for (let k = 0; k < 3; k++) out[o + k] = (1 - x) * a.places[p + k]! + x * b.places[q + k]!;
-      let dot = 0, norm = 0;
+      let dot = 0,
+        norm = 0;
       for (let k = 0; k < 4; k++) dot += a.turns[u + k]! * b.turns[v + k]!;
       for (let k = 0; k < 4; k++) {
         const c = (1 - x) * a.turns[u + k]! + (dot < 0 ? -x : x) * b.turns[v + k]!;

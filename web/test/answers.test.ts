@@ -11,7 +11,35 @@ type Unsent = Request extends infer R ? (R extends Request ? Omit<R, 'id'> : nev
 /** What the worker's page would see. */
 const replies = new Map<number, { all: Reply[]; end: (r: Reply) => void }>();
 let next = 1;
-const LAST: ReadonlySet<Reply['type']> = new Set(['refused', 'ended', 'parsed', 'declarations', 'checked', 'done', 'explored', 'words', 'evaluated', 'characteristic', 'mass', 'features', 'layout', 'packed', 'unpacked', 'made', 'kits', 'read-urdf', 'write-urdf', 'read', 'body-loads', 'acting', 'spectrum', 'identify', 'columns', 'pulled', 'kept']);
+const LAST: ReadonlySet<Reply['type']> = new Set([
+  'refused',
+  'ended',
+  'parsed',
+  'declarations',
+  'checked',
+  'done',
+  'explored',
+  'words',
+  'evaluated',
+  'characteristic',
+  'mass',
+  'features',
+  'layout',
+  'packed',
+  'unpacked',
+  'made',
+  'kits',
+  'read-urdf',
+  'write-urdf',
+  'read',
+  'body-loads',
+  'acting',
+  'spectrum',
+  'identify',
+  'columns',
+  'pulled',
+  'kept',
+]);
 
 beforeAll(async () => {
   (globalThis as { self?: unknown }).self = {
@@ -36,20 +64,29 @@ function ask(request: Unsent): Promise<Reply> {
 /** The same content, which fails when it is looked at for the nth time. */
 function failing<T extends object>(content: T, after: number, error: () => unknown): T {
   let left = after;
-  const wrap = <O extends object>(o: O): O => new Proxy(o, {
-    get(target, key) {
-      if (--left < 0) throw error();
-      const value: unknown = Reflect.get(target, key);
-      return typeof value === 'object' && value !== null ? wrap(value) : value;
-    },
-  });
+  const wrap = <O extends object>(o: O): O =>
+    new Proxy(o, {
+      get(target, key) {
+        if (--left < 0) throw error();
+        const value: unknown = Reflect.get(target, key);
+        return typeof value === 'object' && value !== null ? wrap(value) : value;
+      },
+    });
   return wrap(content);
 }
 
 const kinds = ['check', 'run', 'layout', 'explore', 'evaluate', 'characteristic', 'mass', 'write-urdf', 'grab', 'pack'] as const;
-const request = (type: (typeof kinds)[number], m: typeof model): Unsent => ({
-  type, model: m, run: 'r', what: 'equilibria', path: '$.parameters[0].value', family: type === 'mass' ? 'bodies' : 'loads', name: 'Crank', packed: { model: m, runs: [], geometry: [] },
-}) as unknown as Unsent;
+const request = (type: (typeof kinds)[number], m: typeof model): Unsent =>
+  ({
+    type,
+    model: m,
+    run: 'r',
+    what: 'equilibria',
+    path: '$.parameters[0].value',
+    family: type === 'mass' ? 'bodies' : 'loads',
+    name: 'Crank',
+    packed: { model: m, runs: [], geometry: [] },
+  }) as unknown as Unsent;
 
 describe('the engine’s worker', () => {
   // the sorting gate has loops, which URDF cannot hold
@@ -57,13 +94,25 @@ describe('the engine’s worker', () => {
     expect((await ask(request(type, model))).type).not.toBe('refused');
   });
   it('answers in words wherever it fails, and works on afterwards (random places)', async () => {
-    await fc.assert(fc.asyncProperty(fc.constantFrom(...kinds), fc.nat({ max: 6000 }), fc.constantFrom<() => unknown>(() => new TypeError('x is undefined'), () => new RangeError('Invalid typed array length: -8'), () => 'thrown as a text'), async (type, after, error) => {
-      const reply = await ask(request(type, failing(model, after, error)));
-      if (reply.type !== 'refused') return;
-      expect(reply.diagnoses.length).toBeGreaterThan(0);
-      for (const d of reply.diagnoses) expect(d.message.length).toBeGreaterThan(10);
-      expect((await ask(request('layout', model))).type).toBe('layout');
-    }), { numRuns: 150 });
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(...kinds),
+        fc.nat({ max: 6000 }),
+        fc.constantFrom<() => unknown>(
+          () => new TypeError('x is undefined'),
+          () => new RangeError('Invalid typed array length: -8'),
+          () => 'thrown as a text',
+        ),
+        async (type, after, error) => {
+          const reply = await ask(request(type, failing(model, after, error)));
+          if (reply.type !== 'refused') return;
+          expect(reply.diagnoses.length).toBeGreaterThan(0);
+          for (const d of reply.diagnoses) expect(d.message.length).toBeGreaterThan(10);
+          expect((await ask(request('layout', model))).type).toBe('layout');
+        },
+      ),
+      { numRuns: 150 },
+    );
   });
   it('answers what it does not know, and runs that are not there', async () => {
     expect((await ask({ type: 'no-such-thing' } as unknown as Unsent)).type).toBe('refused');

@@ -5,12 +5,35 @@ import { complete, taken } from '../state/completion';
 import type { Word } from '../workers/protocol';
 
 const model = whole({
-  name: 'Gate', parameters: [{ name: 'arm', value: '60 mm' }, { name: 'forearm', value: '2*arm' }, { name: 'idle', value: 1, off: true }], tables: [{ name: 'spin_up', from: 's', to: 'rpm', data: [[0, 0], [1, 1]] }],
-  gauges: [{ name: 'Crank torque', kind: 'drive', drive: 'Motor' }, { name: 'Crank angle', kind: 'joint', joint: 'Pin' }],
+  name: 'Gate',
+  parameters: [
+    { name: 'arm', value: '60 mm' },
+    { name: 'forearm', value: '2*arm' },
+    { name: 'idle', value: 1, off: true },
+  ],
+  tables: [
+    {
+      name: 'spin_up',
+      from: 's',
+      to: 'rpm',
+      data: [
+        [0, 0],
+        [1, 1],
+      ],
+    },
+  ],
+  gauges: [
+    { name: 'Crank torque', kind: 'drive', drive: 'Motor' },
+    { name: 'Crank angle', kind: 'joint', joint: 'Pin' },
+  ],
 } as object) as Model;
 const words: Word[] = [
-  { type: 'function', name: 'sin', args: ['x'], help: 'sine' }, { type: 'function', name: 'smoothstep', args: ['lo', 'hi', 'x'], help: 'eases in' }, { type: 'constant', name: 'pi', args: [], help: 'half a turn' },
-  { type: 'unit', name: 'mm', args: [], help: 'millimetre' }, { type: 'unit', name: 'm', args: [], help: 'metre' }, { type: 'unit', name: 's', args: [], help: 'second' },
+  { type: 'function', name: 'sin', args: ['x'], help: 'sine' },
+  { type: 'function', name: 'smoothstep', args: ['lo', 'hi', 'x'], help: 'eases in' },
+  { type: 'constant', name: 'pi', args: [], help: 'half a turn' },
+  { type: 'unit', name: 'mm', args: [], help: 'millimetre' },
+  { type: 'unit', name: 'm', args: [], help: 'metre' },
+  { type: 'unit', name: 's', args: [], help: 'second' },
 ];
 /** The text with the caret at the bar. */
 const at = (text: string, may: { gauges?: boolean; time?: boolean } = {}, own?: string) => {
@@ -30,7 +53,9 @@ describe('completion', () => {
     expect(offered('60 m|')).toEqual(['mm']);
     expect(offered('3.5s|')).toEqual([]); // the whole of a unit stands there
     expect(offered('60 a|')).toEqual([]);
-    expect(offered('60 mm + s|')).toEqual(['sin()', 'spin_up()', 'smoothstep()'].sort((a, b) => offered('60 mm + s|').indexOf(a) - offered('60 mm + s|').indexOf(b)));
+    expect(offered('60 mm + s|')).toEqual(
+      ['sin()', 'spin_up()', 'smoothstep()'].sort((a, b) => offered('60 mm + s|').indexOf(a) - offered('60 mm + s|').indexOf(b)),
+    );
   });
   it('a digit in a name is no number', () => expect(offered('arm2 * pi2 + s|')).toContain('sin()'));
   it('functions and tables come with their brackets, the caret between them', () => {

@@ -44,34 +44,78 @@ describe('points moved by hand', () => {
     expect(snapped([0.1234, 0.5678, 0], [], 0.01, 0.001, [true, false, false]).at[1]).toBe(0.5678);
   });
   it('the grid is one, two or five of a power of ten, no finer than asked', () => {
-    fc.assert(fc.property(fc.double({ min: 1e-6, max: 1e3, noNaN: true }), (l) => {
-      const s = stepFor(l);
-      expect(s).toBeGreaterThanOrEqual(l * 0.998);
-      expect(s).toBeLessThanOrEqual(2.6 * l);
-    }));
+    fc.assert(
+      fc.property(fc.double({ min: 1e-6, max: 1e3, noNaN: true }), (l) => {
+        const s = stepFor(l);
+        expect(s).toBeGreaterThanOrEqual(l * 0.998);
+        expect(s).toBeLessThanOrEqual(2.6 * l);
+      }),
+    );
   });
 });
 
 describe('bodies moved by hand', () => {
   const free = whole({
-    format: 'vim-pivot-model', version: 1, name: 'free', ground: 'Ground', run: { until: '1 s', every: '1 ms', accuracy: 1e-5 }, materials: [{ name: 'Steel', density: '7850 kg/m^3' }],
-    points: [{ name: 'A', at: ['10 mm', '20 mm', '30 mm'] }, { name: 'B', at: ['110 mm', '20 mm', '80 mm'] }],
-    bodies: [{ name: 'Aimed', origin: 'A', aim: 'B', material: 'Steel' }, { name: 'Plain', origin: 'B', rotation: ['10 deg', '-25 deg', '40 deg'], mass: '1 kg', inertia: ['1 kg*m^2', '1 kg*m^2', '1 kg*m^2'] }],
+    format: 'vim-pivot-model',
+    version: 1,
+    name: 'free',
+    ground: 'Ground',
+    run: { until: '1 s', every: '1 ms', accuracy: 1e-5 },
+    materials: [{ name: 'Steel', density: '7850 kg/m^3' }],
+    points: [
+      { name: 'A', at: ['10 mm', '20 mm', '30 mm'] },
+      { name: 'B', at: ['110 mm', '20 mm', '80 mm'] },
+    ],
+    bodies: [
+      { name: 'Aimed', origin: 'A', aim: 'B', material: 'Steel' },
+      {
+        name: 'Plain',
+        origin: 'B',
+        rotation: ['10 deg', '-25 deg', '40 deg'],
+        mass: '1 kg',
+        inertia: ['1 kg*m^2', '1 kg*m^2', '1 kg*m^2'],
+      },
+    ],
     shapes: [{ name: 'Bar', kind: 'link', body: 'Aimed', from: 'A', to: 'B' }],
   });
   const posesOf = (m: Model, name: string) => {
     const { origin, turn } = build(m).mechanism!.layout.body(name);
-    return new Matrix4().set(turn[0], turn[1], turn[2], origin[0], turn[3], turn[4], turn[5], origin[1], turn[6], turn[7], turn[8], origin[2], 0, 0, 0, 1);
+    return new Matrix4().set(
+      turn[0],
+      turn[1],
+      turn[2],
+      origin[0],
+      turn[3],
+      turn[4],
+      turn[5],
+      origin[1],
+      turn[6],
+      turn[7],
+      turn[8],
+      origin[2],
+      0,
+      0,
+      0,
+      1,
+    );
   };
   it.each(['Aimed', 'Plain'])('%s goes where the rigid motion takes it, turned as well', (name) => {
-    fc.assert(fc.property(fc.tuple(...Array.from({ length: 6 }, () => fc.double({ min: -1, max: 1, noNaN: true }))), ([x, y, z, a, b, c]) => {
-      const motion = new Matrix4().compose(new Vector3(0.1 * x!, 0.1 * y!, 0.1 * z!), new Quaternion(0.4 * a!, 0.4 * b!, 0.4 * c!, 1).normalize(), new Vector3(1, 1, 1));
-      const m = copy(free);
-      const before = posesOf(free, name);
-      expect(moveBody(m, live(free), name, motion, free)).toBeUndefined();
-      const wanted = motion.clone().multiply(before), now = posesOf(m, name);
-      wanted.elements.forEach((v, i) => expect(now.elements[i]).toBeCloseTo(v, 5));
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(fc.tuple(...Array.from({ length: 6 }, () => fc.double({ min: -1, max: 1, noNaN: true }))), ([x, y, z, a, b, c]) => {
+        const motion = new Matrix4().compose(
+          new Vector3(0.1 * x!, 0.1 * y!, 0.1 * z!),
+          new Quaternion(0.4 * a!, 0.4 * b!, 0.4 * c!, 1).normalize(),
+          new Vector3(1, 1, 1),
+        );
+        const m = copy(free);
+        const before = posesOf(free, name);
+        expect(moveBody(m, live(free), name, motion, free)).toBeUndefined();
+        const wanted = motion.clone().multiply(before),
+          now = posesOf(m, name);
+        wanted.elements.forEach((v, i) => expect(now.elements[i]).toBeCloseTo(v, 5));
+      }),
+      { numRuns: 60 },
+    );
   });
   it('says what stays behind', () => {
     const m = copy(gate);
@@ -92,17 +136,30 @@ describe('measures', () => {
     expect(value(three, 'Radius of the circle through them')).toBeCloseTo(Math.SQRT1_2, 12);
   });
   it('of axes and planes: angle, distance of skew axes, gap of parallel planes, distance from an axis', () => {
-    const axis = (label: string, at: [number, number, number], d: [number, number, number], flat = false) => ({ label, at: new Vector3(...at), axis: new Vector3(...d), flat, spot: false });
+    const axis = (label: string, at: [number, number, number], d: [number, number, number], flat = false) => ({
+      label,
+      at: new Vector3(...at),
+      axis: new Vector3(...d),
+      flat,
+      spot: false,
+    });
     const skew = measures([axis('a', [0, 0, 0], [1, 0, 0]), axis('b', [5, 7, 2], [0, 1, 0])]);
     expect(value(skew, 'Distance of the axes')).toBeCloseTo(2, 12);
     expect(value(skew, 'Angle')).toBeCloseTo(Math.PI / 2, 12);
-    expect(value(measures([axis('a', [0, 0, 0], [0, 0, 1], true), axis('b', [5, 7, 2], [0, 0, -1], true)]), 'Gap of the planes')).toBeCloseTo(2, 12);
+    expect(
+      value(measures([axis('a', [0, 0, 0], [0, 0, 1], true), axis('b', [5, 7, 2], [0, 0, -1], true)]), 'Gap of the planes'),
+    ).toBeCloseTo(2, 12);
     expect(value(measures([axis('a', [0, 0, 0], [0, 0, 1]), spot('P', 3, 4, 9)]), 'Distance from the axis')).toBeCloseTo(5, 12);
   });
 });
 
 describe('completion', () => {
-  const words = [{ type: 'function' as const, name: 'smoothstep', args: ['a', 'b', 'x'], help: '' }, { type: 'unit' as const, name: 'mm', args: [], help: 'millimetre' }, { type: 'unit' as const, name: 'm', args: [], help: 'metre' }, { type: 'constant' as const, name: 'pi', args: [], help: '' }];
+  const words = [
+    { type: 'function' as const, name: 'smoothstep', args: ['a', 'b', 'x'], help: '' },
+    { type: 'unit' as const, name: 'mm', args: [], help: 'millimetre' },
+    { type: 'unit' as const, name: 'm', args: [], help: 'metre' },
+    { type: 'constant' as const, name: 'pi', args: [], help: '' },
+  ];
   const ask = (text: string, o = { gauges: true, time: true }) => complete(text, text.length, gate, words, o);
   it('offers names, functions with the caret between their brackets, and units after a number', () => {
     expect(ask('2*ar')!.list[0]!.text).toBe('arm');

@@ -26,18 +26,30 @@ describe('a name made by the program', () => {
     expect(nameFor(kind(family, k), { name: '', kind: k, ...fields } as never, model)).toBe(name);
   });
   it('a body made with its first shape is called after its points, the shape after the body', () => {
-    const offer = fill(kind('shapes', 'link'), model, [{ family: 'points', name: 'Motor axis' }, { family: 'points', name: 'Rail start' }])!;
+    const offer = fill(kind('shapes', 'link'), model, [
+      { family: 'points', name: 'Motor axis' },
+      { family: 'points', name: 'Rail start' },
+    ])!;
     const body = bodyNameFor(offer.kind, offer.element);
     expect(body).toBe('Motor axis to Rail start');
     expect(nameFor(offer.kind, { ...offer.element, body }, model)).toBe('Motor axis to Rail start bar');
   });
   it('is there for every kind that can be offered, and never empty', () => {
-    for (const { key } of FAMILIES) for (const k of kindsOf(key)) expect(nameFor(k, { name: '', kind: k.kind }, model).length).toBeGreaterThan(0);
+    for (const { key } of FAMILIES)
+      for (const k of kindsOf(key)) expect(nameFor(k, { name: '', kind: k.kind }, model).length).toBeGreaterThan(0);
   });
 });
 
 describe('when something is renamed', () => {
-  const more: Model = { ...model, joints: model.joints.map((j) => (j.name === 'Crank to rod' ? { ...j, name: 'Crank to Rod' } : j)), gauges: [...model.gauges, { name: 'Crank to Rod angle', kind: 'joint', joint: 'Crank to Rod' } as never, { name: 'Crank to Rod angle 2', kind: 'joint', joint: 'Crank to Rod' } as never] };
+  const more: Model = {
+    ...model,
+    joints: model.joints.map((j) => (j.name === 'Crank to rod' ? { ...j, name: 'Crank to Rod' } : j)),
+    gauges: [
+      ...model.gauges,
+      { name: 'Crank to Rod angle', kind: 'joint', joint: 'Crank to Rod' } as never,
+      { name: 'Crank to Rod angle 2', kind: 'joint', joint: 'Crank to Rod' } as never,
+    ],
+  };
   it('names made from it follow, through joints to gauges; typed ones stay', () => {
     const next = renamed(more, 'bodies', 'Crank', 'Lever');
     expect(next.joints.map((j) => j.name)).toEqual(['Motor pin', 'Lever to Rod', 'Rod to block', 'Rail slide']);

@@ -4,10 +4,15 @@ import { describe, expect, it } from 'vitest';
 import { COPYLEFT, notices, written } from '../../tools/notices';
 
 describe('third-party notices', () => {
-  const list = notices('.'), file = readFileSync('THIRD-PARTY-NOTICES.md', 'utf8');
+  const list = notices('.'),
+    file = readFileSync('THIRD-PARTY-NOTICES.md', 'utf8');
   it('are what `npm run notices` writes', () => expect(file).toBe(written(list)));
   it('name every package that is shipped, each with a licence', () => {
-    for (const p of ['next', 'react', 'three', 'dexie', 'occt-import-js', 'manifold-3d', 'zod', '@fontsource-variable/archivo']) expect(list.some((n) => n.name === p), p).toBe(true);
+    for (const p of ['next', 'react', 'three', 'dexie', 'occt-import-js', 'manifold-3d', 'zod', '@fontsource-variable/archivo'])
+      expect(
+        list.some((n) => n.name === p),
+        p,
+      ).toBe(true);
     expect(list.filter((n) => n.licence === 'not named').map((n) => n.name)).toEqual([]);
     expect(list.some((n) => n.name === 'vitest')).toBe(false);
   });

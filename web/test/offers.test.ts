@@ -5,7 +5,11 @@ import sortingGate from '../../examples/sorting-gate.pivot.json';
 import { fill, offersFor } from '../state/offers';
 
 const gate = complete(sortingGate as object);
-const offered = (...picked: [family: 'points' | 'bodies' | 'joints' | 'shapes' | 'loads', name: string][]) => offersFor(gate, picked.map(([family, name]) => ({ family, name })));
+const offered = (...picked: [family: 'points' | 'bodies' | 'joints' | 'shapes' | 'loads', name: string][]) =>
+  offersFor(
+    gate,
+    picked.map(([family, name]) => ({ family, name })),
+  );
 const kinds = (...picked: Parameters<typeof offered>) => offered(...picked).map((o) => o.kind.kind);
 
 describe('offers', () => {
@@ -35,7 +39,9 @@ describe('offers', () => {
   it('a load: what it tells of itself where it can, its energy, and its force on the body it acts on', () => {
     const [spring, gravity] = [offered(['loads', 'Return spring']), offered(['loads', 'Gravity'])];
     expect(spring.map((o) => o.kind.kind)).toEqual(expect.arrayContaining(['load', 'load-energy', 'load-force']));
-    expect(spring.find((o) => o.kind.kind === 'load-force')!.element.body).toBe((gate.loads.find((l) => l.name === 'Return spring')!.bodies as string[]).at(-1));
+    expect(spring.find((o) => o.kind.kind === 'load-force')!.element.body).toBe(
+      (gate.loads.find((l) => l.name === 'Return spring')!.bodies as string[]).at(-1),
+    );
     expect(gravity.map((o) => o.kind.kind)).not.toContain('load');
     expect(gravity.map((o) => o.kind.kind)).toContain('load-energy');
   });

@@ -1,9 +1,15 @@
-/** Parts of a run on their way to the store: all of them, in order, one transaction at a time; a store that is full ends it, and only what is kept may leave the worker. */
+/**
+ * Parts of a run on their way to the store: all of them, in order, one transaction at a time; a store that is full ends it, and only what is kept may
+ * leave the worker.
+ */
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 
 type Part = { run: string; index: number; data: Float64Array };
-const written: number[][] = [], stored: number[][] = [];
-let busy = 0, most = 0, fails = Infinity;
+const written: number[][] = [],
+  stored: number[][] = [];
+let busy = 0,
+  most = 0,
+  fails = Infinity;
 vi.mock('../state/db', () => ({
   db: { isOpen: () => true },
   keepParts: async (parts: readonly Part[]) => {

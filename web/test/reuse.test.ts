@@ -6,7 +6,10 @@ import sortingGate from '../../examples/sorting-gate.pivot.json';
 import { type Motion, addCopy, hindrance } from '../state/reuse';
 
 const gate = complete(sortingGate as object);
-const whole = bundleOf(gate, gate.bodies.map((b) => ({ family: 'bodies' as const, name: b.name })));
+const whole = bundleOf(
+  gate,
+  gate.bodies.map((b) => ({ family: 'bodies' as const, name: b.name })),
+);
 const copied = (motion: Motion): Model => {
   const m = JSON.parse(JSON.stringify(gate)) as Model;
   addCopy(m, gate, build(gate).resolution.live, whole, motion, 'copy');
@@ -27,7 +30,8 @@ describe('a copy of the whole machine', () => {
     const m = copied(motion);
     expect(build(m).diagnoses.filter((d) => d.severity === 'error')).toEqual([]);
     const run = runModel(m, { until: 1, every: 0.01 });
-    for (const g of ['Pusher travel', 'Crank angle', 'Crank torque', 'Rocker pin load', 'Push rod load']) agree(run.gauge(g), run.gauge(`${g} copy`));
+    for (const g of ['Pusher travel', 'Crank angle', 'Crank torque', 'Rocker pin load', 'Push rod load'])
+      agree(run.gauge(g), run.gauge(`${g} copy`));
   });
   it('mirrored at x = 0 keeps its formulas, so that parameters drive both', () => {
     const m = copied({ type: 'mirror', axis: 0, at: 0 });
@@ -43,7 +47,10 @@ describe('a copy of the whole machine', () => {
   ])('a body that is drawn between points of others is %s with its shapes', (_what, motion, moved) => {
     const m = JSON.parse(JSON.stringify(gate)) as Model;
     addCopy(m, gate, build(gate).resolution.live, bundleOf(gate, [{ family: 'bodies', name: 'Coupler' }]), motion, 'copy');
-    const built = build(m), pose = (b: string) => built.bodies.find((x) => x.name === b)!, centre = (b: string) => pose(b).origin.map((o, k) => o + [0, 1, 2].reduce((s, j) => s + pose(b).turn[3 * k + j]! * pose(b).centre[j]!, 0));
+    const built = build(m),
+      pose = (b: string) => built.bodies.find((x) => x.name === b)!,
+      centre = (b: string) =>
+        pose(b).origin.map((o, k) => o + [0, 1, 2].reduce((s, j) => s + pose(b).turn[3 * k + j]! * pose(b).centre[j]!, 0));
     const [one, copy] = [centre('Coupler'), centre('Coupler copy')];
     moved(one).forEach((x, k) => expect(copy[k]).toBeCloseTo(x, 6));
     expect(pose('Coupler copy').mass).toBeCloseTo(pose('Coupler').mass, 6);

@@ -17,8 +17,18 @@ describe('every ready-made sheet', () => {
       if (!sheet) continue;
       made++;
       const taken = new Set(model.gauges.map((g) => g.name));
-      const whole = { ...model, gauges: [...model.gauges, ...sheet.gauges.filter((g) => !taken.has(g.name))], scores: [...model.scores, ...(sheet.scores ?? [])], sheets: [{ name: 'S' }], tiles: sheet.tiles.map((t) => ({ ...t, sheet: 'S' })) } as never;
-      expect(build(whole).diagnoses.filter((d) => d.element && ['gauges', 'scores', 'tiles', 'sheets'].includes(d.element.family)).map((d) => `${file}: ${d.element!.name}: ${d.message}`)).toEqual([]);
+      const whole = {
+        ...model,
+        gauges: [...model.gauges, ...sheet.gauges.filter((g) => !taken.has(g.name))],
+        scores: [...model.scores, ...(sheet.scores ?? [])],
+        sheets: [{ name: 'S' }],
+        tiles: sheet.tiles.map((t) => ({ ...t, sheet: 'S' })),
+      } as never;
+      expect(
+        build(whole)
+          .diagnoses.filter((d) => d.element && ['gauges', 'scores', 'tiles', 'sheets'].includes(d.element.family))
+          .map((d) => `${file}: ${d.element!.name}: ${d.message}`),
+      ).toEqual([]);
       // tiles do not lie on one another
       const cells = sheet.tiles.flatMap((t) => {
         const [x, y, w, h] = t.place[0]!;
@@ -31,8 +41,12 @@ describe('every ready-made sheet', () => {
 });
 
 it('a Parquet file of curves has the unit in the name of each column, and all digits', async () => {
-  const time = Float64Array.from([0, 0.1, 0.2]), values = Float64Array.from([1 / 3, 1e-9, -2]);
-  const file = await curvesParquet([{ gauge: 'Travel', dim: [1, 0, 0, 0, 0, 0], unit: 'mm', positive: '', time, values }, { gauge: 'Ratio', dim: [0, 0, 0, 0, 0, 0], unit: '', positive: '', time, values }]);
+  const time = Float64Array.from([0, 0.1, 0.2]),
+    values = Float64Array.from([1 / 3, 1e-9, -2]);
+  const file = await curvesParquet([
+    { gauge: 'Travel', dim: [1, 0, 0, 0, 0, 0], unit: 'mm', positive: '', time, values },
+    { gauge: 'Ratio', dim: [0, 0, 0, 0, 0, 0], unit: '', positive: '', time, values },
+  ]);
   const rows = (await parquetReadObjects({ file })) as Record<string, number>[];
   expect(Object.keys(rows[0]!)).toEqual(['Time [s]', 'Travel [mm]', 'Ratio']);
   rows.forEach((r, i) => {

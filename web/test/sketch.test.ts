@@ -15,7 +15,10 @@ type Plane = ReturnType<typeof planeOf>;
 
 class Pad {
   model = empty();
-  constructor(readonly plane: Plane = planeOf('front', 'z'), readonly how = HOW) {}
+  constructor(
+    readonly plane: Plane = planeOf('front', 'z'),
+    readonly how = HOW,
+  ) {}
   get live() {
     return build(this.model).resolution.live;
   }
@@ -27,13 +30,20 @@ class Pad {
   }
   plan(...spots: Spot[]) {
     const { paper } = this;
-    return planStroke(this.model, this.layout, paper, spots.map((p) => restOn(paper, p, 0.004, 0.01)), this.how);
+    return planStroke(
+      this.model,
+      this.layout,
+      paper,
+      spots.map((p) => restOn(paper, p, 0.004, 0.01)),
+      this.how,
+    );
   }
   /** In millimetres. */
   draw(...mm: Spot[]) {
     const outcome = this.plan(...mm.map(([u, v]): Spot => [u / 1000, v / 1000]));
     if ('refused' in outcome) throw new Error(outcome.refused);
-    const next = structuredClone(this.model), drawn = outcome.draw(next);
+    const next = structuredClone(this.model),
+      drawn = outcome.draw(next);
     this.model = next;
     return { ...drawn, ...outcome };
   }
@@ -47,37 +57,50 @@ class Pad {
   }
 }
 
-const PLANES: [string, Plane][] = (['front', 'top', 'side'] as const).flatMap((v) => (['x', 'y', 'z'] as const).map((up): [string, Plane] => [`${v}, ${up} up`, planeOf(v, up, 0.03)]));
+const PLANES: [string, Plane][] = (['front', 'top', 'side'] as const).flatMap((v) =>
+  (['x', 'y', 'z'] as const).map((up): [string, Plane] => [`${v}, ${up} up`, planeOf(v, up, 0.03)]),
+);
 
 describe('four strokes on paper', () => {
-  it.each([...PLANES, ['a slanted face', planeOn([0.1, 0.2, 0.3], [1, 2, 2], 'z')] as [string, Plane]])('a four-bar drawn in %s has one degree of freedom and its plane loop is right', (_, plane) => {
-    const pad = new Pad({ ...plane, level: true });
-    expect(pad.draw([0, 0], [60, 100])).toMatchObject({ body: 'Crank', free: ['Crank end'], adds: 1, words: 'Let go: a free end.' });
-    expect(pad.checked.joints).toBe(1);
-    expect(pad.draw([60, 100], [300, 160]).body).toBe('Coupler');
-    expect(pad.checked.joints).toBe(2);
-    expect(pad.draw([360, 0], [300, 160])).toMatchObject({ body: 'Rocker', words: 'Let go: a pin with Coupler.', adds: -1 });
-    expect(pad.checked.joints).toBe(1);
-    expect(pad.names('joints')).toEqual(['Frame to Crank', 'Crank to Coupler', 'Frame to Rocker', 'Coupler to Rocker']);
-    expect(pad.names('points')).toEqual(['Bearing', 'Crank end', 'Coupler end', 'Bearing 2']);
-    // every body and shape has a name of its own
-    expect(new Set([...pad.names('bodies'), ...pad.names('shapes')]).size).toBe(6);
-    // pins lie across the sheet: every bar is as thick as it is through it, and no thicker
-    for (const shape of build(pad.model).shapes) {
-      const depths: number[] = [], { positions } = shape.surface();
-      for (let k = 0; k < positions.length; k += 3) depths.push(before(plane, [positions[k]!, positions[k + 1]!, positions[k + 2]!]));
-      expect(Math.max(...depths)).toBeCloseTo(0.004, 6);
-      expect(Math.min(...depths)).toBeCloseTo(-0.004, 6);
-    }
-  });
+  it.each([...PLANES, ['a slanted face', planeOn([0.1, 0.2, 0.3], [1, 2, 2], 'z')] as [string, Plane]])(
+    'a four-bar drawn in %s has one degree of freedom and its plane loop is right',
+    (_, plane) => {
+      const pad = new Pad({ ...plane, level: true });
+      expect(pad.draw([0, 0], [60, 100])).toMatchObject({ body: 'Crank', free: ['Crank end'], adds: 1, words: 'Let go: a free end.' });
+      expect(pad.checked.joints).toBe(1);
+      expect(pad.draw([60, 100], [300, 160]).body).toBe('Coupler');
+      expect(pad.checked.joints).toBe(2);
+      expect(pad.draw([360, 0], [300, 160])).toMatchObject({ body: 'Rocker', words: 'Let go: a pin with Coupler.', adds: -1 });
+      expect(pad.checked.joints).toBe(1);
+      expect(pad.names('joints')).toEqual(['Frame to Crank', 'Crank to Coupler', 'Frame to Rocker', 'Coupler to Rocker']);
+      expect(pad.names('points')).toEqual(['Bearing', 'Crank end', 'Coupler end', 'Bearing 2']);
+      // every body and shape has a name of its own
+      expect(new Set([...pad.names('bodies'), ...pad.names('shapes')]).size).toBe(6);
+      // pins lie across the sheet: every bar is as thick as it is through it, and no thicker
+      for (const shape of build(pad.model).shapes) {
+        const depths: number[] = [],
+          { positions } = shape.surface();
+        for (let k = 0; k < positions.length; k += 3) depths.push(before(plane, [positions[k]!, positions[k + 1]!, positions[k + 2]!]));
+        expect(Math.max(...depths)).toBeCloseTo(0.004, 6);
+        expect(Math.min(...depths)).toBeCloseTo(-0.004, 6);
+      }
+    },
+  );
 
   it('three corners make a plate, which carries two further bars to a six-bar with one degree of freedom', () => {
     const pad = new Pad();
     pad.draw([0, 0], [60, 100]);
     pad.draw([60, 100], [300, 160]);
     pad.draw([360, 0], [300, 160]);
-    expect(pad.draw([180, 130], [200, 240])).toMatchObject({ body: 'Coupler', free: ['Coupler corner'], words: 'Let go: Coupler becomes a plate.' });
-    expect(pad.model.shapes.find((s) => s.body === 'Coupler')).toMatchObject({ kind: 'plate', corners: ['Crank end', 'Coupler end', 'Coupler corner'] });
+    expect(pad.draw([180, 130], [200, 240])).toMatchObject({
+      body: 'Coupler',
+      free: ['Coupler corner'],
+      words: 'Let go: Coupler becomes a plate.',
+    });
+    expect(pad.model.shapes.find((s) => s.body === 'Coupler')).toMatchObject({
+      kind: 'plate',
+      corners: ['Crank end', 'Coupler end', 'Coupler corner'],
+    });
     expect(pad.checked.joints).toBe(1);
     expect(pad.draw([200, 240], [440, 220]).body).toBe('Coupler 2');
     pad.draw([480, 0], [440, 220]);
@@ -112,14 +135,19 @@ describe('slides', () => {
     expect(pad.checked.redundant).toBe(0);
   });
   it('a rail of the ground carries slides and bearings', () => {
-    const pad = new Pad(), { paper } = pad;
+    const pad = new Pad(),
+      { paper } = pad;
     const rail = planRail(paper, restOn(paper, [0.1, 0.1], 0.004, 0.01), restOn(paper, [0.3, 0.2], 0.004, 0.01), HOW);
     if ('refused' in rail) throw new Error(rail.refused);
     rail.draw(pad.model);
     expect(pad.draw([140, 120], [180, 140])).toMatchObject({ body: 'Slider', words: 'Let go: a slide along the ground.' });
     const own = pad.model.joints[0]!;
     expect(own.bodies).toEqual(['Frame', 'Slider']);
-    expect((own.axis as number[]).map((x) => Number(x))).toEqual([expect.closeTo(2 / Math.sqrt(5), 6), 0, expect.closeTo(1 / Math.sqrt(5), 6)]);
+    expect((own.axis as number[]).map((x) => Number(x))).toEqual([
+      expect.closeTo(2 / Math.sqrt(5), 6),
+      0,
+      expect.closeTo(1 / Math.sqrt(5), 6),
+    ]);
     expect(pad.draw([220, 160], [240, 300])).toMatchObject({ body: 'Crank', free: ['Crank end'] });
     expect(pad.checked.joints).toBe(2);
   });
@@ -134,7 +162,8 @@ describe('what cannot move is refused before it is drawn', () => {
     pad.draw([60, 100], [300, 160]);
     pad.draw([180, 130], [200, 240]);
     expect(refused(pad.plan([0.2, 0.24], [0.3, 0.16]))).toBe('Both ends are on Coupler: it could not move against it.');
-    const { paper } = pad, rail = planRail(paper, restOn(paper, [0, 0.3], 0.004, 0.01), restOn(paper, [0.2, 0.3], 0.004, 0.01), HOW);
+    const { paper } = pad,
+      rail = planRail(paper, restOn(paper, [0, 0.3], 0.004, 0.01), restOn(paper, [0.2, 0.3], 0.004, 0.01), HOW);
     if ('draw' in rail) rail.draw(pad.model);
     expect(refused(pad.plan([0.1, 0.3], [0, 0]))).toBe('Both ends are on the ground: it could not move.');
   });
@@ -161,7 +190,13 @@ it('an end on a hole is a pin fixed in its body, and a bearing more has a name o
   const pad = new Pad();
   pad.draw([0, 0], [60, 100]);
   const paper = paperOf(pad.model, pad.layout, pad.plane, [{ body: 'Crank', at: [0.1, 0.05] }]);
-  const outcome = planStroke(pad.model, pad.layout, paper, [restOn(paper, [0.101, 0.05], 0.004, 0.01), restOn(paper, [0.3, 0.2], 0.004, 0.01)], HOW);
+  const outcome = planStroke(
+    pad.model,
+    pad.layout,
+    paper,
+    [restOn(paper, [0.101, 0.05], 0.004, 0.01), restOn(paper, [0.3, 0.2], 0.004, 0.01)],
+    HOW,
+  );
   if ('refused' in outcome) throw new Error(outcome.refused);
   const { body } = outcome.draw(pad.model);
   expect(pad.model.points.find((p) => p.name === 'Crank pin')).toMatchObject({ body: 'Crank' });
@@ -191,7 +226,8 @@ describe('lengths', () => {
     expect(angleOf(line(pad, 'Crank bar'))).toBeCloseTo(Math.PI / 3, 5);
   });
   it('of a bar that meets another: both turn, the other keeps its own', () => {
-    const pad = fourBar(), coupler = length(pad, 'Coupler bar');
+    const pad = fourBar(),
+      coupler = length(pad, 'Coupler bar');
     setLength(pad.model, pad.live, pad.paper, 'Rocker bar', 0.165);
     expect(length(pad, 'Rocker bar')).toBeCloseTo(0.165, 6);
     expect(length(pad, 'Coupler bar')).toBeCloseTo(coupler, 6);
@@ -208,31 +244,44 @@ describe('lengths', () => {
   });
   it('two circles meet where they are the given lengths away, on the side they were', () => {
     const n = () => fc.double({ min: -1, max: 1, noNaN: true });
-    fc.assert(fc.property(n(), n(), n(), n(), n(), n(), (ax, ay, bx, by, px, py) => {
-      const a: Spot = [ax, ay], b: Spot = [bx, by], p: Spot = [px, py];
-      fc.pre(away(a, b) > 0.01 && Math.abs((bx - ax) * (py - ay) - (by - ay) * (px - ax)) > 1e-3);
-      const met = meeting(a, away(a, p), b, away(b, p), p)!;
-      expect(away(met, p)).toBeLessThan(1e-7);
-    }));
+    fc.assert(
+      fc.property(n(), n(), n(), n(), n(), n(), (ax, ay, bx, by, px, py) => {
+        const a: Spot = [ax, ay],
+          b: Spot = [bx, by],
+          p: Spot = [px, py];
+        fc.pre(away(a, b) > 0.01 && Math.abs((bx - ax) * (py - ay) - (by - ay) * (px - ax)) > 1e-3);
+        const met = meeting(a, away(a, p), b, away(b, p), p)!;
+        expect(away(met, p)).toBeLessThan(1e-7);
+      }),
+    );
   });
 });
 
 it('whatever is drawn is a model without errors, with names of its own, in every plane', () => {
   const spot = fc.tuple(fc.integer({ min: -3, max: 6 }), fc.integer({ min: -1, max: 5 })).map(([u, v]): Spot => [0.06 * u, 0.06 * v]);
-  fc.assert(fc.property(fc.constantFrom(...PLANES.map(([, p]) => p)), fc.boolean(), fc.array(fc.tuple(spot, spot), { minLength: 1, maxLength: 7 }), (plane, parameters, strokes) => {
-    const pad = new Pad(plane, { ...HOW, parameters });
-    for (const [from, to] of strokes) {
-      const outcome = pad.plan(from, to);
-      if ('refused' in outcome) continue;
-      outcome.draw(pad.model);
-      const { diagnoses } = check(pad.model);
-      expect(diagnoses.filter((d) => d.severity === 'error').map((d) => d.message)).toEqual([]);
-      const names = [...pad.names('bodies'), ...pad.names('shapes')];
-      expect(new Set(names).size).toBe(names.length);
-    }
-  }), { numRuns: 60 });
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...PLANES.map(([, p]) => p)),
+      fc.boolean(),
+      fc.array(fc.tuple(spot, spot), { minLength: 1, maxLength: 7 }),
+      (plane, parameters, strokes) => {
+        const pad = new Pad(plane, { ...HOW, parameters });
+        for (const [from, to] of strokes) {
+          const outcome = pad.plan(from, to);
+          if ('refused' in outcome) continue;
+          outcome.draw(pad.model);
+          const { diagnoses } = check(pad.model);
+          expect(diagnoses.filter((d) => d.severity === 'error').map((d) => d.message)).toEqual([]);
+          const names = [...pad.names('bodies'), ...pad.names('shapes')];
+          expect(new Set(names).size).toBe(names.length);
+        }
+      },
+    ),
+    { numRuns: 60 },
+  );
 });
 
 it('the sheet and space are one and the same place', () => {
-  for (const [, plane] of PLANES) expect(onSheet(plane, inSpace(plane, [0.3, -0.2])).map((x) => Number(x.toFixed(12)))).toEqual([0.3, -0.2]);
+  for (const [, plane] of PLANES)
+    expect(onSheet(plane, inSpace(plane, [0.3, -0.2])).map((x) => Number(x.toFixed(12)))).toEqual([0.3, -0.2]);
 });

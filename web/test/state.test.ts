@@ -3,18 +3,33 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Model, RawElement } from '@vim-pivot/core';
 
 const put = vi.hoisted(() => vi.fn(async () => undefined));
-vi.mock('../state/db', () => ({ db: { transaction: (_m: unknown, _t: unknown, act: () => unknown) => act(), isOpen: () => true, projects: { put, get: async () => undefined }, revisions: { add: async () => 1, where: () => ({ equals: () => ({ primaryKeys: async () => [] }) }) } } }));
-vi.mock('../workers/client', () => ({ checkModel: async () => ({ diagnoses: [], live: [], gauges: [] }), fetchDeclarations: async () => [], parseModel: async () => undefined, runWorker: () => undefined, modelWorker: () => undefined }));
+vi.mock('../state/db', () => ({
+  db: {
+    transaction: (_m: unknown, _t: unknown, act: () => unknown) => act(),
+    isOpen: () => true,
+    projects: { put, get: async () => undefined },
+    revisions: { add: async () => 1, where: () => ({ equals: () => ({ primaryKeys: async () => [] }) }) },
+  },
+}));
+vi.mock('../workers/client', () => ({
+  checkModel: async () => ({ diagnoses: [], live: [], gauges: [] }),
+  fetchDeclarations: async () => [],
+  parseModel: async () => undefined,
+  runWorker: () => undefined,
+  modelWorker: () => undefined,
+}));
 
 const { edit, gesture, openKit, redo, select, undo, useDocument } = await import('../state/document');
-const { addElement, freeName, liveText, rawAt, removeElement, renameElement, setNames, setNote, setText, toggleOff } = await import('../state/elements');
+const { addElement, freeName, liveText, rawAt, removeElement, renameElement, setNames, setNote, setText, toggleOff } =
+  await import('../state/elements');
 const { askedOf, give, takeKits } = await import('../state/kits');
 const { EXAMPLES } = await import('../state/examples');
 const { Track } = await import('../state/track');
 const { contentOf, kindsOf, kitContent } = await import('@vim-pivot/core');
 
 const model = (): Model => useDocument.getState().model!;
-const row = (family: 'parameters' | 'points' | 'bodies' | 'joints' | 'shapes', name: string) => model()[family].find((e) => e.name === name)!;
+const row = (family: 'parameters' | 'points' | 'bodies' | 'joints' | 'shapes', name: string) =>
+  model()[family].find((e) => e.name === name)!;
 
 beforeEach(() => {
   vi.useFakeTimers();
@@ -68,7 +83,11 @@ describe('edits', () => {
 
 describe('typed text', () => {
   it.each([
-    ['70', '70 mm'], ['2*span + 10 mm', '2*span + 10 mm'], ['-5', '-5 mm'], ['  80 mm ', '80 mm'], ['3*arm + 10 kg', '3*arm + 10 kg'],
+    ['70', '70 mm'],
+    ['2*span + 10 mm', '2*span + 10 mm'],
+    ['-5', '-5 mm'],
+    ['  80 mm ', '80 mm'],
+    ['3*arm + 10 kg', '3*arm + 10 kg'],
   ])('“%s” over 60 mm is kept as %j', (typed, kept) => {
     setText('parameters', 'arm', { field: 'value' }, typed);
     expect(row('parameters', 'arm').value).toBe(kept);
@@ -100,7 +119,11 @@ describe('adding', () => {
     const pin = kindsOf('joints').find((k) => k.kind === 'revolute')!;
     addElement('joints', pin);
     addElement('joints', pin);
-    expect(model().joints.slice(-2).map((j) => j.name)).toEqual(['Revolute', 'Revolute 2']);
+    expect(
+      model()
+        .joints.slice(-2)
+        .map((j) => j.name),
+    ).toEqual(['Revolute', 'Revolute 2']);
     expect(useDocument.getState().selected).toEqual({ family: 'joints', name: 'Revolute 2' });
     expect(freeName('parameters', 'arm', model())).toBe('arm_2');
     expect(freeName('bodies', 'Frame', model())).toBe('Frame 2');
@@ -115,9 +138,16 @@ describe('adding', () => {
 it('a value that is taken away goes; beside a formula at fault the last good one stays', async () => {
   const { liveAfter } = await import('../state/document');
   const v = (value: number) => ({ value, dim: [0, 0, 1, 0, 0, 0] as never, varies: false });
-  const before = new Map([['$.tiles[0].to', v(0.1)], ['$.points[0].at[0]', v(2)], ['$.run.until', v(4)]]);
+  const before = new Map([
+    ['$.tiles[0].to', v(0.1)],
+    ['$.points[0].at[0]', v(2)],
+    ['$.run.until', v(4)],
+  ]);
   const fault = { code: 'x', severity: 'error' as const, message: 'x', path: ['points', 0, 'at', 0] };
-  expect([...liveAfter(before, { live: [['$.run.until', v(5)]], diagnoses: [fault] })]).toEqual([['$.points[0].at[0]', v(2)], ['$.run.until', v(5)]]);
+  expect([...liveAfter(before, { live: [['$.run.until', v(5)]], diagnoses: [fault] })]).toEqual([
+    ['$.points[0].at[0]', v(2)],
+    ['$.run.until', v(5)],
+  ]);
   expect(liveAfter(before, { live: [], diagnoses: [] }).size).toBe(3);
 });
 
@@ -157,11 +187,23 @@ describe('track', () => {
 });
 
 describe('a kit that is open', () => {
-  const arm: RawElement = { name: 'Arm', content: kitContent('Arm', { parameters: [{ name: 'long', value: '1 m' }], bodies: [{ name: 'Root', kind: 'mount' }, { name: 'Bar', mass: '1 kg' }] }) } as unknown as RawElement;
+  const arm: RawElement = {
+    name: 'Arm',
+    content: kitContent('Arm', {
+      parameters: [{ name: 'long', value: '1 m' }],
+      bodies: [
+        { name: 'Root', kind: 'mount' },
+        { name: 'Bar', mass: '1 kg' },
+      ],
+    }),
+  } as unknown as RawElement;
   beforeEach(() => {
     edit('kit', (m) => {
       m.kits.push(arm);
-      m.instances.push({ name: 'A', kind: 'single', kit: 'Arm', values: 'long = 2 m', on: 'Root = Crank' }, { name: 'B', kind: 'single', kit: 'Arm' });
+      m.instances.push(
+        { name: 'A', kind: 'single', kit: 'Arm', values: 'long = 2 m', on: 'Root = Crank' },
+        { name: 'B', kind: 'single', kit: 'Arm' },
+      );
     });
     openKit('Arm');
   });
@@ -194,7 +236,8 @@ describe('a kit that is open', () => {
     await vi.dynamicImportSettled();
     expect(useDocument.getState().inside).toBe('Limb');
     expect(useDocument.getState().whole!.instances.map((i) => i.kit)).toEqual(['Limb', 'Limb']);
-    const before = useDocument.getState().past.length, g = gesture();
+    const before = useDocument.getState().past.length,
+      g = gesture();
     for (const mass of [4, 5, 6]) g.set('heavier', (m) => void (m.bodies[1]!.mass = mass));
     expect(content().bodies[1]!.mass).toBe(6);
     expect(useDocument.getState().past.length).toBe(before + 1);
@@ -213,7 +256,10 @@ describe('a kit that is open', () => {
   it('a kit taken in under a name that is taken gets another, also where other kits need it', async () => {
     openKit(undefined);
     const other = { name: 'Arm', content: kitContent('Arm', { bodies: [{ name: 'Other' }] }) } as unknown as RawElement;
-    const pair = { name: 'Pair', content: kitContent('Pair', { instances: [{ name: 'One', kind: 'single', kit: 'Arm' }] }) } as unknown as RawElement;
+    const pair = {
+      name: 'Pair',
+      content: kitContent('Pair', { instances: [{ name: 'One', kind: 'single', kit: 'Arm' }] }),
+    } as unknown as RawElement;
     await takeKits([pair, other]);
     expect(model().kits.map((k) => k.name)).toEqual(['Arm', 'Pair', 'Arm 2']);
     expect(contentOf(model().kits[1]!).instances[0]!.kit).toBe('Arm 2');

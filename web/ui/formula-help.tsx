@@ -16,7 +16,27 @@ export interface FormulaHelpHandle {
 let known: Word[] | undefined;
 
 /** Under a formula while it is typed: what its value is now, what is wrong with it, and what could be written next. */
-export function FormulaHelp({ ref, input, caret, draft, field, family, name, place, onTake }: { ref: Ref<FormulaHelpHandle>; input: HTMLInputElement; caret: number; draft: string; field: Field; family: Family; name: string; place: Place; onTake: (text: string, caret: number) => void }) {
+export function FormulaHelp({
+  ref,
+  input,
+  caret,
+  draft,
+  field,
+  family,
+  name,
+  place,
+  onTake,
+}: {
+  ref: Ref<FormulaHelpHandle>;
+  input: HTMLInputElement;
+  caret: number;
+  draft: string;
+  field: Field;
+  family: Family;
+  name: string;
+  place: Place;
+  onTake: (text: string, caret: number) => void;
+}) {
   const model = useDocument((s) => s.model);
   const [words, setWords] = useState(known);
   const [at, setAt] = useState(-1);
@@ -27,7 +47,17 @@ export function FormulaHelp({ ref, input, caret, draft, field, family, name, pla
   }, []);
   const whole = input.selectionStart === 0 && input.selectionEnd === draft.length && draft !== '';
   const found: Completion | undefined = useMemo(
-    () => (model && words && !whole && shut !== draft ? complete(draft, caret, model, words, { gauges: 'gauges' in field && !!field.gauges, time: 'time' in field && !!field.time }, family === 'parameters' ? name : undefined) : undefined),
+    () =>
+      model && words && !whole && shut !== draft
+        ? complete(
+            draft,
+            caret,
+            model,
+            words,
+            { gauges: 'gauges' in field && !!field.gauges, time: 'time' in field && !!field.time },
+            family === 'parameters' ? name : undefined,
+          )
+        : undefined,
     [model, words, draft, caret, whole, shut, field, family, name],
   );
   // what it would be, asked a moment after the last key
@@ -52,7 +82,8 @@ export function FormulaHelp({ ref, input, caret, draft, field, family, name, pla
   useImperativeHandle(ref, () => ({
     key(k) {
       if (!found) return false;
-      if (k === 'ArrowDown' || k === 'ArrowUp') setAt((i) => (k === 'ArrowDown' ? (i + 1) % found.list.length : (i <= 0 ? found.list.length : i) - 1));
+      if (k === 'ArrowDown' || k === 'ArrowUp')
+        setAt((i) => (k === 'ArrowDown' ? (i + 1) % found.list.length : (i <= 0 ? found.list.length : i) - 1));
       else if (k === 'Tab' && (at >= 0 || found.list.length > 0)) take(Math.max(0, at));
       else if (k === 'Enter' && at >= 0) take(at);
       else if (k === 'Escape') setShut(draft);
@@ -66,22 +97,40 @@ export function FormulaHelp({ ref, input, caret, draft, field, family, name, pla
   if (!found && !told?.live && !told?.fault) return null;
   const above = box.bottom > innerHeight - 220;
   return createPortal(
-    <div style={{ left: Math.min(box.left - 6, innerWidth - 330), ...(above ? { bottom: innerHeight - box.top + 4 } : { top: box.bottom + 4 }) }} className="fixed z-50 w-80 overflow-hidden rounded-lg border border-line bg-sheet text-sm shadow-lg">
-      {told && (told.live || told.fault) && <p role="status" className={`px-2.5 py-1 font-mono text-xs ${told.fault ? 'bg-warn-soft text-warn' : 'text-calm'}`}>{told.fault ?? `= ${liveText(told.live)}`}</p>}
+    <div
+      style={{
+        left: Math.min(box.left - 6, innerWidth - 330),
+        ...(above ? { bottom: innerHeight - box.top + 4 } : { top: box.bottom + 4 }),
+      }}
+      className="fixed z-50 w-80 overflow-hidden rounded-lg border border-line bg-sheet text-sm shadow-lg"
+    >
+      {told && (told.live || told.fault) && (
+        <p role="status" className={`px-2.5 py-1 font-mono text-xs ${told.fault ? 'bg-warn-soft text-warn' : 'text-calm'}`}>
+          {told.fault ?? `= ${liveText(told.live)}`}
+        </p>
+      )}
       {found && (
         <ul role="listbox" aria-label="Could stand here" className="border-t border-line py-0.5">
           {found.list.map((s, i) => (
-            <li key={s.text} role="option" aria-selected={i === at} onMouseDown={(e) => {
-              e.preventDefault();
-              take(i);
-            }} className={`flex cursor-pointer gap-2 px-2.5 py-0.5 ${i === at ? 'bg-accent-soft' : 'hover:bg-paper'}`}>
+            <li
+              key={s.text}
+              role="option"
+              aria-selected={i === at}
+              onMouseDown={(e) => {
+                e.preventDefault();
+                take(i);
+              }}
+              className={`flex cursor-pointer gap-2 px-2.5 py-0.5 ${i === at ? 'bg-accent-soft' : 'hover:bg-paper'}`}
+            >
               <span className="font-mono text-xs leading-5">{s.text}</span>
               <span className="min-w-0 flex-1 truncate text-xs leading-5 text-ink-2">{s.detail}</span>
             </li>
           ))}
         </ul>
       )}
-      {found && <p className="border-t border-line px-2.5 py-0.5 text-[11px] text-ink-2">Tab takes it, arrows choose, Enter enters the value</p>}
+      {found && (
+        <p className="border-t border-line px-2.5 py-0.5 text-[11px] text-ink-2">Tab takes it, arrows choose, Enter enters the value</p>
+      )}
     </div>,
     document.body,
   );

@@ -8,7 +8,11 @@ export function Menu({ trigger, children, align = 'start' }: { trigger: ReactNod
     <DropdownMenu.Root defaultOpen>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align={align} sideOffset={4} className="z-50 max-h-[70vh] min-w-48 overflow-auto rounded-lg border border-line bg-sheet p-1 text-sm text-ink shadow-lg">
+        <DropdownMenu.Content
+          align={align}
+          sideOffset={4}
+          className="z-50 max-h-[70vh] min-w-48 overflow-auto rounded-lg border border-line bg-sheet p-1 text-sm text-ink shadow-lg"
+        >
           {children}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
@@ -16,7 +20,19 @@ export function Menu({ trigger, children, align = 'start' }: { trigger: ReactNod
   );
 }
 
-export function MenuItem({ onSelect, children, hint, danger, disabled }: { onSelect: () => void; children: ReactNode; hint?: string; danger?: boolean; disabled?: boolean }) {
+export function MenuItem({
+  onSelect,
+  children,
+  hint,
+  danger,
+  disabled,
+}: {
+  onSelect: () => void;
+  children: ReactNode;
+  hint?: string;
+  danger?: boolean;
+  disabled?: boolean;
+}) {
   return (
     <DropdownMenu.Item
       {...(disabled ? { disabled } : {})}
@@ -30,4 +46,6 @@ export function MenuItem({ onSelect, children, hint, danger, disabled }: { onSel
 }
 
 export const MenuRule = () => <DropdownMenu.Separator className="my-1 h-px bg-line" />;
-export const MenuLabel = ({ children }: { children: ReactNode }) => <DropdownMenu.Label className="px-2.5 py-1 text-xs text-ink-2">{children}</DropdownMenu.Label>;
+export const MenuLabel = ({ children }: { children: ReactNode }) => (
+  <DropdownMenu.Label className="px-2.5 py-1 text-xs text-ink-2">{children}</DropdownMenu.Label>
+);

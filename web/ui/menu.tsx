@@ -19,6 +19,15 @@ interface Button {
 /** A menu behind a button. */
 export function Menu({ trigger, children, align }: { trigger: ReactElement<Button>; children: ReactNode; align?: 'start' | 'end' }) {
   const [opened, setOpened] = useState(false);
-  if (opened && parts) return <parts.Menu trigger={trigger} {...(align ? { align } : {})}>{children}</parts.Menu>;
-  return cloneElement(trigger, { 'aria-haspopup': 'menu', 'aria-expanded': false, onClick: () => void bring().then(() => setOpened(true)) });
+  if (opened && parts)
+    return (
+      <parts.Menu trigger={trigger} {...(align ? { align } : {})}>
+        {children}
+      </parts.Menu>
+    );
+  return cloneElement(trigger, {
+    'aria-haspopup': 'menu',
+    'aria-expanded': false,
+    onClick: () => void bring().then(() => setOpened(true)),
+  });
 }

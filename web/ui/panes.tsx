@@ -18,7 +18,11 @@ export function useFold(): Fold {
 /** Panes side by side, or one over the other: resized by what divides them, and remembered. */
 export function Panes({ id, ids, down = false, children }: { id: string; ids: string[]; down?: boolean; children: React.ReactNode }) {
   const layout = useDefaultLayout({ id: `panes-${id}`, panelIds: ids, storage: localStorage });
-  return <Group orientation={down ? 'vertical' : 'horizontal'} className="min-h-0 min-w-0 flex-1" {...layout}>{children}</Group>;
+  return (
+    <Group orientation={down ? 'vertical' : 'horizontal'} className="min-h-0 min-w-0 flex-1" {...layout}>
+      {children}
+    </Group>
+  );
 }
 
 interface PaneProps {
@@ -77,9 +81,26 @@ export function Divider({ of, label, down = false, before = false }: { of: Fold;
       className={`relative z-20 [&:hover>span]:visible [&:focus-visible>span]:visible grid place-items-center bg-line outline-none transition-colors hover:bg-calm focus-visible:bg-accent data-[separator=active]:bg-accent ${down ? 'h-[3px]' : 'w-[3px]'}`}
     >
       {/* for the mouse; keys do the same from the divider itself */}
-      <span aria-hidden="true" className={`absolute flex rounded border border-line bg-sheet text-ink-2 shadow-sm ${folded ? '' : 'invisible'} ${down ? '-top-5 flex-row' : 'top-16 flex-col'} ${down ? '' : before ? 'left-0' : 'right-0'}`}>
-        <span data-fold={label} className="grid h-5 w-5 cursor-pointer place-items-center hover:text-accent" title={folded ? `Open ${label}` : `Fold ${label}`} onClick={fold}>{folded ? <Away size={13} /> : <Toward size={13} />}</span>
-        <span data-enlarge={label} className="grid h-5 w-5 cursor-pointer place-items-center hover:text-accent" title={`Make ${label} large`} onClick={enlarge}><Away size={13} strokeWidth={3} /></span>
+      <span
+        aria-hidden="true"
+        className={`absolute flex rounded border border-line bg-sheet text-ink-2 shadow-sm ${folded ? '' : 'invisible'} ${down ? '-top-5 flex-row' : 'top-16 flex-col'} ${down ? '' : before ? 'left-0' : 'right-0'}`}
+      >
+        <span
+          data-fold={label}
+          className="grid h-5 w-5 cursor-pointer place-items-center hover:text-accent"
+          title={folded ? `Open ${label}` : `Fold ${label}`}
+          onClick={fold}
+        >
+          {folded ? <Away size={13} /> : <Toward size={13} />}
+        </span>
+        <span
+          data-enlarge={label}
+          className="grid h-5 w-5 cursor-pointer place-items-center hover:text-accent"
+          title={`Make ${label} large`}
+          onClick={enlarge}
+        >
+          <Away size={13} strokeWidth={3} />
+        </span>
       </span>
     </Separator>
   );

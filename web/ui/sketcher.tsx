@@ -3,7 +3,9 @@ import { useMemo, useRef, useState } from 'react';
 import { stepFor } from '@/state/grid-step';
 
 type Corner = readonly [number, number];
-const W = 280, H = 200, MARGIN = 18;
+const W = 280,
+  H = 200,
+  MARGIN = 18;
 
 /**
  * An outline drawn by hand: corners are dragged and come to rest on a round grid, a click on the middle of a side puts a new one there, Delete
@@ -16,9 +18,19 @@ export function Sketcher({ corners, unit, onDone }: { corners: readonly Corner[]
   const shown = draft ?? corners;
   // the frame follows what is kept, not what is dragged
   const frame = useMemo(() => {
-    const list = corners.length > 0 ? corners : [[0, 0], [1, 1]] as Corner[];
-    const xs = list.map((c) => c[0]), ys = list.map((c) => c[1]);
-    const k = Math.min((W - 2 * MARGIN) / (Math.max(...xs) - Math.min(...xs) || 1), (H - 2 * MARGIN) / (Math.max(...ys) - Math.min(...ys) || 1));
+    const list =
+      corners.length > 0
+        ? corners
+        : ([
+            [0, 0],
+            [1, 1],
+          ] as Corner[]);
+    const xs = list.map((c) => c[0]),
+      ys = list.map((c) => c[1]);
+    const k = Math.min(
+      (W - 2 * MARGIN) / (Math.max(...xs) - Math.min(...xs) || 1),
+      (H - 2 * MARGIN) / (Math.max(...ys) - Math.min(...ys) || 1),
+    );
     return { k, x: (Math.max(...xs) + Math.min(...xs)) / 2, y: (Math.max(...ys) + Math.min(...ys)) / 2 };
   }, [corners]);
   const at = ([x, y]: Corner): [number, number] => [W / 2 + frame.k * (x - frame.x), H / 2 - frame.k * (y - frame.y)];
@@ -26,7 +38,10 @@ export function Sketcher({ corners, unit, onDone }: { corners: readonly Corner[]
   const round = (v: number) => Number((Math.round(v / step) * step).toPrecision(10));
   const under = (e: React.PointerEvent): Corner => {
     const box = svg.current!.getBoundingClientRect();
-    return [round(frame.x + (((e.clientX - box.left) * W) / box.width - W / 2) / frame.k), round(frame.y - (((e.clientY - box.top) * H) / box.height - H / 2) / frame.k)];
+    return [
+      round(frame.x + (((e.clientX - box.left) * W) / box.width - W / 2) / frame.k),
+      round(frame.y - (((e.clientY - box.top) * H) / box.height - H / 2) / frame.k),
+    ];
   };
   const put = (i: number, c: Corner, list = shown) => list.map((x, k) => (k === i ? c : x));
   return (
@@ -43,14 +58,38 @@ export function Sketcher({ corners, unit, onDone }: { corners: readonly Corner[]
           setDraft(undefined);
         }}
       >
-        <polygon points={shown.map((c) => at(c).join()).join(' ')} fill="var(--color-calm-soft)" stroke="var(--color-calm)" strokeWidth="1.6" strokeLinejoin="round" />
+        <polygon
+          points={shown.map((c) => at(c).join()).join(' ')}
+          fill="var(--color-calm-soft)"
+          stroke="var(--color-calm)"
+          strokeWidth="1.6"
+          strokeLinejoin="round"
+        />
         {shown.map((c, i) => {
-          const next = shown[(i + 1) % shown.length]!, [x, y] = at([(c[0] + next[0]) / 2, (c[1] + next[1]) / 2]);
-          return <circle key={`m${i}`} cx={x} cy={y} r="3.5" fill="var(--color-sheet)" stroke="var(--color-line)" className="cursor-copy" onPointerDown={() => {
-            const made = [...shown.slice(0, i + 1), [round((c[0] + next[0]) / 2), round((c[1] + next[1]) / 2)] as Corner, ...shown.slice(i + 1)];
-            setChosen(i + 1);
-            setDraft(made);
-          }}><title>New corner</title></circle>;
+          const next = shown[(i + 1) % shown.length]!,
+            [x, y] = at([(c[0] + next[0]) / 2, (c[1] + next[1]) / 2]);
+          return (
+            <circle
+              key={`m${i}`}
+              cx={x}
+              cy={y}
+              r="3.5"
+              fill="var(--color-sheet)"
+              stroke="var(--color-line)"
+              className="cursor-copy"
+              onPointerDown={() => {
+                const made = [
+                  ...shown.slice(0, i + 1),
+                  [round((c[0] + next[0]) / 2), round((c[1] + next[1]) / 2)] as Corner,
+                  ...shown.slice(i + 1),
+                ];
+                setChosen(i + 1);
+                setDraft(made);
+              }}
+            >
+              <title>New corner</title>
+            </circle>
+          );
         })}
         {shown.map((c, i) => {
           const [x, y] = at(c);
@@ -85,7 +124,19 @@ export function Sketcher({ corners, unit, onDone }: { corners: readonly Corner[]
           );
         })}
       </svg>
-      <figcaption className="border-t border-line px-2 py-0.5 text-xs text-ink-2">{chosen !== undefined && shown[chosen] ? <span className="font-mono">{shown[chosen].join(', ')} {unit}</span> : 'Drag corners; small circles make new ones'} · grid <span className="font-mono">{step} {unit}</span></figcaption>
+      <figcaption className="border-t border-line px-2 py-0.5 text-xs text-ink-2">
+        {chosen !== undefined && shown[chosen] ? (
+          <span className="font-mono">
+            {shown[chosen].join(', ')} {unit}
+          </span>
+        ) : (
+          'Drag corners; small circles make new ones'
+        )}{' '}
+        · grid{' '}
+        <span className="font-mono">
+          {step} {unit}
+        </span>
+      </figcaption>
     </figure>
   );
 }

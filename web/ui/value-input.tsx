@@ -1,10 +1,36 @@
 'use client';
 import { useEffect, useId, useRef, useState } from 'react';
-import { D, type Dimension, type Family, type LiveValue, type RawElement, type RawValue, formatQuantity, identical, localText, plainText, siUnit, shownUnit } from '@vim-pivot/core/page';
+import {
+  D,
+  type Dimension,
+  type Family,
+  type LiveValue,
+  type RawElement,
+  type RawValue,
+  formatQuantity,
+  identical,
+  localText,
+  plainText,
+  siUnit,
+  shownUnit,
+} from '@vim-pivot/core/page';
 import dynamic from 'next/dynamic';
 import type { FormulaHelpHandle } from './formula-help';
 import { useDocument } from '@/state/document';
-import { type Place, choicesFor, fieldOf, isLiteral, liveText, pathOf, rawAt, setNames, setRows, setText, shortText, textOf } from '@/state/elements';
+import {
+  type Place,
+  choicesFor,
+  fieldOf,
+  isLiteral,
+  liveText,
+  pathOf,
+  rawAt,
+  setNames,
+  setRows,
+  setText,
+  shortText,
+  textOf,
+} from '@/state/elements';
 
 const FormulaHelp = dynamic(() => import('./formula-help').then((m) => m.FormulaHelp), { ssr: false });
 
@@ -12,7 +38,8 @@ const FormulaHelp = dynamic(() => import('./formula-help').then((m) => m.Formula
 export function useFault(path: string): string | undefined {
   return useDocument((s) => s.diagnoses.find((d) => d.severity === 'error' && d.path && pathText(d.path) === path)?.message);
 }
-const pathText = (path: readonly (string | number)[]) => path.reduce<string>((t, p) => t + (typeof p === 'number' ? `[${p}]` : `.${p}`), '$');
+const pathText = (path: readonly (string | number)[]) =>
+  path.reduce<string>((t, p) => t + (typeof p === 'number' ? `[${p}]` : `.${p}`), '$');
 
 /** A value is shown beside a formula, and beside a number in SI units that is shown in others; not beside what explains itself. */
 function needsLive(value: RawValue, live: LiveValue): boolean {
@@ -31,13 +58,36 @@ function foundText({ values, dim }: Found, part: number | undefined, little: boo
   return little ? formatQuantity(value, dim, shownUnit(dim), 3).replace(/ .*$/, '') : formatQuantity(value, dim);
 }
 /** As it is written into the model when one of several is typed over. */
-const foundRaw = ({ values, dim }: Found): (number | string)[] => values.map((v) => (v === 0 ? 0 : `${Number(v.toPrecision(9))} ${siUnit(dim)}`));
+const foundRaw = ({ values, dim }: Found): (number | string)[] =>
+  values.map((v) => (v === 0 ? 0 : `${Number(v.toPrecision(9))} ${siUnit(dim)}`));
 
 /**
  * The editor of one place of an element, in the Ledger or on the Card. A formula shows its live value beside it; a
  * formula in error is marked and keeps its last good value.
  */
-export function ValueInput({ family, index, element, place, label, bare = false, compact = false, found, onBlock, onFill }: { family: Family; index: number; element: RawElement; place: Place; label: string; bare?: boolean; compact?: boolean; /** What counts while nothing is typed, SI; it stands grey in the field. */ found?: Found | undefined; /** Several cells were pasted here. */ onBlock?: (text: string) => void; /** Ctrl+D: write this cell into those below. */ onFill?: () => void }) {
+export function ValueInput({
+  family,
+  index,
+  element,
+  place,
+  label,
+  bare = false,
+  compact = false,
+  found,
+  onBlock,
+  onFill,
+}: {
+  family: Family;
+  index: number;
+  element: RawElement;
+  place: Place;
+  label: string;
+  bare?: boolean;
+  compact?: boolean;
+  /** What counts while nothing is typed, SI; it stands grey in the field. */ found?: Found | undefined;
+  /** Several cells were pasted here. */ onBlock?: (text: string) => void;
+  /** Ctrl+D: write this cell into those below. */ onFill?: () => void;
+}) {
   const field = fieldOf(family, element, place.field);
   const path = pathOf(family, index, place);
   const live = useDocument((s) => s.live.get(path));
@@ -59,7 +109,12 @@ export function ValueInput({ family, index, element, place, label, bare = false,
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [draft === undefined]);
 
-  if (!field || !model) return <span className="text-ink-2/50" aria-hidden="true">–</span>;
+  if (!field || !model)
+    return (
+      <span className="text-ink-2/50" aria-hidden="true">
+        –
+      </span>
+    );
   const frame = bare ? 'border-transparent' : 'border-line bg-sheet';
   const mark = fault ? 'border-warn! bg-warn-soft' : frame;
 
@@ -81,7 +136,9 @@ export function ValueInput({ family, index, element, place, label, bare = false,
         {!home && (field.optional || text === '') && <option value="">{text === '' && !field.optional ? 'choose…' : 'none'}</option>}
         {!known && text !== '' && <option value={text}>{text} (missing)</option>}
         {options.map((o) => (
-          <option key={o.value} value={o.value}>{o.label}</option>
+          <option key={o.value} value={o.value}>
+            {o.label}
+          </option>
         ))}
       </select>
     );
@@ -98,12 +155,23 @@ export function ValueInput({ family, index, element, place, label, bare = false,
             aria-label={`${label}, ${k === 0 ? 'first' : 'second'}`}
             aria-invalid={!!fault}
             value={names[k] ?? ''}
-            onChange={(e) => setNames(family, element.name, place.field, Array.from({ length: field.max }, (_x, i) => (i === k ? e.target.value : (names[i] ?? ''))).filter(Boolean))}
+            onChange={(e) =>
+              setNames(
+                family,
+                element.name,
+                place.field,
+                Array.from({ length: field.max }, (_x, i) => (i === k ? e.target.value : (names[i] ?? ''))).filter(Boolean),
+              )
+            }
             className={`h-[24px] min-w-0 ${bare ? 'flex-1' : 'flex-none'} truncate rounded border bg-transparent px-1 hover:border-line ${mark}`}
           >
             <option value="">{k < field.min ? 'choose…' : 'same'}</option>
             {names[k] && !options.some((o) => o.value === names[k]) && <option value={names[k]}>{names[k]} (missing)</option>}
-            {options.map((o) => <option key={o.value} value={o.value}>{o.label}</option>)}
+            {options.map((o) => (
+              <option key={o.value} value={o.value}>
+                {o.label}
+              </option>
+            ))}
           </select>
         ))}
       </span>
@@ -124,100 +192,153 @@ export function ValueInput({ family, index, element, place, label, bare = false,
             const text = e.target.value;
             settling.current = setTimeout(() => setText(family, element.name, place, text), 250);
           }}
-          className={`h-5 w-8 cursor-pointer rounded border border-line ${value ? '' : 'opacity-40'}`} />
-        {value ? <button onClick={() => setText(family, element.name, place, '')} className="text-xs text-ink-2 underline">as usual</button> : <span className="text-xs text-ink-2">as usual</span>}
+          className={`h-5 w-8 cursor-pointer rounded border border-line ${value ? '' : 'opacity-40'}`}
+        />
+        {value ? (
+          <button onClick={() => setText(family, element.name, place, '')} className="text-xs text-ink-2 underline">
+            as usual
+          </button>
+        ) : (
+          <span className="text-xs text-ink-2">as usual</span>
+        )}
       </span>
     );
   }
 
   if (field.type === 'grid') {
     const rows = Array.isArray(value) ? (value as unknown as readonly (readonly number[])[]) : [];
-    if (bare) return <span className="px-1.5 text-ink-2" title={`${field.help} Edit them on the Card.`}>{rows.length} rows</span>;
-    return <GridInput family={family} name={element.name} place={place} rows={rows} columns={field.columns} label={label} fault={fault} help={field.help} />;
+    if (bare)
+      return (
+        <span className="px-1.5 text-ink-2" title={`${field.help} Edit them on the Card.`}>
+          {rows.length} rows
+        </span>
+      );
+    return (
+      <GridInput
+        family={family}
+        name={element.name}
+        place={place}
+        rows={rows}
+        columns={field.columns}
+        label={label}
+        fault={fault}
+        help={field.help}
+      />
+    );
   }
 
   const formula = field.type !== 'refs' && field.type !== 'text';
   const shown = draft ?? (formula ? localText(shortText(value)) : textOf(value));
   const beside = formula && draft === undefined && live && needsLive(value, live) ? liveText(live) : '';
   const commit = () => {
-    if (draft !== undefined && !cancelled.current) setText(family, element.name, place, formula ? plainText(draft) : draft, found && value === undefined ? foundRaw(found) : undefined);
+    if (draft !== undefined && !cancelled.current)
+      setText(family, element.name, place, formula ? plainText(draft) : draft, found && value === undefined ? foundRaw(found) : undefined);
     cancelled.current = false;
     setDraft(undefined);
   };
-  const note = beside && <span className="shrink-0 px-1.5 font-mono text-xs text-calm" data-live>{fault ? `${beside} stays in use` : `= ${beside}`}</span>;
+  const note = beside && (
+    <span className="shrink-0 px-1.5 font-mono text-xs text-calm" data-live>
+      {fault ? `${beside} stays in use` : `= ${beside}`}
+    </span>
+  );
   return (
     <>
-    <span className={`flex h-[24px] min-w-0 items-center rounded border hover:border-line focus-within:border-accent ${mark}`} title={fault || (beside ? `${shown} = ${beside}` : field.help)}>
-      <input
-        ref={input}
-        aria-label={label}
-        aria-invalid={!!fault}
-        aria-describedby={fault ? hint : undefined}
-        spellCheck={false}
-        autoComplete="off"
-        value={shown}
-        placeholder={found && value === undefined ? foundText(found, place.part, compact) : field.optional ? '' : 'needed'}
-        onFocus={(e) => {
-          setEditor(e.currentTarget);
-          setDraft(formula ? localText(textOf(value)) : textOf(value));
-        }}
-        onChange={(e) => setDraft(e.target.value)}
-        onBlur={commit}
-        onPaste={(e) => {
-          const text = e.clipboardData.getData('text/plain');
-          if (!onBlock || !/[\t\n]/.test(text.trim())) return;
-          e.preventDefault();
-          cancelled.current = true;
-          e.currentTarget.blur();
-          onBlock(text);
-        }}
-        onSelect={(e) => setCaret(e.currentTarget.selectionStart ?? 0)}
-        onKeyDown={(e) => {
-          if (!e.ctrlKey && !e.metaKey && !e.shiftKey && help.current?.key(e.key)) {
+      <span
+        className={`flex h-[24px] min-w-0 items-center rounded border hover:border-line focus-within:border-accent ${mark}`}
+        title={fault || (beside ? `${shown} = ${beside}` : field.help)}
+      >
+        <input
+          ref={input}
+          aria-label={label}
+          aria-invalid={!!fault}
+          aria-describedby={fault ? hint : undefined}
+          spellCheck={false}
+          autoComplete="off"
+          value={shown}
+          placeholder={found && value === undefined ? foundText(found, place.part, compact) : field.optional ? '' : 'needed'}
+          onFocus={(e) => {
+            setEditor(e.currentTarget);
+            setDraft(formula ? localText(textOf(value)) : textOf(value));
+          }}
+          onChange={(e) => setDraft(e.target.value)}
+          onBlur={commit}
+          onPaste={(e) => {
+            const text = e.clipboardData.getData('text/plain');
+            if (!onBlock || !/[\t\n]/.test(text.trim())) return;
             e.preventDefault();
-            e.stopPropagation();
-            return;
-          }
-          if (e.key === 'Enter') e.currentTarget.blur();
-          if (onFill && e.key.toLowerCase() === 'd' && (e.ctrlKey || e.metaKey)) {
-            e.preventDefault();
-            e.currentTarget.blur();
-            onFill();
-          }
-          if (e.key === 'Escape') {
             cancelled.current = true;
             e.currentTarget.blur();
-          }
-          e.stopPropagation();
-        }}
-        className={`min-w-0 flex-1 bg-transparent px-1.5 outline-none ${formula ? 'font-mono text-xs' : ''} ${isDefault && draft === undefined ? 'text-ink-2' : ''}`}
-      />
-      {bare && note}
-      {formula && draft !== undefined && editor && (
-        <FormulaHelp
-          ref={help}
-          caret={caret}
-          input={editor}
-          draft={plainText(draft)}
-          field={field}
-          family={family}
-          name={element.name}
-          place={place}
-          onTake={(text, to) => {
-            setDraft(localText(text));
-            requestAnimationFrame(() => editor.setSelectionRange(to, to));
+            onBlock(text);
           }}
+          onSelect={(e) => setCaret(e.currentTarget.selectionStart ?? 0)}
+          onKeyDown={(e) => {
+            if (!e.ctrlKey && !e.metaKey && !e.shiftKey && help.current?.key(e.key)) {
+              e.preventDefault();
+              e.stopPropagation();
+              return;
+            }
+            if (e.key === 'Enter') e.currentTarget.blur();
+            if (onFill && e.key.toLowerCase() === 'd' && (e.ctrlKey || e.metaKey)) {
+              e.preventDefault();
+              e.currentTarget.blur();
+              onFill();
+            }
+            if (e.key === 'Escape') {
+              cancelled.current = true;
+              e.currentTarget.blur();
+            }
+            e.stopPropagation();
+          }}
+          className={`min-w-0 flex-1 bg-transparent px-1.5 outline-none ${formula ? 'font-mono text-xs' : ''} ${isDefault && draft === undefined ? 'text-ink-2' : ''}`}
         />
-      )}
-      {fault && <span id={hint} className="sr-only">{fault}</span>}
-    </span>
-    {!bare && !compact && note && <span className="col-start-2 -mt-0.5">{note}</span>}
+        {bare && note}
+        {formula && draft !== undefined && editor && (
+          <FormulaHelp
+            ref={help}
+            caret={caret}
+            input={editor}
+            draft={plainText(draft)}
+            field={field}
+            family={family}
+            name={element.name}
+            place={place}
+            onTake={(text, to) => {
+              setDraft(localText(text));
+              requestAnimationFrame(() => editor.setSelectionRange(to, to));
+            }}
+          />
+        )}
+        {fault && (
+          <span id={hint} className="sr-only">
+            {fault}
+          </span>
+        )}
+      </span>
+      {!bare && !compact && note && <span className="col-start-2 -mt-0.5">{note}</span>}
     </>
   );
 }
 
 /** Rows of numbers as lines of text; rows copied from a spreadsheet can be pasted as they are. */
-function GridInput({ family, name, place, rows, columns, label, fault, help }: { family: Family; name: string; place: Place; rows: readonly (readonly number[])[]; columns: number; label: string; fault: string; help: string }) {
+function GridInput({
+  family,
+  name,
+  place,
+  rows,
+  columns,
+  label,
+  fault,
+  help,
+}: {
+  family: Family;
+  name: string;
+  place: Place;
+  rows: readonly (readonly number[])[];
+  columns: number;
+  label: string;
+  fault: string;
+  help: string;
+}) {
   const text = rows.map((r) => r.join('\t')).join('\n');
   return (
     <textarea

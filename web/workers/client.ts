@@ -26,7 +26,12 @@ class Engine {
   private bury(why: string): void {
     this.current?.terminate();
     this.current = undefined;
-    const diagnosis = { code: 'engine-failed', severity: 'error' as const, message: `The engine stopped: ${why}. It is started anew.`, remedy: 'Try again; if it stops once more, undo the last change or reload the page. Your projects are saved.' };
+    const diagnosis = {
+      code: 'engine-failed',
+      severity: 'error' as const,
+      message: `The engine stopped: ${why}. It is started anew.`,
+      remedy: 'Try again; if it stops once more, undo the last change or reload the page. Your projects are saved.',
+    };
     const waiting = [...this.listeners];
     this.listeners.clear();
     for (const [id, listener] of waiting) listener({ type: 'refused', id, diagnoses: [diagnosis] });
@@ -46,11 +51,15 @@ class Engine {
   /** Sends a request with one reply. @throws Refusal when the worker refuses */
   ask<T extends Reply['type']>(message: Unsent, type: T, transfer: Transferable[] = []): Promise<Extract<Reply, { type: T }>> {
     return new Promise((resolve, reject) => {
-      this.stream(message, (r) => {
-        if (r.type === type) resolve(r as Extract<Reply, { type: T }>);
-        else if (r.type === 'refused') reject(new Refusal(r.diagnoses));
-        return true;
-      }, transfer);
+      this.stream(
+        message,
+        (r) => {
+          if (r.type === type) resolve(r as Extract<Reply, { type: T }>);
+          else if (r.type === 'refused') reject(new Refusal(r.diagnoses));
+          return true;
+        },
+        transfer,
+      );
     });
   }
 }
@@ -77,8 +86,10 @@ export async function evaluate(model: Model, path: string): Promise<{ live?: Liv
   const { live, fault } = await modelWorker().ask({ type: 'evaluate', model, path }, 'evaluated');
   return { ...(live ? { live } : {}), ...(fault ? { fault } : {}) };
 }
-export const characteristicOf = async (model: Model, family: Family, name: string) => (await modelWorker().ask({ type: 'characteristic', model, family, name }, 'characteristic')).curve;
-export const massOf = async (model: Model, family: 'bodies' | 'shapes', name: string) => (await modelWorker().ask({ type: 'mass', model, family, name }, 'mass')).mass;
+export const characteristicOf = async (model: Model, family: Family, name: string) =>
+  (await modelWorker().ask({ type: 'characteristic', model, family, name }, 'characteristic')).curve;
+export const massOf = async (model: Model, family: 'bodies' | 'shapes', name: string) =>
+  (await modelWorker().ask({ type: 'mass', model, family, name }, 'mass')).mass;
 export const parseModel = (text: string) => modelWorker().ask({ type: 'parse', text }, 'parsed');
 /** Checks a model. @param early is given the picture as soon as the machine is assembled, before the findings are known */
 export function checkModel(model: Model, early?: (picture: Picture) => void): Promise<Checked> {

@@ -18,24 +18,29 @@ const corner = (p: Float32Array, i: number): Vec3 => [p[3 * i]!, p[3 * i + 1]!, 
 
 /** Three corners that span a frame well: the first, the farthest from it, and the farthest from the line through both. */
 function spanning(p: Float32Array): [number, number, number] | undefined {
-  const n = p.length / 3, o = corner(p, 0);
-  let a = 0, far = 0;
+  const n = p.length / 3,
+    o = corner(p, 0);
+  let a = 0,
+    far = 0;
   for (let i = 1; i < n; i++) {
     const d = norm(sub(corner(p, i), o));
     if (d > far) [a, far] = [i, d];
   }
   if (far === 0) return undefined;
   const x = unit(sub(corner(p, a), o));
-  let b = 0, off = 0;
+  let b = 0,
+    off = 0;
   for (let i = 1; i < n; i++) {
-    const d = sub(corner(p, i), o), e = norm(sub(d, scale(x, dot(d, x))));
+    const d = sub(corner(p, i), o),
+      e = norm(sub(d, scale(x, dot(d, x))));
     if (e > off) [b, off] = [i, e];
   }
   return off > 1e-6 * far ? [0, a, b] : undefined;
 }
 
 function frameAt(p: Float32Array, [o, a, b]: readonly [number, number, number]): Mat3 {
-  const x = unit(sub(corner(p, a), corner(p, o))), d = sub(corner(p, b), corner(p, o));
+  const x = unit(sub(corner(p, a), corner(p, o))),
+    d = sub(corner(p, b), corner(p, o));
   const y = unit(sub(d, scale(x, dot(d, x))));
   return fromColumns(x, y, cross(x, y));
 }
@@ -52,7 +57,8 @@ export function congruent(one: Corners, other: Corners): { turn: Mat3; shift: Ve
   for (const x of other.positions) size = Math.max(size, Math.abs(x));
   for (const x of one.positions) size = Math.max(size, Math.abs(x));
   const near = 4e-6 * size; // single precision, and what the frames make of it
-  for (let i = 0; i < one.positions.length / 3; i++) if (norm(sub(add(shift, apply(turn, corner(one.positions, i))), corner(other.positions, i))) > near) return undefined;
+  for (let i = 0; i < one.positions.length / 3; i++)
+    if (norm(sub(add(shift, apply(turn, corner(one.positions, i))), corner(other.positions, i))) > near) return undefined;
   return { turn, shift };
 }
 
@@ -60,7 +66,8 @@ export function congruent(one: Corners, other: Corners): { turn: Mat3; shift: Ve
 export function instancesAmong(parts: readonly Corners[]): (Placed | undefined)[] {
   const firsts = new Map<string, number[]>();
   return parts.map((p, i) => {
-    const key = `${p.positions.length}/${p.indices.length}`, known = firsts.get(key) ?? [];
+    const key = `${p.positions.length}/${p.indices.length}`,
+      known = firsts.get(key) ?? [];
     for (const of of known) {
       const motion = congruent(parts[of]!, p);
       if (motion) return { of, ...motion };

@@ -2,7 +2,36 @@
 import { geometriesFromStore } from './geometries';
 import type { Acting, BodyLoads } from '@vim-pivot/core/more';
 import {
-  geometriesOf, geometryNamed, needs, CONSTANTS, FAMILIES, type Family, FUNCTIONS, kindOf, type Kind, jsonPath, assemble, resolve, showComma, showIn, usesComma, unitNames, unitOf, kindsOf, type Mechanism, type Model, Readings, Refusal, check, recordLayout, startFrom, withGauges, build, shownUnit, type Channel, type Diagnosis,
+  geometriesOf,
+  geometryNamed,
+  needs,
+  CONSTANTS,
+  FAMILIES,
+  type Family,
+  FUNCTIONS,
+  kindOf,
+  type Kind,
+  jsonPath,
+  assemble,
+  resolve,
+  showComma,
+  showIn,
+  usesComma,
+  unitNames,
+  unitOf,
+  kindsOf,
+  type Mechanism,
+  type Model,
+  Readings,
+  Refusal,
+  check,
+  recordLayout,
+  startFrom,
+  withGauges,
+  build,
+  shownUnit,
+  type Channel,
+  type Diagnosis,
 } from '@vim-pivot/core/engine';
 import { answered } from './answer';
 import { buffersOf, draw } from './draw';
@@ -45,7 +74,11 @@ const breath = (): Promise<void> =>
   });
 
 self.onmessage = ({ data }: MessageEvent<Request>): void => {
-  void answered(String(data.type), () => handle(data), (diagnoses) => post({ type: 'refused', id: data.id, diagnoses }));
+  void answered(
+    String(data.type),
+    () => handle(data),
+    (diagnoses) => post({ type: 'refused', id: data.id, diagnoses }),
+  );
 };
 
 /** What a model needs is loaded before it is looked at. */
@@ -59,7 +92,8 @@ async function supplied(m: Request): Promise<void> {
     const [{ provideGeometry }, found] = await Promise.all([import('@vim-pivot/core/meshes'), geometriesFromStore(wanted).catch(() => [])]);
     for (const g of found) provideGeometry(g.id, g.positions, g.indices);
   }
-  if (models.some((x) => needs(x).has('solids'))) await (await import('@vim-pivot/core/solids')).loadSolids(() => new URL('manifold.wasm', self.location.href).href);
+  if (models.some((x) => needs(x).has('solids')))
+    await (await import('@vim-pivot/core/solids')).loadSolids(() => new URL('manifold.wasm', self.location.href).href);
 }
 
 /** One after the other, so that nothing overtakes what it builds on. */
@@ -107,7 +141,11 @@ async function handle(m: Request): Promise<void> {
     }
     case 'kit-of': {
       const { mechanism } = build(m.model);
-      return post({ type: 'made', id: m.id, model: (await import('@vim-pivot/core/more')).kitOf(m.model, m.picked, m.name, (p) => mechanism?.layout.point(p) ?? [0, 0, 0]) });
+      return post({
+        type: 'made',
+        id: m.id,
+        model: (await import('@vim-pivot/core/more')).kitOf(m.model, m.picked, m.name, (p) => mechanism?.layout.point(p) ?? [0, 0, 0]),
+      });
     }
     case 'independent':
       return post({ type: 'made', id: m.id, model: (await import('@vim-pivot/core/more')).independent(m.model, m.name) });
@@ -119,7 +157,10 @@ async function handle(m: Request): Promise<void> {
     }
     case 'unpack': {
       const { left, ...packed } = (await import('@vim-pivot/core/project')).unpack(m.bytes);
-      return post({ type: 'unpacked', id: m.id, packed, left }, packed.runs.map((r) => r.data.buffer));
+      return post(
+        { type: 'unpacked', id: m.id, packed, left },
+        packed.runs.map((r) => r.data.buffer),
+      );
     }
     case 'layout':
       return post({ type: 'layout', id: m.id, layout: recordLayout(mechanismOf(m.model)) });
@@ -127,11 +168,22 @@ async function handle(m: Request): Promise<void> {
       return post({ type: 'words', id: m.id, words: vocabulary() });
     case 'spectrum': {
       const { spectrum } = await import('@vim-pivot/core/plots');
-      return post({ type: 'spectrum', id: m.id, spectrum: spectrum({ time: m.time, values: m.values, dim: [0, 0, 0, 0, 0, 0] }, m.window) });
+      return post({
+        type: 'spectrum',
+        id: m.id,
+        spectrum: spectrum({ time: m.time, values: m.values, dim: [0, 0, 0, 0, 0, 0] }, m.window),
+      });
     }
     case 'identify': {
       const { identify } = await import('@vim-pivot/core/analyses');
-      return post({ type: 'identify', id: m.id, found: identify(m.channels.map((c) => ({ ...c, dim: [0, 0, 0, 0, 0, 0] as const })), m.order) });
+      return post({
+        type: 'identify',
+        id: m.id,
+        found: identify(
+          m.channels.map((c) => ({ ...c, dim: [0, 0, 0, 0, 0, 0] as const })),
+          m.order,
+        ),
+      });
     }
     case 'columns':
       return post({ type: 'columns', id: m.id, ...(await import('@vim-pivot/core/csv')).readColumns(m.text) });
@@ -141,7 +193,11 @@ async function handle(m: Request): Promise<void> {
         const p = resolve(m.model).compile(m.text, (name) => known.get(name)?.dim);
         for (const input of p.inputs) p.set(input, known.get(input.gauge)!.value);
         p.at(0);
-        return post({ type: 'evaluated', id: m.id, ...(Number.isFinite(p.v) ? { live: { value: p.v, dim: p.dim, varies: false } } : { fault: 'The value is not a finite number.' }) });
+        return post({
+          type: 'evaluated',
+          id: m.id,
+          ...(Number.isFinite(p.v) ? { live: { value: p.v, dim: p.dim, varies: false } } : { fault: 'The value is not a finite number.' }),
+        });
       } catch (e) {
         if (!(e instanceof Error)) throw e;
         return post({ type: 'evaluated', id: m.id, fault: e.message });
@@ -149,13 +205,18 @@ async function handle(m: Request): Promise<void> {
     }
     case 'evaluate': {
       const { live, diagnoses } = resolve(m.model);
-      const value = live.get(m.path), fault = diagnoses.find((d) => d.severity === 'error' && d.path && jsonPath(d.path) === m.path)?.message;
+      const value = live.get(m.path),
+        fault = diagnoses.find((d) => d.severity === 'error' && d.path && jsonPath(d.path) === m.path)?.message;
       return post({ type: 'evaluated', id: m.id, ...(fault ? { fault } : value ? { live: value } : {}) });
     }
     case 'characteristic': {
       const { mechanism, resolution } = build(m.model);
       const t = m.family === 'tables' ? resolution.tables.get(m.name) : undefined;
-      const curve = t ? { x: 'x', y: 'y', dims: t.dims, points: tabled(t) } : m.family === 'loads' ? mechanism?.characteristic(m.name) : undefined;
+      const curve = t
+        ? { x: 'x', y: 'y', dims: t.dims, points: tabled(t) }
+        : m.family === 'loads'
+          ? mechanism?.characteristic(m.name)
+          : undefined;
       return post({ type: 'characteristic', id: m.id, ...(curve ? { curve } : {}) });
     }
     case 'mass': {
@@ -163,15 +224,28 @@ async function handle(m: Request): Promise<void> {
       return post({ type: 'mass', id: m.id, ...(mass ? { mass } : {}) });
     }
     case 'features':
-      return post({ type: 'features', id: m.id, features: (await import('@vim-pivot/core/features')).findFeatures(m.positions, m.indices) });
+      return post({
+        type: 'features',
+        id: m.id,
+        features: (await import('@vim-pivot/core/features')).findFeatures(m.positions, m.indices),
+      });
     case 'cancel': {
       const signal = signals.get(m.run);
       if (signal) signal.cancelled = true;
       return post({ type: 'done', id: m.id });
     }
     case 'restore': {
-      const mechanism = mechanismOf(m.model), { states } = keptOf(m.run, m.model, mechanism);
-      if (m.width !== states.width) throw new Refusal([{ code: 'run-older', severity: 'error', message: 'This run was recorded by an earlier version of the program: it plays, but its gauges cannot be read.', remedy: 'Run it again.' }]);
+      const mechanism = mechanismOf(m.model),
+        { states } = keptOf(m.run, m.model, mechanism);
+      if (m.width !== states.width)
+        throw new Refusal([
+          {
+            code: 'run-older',
+            severity: 'error',
+            message: 'This run was recorded by an earlier version of the program: it plays, but its gauges cannot be read.',
+            remedy: 'Run it again.',
+          },
+        ]);
       states.inStore(m.records);
       return post({ type: 'done', id: m.id });
     }
@@ -189,7 +263,8 @@ async function handle(m: Request): Promise<void> {
       return post({ type: 'done', id: m.id });
     case 'body-loads': {
       const { bodyLoads, snapshotChannel } = await import('@vim-pivot/core/more');
-      const { states, mechanism, readings } = standing(m.run), loads: BodyLoads[] = [];
+      const { states, mechanism, readings } = standing(m.run),
+        loads: BodyLoads[] = [];
       const channel = snapshotChannel((s) => loads.push(bodyLoads(mechanism, m.body, s)));
       let slice = performance.now();
       for await (const piece of m.record === undefined ? states.pieces(0) : [await states.record(m.record)]) {
@@ -203,7 +278,8 @@ async function handle(m: Request): Promise<void> {
     }
     case 'acting': {
       const { acting, snapshotChannel } = await import('@vim-pivot/core/more');
-      const { states, readings, mechanism } = standing(m.run), frames: Acting[][] = [];
+      const { states, readings, mechanism } = standing(m.run),
+        frames: Acting[][] = [];
       const channel = snapshotChannel((s) => frames.push(acting(mechanism, s, m.body)));
       for (const record of m.records) readings.read([channel], [await states.record(record)]);
       return post({ type: 'acting', id: m.id, frames });
@@ -217,7 +293,8 @@ async function handle(m: Request): Promise<void> {
 
 /** A table's function, finely enough to be seen. */
 function tabled(t: { x: Float64Array; at(u: number): { f: number } }): [number, number][] {
-  const from = t.x[0]!, to = t.x[t.x.length - 1]!;
+  const from = t.x[0]!,
+    to = t.x[t.x.length - 1]!;
   return Array.from({ length: 161 }, (_, i) => {
     const x = from + ((to - from) * i) / 160;
     return [x, t.at(x).f];
@@ -226,7 +303,9 @@ function tabled(t: { x: Float64Array; at(u: number): { f: number } }): [number, 
 
 /** Functions, constants and units of formulas. */
 const vocabulary = (): Word[] => [
-  ...Object.entries(FUNCTIONS).filter(([, f]) => !f.operator).map(([name, f]): Word => ({ type: 'function', name, args: [...f.args], help: f.help ?? '' })),
+  ...Object.entries(FUNCTIONS)
+    .filter(([, f]) => !f.operator)
+    .map(([name, f]): Word => ({ type: 'function', name, args: [...f.args], help: f.help ?? '' })),
   ...Object.keys(CONSTANTS).map((name): Word => ({ type: 'constant', name, args: [], help: 'constant' })),
   ...unitNames().map((name): Word => ({ type: 'unit', name, args: [], help: unitOf(name)!.label })),
 ];
@@ -244,8 +323,24 @@ function examine(model: Model, show: (p: Picture) => void): Omit<Checked, 'pictu
   });
   const { mobility } = report;
   return {
-    diagnoses: report.diagnoses, live, gauges, ...more,
-    ...(mobility ? { mobility: { joints: mobility.joints, free: mobility.free, redundant: mobility.redundant, notUnique: [...mobility.notUnique], counted: mobility.counted, loops: [...mobility.loops], motions: [...mobility.motions], details: [...mobility.details] } } : {}),
+    diagnoses: report.diagnoses,
+    live,
+    gauges,
+    ...more,
+    ...(mobility
+      ? {
+          mobility: {
+            joints: mobility.joints,
+            free: mobility.free,
+            redundant: mobility.redundant,
+            notUnique: [...mobility.notUnique],
+            counted: mobility.counted,
+            loops: [...mobility.loops],
+            motions: [...mobility.motions],
+            details: [...mobility.details],
+          },
+        }
+      : {}),
   };
 }
 
@@ -257,7 +352,9 @@ function broughtInto(model: Model, whole: Model): Pick<Checked, 'brought' | 'wit
     brought: Object.fromEntries(FAMILIES.map(({ key }) => [key, added(key).map((e) => e.name)])),
     within: {
       homes: Object.fromEntries(added('points').map((p) => [p.name, String(p.body ?? whole.ground)])),
-      joints: added('joints').flatMap((j) => (two(j.bodies) ? [{ name: j.name, kind: kindOf('joints', j)?.label ?? '', bodies: j.bodies }] : [])),
+      joints: added('joints').flatMap((j) =>
+        two(j.bodies) ? [{ name: j.name, kind: kindOf('joints', j)?.label ?? '', bodies: j.bodies }] : [],
+      ),
     },
   };
 }
@@ -271,7 +368,12 @@ const inDocument = (model: Model, path: string): boolean => {
 /** A recorded state of a kept run. @throws Refusal when it is not at hand or of another mechanism */
 async function stateOf({ run: name, record }: { run: string; record: number }, mechanism: Mechanism): Promise<Float64Array> {
   const kept = runs.get(name);
-  const other = { code: 'start-other', severity: 'error' as const, message: 'The run to start from is of another machine.', remedy: 'Start from a run of this model, or as assembled.' };
+  const other = {
+    code: 'start-other',
+    severity: 'error' as const,
+    message: 'The run to start from is of another machine.',
+    remedy: 'Start from a run of this model, or as assembled.',
+  };
   if (!kept) throw new Refusal([{ ...other, message: 'The run to start from is not at hand.' }]);
   const layout = recordLayout(mechanismOf(kept.model));
   if (layout.bodies !== recordLayout(mechanism).bodies) throw new Refusal([other]);
@@ -285,7 +387,10 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
   if (errors.length > 0 || !mechanism) return post({ type: 'refused', id, diagnoses: errors });
   const start = from && (await stateOf(from, mechanism));
   // other analyses bring the eigenvalue library along, and are loaded when asked for
-  const analysis = mechanism.resolution.run.analysis === 'dynamic' ? (await import('@vim-pivot/core/simulate')).simulate : (await import('@vim-pivot/core/analyses')).analyse;
+  const analysis =
+    mechanism.resolution.run.analysis === 'dynamic'
+      ? (await import('@vim-pivot/core/simulate')).simulate
+      : (await import('@vim-pivot/core/analyses')).analyse;
   const signal = { cancelled: false };
   signals.set(name, signal);
   const settings = mechanism.resolution.run;
@@ -293,7 +398,9 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
   const { states } = keptOf(name, model, mechanism);
   post({ type: 'started', id, layout, until: settings.until });
   const began = performance.now();
-  let slice = began, sent = began, fresh: Float64Array[] = [];
+  let slice = began,
+    sent = began,
+    fresh: Float64Array[] = [];
   /** What was recorded since the last time, in one message. */
   const send = () => {
     sent = performance.now();
@@ -307,7 +414,8 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
     fresh = [];
     post({ type: 'records', id, part: states.add(data), data });
   };
-  const { Pace, holdUp } = await import('@vim-pivot/core/more'), pace = new Pace(settings.until, performance.now() / 1000);
+  const { Pace, holdUp } = await import('@vim-pivot/core/more'),
+    pace = new Pace(settings.until, performance.now() / 1000);
   let held: Diagnosis[] = [];
   for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
     const slow = e.type === 'progress' && pace.look(e.t, performance.now() / 1000);
@@ -321,7 +429,16 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
     } else if (e.type === 'end') {
       send();
       const { status, t, statistics, diagnoses, happenings } = e;
-      post({ type: 'ended', id, status, t, seconds: (performance.now() - began) / 1000, statistics, diagnoses: [...diagnoses, ...held], happenings });
+      post({
+        type: 'ended',
+        id,
+        status,
+        t,
+        seconds: (performance.now() - began) / 1000,
+        statistics,
+        diagnoses: [...diagnoses, ...held],
+        happenings,
+      });
     }
     if (performance.now() - slice > SLICE) {
       if (e.type === 'progress') post({ type: 'progress', id, t: e.t });
@@ -353,9 +470,11 @@ function standing(run: string): { states: States; mechanism: Mechanism; readings
 /** The gauges asked for, and those their formulas name. */
 function withInputs(now: Model, gauges: readonly string[]): Model['gauges'] {
   const names = new Set(gauges);
-  for (let grown = 0; grown !== names.size; ) {
+  for (let grown = 0; grown !== names.size;) {
     grown = names.size;
-    for (const g of now.gauges) if (names.has(g.name)) for (const v of Object.values(g)) if (typeof v === 'string') for (const [, n] of v.matchAll(/\{([^{}]+)\}/g)) names.add(n!.trim());
+    for (const g of now.gauges)
+      if (names.has(g.name))
+        for (const v of Object.values(g)) if (typeof v === 'string') for (const [, n] of v.matchAll(/\{([^{}]+)\}/g)) names.add(n!.trim());
   }
   return now.gauges.filter((g) => names.has(g.name));
 }
@@ -379,7 +498,13 @@ function prepare(name: string, kept: Kept, now: Model, gauges: string[]): Ready 
   const built = build(withGauges(kept.model, { ...now, gauges: wanted }));
   const mechanism = built.mechanism ?? mechanismOf(kept.model);
   const usable = built.mechanism ? gauges.filter((g) => mechanism.gauges.includes(g)) : [];
-  const made = { key, readings: new Readings(mechanism), usable, channels: usable.map((g) => mechanism.channel(g)), failures: built.diagnoses.filter((d) => d.severity === 'error') };
+  const made = {
+    key,
+    readings: new Readings(mechanism),
+    usable,
+    channels: usable.map((g) => mechanism.channel(g)),
+    failures: built.diagnoses.filter((d) => d.severity === 'error'),
+  };
   ready.set(slot, made);
   return made;
 }
@@ -388,12 +513,17 @@ async function read(id: number, name: string, now: Model, gauges: string[], from
   const kept = runs.get(name);
   if (!kept) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'The states of this run are not at hand.' }]);
   const { readings, usable, channels, failures } = prepare(name, kept, now, gauges);
-  const { states } = kept, { width } = states;
+  const { states } = kept,
+    { width } = states;
   // what is made of a whole course is made anew from its beginning
-  const first = channels.some((c) => c.after) ? 0 : from, count = Math.max(0, states.count - first);
-  const time = new Float64Array(count), values = channels.map(() => new Float64Array(count)), raw = channels.map(({ after: _after, ...c }) => c);
+  const first = channels.some((c) => c.after) ? 0 : from,
+    count = Math.max(0, states.count - first);
+  const time = new Float64Array(count),
+    values = channels.map(() => new Float64Array(count)),
+    raw = channels.map(({ after: _after, ...c }) => c);
   // in pieces, so that a run goes on and can be cancelled while much is read
-  let done = 0, slice = performance.now();
+  let done = 0,
+    slice = performance.now();
   for await (const piece of states.pieces(first, count)) {
     readings.read(raw, [piece]).forEach((v, k) => values[k]!.set(v, done));
     for (let p = 0; p < piece.length; p += width) time[done++] = piece[p]!;

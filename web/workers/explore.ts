@@ -1,6 +1,15 @@
 /** What a machine can do apart from running: free motions, balances, modes, ranges, each with postures to show. */
 import {
-  type Diagnosis, type Mechanism, type Model, Refusal, assemble, check, formatNumber, formatQuantity, freeMotions, D,
+  type Diagnosis,
+  type Mechanism,
+  type Model,
+  Refusal,
+  assemble,
+  check,
+  formatNumber,
+  formatQuantity,
+  freeMotions,
+  D,
 } from '@vim-pivot/core/engine';
 import { equilibria, equilibrium, modes, range } from '@vim-pivot/core/analyses';
 import type { Exploration, Explored } from './protocol';
@@ -16,12 +25,19 @@ export function explore(model: Model, what: Exploration, joint?: string): { item
 }
 
 const FINDERS: Readonly<Record<Exploration, (m: Mechanism, joint?: string) => { items: Explored[]; diagnoses: Diagnosis[] }>> = {
-  motions: (m) => ({ items: freeMotions(m).map((f) => ({ label: f.name, detail: '', swing: true, frames: played(m, f.shape) })), diagnoses: [] }),
+  motions: (m) => ({
+    items: freeMotions(m).map((f) => ({ label: f.name, detail: '', swing: true, frames: played(m, f.shape) })),
+    diagnoses: [],
+  }),
   equilibria: (m) => ({
     items: equilibria(m).map((e, i): Explored => ({
       label: `Equilibrium ${i + 1}: ${e.stable ? 'stable' : 'unstable'}`,
-      detail: [`stored ${formatQuantity(e.energy, D.energy, 'J', 4)}`, ...(e.neutral.length > 0 ? [`nothing pulls back along ${e.neutral.join(', ')}`] : [])].join('; '),
-      swing: false, frames: e.y.slice(0, 7 * m.bodies.length),
+      detail: [
+        `stored ${formatQuantity(e.energy, D.energy, 'J', 4)}`,
+        ...(e.neutral.length > 0 ? [`nothing pulls back along ${e.neutral.join(', ')}`] : []),
+      ].join('; '),
+      swing: false,
+      frames: e.y.slice(0, 7 * m.bodies.length),
     })),
     diagnoses: [],
   }),
@@ -38,24 +54,60 @@ const FINDERS: Readonly<Record<Exploration, (m: Mechanism, joint?: string) => { 
       items: found.modes.map((x, i): Explored => ({
         label: `Mode ${i + 1}: ${formatNumber(x.frequency, 4)} Hz`,
         detail: [
-          x.im === 0 ? (x.frequency === 0 ? 'free, does not swing' : x.re < 0 ? 'creeps back without swinging' : 'grows') : `damping ratio ${formatNumber(x.damping, 3)}`,
-          `moves ${x.kinetic.filter((k) => k.share > 0.02).slice(0, 3).map((k) => `${k.body} ${Math.round(100 * k.share)} %`).join(', ')}`,
-          ...(x.elastic.some((k) => k.share > 0.02) ? [`stored in ${x.elastic.filter((k) => k.share > 0.02).slice(0, 3).map((k) => `${k.load} ${Math.round(100 * k.share)} %`).join(', ')}`] : []),
+          x.im === 0
+            ? x.frequency === 0
+              ? 'free, does not swing'
+              : x.re < 0
+                ? 'creeps back without swinging'
+                : 'grows'
+            : `damping ratio ${formatNumber(x.damping, 3)}`,
+          `moves ${x.kinetic
+            .filter((k) => k.share > 0.02)
+            .slice(0, 3)
+            .map((k) => `${k.body} ${Math.round(100 * k.share)} %`)
+            .join(', ')}`,
+          ...(x.elastic.some((k) => k.share > 0.02)
+            ? [
+                `stored in ${x.elastic
+                  .filter((k) => k.share > 0.02)
+                  .slice(0, 3)
+                  .map((k) => `${k.load} ${Math.round(100 * k.share)} %`)
+                  .join(', ')}`,
+              ]
+            : []),
         ].join('; '),
-        swing: false, loop: true, frames: swung(m, x.shape.re, x.shape.im),
+        swing: false,
+        loop: true,
+        frames: swung(m, x.shape.re, x.shape.im),
       })),
       diagnoses: [...diagnoses, ...found.diagnoses],
     };
   },
   range: (m, joint) => {
     const freedom = [...m.assembly.joint(joint ?? '').freedoms.values()][0];
-    if (!freedom) throw new Refusal([{ code: 'freedom-missing', severity: 'error', message: `“${joint}” has no coordinate that could be followed.`, element: { family: 'joints', name: joint ?? '' } }]);
+    if (!freedom)
+      throw new Refusal([
+        {
+          code: 'freedom-missing',
+          severity: 'error',
+          message: `“${joint}” has no coordinate that could be followed.`,
+          element: { family: 'joints', name: joint ?? '' },
+        },
+      ]);
     const found = range(m, joint!, freedom);
     const dim = freedom.type === 'rotation' ? D.angle : D.length;
     return {
-      items: [['Lower end', found.lower], ['Upper end', found.upper]].map((pair): Explored => {
+      items: [
+        ['Lower end', found.lower],
+        ['Upper end', found.upper],
+      ].map((pair): Explored => {
         const [label, x] = pair as [string, typeof found.lower];
-        return { label: `${label}: ${formatQuantity(x.at, dim, freedom.type === 'rotation' ? 'deg' : 'mm', 4)}`, detail: `${x.end}${x.binds ? `; there ${x.binds.name} takes over` : ''}`, swing: false, frames: x.posture };
+        return {
+          label: `${label}: ${formatQuantity(x.at, dim, freedom.type === 'rotation' ? 'deg' : 'mm', 4)}`,
+          detail: `${x.end}${x.binds ? `; there ${x.binds.name} takes over` : ''}`,
+          swing: false,
+          frames: x.posture,
+        };
       }),
       diagnoses: [],
     };
@@ -87,19 +139,22 @@ function played(m: Mechanism, shape: Float64Array): Float64Array {
       list.push(y.slice(0, n));
       // go on in the direction it has taken: the shape brought onto the constraints here
       system.linearise();
-      for (let b = 0; b < system.bodies; b++) for (let k = 0; k < 3; k++) {
-        K.v[3 * b + k] = way[6 * b + k]!;
-        K.w[3 * b + k] = way[6 * b + 3 + k]!;
-      }
+      for (let b = 0; b < system.bodies; b++)
+        for (let k = 0; k < 3; k++) {
+          K.v[3 * b + k] = way[6 * b + k]!;
+          K.w[3 * b + k] = way[6 * b + 3 + k]!;
+        }
       system.projectVelocities(0);
-      for (let b = 0; b < system.bodies; b++) for (let k = 0; k < 3; k++) {
-        way[6 * b + k] = K.v[3 * b + k]!;
-        way[6 * b + 3 + k] = K.w[3 * b + k]!;
-      }
+      for (let b = 0; b < system.bodies; b++)
+        for (let k = 0; k < 3; k++) {
+          way[6 * b + k] = K.v[3 * b + k]!;
+          way[6 * b + 3 + k] = K.w[3 * b + k]!;
+        }
     }
     return list;
   };
-  const back = side(-1).reverse(), forth = side(1);
+  const back = side(-1).reverse(),
+    forth = side(1);
   K.load(home);
   return joined([...back, home.slice(0, n), ...forth], n);
 }
@@ -111,11 +166,14 @@ function swung(m: Mechanism, re: Float64Array, im: Float64Array): Float64Array {
   const n = 7 * m.bodies.length;
   const home = new Float64Array(system.size);
   K.store(home);
-  const size = 0.6 * REACH / Math.max(largest(m, re), largest(m, im), 1e-12);
+  const size = (0.6 * REACH) / Math.max(largest(m, re), largest(m, im), 1e-12);
   const list = Array.from({ length: 2 * FRAMES }, (_, i) => {
     const a = (Math.PI * i) / FRAMES;
     K.load(home);
-    K.displace(re.map((x, k) => x * Math.cos(a) - im[k]! * Math.sin(a)), size);
+    K.displace(
+      re.map((x, k) => x * Math.cos(a) - im[k]! * Math.sin(a)),
+      size,
+    );
     system.linearise();
     system.projectPositions(0);
     const y = new Float64Array(system.size);
@@ -128,7 +186,8 @@ function swung(m: Mechanism, re: Float64Array, im: Float64Array): Float64Array {
 
 function largest(m: Mechanism, shape: Float64Array): number {
   let most = 1e-12;
-  for (let i = 0; i < m.bodies.length; i++) for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(shape[6 * i + k]!) / m.size, Math.abs(shape[6 * i + 3 + k]!));
+  for (let i = 0; i < m.bodies.length; i++)
+    for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(shape[6 * i + k]!) / m.size, Math.abs(shape[6 * i + 3 + k]!));
   return most;
 }
 

@@ -17,6 +17,7 @@ export async function geometriesFromStore(ids: readonly string[]): Promise<Store
 }
 
 /** All or nothing. @throws what the store says, when it is full for one */
-export const geometriesToStore = (rows: readonly StoredRow[]): Promise<void> => within('geometries', 'readwrite', (t) => {
-  for (const r of rows) t.put(r);
-});
+export const geometriesToStore = (rows: readonly StoredRow[]): Promise<void> =>
+  within('geometries', 'readwrite', (t) => {
+    for (const r of rows) t.put(r);
+  });

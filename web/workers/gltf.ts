@@ -13,7 +13,9 @@ interface Json {
   [other: string]: unknown;
 }
 
-const GLTF = 0x46546c67, JSON_CHUNK = 0x4e4f534a, BIN_CHUNK = 0x004e4942;
+const GLTF = 0x46546c67,
+  JSON_CHUNK = 0x4e4f534a,
+  BIN_CHUNK = 0x004e4942;
 const MOST_VALUES = 40_000_000;
 const DEEPEST = 200;
 /** What the reader understands without helpers of its own. */
@@ -22,12 +24,17 @@ const UNDERSTOOD = /^(KHR_mesh_quantization|KHR_materials_.*|KHR_texture_.*|KHR_
 /** @throws Error in words, for files that cannot be read */
 export function readyGltf(binary: boolean, bytes: ArrayBuffer): ArrayBuffer {
   const { json, own } = binary ? chunks(bytes) : { json: parsed(new TextDecoder().decode(bytes)), own: undefined };
-  for (const x of json.extensionsRequired ?? []) if (!UNDERSTOOD.test(x)) throw new Error(`It needs “${x}”, which is not read here. Save it without compression`);
-  for (const a of json.accessors ?? []) if (!(Number(a.count) >= 0 && Number(a.count) <= MOST_VALUES)) throw new Error(`It claims ${a.count} values in one list`);
+  for (const x of json.extensionsRequired ?? [])
+    if (!UNDERSTOOD.test(x)) throw new Error(`It needs “${x}”, which is not read here. Save it without compression`);
+  for (const a of json.accessors ?? [])
+    if (!(Number(a.count) >= 0 && Number(a.count) <= MOST_VALUES)) throw new Error(`It claims ${a.count} values in one list`);
   noCircles(json.nodes ?? []);
   json.images = json.textures = json.samplers = json.animations = json.skins = json.cameras = undefined;
   json.nodes = json.nodes?.map((n) => ({ ...n, skin: undefined, camera: undefined }));
-  json.materials = json.materials?.map(({ name, pbrMetallicRoughness: p }) => ({ ...(name ? { name } : {}), ...(p?.baseColorFactor ? { pbrMetallicRoughness: { baseColorFactor: p.baseColorFactor } } : {}) }));
+  json.materials = json.materials?.map(({ name, pbrMetallicRoughness: p }) => ({
+    ...(name ? { name } : {}),
+    ...(p?.baseColorFactor ? { pbrMetallicRoughness: { baseColorFactor: p.baseColorFactor } } : {}),
+  }));
   // all buffers behind one another, each on a multiple of four
   const parts = (json.buffers ?? []).map((b, i) => (b.uri === undefined ? (i === 0 && own) || new Uint8Array(0) : embedded(b.uri)));
   const starts: number[] = [];
@@ -51,9 +58,17 @@ function parsed(text: string): Json {
 
 /** The two chunks of a binary file. */
 function chunks(bytes: ArrayBuffer): { json: Json; own: Uint8Array | undefined } {
-  const view = new DataView(bytes), cut = () => new Error('It is cut short, or is no binary glTF');
-  if (bytes.byteLength < 20 || view.getUint32(0, true) !== GLTF || view.getUint32(8, true) !== bytes.byteLength || view.getUint32(16, true) !== JSON_CHUNK) throw cut();
-  const size = view.getUint32(12, true), next = 20 + size;
+  const view = new DataView(bytes),
+    cut = () => new Error('It is cut short, or is no binary glTF');
+  if (
+    bytes.byteLength < 20 ||
+    view.getUint32(0, true) !== GLTF ||
+    view.getUint32(8, true) !== bytes.byteLength ||
+    view.getUint32(16, true) !== JSON_CHUNK
+  )
+    throw cut();
+  const size = view.getUint32(12, true),
+    next = 20 + size;
   if (next > bytes.byteLength) throw cut();
   const json = parsed(new TextDecoder().decode(new Uint8Array(bytes, 20, size)));
   if (next + 8 > bytes.byteLength || view.getUint32(next + 4, true) !== BIN_CHUNK) return { json, own: undefined };
@@ -63,8 +78,10 @@ function chunks(bytes: ArrayBuffer): { json: Json; own: Uint8Array | undefined }
 
 function embedded(uri: string): Uint8Array {
   const at = /^data:[^,]*;base64,/.exec(uri)?.[0].length;
-  if (at === undefined) throw new Error(`It keeps its geometry in a file of its own, “${uri.slice(0, 80)}”. Save it in one piece, as a binary glTF (.glb)`);
-  const text = atob(uri.slice(at)), out = new Uint8Array(text.length);
+  if (at === undefined)
+    throw new Error(`It keeps its geometry in a file of its own, “${uri.slice(0, 80)}”. Save it in one piece, as a binary glTF (.glb)`);
+  const text = atob(uri.slice(at)),
+    out = new Uint8Array(text.length);
   for (let i = 0; i < text.length; i++) out[i] = text.charCodeAt(i);
   return out;
 }
@@ -83,8 +100,11 @@ function noCircles(nodes: readonly { children?: number[] }[]): void {
 }
 
 function packed(json: Json, bin: Uint8Array): ArrayBuffer {
-  const text = new TextEncoder().encode(JSON.stringify(json)), room = Math.ceil(text.length / 4) * 4, total = 12 + 8 + room + 8 + bin.length;
-  const out = new Uint8Array(total).fill(0x20, 20, 20 + room), view = new DataView(out.buffer);
+  const text = new TextEncoder().encode(JSON.stringify(json)),
+    room = Math.ceil(text.length / 4) * 4,
+    total = 12 + 8 + room + 8 + bin.length;
+  const out = new Uint8Array(total).fill(0x20, 20, 20 + room),
+    view = new DataView(out.buffer);
   [GLTF, 2, total, room, JSON_CHUNK].forEach((x, i) => view.setUint32(4 * i, x, true));
   out.set(text, 20);
   view.setUint32(20 + room, bin.length, true);

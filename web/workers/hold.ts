@@ -3,9 +3,11 @@ import { type Mechanism, type Model, Refusal, assemble, check, freeMotions, fric
 import { pull } from '@vim-pivot/core/more';
 
 let held: Mechanism | undefined;
-const mechanism = (): Mechanism => held ?? (() => {
-  throw new Refusal([]);
-})();
+const mechanism = (): Mechanism =>
+  held ??
+  (() => {
+    throw new Refusal([]);
+  })();
 
 /** Takes hold of a machine at its start posture, its drives let go. @throws Refusal */
 export function grab(model: Model): void {

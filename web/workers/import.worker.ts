@@ -38,35 +38,56 @@ export type ImportReply =
 
 const post = (r: ImportReply, transfer: Transferable[] = []) => self.postMessage(r, { transfer });
 const wasm = () => new URL('/engine/occt-import-js.wasm', self.location.origin).href;
-const why = (e: unknown): string => (e instanceof Refused ? e.message : `The file cannot be read: ${e instanceof Error ? e.message.slice(0, 200) : 'it is damaged'}.`);
+const why = (e: unknown): string =>
+  e instanceof Refused ? e.message : `The file cannot be read: ${e instanceof Error ? e.message.slice(0, 200) : 'it is damaged'}.`;
 /** Pieces of a file that are read at a time: one processor is left to the page, but two at the least share the work. Each takes up to half a gigabyte. */
 const MANY = Math.min(4, Math.max(2, (self.navigator.hardwareConcurrency || 2) - 1));
 let read: Read | undefined;
 let same: (Placed | undefined)[] = [];
 
 self.onmessage = ({ data }: MessageEvent<ImportRequest>): void => {
-  if (data.type === 'store') return void store(data).then((names) => post({ type: 'stored', names }), (e: unknown) => post({ type: 'full', message: e instanceof Error ? e.message : 'the store is full' }));
+  if (data.type === 'store')
+    return void store(data).then(
+      (names) => post({ type: 'stored', names }),
+      (e: unknown) => post({ type: 'full', message: e instanceof Error ? e.message : 'the store is full' }),
+    );
   if (data.type === 'piece') {
     return void triangulated(false, data.bytes, wasm, data.facets).then(
-      (raw) => post({ type: 'piece', raw }, raw.flatMap((r) => [r.positions.buffer, ...(r.indices ? [r.indices.buffer] : [])])),
+      (raw) =>
+        post(
+          { type: 'piece', raw },
+          raw.flatMap((r) => [r.positions.buffer, ...(r.indices ? [r.indices.buffer] : [])]),
+        ),
       (e: unknown) => post({ type: 'refused', message: why(e) }),
     );
   }
   const ways = { wasm, facets: data.facets, beside: { many: MANY, triangulated: elsewhere } };
-  void data.file.arrayBuffer().then((bytes) => readParts(data.file.name, bytes, (text, done) => post({ type: 'progress', text, ...(done === undefined ? {} : { done }) }), ways)).then(
-    (found) => {
+  void data.file
+    .arrayBuffer()
+    .then((bytes) =>
+      readParts(data.file.name, bytes, (text, done) => post({ type: 'progress', text, ...(done === undefined ? {} : { done }) }), ways),
+    )
+    .then((found) => {
       read = found;
       post({ type: 'progress', text: 'Looking for parts that occur more than once' });
       same = instancesAmong(found.parts);
-      const looked = looker(), faults: MeshFault[][] = [];
+      const looked = looker(),
+        faults: MeshFault[][] = [];
       found.parts.forEach((p, i) => {
         const of = same[i]?.of;
         if (i % 20 === 0) post({ type: 'progress', text: 'Looking the surfaces over', done: i / found.parts.length });
         faults.push(of === undefined ? faultsOf(p, looked(p)) : faults[of]!);
       });
-      post({ type: 'parts', parts: found.parts.map((p, i) => told(p, faults[i]!, same[i])), axes: found.axes, metres: found.metres, facets: found.facets, empty: found.empty });
-    },
-  ).catch((e: unknown) => post({ type: 'refused', message: why(e) }));
+      post({
+        type: 'parts',
+        parts: found.parts.map((p, i) => told(p, faults[i]!, same[i])),
+        axes: found.axes,
+        metres: found.metres,
+        facets: found.facets,
+        empty: found.empty,
+      });
+    })
+    .catch((e: unknown) => post({ type: 'refused', message: why(e) }));
 };
 
 /** A piece in a worker of its own, which takes its memory with it when it ends; it ends too when this one is stopped. */
@@ -84,13 +105,25 @@ function elsewhere(bytes: Uint8Array, facets: number): Promise<Raw[]> {
 }
 
 function told({ path, nodes, solid, positions, indices, colour }: ImportedPart, faults: MeshFault[], placed: Placed | undefined): PartInfo {
-  const low: [number, number, number] = [Infinity, Infinity, Infinity], high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  const low: [number, number, number] = [Infinity, Infinity, Infinity],
+    high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
   for (let i = 0; i < positions.length; i++) {
-    const k = (i % 3) as 0 | 1 | 2, x = positions[i]!;
+    const k = (i % 3) as 0 | 1 | 2,
+      x = positions[i]!;
     if (x < low[k]) low[k] = x;
     if (x > high[k]) high[k] = x;
   }
-  return { path, nodes, ...(solid ? { solid } : {}), triangles: indices.length / 3, faults, low, high, ...(colour ? { colour } : {}), ...(placed ? { same: placed } : {}) };
+  return {
+    path,
+    nodes,
+    ...(solid ? { solid } : {}),
+    triangles: indices.length / 3,
+    faults,
+    low,
+    high,
+    ...(colour ? { colour } : {}),
+    ...(placed ? { same: placed } : {}),
+  };
 }
 
 async function store({ metres, wanted, shared }: Extract<ImportRequest, { type: 'store' }>): Promise<string[]> {

@@ -1,7 +1,22 @@
 /** What the page and its workers say to each other. Every message is plain data. */
 import type { Identified } from '@vim-pivot/core/analyses';
 import type { Acting, BodyLoads, MassFound } from '@vim-pivot/core/more';
-import type { Sign, Characteristic, Family, Features, Happening, Kind, Diagnosis, Dimension, LiveValue, Model, Outline, RecordLayout, RunStatistics, RunStatus } from '@vim-pivot/core';
+import type {
+  Sign,
+  Characteristic,
+  Family,
+  Features,
+  Happening,
+  Kind,
+  Diagnosis,
+  Dimension,
+  LiveValue,
+  Model,
+  Outline,
+  RecordLayout,
+  RunStatistics,
+  RunStatus,
+} from '@vim-pivot/core';
 
 import type { Spectrum, WindowName } from '@vim-pivot/core/plots';
 import type { Packed } from '@vim-pivot/core/project';
@@ -80,7 +95,16 @@ export interface Checked {
   live: [path: string, value: LiveValue][];
   /** Absent when the model cannot be drawn; the last good picture then stays. */
   picture?: Picture;
-  mobility?: { joints: number; free: number; redundant: number; notUnique: string[]; counted: number; loops: { joints: readonly string[]; rank: number; counted: number }[]; motions: string[]; details: string[] };
+  mobility?: {
+    joints: number;
+    free: number;
+    redundant: number;
+    notUnique: string[];
+    counted: number;
+    loops: { joints: readonly string[]; rank: number; counted: number }[];
+    motions: string[];
+    details: string[];
+  };
   gauges: { name: string; dim: Dimension; unit: string; positive: string; sign?: Sign }[];
   /** Names of what instances bring, by family. */
   brought?: Partial<Record<Family, string[]>>;
@@ -142,7 +166,10 @@ export type Request =
   | { type: 'check'; id: number; model: Model }
   /** `from`: starts at a recorded state of another run. */
   | { type: 'run'; id: number; run: string; model: Model; from?: { run: string; record: number } }
-  /** Takes hold of a machine with its drives let go; `pull` then draws a place of a body (index, relative to its centre of mass) to a target; `keep` gives start values of the posture. */
+  /**
+   * Takes hold of a machine with its drives let go; `pull` then draws a place of a body (index, relative to its centre of mass) to a target; `keep`
+   * gives start values of the posture.
+   */
   | { type: 'grab'; id: number; model: Model }
   | { type: 'pull'; id: number; body: number; at: [number, number, number]; to: [number, number, number] }
   | { type: 'keep'; id: number }
@@ -193,7 +220,16 @@ export type Reply =
   | { type: 'progress'; id: number; t: number }
   /** It advances too slowly to be waited for: what holds it up. */
   | { type: 'slow'; id: number; diagnoses: Diagnosis[] }
-  | { type: 'ended'; id: number; status: RunStatus; t: number; seconds: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] }
+  | {
+      type: 'ended';
+      id: number;
+      status: RunStatus;
+      t: number;
+      seconds: number;
+      statistics: RunStatistics;
+      diagnoses: Diagnosis[];
+      happenings: Happening[];
+    }
   | { type: 'pulled'; id: number; posture: Float64Array }
   | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }
   | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }

@@ -11,7 +11,9 @@ export interface ScriptRequest {
   model: Model;
   geometry: { name: string; positions: Float32Array; indices: Uint32Array }[];
 }
-export type ScriptReply = { type: 'done'; model: Model; log: string[]; seconds: number } | { type: 'failed'; message: string; line: number | undefined; log: string[] };
+export type ScriptReply =
+  | { type: 'done'; model: Model; log: string[]; seconds: number }
+  | { type: 'failed'; message: string; line: number | undefined; log: string[] };
 
 /** Limits of a script: seconds of its own work, bytes, lines of its log. */
 const SECONDS = 10;
@@ -42,7 +44,12 @@ const log = (...x) => __log(x.map((v) => (typeof v === 'string' ? v : JSON.strin
 
 self.onmessage = ({ data }: MessageEvent<ScriptRequest>): void =>
   void work(data)
-    .catch((e: unknown): ScriptReply => ({ type: 'failed', message: e instanceof Error ? e.message : 'The sandbox failed.', line: undefined, log: [] }))
+    .catch((e: unknown): ScriptReply => ({
+      type: 'failed',
+      message: e instanceof Error ? e.message : 'The sandbox failed.',
+      line: undefined,
+      log: [],
+    }))
     .then((r) => self.postMessage(r));
 
 async function work({ text, model, geometry }: ScriptRequest): Promise<ScriptReply> {
@@ -79,9 +86,19 @@ async function work({ text, model, geometry }: ScriptRequest): Promise<ScriptRep
       const { until, every } = JSON.parse(options!) as { until?: number; every?: number };
       const m = JSON.parse(now!) as Model;
       const run = runModel(m, { ...(until ? { until } : {}), ...(every ? { every } : {}) });
-      return JSON.stringify({ status: run.end.status, time: Array.from(run.time), gauges: Object.fromEntries(m.gauges.filter((g) => !g.off).map((g) => [g.name, Array.from(run.gauge(g.name))])) });
+      return JSON.stringify({
+        status: run.end.status,
+        time: Array.from(run.time),
+        gauges: Object.fromEntries(m.gauges.filter((g) => !g.off).map((g) => [g.name, Array.from(run.gauge(g.name))])),
+      });
     } catch (e) {
-      if (e instanceof Refusal) throw new Error(e.diagnoses.map((d) => `${d.element ? `${d.element.name}: ` : ''}${d.message}`).slice(0, 3).join(' '));
+      if (e instanceof Refusal)
+        throw new Error(
+          e.diagnoses
+            .map((d) => `${d.element ? `${d.element.name}: ` : ''}${d.message}`)
+            .slice(0, 3)
+            .join(' '),
+        );
       throw e;
     } finally {
       // the solver's time is not the script's
@@ -96,8 +113,15 @@ async function work({ text, model, geometry }: ScriptRequest): Promise<ScriptRep
       result.error.dispose();
       const message = typeof e === 'string' ? e : (e.message ?? 'It failed.');
       // the innermost place that is the user's own
-      const line = typeof e === 'object' ? [...(e.stack ?? '').matchAll(/script\.js:(\d+)/g)].map((m) => Number(m[1]) - offset).find((n) => n > 0) : undefined;
-      const words = /interrupted/.test(message) ? `It was stopped after ${SECONDS} s of work.` : /out of memory/.test(message) ? `It wanted more than ${MEMORY / 1e6} MB of memory.` : message;
+      const line =
+        typeof e === 'object'
+          ? [...(e.stack ?? '').matchAll(/script\.js:(\d+)/g)].map((m) => Number(m[1]) - offset).find((n) => n > 0)
+          : undefined;
+      const words = /interrupted/.test(message)
+        ? `It was stopped after ${SECONDS} s of work.`
+        : /out of memory/.test(message)
+          ? `It wanted more than ${MEMORY / 1e6} MB of memory.`
+          : message;
       return { type: 'failed', message: words, line, log };
     }
     const changed = JSON.parse(vm.getString(result.value)) as Model;

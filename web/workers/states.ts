@@ -109,16 +109,19 @@ export class States {
   async *pieces(from: number, most = this.count - from): AsyncGenerator<Float64Array> {
     const to = Math.min(this.count, from + most);
     for (let i = this.partOf(from); i < this.parts.length && this.firsts[i]! < to; i++) {
-      const held = this.parts[i]!.data, first = this.firsts[i]!;
+      const held = this.parts[i]!.data,
+        first = this.firsts[i]!;
       if (held) this.memory.use(this.parts[i]!);
       const data = held ?? (await this.bring(i, to));
       const end = (Math.min(to, first + this.parts[i]!.records) - first) * this.width;
-      for (let p = Math.max(0, from - first) * this.width; p < end; p += PIECE * this.width) yield data.subarray(p, Math.min(end, p + PIECE * this.width));
+      for (let p = Math.max(0, from - first) * this.width; p < end; p += PIECE * this.width)
+        yield data.subarray(p, Math.min(end, p + PIECE * this.width));
     }
   }
 
   private partOf(record: number): number {
-    let lo = 0, hi = this.parts.length - 1;
+    let lo = 0,
+      hi = this.parts.length - 1;
     while (lo < hi) {
       const mid = (lo + hi + 1) >> 1;
       if (this.firsts[mid]! <= record) lo = mid;
@@ -130,7 +133,12 @@ export class States {
   /** Fetches a part, and the next that are wanted with it. */
   private async bring(i: number, to: number): Promise<Float64Array> {
     let last = i;
-    for (let bytes = 8 * this.width * this.parts[i]!.records; bytes < AT_ONCE && last + 1 < this.parts.length && this.firsts[last + 1]! < to && !this.parts[last + 1]!.data; last++) bytes += 8 * this.width * this.parts[last + 1]!.records;
+    for (
+      let bytes = 8 * this.width * this.parts[i]!.records;
+      bytes < AT_ONCE && last + 1 < this.parts.length && this.firsts[last + 1]! < to && !this.parts[last + 1]!.data;
+      last++
+    )
+      bytes += 8 * this.width * this.parts[last + 1]!.records;
     let wanted: Float64Array | undefined;
     for (const { index, data } of await this.fetch(this.run, i, last)) {
       const part = this.parts[index];

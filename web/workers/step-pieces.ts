@@ -8,9 +8,18 @@ const SOLID = /^(MANIFOLD_SOLID_BREP|BREP_WITH_VOIDS|FACETED_BREP|SHELL_BASED_SU
 /** Entities in whose list a solid, or what is said of it, may be missing. */
 const LISTS = /(_REPRESENTATION|^PRESENTATION_LAYER_ASSIGNMENT)$/;
 /** What ties the assembly together must stay. */
-const STAYS = /^(PRODUCT|NEXT_ASSEMBLY|CONTEXT_DEPENDENT|SHAPE_DEFINITION|SHAPE_REPRESENTATION_RELATIONSHIP|REPRESENTATION_MAP|MAPPED_ITEM|\()/;
+const STAYS =
+  /^(PRODUCT|NEXT_ASSEMBLY|CONTEXT_DEPENDENT|SHAPE_DEFINITION|SHAPE_REPRESENTATION_RELATIONSHIP|REPRESENTATION_MAP|MAPPED_ITEM|\()/;
 
-const [HASH, QUOTE, SEMICOLON, SLASH, STAR, NINE, ZERO] = [...'#\';/*90'].map((c) => c.charCodeAt(0)) as [number, number, number, number, number, number, number];
+const [HASH, QUOTE, SEMICOLON, SLASH, STAR, NINE, ZERO] = [..."#';/*90"].map((c) => c.charCodeAt(0)) as [
+  number,
+  number,
+  number,
+  number,
+  number,
+  number,
+  number,
+];
 
 /** A list of numbers that grows, without an object for each. */
 class Numbers {
@@ -40,11 +49,13 @@ class Exchange {
 
   /** @throws SyntaxError when it is no such file */
   constructor(private readonly bytes: Uint8Array) {
-    const raw = new Numbers(), indexOf = new Map<number, number>();
+    const raw = new Numbers(),
+      indexOf = new Map<number, number>();
     let i = this.find('DATA;', 0) + 5;
     this.head = bytes.subarray(0, i);
     const end = this.find('ENDSEC;', i);
-    let number = 0, open = false;
+    let number = 0,
+      open = false;
     for (; i < end; i++) {
       const c = bytes[i]!;
       if (c === QUOTE) {
@@ -88,13 +99,16 @@ class Exchange {
 
   text(e: number): string {
     let text = '';
-    for (let i = this.starts.data[e]!; i < this.ends.data[e]!; i += 4096) text += String.fromCharCode(...this.bytes.subarray(i, Math.min(i + 4096, this.ends.data[e]!)));
+    for (let i = this.starts.data[e]!; i < this.ends.data[e]!; i += 4096)
+      text += String.fromCharCode(...this.bytes.subarray(i, Math.min(i + 4096, this.ends.data[e]!)));
     return text;
   }
   /** Its keyword; “(” of one that is several at once. */
   type(e: number): string {
     const begin = this.starts.data[e]!;
-    return /=\s*([A-Z0-9_]+|\()/.exec(String.fromCharCode(...this.bytes.subarray(begin, Math.min(begin + 120, this.ends.data[e]!))))?.[1] ?? '';
+    return (
+      /=\s*([A-Z0-9_]+|\()/.exec(String.fromCharCode(...this.bytes.subarray(begin, Math.min(begin + 120, this.ends.data[e]!))))?.[1] ?? ''
+    );
   }
   size(e: number): number {
     return this.ends.data[e]! - this.starts.data[e]!;
@@ -118,7 +132,10 @@ class Exchange {
     for (let e = 0; e < this.count; e++) {
       if (!kept(e)) continue;
       const text = changed.get(e);
-      parts.push(text === undefined ? this.bytes.subarray(this.starts.data[e]!, this.ends.data[e]!) : Uint8Array.from(text, (c) => c.charCodeAt(0)), Uint8Array.of(10));
+      parts.push(
+        text === undefined ? this.bytes.subarray(this.starts.data[e]!, this.ends.data[e]!) : Uint8Array.from(text, (c) => c.charCodeAt(0)),
+        Uint8Array.of(10),
+      );
     }
     parts.push(this.tail);
     const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
@@ -154,20 +171,24 @@ export function piecesOf(bytes: Uint8Array, most: number): { count: number; piec
   const noticed = new Set(solids);
   for (let more = true; more;) {
     more = false;
-    for (let e = 0; e < file.count; e++) for (const r of file.references(e)) {
-      if (!noticed.has(r) || mentions.get(r)?.includes(e)) continue;
-      mentions.set(r, [...(mentions.get(r) ?? []), e]);
-      if (LISTS.test(types[e]!) || noticed.has(e)) continue;
-      if (STAYS.test(types[e]!)) return undefined;
-      noticed.add(e);
-      more = true;
-    }
+    for (let e = 0; e < file.count; e++)
+      for (const r of file.references(e)) {
+        if (!noticed.has(r) || mentions.get(r)?.includes(e)) continue;
+        mentions.set(r, [...(mentions.get(r) ?? []), e]);
+        if (LISTS.test(types[e]!) || noticed.has(e)) continue;
+        if (STAYS.test(types[e]!)) return undefined;
+        noticed.add(e);
+        more = true;
+      }
   }
-  const somewhere = types.indexOf('AXIS2_PLACEMENT_3D'), referred = file.referrers();
+  const somewhere = types.indexOf('AXIS2_PLACEMENT_3D'),
+    referred = file.referrers();
   if (somewhere < 0) return undefined;
 
   const piece = (g: number): Uint8Array => {
-    const here = new Set(groups[g]), gone = new Set<number>(), shortened = new Map<number, Set<number>>();
+    const here = new Set(groups[g]),
+      gone = new Set<number>(),
+      shortened = new Map<number, Set<number>>();
     const drop = (e: number): void => {
       gone.add(e);
       for (const m of mentions.get(e) ?? []) {
@@ -176,17 +197,23 @@ export function piecesOf(bytes: Uint8Array, most: number): { count: number; piec
       }
     };
     for (const s of solids) if (!here.has(s)) drop(s);
-    const changed = new Map([...shortened].filter(([e]) => !gone.has(e)).map(([e, out]) => [e, without(file.text(e), out, file.number(somewhere))]));
-    const kept = new Uint8Array(file.count), waiting: number[] = [somewhere];
+    const changed = new Map(
+      [...shortened].filter(([e]) => !gone.has(e)).map(([e, out]) => [e, without(file.text(e), out, file.number(somewhere))]),
+    );
+    const kept = new Uint8Array(file.count),
+      waiting: number[] = [somewhere];
     kept[somewhere] = 1;
-    for (let e = 0; e < file.count; e++) if (referred[e] === 0 && !gone.has(e)) {
-      kept[e] = 1;
-      waiting.push(e);
-    }
-    for (let e = waiting.pop(); e !== undefined; e = waiting.pop()) for (const r of file.references(e)) if (r >= 0 && !kept[r] && !gone.has(r)) {
-      kept[r] = 1;
-      waiting.push(r);
-    }
+    for (let e = 0; e < file.count; e++)
+      if (referred[e] === 0 && !gone.has(e)) {
+        kept[e] = 1;
+        waiting.push(e);
+      }
+    for (let e = waiting.pop(); e !== undefined; e = waiting.pop())
+      for (const r of file.references(e))
+        if (r >= 0 && !kept[r] && !gone.has(r)) {
+          kept[r] = 1;
+          waiting.push(r);
+        }
     return file.written((e) => kept[e] === 1, changed);
   };
   return { count: groups.length, piece };
@@ -194,7 +221,8 @@ export function piecesOf(bytes: Uint8Array, most: number): { count: number; piec
 
 /** Solids in the order of the file, as many together as `most` bytes describe. */
 function grouped(file: Exchange, solids: readonly number[], most: number): number[][] {
-  const seen = new Uint8Array(file.count), groups: number[][] = [];
+  const seen = new Uint8Array(file.count),
+    groups: number[][] = [];
   let filled = Infinity;
   for (const s of solids) {
     const waiting = [s];
@@ -218,8 +246,14 @@ function grouped(file: Exchange, solids: readonly number[], most: number): numbe
 /** An entity without some of its references; a list that would be empty gets a placement. */
 function without(text: string, out: ReadonlySet<number>, placement: number): string {
   const parts = text.split(/('(?:[^']|'')*')/); // texts stay as they are
-  return parts.map((p, i) => (i % 2 === 1 ? p : p.replace(/\(\s*#\d+(\s*,\s*#\d+)*\s*\)/g, (list) => {
-    const left = [...list.matchAll(/#(\d+)/g)].filter(([, n]) => !out.has(Number(n))).map(([r]) => r);
-    return `(${left.length > 0 ? left.join(',') : `#${placement}`})`;
-  }))).join('');
+  return parts
+    .map((p, i) =>
+      i % 2 === 1
+        ? p
+        : p.replace(/\(\s*#\d+(\s*,\s*#\d+)*\s*\)/g, (list) => {
+            const left = [...list.matchAll(/#(\d+)/g)].filter(([, n]) => !out.has(Number(n))).map(([r]) => r);
+            return `(${left.length > 0 ? left.join(',') : `#${placement}`})`;
+          }),
+    )
+    .join('');
 }

@@ -14,7 +14,11 @@ function opened(): Promise<IDBDatabase> {
 }
 
 /** One transaction on one table: all of it or nothing. A table that is not there is left alone. @throws what the store says, when it is full for one */
-export async function within(table: 'geometries' | 'chunks', mode: IDBTransactionMode, act: (table: IDBObjectStore) => void): Promise<void> {
+export async function within(
+  table: 'geometries' | 'chunks',
+  mode: IDBTransactionMode,
+  act: (table: IDBObjectStore) => void,
+): Promise<void> {
   const db = await opened();
   try {
     if (!db.objectStoreNames.contains(table)) return;

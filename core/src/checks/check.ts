@@ -40,9 +40,21 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
   const diagnoses = [...built.diagnoses, ...lintModel(built.resolution.model)];
   const { mechanism } = built;
   if (!mechanism) return { built, diagnoses: sorted(model, diagnoses) };
-  diagnoses.push(...started, ...driveFaults(mechanism), ...unconnected(mechanism), ...tinyInertias(mechanism), ...lintMechanism(mechanism), ...scoreFaults(mechanism));
+  diagnoses.push(
+    ...started,
+    ...driveFaults(mechanism),
+    ...unconnected(mechanism),
+    ...tinyInertias(mechanism),
+    ...lintMechanism(mechanism),
+    ...scoreFaults(mechanism),
+  );
   if (mechanism.bodies.length === 0) {
-    diagnoses.push({ code: 'model-empty', severity: 'note', message: 'There is no body yet.', remedy: 'Add points, then a body with a shape between them.' });
+    diagnoses.push({
+      code: 'model-empty',
+      severity: 'note',
+      message: 'There is no body yet.',
+      remedy: 'Add points, then a body with a shape between them.',
+    });
     return { built, diagnoses: sorted(model, diagnoses), start: new Float64Array(mechanism.system.size) };
   }
   try {
@@ -62,11 +74,19 @@ const RANK = { error: 0, warning: 1, note: 2 } as const;
 /** Errors first; what is wrong in a kit is told once, at the first instance that shows it. */
 function sorted(model: Model, list: Diagnosis[]): Diagnosis[] {
   const told = new Set<string>();
-  const kept = model.instances.length === 0 ? list : list.filter((d) => {
-    if (!d.element || homeOf(model, d.element.family as Family, d.element.name)?.family !== 'instances' || d.element.family === 'instances') return true;
-    const key = `${d.code}/${d.element.family}/${d.element.name.slice(d.element.name.lastIndexOf('/') + 1)}`;
-    return !told.has(key) && told.add(key);
-  });
+  const kept =
+    model.instances.length === 0
+      ? list
+      : list.filter((d) => {
+          if (
+            !d.element ||
+            homeOf(model, d.element.family as Family, d.element.name)?.family !== 'instances' ||
+            d.element.family === 'instances'
+          )
+            return true;
+          const key = `${d.code}/${d.element.family}/${d.element.name.slice(d.element.name.lastIndexOf('/') + 1)}`;
+          return !told.has(key) && told.add(key);
+        });
   return kept.map(bounded).sort((a, b) => RANK[a.severity] - RANK[b.severity]);
 }
 
@@ -77,7 +97,8 @@ function driveFaults(m: Mechanism): Diagnosis[] {
     const { smooth } = PRESCRIPTIONS[d.prescribes];
     if (smooth === 0) return [];
     const p = d.course.law;
-    let size = 0, slope = 0;
+    let size = 0,
+      slope = 0;
     for (let i = 0; i <= 200; i++) {
       p.at((until * i) / 200);
       size = Math.max(size, Math.abs(p.v));
@@ -89,7 +110,18 @@ function driveFaults(m: Mechanism): Diagnosis[] {
       const order = [0, 1].slice(0, smooth).find((o) => Math.abs(k.jump[o as 0 | 1]) > 1e-6 * scale[o]! + 1e-12);
       if (order === undefined) return [];
       const what = order === 0 ? `The ${d.prescribes} jumps` : 'The position has a corner, so its speed jumps';
-      return [{ code: 'drive-jump', severity: 'error', message: `${what} at t = ${Number(k.t.toPrecision(6))} s.`, why: 'A sudden change of speed would need an infinite force.', remedy: 'Use smoothstep or smootherstep to pass from one value to the other.', path: ['drives', index, 'value'], element: { family: 'drives', name: d.name }, time: k.t }];
+      return [
+        {
+          code: 'drive-jump',
+          severity: 'error',
+          message: `${what} at t = ${Number(k.t.toPrecision(6))} s.`,
+          why: 'A sudden change of speed would need an infinite force.',
+          remedy: 'Use smoothstep or smootherstep to pass from one value to the other.',
+          path: ['drives', index, 'value'],
+          element: { family: 'drives', name: d.name },
+          time: k.t,
+        },
+      ];
     });
   });
 }
@@ -99,16 +131,36 @@ function tinyInertias(m: Mechanism): Diagnosis[] {
   return m.bodies.flatMap((b): Diagnosis[] => {
     const least = Math.min(b.inertia[0], b.inertia[4], b.inertia[8]);
     if (!(b.mass > 0) || least > 1e-8 * b.mass * m.size * m.size) return [];
-    return [{ code: 'inertia-tiny', severity: 'note', message: 'Its moment of inertia is next to nothing for its mass.', why: 'The solver loses digits and takes small steps.', remedy: 'A ten-thousandth of mass times length squared is as good as nothing, and solves well.', path: ['bodies', m.model.bodies.findIndex((x) => x.name === b.name), 'inertia'], element: { family: 'bodies', name: b.name } }];
+    return [
+      {
+        code: 'inertia-tiny',
+        severity: 'note',
+        message: 'Its moment of inertia is next to nothing for its mass.',
+        why: 'The solver loses digits and takes small steps.',
+        remedy: 'A ten-thousandth of mass times length squared is as good as nothing, and solves well.',
+        path: ['bodies', m.model.bodies.findIndex((x) => x.name === b.name), 'inertia'],
+        element: { family: 'bodies', name: b.name },
+      },
+    ];
   });
 }
 
 /** Bodies that no joint and no load but gravity ties to anything. */
 function unconnected(m: Mechanism): Diagnosis[] {
-  const tied = new Set<string>([...m.joints.flatMap((j) => j.bodies), ...m.model.loads.flatMap((l) => (Array.isArray(l.bodies) ? l.bodies.map(String) : l.body ? [String(l.body)] : []))]);
-  return m.bodies.filter((b) => !tied.has(b.name)).map((b) => ({
-    code: 'body-loose', severity: 'warning', message: 'The body is tied to nothing: no joint and no spring holds it.', why: 'It will fall or fly off.', remedy: 'Add a joint or a spring, or switch it off.',
-    path: ['bodies', m.model.bodies.findIndex((x) => x.name === b.name)], element: { family: 'bodies', name: b.name },
-    fix: { label: 'Switch it off', changes: [{ family: 'bodies', name: b.name, field: 'off', value: true }] },
-  }));
+  const tied = new Set<string>([
+    ...m.joints.flatMap((j) => j.bodies),
+    ...m.model.loads.flatMap((l) => (Array.isArray(l.bodies) ? l.bodies.map(String) : l.body ? [String(l.body)] : [])),
+  ]);
+  return m.bodies
+    .filter((b) => !tied.has(b.name))
+    .map((b) => ({
+      code: 'body-loose',
+      severity: 'warning',
+      message: 'The body is tied to nothing: no joint and no spring holds it.',
+      why: 'It will fall or fly off.',
+      remedy: 'Add a joint or a spring, or switch it off.',
+      path: ['bodies', m.model.bodies.findIndex((x) => x.name === b.name)],
+      element: { family: 'bodies', name: b.name },
+      fix: { label: 'Switch it off', changes: [{ family: 'bodies', name: b.name, field: 'off', value: true }] },
+    }));
 }

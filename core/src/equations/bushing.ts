@@ -48,7 +48,11 @@ export class Bushing implements Force {
       effort: (K, _t, part) => (this.evaluate(K), part < 3 ? this.f[part]! : this.m[part - 3]!),
       deflection: (K, _t, part) => (this.measure(K), this.x[part]!),
       rate: (K, _t, part) => (this.evaluate(K), this.rate[part]!),
-      positive: { effort: 'Acts on the second body, positive along the mount’s axes: forces along those fixed in the first body, moments about those fixed in the second.', deflection: 'Where the second body stands from the first, along and about the mount’s axes.' },
+      positive: {
+        effort:
+          'Acts on the second body, positive along the mount’s axes: forces along those fixed in the first body, moments about those fixed in the second.',
+        deflection: 'Where the second body stands from the first, along and about the mount’s axes.',
+      },
     };
   }
 
@@ -80,11 +84,15 @@ export class Bushing implements Force {
     const { a, b, sa, sb, d, phi, f, m, w, Fa, Fb } = this;
     this.measure(K);
     // rate of d in a's turning axes, and relative angular velocity in b's frame
-    const wa = 3 * a, wb = 3 * b;
+    const wa = 3 * a,
+      wb = 3 * b;
     for (let k = 0; k < 3; k++) w[k] = 0;
-    let rx = 0, ry = 0, rz = 0; // ω_a in a's frame
+    let rx = 0,
+      ry = 0,
+      rz = 0; // ω_a in a's frame
     for (let i = 0; i < 3; i++) {
-      const p = 9 * a + 3 * i, q = 9 * b + 3 * i;
+      const p = 9 * a + 3 * i,
+        q = 9 * b + 3 * i;
       const va = K.A[p]! * K.w[wa]! + K.A[p + 1]! * K.w[wa + 1]! + K.A[p + 2]! * K.w[wa + 2]!;
       const vb = K.A[q]! * K.w[wb]! + K.A[q + 1]! * K.w[wb + 1]! + K.A[q + 2]! * K.w[wb + 2]!;
       for (let k = 0; k < 3; k++) w[k] = w[k]! + Fb[3 * i + k]! * (vb - va);
@@ -107,14 +115,20 @@ export class Bushing implements Force {
       rate[3 + k] = 0; // the moment's damping acts on ω directly, below
     }
     law.efforts(deflection, rate, effort);
-    const mx = effort[3]!, my = effort[4]!, mz = effort[5]!;
+    const mx = effort[3]!,
+      my = effort[4]!,
+      mz = effort[5]!;
     for (let k = 0; k < 3; k++) rate[3 + k] = w[k]!;
     law.efforts(deflection, rate, effort);
     for (let k = 0; k < 3; k++) f[k] = -effort[k]!;
     // T = I + ½ φ̃ + c φ̃², so Tᵀ v = v − ½ φ × v + c φ × (φ × v)
-    const px = phi[0]!, py = phi[1]!, pz = phi[2]!;
+    const px = phi[0]!,
+      py = phi[1]!,
+      pz = phi[2]!;
     const c = curvature(px * px + py * py + pz * pz);
-    const ux = py * mz - pz * my, uy = pz * mx - px * mz, uz = px * my - py * mx;
+    const ux = py * mz - pz * my,
+      uy = pz * mx - px * mz,
+      uz = px * my - py * mx;
     m[0] = -(effort[3]! - 0.5 * ux + c * (py * uz - pz * uy));
     m[1] = -(effort[4]! - 0.5 * uy + c * (pz * ux - px * uz));
     m[2] = -(effort[5]! - 0.5 * uz + c * (px * uy - py * ux));
@@ -123,7 +137,9 @@ export class Bushing implements Force {
   apply(K: Kinematics, _t: number, F: Float64Array): void {
     this.evaluate(K);
     const { a, b, sa, sb, d, f, m, Fa, Fb } = this;
-    const x = d[0]!, y = d[1]!, z = d[2]!;
+    const x = d[0]!,
+      y = d[1]!,
+      z = d[2]!;
     const fx = Fa[0]! * f[0]! + Fa[1]! * f[1]! + Fa[2]! * f[2]!;
     const fy = Fa[3]! * f[0]! + Fa[4]! * f[1]! + Fa[5]! * f[2]!;
     const fz = Fa[6]! * f[0]! + Fa[7]! * f[1]! + Fa[8]! * f[2]!;
@@ -134,7 +150,9 @@ export class Bushing implements Force {
     twist(K, F, b, tx, ty, tz);
     // the reaction on a acts at b's place: at a's own, with the moment of the offset
     pushAt(K, F, a, sa, -fx, -fy, -fz);
-    const gx = Fa[0]! * x + Fa[1]! * y + Fa[2]! * z, gy = Fa[3]! * x + Fa[4]! * y + Fa[5]! * z, gz = Fa[6]! * x + Fa[7]! * y + Fa[8]! * z;
+    const gx = Fa[0]! * x + Fa[1]! * y + Fa[2]! * z,
+      gy = Fa[3]! * x + Fa[4]! * y + Fa[5]! * z,
+      gz = Fa[6]! * x + Fa[7]! * y + Fa[8]! * z;
     twist(K, F, a, -tx - (gy * fz - gz * fy), -ty - (gz * fx - gx * fz), -tz - (gx * fy - gy * fx));
   }
 
@@ -152,8 +170,10 @@ function curvature(t2: number): number {
 }
 
 function product(A: Float64Array, at: number, f: Mat3, out: Float64Array): void {
-  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) {
-    out[3 * i + j] = A[at + 3 * i]! * f[j as 0]! + A[at + 3 * i + 1]! * f[(j + 3) as 3]! + A[at + 3 * i + 2]! * f[(j + 6) as 6]!;
-  }
+  for (let i = 0; i < 3; i++)
+    for (let j = 0; j < 3; j++) {
+      out[3 * i + j] = A[at + 3 * i]! * f[j as 0]! + A[at + 3 * i + 1]! * f[(j + 3) as 3]! + A[at + 3 * i + 2]! * f[(j + 6) as 6]!;
+    }
 }
-const columnDot = (a: Float64Array, i: number, b: Float64Array, j: number): number => a[i]! * b[j]! + a[i + 3]! * b[j + 3]! + a[i + 6]! * b[j + 6]!;
+const columnDot = (a: Float64Array, i: number, b: Float64Array, j: number): number =>
+  a[i]! * b[j]! + a[i + 3]! * b[j + 3]! + a[i + 6]! * b[j + 6]!;

@@ -10,7 +10,11 @@ export class Cable implements Force {
   length = 0;
   rate = 0;
   tension = 0;
-  readonly telling = alongLine({ effort: (K) => this.measured(K).tension, deflection: (K) => this.measured(K).length - this.free, rate: (K) => this.measured(K).rate });
+  readonly telling = alongLine({
+    effort: (K) => this.measured(K).tension,
+    deflection: (K) => this.measured(K).length - this.free,
+    rate: (K) => this.measured(K).rate,
+  });
   private side = 1;
   /** Unit vectors along the runs between neighbours. */
   private readonly runs: Float64Array;
@@ -21,13 +25,15 @@ export class Cable implements Force {
     private readonly damping: number,
   ) {
     this.runs = new Float64Array(3 * (places.length - 1));
-    this.watches = [{
-      value: (K) => {
-        this.measure(K);
-        return this.side * (this.length - this.free);
+    this.watches = [
+      {
+        value: (K) => {
+          this.measure(K);
+          return this.side * (this.length - this.free);
+        },
+        fire: () => void (this.side = -this.side),
       },
-      fire: () => void (this.side = -this.side),
-    }];
+    ];
   }
   begin(K: Kinematics): void {
     this.measure(K);
@@ -41,7 +47,8 @@ export class Cable implements Force {
     const { places, runs } = this;
     this.length = this.rate = 0;
     for (let i = 0; i + 1 < places.length; i++) {
-      const p = places[i]!, q = places[i + 1]!;
+      const p = places[i]!,
+        q = places[i + 1]!;
       let l = 0;
       for (let k = 0; k < 3; k++) {
         runs[3 * i + k] = placeAt(K, q.body, q.at, k) - placeAt(K, p.body, p.at, k);
@@ -62,8 +69,11 @@ export class Cable implements Force {
     const { places, runs, tension: f } = this;
     if (f === 0) return;
     for (let i = 0; i + 1 < places.length; i++) {
-      const p = places[i]!, q = places[i + 1]!;
-      const x = f * runs[3 * i]!, y = f * runs[3 * i + 1]!, z = f * runs[3 * i + 2]!;
+      const p = places[i]!,
+        q = places[i + 1]!;
+      const x = f * runs[3 * i]!,
+        y = f * runs[3 * i + 1]!,
+        z = f * runs[3 * i + 2]!;
       pushAt(K, F, p.body, p.at, x, y, z);
       pushAt(K, F, q.body, q.at, -x, -y, -z);
     }

@@ -76,7 +76,9 @@ export class Coincide extends Constraint {
   jacobian({ A }: Kinematics, G: Float64Array): void {
     const { a, b, sa, sb, row } = this;
     for (let k = 0; k < 3; k++) {
-      const g = 12 * (row + k), pa = 9 * a + 3 * k, pb = 9 * b + 3 * k;
+      const g = 12 * (row + k),
+        pa = 9 * a + 3 * k,
+        pb = 9 * b + 3 * k;
       G[g + k] = -1;
       // A s̃: row k times the skew matrix of s
       G[g + 3] = A[pa + 1]! * sa[2]! - A[pa + 2]! * sa[1]!;
@@ -98,7 +100,9 @@ export class Coincide extends Constraint {
 
 /** Component k (ground axes) of A (w × (w × s)). */
 function spinAway(A: Float64Array, w: Float64Array, i: number, s: Float64Array, k: number): number {
-  const x = w[3 * i]!, y = w[3 * i + 1]!, z = w[3 * i + 2]!;
+  const x = w[3 * i]!,
+    y = w[3 * i + 1]!,
+    z = w[3 * i + 2]!;
   const d = x * s[0]! + y * s[1]! + z * s[2]!;
   const n = x * x + y * y + z * z;
   const p = 9 * i + 3 * k;
@@ -112,21 +116,31 @@ const P = new Float64Array(3);
 const Q = new Float64Array(3);
 
 export function toGround(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
-  const m = 9 * i, x = s[0]!, y = s[1]!, z = s[2]!;
+  const m = 9 * i,
+    x = s[0]!,
+    y = s[1]!,
+    z = s[2]!;
   out[0] = A[m]! * x + A[m + 1]! * y + A[m + 2]! * z;
   out[1] = A[m + 3]! * x + A[m + 4]! * y + A[m + 5]! * z;
   out[2] = A[m + 6]! * x + A[m + 7]! * y + A[m + 8]! * z;
 }
 export function toBody(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
-  const m = 9 * i, x = s[0]!, y = s[1]!, z = s[2]!;
+  const m = 9 * i,
+    x = s[0]!,
+    y = s[1]!,
+    z = s[2]!;
   out[0] = A[m]! * x + A[m + 3]! * y + A[m + 6]! * z;
   out[1] = A[m + 1]! * x + A[m + 4]! * y + A[m + 7]! * z;
   out[2] = A[m + 2]! * x + A[m + 5]! * y + A[m + 8]! * z;
 }
 /** A (w × s) in ground axes. */
 function turning(A: Float64Array, w: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
-  const x = w[3 * i]!, y = w[3 * i + 1]!, z = w[3 * i + 2]!;
-  const c0 = y * s[2]! - z * s[1]!, c1 = z * s[0]! - x * s[2]!, c2 = x * s[1]! - y * s[0]!;
+  const x = w[3 * i]!,
+    y = w[3 * i + 1]!,
+    z = w[3 * i + 2]!;
+  const c0 = y * s[2]! - z * s[1]!,
+    c1 = z * s[0]! - x * s[2]!,
+    c2 = x * s[1]! - y * s[0]!;
   const m = 9 * i;
   out[0] = A[m]! * c0 + A[m + 1]! * c1 + A[m + 2]! * c2;
   out[1] = A[m + 3]! * c0 + A[m + 4]! * c1 + A[m + 5]! * c2;
@@ -135,9 +149,14 @@ function turning(A: Float64Array, w: Float64Array, i: number, s: Float64Array, o
 
 /** A (w × (w × s)) in ground axes. */
 function swinging(A: Float64Array, w: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
-  const x = w[3 * i]!, y = w[3 * i + 1]!, z = w[3 * i + 2]!;
-  const d = x * s[0]! + y * s[1]! + z * s[2]!, n = x * x + y * y + z * z;
-  const c0 = x * d - n * s[0]!, c1 = y * d - n * s[1]!, c2 = z * d - n * s[2]!;
+  const x = w[3 * i]!,
+    y = w[3 * i + 1]!,
+    z = w[3 * i + 2]!;
+  const d = x * s[0]! + y * s[1]! + z * s[2]!,
+    n = x * x + y * y + z * z;
+  const c0 = x * d - n * s[0]!,
+    c1 = y * d - n * s[1]!,
+    c2 = z * d - n * s[2]!;
   const m = 9 * i;
   out[0] = A[m]! * c0 + A[m + 1]! * c1 + A[m + 2]! * c2;
   out[1] = A[m + 3]! * c0 + A[m + 4]! * c1 + A[m + 5]! * c2;
@@ -207,7 +226,14 @@ export class Along extends Constraint {
   private readonly sa: Float64Array;
   private readonly sb: Float64Array;
   private readonly gap = new Float64Array(3);
-  constructor(a: number, ua: Vec3, sa: Vec3, b: number, sb: Vec3, private readonly course?: Course) {
+  constructor(
+    a: number,
+    ua: Vec3,
+    sa: Vec3,
+    b: number,
+    sb: Vec3,
+    private readonly course?: Course,
+  ) {
     super(a, b, [true]);
     this.ua = flat(ua);
     this.sa = flat(sa);
@@ -291,7 +317,15 @@ export class Turned extends Constraint {
   private readonly ya: Float64Array;
   private readonly za: Float64Array;
   private readonly xb: Float64Array;
-  constructor(a: number, xa: Vec3, ya: Vec3, za: Vec3, b: number, xb: Vec3, private readonly course: Course) {
+  constructor(
+    a: number,
+    xa: Vec3,
+    ya: Vec3,
+    za: Vec3,
+    b: number,
+    xb: Vec3,
+    private readonly course: Course,
+  ) {
     super(a, b, [false]);
     this.xa = flat(xa);
     this.ya = flat(ya);
@@ -345,7 +379,13 @@ export class Apart extends Constraint {
   private readonly sa: Float64Array;
   private readonly sb: Float64Array;
   private readonly d = new Float64Array(3);
-  constructor(a: number, sa: Vec3, b: number, sb: Vec3, private readonly length: number) {
+  constructor(
+    a: number,
+    sa: Vec3,
+    b: number,
+    sb: Vec3,
+    private readonly length: number,
+  ) {
     super(a, b, [true]);
     this.sa = flat(sa);
     this.sb = flat(sb);
@@ -383,7 +423,9 @@ export class Apart extends Constraint {
     const l = this.measure(K);
     turning(A, w, a, sa, P);
     turning(A, w, b, sb, Q);
-    let along = 0, v2 = 0, s = 0;
+    let along = 0,
+      v2 = 0,
+      s = 0;
     for (let k = 0; k < 3; k++) {
       const speed = v[3 * b + k]! + Q[k]! - v[3 * a + k]! - P[k]!;
       along += d[k]! * speed;

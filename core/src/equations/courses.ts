@@ -20,11 +20,17 @@ export class Eased implements TimeLaw {
   v = 0;
   d = 0;
   dd = 0;
-  constructor(private readonly law: Program, private readonly time: number) {}
+  constructor(
+    private readonly law: Program,
+    private readonly time: number,
+  ) {}
   at(t: number): this {
     const { v, d, dd } = this.law.at(t);
-    const x = Math.min(1, Math.max(0, t / this.time)), T = this.time;
-    const s = x * x * x * (10 + x * (6 * x - 15)), s1 = (30 * x * x * (1 - x) * (1 - x)) / T, s2 = (60 * x * (1 - x) * (1 - 2 * x)) / (T * T);
+    const x = Math.min(1, Math.max(0, t / this.time)),
+      T = this.time;
+    const s = x * x * x * (10 + x * (6 * x - 15)),
+      s1 = (30 * x * x * (1 - x) * (1 - x)) / T,
+      s2 = (60 * x * (1 - x) * (1 - 2 * x)) / (T * T);
     this.v = s * v;
     this.d = s1 * v + s * d;
     this.dd = s2 * v + 2 * s1 * d + s * dd;
@@ -47,13 +53,20 @@ export interface DrivenCourse extends Course, ExtraStates {
   travel(K: Kinematics, from: number, to: number): void;
 }
 
-const GAUSS = [[-0.9061798459386640, 0.2369268850561891], [-0.5384693101056831, 0.4786286704993665], [0, 0.5688888888888889], [0.5384693101056831, 0.4786286704993665], [0.9061798459386640, 0.2369268850561891]] as const;
+const GAUSS = [
+  [-0.906179845938664, 0.2369268850561891],
+  [-0.5384693101056831, 0.4786286704993665],
+  [0, 0.5688888888888889],
+  [0.5384693101056831, 0.4786286704993665],
+  [0.906179845938664, 0.2369268850561891],
+] as const;
 
 /** ∫ f dt by Gauss's rule on four parts. */
 function quadrature(f: (t: number) => number, from: number, to: number): number {
   let sum = 0;
   for (let p = 0; p < 4; p++) {
-    const half = (to - from) / 8, middle = from + half * (2 * p + 1);
+    const half = (to - from) / 8,
+      middle = from + half * (2 * p + 1);
     for (const [x, w] of GAUSS) sum += w * half * f(middle + half * x);
   }
   return sum;
@@ -72,7 +85,10 @@ export class PositionCourse implements DrivenCourse {
     keep: (out, at) => (out[at] = this.offset),
     recall: (from, at) => (this.offset = from[at]!),
   };
-  constructor(readonly law: TimeLaw, private readonly freedom: Freedom) {}
+  constructor(
+    readonly law: TimeLaw,
+    private readonly freedom: Freedom,
+  ) {}
   at(_K: Kinematics, t: number): void {
     const p = this.law.at(t);
     this.f = p.v + this.offset;
@@ -96,7 +112,10 @@ export class SpeedCourse implements DrivenCourse {
   f = 0;
   f1 = 0;
   f2 = 0;
-  constructor(readonly law: TimeLaw, private readonly freedom: Freedom) {}
+  constructor(
+    readonly law: TimeLaw,
+    private readonly freedom: Freedom,
+  ) {}
   at(K: Kinematics, t: number): void {
     const p = this.law.at(t);
     this.f = K.z[this.first]!;
@@ -124,7 +143,10 @@ export class AccelerationCourse implements DrivenCourse {
   f = 0;
   f1 = 0;
   f2 = 0;
-  constructor(readonly law: TimeLaw, private readonly freedom: Freedom) {}
+  constructor(
+    readonly law: TimeLaw,
+    private readonly freedom: Freedom,
+  ) {}
   at(K: Kinematics, t: number): void {
     this.f = K.z[this.first]!;
     this.f1 = K.z[this.first + 1]!;

@@ -10,7 +10,10 @@ export interface Elastic {
 
 export class LinearSpring implements Elastic {
   readonly slackEnergy: number;
-  constructor(private readonly stiffness: number, private readonly preload: number) {
+  constructor(
+    private readonly stiffness: number,
+    private readonly preload: number,
+  ) {
     this.slackEnergy = stiffness > 0 ? (-0.5 * preload * preload) / stiffness : 0;
   }
   effort(x: number): number {
@@ -24,7 +27,10 @@ export class LinearSpring implements Elastic {
 /** Effort by a table of deflections, with a constant part. */
 export class TabledSpring implements Elastic {
   readonly slackEnergy = 0;
-  constructor(private readonly table: Table, private readonly preload: number) {}
+  constructor(
+    private readonly table: Table,
+    private readonly preload: number,
+  ) {}
   effort(x: number): number {
     return this.table.at(x).f + this.preload;
   }

@@ -27,7 +27,14 @@ export interface Force {
   /** Adds what follows from the constraint forces (friction, the spreading of tooth forces); called until it settles. */
   react?(K: Kinematics, t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void;
   /** A row that holds only while the force switches it on (stuck friction). */
-  lock?: { constraint: Constraint; joint: string; freedom: Freedom; /** Whether it holds now. */ readonly on: boolean; /** Lets it slip in a direction. */ slip(direction: number): void; /** Whether it can carry what its row carries now. */ holds(K: Kinematics, carried: Carried): boolean };
+  lock?: {
+    constraint: Constraint;
+    joint: string;
+    freedom: Freedom;
+    /** Whether it holds now. */ readonly on: boolean;
+    /** Lets it slip in a direction. */ slip(direction: number): void;
+    /** Whether it can carry what its row carries now. */ holds(K: Kinematics, carried: Carried): boolean;
+  };
   /** What it remembers of the run. */
   memory?: Memory;
   /** Moments at which the force changes its law. */
@@ -47,7 +54,8 @@ export function wholeForce(force: Force, K: Kinematics, t: number, { multipliers
   const c = force.lock?.constraint;
   if (!c) return;
   for (let k = 0; k < c.rows; k++) {
-    const lambda = multipliers[c.row + k]!, g = 12 * (c.row + k);
+    const lambda = multipliers[c.row + k]!,
+      g = 12 * (c.row + k);
     for (let e = 0; e < 6; e++) {
       F[6 * c.a + e] = F[6 * c.a + e]! - lambda * G[g + e]!;
       F[6 * c.b + e] = F[6 * c.b + e]! - lambda * G[g + 6 + e]!;
@@ -58,7 +66,8 @@ export function wholeForce(force: Force, K: Kinematics, t: number, { multipliers
 /** Adds a ground-axes force at a place fixed in body i (place relative to the centre of mass, body axes). */
 export function pushAt(K: Kinematics, F: Float64Array, i: number, s: ArrayLike<number>, fx: number, fy: number, fz: number): void {
   const { A } = K;
-  const m = 9 * i, p = 6 * i;
+  const m = 9 * i,
+    p = 6 * i;
   F[p] = F[p]! + fx;
   F[p + 1] = F[p + 1]! + fy;
   F[p + 2] = F[p + 2]! + fz;
@@ -78,13 +87,18 @@ export function placeAt({ r, A }: Kinematics, i: number, s: ArrayLike<number>, k
 
 /** Component k (ground axes) of the velocity of a place in body i. */
 export function speedAt({ v, w, A }: Kinematics, i: number, s: ArrayLike<number>, k: number): number {
-  const x = w[3 * i]!, y = w[3 * i + 1]!, z = w[3 * i + 2]!;
+  const x = w[3 * i]!,
+    y = w[3 * i + 1]!,
+    z = w[3 * i + 2]!;
   const p = 9 * i + 3 * k;
   return v[3 * i + k]! + A[p]! * (y * s[2]! - z * s[1]!) + A[p + 1]! * (z * s[0]! - x * s[2]!) + A[p + 2]! * (x * s[1]! - y * s[0]!);
 }
 
 export class Gravity implements Force {
-  constructor(private readonly masses: readonly number[], private readonly g: Vec3) {}
+  constructor(
+    private readonly masses: readonly number[],
+    private readonly g: Vec3,
+  ) {}
   apply(_K: Kinematics, _t: number, F: Float64Array): void {
     for (let i = 0; i < this.masses.length; i++) {
       for (let k = 0; k < 3; k++) F[6 * i + k] = F[6 * i + k]! + this.masses[i]! * this.g[k as 0 | 1 | 2];
@@ -105,7 +119,12 @@ export class Gravity implements Force {
 /** A force of given magnitude at a place of a body, its direction fixed in a body (or the ground). */
 export class PointForce implements Force {
   readonly programs: readonly Program[];
-  readonly telling: Telling = { parts: 1, turns: () => false, effort: (K, t) => this.magnitude.at(K, t), positive: { effort: 'Positive along its direction.' } };
+  readonly telling: Telling = {
+    parts: 1,
+    turns: () => false,
+    effort: (K, t) => this.magnitude.at(K, t),
+    positive: { effort: 'Positive along its direction.' },
+  };
   constructor(
     private readonly body: number,
     private readonly at: Vec3,
@@ -117,18 +136,30 @@ export class PointForce implements Force {
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
     const m = this.magnitude.at(K, t);
-    const d = this.direction, A = K.A, p = 9 * this.carrier;
-    pushAt(K, F, this.body, this.at,
+    const d = this.direction,
+      A = K.A,
+      p = 9 * this.carrier;
+    pushAt(
+      K,
+      F,
+      this.body,
+      this.at,
       m * (A[p]! * d[0] + A[p + 1]! * d[1] + A[p + 2]! * d[2]),
       m * (A[p + 3]! * d[0] + A[p + 4]! * d[1] + A[p + 5]! * d[2]),
-      m * (A[p + 6]! * d[0] + A[p + 7]! * d[1] + A[p + 8]! * d[2]));
+      m * (A[p + 6]! * d[0] + A[p + 7]! * d[1] + A[p + 8]! * d[2]),
+    );
   }
 }
 
 /** A torque of given magnitude on a body, its axis fixed in a body (or the ground), its reaction on another. */
 export class Torque implements Force {
   readonly programs: readonly Program[];
-  readonly telling: Telling = { parts: 1, turns: () => true, effort: (K, t) => this.magnitude.at(K, t), positive: { effort: 'Positive by the right hand about its axis, on its body.' } };
+  readonly telling: Telling = {
+    parts: 1,
+    turns: () => true,
+    effort: (K, t) => this.magnitude.at(K, t),
+    positive: { effort: 'Positive by the right hand about its axis, on its body.' },
+  };
   constructor(
     private readonly body: number,
     private readonly reaction: number,
@@ -140,7 +171,9 @@ export class Torque implements Force {
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
     const m = this.magnitude.at(K, t);
-    const d = this.axis, A = K.A, p = 9 * this.carrier;
+    const d = this.axis,
+      A = K.A,
+      p = 9 * this.carrier;
     const x = m * (A[p]! * d[0] + A[p + 1]! * d[1] + A[p + 2]! * d[2]);
     const y = m * (A[p + 3]! * d[0] + A[p + 4]! * d[1] + A[p + 5]! * d[2]);
     const z = m * (A[p + 6]! * d[0] + A[p + 7]! * d[1] + A[p + 8]! * d[2]);
@@ -151,7 +184,8 @@ export class Torque implements Force {
 
 /** Adds a ground-axes torque to body i. */
 export function twist({ A }: Kinematics, F: Float64Array, i: number, x: number, y: number, z: number): void {
-  const m = 9 * i, p = 6 * i;
+  const m = 9 * i,
+    p = 6 * i;
   F[p + 3] = F[p + 3]! + A[m]! * x + A[m + 3]! * y + A[m + 6]! * z;
   F[p + 4] = F[p + 4]! + A[m + 1]! * x + A[m + 4]! * y + A[m + 7]! * z;
   F[p + 5] = F[p + 5]! + A[m + 2]! * x + A[m + 5]! * y + A[m + 8]! * z;
@@ -163,7 +197,11 @@ export class SpringDamper implements Force {
   length = 0;
   rate = 0;
   tension = 0;
-  readonly telling = alongLine({ effort: (K) => this.measured(K).tension, deflection: (K) => this.measured(K).length - this.free, rate: (K) => this.measured(K).rate });
+  readonly telling = alongLine({
+    effort: (K) => this.measured(K).tension,
+    deflection: (K) => this.measured(K).length - this.free,
+    rate: (K) => this.measured(K).rate,
+  });
   private readonly d = new Float64Array(3);
   constructor(
     private readonly a: number,

@@ -57,7 +57,9 @@ export class JointFriction implements Force, Watch, Memory {
   ) {
     const stuck = () => this.slipping === 0;
     this.lock = {
-      constraint: row, joint, freedom,
+      constraint: row,
+      joint,
+      freedom,
       get on() {
         return stuck();
       },
@@ -75,14 +77,18 @@ export class JointFriction implements Force, Watch, Memory {
     return this.slipping === 0 ? true : undefined;
   }
   value(K: Kinematics, _t: number, c: Carried): number {
-    return this.slipping === 0 ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.row.row]!) : this.slipping * this.freedom.rate(K);
+    return this.slipping === 0
+      ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.row.row]!)
+      : this.slipping * this.freedom.rate(K);
   }
   fire(K: Kinematics): undefined {
     if (this.slipping === 0) this.slip();
     else this.stick(K);
   }
   mode(): Fired {
-    return this.slipping === 0 ? { kind: 'sticks', message: `${this.name} sticks.` } : { kind: 'slips', message: `${this.name} slips.`, values: { direction: this.slipping } };
+    return this.slipping === 0
+      ? { kind: 'sticks', message: `${this.name} sticks.` }
+      : { kind: 'slips', message: `${this.name} slips.`, values: { direction: this.slipping } };
   }
 
   begin(K: Kinematics): void {
@@ -98,8 +104,12 @@ export class JointFriction implements Force, Watch, Memory {
     const { reaction, axis, data } = this;
     reaction.measure(K, G, multipliers);
     const { force: f, moment: m } = reaction;
-    const p = 9 * this.row.a, A = K.A;
-    let along = 0, turned = 0, f2 = 0, m2 = 0;
+    const p = 9 * this.row.a,
+      A = K.A;
+    let along = 0,
+      turned = 0,
+      f2 = 0,
+      m2 = 0;
     for (let k = 0; k < 3; k++) {
       const z = A[p + 3 * k]! * axis[0]! + A[p + 3 * k + 1]! * axis[1]! + A[p + 3 * k + 2]! * axis[2]!;
       along += f[k]! * z;

@@ -15,9 +15,22 @@ export class Heading extends Constraint {
   /** p and n along a's triad. */
   private readonly p = new Float64Array(3);
   private readonly n = new Float64Array(3);
-  constructor(a: number, xa: Vec3, ya: Vec3, za: Vec3, b: number, xb: Vec3, private readonly course: Course) {
+  constructor(
+    a: number,
+    xa: Vec3,
+    ya: Vec3,
+    za: Vec3,
+    b: number,
+    xb: Vec3,
+    private readonly course: Course,
+  ) {
     super(a, b, [false]);
-    [this.x, this.y, this.z, this.xb] = [xa, ya, za, xb].map((v) => Float64Array.from(v)) as [Float64Array, Float64Array, Float64Array, Float64Array];
+    [this.x, this.y, this.z, this.xb] = [xa, ya, za, xb].map((v) => Float64Array.from(v)) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
   }
   pattern(_k: number, column: number): boolean {
     return column % 6 >= 3;
@@ -48,7 +61,8 @@ export class Heading extends Constraint {
   }
   jacobian(K: Kinematics, G: Float64Array): void {
     this.measure(K);
-    const { a, b } = this, g = 12 * this.row;
+    const { a, b } = this,
+      g = 12 * this.row;
     this.own(this.n, P);
     toGround(K.A, a, P, U);
     toBody(K.A, b, U, V);
@@ -59,7 +73,8 @@ export class Heading extends Constraint {
   }
   gamma(K: Kinematics, t: number, out: Float64Array): void {
     this.measure(K);
-    const { A, w } = K, { a, b, p, n } = this;
+    const { A, w } = K,
+      { a, b, p, n } = this;
     // relative angular velocity in a's axes, then along its triad
     for (let k = 0; k < 3; k++) W[k] = w[3 * b + k]!;
     toGround(A, b, W, U);
@@ -68,13 +83,21 @@ export class Heading extends Constraint {
       W[k] = w[3 * a + k]!;
       V[k] = V[k]! - W[k]!;
     }
-    const ox = dot3(this.x, V), oy = dot3(this.y, V), oz = dot3(this.z, V);
-    const dx = oy * p[2]! - oz * p[1]!, dy = oz * p[0]! - ox * p[2]!, dz = ox * p[1]! - oy * p[0]!;
-    const m = p[0]! * p[0]! + p[1]! * p[1]!, f = p[2]! / m, df = (dz - f * 2 * (p[0]! * dx + p[1]! * dy)) / m;
+    const ox = dot3(this.x, V),
+      oy = dot3(this.y, V),
+      oz = dot3(this.z, V);
+    const dx = oy * p[2]! - oz * p[1]!,
+      dy = oz * p[0]! - ox * p[2]!,
+      dz = ox * p[1]! - oy * p[0]!;
+    const m = p[0]! * p[0]! + p[1]! * p[1]!,
+      f = p[2]! / m,
+      df = (dz - f * 2 * (p[0]! * dx + p[1]! * dy)) / m;
     const turn = -ox * (df * p[0]! + f * dx) - oy * (df * p[1]! + f * dy);
     // −(ω_a × Ω) · n, from the turning of a's axes
     this.own(n, P);
-    const cx = W[1]! * V[2]! - W[2]! * V[1]!, cy = W[2]! * V[0]! - W[0]! * V[2]!, cz = W[0]! * V[1]! - W[1]! * V[0]!;
+    const cx = W[1]! * V[2]! - W[2]! * V[1]!,
+      cy = W[2]! * V[0]! - W[0]! * V[2]!,
+      cz = W[0]! * V[1]! - W[1]! * V[0]!;
     this.course.at(K, t);
     out[this.row] = -(turn - (cx * P[0]! + cy * P[1]! + cz * P[2]!)) + this.course.f2;
   }

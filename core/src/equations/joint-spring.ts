@@ -13,7 +13,11 @@ export class JointSpring implements Force {
     private readonly rest: number,
     private readonly preload: number,
   ) {
-    this.telling = onFreedom(coordinate.freedom, { effort: (K) => this.effort(K), deflection: (K) => coordinate.value(K) - rest, rate: (K) => coordinate.freedom.rate(K) });
+    this.telling = onFreedom(coordinate.freedom, {
+      effort: (K) => this.effort(K),
+      deflection: (K) => coordinate.value(K) - rest,
+      rate: (K) => coordinate.freedom.rate(K),
+    });
   }
   private effort(K: Kinematics): number {
     return -(this.stiffness * (this.coordinate.value(K) - this.rest) + this.damping * this.coordinate.freedom.rate(K) + this.preload);

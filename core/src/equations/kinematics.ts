@@ -41,7 +41,10 @@ export class Kinematics {
       r[3 * i] = y[p]!;
       r[3 * i + 1] = y[p + 1]!;
       r[3 * i + 2] = y[p + 2]!;
-      const a = y[p + 3]!, b = y[p + 4]!, c = y[p + 5]!, d = y[p + 6]!;
+      const a = y[p + 3]!,
+        b = y[p + 4]!,
+        c = y[p + 5]!,
+        d = y[p + 6]!;
       const k = 1 / Math.sqrt(a * a + b * b + c * c + d * d);
       q[4 * i] = a * k;
       q[4 * i + 1] = b * k;
@@ -75,7 +78,10 @@ export class Kinematics {
   orient(): void {
     const { q, A, bodies } = this;
     for (let i = 0, p = 0, m = 0; i < bodies; i++, p += 4, m += 9) {
-      const a = q[p]!, b = q[p + 1]!, c = q[p + 2]!, d = q[p + 3]!;
+      const a = q[p]!,
+        b = q[p + 1]!,
+        c = q[p + 2]!,
+        d = q[p + 3]!;
       A[m] = 1 - 2 * (c * c + d * d);
       A[m + 1] = 2 * (b * c - a * d);
       A[m + 2] = 2 * (b * d + a * c);
@@ -92,12 +98,19 @@ export class Kinematics {
   rates(dy: Float64Array): void {
     const { q, v, w, bodies } = this;
     for (let i = 0; i < bodies; i++) {
-      const p = 7 * i, j = 3 * i, k = 4 * i;
+      const p = 7 * i,
+        j = 3 * i,
+        k = 4 * i;
       dy[p] = v[j]!;
       dy[p + 1] = v[j + 1]!;
       dy[p + 2] = v[j + 2]!;
-      const a = q[k]!, b = q[k + 1]!, c = q[k + 2]!, d = q[k + 3]!;
-      const x = w[j]!, y = w[j + 1]!, z = w[j + 2]!;
+      const a = q[k]!,
+        b = q[k + 1]!,
+        c = q[k + 2]!,
+        d = q[k + 3]!;
+      const x = w[j]!,
+        y = w[j + 1]!,
+        z = w[j + 2]!;
       dy[p + 3] = 0.5 * (-b * x - c * y - d * z);
       dy[p + 4] = 0.5 * (a * x + c * z - d * y);
       dy[p + 5] = 0.5 * (a * y - b * z + d * x);
@@ -113,10 +126,15 @@ export class Kinematics {
     const { r, q, bodies } = this;
     for (let i = 0; i < bodies; i++) {
       for (let k = 0; k < 3; k++) r[3 * i + k] = r[3 * i + k]! + scale * step[6 * i + k]!;
-      const x = 0.5 * scale * step[6 * i + 3]!, y = 0.5 * scale * step[6 * i + 4]!, z = 0.5 * scale * step[6 * i + 5]!;
+      const x = 0.5 * scale * step[6 * i + 3]!,
+        y = 0.5 * scale * step[6 * i + 4]!,
+        z = 0.5 * scale * step[6 * i + 5]!;
       const n = 1 / Math.sqrt(1 + x * x + y * y + z * z);
       const p = 4 * i;
-      const a = q[p]!, b = q[p + 1]!, c = q[p + 2]!, d = q[p + 3]!;
+      const a = q[p]!,
+        b = q[p + 1]!,
+        c = q[p + 2]!,
+        d = q[p + 3]!;
       const qa = (a - b * x - c * y - d * z) * n;
       const qb = (b + a * x + c * z - d * y) * n;
       const qc = (c + a * y - b * z + d * x) * n;

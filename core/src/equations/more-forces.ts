@@ -12,7 +12,13 @@ export class LineForce implements Force {
   readonly programs: readonly Program[];
   readonly telling = alongLine({ effort: (K, t) => this.magnitude.at(K, t) });
   private readonly d = new Float64Array(3);
-  constructor(private readonly a: number, private readonly sa: Vec3, private readonly b: number, private readonly sb: Vec3, private readonly magnitude: Magnitude) {
+  constructor(
+    private readonly a: number,
+    private readonly sa: Vec3,
+    private readonly b: number,
+    private readonly sb: Vec3,
+    private readonly magnitude: Magnitude,
+  ) {
     this.programs = magnitude.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
@@ -31,12 +37,17 @@ export class LineForce implements Force {
 /** Gravity that follows a formula: its direction given, its strength changing. */
 export class ChangingGravity implements Force {
   readonly programs: readonly Program[];
-  constructor(private readonly masses: readonly number[], private readonly along: Vec3, private readonly strength: Magnitude) {
+  constructor(
+    private readonly masses: readonly number[],
+    private readonly along: Vec3,
+    private readonly strength: Magnitude,
+  ) {
     this.programs = strength.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
     const g = this.strength.at(K, t);
-    for (let i = 0; i < this.masses.length; i++) for (let k = 0; k < 3; k++) F[6 * i + k] = F[6 * i + k]! + this.masses[i]! * g * this.along[k as 0];
+    for (let i = 0; i < this.masses.length; i++)
+      for (let k = 0; k < 3; k++) F[6 * i + k] = F[6 * i + k]! + this.masses[i]! * g * this.along[k as 0];
   }
 }
 
@@ -44,11 +55,19 @@ export class ChangingGravity implements Force {
 export class Drag implements Force {
   readonly programs?: readonly Program[];
   private readonly u = new Float64Array(3);
-  constructor(private readonly body: number, private readonly at: Vec3, private readonly linear: number, private readonly quadratic: number, private readonly along: Vec3, private readonly wind: Magnitude | undefined) {
+  constructor(
+    private readonly body: number,
+    private readonly at: Vec3,
+    private readonly linear: number,
+    private readonly quadratic: number,
+    private readonly along: Vec3,
+    private readonly wind: Magnitude | undefined,
+  ) {
     if (wind) this.programs = wind.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
-    const { u } = this, w = this.wind?.at(K, t) ?? 0;
+    const { u } = this,
+      w = this.wind?.at(K, t) ?? 0;
     let u2 = 0;
     for (let k = 0; k < 3; k++) {
       u[k] = speedAt(K, this.body, this.at, k) - w * this.along[k as 0];
@@ -61,7 +80,14 @@ export class Drag implements Force {
 
 /** A ball-shaped float: lift ρ g times the volume of the cap below the surface (the height of the surface counts along `up`). */
 export class Buoyancy implements Force {
-  constructor(private readonly body: number, private readonly at: Vec3, private readonly radius: number, private readonly weight: number, private readonly up: Vec3, private readonly level: number) {}
+  constructor(
+    private readonly body: number,
+    private readonly at: Vec3,
+    private readonly radius: number,
+    private readonly weight: number,
+    private readonly up: Vec3,
+    private readonly level: number,
+  ) {}
   /** Depth of the ball's lowest point below the surface, within the ball. */
   private depth(K: Kinematics): number {
     let h = 0;
@@ -74,7 +100,9 @@ export class Buoyancy implements Force {
     pushAt(K, F, this.body, this.at, f * this.up[0], f * this.up[1], f * this.up[2]);
   }
   energy(K: Kinematics): number {
-    const r = this.radius, deep = this.depth(K), d = Math.min(2 * r, Math.max(0, deep));
+    const r = this.radius,
+      deep = this.depth(K),
+      d = Math.min(2 * r, Math.max(0, deep));
     const cap = (Math.PI / 3) * (r * d * d * d - (d * d * d * d) / 4);
     return this.weight * (cap + (4 / 3) * Math.PI * r * r * r * Math.max(0, deep - 2 * r));
   }
@@ -87,7 +115,12 @@ export class Buoyancy implements Force {
 export class Actuator implements Force {
   readonly programs: readonly Program[];
   readonly telling: Telling;
-  constructor(private readonly freedom: Freedom, private readonly command: Magnitude, private readonly limit: number | undefined, private readonly fastest: number | undefined) {
+  constructor(
+    private readonly freedom: Freedom,
+    private readonly command: Magnitude,
+    private readonly limit: number | undefined,
+    private readonly fastest: number | undefined,
+  ) {
     this.programs = command.programs;
     this.telling = onFreedom(freedom, { effort: (K, t) => this.effort(K, t), rate: (K) => freedom.rate(K) });
   }

@@ -16,7 +16,8 @@ function rateOf(along: Along, K: Kinematics): number {
   along.jacobian(K, G12);
   const { a, b } = along;
   let s = 0;
-  for (let k = 0; k < 3; k++) s += G12[k]! * K.v[3 * a + k]! + G12[3 + k]! * K.w[3 * a + k]! + G12[6 + k]! * K.v[3 * b + k]! + G12[9 + k]! * K.w[3 * b + k]!;
+  for (let k = 0; k < 3; k++)
+    s += G12[k]! * K.v[3 * a + k]! + G12[3 + k]! * K.w[3 * a + k]! + G12[6 + k]! * K.v[3 * b + k]! + G12[9 + k]! * K.w[3 * b + k]!;
   return s;
 }
 
@@ -27,14 +28,20 @@ class Foot implements Memory {
   readonly tangent = new Float64Array(3);
   readonly place: Float64Array;
   private readonly p = new Float64Array(3);
-  constructor(private readonly a: number, readonly curve: Curve, private readonly b: number, private readonly sb: Vec3) {
+  constructor(
+    private readonly a: number,
+    readonly curve: Curve,
+    private readonly b: number,
+    private readonly sb: Vec3,
+  ) {
     this.place = curve.c;
   }
   /** Brings foot and tangent up to date. */
   find(K: Kinematics): void {
     const { a, b, sb, p, curve, tangent } = this;
     const { A, r } = K;
-    const q = 9 * b, o = 9 * a;
+    const q = 9 * b,
+      o = 9 * a;
     const dx = r[3 * b]! + A[q]! * sb[0] + A[q + 1]! * sb[1] + A[q + 2]! * sb[2] - r[3 * a]!;
     const dy = r[3 * b + 1]! + A[q + 3]! * sb[0] + A[q + 4]! * sb[1] + A[q + 5]! * sb[2] - r[3 * a + 1]!;
     const dz = r[3 * b + 2]! + A[q + 6]! * sb[0] + A[q + 7]! * sb[1] + A[q + 8]! * sb[2] - r[3 * a + 2]!;
@@ -67,7 +74,12 @@ export class OnCurve extends Constraint {
   private readonly field: NormalField;
   private readonly normals: readonly [Along, Along];
   private readonly tangent: Along;
-  constructor(a: number, private readonly curve: Curve, b: number, sb: Vec3) {
+  constructor(
+    a: number,
+    private readonly curve: Curve,
+    b: number,
+    sb: Vec3,
+  ) {
     super(a, b, [true, true]);
     this.foot = new Foot(a, curve, b, sb);
     this.field = new NormalField(curve);
@@ -123,7 +135,13 @@ export class PathLength extends Constraint {
   private readonly foot: Foot;
   private readonly tangent: Along;
   private readonly whole: number;
-  constructor(a: number, private readonly curve: Curve, b: number, sb: Vec3, private readonly course: Course) {
+  constructor(
+    a: number,
+    private readonly curve: Curve,
+    b: number,
+    sb: Vec3,
+    private readonly course: Course,
+  ) {
     super(a, b, [true]);
     this.foot = new Foot(a, curve, b, sb);
     this.tangent = new Along(a, [0, 0, 1], [0, 0, 0], b, sb);
@@ -190,7 +208,13 @@ export class CurveOnCurve extends Constraint {
   private k2 = 0;
   private sigma = 1;
   private readonly pace = [0, 0];
-  constructor(a: number, private readonly one: Curve, private readonly axis: Vec3, b: number, private readonly two: Curve) {
+  constructor(
+    a: number,
+    private readonly one: Curve,
+    private readonly axis: Vec3,
+    b: number,
+    private readonly two: Curve,
+  ) {
     super(a, b, [true]);
   }
   private readonly places: Memory = {
@@ -224,8 +248,12 @@ export class CurveOnCurve extends Constraint {
   }
   /** Curvature about the plane's normal, at the place last evaluated. */
   private curvature(K: Kinematics, i: number, curve: Curve): number {
-    const { c1, c2 } = curve, n2 = dot(c1, c1), p = 9 * i;
-    const x = c1[1]! * c2[2]! - c1[2]! * c2[1]!, y = c1[2]! * c2[0]! - c1[0]! * c2[2]!, z = c1[0]! * c2[1]! - c1[1]! * c2[0]!;
+    const { c1, c2 } = curve,
+      n2 = dot(c1, c1),
+      p = 9 * i;
+    const x = c1[1]! * c2[2]! - c1[2]! * c2[1]!,
+      y = c1[2]! * c2[0]! - c1[0]! * c2[2]!,
+      z = c1[0]! * c2[1]! - c1[1]! * c2[0]!;
     let s = 0;
     for (let k = 0; k < 3; k++) s += Z[k]! * (K.A[p + 3 * k]! * x + K.A[p + 3 * k + 1]! * y + K.A[p + 3 * k + 2]! * z);
     return s / (n2 * Math.sqrt(n2));
@@ -233,7 +261,8 @@ export class CurveOnCurve extends Constraint {
   /** Finds the touching pair; leaves places, tangents, normal and curvatures behind. */
   private find(K: Kinematics): void {
     const { a, b, one, two, axis } = this;
-    for (let k = 0; k < 3; k++) Z[k] = K.A[9 * a + 3 * k]! * axis[0] + K.A[9 * a + 3 * k + 1]! * axis[1] + K.A[9 * a + 3 * k + 2]! * axis[2];
+    for (let k = 0; k < 3; k++)
+      Z[k] = K.A[9 * a + 3 * k]! * axis[0] + K.A[9 * a + 3 * k + 1]! * axis[1] + K.A[9 * a + 3 * k + 2]! * axis[2];
     if (Number.isNaN(this.u1)) this.search(K);
     for (let i = 0; i < 40; i++) {
       this.place(K, a, one, this.u1, P1, T1);
@@ -245,17 +274,23 @@ export class CurveOnCurve extends Constraint {
       N[0] = Z[1]! * T1[2]! - Z[2]! * T1[1]!;
       N[1] = Z[2]! * T1[0]! - Z[0]! * T1[2]!;
       N[2] = Z[0]! * T1[1]! - Z[1]! * T1[0]!;
-      let f1 = 0, gap = 0;
+      let f1 = 0,
+        gap = 0;
       for (let k = 0; k < 3; k++) {
         f1 += T1[k]! * (P2[k]! - P1[k]!);
         gap += N[k]! * (P2[k]! - P1[k]!);
       }
-      const f2 = dot(N, T2), c = dot(T1, T2);
+      const f2 = dot(N, T2),
+        c = dot(T1, T2);
       this.sigma = c < 0 ? -1 : 1;
       // in path lengths s1, s2
-      const a11 = -(1 - this.k1 * gap), a12 = c, a21 = -this.k1 * c, a22 = this.k2 * c;
+      const a11 = -(1 - this.k1 * gap),
+        a12 = c,
+        a21 = -this.k1 * c,
+        a22 = this.k2 * c;
       const det = a11 * a22 - a12 * a21;
-      const d1 = (-f1 * a22 + a12 * f2) / det, d2 = (-f2 * a11 + a21 * f1) / det;
+      const d1 = (-f1 * a22 + a12 * f2) / det,
+        d2 = (-f2 * a11 + a21 * f1) / det;
       const most = 0.05 * Math.min(one.end * this.pace[0], two.end * this.pace[1]);
       const cut = Math.min(1, most / Math.max(Math.abs(d1), Math.abs(d2), 1e-300));
       if (!Number.isFinite(d1 + d2) || Math.max(Math.abs(d1), Math.abs(d2)) < 1e-14 * (1 + most)) break;
@@ -265,7 +300,8 @@ export class CurveOnCurve extends Constraint {
   }
   /** The nearest pair of samples with about parallel tangents. */
   private search(K: Kinematics): void {
-    const { a, b, one, two } = this, n = 120;
+    const { a, b, one, two } = this,
+      n = 120;
     let least = Infinity;
     for (let i = 0; i < n; i++) {
       const u1 = (one.end * (i + 0.5)) / n;
@@ -303,7 +339,8 @@ export class CurveOnCurve extends Constraint {
     let a1 = dot(N, T2);
     material(K, b, P2, V2, T2);
     const a2 = dot(N, T2);
-    const w1 = spin(K, a), w2 = spin(K, b);
+    const w1 = spin(K, a),
+      w2 = spin(K, b);
     let w = 0;
     for (let k = 0; k < 3; k++) w += T1[k]! * (V2[k]! - V1[k]!);
     const s1 = (k2 * sigma * w - (w2 - w1)) / (k2 * sigma - k1);
@@ -315,9 +352,14 @@ export class CurveOnCurve extends Constraint {
 
 /** Six numbers of a row: a ground direction at a ground place on body i. */
 function arm(K: Kinematics, i: number, P: Float64Array, n: Float64Array, sign: number, G: Float64Array, at: number): void {
-  const { A, r } = K, m = 9 * i;
-  const x = P[0]! - r[3 * i]!, y = P[1]! - r[3 * i + 1]!, z = P[2]! - r[3 * i + 2]!;
-  const tx = y * n[2]! - z * n[1]!, ty = z * n[0]! - x * n[2]!, tz = x * n[1]! - y * n[0]!;
+  const { A, r } = K,
+    m = 9 * i;
+  const x = P[0]! - r[3 * i]!,
+    y = P[1]! - r[3 * i + 1]!,
+    z = P[2]! - r[3 * i + 2]!;
+  const tx = y * n[2]! - z * n[1]!,
+    ty = z * n[0]! - x * n[2]!,
+    tz = x * n[1]! - y * n[0]!;
   for (let k = 0; k < 3; k++) {
     G[at + k] = sign * n[k]!;
     G[at + 3 + k] = sign * (A[m + k]! * tx + A[m + 3 + k]! * ty + A[m + 6 + k]! * tz);
@@ -325,15 +367,19 @@ function arm(K: Kinematics, i: number, P: Float64Array, n: Float64Array, sign: n
 }
 /** Velocity, and acceleration without the bodies' own accelerations, of the material point of body i at a ground place. */
 function material(K: Kinematics, i: number, P: Float64Array, V: Float64Array, acc: Float64Array): void {
-  const { A, r, v, w } = K, m = 9 * i;
+  const { A, r, v, w } = K,
+    m = 9 * i;
   const ox = A[m]! * w[3 * i]! + A[m + 1]! * w[3 * i + 1]! + A[m + 2]! * w[3 * i + 2]!;
   const oy = A[m + 3]! * w[3 * i]! + A[m + 4]! * w[3 * i + 1]! + A[m + 5]! * w[3 * i + 2]!;
   const oz = A[m + 6]! * w[3 * i]! + A[m + 7]! * w[3 * i + 1]! + A[m + 8]! * w[3 * i + 2]!;
-  const x = P[0]! - r[3 * i]!, y = P[1]! - r[3 * i + 1]!, z = P[2]! - r[3 * i + 2]!;
+  const x = P[0]! - r[3 * i]!,
+    y = P[1]! - r[3 * i + 1]!,
+    z = P[2]! - r[3 * i + 2]!;
   V[0] = v[3 * i]! + oy * z - oz * y;
   V[1] = v[3 * i + 1]! + oz * x - ox * z;
   V[2] = v[3 * i + 2]! + ox * y - oy * x;
-  const d = ox * x + oy * y + oz * z, o2 = ox * ox + oy * oy + oz * oz;
+  const d = ox * x + oy * y + oz * z,
+    o2 = ox * ox + oy * oy + oz * oz;
   acc[0] = ox * d - o2 * x;
   acc[1] = oy * d - o2 * y;
   acc[2] = oz * d - o2 * z;

@@ -25,7 +25,8 @@ export class Reaction {
     for (const c of this.constraints) for (let k = 0; k < c.rows; k++) rows[n++] = c.row + k;
     // read off the second body, or off the first with the sign turned when the second is the ground
     const onGround = b === K.bodies;
-    const side = onGround ? 0 : 6, sign = onGround ? 1 : -1;
+    const side = onGround ? 0 : 6,
+      sign = onGround ? 1 : -1;
     g.fill(0);
     for (let i = 0; i < n; i++) for (let k = 0; k < 6; k++) g[k] = g[k]! + sign * multipliers[rows[i]!]! * G[12 * rows[i]! + side + k]!;
     force.fill(0);
@@ -36,7 +37,9 @@ export class Reaction {
   /** Adds forces that act between the same two bodies. @param F six numbers a body, as in Force */
   add(K: Kinematics, F: Float64Array): void {
     const { a, b, g } = this;
-    const onGround = b === K.bodies, body = onGround ? a : b, sign = onGround ? -1 : 1;
+    const onGround = b === K.bodies,
+      body = onGround ? a : b,
+      sign = onGround ? -1 : 1;
     for (let k = 0; k < 6; k++) g[k] = sign * F[6 * body + k]!;
     this.take(K, body);
   }
@@ -44,7 +47,8 @@ export class Reaction {
   /** Adds g, which acts at the centre of mass of a body (its moment in the body's axes). */
   private take(K: Kinematics, body: number): void {
     const { b, sb, g, p, force, moment } = this;
-    const A = K.A, q = 9 * body;
+    const A = K.A,
+      q = 9 * body;
     for (let k = 0; k < 3; k++) {
       force[k] = force[k]! + g[k]!;
       moment[k] = moment[k]! + A[q + 3 * k]! * g[3]! + A[q + 3 * k + 1]! * g[4]! + A[q + 3 * k + 2]! * g[5]!;

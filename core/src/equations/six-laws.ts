@@ -3,7 +3,10 @@ import type { SixLaw } from './bushing';
 import type { Elastic } from './elastic';
 
 export class SixSprings implements SixLaw {
-  constructor(private readonly springs: readonly Elastic[], private readonly damping: readonly number[]) {}
+  constructor(
+    private readonly springs: readonly Elastic[],
+    private readonly damping: readonly number[],
+  ) {}
   efforts(x: Float64Array, rate: Float64Array, out: Float64Array): void {
     for (let k = 0; k < 6; k++) out[k] = this.springs[k]!.effort(x[k]!) + this.damping[k]! * rate[k]!;
   }
@@ -16,7 +19,11 @@ export class SixSprings implements SixLaw {
 
 /** E = ½ (x − x₀)ᵀ K (x − x₀), with K symmetric; damping by a matrix C. */
 export class SixMatrix implements SixLaw {
-  constructor(private readonly K: Float64Array, private readonly C: Float64Array, private readonly rest: ArrayLike<number> = [0, 0, 0, 0, 0, 0]) {}
+  constructor(
+    private readonly K: Float64Array,
+    private readonly C: Float64Array,
+    private readonly rest: ArrayLike<number> = [0, 0, 0, 0, 0, 0],
+  ) {}
   efforts(x: Float64Array, rate: Float64Array, out: Float64Array): void {
     for (let i = 0; i < 6; i++) {
       let s = 0;
@@ -26,7 +33,8 @@ export class SixMatrix implements SixLaw {
   }
   energy(x: Float64Array): number {
     let e = 0;
-    for (let i = 0; i < 6; i++) for (let j = 0; j < 6; j++) e += 0.5 * (x[i]! - this.rest[i]!) * this.K[6 * i + j]! * (x[j]! - this.rest[j]!);
+    for (let i = 0; i < 6; i++)
+      for (let j = 0; j < 6; j++) e += 0.5 * (x[i]! - this.rest[i]!) * this.K[6 * i + j]! * (x[j]! - this.rest[j]!);
     return e;
   }
 }
@@ -36,7 +44,19 @@ export class SixMatrix implements SixLaw {
  * (Przemieniecki, Theory of Matrix Structural Analysis, sec. 5.6, without shear).
  * @param data length m, axial stiffness EA N, bending stiffness EIy and EIz and torsional stiffness GJ, N·m²
  */
-export function beamStiffness({ length: l, EA, EIy, EIz, GJ }: { length: number; EA: number; EIy: number; EIz: number; GJ: number }): Float64Array {
+export function beamStiffness({
+  length: l,
+  EA,
+  EIy,
+  EIz,
+  GJ,
+}: {
+  length: number;
+  EA: number;
+  EIy: number;
+  EIz: number;
+  GJ: number;
+}): Float64Array {
   const K = new Float64Array(36);
   const set = (i: number, j: number, v: number) => {
     K[6 * i + j] = v;

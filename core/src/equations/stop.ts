@@ -16,14 +16,26 @@ export class Stops implements Force {
     private readonly stiffness: number,
     private readonly damping: number,
   ) {
-    this.telling = onFreedom(coordinate.freedom, { effort: (K) => this.push(K, 0) + this.push(K, 1), deflection: (K) => this.past(K, 1) - this.past(K, 0), rate: (K) => coordinate.freedom.rate(K) });
-    this.watches = ([0, 1] as const).filter((k) => limits[k] !== undefined).map((k): Watch => ({
-      value: (K) => this.sides[k] * this.clear(K, k),
-      fire: (K) => {
-        this.sides[k] = -this.sides[k];
-        return this.sides[k] < 0 ? { kind: 'struck', message: `${this.name} is struck at its ${k === 0 ? 'lower' : 'upper'} end.`, values: { speed: coordinate.freedom.rate(K) } } : undefined;
-      },
-    }));
+    this.telling = onFreedom(coordinate.freedom, {
+      effort: (K) => this.push(K, 0) + this.push(K, 1),
+      deflection: (K) => this.past(K, 1) - this.past(K, 0),
+      rate: (K) => coordinate.freedom.rate(K),
+    });
+    this.watches = ([0, 1] as const)
+      .filter((k) => limits[k] !== undefined)
+      .map((k): Watch => ({
+        value: (K) => this.sides[k] * this.clear(K, k),
+        fire: (K) => {
+          this.sides[k] = -this.sides[k];
+          return this.sides[k] < 0
+            ? {
+                kind: 'struck',
+                message: `${this.name} is struck at its ${k === 0 ? 'lower' : 'upper'} end.`,
+                values: { speed: coordinate.freedom.rate(K) },
+              }
+            : undefined;
+        },
+      }));
   }
   begin(K: Kinematics): void {
     for (const k of [0, 1] as const) if (this.limits[k] !== undefined) this.sides[k] = this.clear(K, k) < 0 ? -1 : 1;

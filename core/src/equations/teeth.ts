@@ -51,9 +51,13 @@ export class TeethForce implements Force {
     const away = Math.abs(size) * this.pressure;
     const { along, apart } = mesh;
     const axis = this.helix === 0 ? undefined : meshing.a;
-    let fx = size * along[0]! + away * apart[0]!, fy = size * along[1]! + away * apart[1]!, fz = size * along[2]! + away * apart[2]!;
+    let fx = size * along[0]! + away * apart[0]!,
+      fy = size * along[1]! + away * apart[1]!,
+      fz = size * along[2]! + away * apart[2]!;
     if (axis) {
-      const p = 9 * axis.body, z = axis.axis, s = size * this.helix;
+      const p = 9 * axis.body,
+        z = axis.axis,
+        s = size * this.helix;
       fx += s * (K.A[p]! * z[0]! + K.A[p + 1]! * z[1]! + K.A[p + 2]! * z[2]!);
       fy += s * (K.A[p + 3]! * z[0]! + K.A[p + 4]! * z[1]! + K.A[p + 5]! * z[2]!);
       fz += s * (K.A[p + 6]! * z[0]! + K.A[p + 7]! * z[1]! + K.A[p + 8]! * z[2]!);
@@ -62,8 +66,12 @@ export class TeethForce implements Force {
     this.push(K, F, meshing.b.body, -fx, -fy, -fz);
   }
   private push(K: Kinematics, F: Float64Array, i: number, fx: number, fy: number, fz: number): void {
-    const { at, mesh } = this, { A, r } = K, m = 9 * i;
-    const x = mesh.point[0]! - r[3 * i]!, y = mesh.point[1]! - r[3 * i + 1]!, z = mesh.point[2]! - r[3 * i + 2]!;
+    const { at, mesh } = this,
+      { A, r } = K,
+      m = 9 * i;
+    const x = mesh.point[0]! - r[3 * i]!,
+      y = mesh.point[1]! - r[3 * i + 1]!,
+      z = mesh.point[2]! - r[3 * i + 2]!;
     for (let k = 0; k < 3; k++) at[k] = A[m + k]! * x + A[m + 3 + k]! * y + A[m + 6 + k]! * z;
     pushAt(K, F, i, at, fx, fy, fz);
   }
@@ -77,7 +85,9 @@ function axisOf(K: Kinematics, { body, axis }: Gear, out: Float64Array): void {
   for (let k = 0; k < 3; k++) out[k] = K.A[p + 3 * k]! * axis[0]! + K.A[p + 3 * k + 1]! * axis[1]! + K.A[p + 3 * k + 2]! * axis[2]!;
 }
 const cross = (a: Float64Array, b: Float64Array, out: Float64Array): void => {
-  const x = a[1]! * b[2]! - a[2]! * b[1]!, y = a[2]! * b[0]! - a[0]! * b[2]!, z = a[0]! * b[1]! - a[1]! * b[0]!;
+  const x = a[1]! * b[2]! - a[2]! * b[1]!,
+    y = a[2]! * b[0]! - a[0]! * b[2]!,
+    z = a[0]! * b[1]! - a[1]! * b[0]!;
   out[0] = x;
   out[1] = y;
   out[2] = z;
@@ -85,9 +95,19 @@ const cross = (a: Float64Array, b: Float64Array, out: Float64Array): void => {
 
 /** Gears on parallel axes. Teeth counts are positive; in an internal pair the one with more teeth is the ring. */
 export class ParallelGears implements Meshing {
-  constructor(readonly a: Gear, readonly b: Gear, private readonly teeth: readonly [number, number], private readonly internal: boolean) {}
+  constructor(
+    readonly a: Gear,
+    readonly b: Gear,
+    private readonly teeth: readonly [number, number],
+    private readonly internal: boolean,
+  ) {}
   locate(K: Kinematics, mesh: Mesh): number {
-    const { a, b, teeth: [n1, n2], internal } = this;
+    const {
+      a,
+      b,
+      teeth: [n1, n2],
+      internal,
+    } = this;
     axisOf(K, a, A1);
     let axial = 0;
     for (let k = 0; k < 3; k++) {
@@ -116,11 +136,19 @@ export class ParallelGears implements Meshing {
 /** Gears whose axes meet; the pitch point is given, fixed in the carrier. */
 export class BevelGears implements Meshing {
   private readonly out = new Float64Array(3);
-  constructor(readonly a: Gear, readonly b: Gear, private readonly carrier: number, private readonly pitch: ArrayLike<number>, private readonly apex: ArrayLike<number>) {}
+  constructor(
+    readonly a: Gear,
+    readonly b: Gear,
+    private readonly carrier: number,
+    private readonly pitch: ArrayLike<number>,
+    private readonly apex: ArrayLike<number>,
+  ) {}
   locate(K: Kinematics, mesh: Mesh): number {
     const { a, out } = this;
     axisOf(K, a, A1);
-    let axial = 0, r2 = 0, l2 = 0;
+    let axial = 0,
+      r2 = 0,
+      l2 = 0;
     for (let k = 0; k < 3; k++) {
       mesh.point[k] = placeAt(K, this.carrier, this.pitch, k);
       C[k] = mesh.point[k]! - placeAt(K, a.body, a.centre, k);
@@ -132,7 +160,8 @@ export class BevelGears implements Meshing {
       r2 += C[k]! * C[k]!;
       l2 += out[k]! * out[k]!;
     }
-    const r = Math.sqrt(r2), l = Math.sqrt(l2);
+    const r = Math.sqrt(r2),
+      l = Math.sqrt(l2);
     for (let k = 0; k < 3; k++) {
       C[k] = C[k]! / r;
       out[k] = out[k]! / l;
@@ -149,7 +178,11 @@ export class BevelGears implements Meshing {
 /** A pinion (first) on a rack: the second gear's axis is the direction of travel, and its centre any place of the rack. */
 export class RackAndPinion implements Meshing {
   private readonly travel = new Float64Array(3);
-  constructor(readonly a: Gear, readonly b: Gear, private readonly radius: number) {}
+  constructor(
+    readonly a: Gear,
+    readonly b: Gear,
+    private readonly radius: number,
+  ) {}
   locate(K: Kinematics, mesh: Mesh): number {
     const { a, b, radius: r, travel } = this;
     axisOf(K, a, A1);

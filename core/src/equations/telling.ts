@@ -24,10 +24,20 @@ export interface Telling {
 const never = (): boolean => false;
 
 /** Of a load along a line between two places. */
-export const alongLine = (of: Omit<Telling, 'parts' | 'turns' | 'positive'>): Telling => ({ parts: 1, turns: never, ...of, positive: { effort: 'Positive when it pulls its ends together.', deflection: 'Positive when it is stretched.' } });
+export const alongLine = (of: Omit<Telling, 'parts' | 'turns' | 'positive'>): Telling => ({
+  parts: 1,
+  turns: never,
+  ...of,
+  positive: { effort: 'Positive when it pulls its ends together.', deflection: 'Positive when it is stretched.' },
+});
 
 /** Of a load on a joint coordinate. */
 export const onFreedom = ({ type }: Freedom, of: Omit<Telling, 'parts' | 'turns' | 'positive'>): Telling => ({
-  parts: 1, turns: () => type === 'rotation', ...of,
-  positive: { effort: 'Positive when it pushes the joint’s second body in the positive sense of the joint.', deflection: 'Positive in the positive sense of the joint.' },
+  parts: 1,
+  turns: () => type === 'rotation',
+  ...of,
+  positive: {
+    effort: 'Positive when it pushes the joint’s second body in the positive sense of the joint.',
+    deflection: 'Positive in the positive sense of the joint.',
+  },
 });

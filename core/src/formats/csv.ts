@@ -17,7 +17,10 @@ export function writeCsv(time: Float64Array, curves: readonly Curve[]): string {
   const units = curves.map((c) => c.unit ?? shownUnit(c.dim));
   const factors = units.map((u) => readUnit(u)?.factor ?? 1);
   const fields = ['Time [s]', ...curves.map((c, k) => (units[k] ? `${c.name} [${units[k]}]` : c.name))];
-  const data = Array.from(time, (t, i) => [tidy(t), ...curves.map((c, k) => (Number.isFinite(c.values[i]!) ? tidy(c.values[i]! / factors[k]!) : ''))]);
+  const data = Array.from(time, (t, i) => [
+    tidy(t),
+    ...curves.map((c, k) => (Number.isFinite(c.values[i]!) ? tidy(c.values[i]! / factors[k]!) : '')),
+  ]);
   return Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: true }) + '\n';
 }
 
@@ -31,7 +34,12 @@ export function readCsv(text: string): number[][] {
   const rows = data.map((r) => r.slice(0, 2).map((x) => (x.trim() === '' ? NaN : Number(x))));
   const first = rows[0]?.every((x) => Number.isFinite(x)) ? 0 : 1;
   const bad = rows.findIndex((r, i) => i >= first && !(r.length === 2 && r.every((x) => Number.isFinite(x))));
-  if (bad >= 0) refuse({ code: 'csv-row', message: `Row ${bad + 1} is not two numbers: ${data[bad]!.join(', ')}.`, remedy: 'Give two columns of numbers, with at most one header row.' });
+  if (bad >= 0)
+    refuse({
+      code: 'csv-row',
+      message: `Row ${bad + 1} is not two numbers: ${data[bad]!.join(', ')}.`,
+      remedy: 'Give two columns of numbers, with at most one header row.',
+    });
   return rows.slice(first);
 }
 
@@ -42,11 +50,31 @@ export const readCells = (text: string): string[][] => Papa.parse<string[]>(text
 export function readColumns(text: string): { names: string[]; columns: Float64Array[] } {
   const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: true });
   const number = (x: string): number => (x.trim() === '' ? NaN : Number(x.trim().replace(/^(-?\d+),(\d+)$/, '$1.$2')));
-  const width = data[0]?.length ?? 0, header = !data[0]?.every((x) => Number.isFinite(number(x))), rows = data.slice(header ? 1 : 0).map((r) => r.map(number));
-  if (width < 2 || rows.length === 0) refuse({ code: 'csv-columns', message: 'There are fewer than two columns of numbers.', remedy: 'Give the time in the first column, and a curve in each further one.' });
+  const width = data[0]?.length ?? 0,
+    header = !data[0]?.every((x) => Number.isFinite(number(x))),
+    rows = data.slice(header ? 1 : 0).map((r) => r.map(number));
+  if (width < 2 || rows.length === 0)
+    refuse({
+      code: 'csv-columns',
+      message: 'There are fewer than two columns of numbers.',
+      remedy: 'Give the time in the first column, and a curve in each further one.',
+    });
   const bad = rows.findIndex((r) => r.length !== width || !r.every((x) => Number.isFinite(x)));
-  if (bad >= 0) refuse({ code: 'csv-row', message: `Row ${bad + (header ? 2 : 1)} is not ${width} numbers.`, remedy: 'Give columns of numbers, with at most one header row.' });
+  if (bad >= 0)
+    refuse({
+      code: 'csv-row',
+      message: `Row ${bad + (header ? 2 : 1)} is not ${width} numbers.`,
+      remedy: 'Give columns of numbers, with at most one header row.',
+    });
   const late = rows.findIndex((r, i) => i > 0 && !(r[0]! > rows[i - 1]![0]!));
-  if (late >= 0) refuse({ code: 'csv-time', message: `In row ${late + (header ? 2 : 1)} the time does not go on.`, remedy: 'Give the time in the first column, increasing.' });
-  return { names: header ? data[0]!.map((n) => n.trim()) : Array.from({ length: width }, (_, k) => (k === 0 ? 'time' : `curve ${k}`)), columns: Array.from({ length: width }, (_, k) => Float64Array.from(rows, (r) => r[k]!)) };
+  if (late >= 0)
+    refuse({
+      code: 'csv-time',
+      message: `In row ${late + (header ? 2 : 1)} the time does not go on.`,
+      remedy: 'Give the time in the first column, increasing.',
+    });
+  return {
+    names: header ? data[0]!.map((n) => n.trim()) : Array.from({ length: width }, (_, k) => (k === 0 ? 'time' : `curve ${k}`)),
+    columns: Array.from({ length: width }, (_, k) => Float64Array.from(rows, (r) => r[k]!)),
+  };
 }

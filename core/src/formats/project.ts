@@ -65,10 +65,19 @@ const refuse = (message: string, remedy?: string): never => {
 function said(head: Partial<PackedRun>): Pick<PackedRun, 'label' | 'note' | 'pinned' | 'baseline' | 'kit'> {
   const words = (x: unknown, most: number) => (typeof x === 'string' ? x.slice(0, most) : undefined);
   const [label, note, kit] = [words(head.label, 60), words(head.note, 2000), words(head.kit, 80)];
-  return { ...(label ? { label } : {}), ...(note ? { note } : {}), ...(head.pinned === true ? { pinned: true } : {}), ...(head.baseline === true ? { baseline: true } : {}), ...(kit === undefined ? {} : { kit }) };
+  return {
+    ...(label ? { label } : {}),
+    ...(note ? { note } : {}),
+    ...(head.pinned === true ? { pinned: true } : {}),
+    ...(head.baseline === true ? { baseline: true } : {}),
+    ...(kit === undefined ? {} : { kit }),
+  };
 }
 
-/** Geometry goes by the name of its content, whatever it is called in the file: two files may call different parts alike. @throws Refusal when it is not a project file, is damaged, or is too large */
+/**
+ * Geometry goes by the name of its content, whatever it is called in the file: two files may call different parts alike.
+ * @throws Refusal when it is not a project file, is damaged, or is too large
+ */
 export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
   let total = 0;
   const left: string[] = [];
@@ -82,7 +91,11 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
         }
         total += originalSize;
         const most = GEOMETRY.test(name) ? LARGEST_GEOMETRY : name.endsWith('.f64') ? LARGEST : LARGEST_MODEL;
-        if (!(originalSize <= most)) refuse(`“${name}” would unpack to ${megabytes(originalSize)}; at most ${megabytes(most)} of its kind are read.`, 'The file is damaged, or was not made here.');
+        if (!(originalSize <= most))
+          refuse(
+            `“${name}” would unpack to ${megabytes(originalSize)}; at most ${megabytes(most)} of its kind are read.`,
+            'The file is damaged, or was not made here.',
+          );
         if (total > LARGEST) refuse('The project file would unpack to more than 1.5 GB.', 'Export it without its runs.');
         return true;
       },
@@ -96,7 +109,8 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
   const model = readModel(strFromU8(text));
   const names = new Map<string, string>();
   const geometry = Object.entries(files).flatMap(([name, data]) => {
-    const m = GEOMETRY.exec(name), g = m && geometryFrom(data);
+    const m = GEOMETRY.exec(name),
+      g = m && geometryFrom(data);
     if (m && !g) left.push(`geometry ${m[1]!.slice(0, 8)}`);
     if (m && g && g.id !== m[1]) names.set(m[1]!, g.id);
     return g ? [g] : [];
@@ -112,9 +126,29 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
       if (!raw || !mechanism) throw new Error();
       const { width } = recordLayout(mechanism);
       const numbers = ['number', 'made', 'until', 'reached', 'records', 'seconds'] as const;
-      if (raw.length % (8 * width) !== 0 || head.records !== raw.length / 8 / width || numbers.some((k) => !Number.isFinite(head[k])) || !RUN_STATUSES.includes(head.status)) throw new Error();
+      if (
+        raw.length % (8 * width) !== 0 ||
+        head.records !== raw.length / 8 / width ||
+        numbers.some((k) => !Number.isFinite(head[k])) ||
+        !RUN_STATUSES.includes(head.status)
+      )
+        throw new Error();
       const { number, made, until, reached, records, status, seconds } = head;
-      return [{ number, made, until, reached, records, status, seconds, ...said(head), model: withGeometries(own, names), diagnoses: [], data: new Float64Array(raw.slice().buffer) }];
+      return [
+        {
+          number,
+          made,
+          until,
+          reached,
+          records,
+          status,
+          seconds,
+          ...said(head),
+          model: withGeometries(own, names),
+          diagnoses: [],
+          data: new Float64Array(raw.slice().buffer),
+        },
+      ];
     } catch {
       left.push(`run ${m[1]}`);
       return [];

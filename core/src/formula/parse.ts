@@ -16,7 +16,13 @@ export const LARGEST = 1e40;
 /** @throws FormulaError when a value is no number to compute with */
 export function mustBeUsable(x: number): void {
   if (!Number.isFinite(x)) throw new FormulaError('formula-not-finite', 'The value is not a finite number.', 0, 0);
-  if (Math.abs(x) > LARGEST) throw new FormulaError('value-extreme', `The value is larger than ${LARGEST.toExponential().replace('e+', 'e')} in SI units: no machine has such a quantity, and nothing can be computed with it.`, 0, 0);
+  if (Math.abs(x) > LARGEST)
+    throw new FormulaError(
+      'value-extreme',
+      `The value is larger than ${LARGEST.toExponential().replace('e+', 'e')} in SI units: no machine has such a quantity, and nothing can be computed with it.`,
+      0,
+      0,
+    );
 }
 
 export class FormulaError extends Error {
@@ -39,8 +45,13 @@ interface Token {
   end: number;
 }
 
-const PATTERN = /\s*(?:((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|([A-Za-z_µ°][A-Za-z_0-9µ]*(?:\.[A-Za-z_][A-Za-z_0-9]*)*)|([-+*/^(),·×−²³])|(\{[^{}]*\}))/y;
-const SAME: ReadonlyMap<string, string> = new Map([['·', '*'], ['×', '*'], ['−', '-']]);
+const PATTERN =
+  /\s*(?:((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|([A-Za-z_µ°][A-Za-z_0-9µ]*(?:\.[A-Za-z_][A-Za-z_0-9]*)*)|([-+*/^(),·×−²³])|(\{[^{}]*\}))/y;
+const SAME: ReadonlyMap<string, string> = new Map([
+  ['·', '*'],
+  ['×', '*'],
+  ['−', '-'],
+]);
 const LONGEST = 2000;
 const DEEPEST = 100;
 
@@ -183,7 +194,8 @@ export function namesIn(node: Node, found = new Set<string>()): Set<string> {
 export type Named = 'name' | 'call' | 'gauge';
 
 /** The formula text with every use of a name (of a parameter, a table, a gauge) replaced, everything else kept to the letter. */
-export const renameIn = (text: string, from: string, to: string, what: Named = 'name'): string => renameAll(text, (name, w) => (w === what && name === from ? to : name));
+export const renameIn = (text: string, from: string, to: string, what: Named = 'name'): string =>
+  renameAll(text, (name, w) => (w === what && name === from ? to : name));
 
 /** The same for all names at once; a text that is no formula stays as it is. */
 export function renameAll(text: string, named: (name: string, what: Named) => string): string {

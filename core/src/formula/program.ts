@@ -149,21 +149,42 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
   const inputs: Input[] = [];
   const slot = (value: number) => values.push(value, 0, 0) - 3;
 
-  interface Part { at: number; dim: Dimension; constant: number | undefined }
+  interface Part {
+    at: number;
+    dim: Dimension;
+    constant: number | undefined;
+  }
 
   function visit(n: Node): Part {
     if (n.kind === 'number') return { at: slot(n.value), dim: D.none, constant: n.value };
     if (n.kind === 'name') return name(n);
     if (n.kind === 'gauge') return gauge(n);
     const fn = FUNCTIONS[n.name] ?? scope.table?.(n.name);
-    if (!fn) throw new FormulaError('formula-function', `There is no function “${n.name}”.${near(n.name, Object.keys(FUNCTIONS).filter((k) => !FUNCTIONS[k]!.operator))}`, n.at, n.at + n.name.length);
+    if (!fn)
+      throw new FormulaError(
+        'formula-function',
+        `There is no function “${n.name}”.${near(
+          n.name,
+          Object.keys(FUNCTIONS).filter((k) => !FUNCTIONS[k]!.operator),
+        )}`,
+        n.at,
+        n.at + n.name.length,
+      );
     if (n.args.length !== fn.args.length) {
-      throw new FormulaError('formula-arguments', `${n.name}(${fn.args.join(', ')}) takes ${fn.args.length} values, not ${n.args.length}.`, n.at, n.end);
+      throw new FormulaError(
+        'formula-arguments',
+        `${n.name}(${fn.args.join(', ')}) takes ${fn.args.length} values, not ${n.args.length}.`,
+        n.at,
+        n.end,
+      );
     }
     const parts = n.args.map(visit);
     let d: Dimension;
     try {
-      d = fn.dimension(parts.map((p) => p.dim), parts.map((p) => p.constant));
+      d = fn.dimension(
+        parts.map((p) => p.dim),
+        parts.map((p) => p.constant),
+      );
     } catch (e) {
       if (!(e instanceof DimensionMismatch)) throw e;
       const bad = n.args[e.arg] ?? n;
@@ -182,7 +203,8 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
   }
 
   function gauge(n: Node & { kind: 'gauge' }): Part {
-    if (!scope.gauge) throw new FormulaError('formula-gauge', 'Gauges cannot be used here: this value does not follow the motion.', n.at, n.end);
+    if (!scope.gauge)
+      throw new FormulaError('formula-gauge', 'Gauges cannot be used here: this value does not follow the motion.', n.at, n.end);
     const d = scope.gauge(n.name);
     if (!d) throw new FormulaError('formula-gauge', `There is no gauge “${n.name}”.`, n.at, n.end);
     const known = inputs.find((x) => x.gauge === n.name);
@@ -196,7 +218,12 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
     if (n.unit) {
       if (unit) return { at: slot(unit.factor), dim: unit.dim, constant: unit.factor };
       const known = scope.lookup(n.name);
-      throw new FormulaError('formula-unit', known ? `Write a “*” between the number and ${n.name}.` : `“${n.name}” is not a unit.`, n.at, n.end);
+      throw new FormulaError(
+        'formula-unit',
+        known ? `Write a “*” between the number and ${n.name}.` : `“${n.name}” is not a unit.`,
+        n.at,
+        n.end,
+      );
     }
     if (n.name === 't') {
       if (!scope.time) throw new FormulaError('formula-time', 'Time t cannot be used here: this value is fixed during a run.', n.at, n.end);
@@ -219,7 +246,12 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
     return new Program(wanted, Float64Array.of(0, 0, 0), [], 0, -1);
   }
   if (wanted && identical(out.dim, D.none) && !identical(wanted, D.none) && namesIn(root).size === 0) {
-    throw new FormulaError('formula-unit-missing', `Which unit? Write, for example, “${text.trim()} ${shownUnit(wanted)}”.`, 0, text.length);
+    throw new FormulaError(
+      'formula-unit-missing',
+      `Which unit? Write, for example, “${text.trim()} ${shownUnit(wanted)}”.`,
+      0,
+      text.length,
+    );
   }
   if (wanted && !compatible(out.dim, wanted)) {
     throw new FormulaError('formula-dimension', `This is ${inWords(out.dim)}; ${inWords(wanted)} is needed here.`, 0, text.length);

@@ -32,7 +32,12 @@ export class Table {
     readonly beyond: Beyond,
     readonly dims: readonly [x: Dimension, y: Dimension],
   ) {
-    this.slope = between === 'linear' ? new Float64Array(x.length) : between === 'monotone' ? monotone(x, y, beyond === 'repeat') : akima(x, y, beyond === 'repeat');
+    this.slope =
+      between === 'linear'
+        ? new Float64Array(x.length)
+        : between === 'monotone'
+          ? monotone(x, y, beyond === 'repeat')
+          : akima(x, y, beyond === 'repeat');
     this.area = new Float64Array(x.length);
     for (let i = 1; i < x.length; i++) this.area[i] = this.area[i - 1]! + this.within(i - 1, x[i]! - x[i - 1]!);
   }
@@ -44,7 +49,9 @@ export class Table {
   /** @param u argument, SI */
   at(u: number): this {
     const { x, y, between, beyond } = this;
-    const n = x.length, first = x[0]!, last = x[n - 1]!;
+    const n = x.length,
+      first = x[0]!,
+      last = x[n - 1]!;
     let s = u;
     if (beyond === 'repeat') s = u - Math.floor((u - first) / (last - first)) * (last - first);
     else if (u < first || u > last) {
@@ -56,7 +63,8 @@ export class Table {
       return this;
     }
     const i = this.find(s);
-    const w = x[i + 1]! - x[i]!, d = s - x[i]!;
+    const w = x[i + 1]! - x[i]!,
+      d = s - x[i]!;
     const rise = (y[i + 1]! - y[i]!) / w;
     if (between === 'linear') {
       this.f = y[i]! + rise * d;
@@ -64,8 +72,10 @@ export class Table {
       this.f2 = 0;
       return this;
     }
-    const a = this.slope[i]!, b = this.slope[i + 1]!;
-    const c2 = (3 * rise - 2 * a - b) / w, c3 = (a + b - 2 * rise) / (w * w);
+    const a = this.slope[i]!,
+      b = this.slope[i + 1]!;
+    const c2 = (3 * rise - 2 * a - b) / w,
+      c3 = (a + b - 2 * rise) / (w * w);
     this.f = y[i]! + d * (a + d * (c2 + d * c3));
     this.f1 = a + d * (2 * c2 + 3 * d * c3);
     this.f2 = 2 * c2 + 6 * d * c3;
@@ -89,16 +99,21 @@ export class Table {
       const i = this.find(u);
       return area[i]! + this.within(i, u - x[i]!);
     }
-    const span = x[n - 1]! - x[0]!, turns = Math.floor((u - x[0]!) / span), s = u - turns * span;
+    const span = x[n - 1]! - x[0]!,
+      turns = Math.floor((u - x[0]!) / span),
+      s = u - turns * span;
     const i = this.find(s);
     return turns * area[n - 1]! + area[i]! + this.within(i, s - x[i]!);
   }
 
   private within(i: number, d: number): number {
-    const w = this.x[i + 1]! - this.x[i]!, rise = (this.y[i + 1]! - this.y[i]!) / w;
+    const w = this.x[i + 1]! - this.x[i]!,
+      rise = (this.y[i + 1]! - this.y[i]!) / w;
     if (this.between === 'linear') return d * (this.y[i]! + 0.5 * rise * d);
-    const a = this.slope[i]!, b = this.slope[i + 1]!;
-    const c2 = (3 * rise - 2 * a - b) / w, c3 = (a + b - 2 * rise) / (w * w);
+    const a = this.slope[i]!,
+      b = this.slope[i + 1]!;
+    const c2 = (3 * rise - 2 * a - b) / w,
+      c3 = (a + b - 2 * rise) / (w * w);
     return d * (this.y[i]! + d * (a / 2 + d * (c2 / 3 + (d * c3) / 4)));
   }
 
@@ -112,7 +127,8 @@ export class Table {
     const { x } = this;
     const near = this.piece;
     if (s >= x[near]! && s <= x[near + 1]!) return near;
-    let lo = 0, hi = x.length - 2;
+    let lo = 0,
+      hi = x.length - 2;
     while (lo < hi) {
       const mid = (lo + hi + 1) >> 1;
       if (x[mid]! <= s) lo = mid;
@@ -138,7 +154,8 @@ export class Table {
     return {
       args: ['x'],
       dimension: ([d]) => {
-        if (!compatible(d!, this.dims[0])) throw new DimensionMismatch(`The table ${name} takes ${inWords(this.dims[0])}, not ${inWords(d!)}.`, 0);
+        if (!compatible(d!, this.dims[0]))
+          throw new DimensionMismatch(`The table ${name} takes ${inWords(this.dims[0])}, not ${inWords(d!)}.`, 0);
         return this.dims[1];
       },
       jet: (S, o, a) => {
@@ -157,7 +174,8 @@ export class Table {
 /** Slopes that never overshoot: the weighted harmonic mean of the neighbours' rises, zero where they differ in sign. */
 function monotone(x: Float64Array, y: Float64Array, repeat: boolean): Float64Array {
   const n = x.length;
-  const h = (i: number) => x[i + 1]! - x[i]!, rise = (i: number) => (y[i + 1]! - y[i]!) / h(i);
+  const h = (i: number) => x[i + 1]! - x[i]!,
+    rise = (i: number) => (y[i + 1]! - y[i]!) / h(i);
   const mean = (i: number, j: number) => {
     const [a, b, w, v] = [rise(i), rise(j), h(i), h(j)];
     if (a * b <= 0) return 0;
@@ -188,12 +206,15 @@ function akima(x: Float64Array, y: Float64Array, repeat: boolean): Float64Array 
   if (n === 2) return Float64Array.of(inner[0]!, inner[0]!);
   // two rises more at either end: those of the neighbouring period, or Akima's parabola
   const wrap = (k: number) => inner[(k + 4 * inner.length) % inner.length]!;
-  const before1 = repeat ? wrap(-1) : 2 * inner[0]! - inner[1]!, before2 = repeat ? wrap(-2) : 2 * before1 - inner[0]!;
-  const after1 = repeat ? wrap(0) : 2 * inner[n - 2]! - inner[n - 3]!, after2 = repeat ? wrap(1) : 2 * after1 - inner[n - 2]!;
+  const before1 = repeat ? wrap(-1) : 2 * inner[0]! - inner[1]!,
+    before2 = repeat ? wrap(-2) : 2 * before1 - inner[0]!;
+  const after1 = repeat ? wrap(0) : 2 * inner[n - 2]! - inner[n - 3]!,
+    after2 = repeat ? wrap(1) : 2 * after1 - inner[n - 2]!;
   const m = [before2, before1, ...inner, after1, after2];
   return Float64Array.from({ length: n }, (_, i) => {
     const [a, b, c, d] = [m[i]!, m[i + 1]!, m[i + 2]!, m[i + 3]!];
-    const left = Math.abs(d - c), right = Math.abs(b - a);
+    const left = Math.abs(d - c),
+      right = Math.abs(b - a);
     return left + right > 1e-12 * (Math.abs(b) + Math.abs(c)) ? (left * b + right * c) / (left + right) : (b + c) / 2;
   });
 }

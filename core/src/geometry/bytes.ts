@@ -21,8 +21,11 @@ export function geometryFrom(data: Uint8Array): StoredGeometry | undefined {
   const rest = data.length - 4 - 4 * n;
   if (n % 3 !== 0 || rest < 0 || rest % 12 !== 0) return undefined;
   const copy = data.slice(4);
-  const positions = new Float32Array(copy.buffer, 0, n), indices = new Uint32Array(copy.buffer, 4 * n, rest / 4);
-  return positions.every(Number.isFinite) && indices.every((i) => 3 * i < n) ? { id: contentName(positions, indices), positions: positions.slice(), indices: indices.slice() } : undefined;
+  const positions = new Float32Array(copy.buffer, 0, n),
+    indices = new Uint32Array(copy.buffer, 4 * n, rest / 4);
+  return positions.every(Number.isFinite) && indices.every((i) => 3 * i < n)
+    ? { id: contentName(positions, indices), positions: positions.slice(), indices: indices.slice() }
+    : undefined;
 }
 
 /** A name made of the content, so that the same part is kept once. */

@@ -10,7 +10,8 @@ export const pathLength = (curve: Curve): number => curve.lengthTo(curve.end);
 
 /** The next parameter after u at which f, negative at first, becomes zero: small steps forward, then bisection. */
 function firstAfter(u: number, most: number, f: (u: number) => number, step: number): number | undefined {
-  let lo = u, hi = u;
+  let lo = u,
+    hi = u;
   do {
     lo = hi;
     if (lo >= most) return undefined;
@@ -34,8 +35,14 @@ export function chords(curve: Curve, distance: number, count: number, by: 'chord
   const pace = curve.end / Math.max(pathLength(curve), 1e-300);
   let u = 0;
   while (out.length <= count) {
-    const from = out.at(-1)!, s = by === 'length' ? curve.lengthTo(u) : 0;
-    const next = firstAfter(u, most, by === 'length' ? (w) => curve.lengthTo(w) - s - distance : (w) => norm(sub(placeAt(curve, w), from)) - distance, (distance * pace) / 8);
+    const from = out.at(-1)!,
+      s = by === 'length' ? curve.lengthTo(u) : 0;
+    const next = firstAfter(
+      u,
+      most,
+      by === 'length' ? (w) => curve.lengthTo(w) - s - distance : (w) => norm(sub(placeAt(curve, w), from)) - distance,
+      (distance * pace) / 8,
+    );
     if (next === undefined) break;
     out.push(placeAt(curve, next));
     u = next;
@@ -45,7 +52,8 @@ export function chords(curve: Curve, distance: number, count: number, by: 'chord
 
 /** How far along the curve (in its parameter) so many chords reach; beyond its end by the missing rest. */
 function reach(curve: Curve, chord: number, count: number): number {
-  const pace = curve.end / pathLength(curve), most = 1.05 * curve.end;
+  const pace = curve.end / pathLength(curve),
+    most = 1.05 * curve.end;
   let u = 0;
   for (let i = 0; i < count; i++) {
     const from = placeAt(curve, u);

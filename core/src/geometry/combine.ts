@@ -10,4 +10,11 @@ export const provideCombiner = (c: Combiner): void => void (combiner = c);
 
 /** The union of solids less others. @throws Refusal when a surface is open, nothing is left, or the library is not at hand */
 export const combined: Combiner = (joined, less, round) =>
-  (combiner ?? refuse({ code: 'solids-missing', message: 'Joined and cut shapes cannot be worked out here.', remedy: 'Reload the page; on the command line, use a version with its solids library.' }))(joined, less, round);
+  (
+    combiner ??
+    refuse({
+      code: 'solids-missing',
+      message: 'Joined and cut shapes cannot be worked out here.',
+      remedy: 'Reload the page; on the command line, use a version with its solids library.',
+    })
+  )(joined, less, round);

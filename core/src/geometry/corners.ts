@@ -22,8 +22,11 @@ export function sameCorners(positions: ArrayLike<number>): Corners {
   }
   const k = CELLS / (size || 1);
   // the table grows with what is kept, often a sixth of what is given: a small one stays near the processor
-  let mask = 1023, table = new Int32Array(mask + 1).fill(-1);
-  const cells = new Int32Array(3 * n), one = new Uint32Array(n), kept = new Uint32Array(n);
+  let mask = 1023,
+    table = new Int32Array(mask + 1).fill(-1);
+  const cells = new Int32Array(3 * n),
+    one = new Uint32Array(n),
+    kept = new Uint32Array(n);
   let count = 0;
   const grow = (): void => {
     mask = 2 * mask + 1;
@@ -35,8 +38,11 @@ export function sameCorners(positions: ArrayLike<number>): Corners {
     }
   };
   for (let i = 0; i < n; i++) {
-    const x = Math.floor(positions[3 * i]! * k + 0.5), y = Math.floor(positions[3 * i + 1]! * k + 0.5), z = Math.floor(positions[3 * i + 2]! * k + 0.5);
-    let h = hash(x, y, z) & mask, v = table[h]!;
+    const x = Math.floor(positions[3 * i]! * k + 0.5),
+      y = Math.floor(positions[3 * i + 1]! * k + 0.5),
+      z = Math.floor(positions[3 * i + 2]! * k + 0.5);
+    let h = hash(x, y, z) & mask,
+      v = table[h]!;
     while (v >= 0 && !(cells[3 * v] === x && cells[3 * v + 1] === y && cells[3 * v + 2] === z)) {
       h = (h + 1) & mask;
       v = table[h]!;

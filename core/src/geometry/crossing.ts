@@ -16,7 +16,10 @@ export interface Enclosure {
 export const LOOKED_AT = 100_000;
 const SAMPLES = 160;
 /** Two directions without a simple relation to any axis; both must agree. */
-const RAYS = [[0.4123, 0.7711, 0.4853], [-0.6581, 0.3371, 0.6732]] as const;
+const RAYS = [
+  [0.4123, 0.7711, 0.4853],
+  [-0.6581, 0.3371, 0.6732],
+] as const;
 
 /** @param positions welded corners, m @param indices three a triangle @returns undefined where there are too many to look at */
 export function enclosure(positions: ArrayLike<number>, indices: ArrayLike<number>): Enclosure | undefined {
@@ -29,7 +32,8 @@ export function enclosure(positions: ArrayLike<number>, indices: ArrayLike<numbe
 function crossings(s: Surface, indices: ArrayLike<number>): number {
   const { child, count, spheres, triangles, order } = s;
   const apart = (i: number, j: number): boolean => {
-    const p = NODE * i, q = NODE * j;
+    const p = NODE * i,
+      q = NODE * j;
     for (let k = 0; k < 3; k++) if (Math.abs(spheres[p + k]! - spheres[q + k]!) > spheres[p + 4 + k]! + spheres[q + 4 + k]!) return true;
     return false;
   };
@@ -40,10 +44,15 @@ function crossings(s: Surface, indices: ArrayLike<number>): number {
   let found = 0;
   const stack = [0, 0];
   while (stack.length > 0) {
-    const j = stack.pop()!, i = stack.pop()!, ci = child[i]!, cj = child[j]!;
+    const j = stack.pop()!,
+      i = stack.pop()!,
+      ci = child[i]!,
+      cj = child[j]!;
     if (i !== j && apart(i, j)) continue;
     if (ci < 0 && cj < 0) {
-      for (let a = -1 - ci, n = a + count[i]!; a < n; a++) for (let b = i === j ? a + 1 : -1 - cj, m = -1 - cj + count[j]!; b < m; b++) if (!share(order[a]!, order[b]!) && cross(triangles, 9 * a, 9 * b)) found++;
+      for (let a = -1 - ci, n = a + count[i]!; a < n; a++)
+        for (let b = i === j ? a + 1 : -1 - cj, m = -1 - cj + count[j]!; b < m; b++)
+          if (!share(order[a]!, order[b]!) && cross(triangles, 9 * a, 9 * b)) found++;
     } else if (i === j) stack.push(ci, ci, ci + 1, ci + 1, ci, ci + 1);
     else if (cj < 0 || (ci >= 0 && count[i]! >= count[j]!)) stack.push(ci, j, ci + 1, j);
     else stack.push(i, cj, i, cj + 1);
@@ -53,7 +62,8 @@ function crossings(s: Surface, indices: ArrayLike<number>): number {
 
 function cross(t: Float64Array, a: number, b: number): boolean {
   for (let e = 0; e < 3; e++) {
-    const p = 3 * e, q = 3 * ((e + 1) % 3);
+    const p = 3 * e,
+      q = 3 * ((e + 1) % 3);
     if (pierces(t, a + p, a + q, t, b, true) || pierces(t, b + p, b + q, t, a, true)) return true;
   }
   return false;
@@ -61,13 +71,23 @@ function cross(t: Float64Array, a: number, b: number): boolean {
 
 /** Smallest and largest winding number beside triangles spread over the surface. */
 function windings(s: Surface): [number, number] {
-  const { triangles: t } = s, n = t.length / 9, reach = 2 * s.spheres[3]!, step = Math.max(1, Math.floor(n / SAMPLES));
-  let low = 0, high = 0;
+  const { triangles: t } = s,
+    n = t.length / 9,
+    reach = 2 * s.spheres[3]!,
+    step = Math.max(1, Math.floor(n / SAMPLES));
+  let low = 0,
+    high = 0;
   const p = [0, 0, 0];
   for (let i = 0; i < n; i += step) {
     const o = 9 * i;
-    const ux = t[o + 3]! - t[o]!, uy = t[o + 4]! - t[o + 1]!, uz = t[o + 5]! - t[o + 2]!, vx = t[o + 6]! - t[o]!, vy = t[o + 7]! - t[o + 1]!, vz = t[o + 8]! - t[o + 2]!;
-    const normal = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx], l = Math.sqrt(normal[0]! * normal[0]! + normal[1]! * normal[1]! + normal[2]! * normal[2]!);
+    const ux = t[o + 3]! - t[o]!,
+      uy = t[o + 4]! - t[o + 1]!,
+      uz = t[o + 5]! - t[o + 2]!,
+      vx = t[o + 6]! - t[o]!,
+      vy = t[o + 7]! - t[o + 1]!,
+      vz = t[o + 8]! - t[o + 2]!;
+    const normal = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx],
+      l = Math.sqrt(normal[0]! * normal[0]! + normal[1]! * normal[1]! + normal[2]! * normal[2]!);
     for (const side of [-1, 1]) {
       // off the triangle by a hundred thousandth of the whole
       for (let k = 0; k < 3; k++) p[k] = (t[o + k]! + t[o + 3 + k]! + t[o + 6 + k]!) / 3 + (side * 1e-5 * reach * normal[k]!) / l;
@@ -86,10 +106,15 @@ function along(s: Surface, p: readonly number[], d: readonly [number, number, nu
   let sum = 0;
   const stack = [0];
   while (stack.length > 0) {
-    const i = stack.pop()!, q = NODE * i;
-    let from = 0, to = far;
+    const i = stack.pop()!,
+      q = NODE * i;
+    let from = 0,
+      to = far;
     for (let k = 0; k < 3; k++) {
-      const mid = spheres[q + k]! - p[k]!, half = spheres[q + 4 + k]!, a = (mid - half) / d[k]!, b = (mid + half) / d[k]!;
+      const mid = spheres[q + k]! - p[k]!,
+        half = spheres[q + 4 + k]!,
+        a = (mid - half) / d[k]!,
+        b = (mid + half) / d[k]!;
       from = Math.max(from, Math.min(a, b));
       to = Math.min(to, Math.max(a, b));
     }
@@ -106,12 +131,26 @@ function along(s: Surface, p: readonly number[], d: readonly [number, number, nu
 
 /** 1 where the ray leaves through a triangle, −1 where it enters (T. Möller and B. Trumbore, J. Graphics Tools 2(1), 1997). */
 function hit(t: Float64Array, o: number, p: readonly number[], d: readonly [number, number, number]): number {
-  const ux = t[o + 3]! - t[o]!, uy = t[o + 4]! - t[o + 1]!, uz = t[o + 5]! - t[o + 2]!, vx = t[o + 6]! - t[o]!, vy = t[o + 7]! - t[o + 1]!, vz = t[o + 8]! - t[o + 2]!;
-  const hx = d[1] * vz - d[2] * vy, hy = d[2] * vx - d[0] * vz, hz = d[0] * vy - d[1] * vx, det = ux * hx + uy * hy + uz * hz;
+  const ux = t[o + 3]! - t[o]!,
+    uy = t[o + 4]! - t[o + 1]!,
+    uz = t[o + 5]! - t[o + 2]!,
+    vx = t[o + 6]! - t[o]!,
+    vy = t[o + 7]! - t[o + 1]!,
+    vz = t[o + 8]! - t[o + 2]!;
+  const hx = d[1] * vz - d[2] * vy,
+    hy = d[2] * vx - d[0] * vz,
+    hz = d[0] * vy - d[1] * vx,
+    det = ux * hx + uy * hy + uz * hz;
   if (det === 0) return 0;
-  const wx = p[0]! - t[o]!, wy = p[1]! - t[o + 1]!, wz = p[2]! - t[o + 2]!, a = (wx * hx + wy * hy + wz * hz) / det;
+  const wx = p[0]! - t[o]!,
+    wy = p[1]! - t[o + 1]!,
+    wz = p[2]! - t[o + 2]!,
+    a = (wx * hx + wy * hy + wz * hz) / det;
   if (a < 0 || a > 1) return 0;
-  const qx = wy * uz - wz * uy, qy = wz * ux - wx * uz, qz = wx * uy - wy * ux, b = (d[0] * qx + d[1] * qy + d[2] * qz) / det;
+  const qx = wy * uz - wz * uy,
+    qy = wz * ux - wx * uz,
+    qz = wx * uy - wy * ux,
+    b = (d[0] * qx + d[1] * qy + d[2] * qz) / det;
   if (b < 0 || a + b > 1 || (vx * qx + vy * qy + vz * qz) / det < 0) return 0;
   return det < 0 ? 1 : -1;
 }

@@ -1,4 +1,7 @@
-/** Curves through points: cubic splines with continuous curvature (de Boor, A Practical Guide to Splines, ch. IV), open with free ends or closed; and circles. */
+/**
+ * Curves through points: cubic splines with continuous curvature (de Boor, A Practical Guide to Splines, ch. IV), open with free ends or closed; and
+ * circles.
+ */
 import { TWO_PI, cos, sin } from '../quantity/elementary';
 import type { Vec3 } from './vector';
 
@@ -16,7 +19,13 @@ export interface Curve {
   lengthTo(u: number): number;
 }
 
-const GAUSS = [[-0.9061798459386640, 0.2369268850561891], [-0.5384693101056831, 0.4786286704993665], [0, 0.5688888888888889], [0.5384693101056831, 0.4786286704993665], [0.9061798459386640, 0.2369268850561891]] as const;
+const GAUSS = [
+  [-0.906179845938664, 0.2369268850561891],
+  [-0.5384693101056831, 0.4786286704993665],
+  [0, 0.5688888888888889],
+  [0.5384693101056831, 0.4786286704993665],
+  [0.906179845938664, 0.2369268850561891],
+] as const;
 
 export class Spline implements Curve {
   readonly end: number;
@@ -31,7 +40,10 @@ export class Spline implements Curve {
   private piece = 0;
 
   /** @param through at least two points, three for a closed curve; no two neighbours at one place */
-  constructor(through: readonly Vec3[], readonly closed: boolean) {
+  constructor(
+    through: readonly Vec3[],
+    readonly closed: boolean,
+  ) {
     this.points = closed ? [...through, through[0]!] : through;
     const n = this.points.length;
     this.knots = new Float64Array(n);
@@ -39,7 +51,11 @@ export class Spline implements Curve {
     this.end = this.knots[n - 1]!;
     this.bend = new Float64Array(3 * n);
     for (let k = 0; k < 3; k++) {
-      const m = secondDerivatives(this.knots, this.points.map((p) => p[k as 0]), closed);
+      const m = secondDerivatives(
+        this.knots,
+        this.points.map((p) => p[k as 0]),
+        closed,
+      );
       for (let i = 0; i < n; i++) this.bend[3 * i + k] = m[i]!;
     }
     this.lengths = new Float64Array(n);
@@ -54,11 +70,15 @@ export class Spline implements Curve {
     s -= beyond;
     const i = this.find(s);
     const h = knots[i + 1]! - knots[i]!;
-    const b = (s - knots[i]!) / h, a = 1 - b;
+    const b = (s - knots[i]!) / h,
+      a = 1 - b;
     for (let k = 0; k < 3; k++) {
-      const p = points[i]![k as 0], q = points[i + 1]![k as 0], m = bend[3 * i + k]!, n = bend[3 * i + 3 + k]!;
-      c[k] = a * p + b * q + ((a * a * a - a) * m + (b * b * b - b) * n) * (h * h) / 6;
-      c1[k] = (q - p) / h + ((3 * b * b - 1) * n - (3 * a * a - 1) * m) * h / 6;
+      const p = points[i]![k as 0],
+        q = points[i + 1]![k as 0],
+        m = bend[3 * i + k]!,
+        n = bend[3 * i + 3 + k]!;
+      c[k] = a * p + b * q + (((a * a * a - a) * m + (b * b * b - b) * n) * (h * h)) / 6;
+      c1[k] = (q - p) / h + (((3 * b * b - 1) * n - (3 * a * a - 1) * m) * h) / 6;
       c2[k] = beyond === 0 ? a * m + b * n : 0;
       c[k] = c[k]! + beyond * c1[k]!;
     }
@@ -80,10 +100,12 @@ export class Spline implements Curve {
 
   /** Length from knot i to u within its piece, by Gauss's rule on halves. */
   private arc(i: number, u: number): number {
-    const a = this.knots[i]!, parts = 4;
+    const a = this.knots[i]!,
+      parts = 4;
     let sum = 0;
     for (let p = 0; p < parts; p++) {
-      const lo = a + ((u - a) * p) / parts, half = (u - a) / parts / 2;
+      const lo = a + ((u - a) * p) / parts,
+        half = (u - a) / parts / 2;
       for (const [x, w] of GAUSS) {
         this.at(lo + half * (1 + x));
         sum += w * half * norm3(this.c1);
@@ -93,9 +115,11 @@ export class Spline implements Curve {
   }
 
   private find(s: number): number {
-    const { knots } = this, last = knots.length - 2;
+    const { knots } = this,
+      last = knots.length - 2;
     if (s >= knots[this.piece]! && s <= knots[this.piece + 1]!) return this.piece;
-    let lo = 0, hi = last;
+    let lo = 0,
+      hi = last;
     while (lo < hi) {
       const mid = (lo + hi + 1) >> 1;
       if (knots[mid]! <= s) lo = mid;
@@ -111,11 +135,18 @@ export class Circle implements Curve {
   readonly c = new Float64Array(3);
   readonly c1 = new Float64Array(3);
   readonly c2 = new Float64Array(3);
-  constructor(private readonly centre: Vec3, private readonly x: Vec3, private readonly y: Vec3, private readonly radius: number) {}
+  constructor(
+    private readonly centre: Vec3,
+    private readonly x: Vec3,
+    private readonly y: Vec3,
+    private readonly radius: number,
+  ) {}
   at(u: number): void {
-    const s = this.radius * sin(u), k = this.radius * cos(u);
+    const s = this.radius * sin(u),
+      k = this.radius * cos(u);
     for (let i = 0; i < 3; i++) {
-      const x = this.x[i as 0], y = this.y[i as 0];
+      const x = this.x[i as 0],
+        y = this.y[i as 0];
       this.c[i] = this.centre[i as 0] + k * x + s * y;
       this.c1[i] = k * y - s * x;
       this.c2[i] = -k * x - s * y;
@@ -128,7 +159,8 @@ export class Circle implements Curve {
 
 /** Parameter of the place nearest to p: the best of many samples, then Newton. */
 export function nearest(curve: Curve, p: ArrayLike<number>, samples = 400): number {
-  let best = 0, least = Infinity;
+  let best = 0,
+    least = Infinity;
   for (let i = 0; i <= samples; i++) {
     const u = (curve.end * i) / samples;
     curve.at(u);
@@ -147,7 +179,9 @@ export function footFrom(curve: Curve, p: ArrayLike<number>, u: number): number 
   const longest = curve.end / 20;
   for (let i = 0; i < 30; i++) {
     curve.at(u);
-    let f = 0, g = 0, pace = 0;
+    let f = 0,
+      g = 0,
+      pace = 0;
     for (let k = 0; k < 3; k++) {
       const d = p[k]! - c[k]!;
       f += c1[k]! * d;
@@ -164,7 +198,8 @@ export function footFrom(curve: Curve, p: ArrayLike<number>, u: number): number 
 }
 
 const norm3 = (v: Float64Array): number => Math.sqrt(v[0]! * v[0]! + v[1]! * v[1]! + v[2]! * v[2]!);
-const squared = (a: ArrayLike<number>, b: ArrayLike<number>): number => (a[0]! - b[0]!) * (a[0]! - b[0]!) + (a[1]! - b[1]!) * (a[1]! - b[1]!) + (a[2]! - b[2]!) * (a[2]! - b[2]!);
+const squared = (a: ArrayLike<number>, b: ArrayLike<number>): number =>
+  (a[0]! - b[0]!) * (a[0]! - b[0]!) + (a[1]! - b[1]!) * (a[1]! - b[1]!) + (a[2]! - b[2]!) * (a[2]! - b[2]!);
 const distance = (a: Vec3, b: Vec3): number => Math.sqrt(squared(a, b));
 
 /** Second derivatives of the interpolating cubic spline: tridiagonal, cyclic when closed (Sherman-Morrison). */
@@ -178,7 +213,10 @@ function secondDerivatives(x: Float64Array, y: readonly number[], closed: boolea
       Array.from({ length: size }, (_, i) => (i > 0 ? x[i + 1]! - x[i]! : 0)),
       Array.from({ length: size }, (_, i) => 2 * (x[i + 2]! - x[i]!)),
       Array.from({ length: size }, (_, i) => (i < size - 1 ? x[i + 2]! - x[i + 1]! : 0)),
-      Array.from({ length: size }, (_, i) => 6 * ((y[i + 2]! - y[i + 1]!) / (x[i + 2]! - x[i + 1]!) - (y[i + 1]! - y[i]!) / (x[i + 1]! - x[i]!))),
+      Array.from(
+        { length: size },
+        (_, i) => 6 * ((y[i + 2]! - y[i + 1]!) / (x[i + 2]! - x[i + 1]!) - (y[i + 1]! - y[i]!) / (x[i + 1]! - x[i]!)),
+      ),
     );
     inner.forEach((v, i) => (m[i + 1] = v));
     return m;
@@ -186,7 +224,8 @@ function secondDerivatives(x: Float64Array, y: readonly number[], closed: boolea
   const size = n - 1;
   const h = (i: number) => x[((i + size) % size) + 1]! - x[(i + size) % size]!;
   const rise = (i: number) => (y[((i + size) % size) + 1]! - y[(i + size) % size]!) / h(i);
-  const lower = Array.from({ length: size }, (_, i) => h(i - 1)), upper = Array.from({ length: size }, (_, i) => h(i));
+  const lower = Array.from({ length: size }, (_, i) => h(i - 1)),
+    upper = Array.from({ length: size }, (_, i) => h(i));
   const diagonal = Array.from({ length: size }, (_, i) => 2 * (h(i - 1) + h(i)));
   const right = Array.from({ length: size }, (_, i) => 6 * (rise(i) - rise(i - 1)));
   const corner = h(-1);
@@ -195,7 +234,12 @@ function secondDerivatives(x: Float64Array, y: readonly number[], closed: boolea
   main[0] = main[0]! - gamma;
   main[size - 1] = main[size - 1]! - (corner * corner) / gamma;
   const v = tridiagonal(lower, main, upper, right);
-  const w = tridiagonal(lower, main, upper, Array.from({ length: size }, (_, i) => (i === 0 ? gamma : i === size - 1 ? corner : 0)));
+  const w = tridiagonal(
+    lower,
+    main,
+    upper,
+    Array.from({ length: size }, (_, i) => (i === 0 ? gamma : i === size - 1 ? corner : 0)),
+  );
   const factor = (v[0]! + (v[size - 1]! * corner) / gamma) / (1 + w[0]! + (w[size - 1]! * corner) / gamma);
   for (let i = 0; i < size; i++) m[i] = v[i]! - factor * w[i]!;
   m[size] = m[0]!;
@@ -203,7 +247,9 @@ function secondDerivatives(x: Float64Array, y: readonly number[], closed: boolea
 }
 
 function tridiagonal(lower: number[], main: number[], upper: number[], right: number[]): number[] {
-  const n = main.length, c = upper.slice(), d = right.slice();
+  const n = main.length,
+    c = upper.slice(),
+    d = right.slice();
   c[0] = c[0]! / main[0]!;
   d[0] = d[0]! / main[0]!;
   for (let i = 1; i < n; i++) {

@@ -6,7 +6,8 @@ const SHARP = 0.8191520442889918;
 
 /** @param positions three numbers a vertex @param indices three a triangle @returns pairs of vertices */
 export function sharpEdges(positions: Float32Array, indices: Uint32Array): Uint32Array {
-  const { one, kept } = sameCorners(positions), corners = indices.map((v) => one[v]!);
+  const { one, kept } = sameCorners(positions),
+    corners = indices.map((v) => one[v]!);
   return sharpSides(sidesOf(corners, kept.length), normalsOf(positions, indices, corners)).map((v) => kept[v]!);
 }
 
@@ -15,9 +16,13 @@ export function sharpSides(all: Sides, normals: Float32Array): Uint32Array {
   const out: number[] = [];
   eachSide(all, (low, high, sides, from, to) => {
     // where several triangles meet, the first bends to the second, the third to the fourth; an odd one is at a border
-    let mate = -1, sharp = false;
+    let mate = -1,
+      sharp = false;
     for (let i = from; i < to; i++) {
-      const t = sides[i]! - (sides[i]! % 3), x = normals[t]!, y = normals[t + 1]!, z = normals[t + 2]!;
+      const t = sides[i]! - (sides[i]! % 3),
+        x = normals[t]!,
+        y = normals[t + 1]!,
+        z = normals[t + 2]!;
       if (x === 0 && y === 0 && z === 0) continue;
       if (mate < 0) mate = t;
       else {
@@ -34,10 +39,19 @@ function normalsOf(positions: Float32Array, indices: Uint32Array, corners: Uint3
   const out = new Float32Array(indices.length);
   for (let t = 0; t < indices.length; t += 3) {
     if (corners[t] === corners[t + 1] || corners[t + 1] === corners[t + 2] || corners[t + 2] === corners[t]) continue;
-    const a = 3 * indices[t]!, b = 3 * indices[t + 1]!, c = 3 * indices[t + 2]!;
-    const ux = positions[b]! - positions[a]!, uy = positions[b + 1]! - positions[a + 1]!, uz = positions[b + 2]! - positions[a + 2]!;
-    const vx = positions[c]! - positions[a]!, vy = positions[c + 1]! - positions[a + 1]!, vz = positions[c + 2]! - positions[a + 2]!;
-    const x = uy * vz - uz * vy, y = uz * vx - ux * vz, z = ux * vy - uy * vx, l = Math.sqrt(x * x + y * y + z * z) || 1;
+    const a = 3 * indices[t]!,
+      b = 3 * indices[t + 1]!,
+      c = 3 * indices[t + 2]!;
+    const ux = positions[b]! - positions[a]!,
+      uy = positions[b + 1]! - positions[a + 1]!,
+      uz = positions[b + 2]! - positions[a + 2]!;
+    const vx = positions[c]! - positions[a]!,
+      vy = positions[c + 1]! - positions[a + 1]!,
+      vz = positions[c + 2]! - positions[a + 2]!;
+    const x = uy * vz - uz * vy,
+      y = uz * vx - ux * vz,
+      z = ux * vy - uy * vx,
+      l = Math.sqrt(x * x + y * y + z * z) || 1;
     out[t] = x / l;
     out[t + 1] = y / l;
     out[t + 2] = z / l;

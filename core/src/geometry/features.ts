@@ -51,9 +51,12 @@ export function findFeatures(positions: Float32Array, indices: Uint32Array): Fea
   const weld = welded(positions);
   const corner = (t: number, k: number): number => weld.of[indices[3 * t + k]!]!;
   const at = (v: number): Vec3 => [weld.at[3 * v]!, weld.at[3 * v + 1]!, weld.at[3 * v + 2]!];
-  const normals: Vec3[] = [], areas = new Float64Array(count);
+  const normals: Vec3[] = [],
+    areas = new Float64Array(count);
   for (let t = 0; t < count; t++) {
-    const a = at(corner(t, 0)), n = cross(sub(at(corner(t, 1)), a), sub(at(corner(t, 2)), a)), l = norm(n);
+    const a = at(corner(t, 0)),
+      n = cross(sub(at(corner(t, 1)), a), sub(at(corner(t, 2)), a)),
+      l = norm(n);
     areas[t] = l / 2;
     normals.push(l > 0 ? scale(n, 1 / l) : [0, 0, 0]);
   }
@@ -80,7 +83,11 @@ export function findFeatures(positions: Float32Array, indices: Uint32Array): Fea
   const smooth = (a: number, b: number) => dot(normals[a]!, normals[b]!) > SHARP;
   const level = (a: number, b: number) => norm(cross(normals[a]!, normals[b]!)) < FLAT && dot(normals[a]!, normals[b]!) > 0;
   const total = (list: readonly number[]) => list.reduce((s, t) => s + areas[t]!, 0);
-  const middle = (list: readonly number[]): Vec3 => scale(list.reduce<Vec3>((s, t) => add(s, scale(add(add(at(corner(t, 0)), at(corner(t, 1))), at(corner(t, 2))), areas[t]! / 3)), [0, 0, 0]), 1 / (total(list) || 1));
+  const middle = (list: readonly number[]): Vec3 =>
+    scale(
+      list.reduce<Vec3>((s, t) => add(s, scale(add(add(at(corner(t, 0)), at(corner(t, 1))), at(corner(t, 2))), areas[t]! / 3)), [0, 0, 0]),
+      1 / (total(list) || 1),
+    );
   const verticesOf = (list: readonly number[]) => [...new Set(list.flatMap((t) => [corner(t, 0), corner(t, 1), corner(t, 2)]))];
 
   // spheres: a smooth region all of whose corners are at one distance
@@ -91,12 +98,22 @@ export function findFeatures(positions: Float32Array, indices: Uint32Array): Fea
     for (const t of found) seen[t] = 1;
     const ball = distinct(found.slice(0, 12).map((t) => normals[t]!)) > 2 ? sphereThrough(verticesOf(found).map(at)) : undefined;
     // the rims of a short cylinder lie on a sphere too, but its normals all lie in one plane
-    const widest = found.map((t) => cross(normals[seed]!, normals[t]!)).reduce((best, c) => (norm(c) > norm(best) ? c : best), [0, 0, 0] as Vec3);
+    const widest = found
+      .map((t) => cross(normals[seed]!, normals[t]!))
+      .reduce((best, c) => (norm(c) > norm(best) ? c : best), [0, 0, 0] as Vec3);
     const round = norm(widest) > 0 && found.some((t) => Math.abs(dot(normals[t]!, unit(widest))) > 0.02);
-    if (ball && ball.error < Math.max(tolerance, 3e-4 * ball.radius) && round) faces.push({ type: 'sphere', at: ball.centre, radius: ball.radius, hollow: dot(normals[seed]!, sub(at(corner(seed, 0)), ball.centre)) < 0, area: total(found) });
+    if (ball && ball.error < Math.max(tolerance, 3e-4 * ball.radius) && round)
+      faces.push({
+        type: 'sphere',
+        at: ball.centre,
+        radius: ball.radius,
+        hollow: dot(normals[seed]!, sub(at(corner(seed, 0)), ball.centre)) < 0,
+        area: total(found),
+      });
     else release(found);
   }
-  // cylinders, from two facets that meet at a slight angle along a line that is the axis' direction; narrow facets first, so that a flat side between two rounds is not taken for one
+  // cylinders, from two facets that meet at a slight angle along a line that is the axis' direction; narrow facets first, so that a flat side between
+  // two rounds is not taken for one
   const order = Array.from({ length: count }, (_, t) => t).sort((a, b) => areas[a]! - areas[b]!);
   for (const seed of order) {
     if (faceOf[seed]! >= 0 || areas[seed] === 0) continue;
@@ -106,7 +123,13 @@ export function findFeatures(positions: Float32Array, indices: Uint32Array): Fea
       const axis = unit(cross(normals[seed]!, normals[other]!));
       const round = circleThrough(verticesOf([seed, other]).map(at), axis);
       if (!round || !(round.error < tolerance)) continue;
-      const on = (t: number) => Math.abs(dot(normals[t]!, axis)) < 5e-3 && [0, 1, 2].every((c) => Math.abs(norm(across(sub(at(corner(t, c)), round.centre), axis)) - round.radius) < Math.max(0.5 * tolerance, 3e-4 * round.radius));
+      const on = (t: number) =>
+        Math.abs(dot(normals[t]!, axis)) < 5e-3 &&
+        [0, 1, 2].every(
+          (c) =>
+            Math.abs(norm(across(sub(at(corner(t, c)), round.centre), axis)) - round.radius) <
+            Math.max(0.5 * tolerance, 3e-4 * round.radius),
+        );
       const found = grow(seed, (a, b) => smooth(a, b) && on(b), faces.length);
       const facets = distinct(found.map((t) => normals[t]!));
       const fitted = facets < FEWEST ? undefined : circleThrough(verticesOf(found).map(at), axis);
@@ -117,7 +140,14 @@ export function findFeatures(positions: Float32Array, indices: Uint32Array): Fea
       const along = verticesOf(found).map((v) => dot(sub(at(v), fitted.centre), axis));
       const half = (Math.min(...along) + Math.max(...along)) / 2;
       const outward = found.reduce((s, t) => s + dot(normals[t]!, sub(at(corner(t, 0)), fitted.centre)), 0);
-      faces.push({ type: 'cylinder', at: add(fitted.centre, scale(axis, half)), axis, radius: fitted.radius, hollow: outward < 0, area: total(found) });
+      faces.push({
+        type: 'cylinder',
+        at: add(fitted.centre, scale(axis, half)),
+        axis,
+        radius: fitted.radius,
+        hollow: outward < 0,
+        area: total(found),
+      });
       break;
     }
   }
@@ -129,10 +159,12 @@ export function findFeatures(positions: Float32Array, indices: Uint32Array): Fea
       continue;
     }
     const flat = grow(seed, level, faces.length);
-    const bent = flat.some((t) => [0, 1, 2].some((k) => {
-      const n = neighbours[3 * t + k]!;
-      return n >= 0 && faceOf[n] === -1 && areas[n]! > 0 && smooth(t, n) && !level(t, n);
-    }));
+    const bent = flat.some((t) =>
+      [0, 1, 2].some((k) => {
+        const n = neighbours[3 * t + k]!;
+        return n >= 0 && faceOf[n] === -1 && areas[n]! > 0 && smooth(t, n) && !level(t, n);
+      }),
+    );
     if (!bent) {
       faces.push({ type: 'plane', at: middle(flat), axis: normals[seed]!, area: total(flat) });
       continue;
@@ -147,7 +179,9 @@ export function findFeatures(positions: Float32Array, indices: Uint32Array): Fea
 /** Corners at one place made one, and the largest extent. */
 function welded(positions: Float32Array): { of: Uint32Array; at: Float64Array; count: number; size: number } {
   const { one, kept } = sameCorners(positions);
-  const at = new Float64Array(3 * kept.length), lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity];
+  const at = new Float64Array(3 * kept.length),
+    lo = [Infinity, Infinity, Infinity],
+    hi = [-Infinity, -Infinity, -Infinity];
   kept.forEach((i, v) => {
     for (let k = 0; k < 3; k++) {
       const x = (at[3 * v + k] = positions[3 * i + k]!);
@@ -165,7 +199,8 @@ function adjacency(count: number, corner: (t: number, k: number) => number, vert
   for (let t = 0; t < count; t++) {
     if (corner(t, 0) === corner(t, 1) || corner(t, 1) === corner(t, 2) || corner(t, 2) === corner(t, 0)) continue;
     for (let k = 0; k < 3; k++) {
-      const a = corner(t, k), b = corner(t, (k + 1) % 3);
+      const a = corner(t, k),
+        b = corner(t, (k + 1) % 3);
       const key = sideKey(a, b, vertices);
       const mate = open.get(key);
       if (mate === undefined) open.set(key, 3 * t + k);
@@ -180,12 +215,20 @@ function adjacency(count: number, corner: (t: number, k: number) => number, vert
 }
 
 /** Sides between different faces, joined into runs and told apart. */
-function edgesBetween(count: number, corner: (t: number, k: number) => number, at: (v: number) => Vec3, neighbours: Int32Array, faceOf: Int32Array, tolerance: number): MeshEdge[] {
+function edgesBetween(
+  count: number,
+  corner: (t: number, k: number) => number,
+  at: (v: number) => Vec3,
+  neighbours: Int32Array,
+  faceOf: Int32Array,
+  tolerance: number,
+): MeshEdge[] {
   const runs = new Map<string, { faces: [number, number]; sides: [number, number][] }>();
   for (let t = 0; t < count; t++) {
     for (let k = 0; k < 3; k++) {
       const n = neighbours[3 * t + k]!;
-      const f = faceOf[t]!, g = n < 0 ? -1 : faceOf[n]!;
+      const f = faceOf[t]!,
+        g = n < 0 ? -1 : faceOf[n]!;
       if (f < 0 || f === g || (n >= 0 && n < t)) continue;
       const key = `${Math.min(f, g)}/${Math.max(f, g)}`;
       const run = runs.get(key) ?? { faces: [Math.min(f, g), Math.max(f, g)] as [number, number], sides: [] };
@@ -193,7 +236,9 @@ function edgesBetween(count: number, corner: (t: number, k: number) => number, a
       runs.set(key, run);
     }
   }
-  return [...runs.values()].flatMap(({ faces, sides }) => chains(sides).flatMap((chain) => (shape(chain.map(at), tolerance) ?? []).map((e) => ({ ...e, faces }))));
+  return [...runs.values()].flatMap(({ faces, sides }) =>
+    chains(sides).flatMap((chain) => (shape(chain.map(at), tolerance) ?? []).map((e) => ({ ...e, faces }))),
+  );
 }
 
 /** Sides joined end to end. */
@@ -205,7 +250,8 @@ function chains(sides: readonly [number, number][]): number[][] {
   const used = new Set<number>();
   const follow = (from: number, first: number): number[] => {
     const line = [from];
-    let here = from, side: number | undefined = first;
+    let here = from,
+      side: number | undefined = first;
     while (side !== undefined && !used.has(side)) {
       used.add(side);
       const [a, b]: [number, number] = sides[side]!;
@@ -233,22 +279,36 @@ function shape(line: readonly Vec3[], tolerance: number): Omit<MeshEdge, 'faces'
   const flat = line.flatMap((p) => [...p]);
   const length = line.slice(1).reduce((s, p, i) => s + norm(sub(p, line[i]!)), 0);
   const [first, last] = [line[0]!, line[line.length - 1]!];
-  const chord = sub(last, first), span = norm(chord);
-  if (span > 0 && line.every((p) => norm(across(sub(p, first), scale(chord, 1 / span))) < tolerance)) return [{ type: 'straight', line: flat, at: scale(add(first, last), 0.5), axis: scale(chord, 1 / span), length }];
+  const chord = sub(last, first),
+    span = norm(chord);
+  if (span > 0 && line.every((p) => norm(across(sub(p, first), scale(chord, 1 / span))) < tolerance))
+    return [{ type: 'straight', line: flat, at: scale(add(first, last), 0.5), axis: scale(chord, 1 / span), length }];
   if (line.length > 4) {
-    const middle = line[Math.floor(line.length / 3)]!, normal = cross(sub(middle, first), sub(line[Math.floor((2 * line.length) / 3)]!, first));
+    const middle = line[Math.floor(line.length / 3)]!,
+      normal = cross(sub(middle, first), sub(line[Math.floor((2 * line.length) / 3)]!, first));
     if (norm(normal) > 0) {
       const axis = unit(normal);
       const closed = span < tolerance;
       const fit = circleThrough(closed ? line.slice(1) : line, axis);
-      if (fit && fit.error < Math.max(tolerance, 2e-3 * fit.radius) && line.every((p) => Math.abs(dot(sub(p, first), axis)) < tolerance)) return [{ type: closed ? 'circle' : 'arc', line: flat, at: add(fit.centre, scale(axis, dot(sub(first, fit.centre), axis))), axis, radius: fit.radius, length }];
+      if (fit && fit.error < Math.max(tolerance, 2e-3 * fit.radius) && line.every((p) => Math.abs(dot(sub(p, first), axis)) < tolerance))
+        return [
+          {
+            type: closed ? 'circle' : 'arc',
+            line: flat,
+            at: add(fit.centre, scale(axis, dot(sub(first, fit.centre), axis))),
+            axis,
+            radius: fit.radius,
+            length,
+          },
+        ];
     }
   }
   // a run with corners falls into its straight pieces
   const pieces: Vec3[][] = [[first]];
   for (let i = 1; i < line.length; i++) {
     const run = pieces[pieces.length - 1]!;
-    const bends = run.length > 1 && dot(unit(sub(line[i]!, run[run.length - 1]!)), unit(sub(run[run.length - 1]!, run[run.length - 2]!))) < SHARP;
+    const bends =
+      run.length > 1 && dot(unit(sub(line[i]!, run[run.length - 1]!)), unit(sub(run[run.length - 1]!, run[run.length - 2]!))) < SHARP;
     if (bends) pieces.push([run[run.length - 1]!]);
     pieces[pieces.length - 1]!.push(line[i]!);
   }
@@ -266,10 +326,14 @@ function distinct(normals: readonly Vec3[]): number {
 
 /** Circle through points seen along an axis: x² + y² = 2 a x + 2 b y + c, in least squares. */
 function circleThrough(points: readonly Vec3[], axis: Vec3): { centre: Vec3; radius: number; error: number } | undefined {
-  const u = unit(cross(axis, Math.abs(axis[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0])), v = cross(axis, u);
+  const u = unit(cross(axis, Math.abs(axis[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0])),
+    v = cross(axis, u);
   const o = points[0]!;
   const list = points.map((p): [number, number] => [dot(sub(p, o), u), dot(sub(p, o), v)]);
-  const solution = leastSquares(list.map(([x, y]) => [2 * x, 2 * y, 1]), list.map(([x, y]) => x * x + y * y));
+  const solution = leastSquares(
+    list.map(([x, y]) => [2 * x, 2 * y, 1]),
+    list.map(([x, y]) => x * x + y * y),
+  );
   if (!solution) return undefined;
   const [a, b, c] = solution as [number, number, number];
   const radius = Math.sqrt(Math.max(0, c + a * a + b * b));
@@ -280,7 +344,10 @@ function circleThrough(points: readonly Vec3[], axis: Vec3): { centre: Vec3; rad
 function sphereThrough(points: readonly Vec3[]): { centre: Vec3; radius: number; error: number } | undefined {
   const o = points[0]!;
   const list = points.map((p) => sub(p, o));
-  const solution = leastSquares(list.map(([x, y, z]) => [2 * x, 2 * y, 2 * z, 1]), list.map((p) => dot(p, p)));
+  const solution = leastSquares(
+    list.map(([x, y, z]) => [2 * x, 2 * y, 2 * z, 1]),
+    list.map((p) => dot(p, p)),
+  );
   if (!solution) return undefined;
   const centre: Vec3 = [solution[0]!, solution[1]!, solution[2]!];
   const radius = Math.sqrt(Math.max(0, solution[3]! + dot(centre, centre)));
@@ -290,7 +357,10 @@ function sphereThrough(points: readonly Vec3[]): { centre: Vec3; radius: number;
 /** Normal equations with pivoting; undefined where the points leave it open. */
 function leastSquares(rows: readonly number[][], right: readonly number[]): number[] | undefined {
   const n = rows[0]!.length;
-  const m = Array.from({ length: n }, (_, i) => [...Array.from({ length: n }, (_x, j) => rows.reduce((s, r) => s + r[i]! * r[j]!, 0)), rows.reduce((s, r, k) => s + r[i]! * right[k]!, 0)]);
+  const m = Array.from({ length: n }, (_, i) => [
+    ...Array.from({ length: n }, (_x, j) => rows.reduce((s, r) => s + r[i]! * r[j]!, 0)),
+    rows.reduce((s, r, k) => s + r[i]! * right[k]!, 0),
+  ]);
   // scaled, so that a pivot tells of the points and not of the units
   const size = m.map((r, i) => Math.sqrt(r[i]!) || 1);
   for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) m[i]![j]! /= size[i]! * size[j]!;

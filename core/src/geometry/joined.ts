@@ -33,7 +33,8 @@ const MOST_KNOWN = 200;
 
 /** What a surface is, in few characters: 64 bits of FNV-1a over all its numbers. */
 function digest(s: Surface): string {
-  let a = 0x811c9dc5, b = 0x01234567;
+  let a = 0x811c9dc5,
+    b = 0x01234567;
   for (const words of [new Uint32Array(s.positions.buffer, s.positions.byteOffset, 2 * s.positions.length), s.indices]) {
     for (let i = 0; i < words.length; i++) {
       a = Math.imul(a ^ words[i]!, 0x01000193);
@@ -54,11 +55,20 @@ export function joinedSolid(kernel: Kernel, joined: readonly Solid[], less: read
   let surface = known.get(key);
   if (!surface) {
     surface = kernel(plus, minus);
-    if (!surface) return refuse({ code: 'solid-open', message: 'The surface of one of its shapes is open or crosses itself.', remedy: 'Use shapes that enclose a volume cleanly.' });
+    if (!surface)
+      return refuse({
+        code: 'solid-open',
+        message: 'The surface of one of its shapes is open or crosses itself.',
+        remedy: 'Use shapes that enclose a volume cleanly.',
+      });
     if (known.size >= MOST_KNOWN) known.clear();
     known.set(key, surface);
   }
   if (surface.indices.length === 0) return refuse({ code: 'solid-empty', message: 'Nothing is left of it.', remedy: 'Take less away.' });
   const whole = surface;
-  return { mass: massOf(whole.positions, whole.indices), mesh: () => creased(Float32Array.from(whole.positions), whole.indices), surface: () => whole };
+  return {
+    mass: massOf(whole.positions, whole.indices),
+    mesh: () => creased(Float32Array.from(whole.positions), whole.indices),
+    surface: () => whole,
+  };
 }

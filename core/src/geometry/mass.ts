@@ -19,7 +19,10 @@ export const steiner = (mass: number, d: Vec3): Mat3 => {
 export function combine(parts: readonly MassProperties[]): MassProperties {
   const mass = parts.reduce((s, p) => s + p.mass, 0);
   if (mass === 0) return NO_MASS;
-  const centre = scale(parts.reduce<Vec3>((s, p) => add(s, scale(p.centre, p.mass)), [0, 0, 0]), 1 / mass);
+  const centre = scale(
+    parts.reduce<Vec3>((s, p) => add(s, scale(p.centre, p.mass)), [0, 0, 0]),
+    1 / mass,
+  );
   const inertia = parts.reduce<Mat3>((s, p) => addM(s, addM(p.inertia, steiner(p.mass, sub(p.centre, centre)))), NO_MASS.inertia);
   return { mass, centre, inertia };
 }

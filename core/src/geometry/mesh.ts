@@ -47,7 +47,9 @@ export function weld(positions: Float32Array, indices?: Uint32Array): { position
   const triangles = new Uint32Array(corners - (corners % 3));
   let t = 0;
   for (let c = 0; c + 2 < corners; c += 3) {
-    const p = one[indices ? indices[c]! : c]!, q = one[indices ? indices[c + 1]! : c + 1]!, r = one[indices ? indices[c + 2]! : c + 2]!;
+    const p = one[indices ? indices[c]! : c]!,
+      q = one[indices ? indices[c + 1]! : c + 1]!,
+      r = one[indices ? indices[c + 2]! : c + 2]!;
     if (p === q || q === r || r === p) continue;
     triangles[t++] = p;
     triangles[t++] = q;
@@ -58,7 +60,8 @@ export function weld(positions: Float32Array, indices?: Uint32Array): { position
 
 /** @param positions welded corners, m @param indices three a triangle */
 export function geometryOf(positions: Float32Array, indices: Uint32Array): Geometry {
-  const sides = sidesOf(indices, positions.length / 3), report = inspect(indices, sides);
+  const sides = sidesOf(indices, positions.length / 3),
+    report = inspect(indices, sides);
   let mass = massOf(positions, indices);
   report.inverted = mass.mass < 0;
   const seen = report.inverted ? turnedOver(indices) : indices;
@@ -75,7 +78,8 @@ const turnedOver = (indices: Uint32Array): Uint32Array => {
 
 /** Counts of sides by how many triangles share them. */
 export function inspect(indices: Uint32Array, all: Sides): MeshReport {
-  let open = 0, touching = 0;
+  let open = 0,
+    touching = 0;
   eachSide(all, (_low, _high, _sides, from, to) => {
     if (to - from === 1) open++;
     else if (to - from > 2) touching++;
@@ -88,36 +92,65 @@ export function inspect(indices: Uint32Array, all: Sides): MeshReport {
  * closed. How much that is for places within the part, relative to the volume.
  */
 export function doubt(positions: ArrayLike<number>, indices: Uint32Array, volume: number): number {
-  const S = [0, 0, 0], low = [Infinity, Infinity, Infinity], high = [-Infinity, -Infinity, -Infinity];
+  const S = [0, 0, 0],
+    low = [Infinity, Infinity, Infinity],
+    high = [-Infinity, -Infinity, -Infinity];
   for (let t = 0; t < indices.length; t += 3) {
     const [a, b, c] = [3 * indices[t]!, 3 * indices[t + 1]!, 3 * indices[t + 2]!];
-    const ux = positions[b]! - positions[a]!, uy = positions[b + 1]! - positions[a + 1]!, uz = positions[b + 2]! - positions[a + 2]!;
-    const vx = positions[c]! - positions[a]!, vy = positions[c + 1]! - positions[a + 1]!, vz = positions[c + 2]! - positions[a + 2]!;
+    const ux = positions[b]! - positions[a]!,
+      uy = positions[b + 1]! - positions[a + 1]!,
+      uz = positions[b + 2]! - positions[a + 2]!;
+    const vx = positions[c]! - positions[a]!,
+      vy = positions[c + 1]! - positions[a + 1]!,
+      vz = positions[c + 2]! - positions[a + 2]!;
     S[0]! += (uy * vz - uz * vy) / 2;
     S[1]! += (uz * vx - ux * vz) / 2;
     S[2]! += (ux * vy - uy * vx) / 2;
-    for (const v of [a, b, c]) for (let k = 0; k < 3; k++) {
-      low[k] = Math.min(low[k]!, positions[v + k]!);
-      high[k] = Math.max(high[k]!, positions[v + k]!);
-    }
+    for (const v of [a, b, c])
+      for (let k = 0; k < 3; k++) {
+        low[k] = Math.min(low[k]!, positions[v + k]!);
+        high[k] = Math.max(high[k]!, positions[v + k]!);
+      }
   }
   const spread = S.reduce((s, x, k) => s + Math.abs(x) * (high[k]! - low[k]!), 0) / 3;
   return volume === 0 ? Infinity : spread / Math.abs(volume);
 }
 
-/** Volume, centre and inertia of what a closed mesh encloses, unit density. Sums are taken about the first corner, so that a part far from the origin loses no digits. */
+/**
+ * Volume, centre and inertia of what a closed mesh encloses, unit density. Sums are taken about the first corner, so that a part far from the origin
+ * loses no digits.
+ */
 export function massOf(positions: ArrayLike<number>, indices: Uint32Array): MassProperties {
   const o = [positions[0] ?? 0, positions[1] ?? 0, positions[2] ?? 0];
   const [ox, oy, oz] = o as [number, number, number];
   // moments of the tetrahedra on each triangle: zeroth, first times 4, second times 20
-  let volume = 0, x = 0, y = 0, z = 0, xx = 0, xy = 0, xz = 0, yy = 0, yz = 0, zz = 0;
+  let volume = 0,
+    x = 0,
+    y = 0,
+    z = 0,
+    xx = 0,
+    xy = 0,
+    xz = 0,
+    yy = 0,
+    yz = 0,
+    zz = 0;
   for (let t = 0; t < indices.length; t += 3) {
-    const a = 3 * indices[t]!, b = 3 * indices[t + 1]!, c = 3 * indices[t + 2]!;
-    const ax = positions[a]! - ox, ay = positions[a + 1]! - oy, az = positions[a + 2]! - oz;
-    const bx = positions[b]! - ox, by = positions[b + 1]! - oy, bz = positions[b + 2]! - oz;
-    const cx = positions[c]! - ox, cy = positions[c + 1]! - oy, cz = positions[c + 2]! - oz;
+    const a = 3 * indices[t]!,
+      b = 3 * indices[t + 1]!,
+      c = 3 * indices[t + 2]!;
+    const ax = positions[a]! - ox,
+      ay = positions[a + 1]! - oy,
+      az = positions[a + 2]! - oz;
+    const bx = positions[b]! - ox,
+      by = positions[b + 1]! - oy,
+      bz = positions[b + 2]! - oz;
+    const cx = positions[c]! - ox,
+      cy = positions[c + 1]! - oy,
+      cz = positions[c + 2]! - oz;
     const v = (ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)) / 6;
-    const sx = ax + bx + cx, sy = ay + by + cy, sz = az + bz + cz;
+    const sx = ax + bx + cx,
+      sy = ay + by + cy,
+      sz = az + bz + cz;
     volume += v;
     x += v * sx;
     y += v * sy;
@@ -130,7 +163,8 @@ export function massOf(positions: ArrayLike<number>, indices: Uint32Array): Mass
     zz += v * (sz * sz + az * az + bz * bz + cz * cz);
   }
   if (volume === 0) return { mass: 0, centre: [0, 0, 0], inertia: [0, 0, 0, 0, 0, 0, 0, 0, 0] };
-  const c = [x / 4 / volume, y / 4 / volume, z / 4 / volume] as const, second = [xx, xy, xz, xy, yy, yz, xz, yz, zz];
+  const c = [x / 4 / volume, y / 4 / volume, z / 4 / volume] as const,
+    second = [xx, xy, xz, xy, yy, yz, xz, yz, zz];
   const s = (i: number, j: number) => second[3 * i + j]! / 20 - volume * c[i]! * c[j]!;
   const trace = s(0, 0) + s(1, 1) + s(2, 2);
   const inertia = [0, 1, 2].flatMap((i) => [0, 1, 2].map((j) => (i === j ? trace : 0) - s(i, j))) as unknown as Mat3;
@@ -139,12 +173,17 @@ export function massOf(positions: ArrayLike<number>, indices: Uint32Array): Mass
 
 /** Corners parted where the surface is creased, each with a normal over the triangles that meet there smoothly. */
 export function creased(positions: Float32Array, indices: Uint32Array, sides: Sides = sidesOf(indices, positions.length / 3)): Mesh {
-  const count = positions.length / 3, corners = indices.length;
+  const count = positions.length / 3,
+    corners = indices.length;
   const facet = new Float32Array(corners); // three numbers a triangle, of the length of twice its area
   for (let t = 0; t < corners; t += 3) {
     const [a, b, c] = [3 * indices[t]!, 3 * indices[t + 1]!, 3 * indices[t + 2]!];
-    const ux = positions[b]! - positions[a]!, uy = positions[b + 1]! - positions[a + 1]!, uz = positions[b + 2]! - positions[a + 2]!;
-    const vx = positions[c]! - positions[a]!, vy = positions[c + 1]! - positions[a + 1]!, vz = positions[c + 2]! - positions[a + 2]!;
+    const ux = positions[b]! - positions[a]!,
+      uy = positions[b + 1]! - positions[a + 1]!,
+      uz = positions[b + 2]! - positions[a + 2]!;
+    const vx = positions[c]! - positions[a]!,
+      vy = positions[c + 1]! - positions[a + 1]!,
+      vz = positions[c + 2]! - positions[a + 2]!;
     facet[t] = uy * vz - uz * vy;
     facet[t + 1] = uz * vx - ux * vz;
     facet[t + 2] = ux * vy - uy * vx;
@@ -153,18 +192,24 @@ export function creased(positions: Float32Array, indices: Uint32Array, sides: Si
   const start = new Uint32Array(count + 1);
   for (const v of indices) start[v + 1]!++;
   for (let v = 0; v < count; v++) start[v + 1]! += start[v]!;
-  const round = new Uint32Array(corners), fill = start.slice();
+  const round = new Uint32Array(corners),
+    fill = start.slice();
   for (let i = 0; i < corners; i++) round[fill[indices[i]!]!++] = i;
   const length = new Float32Array(corners / 3);
   for (let t = 0; t < corners; t += 3) length[t / 3] = length3(facet[t]!, facet[t + 1]!, facet[t + 2]!) || 1;
-  const at = new Float32Array(3 * corners), normal = new Float32Array(3 * corners);
-  const outIndex = new Uint32Array(corners), own = new Uint32Array(count);
+  const at = new Float32Array(3 * corners),
+    normal = new Float32Array(3 * corners);
+  const outIndex = new Uint32Array(corners),
+    own = new Uint32Array(count);
   let made = 0;
   for (let v = 0; v < count; v++) {
     const first = (own[v] = made);
-    const begin = start[v]!, end = start[v + 1]!;
+    const begin = start[v]!,
+      end = start[v + 1]!;
     if (smooth(facet, length, round, begin, end)) {
-      let nx = 0, ny = 0, nz = 0;
+      let nx = 0,
+        ny = 0,
+        nz = 0;
       for (let q = begin; q < end; q++) {
         const u = round[q]! - (round[q]! % 3);
         nx += facet[u]!;
@@ -181,8 +226,12 @@ export function creased(positions: Float32Array, indices: Uint32Array, sides: Si
       continue;
     }
     for (let r = start[v]!; r < start[v + 1]!; r++) {
-      const corner = round[r]!, t = corner - (corner % 3), l = length[t / 3]!;
-      let nx = 0, ny = 0, nz = 0;
+      const corner = round[r]!,
+        t = corner - (corner % 3),
+        l = length[t / 3]!;
+      let nx = 0,
+        ny = 0,
+        nz = 0;
       for (let q = start[v]!; q < start[v + 1]!; q++) {
         const u = round[q]! - (round[q]! % 3);
         if (facet[t]! * facet[u]! + facet[t + 1]! * facet[u + 1]! + facet[t + 2]! * facet[u + 2]! < CREASE * l * length[u / 3]!) continue;
@@ -214,10 +263,12 @@ export function creased(positions: Float32Array, indices: Uint32Array, sides: Si
 
 /** Whether all triangles round a corner are within half the crease angle of the first, and so within it of each other. */
 function smooth(facet: Float32Array, length: Float32Array, round: Uint32Array, begin: number, end: number): boolean {
-  const t = round[begin]! - (round[begin]! % 3), l = length[t / 3]!;
+  const t = round[begin]! - (round[begin]! % 3),
+    l = length[t / 3]!;
   for (let q = begin + 1; q < end; q++) {
     const u = round[q]! - (round[q]! % 3);
-    if (facet[t]! * facet[u]! + facet[t + 1]! * facet[u + 1]! + facet[t + 2]! * facet[u + 2]! < HALF_CREASE * l * length[u / 3]!) return false;
+    if (facet[t]! * facet[u]! + facet[t + 1]! * facet[u + 1]! + facet[t + 2]! * facet[u + 2]! < HALF_CREASE * l * length[u / 3]!)
+      return false;
   }
   return true;
 }

@@ -8,14 +8,19 @@ import { type Vec3, add, cross, dot, norm, perpendicular, scale, sub, unit } fro
 
 export class NormalField {
   private readonly normals: Float64Array;
-  constructor(private readonly curve: Curve, private readonly count = 512) {
+  constructor(
+    private readonly curve: Curve,
+    private readonly count = 512,
+  ) {
     const at = (k: number): { c: Vec3; t: Vec3 } => {
       curve.at((curve.end * k) / count);
       return { c: [curve.c[0]!, curve.c[1]!, curve.c[2]!], t: unit([curve.c1[0]!, curve.c1[1]!, curve.c1[2]!]) };
     };
     this.normals = new Float64Array(3 * (count + 1));
-    let here = at(0), n = perpendicular(here.t);
-    const first = n, tangents = [here.t];
+    let here = at(0),
+      n = perpendicular(here.t);
+    const first = n,
+      tangents = [here.t];
     this.normals.set(n, 0);
     for (let k = 1; k <= count; k++) {
       const next = at(k);
@@ -27,7 +32,9 @@ export class NormalField {
     if (!curve.closed) return;
     const left = atan2(dot(cross(n, first), here.t), dot(n, first));
     for (let k = 1; k <= count; k++) {
-      const t = tangents[k]!, m: Vec3 = [this.normals[3 * k]!, this.normals[3 * k + 1]!, this.normals[3 * k + 2]!], angle = (left * k) / count;
+      const t = tangents[k]!,
+        m: Vec3 = [this.normals[3 * k]!, this.normals[3 * k + 1]!, this.normals[3 * k + 2]!],
+        angle = (left * k) / count;
       this.normals.set(add(scale(m, cos(angle)), scale(cross(t, m), sin(angle))), 3 * k);
     }
   }
@@ -46,9 +53,12 @@ export class NormalField {
 
 /** Two reflections: in the plane between the places, then in that between the tangents. */
 function carried(from: { c: Vec3; t: Vec3 }, n: Vec3, to: { c: Vec3; t: Vec3 }): Vec3 {
-  const v = sub(to.c, from.c), vv = dot(v, v);
+  const v = sub(to.c, from.c),
+    vv = dot(v, v);
   const mirrored = (x: Vec3, w: Vec3, ww: number): Vec3 => (ww > 0 ? sub(x, scale(w, (2 * dot(w, x)) / ww)) : x);
-  const r = mirrored(n, v, vv), t = mirrored(from.t, v, vv), w = sub(to.t, t);
+  const r = mirrored(n, v, vv),
+    t = mirrored(from.t, v, vv),
+    w = sub(to.t, t);
   const out = mirrored(r, w, dot(w, w));
   const square = sub(out, scale(to.t, dot(out, to.t)));
   return norm(square) > 1e-9 ? unit(square) : perpendicular(to.t);

@@ -9,11 +9,20 @@ export function principalMoments(inertia: Mat3): Vec3 {
   for (let sweep = 0; sweep < 30; sweep++) {
     const off = square(at(0, 1)) + square(at(1, 2)) + square(at(0, 2));
     if (off <= 1e-34 * (square(at(0, 0)) + square(at(1, 1)) + square(at(2, 2)))) break;
-    for (const [p, q] of [[0, 1], [0, 2], [1, 2]] as const) {
+    for (const [p, q] of [
+      [0, 1],
+      [0, 2],
+      [1, 2],
+    ] as const) {
       const g = at(p, q);
       if (g === 0) continue;
-      const theta = (at(q, q) - at(p, p)) / (2 * g), t = (theta < 0 ? -1 : 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1)), c = 1 / Math.sqrt(t * t + 1), s = t * c;
-      const r = 3 - p - q, a = at(r, p), b = at(r, q);
+      const theta = (at(q, q) - at(p, p)) / (2 * g),
+        t = (theta < 0 ? -1 : 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1)),
+        c = 1 / Math.sqrt(t * t + 1),
+        s = t * c;
+      const r = 3 - p - q,
+        a = at(r, p),
+        b = at(r, q);
       m[4 * p] = at(p, p) - t * g;
       m[4 * q] = at(q, q) + t * g;
       m[3 * p + q] = m[3 * q + p] = 0;

@@ -9,7 +9,8 @@ export function provideGeometry(id: string, positions: Float32Array, indices: Ui
   if (known) return known;
   const made = geometryOf(positions, indices);
   // held until it has been looked at, where it will be
-  let surface = made.report.triangles <= LOOKED_AT ? { positions, indices } : undefined, found: Enclosure | undefined;
+  let surface = made.report.triangles <= LOOKED_AT ? { positions, indices } : undefined,
+    found: Enclosure | undefined;
   const kept: Kept = {
     ...made,
     faults(most) {

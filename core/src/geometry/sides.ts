@@ -16,7 +16,10 @@ export interface Sides {
 
 /** @param indices three a triangle @param count corners there are */
 export function sidesOf(indices: ArrayLike<number>, count: number): Sides {
-  const n = indices.length, start = new Uint32Array(count + 1), sides = new Uint32Array(n), high = new Uint32Array(n);
+  const n = indices.length,
+    start = new Uint32Array(count + 1),
+    sides = new Uint32Array(n),
+    high = new Uint32Array(n);
   for (let t = 0; t < n; t += 3) {
     for (let k = 0, a = indices[t + 2]!; k < 3; k++) {
       const b = indices[t + k]!;
@@ -28,7 +31,8 @@ export function sidesOf(indices: ArrayLike<number>, count: number): Sides {
   const free = start.slice(0, count);
   for (let t = 0; t < n; t += 3) {
     for (let k = 0, a = indices[t + 2]!, c = t + 2; k < 3; k++) {
-      const b = indices[t + k]!, p = free[a < b ? a : b]!++;
+      const b = indices[t + k]!,
+        p = free[a < b ? a : b]!++;
       sides[p] = c;
       high[p] = a < b ? b : a;
       a = b;
@@ -40,7 +44,10 @@ export function sidesOf(indices: ArrayLike<number>, count: number): Sides {
 }
 
 /** @param each is told of a pair of corners: `sides[from]` to `sides[to - 1]` join them, in order of their triangles */
-export function eachSide({ start, sides, high }: Sides, each: (low: number, high: number, sides: Uint32Array, from: number, to: number) => void): void {
+export function eachSide(
+  { start, sides, high }: Sides,
+  each: (low: number, high: number, sides: Uint32Array, from: number, to: number) => void,
+): void {
   for (let v = 0; v + 1 < start.length; v++) {
     for (let from = start[v]!, to = from, end = start[v + 1]!; from < end; from = to) {
       while (to < end && high[to] === high[from]) to++;
@@ -53,13 +60,15 @@ export function eachSide({ start, sides, high }: Sides, each: (low: number, high
 function order(sides: Uint32Array, high: Uint32Array, begin: number, end: number): void {
   if (end - begin > FEW) {
     const places = Array.from({ length: end - begin }, (_, i) => begin + i).sort((p, q) => high[p]! - high[q]! || p - q);
-    const s = places.map((p) => sides[p]!), h = places.map((p) => high[p]!);
+    const s = places.map((p) => sides[p]!),
+      h = places.map((p) => high[p]!);
     sides.set(s, begin);
     high.set(h, begin);
     return;
   }
   for (let i = begin + 1; i < end; i++) {
-    const s = sides[i]!, h = high[i]!;
+    const s = sides[i]!,
+      h = high[i]!;
     let k = i;
     for (; k > begin && high[k - 1]! > h; k--) {
       sides[k] = sides[k - 1]!;

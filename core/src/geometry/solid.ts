@@ -47,7 +47,8 @@ export class MeshBuilder {
     this.i.push(a, b, c, a, c, d);
   }
   build(): Mesh {
-    const positions = Float32Array.from(this.p), indices = Uint32Array.from(this.i);
+    const positions = Float32Array.from(this.p),
+      indices = Uint32Array.from(this.i);
     return { positions, normals: Float32Array.from(this.n), indices, edges: sharpEdges(positions, indices) };
   }
   surface(): { positions: Float64Array; indices: Uint32Array } {
@@ -72,14 +73,20 @@ function own(key: string, draw: (m: MeshBuilder) => void): Mesh {
 
 /** A mesh turned and shifted; it shares its triangles with the one it is made from. */
 export function moved({ positions, normals, indices, edges }: Mesh, turn: Mat3, shift: Vec3): Mesh {
-  const p = new Float32Array(positions.length), n = new Float32Array(normals.length);
-  const [a, b, c, d, e, f, g, h, i] = turn, [sx, sy, sz] = shift;
+  const p = new Float32Array(positions.length),
+    n = new Float32Array(normals.length);
+  const [a, b, c, d, e, f, g, h, i] = turn,
+    [sx, sy, sz] = shift;
   for (let k = 0; k < positions.length; k += 3) {
-    const x = positions[k]!, y = positions[k + 1]!, z = positions[k + 2]!;
+    const x = positions[k]!,
+      y = positions[k + 1]!,
+      z = positions[k + 2]!;
     p[k] = a * x + b * y + c * z + sx;
     p[k + 1] = d * x + e * y + f * z + sy;
     p[k + 2] = g * x + h * y + i * z + sz;
-    const u = normals[k]!, v = normals[k + 1]!, w = normals[k + 2]!;
+    const u = normals[k]!,
+      v = normals[k + 1]!,
+      w = normals[k + 2]!;
     n[k] = a * u + b * v + c * w;
     n[k + 1] = d * u + e * v + f * w;
     n[k + 2] = g * u + h * v + i * w;
@@ -88,15 +95,23 @@ export function moved({ positions, normals, indices, edges }: Mesh, turn: Mat3, 
 }
 
 /** A surface turned and shifted. */
-export function movedSurface({ positions, indices }: { positions: ArrayLike<number>; indices: Uint32Array }, turn: Mat3, shift: Vec3): { positions: Float64Array; indices: Uint32Array } {
+export function movedSurface(
+  { positions, indices }: { positions: ArrayLike<number>; indices: Uint32Array },
+  turn: Mat3,
+  shift: Vec3,
+): { positions: Float64Array; indices: Uint32Array } {
   const out = new Float64Array(positions.length);
   for (let k = 0; k < out.length; k += 3) out.set(add(apply(turn, [positions[k]!, positions[k + 1]!, positions[k + 2]!]), shift), k);
   return { positions: out, indices };
 }
 
 /** Solids side by side, as one list of triangles. */
-export function sideBySide(list: readonly { positions: Float64Array; indices: Uint32Array }[]): { positions: Float64Array; indices: Uint32Array } {
-  const positions: number[] = [], indices: number[] = [];
+export function sideBySide(list: readonly { positions: Float64Array; indices: Uint32Array }[]): {
+  positions: Float64Array;
+  indices: Uint32Array;
+} {
+  const positions: number[] = [],
+    indices: number[] = [];
   for (const s of list) {
     const first = positions.length / 3;
     for (const x of s.positions) positions.push(x);
@@ -107,12 +122,16 @@ export function sideBySide(list: readonly { positions: Float64Array; indices: Ui
 
 /** An outer rim, counter-clockwise, and the rims of its holes, clockwise, extruded by ±half along z. */
 export function prismMesh(m: MeshBuilder, rims: readonly (readonly Rim[])[], half: number): void {
-  const corners: number[] = [], holes: number[] = [];
+  const corners: number[] = [],
+    holes: number[] = [];
   rims.forEach((rim, i) => {
-    const side = rim.map((r) => [-half, half].map((z) => m.vertex([r.at[0], r.at[1], z], [r.normal[0], r.normal[1], 0])) as [number, number]);
+    const side = rim.map(
+      (r) => [-half, half].map((z) => m.vertex([r.at[0], r.at[1], z], [r.normal[0], r.normal[1], 0])) as [number, number],
+    );
     if (i > 0) holes.push(corners.length / 2);
     rim.forEach((r, k) => {
-      const next = (k + 1) % rim.length, to = rim[next]!.at;
+      const next = (k + 1) % rim.length,
+        to = rim[next]!.at;
       if (near(r.at, to)) return;
       m.quad(side[k]![0], side[next]![0], side[next]![1], side[k]![1]);
       corners.push(r.at[0], r.at[1]);
@@ -120,7 +139,9 @@ export function prismMesh(m: MeshBuilder, rims: readonly (readonly Rim[])[], hal
   });
   const faces = earcut(corners, holes);
   for (const side of [1, -1] as const) {
-    const first = Array.from({ length: corners.length / 2 }, (_, k) => m.vertex([corners[2 * k]!, corners[2 * k + 1]!, side * half], [0, 0, side]));
+    const first = Array.from({ length: corners.length / 2 }, (_, k) =>
+      m.vertex([corners[2 * k]!, corners[2 * k + 1]!, side * half], [0, 0, side]),
+    );
     for (let k = 0; k < faces.length; k += 3) {
       const [a, b, c] = [first[faces[k]!]!, first[faces[k + 1]!]!, first[faces[k + 2]!]!];
       if (side > 0) m.triangle(a, b, c);
@@ -133,7 +154,12 @@ export function prismMesh(m: MeshBuilder, rims: readonly (readonly Rim[])[], hal
 export function finish(mass: MassProperties, turn: Mat3, shift: Vec3, key: string, draw: (m: MeshBuilder, round: number) => void): Solid {
   return {
     mass: place(mass, turn, shift),
-    mesh: (round = ROUND) => moved(own(`${round} ${key}`, (m) => draw(m, round)), turn, shift),
+    mesh: (round = ROUND) =>
+      moved(
+        own(`${round} ${key}`, (m) => draw(m, round)),
+        turn,
+        shift,
+      ),
     surface(round = ROUND) {
       const m = new MeshBuilder();
       draw(m, round);
@@ -148,16 +174,31 @@ export const diagonal = (x: number, y: number, z: number): Mat3 => [x, 0, 0, 0, 
 export function box(centre: Vec3, [x, y, z]: Vec3, turn: Mat3 = diagonal(1, 1, 1)): Solid {
   const volume = x * y * z;
   const k = volume / 12;
-  return finish({ mass: volume, centre: [0, 0, 0], inertia: diagonal(k * (y * y + z * z), k * (x * x + z * z), k * (x * x + y * y)) }, turn, centre, `box ${x} ${y} ${z}`, (m) => {
-    const corner = (px: number, py: number): Vec2 => [(px * x) / 2, (py * y) / 2];
-    const sides: [Vec2, Vec2, Vec2][] = [
-      [corner(-1, -1), corner(1, -1), [0, -1]],
-      [corner(1, -1), corner(1, 1), [1, 0]],
-      [corner(1, 1), corner(-1, 1), [0, 1]],
-      [corner(-1, 1), corner(-1, -1), [-1, 0]],
-    ];
-    prismMesh(m, [sides.flatMap(([a, b, normal]) => [{ at: a, normal }, { at: b, normal }])], z / 2);
-  });
+  return finish(
+    { mass: volume, centre: [0, 0, 0], inertia: diagonal(k * (y * y + z * z), k * (x * x + z * z), k * (x * x + y * y)) },
+    turn,
+    centre,
+    `box ${x} ${y} ${z}`,
+    (m) => {
+      const corner = (px: number, py: number): Vec2 => [(px * x) / 2, (py * y) / 2];
+      const sides: [Vec2, Vec2, Vec2][] = [
+        [corner(-1, -1), corner(1, -1), [0, -1]],
+        [corner(1, -1), corner(1, 1), [1, 0]],
+        [corner(1, 1), corner(-1, 1), [0, 1]],
+        [corner(-1, 1), corner(-1, -1), [-1, 0]],
+      ];
+      prismMesh(
+        m,
+        [
+          sides.flatMap(([a, b, normal]) => [
+            { at: a, normal },
+            { at: b, normal },
+          ]),
+        ],
+        z / 2,
+      );
+    },
+  );
 }
 
 /** Cylinder between the centres of its two faces, m. */
@@ -179,23 +220,29 @@ export function cylinder(from: Vec3, to: Vec3, radius: number): Solid {
 export function sphere(centre: Vec3, radius: number): Solid {
   const volume = (4 / 3) * PI * cube(radius);
   const i = 0.4 * volume * radius * radius;
-  return finish({ mass: volume, centre: [0, 0, 0], inertia: diagonal(i, i, i) }, diagonal(1, 1, 1), centre, `sphere ${radius}`, (m, round) => {
-    const rows = round / 2;
-    for (let i = 0; i <= rows; i++) {
-      for (let j = 0; j <= round; j++) {
-        const a = (PI * i) / rows;
-        const b = (2 * PI * j) / round;
-        const n: Vec3 = [sin(a) * cos(b), sin(a) * sin(b), cos(a)];
-        m.vertex(scale(n, radius), n);
+  return finish(
+    { mass: volume, centre: [0, 0, 0], inertia: diagonal(i, i, i) },
+    diagonal(1, 1, 1),
+    centre,
+    `sphere ${radius}`,
+    (m, round) => {
+      const rows = round / 2;
+      for (let i = 0; i <= rows; i++) {
+        for (let j = 0; j <= round; j++) {
+          const a = (PI * i) / rows;
+          const b = (2 * PI * j) / round;
+          const n: Vec3 = [sin(a) * cos(b), sin(a) * sin(b), cos(a)];
+          m.vertex(scale(n, radius), n);
+        }
       }
-    }
-    for (let i = 0; i < rows; i++) {
-      for (let j = 0; j < round; j++) {
-        const k = i * (round + 1) + j;
-        m.quad(k, k + round + 1, k + round + 2, k + 1);
+      for (let i = 0; i < rows; i++) {
+        for (let j = 0; j < round; j++) {
+          const k = i * (round + 1) + j;
+          m.quad(k, k + round + 1, k + round + 2, k + 1);
+        }
       }
-    }
-  });
+    },
+  );
 }
 
 /**

@@ -11,11 +11,7 @@ export const add = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] +
 export const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 export const scale = (a: Vec3, k: number): Vec3 => [a[0] * k, a[1] * k, a[2] * k];
 export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-export const cross = (a: Vec3, b: Vec3): Vec3 => [
-  a[1] * b[2] - a[2] * b[1],
-  a[2] * b[0] - a[0] * b[2],
-  a[0] * b[1] - a[1] * b[0],
-];
+export const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
 export const norm = (a: Vec3): number => Math.sqrt(dot(a, a));
 export const unit = (a: Vec3): Vec3 => scale(a, 1 / norm(a));
 export const column = (m: Mat3, j: 0 | 1 | 2): Vec3 => [m[j], m[j + 3]!, m[j + 6]!] as Vec3;
@@ -35,7 +31,8 @@ export const addM = (a: Mat3, b: Mat3): Mat3 => a.map((x, i) => x + b[i]!) as un
 export const scaleM = (a: Mat3, k: number): Mat3 => a.map((x) => x * k) as unknown as Mat3;
 
 /** Determinant. */
-export const det = (m: Mat3): number => m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
+export const det = (m: Mat3): number =>
+  m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
 
 /** Any unit vector square to v, by crossing with the axis least aligned with it. */
 export function perpendicular(v: Vec3): Vec3 {
@@ -63,16 +60,37 @@ export function shortestTurn(from: Vec3, to: Vec3): Mat3 {
     return [2 * u * u - 1, 2 * u * v, 2 * u * w, 2 * u * v, 2 * v * v - 1, 2 * v * w, 2 * u * w, 2 * v * w, 2 * w * w - 1];
   }
   const k = (1 - c) / s2;
-  return [c + k * x * x, k * x * y - z, k * x * z + y, k * x * y + z, c + k * y * y, k * y * z - x, k * x * z - y, k * y * z + x, c + k * z * z];
+  return [
+    c + k * x * x,
+    k * x * y - z,
+    k * x * z + y,
+    k * x * y + z,
+    c + k * y * y,
+    k * y * z - x,
+    k * x * z - y,
+    k * y * z + x,
+    c + k * z * z,
+  ];
 }
 
 /** Turned about ground x, then y, then z (roll, pitch, yaw), rad. */
 export function fromRollPitchYaw([r, p, y]: Vec3): Mat3 {
-  const cr = cos(r), sr = sin(r), cp = cos(p), sp = sin(p), cy = cos(y), sy = sin(y);
+  const cr = cos(r),
+    sr = sin(r),
+    cp = cos(p),
+    sp = sin(p),
+    cy = cos(y),
+    sy = sin(y);
   return [
-    cy * cp, cy * sp * sr - sy * cr, cy * sp * cr + sy * sr,
-    sy * cp, sy * sp * sr + cy * cr, sy * sp * cr - cy * sr,
-    -sp, cp * sr, cp * cr,
+    cy * cp,
+    cy * sp * sr - sy * cr,
+    cy * sp * cr + sy * sr,
+    sy * cp,
+    sy * sp * sr + cy * cr,
+    sy * sp * cr - cy * sr,
+    -sp,
+    cp * sr,
+    cp * cr,
   ];
 }
 

@@ -2,14 +2,18 @@
 
 export class DenseLu {
   private readonly pivot: Int32Array;
-  constructor(private readonly n: number, readonly A: Float64Array = new Float64Array(n * n)) {
+  constructor(
+    private readonly n: number,
+    readonly A: Float64Array = new Float64Array(n * n),
+  ) {
     this.pivot = new Int32Array(n);
   }
   /** @returns whether no pivot vanished */
   factorise(): boolean {
     const { n, A, pivot } = this;
     for (let k = 0; k < n; k++) {
-      let p = k, most = Math.abs(A[k * n + k]!);
+      let p = k,
+        most = Math.abs(A[k * n + k]!);
       for (let i = k + 1; i < n; i++) {
         const v = Math.abs(A[i * n + k]!);
         if (v > most) {
@@ -19,11 +23,12 @@ export class DenseLu {
       }
       pivot[k] = p;
       if (!(most > 0)) return false;
-      if (p !== k) for (let j = 0; j < n; j++) {
-        const s = A[k * n + j]!;
-        A[k * n + j] = A[p * n + j]!;
-        A[p * n + j] = s;
-      }
+      if (p !== k)
+        for (let j = 0; j < n; j++) {
+          const s = A[k * n + j]!;
+          A[k * n + j] = A[p * n + j]!;
+          A[p * n + j] = s;
+        }
       const inv = 1 / A[k * n + k]!;
       for (let i = k + 1; i < n; i++) {
         const l = A[i * n + k]! * inv;
@@ -69,7 +74,8 @@ export class ComplexLu {
   factorise(): boolean {
     const { n, R, I, pivot } = this;
     for (let k = 0; k < n; k++) {
-      let p = k, most = -1;
+      let p = k,
+        most = -1;
       for (let i = k; i < n; i++) {
         const v = Math.abs(R[i * n + k]!) + Math.abs(I[i * n + k]!);
         if (v > most) {
@@ -79,16 +85,24 @@ export class ComplexLu {
       }
       pivot[k] = p;
       if (!(most > 0)) return false;
-      if (p !== k) for (let j = 0; j < n; j++) for (const M of [R, I]) {
-        const s = M[k * n + j]!;
-        M[k * n + j] = M[p * n + j]!;
-        M[p * n + j] = s;
-      }
-      const a = R[k * n + k]!, b = I[k * n + k]!, d = 1 / (a * a + b * b), ir = a * d, ii = -b * d;
+      if (p !== k)
+        for (let j = 0; j < n; j++)
+          for (const M of [R, I]) {
+            const s = M[k * n + j]!;
+            M[k * n + j] = M[p * n + j]!;
+            M[p * n + j] = s;
+          }
+      const a = R[k * n + k]!,
+        b = I[k * n + k]!,
+        d = 1 / (a * a + b * b),
+        ir = a * d,
+        ii = -b * d;
       for (let i = k + 1; i < n; i++) {
-        const x = R[i * n + k]!, y = I[i * n + k]!;
+        const x = R[i * n + k]!,
+          y = I[i * n + k]!;
         if (x === 0 && y === 0) continue;
-        const lr = x * ir - y * ii, li = x * ii + y * ir;
+        const lr = x * ir - y * ii,
+          li = x * ii + y * ir;
         R[i * n + k] = lr;
         I[i * n + k] = li;
         for (let j = k + 1, u = i * n + k + 1, v = k * n + k + 1; j < n; j++, u++, v++) {
@@ -103,14 +117,16 @@ export class ComplexLu {
     const { n, R, I, pivot } = this;
     for (let k = 0; k < n; k++) {
       const p = pivot[k]!;
-      if (p !== k) for (const v of [x, y]) {
-        const s = v[k]!;
-        v[k] = v[p]!;
-        v[p] = s;
-      }
+      if (p !== k)
+        for (const v of [x, y]) {
+          const s = v[k]!;
+          v[k] = v[p]!;
+          v[p] = s;
+        }
     }
     for (let i = 0; i < n; i++) {
-      let s = x[i]!, t = y[i]!;
+      let s = x[i]!,
+        t = y[i]!;
       for (let j = 0, a = i * n; j < i; j++, a++) {
         s -= R[a]! * x[j]! - I[a]! * y[j]!;
         t -= R[a]! * y[j]! + I[a]! * x[j]!;
@@ -119,12 +135,15 @@ export class ComplexLu {
       y[i] = t;
     }
     for (let i = n - 1; i >= 0; i--) {
-      let s = x[i]!, t = y[i]!;
+      let s = x[i]!,
+        t = y[i]!;
       for (let j = i + 1, a = i * n + i + 1; j < n; j++, a++) {
         s -= R[a]! * x[j]! - I[a]! * y[j]!;
         t -= R[a]! * y[j]! + I[a]! * x[j]!;
       }
-      const a = R[i * n + i]!, b = I[i * n + i]!, d = 1 / (a * a + b * b);
+      const a = R[i * n + i]!,
+        b = I[i * n + i]!,
+        d = 1 / (a * a + b * b);
       x[i] = (s * a + t * b) * d;
       y[i] = (t * a - s * b) * d;
     }

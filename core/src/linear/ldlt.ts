@@ -82,18 +82,20 @@ export class Ldlt {
     };
     for (let b = 0; b < bodies; b++) for (let i = 3; i < 6; i++) for (let j = 3; j < i; j++) couple(place[6 * b + i]!, place[6 * b + j]!);
     const eachEntry = (visit: (row: number, entry: number, variable: number) => void) => {
-      for (const l of links) for (const c of l.constraints) {
-        for (let k = 0; k < c.rows; k++) for (let e = 0; e < 12; e++) {
-          const body = e < 6 ? c.a : c.b;
-          if (body < bodies && c.pattern(k, e)) visit(c.row + k, 12 * (c.row + k) + e, 6 * body + (e % 6));
+      for (const l of links)
+        for (const c of l.constraints) {
+          for (let k = 0; k < c.rows; k++)
+            for (let e = 0; e < 12; e++) {
+              const body = e < 6 ? c.a : c.b;
+              if (body < bodies && c.pattern(k, e)) visit(c.row + k, 12 * (c.row + k) + e, 6 * body + (e % 6));
+            }
+          c.more.forEach((pair, i) => {
+            for (let e = 0; e < 12; e++) {
+              const body = e < 6 ? pair[0] : pair[1];
+              if (body < bodies) visit(c.row, 12 * (c.block + i) + e, 6 * body + (e % 6));
+            }
+          });
         }
-        c.more.forEach((pair, i) => {
-          for (let e = 0; e < 12; e++) {
-            const body = e < 6 ? pair[0] : pair[1];
-            if (body < bodies) visit(c.row, 12 * (c.block + i) + e, 6 * body + (e % 6));
-          }
-        });
-      }
     };
     eachEntry((row, _e, variable) => couple(place[6 * bodies + row]!, place[variable]!));
 
@@ -119,7 +121,8 @@ export class Ldlt {
 
     const find = (i: number, j: number): number => {
       const [row, column] = i > j ? [i, j] : [j, i];
-      let lo = start[column]!, hi = start[column + 1]! - 1;
+      let lo = start[column]!,
+        hi = start[column + 1]! - 1;
       while (lo < hi) {
         const mid = (lo + hi) >> 1;
         if (index[mid]! < row) lo = mid + 1;
@@ -155,14 +158,17 @@ export class Ldlt {
     });
     this.furtherBlocks = Array.from({ length: rows }, () => NONE);
     this.bodyOf = new Int32Array(2 * blocks).fill(-1);
-    for (const l of links) for (const c of l.constraints) {
-      c.more.forEach((pair, i) => pair.forEach((b, side) => (this.bodyOf[2 * (c.block + i) + side] = b < bodies ? b : -1)));
-      if (c.more.length > 0) this.furtherBlocks[c.row] = Int32Array.from(c.more, (_, i) => c.block + i);
-    }
-    for (const l of links) for (const c of l.constraints) for (let k = 0; k < c.rows; k++) {
-      this.bodyOf[2 * (c.row + k)] = c.a < bodies ? c.a : -1;
-      this.bodyOf[2 * (c.row + k) + 1] = c.b < bodies ? c.b : -1;
-    }
+    for (const l of links)
+      for (const c of l.constraints) {
+        c.more.forEach((pair, i) => pair.forEach((b, side) => (this.bodyOf[2 * (c.block + i) + side] = b < bodies ? b : -1)));
+        if (c.more.length > 0) this.furtherBlocks[c.row] = Int32Array.from(c.more, (_, i) => c.block + i);
+      }
+    for (const l of links)
+      for (const c of l.constraints)
+        for (let k = 0; k < c.rows; k++) {
+          this.bodyOf[2 * (c.row + k)] = c.a < bodies ? c.a : -1;
+          this.bodyOf[2 * (c.row + k) + 1] = c.b < bodies ? c.b : -1;
+        }
   }
   private readonly bodyOf: Int32Array;
   /** Blocks of a row beyond its first. */
@@ -175,10 +181,11 @@ export class Ldlt {
 
   /** Adds row r of G to a vector of six numbers a body. */
   spread(r: number, G: Float64Array, x: Float64Array): void {
-    for (const block of [r, ...this.furtherBlocks[r]!]) for (let side = 0; side < 2; side++) {
-      const b = this.bodyOf[2 * block + side]!;
-      if (b >= 0) for (let k = 0; k < 6; k++) x[6 * b + k] = x[6 * b + k]! + G[12 * block + 6 * side + k]!;
-    }
+    for (const block of [r, ...this.furtherBlocks[r]!])
+      for (let side = 0; side < 2; side++) {
+        const b = this.bodyOf[2 * block + side]!;
+        if (b >= 0) for (let k = 0; k < 6; k++) x[6 * b + k] = x[6 * b + k]! + G[12 * block + 6 * side + k]!;
+      }
   }
 
   /** g M⁻¹ gᵀ of row r on its own bodies alone, with the diagonal of the inertia. */
@@ -196,7 +203,10 @@ export class Ldlt {
       if (b < 0) continue;
       const g = 12 * r + 6 * side;
       s += (G[g]! * G[g]! + G[g + 1]! * G[g + 1]! + G[g + 2]! * G[g + 2]!) / this.masses[b]!;
-      s += (G[g + 3]! * G[g + 3]!) / this.inertias[9 * b]! + (G[g + 4]! * G[g + 4]!) / this.inertias[9 * b + 4]! + (G[g + 5]! * G[g + 5]!) / this.inertias[9 * b + 8]!;
+      s +=
+        (G[g + 3]! * G[g + 3]!) / this.inertias[9 * b]! +
+        (G[g + 4]! * G[g + 4]!) / this.inertias[9 * b + 4]! +
+        (G[g + 5]! * G[g + 5]!) / this.inertias[9 * b + 8]!;
     }
     return s;
   }
@@ -209,7 +219,8 @@ export class Ldlt {
     const { X, start, target, inverse, massAt, rowAt, closingRow, rowOf, off, reference, redundant, place } = this;
     X.fill(0);
     for (let b = 0; b < this.bodies; b++) {
-      const p = 9 * b, m = this.masses[b]!;
+      const p = 9 * b,
+        m = this.masses[b]!;
       X[massAt[p]!] = m;
       X[massAt[p + 1]!] = m;
       X[massAt[p + 2]!] = m;
@@ -231,7 +242,8 @@ export class Ldlt {
     redundant.fill(0);
     let t = 0;
     for (let k = 0; k < this.size; k++) {
-      const from = start[k]!, to = start[k + 1]!;
+      const from = start[k]!,
+        to = start[k + 1]!;
       const d = X[from]!;
       const r = closingRow[k]!;
       if (rowOf[k]! >= 0 && off[rowOf[k]!]) {

@@ -147,7 +147,7 @@ class Buckets {
     if (d < this.lowest) this.lowest = d;
   }
   take(valid: (k: number, d: number) => boolean): number {
-    for (;; this.lowest++) {
+    for (; ; this.lowest++) {
       const bucket = this.buckets[this.lowest];
       while (bucket?.length) {
         const k = bucket.pop()!;

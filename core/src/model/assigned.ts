@@ -6,7 +6,9 @@ export function readAssigned(text: string | undefined): Map<string, string> {
   const out = new Map<string, string>();
   for (const part of (text ?? '').split(';')) {
     if (part.trim() === '') continue;
-    const at = part.indexOf('='), name = part.slice(0, at).trim(), value = part.slice(at + 1).trim();
+    const at = part.indexOf('='),
+      name = part.slice(0, at).trim(),
+      value = part.slice(at + 1).trim();
     const fault = (message: string): never => {
       throw new Refusal([{ code: 'assigned', severity: 'error', message, remedy: 'Write it like “arm = 80 mm; gap = 2 mm”.' }]);
     };
@@ -17,7 +19,8 @@ export function readAssigned(text: string | undefined): Map<string, string> {
   return out;
 }
 
-export const writeAssigned = (values: ReadonlyMap<string, string>): string => [...values].map(([name, value]) => `${name} = ${value}`).join('; ');
+export const writeAssigned = (values: ReadonlyMap<string, string>): string =>
+  [...values].map(([name, value]) => `${name} = ${value}`).join('; ');
 
 /** The same with names and values changed; a text that cannot be read stays as it is. */
 export function mapAssigned(text: string, name: (n: string) => string, value: (v: string) => string): string {

@@ -13,10 +13,19 @@ import type { Pose } from './layout';
 const flipped = ([x, y, z]: Vec3): Vec3 => [x, -y, z];
 
 /**
- * A direction of an element: those of shapes are in their body's axes, those of joints where they say so, all others in the ground's. An axis of turning keeps its sense of turning.
+ * A direction of an element: those of shapes are in their body's axes, those of joints where they say so, all others in the ground's. An axis of
+ * turning keeps its sense of turning.
  * @param comes whether a body comes along with the motion
  */
-export function carriedDirection(family: Family, kind: Kind, e: Readonly<Record<string, unknown>>, f: VectorField, v: Vec3, by: Pose, comes: (body: string) => boolean): Vec3 {
+export function carriedDirection(
+  family: Family,
+  kind: Kind,
+  e: Readonly<Record<string, unknown>>,
+  f: VectorField,
+  v: Vec3,
+  by: Pose,
+  comes: (body: string) => boolean,
+): Vec3 {
   if (f.world) return v;
   const mirrors = det(by.turn) < 0;
   const frame = family === 'shapes' ? (e.body as string) : family === 'joints' ? (e.axisIn as string | undefined) : undefined;
@@ -27,17 +36,31 @@ export function carriedDirection(family: Family, kind: Kind, e: Readonly<Record<
 }
 
 /** Any vector of an element, by what its declaration says of it. */
-export function carried(family: Family, kind: Kind, e: RawElement, f: VectorField, v: Vec3, by: Pose, comes: (body: string) => boolean): Vec3 {
+export function carried(
+  family: Family,
+  kind: Kind,
+  e: RawElement,
+  f: VectorField,
+  v: Vec3,
+  by: Pose,
+  comes: (body: string) => boolean,
+): Vec3 {
   const sign = det(by.turn) < 0 ? -1 : 1;
   if (f.direction) return carriedDirection(family, kind, e, f, v, by, comes);
   switch (f.carried) {
-    case undefined: return v;
-    case 'vector': return apply(by.turn, v);
-    case 'axial vector': return scale(apply(by.turn, v), sign);
-    case 'own place': return sign < 0 ? flipped(v) : v;
-    case 'own products': return [v[0] * sign, v[1] * sign, v[2]];
+    case undefined:
+      return v;
+    case 'vector':
+      return apply(by.turn, v);
+    case 'axial vector':
+      return scale(apply(by.turn, v), sign);
+    case 'own place':
+      return sign < 0 ? flipped(v) : v;
+    case 'own products':
+      return [v[0] * sign, v[1] * sign, v[2]];
   }
 }
 
 /** A point: in the ground, or in a body that comes along. */
-export const carriedPoint = (v: Vec3, by: Pose, inBody: boolean): Vec3 => (inBody ? (det(by.turn) < 0 ? flipped(v) : v) : add(by.origin, apply(by.turn, v)));
+export const carriedPoint = (v: Vec3, by: Pose, inBody: boolean): Vec3 =>
+  inBody ? (det(by.turn) < 0 ? flipped(v) : v) : add(by.origin, apply(by.turn, v));

@@ -60,11 +60,14 @@ export type Model = {
 /** A model with every family, those that were left out (or came with a later version) empty. */
 export const complete = (model: object): Model => {
   const whole = { ...Object.fromEntries(FAMILIES.map((f) => [f.key, []])), ...model } as unknown as Model;
-  return whole.kits.length === 0 ? whole : { ...whole, kits: whole.kits.map((k) => ({ ...k, content: kitContent(k.name, contentOf(k)) }) as unknown as RawElement) };
+  return whole.kits.length === 0
+    ? whole
+    : { ...whole, kits: whole.kits.map((k) => ({ ...k, content: kitContent(k.name, contentOf(k)) }) as unknown as RawElement) };
 };
 
 /** The content of a kit as a model of its own. */
-export const kitContent = (name: string, content: object): Model => complete({ format: FORMAT, version: VERSION, ground: 'Ground', run: { until: '1 s', every: '1 ms', accuracy: 1e-5 }, ...content, name });
+export const kitContent = (name: string, content: object): Model =>
+  complete({ format: FORMAT, version: VERSION, ground: 'Ground', run: { until: '1 s', every: '1 ms', accuracy: 1e-5 }, ...content, name });
 
 /** Names that stand twice within a family. */
 export function nameClashes(model: Model): Diagnosis[] {
@@ -75,7 +78,16 @@ export function nameClashes(model: Model): Diagnosis[] {
         seen.add(e.name);
         return [];
       }
-      return [{ code: 'name-clash', severity: 'error', message: `There are two of the name “${e.name}” (${one}).`, path: [key, i, 'name'], element: { family: key, name: e.name }, remedy: 'Give one of them another name.' }];
+      return [
+        {
+          code: 'name-clash',
+          severity: 'error',
+          message: `There are two of the name “${e.name}” (${one}).`,
+          path: [key, i, 'name'],
+          element: { family: key, name: e.name },
+          remedy: 'Give one of them another name.',
+        },
+      ];
     });
   });
 }
@@ -87,7 +99,10 @@ export function writeModel(model: Model): string {
     const kind = kindsOf(family).find((k) => k.kind === e.kind) ?? kindsOf(family)[0];
     const order = ['name', 'kind', ...Object.keys(kind?.fields ?? {}), 'off', 'mirrored', 'note'];
     const usual = 'plain' in familyOf(family) && e.kind === kindsOf(family)[0]?.kind;
-    const kept = order.filter((k) => e[k] !== undefined && !(k === 'off' && e.off === false) && !(k === 'mirrored' && e.mirrored === true) && !(k === 'kind' && usual));
+    const kept = order.filter(
+      (k) =>
+        e[k] !== undefined && !(k === 'off' && e.off === false) && !(k === 'mirrored' && e.mirrored === true) && !(k === 'kind' && usual),
+    );
     return `    { ${kept.map((k) => `${JSON.stringify(k)}: ${spaced(e[k])}`).join(', ')} }`;
   };
   const extra = (key: 'analysis' | 'method') => (model.run[key] === undefined ? '' : `, "${key}": ${JSON.stringify(model.run[key])}`);
@@ -100,14 +115,21 @@ export function writeModel(model: Model): string {
     ...(model.up === undefined ? [] : [`  "up": ${JSON.stringify(model.up)}`]),
     ...(model.units === undefined ? [] : [`  "units": ${JSON.stringify(model.units)}`]),
     `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)}${extra('analysis')}${extra('method')} }`,
-    ...(model.scripts === undefined || model.scripts.length === 0 ? [] : [`  "scripts": [\n${model.scripts.map((s) => `    { "name": ${JSON.stringify(s.name)}, "text": ${JSON.stringify(s.text)} }`).join(',\n')}\n  ]`]),
-    ...FAMILIES.filter((f) => model[f.key].length > 0).map((f) => `  "${f.key}": [\n${model[f.key].map((e) => line(e, f.key)).join(',\n')}\n  ]`),
+    ...(model.scripts === undefined || model.scripts.length === 0
+      ? []
+      : [
+          `  "scripts": [\n${model.scripts.map((s) => `    { "name": ${JSON.stringify(s.name)}, "text": ${JSON.stringify(s.text)} }`).join(',\n')}\n  ]`,
+        ]),
+    ...FAMILIES.filter((f) => model[f.key].length > 0).map(
+      (f) => `  "${f.key}": [\n${model[f.key].map((e) => line(e, f.key)).join(',\n')}\n  ]`,
+    ),
   ];
   return `{\n${parts.join(',\n')}\n}\n`;
 }
 
 /** The text of a file of kits. */
-export const writeKits = (kits: readonly RawElement[]): string => `{\n  "format": ${JSON.stringify(KITS_FORMAT)},\n  "version": ${VERSION},\n  "kits": [\n${kits.map(kitLines).join(',\n')}\n  ]\n}\n`;
+export const writeKits = (kits: readonly RawElement[]): string =>
+  `{\n  "format": ${JSON.stringify(KITS_FORMAT)},\n  "version": ${VERSION},\n  "kits": [\n${kits.map(kitLines).join(',\n')}\n  ]\n}\n`;
 
 /** A kit with those that its instances need, itself first. */
 export function withNeeded(kits: readonly RawElement[], name: string): RawElement[] {
@@ -126,10 +148,16 @@ export function withNeeded(kits: readonly RawElement[], name: string): RawElemen
 function kitLines(e: RawElement): string {
   const inner = writeModel({ ...contentOf(e), kits: [] }).split('\n');
   // without the head, which is that of every kit
-  const from = inner.findIndex((l) => FAMILIES.some((f) => l === `  "${f.key}": [`)), ground = contentOf(e).ground;
+  const from = inner.findIndex((l) => FAMILIES.some((f) => l === `  "${f.key}": [`)),
+    ground = contentOf(e).ground;
   const body = from < 0 ? [] : inner.slice(from, -2).map((l) => `    ${l}`);
   const head = `    { "name": ${JSON.stringify(e.name)}${e.note === undefined ? '' : `, "note": ${JSON.stringify(e.note)}`}, "content": {`;
-  return [head, ...(ground === 'Ground' ? [] : [`      "ground": ${JSON.stringify(ground)}${body.length > 0 ? ',' : ''}`]), ...body, '    } }'].join('\n');
+  return [
+    head,
+    ...(ground === 'Ground' ? [] : [`      "ground": ${JSON.stringify(ground)}${body.length > 0 ? ',' : ''}`]),
+    ...body,
+    '    } }',
+  ].join('\n');
 }
 
 const spaced = (v: unknown): string => (Array.isArray(v) ? `[${v.map(spaced).join(', ')}]` : JSON.stringify(v));

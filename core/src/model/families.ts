@@ -1,4 +1,8 @@
-/** The families of elements, in the order in which a model is built and a file is written. `plain`: an element that names no kind is of the first. `shows`: it only shows what was read, so an error in it stops no run, and it is arranged in Readings and not in the Ledger. `reads`: it only reads a run, so one in error is left out and stops nothing. */
+/**
+ * The families of elements, in the order in which a model is built and a file is written. `plain`: an element that names no kind is of the first.
+ * `shows`: it only shows what was read, so an error in it stops no run, and it is arranged in Readings and not in the Ledger. `reads`: it only reads
+ * a run, so one in error is left out and stops nothing.
+ */
 export const FAMILIES = [
   { key: 'parameters', one: 'parameter', label: 'Parameters' },
   { key: 'tables', one: 'table', label: 'Tables' },

@@ -142,16 +142,39 @@ export const vector = <const O extends Extra<VectorField>>(dim: Dimension, label
 export const ref = <const O extends Extra<RefField>>(family: Family, label: string, help: string, extra?: O) =>
   ({ type: 'ref', family, label, help, ...extra }) as { type: 'ref'; family: Family; label: string; help: string } & O;
 export const refs = <const O extends Extra<RefsField>>(family: Family, min: number, max: number, label: string, help: string, extra?: O) =>
-  ({ type: 'refs', family, min, max, label, help, ...extra }) as { type: 'refs'; family: Family; min: number; max: number; label: string; help: string } & O;
-export const text = <const O extends Extra<TextField>>(label: string, help: string, extra?: O) => ({ type: 'text', label, help, ...extra }) as { type: 'text'; label: string; help: string } & O;
-export const assigned = (to: AssignedField['to'], label: string, help: string) => ({ type: 'assigned', to, label, help, optional: true }) as const satisfies AssignedField;
+  ({ type: 'refs', family, min, max, label, help, ...extra }) as {
+    type: 'refs';
+    family: Family;
+    min: number;
+    max: number;
+    label: string;
+    help: string;
+  } & O;
+export const text = <const O extends Extra<TextField>>(label: string, help: string, extra?: O) =>
+  ({ type: 'text', label, help, ...extra }) as { type: 'text'; label: string; help: string } & O;
+export const assigned = (to: AssignedField['to'], label: string, help: string) =>
+  ({ type: 'assigned', to, label, help, optional: true }) as const satisfies AssignedField;
 export const colour = (label: string, help: string) => ({ type: 'colour', label, help, optional: true }) as const satisfies ColourField;
-export const grid = (columns: number, min: number, max: number, label: string, help: string, extra: Pick<GridField, 'default' | 'outline' | 'byHand' | 'optional' | 'when'> = {}) => ({ type: 'grid', columns, min, max, label, help, ...extra }) as const satisfies GridField;
-export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) =>
-  ({ type: 'choice' as const, options, label, help, default: Object.keys(options)[0]!, ...extra });
+export const grid = (
+  columns: number,
+  min: number,
+  max: number,
+  label: string,
+  help: string,
+  extra: Pick<GridField, 'default' | 'outline' | 'byHand' | 'optional' | 'when'> = {},
+) => ({ type: 'grid', columns, min, max, label, help, ...extra }) as const satisfies GridField;
+export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) => ({
+  type: 'choice' as const,
+  options,
+  label,
+  help,
+  default: Object.keys(options)[0]!,
+  ...extra,
+});
 
 /** Whether what stands in a field is worked out only after a run. */
-export const afterRun = (f: Field, value: unknown): boolean => f.type === 'quantity' && !!f.scores && typeof value === 'string' && value.includes('{');
+export const afterRun = (f: Field, value: unknown): boolean =>
+  f.type === 'quantity' && !!f.scores && typeof value === 'string' && value.includes('{');
 
 /** Whether formulas may stand in a field. */
 export const takesFormula = (f: Field): boolean => f.type === 'quantity' || f.type === 'vector' || (f.type === 'text' && !!f.formula);

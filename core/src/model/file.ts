@@ -17,19 +17,38 @@ const number = z.number();
 const LARGEST_PICTURE = 1_000_000;
 const quantityValue = z.union([number, z.string().max(2000)]);
 // Names appear in pictures, files and messages: no control characters, no markup brackets, no quotes.
-const nameValue = z.string().trim().min(1).max(LONGEST_NAME).regex(/^[^\p{C}<>"“”]*$/u, 'A name has no control characters, quotes or angle brackets.');
+const nameValue = z
+  .string()
+  .trim()
+  .min(1)
+  .max(LONGEST_NAME)
+  .regex(/^[^\p{C}<>"“”]*$/u, 'A name has no control characters, quotes or angle brackets.');
 
 function valueSchema(f: Field): z.ZodType {
   switch (f.type) {
-    case 'quantity': return quantityValue;
-    case 'vector': return z.tuple([quantityValue, quantityValue, quantityValue]);
-    case 'ref': return nameValue;
-    case 'refs': return z.array(nameValue).min(f.min).max(f.max);
-    case 'choice': return z.enum(Object.keys(f.options) as [string, ...string[]]);
-    case 'text': return f.picture ? z.string().max(LARGEST_PICTURE).regex(/^(data:image\/(png|jpeg|webp);base64,[A-Za-z0-9+/=]*)?$/, 'A picture is a data address of a PNG, JPEG or WebP.') : z.string().max(200);
-    case 'assigned': return z.string().max(4000);
-    case 'colour': return z.string().regex(COLOUR, 'A colour is written #rrggbb.');
-    case 'grid': return z.array(z.array(number).length(f.columns)).min(f.min).max(f.max);
+    case 'quantity':
+      return quantityValue;
+    case 'vector':
+      return z.tuple([quantityValue, quantityValue, quantityValue]);
+    case 'ref':
+      return nameValue;
+    case 'refs':
+      return z.array(nameValue).min(f.min).max(f.max);
+    case 'choice':
+      return z.enum(Object.keys(f.options) as [string, ...string[]]);
+    case 'text':
+      return f.picture
+        ? z
+            .string()
+            .max(LARGEST_PICTURE)
+            .regex(/^(data:image\/(png|jpeg|webp);base64,[A-Za-z0-9+/=]*)?$/, 'A picture is a data address of a PNG, JPEG or WebP.')
+        : z.string().max(200);
+    case 'assigned':
+      return z.string().max(4000);
+    case 'colour':
+      return z.string().regex(COLOUR, 'A colour is written #rrggbb.');
+    case 'grid':
+      return z.array(z.array(number).length(f.columns)).min(f.min).max(f.max);
   }
 }
 
@@ -38,20 +57,24 @@ const mayBeLeftOut = (f: Field): boolean => !!f.optional || !!f.when || ('defaul
 function elementSchema(family: Family): z.ZodType {
   const kinds = kindsOf(family);
   const variants = kinds.map((k) =>
-    z.strictObject({
-      name: nameValue,
-      ...(kinds.length > 1 ? { kind: z.literal(k.kind) } : {}),
-      ...Object.fromEntries(
-        Object.entries(k.fields).map(([key, f]) => {
-          const s = valueSchema(f).describe(f.help);
-          return [key, mayBeLeftOut(f) ? s.optional() : s];
-        }),
-      ),
-      ...(k.holdsModel ? { content: z.strictObject({ ground: nameValue.optional(), ...familySchemas(FAMILIES.filter((f) => f.key !== family)) }) } : {}),
-      off: z.boolean().optional(),
-      mirrored: z.boolean().optional(),
-      note: z.string().max(20_000).optional(),
-    }).describe(k.help),
+    z
+      .strictObject({
+        name: nameValue,
+        ...(kinds.length > 1 ? { kind: z.literal(k.kind) } : {}),
+        ...Object.fromEntries(
+          Object.entries(k.fields).map(([key, f]) => {
+            const s = valueSchema(f).describe(f.help);
+            return [key, mayBeLeftOut(f) ? s.optional() : s];
+          }),
+        ),
+        ...(k.holdsModel
+          ? { content: z.strictObject({ ground: nameValue.optional(), ...familySchemas(FAMILIES.filter((f) => f.key !== family)) }) }
+          : {}),
+        off: z.boolean().optional(),
+        mirrored: z.boolean().optional(),
+        note: z.string().max(20_000).optional(),
+      })
+      .describe(k.help),
   );
   return variants.length === 1 ? variants[0]! : z.discriminatedUnion('kind', variants as never);
 }
@@ -68,14 +91,19 @@ export function modelSchema(): z.ZodType {
     ground: nameValue.default('Ground'),
     up: z.enum(AXES_UP).optional(),
     units: z.enum(Object.keys(UNIT_SYSTEMS) as [UnitSystem, ...UnitSystem[]]).optional(),
-    run: z.strictObject({
-      until: quantityValue.default('1 s'),
-      every: quantityValue.default('1 ms'),
-      accuracy: quantityValue.default(1e-5),
-      analysis: z.enum(ANALYSIS_NAMES).optional(),
-      method: z.enum(METHOD_NAMES).optional(),
-    }).prefault({}),
-    scripts: z.array(z.strictObject({ name: nameValue, text: z.string().max(200_000) })).max(200).optional(),
+    run: z
+      .strictObject({
+        until: quantityValue.default('1 s'),
+        every: quantityValue.default('1 ms'),
+        accuracy: quantityValue.default(1e-5),
+        analysis: z.enum(ANALYSIS_NAMES).optional(),
+        method: z.enum(METHOD_NAMES).optional(),
+      })
+      .prefault({}),
+    scripts: z
+      .array(z.strictObject({ name: nameValue, text: z.string().max(200_000) }))
+      .max(200)
+      .optional(),
     ...familySchemas(FAMILIES),
   });
   return cached;
@@ -83,16 +111,20 @@ export function modelSchema(): z.ZodType {
 
 const families = new Map<Family, z.ZodType>();
 function familySchemas(list: readonly { key: Family }[]): Record<string, z.ZodType> {
-  return Object.fromEntries(list.map(({ key }) => {
-    const known = families.get(key) ?? z.array(elementSchema(key)).max(MOST_ELEMENTS).default([]);
-    families.set(key, known);
-    return [key, known];
-  }));
+  return Object.fromEntries(
+    list.map(({ key }) => {
+      const known = families.get(key) ?? z.array(elementSchema(key)).max(MOST_ELEMENTS).default([]);
+      families.set(key, known);
+      return [key, known];
+    }),
+  );
 }
 
 /** JSON Schema of the model file (2020-12). */
 export function modelJsonSchema(): object {
-  const schema = z.toJSONSchema(modelSchema(), { io: 'input' }) as { properties: Record<string, { items: { oneOf?: { required: string[] }[]; anyOf?: { required: string[] }[] } }> };
+  const schema = z.toJSONSchema(modelSchema(), { io: 'input' }) as {
+    properties: Record<string, { items: { oneOf?: { required: string[] }[]; anyOf?: { required: string[] }[] } }>;
+  };
   for (const f of FAMILIES) {
     if (!('plain' in f)) continue;
     const first = (schema.properties[f.key]!.items.oneOf ?? schema.properties[f.key]!.items.anyOf)?.[0];
@@ -116,18 +148,28 @@ export function readModel(text: string): Model {
   const refuseFile = (code: string, message: string, remedy?: string): never => {
     throw new Refusal([{ code, severity: 'error', message, path: [], ...(remedy ? { remedy } : {}) }]);
   };
-  if (text.length > LARGEST_MODEL) return refuseFile('file-large', `The model file is larger than ${megabytes(LARGEST_MODEL)}.`, 'Geometry from files belongs into a project file, not into the model.');
+  if (text.length > LARGEST_MODEL)
+    return refuseFile(
+      'file-large',
+      `The model file is larger than ${megabytes(LARGEST_MODEL)}.`,
+      'Geometry from files belongs into a project file, not into the model.',
+    );
   let raw: unknown;
   try {
     raw = JSON.parse(text);
   } catch (e) {
     return refuseFile('file-not-json', `This is not a model file: ${jsonFault(text, e)}.`);
   }
-  if (typeof raw !== 'object' || raw === null || Array.isArray(raw)) return refuseFile('file-not-model', 'This is not a model file: it holds no object.');
+  if (typeof raw !== 'object' || raw === null || Array.isArray(raw))
+    return refuseFile('file-not-model', 'This is not a model file: it holds no object.');
   const head = raw as Record<string, unknown>;
   if (head.format !== FORMAT) return refuseFile('file-not-model', `This is not a model file: “format” is not “${FORMAT}”.`);
   if (typeof head.version !== 'number' || !Number.isInteger(head.version) || head.version < 1 || head.version > VERSION) {
-    return refuseFile('file-version', `The file has version ${JSON.stringify(head.version)}; this program reads versions 1 to ${VERSION}.`, 'Open it with a newer program, or save it in an older version there.');
+    return refuseFile(
+      'file-version',
+      `The file has version ${JSON.stringify(head.version)}; this program reads versions 1 to ${VERSION}.`,
+      'Open it with a newer program, or save it in an older version there.',
+    );
   }
   return checkModel(MIGRATIONS.slice(head.version - 1).reduce((m, step) => step(m), head));
 }
@@ -139,7 +181,14 @@ const nested = (raw: unknown, depth = 0): boolean => {
   return depth > MOST_NESTED || (Array.isArray(kits) && kits.some((k) => nested((k as { content?: unknown } | null)?.content, depth + 1)));
 };
 const tooDeep = (): never => {
-  throw new Refusal([{ code: 'file-nested', severity: 'error', message: `The file nests its content too deep: kits within kits are read ${MOST_NESTED} deep.`, path: [] }]);
+  throw new Refusal([
+    {
+      code: 'file-nested',
+      severity: 'error',
+      message: `The file nests its content too deep: kits within kits are read ${MOST_NESTED} deep.`,
+      path: [],
+    },
+  ]);
 };
 
 /** Checks a parsed document against the schema and for unique names. @throws Refusal */
@@ -174,7 +223,8 @@ function withoutPlainKinds(file: Record<string, unknown>): Record<string, unknow
       return Object.fromEntries(Object.entries(e).filter(([key]) => key !== 'kind'));
     });
   }
-  if (Array.isArray(out.kits)) out.kits = out.kits.map((k: Record<string, unknown>) => ({ ...k, content: withoutPlainKinds(k.content as Record<string, unknown>) }));
+  if (Array.isArray(out.kits))
+    out.kits = out.kits.map((k: Record<string, unknown>) => ({ ...k, content: withoutPlainKinds(k.content as Record<string, unknown>) }));
   return out;
 }
 
@@ -182,7 +232,9 @@ function withoutPlainKinds(file: Record<string, unknown>): Record<string, unknow
 function headless(content: unknown): unknown {
   if (typeof content !== 'object' || content === null || (content as Record<string, unknown>).format !== FORMAT) return content;
   const head = ['format', 'version', 'run', 'name'];
-  return Object.fromEntries(Object.entries(content).filter(([key, v]) => !head.includes(key) && !(key === 'kits' && Array.isArray(v) && v.length === 0)));
+  return Object.fromEntries(
+    Object.entries(content).filter(([key, v]) => !head.includes(key) && !(key === 'kits' && Array.isArray(v) && v.length === 0)),
+  );
 }
 
 /** Elements of plain families that name no kind are of the first kind. */
@@ -192,9 +244,14 @@ function withPlainKinds(raw: unknown): unknown {
   for (const f of FAMILIES) {
     const list = out[f.key];
     if (!('plain' in f) || !Array.isArray(list)) continue;
-    out[f.key] = list.map((e: unknown) => (typeof e === 'object' && e !== null && !('kind' in e) ? { ...e, kind: kindsOf(f.key)[0]!.kind } : e));
+    out[f.key] = list.map((e: unknown) =>
+      typeof e === 'object' && e !== null && !('kind' in e) ? { ...e, kind: kindsOf(f.key)[0]!.kind } : e,
+    );
   }
-  if (Array.isArray(out.kits)) out.kits = out.kits.map((k: unknown) => (typeof k === 'object' && k !== null && 'content' in k ? { ...k, content: headless(withPlainKinds(k.content)) } : k));
+  if (Array.isArray(out.kits))
+    out.kits = out.kits.map((k: unknown) =>
+      typeof k === 'object' && k !== null && 'content' in k ? { ...k, content: headless(withPlainKinds(k.content)) } : k,
+    );
   return out;
 }
 
@@ -204,13 +261,15 @@ function fromIssue(issue: z.core.$ZodIssue, raw: unknown): Diagnosis[] {
   const family = FAMILIES.find((f) => f.key === path[0]);
   const element = family && typeof path[1] === 'number' ? (raw as Record<string, RawElement[]>)[family.key]?.[path[1]] : undefined;
   const name = typeof element?.name === 'string' ? element.name : undefined;
-  return [{
-    code: 'file-content',
-    severity: 'error',
-    message: sentence(issue, at, family?.one, path),
-    path,
-    ...(family && name ? { element: { family: family.key, name } } : {}),
-  }];
+  return [
+    {
+      code: 'file-content',
+      severity: 'error',
+      message: sentence(issue, at, family?.one, path),
+      path,
+      ...(family && name ? { element: { family: family.key, name } } : {}),
+    },
+  ];
 }
 
 function sentence(issue: z.core.$ZodIssue, at: unknown, one: string | undefined, path: (string | number)[]): string {
@@ -219,20 +278,40 @@ function sentence(issue: z.core.$ZodIssue, at: unknown, one: string | undefined,
   if (issue.code === 'unrecognized_keys') return `A ${one ?? 'model'} has no field ${issue.keys.map((k) => `“${k}”`).join(', ')}.`;
   if (issue.code === 'invalid_union' && last === 'kind') return `There is no kind of ${one} called ${JSON.stringify(at)}.`;
   if (at === undefined) return `The field ${field} is missing.`;
-  const given = shortened(at), count = Array.isArray(at) ? 'entries' : 'characters';
+  const given = shortened(at),
+    count = Array.isArray(at) ? 'entries' : 'characters';
   switch (issue.code) {
-    case 'invalid_union': return `${field} must be a number (SI units) or a formula in quotes, not ${given}.`;
-    case 'invalid_type': return `${field} must be ${TYPES[issue.expected] ?? 'of another type'}, not ${given}.`;
-    case 'invalid_value': return `${field} can be ${issue.values.map((v) => String(v)).join(', ')}, not ${given}.`;
-    case 'too_small': return Array.isArray(at) || typeof at === 'string' ? `${field} needs at least ${issue.minimum} ${count}${Array.isArray(at) ? `, and has ${at.length}` : ''}.` : `${field} must be at least ${issue.minimum}.`;
-    case 'too_big': return Array.isArray(at) || typeof at === 'string' ? `${field} may have ${issue.maximum} ${count} at most, and has ${at.length}.` : `${field} may be ${issue.maximum} at most.`;
+    case 'invalid_union':
+      return `${field} must be a number (SI units) or a formula in quotes, not ${given}.`;
+    case 'invalid_type':
+      return `${field} must be ${TYPES[issue.expected] ?? 'of another type'}, not ${given}.`;
+    case 'invalid_value':
+      return `${field} can be ${issue.values.map((v) => String(v)).join(', ')}, not ${given}.`;
+    case 'too_small':
+      return Array.isArray(at) || typeof at === 'string'
+        ? `${field} needs at least ${issue.minimum} ${count}${Array.isArray(at) ? `, and has ${at.length}` : ''}.`
+        : `${field} must be at least ${issue.minimum}.`;
+    case 'too_big':
+      return Array.isArray(at) || typeof at === 'string'
+        ? `${field} may have ${issue.maximum} ${count} at most, and has ${at.length}.`
+        : `${field} may be ${issue.maximum} at most.`;
     // patterns come with a sentence of our own
-    case 'invalid_format': return `${field}: ${issue.message}`;
-    default: return `${field} cannot be ${given}.`;
+    case 'invalid_format':
+      return `${field}: ${issue.message}`;
+    default:
+      return `${field} cannot be ${given}.`;
   }
 }
 
-const TYPES: Readonly<Record<string, string>> = { string: 'a text', number: 'a number', boolean: 'true or false', array: 'a list', tuple: 'a list of three values', object: 'an object', record: 'an object' };
+const TYPES: Readonly<Record<string, string>> = {
+  string: 'a text',
+  number: 'a number',
+  boolean: 'true or false',
+  array: 'a list',
+  tuple: 'a list of three values',
+  object: 'an object',
+  record: 'an object',
+};
 const shortened = (x: unknown): string => {
   const text = JSON.stringify(x) ?? String(x);
   return text.length <= 60 ? text : `${text.slice(0, 50)}… (${text.length} characters)`;
@@ -258,9 +337,19 @@ export function readKits(text: string): RawElement[] {
   try {
     raw = JSON.parse(text);
   } catch (e) {
-    throw new Refusal([{ code: 'file-not-json', severity: 'error', message: `This is not a file of kits: ${jsonFault(text, e)}.`, path: [] }]);
+    throw new Refusal([
+      { code: 'file-not-json', severity: 'error', message: `This is not a file of kits: ${jsonFault(text, e)}.`, path: [] },
+    ]);
   }
   const { format, version, kits, ...more } = (typeof raw === 'object' && raw !== null ? raw : {}) as Record<string, unknown>;
-  if (format !== KITS_FORMAT || version !== VERSION || Object.keys(more).length > 0) throw new Refusal([{ code: 'file-not-kits', severity: 'error', message: `This is not a file of kits: it needs “format”: “${KITS_FORMAT}”, “version”: ${VERSION} and “kits”, and nothing else.`, path: [] }]);
+  if (format !== KITS_FORMAT || version !== VERSION || Object.keys(more).length > 0)
+    throw new Refusal([
+      {
+        code: 'file-not-kits',
+        severity: 'error',
+        message: `This is not a file of kits: it needs “format”: “${KITS_FORMAT}”, “version”: ${VERSION} and “kits”, and nothing else.`,
+        path: [],
+      },
+    ]);
   return checkModel({ format: FORMAT, version: VERSION, name: 'Kits', kits }).kits;
 }

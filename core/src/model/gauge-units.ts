@@ -16,7 +16,12 @@ export function unitOfGauge(model: Model, gauge: RawElement, dim: Dimension): st
   if (asked !== '') {
     const unit = readUnit(asked);
     if (unit && compatible(unit.dim, dim)) return asked;
-    refuse({ code: 'gauge-unit', message: unit ? `It reads ${inWords(dim)}, which cannot be shown in ${asked}.` : `“${asked}” is not a unit.`, path: ['gauges', model.gauges.indexOf(gauge), 'unit'], remedy: 'Write for example mm, rad/s, kN; or leave it out.' });
+    refuse({
+      code: 'gauge-unit',
+      message: unit ? `It reads ${inWords(dim)}, which cannot be shown in ${asked}.` : `“${asked}” is not a unit.`,
+      path: ['gauges', model.gauges.indexOf(gauge), 'unit'],
+      remedy: 'Write for example mm, rad/s, kN; or leave it out.',
+    });
   }
   const joint = gauge.joint ?? model.drives.find((d) => d.name === gauge.drive)?.joint;
   if (typeof joint !== 'string') return undefined;

@@ -1,6 +1,19 @@
 /** Places as drawn: points and body axes hang on each other and are worked out in any order, circles refused. */
 import { Refusal } from '../diagnosis';
-import { type Mat3, type Vec3, IDENTITY, add, apply, applyT, det, fromRollPitchYaw, mul, norm, shortestTurn, sub } from '../geometry/vector';
+import {
+  type Mat3,
+  type Vec3,
+  IDENTITY,
+  add,
+  apply,
+  applyT,
+  det,
+  fromRollPitchYaw,
+  mul,
+  norm,
+  shortestTurn,
+  sub,
+} from '../geometry/vector';
 
 export interface Pose {
   origin: Vec3;
@@ -45,7 +58,16 @@ export function layOut({ model, elements }: Placed): Layout {
     const key = `${family === 'points' ? 'point' : 'body'} ${name}`;
     if (busy.includes(key)) {
       const circle = [...busy.slice(busy.indexOf(key)), key].join(' → ');
-      throw new Refusal([{ code: 'layout-cycle', severity: 'error', message: `The places hang on each other in a circle: ${circle}.`, path: [family, index], element: { family, name }, remedy: 'Give one of them coordinates in the ground.' }]);
+      throw new Refusal([
+        {
+          code: 'layout-cycle',
+          severity: 'error',
+          message: `The places hang on each other in a circle: ${circle}.`,
+          path: [family, index],
+          element: { family, name },
+          remedy: 'Give one of them coordinates in the ground.',
+        },
+      ]);
     }
     busy.push(key);
     try {
@@ -57,7 +79,14 @@ export function layOut({ model, elements }: Placed): Layout {
     }
   }
   const missing = (family: string, name: string): never => {
-    throw new Refusal([{ code: 'reference-missing', severity: 'error', message: `There is no usable ${family === 'points' ? 'point' : 'body'} “${name}”.`, element: { family, name } }]);
+    throw new Refusal([
+      {
+        code: 'reference-missing',
+        severity: 'error',
+        message: `There is no usable ${family === 'points' ? 'point' : 'body'} “${name}”.`,
+        element: { family, name },
+      },
+    ]);
   };
 
   function point(name: string): Vec3 {
@@ -80,8 +109,18 @@ export function layOut({ model, elements }: Placed): Layout {
       const origin: Vec3 = v.origin === undefined ? (by?.origin ?? [0, 0, 0]) : point(v.origin);
       let turn = fromRollPitchYaw(v.rotation);
       if (v.aim !== undefined) {
-        const seen = sub(point(v.aim), origin), along = by ? applyT(by.turn, seen) : seen;
-        if (norm(along) < 1e-12) throw new Refusal([{ code: 'aim-no-direction', severity: 'error', message: `It aims at “${v.aim}”, which is at its own origin.`, path: ['bodies', b.index, 'aim'], element: { family: 'bodies', name } }]);
+        const seen = sub(point(v.aim), origin),
+          along = by ? applyT(by.turn, seen) : seen;
+        if (norm(along) < 1e-12)
+          throw new Refusal([
+            {
+              code: 'aim-no-direction',
+              severity: 'error',
+              message: `It aims at “${v.aim}”, which is at its own origin.`,
+              path: ['bodies', b.index, 'aim'],
+              element: { family: 'bodies', name },
+            },
+          ]);
         turn = mul(shortestTurn([1, 0, 0], along), turn);
       }
       return { origin, turn: by ? upright(mul(by.turn, turn), det(by.turn) < 0) : turn };

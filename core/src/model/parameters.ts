@@ -24,7 +24,12 @@ export interface LiveValue {
 const IDENTIFIER = /^[A-Za-z_][A-Za-z_0-9]*$/;
 
 /** Parameters are evaluated in the order in which they need each other; circles are refused. */
-export function resolveParameters(model: Pick<Model, 'parameters' | 'tables'>, diagnoses: Diagnosis[], live: Map<string, LiveValue>, off: ReadonlySet<string>) {
+export function resolveParameters(
+  model: Pick<Model, 'parameters' | 'tables'>,
+  diagnoses: Diagnosis[],
+  live: Map<string, LiveValue>,
+  off: ReadonlySet<string>,
+) {
   const tables = readTables(model, diagnoses, off);
   const byName = new Map(model.parameters.map((p, i) => [p.name, i]));
   const done = new Map<string, Binding | undefined>();
@@ -44,7 +49,12 @@ export function resolveParameters(model: Pick<Model, 'parameters' | 'tables'>, d
     const element: ElementRef = { family: 'parameters', name };
     let result: Binding | undefined;
     try {
-      const p = compile((model.parameters[index]!.value ?? '') as string | number, { lookup, time: false, names: () => byName.keys(), table: (n) => tables.get(n)?.asFunction(n) });
+      const p = compile((model.parameters[index]!.value ?? '') as string | number, {
+        lookup,
+        time: false,
+        names: () => byName.keys(),
+        table: (n) => tables.get(n)?.asFunction(n),
+      });
       result = { value: p.at(0).v, dim: p.dim };
       mustBeUsable(result.value);
       live.set(jsonPath(path), { ...result, varies: false });
@@ -65,12 +75,37 @@ export function resolveParameters(model: Pick<Model, 'parameters' | 'tables'>, d
     return found;
   }
 
-  for (const family of ['parameters', 'tables'] as const) for (const [i, p] of model[family].entries()) {
-    const taken = p.name === 't' ? 'time' : unitOf(p.name) ? `the unit ${unitOf(p.name)!.label}` : FUNCTIONS[p.name] ? 'a function' : CONSTANTS[p.name] ? 'a constant' : undefined;
-    const element = { family, name: p.name };
-    if (taken) diagnoses.push({ code: 'name-reserved', severity: 'error', message: `“${p.name}” is already the name of ${taken}.`, path: [family, i, 'name'], element, remedy: 'Choose another name.' });
-    else if (placingsOf(p).length === 0 && !IDENTIFIER.test(p.name)) diagnoses.push({ code: 'name-identifier', severity: 'error', message: `The name of a ${familyOf(family).one} is used in formulas: letters, digits and _ only, not starting with a digit.`, path: [family, i, 'name'], element });
-  }
+  for (const family of ['parameters', 'tables'] as const)
+    for (const [i, p] of model[family].entries()) {
+      const taken =
+        p.name === 't'
+          ? 'time'
+          : unitOf(p.name)
+            ? `the unit ${unitOf(p.name)!.label}`
+            : FUNCTIONS[p.name]
+              ? 'a function'
+              : CONSTANTS[p.name]
+                ? 'a constant'
+                : undefined;
+      const element = { family, name: p.name };
+      if (taken)
+        diagnoses.push({
+          code: 'name-reserved',
+          severity: 'error',
+          message: `“${p.name}” is already the name of ${taken}.`,
+          path: [family, i, 'name'],
+          element,
+          remedy: 'Choose another name.',
+        });
+      else if (placingsOf(p).length === 0 && !IDENTIFIER.test(p.name))
+        diagnoses.push({
+          code: 'name-identifier',
+          severity: 'error',
+          message: `The name of a ${familyOf(family).one} is used in formulas: letters, digits and _ only, not starting with a digit.`,
+          path: [family, i, 'name'],
+          element,
+        });
+    }
   for (const p of model.parameters) evaluate(p.name);
   return { lookup, tables };
 }

@@ -8,9 +8,16 @@ export type Method = (typeof METHOD_NAMES)[number];
 /** What each analysis is, in words. */
 export const ANALYSIS_WORDS: Readonly<Record<Analysis, { label: string; help: string }>> = {
   dynamic: { label: 'Dynamic', help: 'Motion under drives, loads and inertia.' },
-  kinematic: { label: 'Kinematic', help: 'Drives alone set the motion; loads follow by inverse dynamics. No degree of freedom may be left.' },
+  kinematic: {
+    label: 'Kinematic',
+    help: 'Drives alone set the motion; loads follow by inverse dynamics. No degree of freedom may be left.',
+  },
   'quasi-static': { label: 'Quasi-static', help: 'Equilibrium of all loads at every time, without inertia.' },
   static: { label: 'Static', help: 'The posture in which all loads are in equilibrium.' },
 };
 
-export const METHOD_WORDS: Readonly<Record<Method, string>> = { auto: 'chosen by the solver', explicit: 'explicit, order 8', implicit: 'implicit, order 5' };
+export const METHOD_WORDS: Readonly<Record<Method, string>> = {
+  auto: 'chosen by the solver',
+  explicit: 'explicit, order 8',
+  implicit: 'implicit, order 5',
+};

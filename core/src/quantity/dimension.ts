@@ -3,14 +3,7 @@
  * Angle is carried along so that results can be shown in degrees or rpm, but, as in the SI, it counts
  * as a pure number when two dimensions are compared (torque times angle is energy).
  */
-export type Dimension = readonly [
-  length: number,
-  mass: number,
-  time: number,
-  current: number,
-  temperature: number,
-  angle: number,
-];
+export type Dimension = readonly [length: number, mass: number, time: number, current: number, temperature: number, angle: number];
 
 const SYMBOLS = ['m', 'kg', 's', 'A', 'K', 'rad'] as const;
 export const ANGLE = 5;
@@ -57,8 +50,7 @@ function combine(a: Dimension, b: Dimension, sign: number): Dimension {
 }
 
 /** Equal up to plane angle. */
-export const compatible = (a: Dimension, b: Dimension): boolean =>
-  a.every((x, i) => i === ANGLE || Math.abs(x - b[i]!) < 1e-9);
+export const compatible = (a: Dimension, b: Dimension): boolean => a.every((x, i) => i === ANGLE || Math.abs(x - b[i]!) < 1e-9);
 
 /** Equal, angle included. */
 export const identical = (a: Dimension, b: Dimension): boolean => a.every((x, i) => Math.abs(x - b[i]!) < 1e-9);

@@ -1,4 +1,7 @@
-/** What needs the four operations and the square root alone, which are exactly rounded everywhere; apart from the functions of a library, so that a page can do without it. */
+/**
+ * What needs the four operations and the square root alone, which are exactly rounded everywhere; apart from the functions of a library, so that a
+ * page can do without it.
+ */
 export const square = (x: number): number => x * x;
 export const cube = (x: number): number => x * x * x;
 /** The eighth root, by three exactly rounded square roots. */

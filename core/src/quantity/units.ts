@@ -72,7 +72,11 @@ export function readUnit(text: string): { factor: number; dim: Dimension } | und
   let d: Dimension = D.none;
   if (text === '' || text === '1') return { factor, dim: d };
   let over = true;
-  for (const piece of text.replaceAll('²', '^2').replaceAll('³', '^3').replaceAll('·', '*').split(/([*/])/)) {
+  for (const piece of text
+    .replaceAll('²', '^2')
+    .replaceAll('³', '^3')
+    .replaceAll('·', '*')
+    .split(/([*/])/)) {
     if (piece === '*' || piece === '/') {
       over = piece === '*';
       continue;
@@ -120,10 +124,28 @@ export type UnitSystem = keyof typeof UNIT_SYSTEMS;
 /** Where a system differs from the first. */
 const OTHERWISE: Readonly<Record<UnitSystem, readonly (readonly [Dimension, string])[]>> = {
   mm: [],
-  si: [[D.length, 'm'], [D.area, 'm²'], [D.angle, 'rad'], [D.speed, 'm/s'], [D.angularSpeed, 'rad/s'], [D.stiffness, 'N/m']],
+  si: [
+    [D.length, 'm'],
+    [D.area, 'm²'],
+    [D.angle, 'rad'],
+    [D.speed, 'm/s'],
+    [D.angularSpeed, 'rad/s'],
+    [D.stiffness, 'N/m'],
+  ],
   inch: [
-    [D.length, 'inch'], [D.area, 'inch²'], [D.mass, 'lb'], [D.speed, 'inch/s'], [D.acceleration, 'inch/s²'], [D.force, 'lbf'], [D.torque, 'lbf·inch'], [D.density, 'lb/inch³'], [D.inertia, 'lb·inch²'],
-    [D.stiffness, 'lbf/inch'], [D.damping, 'lbf·s/inch'], [D.torsionStiffness, 'lbf·inch/rad'], [D.torsionDamping, 'lbf·inch·s/rad'],
+    [D.length, 'inch'],
+    [D.area, 'inch²'],
+    [D.mass, 'lb'],
+    [D.speed, 'inch/s'],
+    [D.acceleration, 'inch/s²'],
+    [D.force, 'lbf'],
+    [D.torque, 'lbf·inch'],
+    [D.density, 'lb/inch³'],
+    [D.inertia, 'lb·inch²'],
+    [D.stiffness, 'lbf/inch'],
+    [D.damping, 'lbf·s/inch'],
+    [D.torsionStiffness, 'lbf·inch/rad'],
+    [D.torsionDamping, 'lbf·inch·s/rad'],
   ],
 };
 
@@ -138,7 +160,12 @@ export function shownUnit(d: Dimension): string {
   if (other) return other;
   const own = SHOWN.find(([k]) => identical(k, d));
   // an angle that a product leaves is no unit of its own: N·m·rad/s is W
-  return (own ?? (d[ANGLE] === 1 ? SHOWN.find(([k]) => identical(k, d.map((x, i) => (i === ANGLE ? 0 : x)) as unknown as Dimension)) : undefined))?.[1] ?? baseUnits(d);
+  return (
+    (own ??
+      (d[ANGLE] === 1
+        ? SHOWN.find(([k]) => identical(k, d.map((x, i) => (i === ANGLE ? 0 : x)) as unknown as Dimension))
+        : undefined))?.[1] ?? baseUnits(d)
+  );
 }
 
 let comma = false;
@@ -147,7 +174,8 @@ export function showComma(on: boolean): void {
   comma = on;
 }
 /** Whether a language writes numbers with a decimal comma. @param language tag after BCP 47 */
-export const usesComma = (language: string): boolean => new Intl.NumberFormat(language).formatToParts(1.5).some((p) => p.type === 'decimal' && p.value === ',');
+export const usesComma = (language: string): boolean =>
+  new Intl.NumberFormat(language).formatToParts(1.5).some((p) => p.type === 'decimal' && p.value === ',');
 const localised = (text: string): string => (comma ? text.replace('.', ',') : text);
 /** A number with so many decimals. */
 export const fixed = (x: number, decimals: number): string => localised(x.toFixed(decimals));
@@ -156,9 +184,16 @@ export const fixed = (x: number, decimals: number): string => localised(x.toFixe
 export function localText(text: string): string {
   return comma ? text.replace(/(\d),(?=\S)/g, '$1, ').replace(/(\d)\.(\d)/g, '$1,$2') : text;
 }
-/** What was typed as the document writes it. A single comma between digits is a decimal comma where numbers have one; a list is typed with spaces, or has more of them. */
+/**
+ * What was typed as the document writes it. A single comma between digits is a decimal comma where numbers have one; a list is typed with spaces, or
+ * has more of them.
+ */
 export function plainText(text: string): string {
-  return comma ? text.replace(/\d+(?:,\d+)+/g, (m) => (m.indexOf(',') === m.lastIndexOf(',') ? m.replace(',', '.') : m.replaceAll(',', ', '))).replaceAll(';', ',') : text;
+  return comma
+    ? text
+        .replace(/\d+(?:,\d+)+/g, (m) => (m.indexOf(',') === m.lastIndexOf(',') ? m.replace(',', '.') : m.replaceAll(',', ', ')))
+        .replaceAll(';', ',')
+    : text;
 }
 
 /** A number with a sensible count of digits; exact zero, very large and very small values included. */
@@ -166,8 +201,7 @@ export function formatNumber(x: number, digits = 4): string {
   if (!Number.isFinite(x)) return Number.isNaN(x) ? 'not a number' : x > 0 ? '∞' : '−∞';
   const size = Math.abs(x);
   if (size === 0) return '0';
-  const text =
-    size >= 1e6 || size < 1e-4 ? x.toExponential(digits - 1) : String(Number(x.toPrecision(digits)));
+  const text = size >= 1e6 || size < 1e-4 ? x.toExponential(digits - 1) : String(Number(x.toPrecision(digits)));
   return localised(text.replace(/^-/, '−').replace('e+', 'e'));
 }
 

@@ -27,27 +27,38 @@ export const lineOf = (from: Vec3, force: Vec3, moment: Vec3): Vec3 => add(from,
  * @throws Refusal when there is no usable body of the name
  */
 export function acting(m: Mechanism, s: Snapshot, body?: string): Acting[] {
-  const { K, t, multipliers, G } = s, n = m.bodies.length, out: Acting[] = [];
+  const { K, t, multipliers, G } = s,
+    n = m.bodies.length,
+    out: Acting[] = [];
   const put = (i: number, from: string, kind: BodyLoad['kind'], force: Vec3, moment: Vec3, at: Vec3) => {
     const size = norm(force);
     if (size > 0) out.push({ from, kind, body: m.bodies[i]!.name, force, at: kind === 'joint' ? at : lineOf(at, force, moment) });
   };
   /** As body loads tell it, in the body's axes. */
   const told = (i: number, loads: readonly BodyLoad[]) => {
-    const A = Array.from(K.A.subarray(9 * i, 9 * i + 9)) as unknown as Mat3, centre = take(K.r, 3 * i), own = m.bodies[i]!.centre;
+    const A = Array.from(K.A.subarray(9 * i, 9 * i + 9)) as unknown as Mat3,
+      centre = take(K.r, 3 * i),
+      own = m.bodies[i]!.centre;
     for (const l of loads) put(i, l.from, l.kind, apply(A, l.force), apply(A, l.moment), add(centre, apply(A, sub(l.at, own))));
   };
   if (body !== undefined) {
-    told(m.bodies.findIndex((b) => b.name === body), bodyLoads(m, body, s).loads.filter((l) => l.kind !== 'inertia'));
+    told(
+      m.bodies.findIndex((b) => b.name === body),
+      bodyLoads(m, body, s).loads.filter((l) => l.kind !== 'inertia'),
+    );
     return out;
   }
   for (const j of m.joints) {
-    const second = j.sides.b < n, i = second ? j.sides.b : j.sides.a, side = second ? 6 : 0, force: [number, number, number] = [0, 0, 0];
+    const second = j.sides.b < n,
+      i = second ? j.sides.b : j.sides.a,
+      side = second ? 6 : 0,
+      force: [number, number, number] = [0, 0, 0];
     if (i >= n) continue;
-    for (const c of j.constraints) for (let k = 0; k < c.rows; k++) {
-      const lambda = multipliers[c.row + k]!;
-      if ((second ? c.b : c.a) === i) for (let q = 0; q < 3; q++) force[q] = force[q]! - lambda * G[12 * (c.row + k) + side + q]!;
-    }
+    for (const c of j.constraints)
+      for (let k = 0; k < c.rows; k++) {
+        const lambda = multipliers[c.row + k]!;
+        if ((second ? c.b : c.a) === i) for (let q = 0; q < 3; q++) force[q] = force[q]! - lambda * G[12 * (c.row + k) + side + q]!;
+      }
     const A = Array.from(K.A.subarray(9 * i, 9 * i + 9)) as unknown as Mat3;
     put(i, j.name, 'joint', force, [0, 0, 0], add(take(K.r, 3 * i), apply(A, second ? j.sides.sb : j.sides.sa)));
   }

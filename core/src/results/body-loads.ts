@@ -32,7 +32,9 @@ const take = (a: ArrayLike<number>, p: number): Vec3 => [a[p]!, a[p + 1]!, a[p +
 
 /** A channel that reads nothing: with it `Readings` puts a recorded state into its snapshot. */
 export const snapshotChannel = (seen: (s: Snapshot) => void): Channel => ({
-  dim: [0, 0, 0, 0, 0, 0], positive: '', loads: true,
+  dim: [0, 0, 0, 0, 0, 0],
+  positive: '',
+  loads: true,
   read(s) {
     seen(s);
     return 0;
@@ -54,26 +56,36 @@ export function bodyLoads(m: Mechanism, body: string, s: Snapshot): BodyLoads {
   const constraints = (from: string, kind: BodyLoad['kind'], list: readonly Constraint[], place: Vec3) => {
     const g = new Float64Array(6);
     let on = false;
-    for (const c of list) for (let k = 0; k < c.rows; k++) {
-      const lambda = multipliers[c.row + k]!;
-      const blocks: [number, number, number][] = [[c.a, c.b, c.row + k], ...(k === 0 ? c.more.map(([x, y], n): [number, number, number] => [x, y, c.block + n]) : [])];
-      for (const [x, y, row] of blocks) for (const [side, who] of [[0, x], [6, y]] as const) {
-        if (who !== i) continue;
-        on = true;
-        for (let q = 0; q < 6; q++) g[q] = g[q]! - lambda * G[12 * row + side + q]!;
+    for (const c of list)
+      for (let k = 0; k < c.rows; k++) {
+        const lambda = multipliers[c.row + k]!;
+        const blocks: [number, number, number][] = [
+          [c.a, c.b, c.row + k],
+          ...(k === 0 ? c.more.map(([x, y], n): [number, number, number] => [x, y, c.block + n]) : []),
+        ];
+        for (const [x, y, row] of blocks)
+          for (const [side, who] of [
+            [0, x],
+            [6, y],
+          ] as const) {
+            if (who !== i) continue;
+            on = true;
+            for (let q = 0; q < 6; q++) g[q] = g[q]! - lambda * G[12 * row + side + q]!;
+          }
       }
-    }
     if (on) loads.push(acting(from, kind, take(g, 0), take(g, 3), place));
   };
   const CENTRE: Vec3 = [0, 0, 0];
   for (const j of m.joints) constraints(j.name, 'joint', j.constraints, j.sides.a === i ? j.sides.sa : j.sides.sb);
-  for (const d of m.drives) constraints(d.name, 'drive', [d.constraint], d.joint ? (d.joint.sides.a === i ? d.joint.sides.sa : d.joint.sides.sb) : CENTRE);
+  for (const d of m.drives)
+    constraints(d.name, 'drive', [d.constraint], d.joint ? (d.joint.sides.a === i ? d.joint.sides.sa : d.joint.sides.sb) : CENTRE);
   for (const c of m.couplings) constraints(c.name, 'coupling', [c.constraint], CENTRE);
   const F = new Float64Array(6 * (m.bodies.length + 1));
   for (const { name, force } of m.assembly.forces) {
     F.fill(0);
     wholeForce(force, K, t, { multipliers, G }, F);
-    const f = take(F, 6 * i), moment = take(F, 6 * i + 3);
+    const f = take(F, 6 * i),
+      moment = take(F, 6 * i + 3);
     if (norm(f) === 0 && norm(moment) === 0) continue;
     // a load that is a single force acts where its line passes; given about the centre of mass it is the same
     loads.push(acting(name, 'load', f, moment, CENTRE));
@@ -81,12 +93,18 @@ export function bodyLoads(m: Mechanism, body: string, s: Snapshot): BodyLoads {
   // teeth spread what their coupling carries
   F.fill(0);
   for (const c of m.couplings) c.spread?.react?.(K, t, multipliers, G, F);
-  if (norm(take(F, 6 * i)) + norm(take(F, 6 * i + 3)) > 0) loads.push(acting('tooth forces', 'coupling', take(F, 6 * i), take(F, 6 * i + 3), CENTRE));
-  const w = take(K.w, 3 * i), a = take(acceleration, 6 * i), alpha = take(acceleration, 6 * i + 3);
+  if (norm(take(F, 6 * i)) + norm(take(F, 6 * i + 3)) > 0)
+    loads.push(acting('tooth forces', 'coupling', take(F, 6 * i), take(F, 6 * i + 3), CENTRE));
+  const w = take(K.w, 3 * i),
+    a = take(acceleration, 6 * i),
+    alpha = take(acceleration, 6 * i + 3);
   const euler = add(apply(b.inertia, alpha), cross(w, apply(b.inertia, w)));
   loads.push(acting('inertia', 'inertia', scale(a, -b.mass), scale(euler, -1), CENTRE));
 
-  let force: Vec3 = [0, 0, 0], moment: Vec3 = [0, 0, 0], size = 0, arm = 0;
+  let force: Vec3 = [0, 0, 0],
+    moment: Vec3 = [0, 0, 0],
+    size = 0,
+    arm = 0;
   for (const l of loads) {
     const own = add(l.moment, cross(sub(l.at, b.centre), l.force));
     force = add(force, l.force);

@@ -3,7 +3,8 @@ import { type Series, extrema } from './scores';
 
 /** @param part of the range by which a peak must stand out */
 export function envelope(s: Series, part = 1e-3): { upper: Series; lower: Series } {
-  const found = extrema(s, part), n = s.time.length;
+  const found = extrema(s, part),
+    n = s.time.length;
   const through = (high: boolean): Series => {
     const peaks = found.filter((e) => e.high === high && e.at > s.time[0]! && e.at < s.time[n - 1]!);
     if (peaks.length === 0) return s;

@@ -33,6 +33,7 @@ export function massFound({ bodies, shapes, layout, ground }: Built, family: 'bo
   }
   const s = shapes.find((x) => x.name === name);
   if (!s) return undefined;
-  const b = bodies.find((x) => x.name === s.body), turn = transpose(b?.turn ?? layout.body(ground).turn);
+  const b = bodies.find((x) => x.name === s.body),
+    turn = transpose(b?.turn ?? layout.body(ground).turn);
   return { ...told(place(s.mass, turn, scale(apply(turn, b?.origin ?? [0, 0, 0]), -1))), volume: s.volume };
 }

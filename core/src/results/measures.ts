@@ -35,8 +35,12 @@ export interface LimitMeasured {
 type Known = Map<string, { value: number; dim: Dimension }>;
 
 /** @param series a gauge over the run @throws nothing: what cannot be measured says so */
-export function measured(m: Mechanism, series: (gauge: string) => Series): { scores: ScoreMeasured[]; workings: Measured[]; limits: LimitMeasured[] } {
-  const { elements, model } = m.resolution, known: Known = new Map();
+export function measured(
+  m: Mechanism,
+  series: (gauge: string) => Series,
+): { scores: ScoreMeasured[]; workings: Measured[]; limits: LimitMeasured[] } {
+  const { elements, model } = m.resolution,
+    known: Known = new Map();
   const worded = <T>(act: () => T): T | { fault: string } => {
     try {
       return act();
@@ -59,30 +63,46 @@ export function measured(m: Mechanism, series: (gauge: string) => Series): { sco
 
   const scores = elements.scores.map(({ name, values }): ScoreMeasured => {
     const { gauge, other, of } = values as { gauge: string; other?: string; of: string };
-    return { name, gauge, of, ...worded(() => {
-      const s = scoreOf(values as unknown as ScoreAsked, series(gauge), other ? series(other) : undefined);
-      known.set(name, { value: s.value, dim: s.dim });
-      return { ...shown(s.value, unitOf(gauge, s.dim)), ...(s.at === undefined ? {} : { at: s.at }) };
-    }) };
+    return {
+      name,
+      gauge,
+      of,
+      ...worded(() => {
+        const s = scoreOf(values as unknown as ScoreAsked, series(gauge), other ? series(other) : undefined);
+        known.set(name, { value: s.value, dim: s.dim });
+        return { ...shown(s.value, unitOf(gauge, s.dim)), ...(s.at === undefined ? {} : { at: s.at }) };
+      }),
+    };
   });
-  const workings = elements.workings.map(({ name, index }): Measured => ({ name, ...worded(() => {
-    const own = workOut(String(model.workings[index]!.value ?? ''));
-    known.set(name, own);
-    return shown(own.value, shownUnit(own.dim));
-  }) }));
+  const workings = elements.workings.map(({ name, index }): Measured => ({
+    name,
+    ...worded(() => {
+      const own = workOut(String(model.workings[index]!.value ?? ''));
+      known.set(name, own);
+      return shown(own.value, shownUnit(own.dim));
+    }),
+  }));
   const limits = elements.limits.map(({ name, values, index }): LimitMeasured => {
     const { gauge } = values as { gauge: string };
-    return { name, gauge, ...worded(() => {
-      const own = series(gauge), raw = model.limits[index]!, asked: Record<string, unknown> = { ...values };
-      for (const key of ['low', 'high']) if (typeof raw[key] === 'string' && raw[key].includes('{')) {
-        const { value, dim } = workOut(raw[key]);
-        // zero is zero of any quantity
-        if (value !== 0 && !compatible(dim, own.dim)) return { fault: 'What was measured is another quantity than the gauge.' };
-        asked[key] = value;
-      }
-      const worst = worstOf(violations(asked as LimitAsked, own), asked as LimitAsked), unit = unitOf(gauge, own.dim);
-      return worst ? { kept: false, worst: shown(worst.worst, unit).value, unit, at: worst.at } : { kept: true };
-    }) };
+    return {
+      name,
+      gauge,
+      ...worded(() => {
+        const own = series(gauge),
+          raw = model.limits[index]!,
+          asked: Record<string, unknown> = { ...values };
+        for (const key of ['low', 'high'])
+          if (typeof raw[key] === 'string' && raw[key].includes('{')) {
+            const { value, dim } = workOut(raw[key]);
+            // zero is zero of any quantity
+            if (value !== 0 && !compatible(dim, own.dim)) return { fault: 'What was measured is another quantity than the gauge.' };
+            asked[key] = value;
+          }
+        const worst = worstOf(violations(asked as LimitAsked, own), asked as LimitAsked),
+          unit = unitOf(gauge, own.dim);
+        return worst ? { kept: false, worst: shown(worst.worst, unit).value, unit, at: worst.at } : { kept: true };
+      }),
+    };
   });
   return { scores, workings, limits };
 }

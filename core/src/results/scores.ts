@@ -1,4 +1,7 @@
-/** Single numbers from the course of a gauge. Between recorded times the course is taken as straight; peaks are sharpened by the parabola through three records. */
+/**
+ * Single numbers from the course of a gauge. Between recorded times the course is taken as straight; peaks are sharpened by the parabola through
+ * three records.
+ */
 import { type Diagnosis, Refusal, refuse } from '../diagnosis';
 import { D, type Dimension, compatible, divide, identical, inWords, multiply } from '../quantity/dimension';
 import { TWO_PI, ln } from '../quantity/elementary';
@@ -32,7 +35,8 @@ export function within({ time, values, dim }: Series, from = -Infinity, to = Inf
   const n = time.length;
   /** The first record from which on a condition holds that holds for all later ones. */
   const since = (holds: (t: number) => boolean): number => {
-    let lo = 0, hi = n;
+    let lo = 0,
+      hi = n;
     while (lo < hi) {
       const mid = (lo + hi) >> 1;
       if (holds(time[mid]!)) hi = mid;
@@ -40,9 +44,16 @@ export function within({ time, values, dim }: Series, from = -Infinity, to = Inf
     }
     return lo;
   };
-  const a = since((t) => t > from), b = Math.max(a, since((t) => t >= to));
-  const has = (t: number) => n > 0 && t >= time[0]! && t <= time[n - 1]!, head = has(from) ? 1 : 0, tail = has(to) && to > from ? 1 : 0;
-  const ts = new Float64Array(head + b - a + tail), vs = new Float64Array(ts.length);
+  const a = since((t) => t > from),
+    b = Math.max(
+      a,
+      since((t) => t >= to),
+    );
+  const has = (t: number) => n > 0 && t >= time[0]! && t <= time[n - 1]!,
+    head = has(from) ? 1 : 0,
+    tail = has(to) && to > from ? 1 : 0;
+  const ts = new Float64Array(head + b - a + tail),
+    vs = new Float64Array(ts.length);
   ts.set(time.subarray(a, b), head);
   vs.set(values.subarray(a, b), head);
   const end = (k: number, t: number) => {
@@ -56,7 +67,8 @@ export function within({ time, values, dim }: Series, from = -Infinity, to = Inf
 
 /** Index of the record at or before a time; 0 before the first. @param time increasing */
 export function recordAt(time: Float64Array, t: number): number {
-  let lo = 0, hi = time.length - 1;
+  let lo = 0,
+    hi = time.length - 1;
   while (lo < hi) {
     const mid = (lo + hi + 1) >> 1;
     if (time[mid]! <= t) lo = mid;
@@ -76,7 +88,8 @@ export function valueAt({ time, values }: Series, t: number): number {
 export function crossings({ time, values }: Series, level: number): { t: number; up: boolean }[] {
   const out: { t: number; up: boolean }[] = [];
   for (let i = 1; i < time.length; i++) {
-    const a = values[i - 1]! - level, b = values[i]! - level;
+    const a = values[i - 1]! - level,
+      b = values[i]! - level;
     if (a === 0 && i > 1) continue;
     if (a < 0 ? b >= 0 : a > 0 && b <= 0) out.push({ t: time[i - 1]! + (a / (a - b)) * (time[i]! - time[i - 1]!), up: b > a });
   }
@@ -85,7 +98,10 @@ export function crossings({ time, values }: Series, level: number): { t: number;
 
 /** The parabola through records i - 1, i, i + 1 about record i: y = values[i] + slope z + bend z². Not finite at the ends, and where records share a time. */
 function parabola({ time, values }: Series, i: number): { slope: number; bend: number } {
-  const a = time[i - 1]! - time[i]!, b = time[i + 1]! - time[i]!, p = values[i - 1]! - values[i]!, q = values[i + 1]! - values[i]!;
+  const a = time[i - 1]! - time[i]!,
+    b = time[i + 1]! - time[i]!,
+    p = values[i - 1]! - values[i]!,
+    q = values[i + 1]! - values[i]!;
   const bend = (q / b - p / a) / (b - a);
   return { slope: p / a - bend * a, bend };
 }
@@ -95,10 +111,14 @@ function parabola({ time, values }: Series, i: number): { slope: number; bend: n
  * not: then only what the courses on both sides, each carried on, come to is believed.
  */
 function vertex(s: Series, i: number): { at: number; value: number } {
-  const { time, values } = s, own = values[i]!, record = { at: time[i]!, value: own };
-  const here = parabola(s, i), x = -here.slope / (2 * here.bend);
+  const { time, values } = s,
+    own = values[i]!,
+    record = { at: time[i]!, value: own };
+  const here = parabola(s, i),
+    x = -here.slope / (2 * here.bend);
   if (!(x > time[i - 1]! - time[i]! && x < time[i + 1]! - time[i]!)) return record;
-  const value = own + (here.slope * x) / 2, sides = [i - 1, i + 1].map((k) => ({ ...parabola(s, k), k }));
+  const value = own + (here.slope * x) / 2,
+    sides = [i - 1, i + 1].map((k) => ({ ...parabola(s, k), k }));
   if (sides.every(({ bend }) => bend / here.bend >= 0.5 && bend / here.bend <= 2)) return { at: time[i]! + x, value };
   const reach = sides.map(({ slope, bend, k }) => {
     const z = time[i]! + x - time[k]!;
@@ -116,10 +136,13 @@ const best = (s: Series, better: (a: number, b: number) => boolean): { at: numbe
 
 /** Local extrema that stand out by more than a part of the range. */
 export function extrema(s: Series, part = 1e-3): { at: number; value: number; high: boolean }[] {
-  const lo = Math.min(...minmax(s)), hi = Math.max(...minmax(s)), least = part * (hi - lo);
+  const lo = Math.min(...minmax(s)),
+    hi = Math.max(...minmax(s)),
+    least = part * (hi - lo);
   const out: { at: number; value: number; high: boolean }[] = [];
   if (!(hi > lo)) return out;
-  let k = 0, rising: boolean | undefined;
+  let k = 0,
+    rising: boolean | undefined;
   for (let i = 1; i < s.values.length; i++) {
     const v = s.values[i]!;
     if (rising === undefined) {
@@ -137,7 +160,8 @@ export function extrema(s: Series, part = 1e-3): { at: number; value: number; hi
   return out;
 }
 function minmax({ values }: Series): [number, number] {
-  let lo = Infinity, hi = -Infinity;
+  let lo = Infinity,
+    hi = -Infinity;
   for (const v of values) {
     if (v < lo) lo = v;
     if (v > hi) hi = v;
@@ -149,24 +173,41 @@ function minmax({ values }: Series): [number, number] {
  * Times at which a cycle begins: the middle is passed upwards; of an angle that goes on turning, each whole turn from where it began.
  */
 function cyclesOf(s: Series): number[] {
-  const [lo, hi] = minmax(s), up = crossings(s, (lo + hi) / 2).filter((c) => c.up).map((c) => c.t);
+  const [lo, hi] = minmax(s),
+    up = crossings(s, (lo + hi) / 2)
+      .filter((c) => c.up)
+      .map((c) => c.t);
   if (up.length >= 2 || !identical(s.dim, D.angle)) return up;
-  const first = s.values[0]!, last = s.values[s.values.length - 1]!, sense = last < first ? -1 : 1, turns = Math.floor(Math.abs(last - first) / TWO_PI + 1e-9);
-  return [s.time[0]!, ...Array.from({ length: turns }, (_, k) => crossings(s, first + sense * TWO_PI * (k + 1))[0]?.t ?? s.time[s.time.length - 1]!)];
+  const first = s.values[0]!,
+    last = s.values[s.values.length - 1]!,
+    sense = last < first ? -1 : 1,
+    turns = Math.floor(Math.abs(last - first) / TWO_PI + 1e-9);
+  return [
+    s.time[0]!,
+    ...Array.from({ length: turns }, (_, k) => crossings(s, first + sense * TWO_PI * (k + 1))[0]?.t ?? s.time[s.time.length - 1]!),
+  ];
 }
 
 /** Length of a cycle, averaged. */
 function period(s: Series): number {
   const up = cyclesOf(s);
-  if (up.length < 2) refuse({ code: 'score-none', message: 'It does not repeat: its middle is passed upwards fewer than twice.', remedy: 'Run longer, or take another span.' });
+  if (up.length < 2)
+    refuse({
+      code: 'score-none',
+      message: 'It does not repeat: its middle is passed upwards fewer than twice.',
+      remedy: 'Run longer, or take another span.',
+    });
   return (up.at(-1)! - up[0]!) / (up.length - 1);
 }
 
 /** Logarithmic decrement of the swings about the final value. */
 function damping(s: Series): number {
   const end = s.values[s.values.length - 1]!;
-  const swings = extrema(s).map((e) => Math.abs(e.value - end)).filter((x) => x > 0);
-  if (swings.length < 3) refuse({ code: 'score-none', message: 'It swings fewer than three times.', remedy: 'Run longer, or take another span.' });
+  const swings = extrema(s)
+    .map((e) => Math.abs(e.value - end))
+    .filter((x) => x > 0);
+  if (swings.length < 3)
+    refuse({ code: 'score-none', message: 'It swings fewer than three times.', remedy: 'Run longer, or take another span.' });
   const n = Math.min(swings.length - 1, 6);
   const d = ln(swings[0]! / swings[n]!) / n; // over half a period each
   return d / Math.sqrt(Math.PI * Math.PI + d * d);
@@ -175,15 +216,22 @@ function damping(s: Series): number {
 /** @throws Refusal when the course has no such number */
 export function scoreOf(asked: ScoreAsked, whole: Series, other?: Series): Score {
   if (whole.time.length === 0) refuse({ code: 'score-none', message: 'The gauge has not been read yet.' });
-  const s = within(whole, asked.from, asked.to), { dim, time, values } = s;
-  if (time.length === 0) refuse({ code: 'score-none', message: 'Nothing was recorded in its span.', remedy: 'Widen the span, or run longer.' });
-  const first = values[0]!, last = values[values.length - 1]!, span = time[time.length - 1]! - time[0]!;
+  const s = within(whole, asked.from, asked.to),
+    { dim, time, values } = s;
+  if (time.length === 0)
+    refuse({ code: 'score-none', message: 'Nothing was recorded in its span.', remedy: 'Widen the span, or run longer.' });
+  const first = values[0]!,
+    last = values[values.length - 1]!,
+    span = time[time.length - 1]! - time[0]!;
   const average = (v: Float64Array) => (span > 0 ? integral(time, v)[time.length - 1]! / span : v[0]!);
   const step = () => (last === first ? refuse({ code: 'score-none', message: 'It ends where it began: there is no step.' }) : last - first);
-  const reaches = (share: number) => crossings(s, first + share * step())[0]?.t ?? refuse({ code: 'score-none', message: 'It never gets there.' });
+  const reaches = (share: number) =>
+    crossings(s, first + share * step())[0]?.t ?? refuse({ code: 'score-none', message: 'It never gets there.' });
   switch (asked.of) {
     case 'peak': {
-      const hi = best(s, (a, b) => a > b), lo = best(s, (a, b) => a < b), e = Math.abs(hi.value) >= Math.abs(lo.value) ? hi : lo;
+      const hi = best(s, (a, b) => a > b),
+        lo = best(s, (a, b) => a < b),
+        e = Math.abs(hi.value) >= Math.abs(lo.value) ? hi : lo;
       return { value: Math.abs(e.value), dim, at: e.at };
     }
     case 'highest': {
@@ -194,10 +242,14 @@ export function scoreOf(asked: ScoreAsked, whole: Series, other?: Series): Score
       const e = best(s, (a, b) => a < b);
       return { value: e.value, dim, at: e.at };
     }
-    case 'range': return { value: best(s, (a, b) => a > b).value - best(s, (a, b) => a < b).value, dim };
-    case 'mean': return { value: average(values), dim };
-    case 'rms': return { value: Math.sqrt(Math.max(0, average(values.map((x) => x * x)))), dim };
-    case 'final': return { value: last, dim, at: time[time.length - 1]! };
+    case 'range':
+      return { value: best(s, (a, b) => a > b).value - best(s, (a, b) => a < b).value, dim };
+    case 'mean':
+      return { value: average(values), dim };
+    case 'rms':
+      return { value: Math.sqrt(Math.max(0, average(values.map((x) => x * x)))), dim };
+    case 'final':
+      return { value: last, dim, at: time[time.length - 1]! };
     case 'at-time': {
       const t = asked.time ?? 0;
       if (t < time[0]! || t > time[time.length - 1]!) refuse({ code: 'score-none', message: 'The run has nothing at that time.' });
@@ -208,32 +260,51 @@ export function scoreOf(asked: ScoreAsked, whole: Series, other?: Series): Score
       return { value: c.t, dim: D.time, at: c.t };
     }
     case 'when-other': {
-      const c = (other && crossings(within(other, asked.from, asked.to), asked.level ?? 0)[0]) ?? refuse({ code: 'score-none', message: 'The other gauge never crosses that level.' });
+      const c =
+        (other && crossings(within(other, asked.from, asked.to), asked.level ?? 0)[0]) ??
+        refuse({ code: 'score-none', message: 'The other gauge never crosses that level.' });
       return { value: valueAt(s, c.t), dim, at: c.t };
     }
-    case 'rise': return { value: reaches(0.9) - reaches(0.1), dim: D.time };
+    case 'rise':
+      return { value: reaches(0.9) - reaches(0.1), dim: D.time };
     case 'overshoot': {
-      const h = step(), e = best(s, (a, b) => (h > 0 ? a > b : a < b));
+      const h = step(),
+        e = best(s, (a, b) => (h > 0 ? a > b : a < b));
       return { value: Math.max(0, (e.value - last) / h), dim: D.none, at: e.at };
     }
     case 'settling': {
       const band = 0.02 * Math.abs(step());
       let i = values.length - 1;
       while (i >= 0 && Math.abs(values[i]! - last) <= band) i--;
-      const at = i < 0 ? time[0]! : crossings({ time: time.slice(i), values: values.slice(i), dim }, values[i]! > last ? last + band : last - band)[0]?.t ?? time[i]!;
+      const at =
+        i < 0
+          ? time[0]!
+          : (crossings({ time: time.slice(i), values: values.slice(i), dim }, values[i]! > last ? last + band : last - band)[0]?.t ??
+            time[i]!);
       return { value: at - time[0]!, dim: D.time, at };
     }
-    case 'period': return { value: period(s), dim: D.time };
-    case 'frequency': return { value: 1 / period(s), dim: divide(D.none, D.time) };
-    case 'damping': return { value: damping(s), dim: D.none };
-    case 'change': return { value: last - first, dim };
+    case 'period':
+      return { value: period(s), dim: D.time };
+    case 'frequency':
+      return { value: 1 / period(s), dim: divide(D.none, D.time) };
+    case 'damping':
+      return { value: damping(s), dim: D.none };
+    case 'change':
+      return { value: last - first, dim };
     case 'per-cycle': {
       const cycles = other ? cyclesOf(within(other, asked.from, asked.to)) : [];
-      if (cycles.length < 2) refuse({ code: 'score-none', message: 'The other gauge runs through no whole cycle.', remedy: 'Run longer, take another span, or a gauge that repeats.' });
+      if (cycles.length < 2)
+        refuse({
+          code: 'score-none',
+          message: 'The other gauge runs through no whole cycle.',
+          remedy: 'Run longer, take another span, or a gauge that repeats.',
+        });
       return { value: (valueAt(s, cycles.at(-1)!) - valueAt(s, cycles[0]!)) / (cycles.length - 1), dim };
     }
-    case 'area': return { value: integral(time, values)[time.length - 1]!, dim: multiply(dim, D.time) };
-    default: return refuse({ code: 'score-unknown', message: `There is no score “${asked.of}”.` });
+    case 'area':
+      return { value: integral(time, values)[time.length - 1]!, dim: multiply(dim, D.time) };
+    default:
+      return refuse({ code: 'score-unknown', message: `There is no score “${asked.of}”.` });
   }
 }
 
@@ -250,11 +321,14 @@ export interface Stroke {
 
 /** The strokes of a course: between turning points that stand out by a twentieth of its range. */
 export function strokesOf(s: Series): Stroke[] {
-  const turns = extrema(s, 0.05), [lo, hi] = minmax(s), near = 0.005 * (hi - lo);
+  const turns = extrema(s, 0.05),
+    [lo, hi] = minmax(s),
+    near = 0.005 * (hi - lo);
   return turns.slice(1).map((e, i): Stroke => {
     const b = turns[i]!;
     const level = b.value + (e.high ? near : -near);
-    const enters = crossings(within(s, turns[i - 1]?.at, b.at), level).at(-1)?.t ?? b.at, leaves = crossings(within(s, b.at, e.at), level)[0]?.t ?? b.at;
+    const enters = crossings(within(s, turns[i - 1]?.at, b.at), level).at(-1)?.t ?? b.at,
+      leaves = crossings(within(s, b.at, e.at), level)[0]?.t ?? b.at;
     return { from: b.at, to: e.at, start: b.value, end: e.value, dwell: leaves - enters };
   });
 }
@@ -279,7 +353,10 @@ export interface LimitAsked {
 }
 
 /** The violation that is farthest outside; none where there is none. */
-export function worstOf<V extends Violation>(found: readonly V[], { low = -Infinity, high = Infinity }: Pick<LimitAsked, 'low' | 'high'>): V | undefined {
+export function worstOf<V extends Violation>(
+  found: readonly V[],
+  { low = -Infinity, high = Infinity }: Pick<LimitAsked, 'low' | 'high'>,
+): V | undefined {
   const past = (v: V) => Math.max(v.worst - high, low - v.worst);
   return [...found].sort((a, b) => past(b) - past(a))[0];
 }
@@ -290,17 +367,24 @@ export function violations(asked: LimitAsked, whole: Series): Violation[] {
   const { at } = asked;
   if (at !== undefined) {
     if (at < whole.time[0]! || at > whole.time[whole.time.length - 1]!) return [];
-    const own = valueAt(whole, at), v = asked.of === 'size' ? Math.abs(own) : own;
-    return (asked.high !== undefined && v > asked.high) || (asked.low !== undefined && v < asked.low) ? [{ from: at, to: at, worst: v, at }] : [];
+    const own = valueAt(whole, at),
+      v = asked.of === 'size' ? Math.abs(own) : own;
+    return (asked.high !== undefined && v > asked.high) || (asked.low !== undefined && v < asked.low)
+      ? [{ from: at, to: at, worst: v, at }]
+      : [];
   }
   const cut = within(whole, asked.from, asked.to);
   const s = asked.of === 'size' ? { ...cut, values: cut.values.map(Math.abs) } : cut;
   const out: Violation[] = [];
-  for (const [bound, sign] of [[asked.high, 1], [asked.low, -1]] as const) {
+  for (const [bound, sign] of [
+    [asked.high, 1],
+    [asked.low, -1],
+  ] as const) {
     if (bound === undefined) continue;
     const past = (v: number) => sign * (v - bound) > 0;
     /** Where the straight line between records i − 1 and i meets the bound. */
-    const meets = (i: number) => s.time[i - 1]! + ((bound - s.values[i - 1]!) / (s.values[i]! - s.values[i - 1]!)) * (s.time[i]! - s.time[i - 1]!);
+    const meets = (i: number) =>
+      s.time[i - 1]! + ((bound - s.values[i - 1]!) / (s.values[i]! - s.values[i - 1]!)) * (s.time[i]! - s.time[i - 1]!);
     let open: Violation | undefined;
     s.values.forEach((v, i) => {
       if (!past(v)) {
@@ -325,27 +409,59 @@ export function violations(asked: LimitAsked, whole: Series): Violation[] {
 export function scoreFaults(m: Mechanism): Diagnosis[] {
   const { live, elements } = m.resolution;
   const out: Diagnosis[] = [];
-  for (const family of ['scores', 'limits'] as const) for (const e of elements[family]) {
-    const v = e.values as { gauge: string; other?: string; low?: number; high?: number; level?: number; from?: number; to?: number; then?: string };
-    const fault = (field: string, message: string, remedy?: string) => out.push({ code: 'limit-level', severity: v.then === 'stop' ? 'error' : 'warning', message, path: [family, e.index, field], element: { family, name: e.name }, ...(remedy ? { remedy } : {}) });
-    let dim: Dimension;
-    try {
-      const channel = m.channel(v.other ?? v.gauge);
-      dim = channel.dim;
-      if (v.then === 'stop' && channel.after) fault('then', `“${v.gauge}” is known only over the whole run, and cannot stop one.`, 'Let it be told, or watch a gauge that is read as the run goes on.');
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      if (v.then === 'stop') fault('gauge', `“${v.gauge}” cannot be read, so that the limit could not stop a run.`, 'Mend the gauge, or let the limit only be reported.');
-      continue; // told at the gauge
+  for (const family of ['scores', 'limits'] as const)
+    for (const e of elements[family]) {
+      const v = e.values as {
+        gauge: string;
+        other?: string;
+        low?: number;
+        high?: number;
+        level?: number;
+        from?: number;
+        to?: number;
+        then?: string;
+      };
+      const fault = (field: string, message: string, remedy?: string) =>
+        out.push({
+          code: 'limit-level',
+          severity: v.then === 'stop' ? 'error' : 'warning',
+          message,
+          path: [family, e.index, field],
+          element: { family, name: e.name },
+          ...(remedy ? { remedy } : {}),
+        });
+      let dim: Dimension;
+      try {
+        const channel = m.channel(v.other ?? v.gauge);
+        dim = channel.dim;
+        if (v.then === 'stop' && channel.after)
+          fault(
+            'then',
+            `“${v.gauge}” is known only over the whole run, and cannot stop one.`,
+            'Let it be told, or watch a gauge that is read as the run goes on.',
+          );
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        if (v.then === 'stop')
+          fault(
+            'gauge',
+            `“${v.gauge}” cannot be read, so that the limit could not stop a run.`,
+            'Mend the gauge, or let the limit only be reported.',
+          );
+        continue; // told at the gauge
+      }
+      for (const field of ['low', 'high', 'level']) {
+        const value = live.get(`$.${family}[${e.index}].${field}`);
+        if (e.values[field] !== undefined && value && value.value !== 0 && !compatible(value.dim, dim))
+          fault(field, `“${v.other ?? v.gauge}” is ${inWords(dim)}; this is ${inWords(value.dim)}.`);
+      }
+      const raw = m.resolution.model[family][e.index]!,
+        given = (x: unknown) => x !== undefined && x !== '';
+      if (family === 'limits' && !given(raw.low) && !given(raw.high))
+        fault('high', 'It sets no limit.', 'Give the smallest or the largest allowed value.');
+      if (family === 'limits' && v.low !== undefined && v.high !== undefined && v.low > v.high)
+        fault('low', 'The smallest allowed value is larger than the largest.');
+      if (v.from !== undefined && v.to !== undefined && v.from >= v.to) fault('to', 'Its span ends before it begins.');
     }
-    for (const field of ['low', 'high', 'level']) {
-      const value = live.get(`$.${family}[${e.index}].${field}`);
-      if (e.values[field] !== undefined && value && value.value !== 0 && !compatible(value.dim, dim)) fault(field, `“${v.other ?? v.gauge}” is ${inWords(dim)}; this is ${inWords(value.dim)}.`);
-    }
-    const raw = m.resolution.model[family][e.index]!, given = (x: unknown) => x !== undefined && x !== '';
-    if (family === 'limits' && !given(raw.low) && !given(raw.high)) fault('high', 'It sets no limit.', 'Give the smallest or the largest allowed value.');
-    if (family === 'limits' && v.low !== undefined && v.high !== undefined && v.low > v.high) fault('low', 'The smallest allowed value is larger than the largest.');
-    if (v.from !== undefined && v.to !== undefined && v.from >= v.to) fault('to', 'Its span ends before it begins.');
-  }
   return out;
 }

@@ -31,20 +31,29 @@ const LEAST = 8;
 
 /** @throws Refusal for fewer than eight records */
 export function spectrum({ time, values }: Series, window: WindowName = 'hann'): Spectrum {
-  const n = time.length, span = time[n - 1]! - time[0]!;
-  if (n < LEAST || !(span > 0)) return refuse({ code: 'spectrum-short', message: `A spectrum needs at least ${LEAST} records; here there are ${n}.`, remedy: 'Record more often, or run longer.' });
+  const n = time.length,
+    span = time[n - 1]! - time[0]!;
+  if (n < LEAST || !(span > 0))
+    return refuse({
+      code: 'spectrum-short',
+      message: `A spectrum needs at least ${LEAST} records; here there are ${n}.`,
+      remedy: 'Record more often, or run longer.',
+    });
   // evenly, as records at events stand between the others
-  const even = new Float64Array(n), dt = span / (n - 1);
+  const even = new Float64Array(n),
+    dt = span / (n - 1);
   for (let i = 0, k = 0; i < n; i++) {
     const t = time[0]! + i * dt;
     while (k < n - 2 && time[k + 1]! < t) k++;
-    const h = time[k + 1]! - time[k]!, x = h > 0 ? Math.min(1, Math.max(0, (t - time[k]!) / h)) : 0;
+    const h = time[k + 1]! - time[k]!,
+      x = h > 0 ? Math.min(1, Math.max(0, (t - time[k]!) / h)) : 0;
     even[i] = values[k]! + x * (values[k + 1]! - values[k]!);
   }
   const mean = even.reduce((s, v) => s + v, 0) / n;
   let size = 2;
   while (size < n * FINER) size *= 2;
-  const data = new Float64Array(size), shape = WINDOWS[window];
+  const data = new Float64Array(size),
+    shape = WINDOWS[window];
   let gain = 0;
   for (let i = 0; i < n; i++) {
     let w = 0;
@@ -52,9 +61,12 @@ export function spectrum({ time, values }: Series, window: WindowName = 'hann'):
     gain += w;
     data[i] = w * (even[i]! - mean);
   }
-  const fft = new FFT(size), out = new Float64Array(2 * size);
+  const fft = new FFT(size),
+    out = new Float64Array(2 * size);
   fft.realTransform(out, data);
-  const half = size / 2, frequency = new Float64Array(half), amplitude = new Float64Array(half);
+  const half = size / 2,
+    frequency = new Float64Array(half),
+    amplitude = new Float64Array(half);
   for (let k = 0; k < half; k++) {
     frequency[k] = k / (size * dt);
     amplitude[k] = (2 * Math.sqrt(out[2 * k]! * out[2 * k]! + out[2 * k + 1]! * out[2 * k + 1]!)) / gain;

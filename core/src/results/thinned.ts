@@ -5,7 +5,8 @@
  */
 
 /** Records in a block of the lowest level, and blocks in one of the next. */
-const BLOCK = 32, STEP = 16;
+const BLOCK = 32,
+  STEP = 16;
 
 export class Thinned {
   /** Where the lowest and highest records of each block are, by level. */
@@ -19,11 +20,15 @@ export class Thinned {
   ) {
     const n = values.length;
     for (let size = BLOCK, below = -1; size < n; size *= STEP, below++) {
-      const count = Math.ceil(n / size), low = new Int32Array(count), high = new Int32Array(count);
+      const count = Math.ceil(n / size),
+        low = new Int32Array(count),
+        high = new Int32Array(count);
       for (let b = 0; b < count; b++) {
         if (below < 0) {
-          const from = b * BLOCK, to = Math.min(n, from + BLOCK);
-          let lo = from, hi = from;
+          const from = b * BLOCK,
+            to = Math.min(n, from + BLOCK);
+          let lo = from,
+            hi = from;
           for (let i = from + 1; i < to; i++) {
             if (values[i]! < values[lo]!) lo = i;
             if (values[i]! > values[hi]!) hi = i;
@@ -31,8 +36,12 @@ export class Thinned {
           low[b] = lo;
           high[b] = hi;
         } else {
-          const L = this.low[below]!, H = this.high[below]!, from = b * STEP, to = Math.min(L.length, from + STEP);
-          let lo = L[from]!, hi = H[from]!;
+          const L = this.low[below]!,
+            H = this.high[below]!,
+            from = b * STEP,
+            to = Math.min(L.length, from + STEP);
+          let lo = L[from]!,
+            hi = H[from]!;
           for (let k = from + 1; k < to; k++) {
             if (values[L[k]!]! < values[lo]!) lo = L[k]!;
             if (values[H[k]!]! > values[hi]!) hi = H[k]!;
@@ -48,7 +57,8 @@ export class Thinned {
 
   /** The first record at or after a time. */
   first(t: number): number {
-    let lo = 0, hi = this.time.length;
+    let lo = 0,
+      hi = this.time.length;
     while (lo < hi) {
       const mid = (lo + hi) >> 1;
       if (this.time[mid]! < t) lo = mid + 1;
@@ -69,7 +79,8 @@ export class Thinned {
     this.lo = this.hi = from;
     let i = from;
     while (i < to) {
-      let size = BLOCK, level = 0;
+      let size = BLOCK,
+        level = 0;
       if (i % BLOCK !== 0 || i + BLOCK > to || this.low.length === 0) {
         this.take(i, i);
         i++;
@@ -91,7 +102,9 @@ export class Thinned {
    * @returns whether it goes to and fro within its columns, so that it is a band and no line
    */
   columns(from: number, to: number, width: number, visit: (t: number, v: number) => void): boolean {
-    const first = Math.max(0, this.first(from) - 1), last = Math.min(this.time.length, this.first(to) + 2), n = last - first;
+    const first = Math.max(0, this.first(from) - 1),
+      last = Math.min(this.time.length, this.first(to) + 2),
+      n = last - first;
     const at = (i: number): void => visit(this.time[i]!, this.values[i]!);
     if (n <= 2 * width) {
       for (let i = first; i < last; i++) at(i);
@@ -100,7 +113,8 @@ export class Thinned {
     at(first);
     let turns = 0;
     for (let c = 0; c < width; c++) {
-      const a = first + Math.floor((c * n) / width), b = first + Math.floor(((c + 1) * n) / width);
+      const a = first + Math.floor((c * n) / width),
+        b = first + Math.floor(((c + 1) * n) / width);
       this.extremes(a, b);
       const { lo, hi } = this;
       if ((lo !== a && lo !== b - 1) || (hi !== a && hi !== b - 1)) turns++;

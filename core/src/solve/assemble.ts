@@ -75,7 +75,9 @@ function place(m: Mechanism): number {
 
 /** Drives of speed and acceleration start anywhere: they let go while start positions are sought. @returns what takes hold again */
 function holdDrives({ system, drives, switches }: Mechanism, letGo: boolean): () => void {
-  const loose = letGo ? drives.filter((d) => d.prescribes !== 'position' && !switches.some((s) => s.family === 'drives' && s.name === d.name && !s.switch.on)) : [];
+  const loose = letGo
+    ? drives.filter((d) => d.prescribes !== 'position' && !switches.some((s) => s.family === 'drives' && s.name === d.name && !s.switch.on))
+    : [];
   for (const d of loose) system.hold(d.constraint, false);
   return () => loose.forEach((d) => system.hold(d.constraint, true));
 }
@@ -169,25 +171,39 @@ export function openGroups(m: Mechanism, t = 0): Diagnosis[] {
   const { system } = m;
   largest(system, t);
   const found = system.groups.flatMap((g) => {
-    let gap = 0, angle = 0;
-    for (const c of g.constraints) c.lengths.forEach((isLength, k) => {
-      if (system.ldlt.off[c.row + k]) return;
-      const x = Math.abs(system.phi[c.row + k]!);
-      if (isLength) gap = Math.sqrt(gap * gap + x * x);
-      else angle = Math.sqrt(angle * angle + x * x);
-    });
+    let gap = 0,
+      angle = 0;
+    for (const c of g.constraints)
+      c.lengths.forEach((isLength, k) => {
+        if (system.ldlt.off[c.row + k]) return;
+        const x = Math.abs(system.phi[c.row + k]!);
+        if (isLength) gap = Math.sqrt(gap * gap + x * x);
+        else angle = Math.sqrt(angle * angle + x * x);
+      });
     return gap > GOOD || angle > GOOD ? [{ g, gap, angle }] : [];
   });
   found.sort((x, y) => y.gap / m.size + y.angle - (x.gap / m.size + x.angle));
   return found.map(({ g, gap, angle }): Diagnosis => {
-    const parts = [...(gap > GOOD ? [formatQuantity(gap, D.length, 'mm', 3)] : []), ...(angle > GOOD ? [formatQuantity(angle, D.angle, 'deg', 3)] : [])];
+    const parts = [
+      ...(gap > GOOD ? [formatQuantity(gap, D.length, 'mm', 3)] : []),
+      ...(angle > GOOD ? [formatQuantity(angle, D.angle, 'deg', 3)] : []),
+    ];
     const index = m.model[g.family].findIndex((e) => e.name === g.name);
     return {
-      code: 'assembly-open', severity: 'error',
-      message: g.family === 'couplings' ? `The coupling cannot be met: its joints stay ${parts.join(' and ')} out.` : g.family === 'joints' ? `The joint cannot be closed: its two sides stay ${parts.join(' and ')} apart.` : g.family === 'starts' ? `The machine cannot start there: ${parts.join(' and ')} short.` : `The drive cannot reach its start: ${parts.join(' and ')} short.`,
+      code: 'assembly-open',
+      severity: 'error',
+      message:
+        g.family === 'couplings'
+          ? `The coupling cannot be met: its joints stay ${parts.join(' and ')} out.`
+          : g.family === 'joints'
+            ? `The joint cannot be closed: its two sides stay ${parts.join(' and ')} apart.`
+            : g.family === 'starts'
+              ? `The machine cannot start there: ${parts.join(' and ')} short.`
+              : `The drive cannot reach its start: ${parts.join(' and ')} short.`,
       why: 'The lengths and places given do not fit together.',
       remedy: 'Check the lengths round its loop, or draw the bodies nearer to where they belong.',
-      path: [g.family, index], element: { family: g.family, name: g.name },
+      path: [g.family, index],
+      element: { family: g.family, name: g.name },
     };
   });
 }

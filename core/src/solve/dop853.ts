@@ -51,9 +51,11 @@ export class Dop853 {
    */
   stiffness(): number {
     const { k, y1, stage, n } = this;
-    let num = 0, den = 0;
+    let num = 0,
+      den = 0;
     for (let j = 0; j < n; j++) {
-      const d = k[12]![j]! - k[11]![j]!, s = y1[j]! - stage[j]!;
+      const d = k[12]![j]! - k[11]![j]!,
+        s = y1[j]! - stage[j]!;
       num += d * d;
       den += s * s;
     }
@@ -98,7 +100,15 @@ export class Dop853 {
   /** State at t inside the last attempt. */
   interpolate(t: number, out: Float64Array): void {
     const x = (t - this.t0) / this.h;
-    const [f0, f1, f2, f3, f4, f5, f6] = this.dense as readonly [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
+    const [f0, f1, f2, f3, f4, f5, f6] = this.dense as readonly [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
     const z = 1 - x;
     for (let j = 0; j < this.n; j++) {
       out[j] = this.y0[j]! + x * (f0[j]! + z * (f1[j]! + x * (f2[j]! + z * (f3[j]! + x * (f4[j]! + z * (f5[j]! + x * f6[j]!))))));

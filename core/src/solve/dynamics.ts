@@ -68,9 +68,11 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
   const tolerance = Math.max(TIGHTEST, options.accuracy / CALIBRATION);
   const scale = new ErrorScale(system, m.size, tolerance);
   const stats = noStatistics();
-  const total = recordCount(until, every), timeOf = recordTime(until, every);
+  const total = recordCount(until, every),
+    timeOf = recordTime(until, every);
 
-  let guard = false, near = false;
+  let guard = false,
+    near = false;
   let usual = 0;
   const guarded = new Float64Array(system.size);
   const derivative = (t: number, state: Float64Array, dy: Float64Array): void => {
@@ -88,14 +90,16 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
   const stepper = new Stepper(system, derivative, scale, options.method ?? 'auto');
   const recorder = new Recorder(layout, m, stats);
   const happenings: Happening[] = [];
-  const at = new Float64Array(system.size), kept = new Float64Array(system.size);
+  const at = new Float64Array(system.size),
+    kept = new Float64Array(system.size);
   const rates = new Float64Array(system.size);
 
   system.segment(0, until);
   system.evaluate(0, y, rates);
   let t = 0;
   const turns = new Turns(m.angles, K, 0);
-  const limits = new StopLimits(m, turns), events = new Events(system, [...m.watches, ...limits.watches]);
+  const limits = new StopLimits(m, turns),
+    events = new Events(system, [...m.watches, ...limits.watches]);
   const first = recorder.put(0, turns);
   let next = 1;
   let crowd = 0;
@@ -148,7 +152,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
       if (fresh) stepper.restart();
       fresh = false;
       // within a segment until its end or an event
-      for (let event = false; t < stop && !event; ) {
+      for (let event = false; t < stop && !event;) {
         if (signal?.cancelled) {
           yield* recorder.flush(t);
           yield end('cancelled', []);
@@ -163,7 +167,14 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
         usual = Math.max(usual, ratio);
         if (guard) {
           stats.guarded++;
-          if (!near && happenings.length < TOLD) happenings.push({ t, kind: 'singular', ...rowOwner(m, ldlt.tightestRow), values: { ratio }, message: 'The machine passes near a singular position, where its motion could branch.' });
+          if (!near && happenings.length < TOLD)
+            happenings.push({
+              t,
+              kind: 'singular',
+              ...rowOwner(m, ldlt.tightestRow),
+              values: { ratio },
+              message: 'The machine passes near a singular position, where its motion could branch.',
+            });
         }
         near = guard;
         let t1 = stop - t === h ? stop : t + h;
@@ -242,7 +253,13 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
           stepper.restart();
           if (crowd > CROWDED) {
             yield* recorder.flush(t);
-            yield failed({ code: 'events-crowded', message: `Events follow each other without end at t = ${t.toPrecision(6)} s.`, why: 'A friction, stop or switch changes back and forth at once.', remedy: 'Give the condition some width, or the stop some damping.', ...(happenings.at(-1) ? { element: happenings.at(-1)!.element } : {}) });
+            yield failed({
+              code: 'events-crowded',
+              message: `Events follow each other without end at t = ${t.toPrecision(6)} s.`,
+              why: 'A friction, stop or switch changes back and forth at once.',
+              remedy: 'Give the condition some width, or the stop some damping.',
+              ...(happenings.at(-1) ? { element: happenings.at(-1)!.element } : {}),
+            });
             return;
           }
           system.evaluate(t, y, rates);
@@ -252,14 +269,28 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
         }
         crowd = 0;
         const limited = stepper.judge(h);
-        if (stepper.implicit !== implicit && happenings.length < TOLD) happenings.push({ t, kind: stepper.implicit ? 'stiff' : 'not stiff', element: { family: 'run', name: 'Solver' }, values: { step: h }, message: stepper.implicit ? 'The machine is stiff here: implicit steps from now on.' : 'No longer stiff: explicit steps from now on.' });
+        if (stepper.implicit !== implicit && happenings.length < TOLD)
+          happenings.push({
+            t,
+            kind: stepper.implicit ? 'stiff' : 'not stiff',
+            element: { family: 'run', name: 'Solver' },
+            values: { step: h },
+            message: stepper.implicit
+              ? 'The machine is stiff here: implicit steps from now on.'
+              : 'No longer stiff: explicit steps from now on.',
+          });
         if (guard) stats.limits.singular++;
         else if (limited) stats.limits.stability++;
         else if (capped) stats.limits.longest++;
         else stats.limits.accuracy++;
         if (system.unsettled) {
           yield* recorder.flush(t);
-          yield failed({ code: 'friction-jam', message: `Friction and joint loads find no balance at t = ${t.toPrecision(6)} s.`, why: 'The joint locks itself: more load gives more friction, and that more load.', remedy: 'Lower the friction coefficient, or lengthen the guide.' });
+          yield failed({
+            code: 'friction-jam',
+            message: `Friction and joint loads find no balance at t = ${t.toPrecision(6)} s.`,
+            why: 'The joint locks itself: more load gives more friction, and that more load.',
+            remedy: 'Lower the friction coefficient, or lengthen the guide.',
+          });
           return;
         }
         system.evaluate(t, y, stepper.f0);
@@ -291,7 +322,14 @@ function fireAll(m: Mechanism, events: Events, t: number): Happening[] {
   K.z[ledgers.start.first] = K.z[ledgers.start.first]! + jump;
   const [first, ...rest] = list;
   if (!first || Math.abs(jump) <= 1e-6 * Math.max(before, 1e-12)) return list;
-  return [{ ...first, message: `${first.message} ${formatQuantity(Math.abs(jump), D.energy, 'J', 3)} ${jump < 0 ? 'lost' : 'put in'} at once.`, values: { ...first.values, energy: jump } }, ...rest];
+  return [
+    {
+      ...first,
+      message: `${first.message} ${formatQuantity(Math.abs(jump), D.energy, 'J', 3)} ${jump < 0 ? 'lost' : 'put in'} at once.`,
+      values: { ...first.values, energy: jump },
+    },
+    ...rest,
+  ];
 }
 
 /** A recorded state as a start. @throws Refusal when it is of another mechanism */
@@ -299,7 +337,15 @@ function resume(m: Mechanism, start: Float64Array): Float64Array {
   const { system } = m;
   const y = assemble(m).y;
   const same = 13 * system.bodies;
-  if (start.length < same) throw new Refusal([{ code: 'start-other', severity: 'error', message: 'The state to start from has other bodies than this model.', remedy: 'Start from a run of this model.' }]);
+  if (start.length < same)
+    throw new Refusal([
+      {
+        code: 'start-other',
+        severity: 'error',
+        message: 'The state to start from has other bodies than this model.',
+        remedy: 'Start from a run of this model.',
+      },
+    ]);
   y.set(start.subarray(0, same));
   const { K } = system;
   K.load(y);
@@ -336,20 +382,43 @@ function stuck(m: Mechanism, t: number, system: System): Omit<Diagnosis, 'severi
   const group = system.groups.find((g) => g.constraints.some((c) => at >= c.row && at < c.row + c.rows));
   if (ldlt.tightest < 1e-4 && group) {
     return {
-      code: 'solver-locked', message: `The mechanism locks at t = ${t.toPrecision(6)} s; ${group.name} binds.`, why: 'It has come to a dead centre or a singular position, past which the drive cannot lead it.', remedy: 'Drive another joint, or shorten the stroke.',
-      element: { family: group.family, name: group.name }, path: [group.family, m.model[group.family].findIndex((e) => e.name === group.name)],
+      code: 'solver-locked',
+      message: `The mechanism locks at t = ${t.toPrecision(6)} s; ${group.name} binds.`,
+      why: 'It has come to a dead centre or a singular position, past which the drive cannot lead it.',
+      remedy: 'Drive another joint, or shorten the stroke.',
+      element: { family: group.family, name: group.name },
+      path: [group.family, m.model[group.family].findIndex((e) => e.name === group.name)],
     };
   }
-  return { code: 'solver-stuck', message: `The solver cannot get past t = ${t.toPrecision(6)} s.`, why: 'The motion changes faster and faster there: a locked position, or a force that grows without limit.', remedy: 'Look at the posture at this time; check formulas that divide, and very stiff springs.' };
+  return {
+    code: 'solver-stuck',
+    message: `The solver cannot get past t = ${t.toPrecision(6)} s.`,
+    why: 'The motion changes faster and faster there: a locked position, or a force that grows without limit.',
+    remedy: 'Look at the posture at this time; check formulas that divide, and very stiff springs.',
+  };
 }
 
 export const noStatistics = (): RunStatistics => ({
-  steps: 0, rejected: 0, evaluations: 0, factorisations: 0, jacobians: 0, guarded: 0, implicit: 0, smallestStep: Infinity, largestStep: 0, records: 0, positionResidual: 0, velocityResidual: 0,
+  steps: 0,
+  rejected: 0,
+  evaluations: 0,
+  factorisations: 0,
+  jacobians: 0,
+  guarded: 0,
+  implicit: 0,
+  smallestStep: Infinity,
+  largestStep: 0,
+  records: 0,
+  positionResidual: 0,
+  velocityResidual: 0,
   limits: { accuracy: 0, stability: 0, longest: 0, singular: 0, event: 0, error: 0 },
 });
 
 const wholeCount = (until: number, every: number): number => Math.floor(until / every + 1e-9) + 1;
-export const recordTime = (until: number, every: number) => (i: number): number => (i < wholeCount(until, every) ? Math.min(until, i * every) : until);
+export const recordTime =
+  (until: number, every: number) =>
+  (i: number): number =>
+    i < wholeCount(until, every) ? Math.min(until, i * every) : until;
 /** Number of recorded times: the end is always one of them. */
 export const recordCount = (until: number, every: number): number => {
   const count = wholeCount(until, every);
@@ -389,7 +458,11 @@ function firstStep(dy: Float64Array, bodies: number, size: number, tolerance: nu
 
 /** Times at which a formula of time has a kink: the run is split there. */
 export function breakTimes(m: Mechanism, until: number, others: readonly number[] = []): number[] {
-  const programs = [...m.drives.map((d) => d.course.law), ...m.switches.flatMap((s) => s.switch.programs), ...m.assembly.forces.flatMap((f) => f.force.programs ?? [])];
+  const programs = [
+    ...m.drives.map((d) => d.course.law),
+    ...m.switches.flatMap((s) => s.switch.programs),
+    ...m.assembly.forces.flatMap((f) => f.force.programs ?? []),
+  ];
   const times = [...programs.flatMap((p) => p.kinks(0, until).map((k) => k.t)), ...others].sort((a, b) => a - b);
   return times.filter((t, i) => i === 0 || t - times[i - 1]! > 1e-9 * until);
 }
@@ -404,28 +477,74 @@ function audit(m: Mechanism, t: number, accuracy: number, liveliest: number): Di
   // below a billionth of what lifting the machine by its own size takes there is nothing to be said of energy
   const floor = Math.max(100 * accuracy * scale, 1e-9 * 9.80665 * m.size * m.bodies.reduce((s, b) => s + b.mass, 0));
   if (Math.abs(open) > floor) {
-    out.push({ code: 'energy-open', severity: 'warning', message: `The energy balance stays open by ${formatQuantity(open, D.energy, 'J', 3)} at the end.`, why: 'The motion was not followed accurately enough, or a force does not say the energy it stores.', remedy: 'Run again with a finer accuracy and compare.', time: t });
+    out.push({
+      code: 'energy-open',
+      severity: 'warning',
+      message: `The energy balance stays open by ${formatQuantity(open, D.energy, 'J', 3)} at the end.`,
+      why: 'The motion was not followed accurately enough, or a force does not say the energy it stores.',
+      remedy: 'Run again with a finer accuracy and compare.',
+      time: t,
+    });
   }
   m.bodies.forEach((b, i) => {
-    const way = [0, 1, 2].map((k) => K.r[3 * i + k]! - b.origin[k as 0]), far = Math.max(...way.map(Math.abs));
+    const way = [0, 1, 2].map((k) => K.r[3 * i + k]! - b.origin[k as 0]),
+      far = Math.max(...way.map(Math.abs));
     const leaving = way.reduce((s, x, k) => s + x * K.v[3 * i + k]!, 0) / far;
     // what has come to rest there is held
-    if (far > 100 * m.size && leaving * t > 0.1 * far) out.push({ code: 'body-away', severity: 'warning', message: `It ended ${formatQuantity(far, D.length, 'm', 3)} away from where it was drawn, and moves on at ${formatQuantity(leaving, D.speed, 'm/s', 3)}.`, why: 'Perhaps nothing carries it or holds it back.', remedy: 'Add the joint, stop or spring that should carry it.', time: t, element: { family: 'bodies', name: b.name }, path: ['bodies', model.bodies.findIndex((x) => x.name === b.name)] });
+    if (far > 100 * m.size && leaving * t > 0.1 * far)
+      out.push({
+        code: 'body-away',
+        severity: 'warning',
+        message: `It ended ${formatQuantity(far, D.length, 'm', 3)} away from where it was drawn, and moves on at ${formatQuantity(leaving, D.speed, 'm/s', 3)}.`,
+        why: 'Perhaps nothing carries it or holds it back.',
+        remedy: 'Add the joint, stop or spring that should carry it.',
+        time: t,
+        element: { family: 'bodies', name: b.name },
+        path: ['bodies', model.bodies.findIndex((x) => x.name === b.name)],
+      });
   });
   for (const l of ledgers.loads) {
     const passive = !l.force.programs?.length;
     const fed = l.fed(K, t);
     if (!passive || fed <= floor) continue;
-    out.push({ code: 'energy-fed', severity: 'warning', message: `It has fed ${formatQuantity(fed, D.energy, 'J', 3)} into the machine.`, why: 'A spring, damper or mount can only store and take energy.', remedy: 'Check the signs of its damping.', time: t, element: { family: 'loads', name: l.name }, path: ['loads', model.loads.findIndex((x) => x.name === l.name)] });
+    out.push({
+      code: 'energy-fed',
+      severity: 'warning',
+      message: `It has fed ${formatQuantity(fed, D.energy, 'J', 3)} into the machine.`,
+      why: 'A spring, damper or mount can only store and take energy.',
+      remedy: 'Check the signs of its damping.',
+      time: t,
+      element: { family: 'loads', name: l.name },
+      path: ['loads', model.loads.findIndex((x) => x.name === l.name)],
+    });
   }
   return out;
 }
 
 export function stoodStill(m: Mechanism): Diagnosis {
-  const free = freedomCount(m.system), { forces } = m.assembly;
-  if (free > 0 && forces.length > 0) return { code: 'run-still', severity: 'note', message: 'Nothing moved: the machine stands in equilibrium.', why: `Its loads balance each other along its ${free} free degree${free === 1 ? '' : 's'} of freedom.`, remedy: 'Give it a start motion or a drive if it should move.' };
-  const why = free > 0 ? 'There is no drive and no load, not even gravity.' : m.drives.length > 0 ? 'Its joints and drives hold every degree of freedom, and the drives stand still.' : 'Its joints hold every degree of freedom.';
-  return { code: 'run-still', severity: 'warning', message: 'Nothing moved in this run.', why, remedy: 'See the mobility above the scene, and what each joint holds.' };
+  const free = freedomCount(m.system),
+    { forces } = m.assembly;
+  if (free > 0 && forces.length > 0)
+    return {
+      code: 'run-still',
+      severity: 'note',
+      message: 'Nothing moved: the machine stands in equilibrium.',
+      why: `Its loads balance each other along its ${free} free degree${free === 1 ? '' : 's'} of freedom.`,
+      remedy: 'Give it a start motion or a drive if it should move.',
+    };
+  const why =
+    free > 0
+      ? 'There is no drive and no load, not even gravity.'
+      : m.drives.length > 0
+        ? 'Its joints and drives hold every degree of freedom, and the drives stand still.'
+        : 'Its joints hold every degree of freedom.';
+  return {
+    code: 'run-still',
+    severity: 'warning',
+    message: 'Nothing moved in this run.',
+    why,
+    remedy: 'See the mobility above the scene, and what each joint holds.',
+  };
 }
 
 /** Gathers recorded states and hands them on in chunks. */

@@ -67,7 +67,8 @@ export class Events {
     this.look(t);
     const before = watches.map((w) => w.watch.mode?.().kind);
     const told = [...this.found].flatMap((i): Happening[] => {
-      const { watch, element } = watches[i]!, fired = watch.fire(system.K, t);
+      const { watch, element } = watches[i]!,
+        fired = watch.fire(system.K, t);
       return fired ? [{ t, element, ...fired }] : [];
     });
     settle();

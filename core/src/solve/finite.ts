@@ -15,8 +15,13 @@ export function notFinite(m: Mechanism, t: number): Omit<Diagnosis, 'severity'> 
     return !finite(F);
   });
   return {
-    code: 'solver-not-finite', message: culprit ? 'Its force is not a finite number.' : 'The accelerations are not finite numbers.', why: 'A formula divides by zero there, or a force grew without limit.', remedy: 'Look at the formulas of loads and drives at this time.',
-    ...(culprit ? { element: { family: 'loads', name: culprit.name }, path: ['loads', m.model.loads.findIndex((l) => l.name === culprit.name)] } : {}),
+    code: 'solver-not-finite',
+    message: culprit ? 'Its force is not a finite number.' : 'The accelerations are not finite numbers.',
+    why: 'A formula divides by zero there, or a force grew without limit.',
+    remedy: 'Look at the formulas of loads and drives at this time.',
+    ...(culprit
+      ? { element: { family: 'loads', name: culprit.name }, path: ['loads', m.model.loads.findIndex((l) => l.name === culprit.name)] }
+      : {}),
   };
 }
 

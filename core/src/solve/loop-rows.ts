@@ -12,14 +12,18 @@ export function loopRows({ G }: System, links: readonly Group[]): LoopRows {
   const bodies = [...new Set(links.flatMap((l) => [l.a, l.b]))].sort((x, y) => y - x);
   const fixed = bodies[0]!; // the ground when it is one of them
   const moving = bodies.slice(1);
-  const of = links.map((l) => l.constraints.flatMap((c) => Array.from({ length: c.rows }, (_, k) => {
-    const row = new Float64Array(6 * moving.length);
-    [c.a, c.b].forEach((b, side) => {
-      const at = moving.indexOf(b);
-      if (b !== fixed) for (let e = 0; e < 6; e++) row[6 * at + e] = row[6 * at + e]! + G[12 * (c.row + k) + 6 * side + e]!;
-    });
-    return row;
-  })));
+  const of = links.map((l) =>
+    l.constraints.flatMap((c) =>
+      Array.from({ length: c.rows }, (_, k) => {
+        const row = new Float64Array(6 * moving.length);
+        [c.a, c.b].forEach((b, side) => {
+          const at = moving.indexOf(b);
+          if (b !== fixed) for (let e = 0; e < 6; e++) row[6 * at + e] = row[6 * at + e]! + G[12 * (c.row + k) + 6 * side + e]!;
+        });
+        return row;
+      }),
+    ),
+  );
   return { moving, of };
 }
 
@@ -33,10 +37,11 @@ export function rankOf(rows: readonly Float64Array[], size: (row: Float64Array, 
     const scale = size(r, index);
     if (!(scale > 0)) return;
     const v = r.map((x) => x / scale);
-    for (let pass = 0; pass < 2; pass++) for (const b of basis) {
-      const s = b.reduce((t, x, i) => t + x * v[i]!, 0);
-      for (let i = 0; i < v.length; i++) v[i] = v[i]! - s * b[i]!;
-    }
+    for (let pass = 0; pass < 2; pass++)
+      for (const b of basis) {
+        const s = b.reduce((t, x, i) => t + x * v[i]!, 0);
+        for (let i = 0; i < v.length; i++) v[i] = v[i]! - s * b[i]!;
+      }
     const left = lengthOf(v);
     if (left > NOTHING) basis.push(v.map((x) => x / left));
   });

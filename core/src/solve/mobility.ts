@@ -40,17 +40,22 @@ export function mobility(m: Mechanism): Mobility {
   alone.factorise(system.G);
   const redundant = alone.redundant.reduce((s, x) => s + x, 0);
   const joints = 6 * system.bodies - rows + redundant;
-  const drives = system.groups.filter((g) => g.family === 'drives').reduce((s, g) => s + g.constraints.filter((c) => !system.ldlt.off[c.row]).length, 0);
+  const drives = system.groups
+    .filter((g) => g.family === 'drives')
+    .reduce((s, g) => s + g.constraints.filter((c) => !system.ldlt.off[c.row]).length, 0);
   const fighting = withDrives - redundant;
   const diagnoses: Diagnosis[] = [];
-  const notUnique = new Set<string>(), details: string[] = [], planar: { joints: readonly string[]; held: number }[] = [];
+  const notUnique = new Set<string>(),
+    details: string[] = [],
+    planar: { joints: readonly string[]; held: number }[] = [];
 
   groups.forEach((g, i) => {
     const holds = g.family === 'joints' ? m.joints.find((j) => j.name === g.name)!.kind.holds : ['a relation'];
     const first = g.constraints[0]!.row;
     const held = Array.from({ length: g.rows }, (_, k) => k).filter((k) => alone.redundant[first + k]);
     if (held.length === 0) return;
-    const links = (alone.order.loops.get(i) ?? [i]).map((k) => groups[k]!), loop = links.map((l) => l.name);
+    const links = (alone.order.loops.get(i) ?? [i]).map((k) => groups[k]!),
+      loop = links.map((l) => l.name);
     loop.forEach((name) => notUnique.add(name));
     const words = held.map((k) => holds[k] ?? 'a direction');
     details.push(`${g.name} holds ${list(words)}, which the rest of its loop holds already (${listed(loop.filter((n) => n !== g.name))}).`);
@@ -59,7 +64,8 @@ export function mobility(m: Mechanism): Mobility {
       return;
     }
     diagnoses.push({
-      code: 'joint-redundant', severity: 'warning',
+      code: 'joint-redundant',
+      severity: 'warning',
       message: `It holds ${list(words)}, which the rest of its loop holds already (${listed(loop)}).`,
       why: 'The motion is right; loads in these directions are not unique.',
       remedy: `Let one joint of the loop go free in ${held.length === 1 ? 'this direction' : 'these directions'}, for example a spherical joint for a pin.`,
@@ -72,25 +78,50 @@ export function mobility(m: Mechanism): Mobility {
   if (fighting > 0) {
     const names = m.drives.map((d) => d.name);
     diagnoses.push({
-      code: 'drive-fight', severity: 'error',
-      message: names.length > 1 ? `The drives ${list(names)} prescribe ${names.length} motions, but only ${joints} can be chosen.` : `The drive ${names[0] ?? ''} moves a joint that the others hold.`,
-      why: 'The machine would have to break to follow them all.', remedy: 'Switch one of the drives off, or free a joint.',
-      ...(m.drives[0] ? { element: { family: 'drives', name: m.drives[0].name }, path: ['drives', m.model.drives.findIndex((d) => d.name === m.drives[0]!.name)] } : {}),
+      code: 'drive-fight',
+      severity: 'error',
+      message:
+        names.length > 1
+          ? `The drives ${list(names)} prescribe ${names.length} motions, but only ${joints} can be chosen.`
+          : `The drive ${names[0] ?? ''} moves a joint that the others hold.`,
+      why: 'The machine would have to break to follow them all.',
+      remedy: 'Switch one of the drives off, or free a joint.',
+      ...(m.drives[0]
+        ? {
+            element: { family: 'drives', name: m.drives[0].name },
+            path: ['drives', m.model.drives.findIndex((d) => d.name === m.drives[0]!.name)],
+          }
+        : {}),
     });
   }
   const free = joints - drives + fighting;
   system.linearise();
   const motions = free > 0 && free <= 60 ? freeMotions(m, freeBasis(system, free)).map((f) => f.name) : [];
-  return { joints, free, redundant, counted: 6 * system.bodies - rows, loops: loopMobility(m, alone, groups), motions, notUnique: [...notUnique], details, diagnoses };
+  return {
+    joints,
+    free,
+    redundant,
+    counted: 6 * system.bodies - rows,
+    loops: loopMobility(m, alone, groups),
+    motions,
+    notUnique: [...notUnique],
+    details,
+    diagnoses,
+  };
 }
 
 /** Mobility of every independent loop by itself: its bodies and joints alone, the ground (or its first body) at rest. */
 function loopMobility({ system }: Mechanism, { order }: Ldlt, groups: readonly Group[]): Mobility['loops'] {
   if (order.loops.size > 200) return [];
-  return [...order.loops.values()].filter((loop) => loop.length > 1).map((loop) => {
-    const links = loop.map((i) => groups[i]!), { moving, of } = loopRows(system, links), rows = of.flat();
-    return { joints: links.map((l) => l.name), rank: 6 * moving.length - rankOf(rows), counted: 6 * moving.length - rows.length };
-  });
+  return [...order.loops.values()]
+    .filter((loop) => loop.length > 1)
+    .map((loop) => {
+      const links = loop.map((i) => groups[i]!),
+        { moving, of } = loopRows(system, links),
+        rows = of.flat();
+      return { joints: links.map((l) => l.name), rank: 6 * moving.length - rankOf(rows), counted: 6 * moving.length - rows.length };
+    });
 }
 
-const list = (words: readonly string[]): string => (words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`);
+const list = (words: readonly string[]): string =>
+  words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;

@@ -32,14 +32,33 @@ export function modes(m: Mechanism, t = 0): Modes {
   system.linearise();
   const leaders = freeMotions(m);
   const N = leaders.map((l) => l.shape);
-  const { stiffness, damping, rest } = linearise(m, t, N, true, (out) => leaders.forEach((l, i) => (out[i] = l.acceleration(system.K, system.acceleration))));
+  const { stiffness, damping, rest } = linearise(m, t, N, true, (out) =>
+    leaders.forEach((l, i) => (out[i] = l.acceleration(system.K, system.acceleration))),
+  );
   const d = N.length;
   const diagnoses: Diagnosis[] = [];
-  if (d === 0) return { modes: [], diagnoses: [{ code: 'modes-none', severity: 'warning', message: 'Nothing can swing: no freedom is left.', remedy: 'Switch the drives off, or free a joint.' }] };
+  if (d === 0)
+    return {
+      modes: [],
+      diagnoses: [
+        {
+          code: 'modes-none',
+          severity: 'warning',
+          message: 'Nothing can swing: no freedom is left.',
+          remedy: 'Switch the drives off, or free a joint.',
+        },
+      ],
+    };
   const swing = Math.max(...rest.map(Math.abs));
   const pull = Math.max(...stiffness.map((r) => Math.max(...r.map(Math.abs))), 1e-12);
   if (swing > 1e-6 * pull * 1) {
-    diagnoses.push({ code: 'modes-unbalanced', severity: 'warning', message: 'The posture is not an equilibrium: the machine accelerates there.', why: 'These modes hold only for motions much quicker than that.', remedy: 'Take the modes about the static equilibrium.' });
+    diagnoses.push({
+      code: 'modes-unbalanced',
+      severity: 'warning',
+      message: 'The posture is not an equilibrium: the machine accelerates there.',
+      why: 'These modes hold only for motions much quicker than that.',
+      remedy: 'Take the modes about the static equilibrium.',
+    });
   }
   const A = Matrix.zeros(2 * d, 2 * d);
   for (let i = 0; i < d; i++) {
@@ -54,17 +73,40 @@ export function modes(m: Mechanism, t = 0): Modes {
   const list: Mode[] = [];
   const size = Math.sqrt(pull);
   for (let k = 0; k < 2 * d; k++) {
-    const re = e.realEigenvalues[k]!, im = e.imaginaryEigenvalues[k]!;
+    const re = e.realEigenvalues[k]!,
+      im = e.imaginaryEigenvalues[k]!;
     if (im < 0) continue; // its conjugate was taken
     const pair = im > 0;
-    const real = combine(N, Array.from({ length: d }, (_, i) => V.get(i, k)), new Float64Array(6 * system.bodies));
-    const imaginary = combine(N, Array.from({ length: d }, (_, i) => (pair ? V.get(i, k + 1) : 0)), new Float64Array(6 * system.bodies));
+    const real = combine(
+      N,
+      Array.from({ length: d }, (_, i) => V.get(i, k)),
+      new Float64Array(6 * system.bodies),
+    );
+    const imaginary = combine(
+      N,
+      Array.from({ length: d }, (_, i) => (pair ? V.get(i, k + 1) : 0)),
+      new Float64Array(6 * system.bodies),
+    );
     const shape = normalised(real, imaginary);
     const magnitude = Math.sqrt(re * re + im * im);
-    list.push({ re: clean(re, size), im: clean(im, size), frequency: clean(magnitude, size) / TWO_PI, damping: magnitude > 1e-7 * size ? -re / magnitude : 0, shape, kinetic: kineticShares(m, shape), elastic: elasticShares(m, shape, t) });
+    list.push({
+      re: clean(re, size),
+      im: clean(im, size),
+      frequency: clean(magnitude, size) / TWO_PI,
+      damping: magnitude > 1e-7 * size ? -re / magnitude : 0,
+      shape,
+      kinetic: kineticShares(m, shape),
+      elastic: elasticShares(m, shape, t),
+    });
   }
   list.sort((a, b) => a.frequency - b.frequency || a.re - b.re);
-  if (list.some((x) => x.re > 1e-6 * size)) diagnoses.push({ code: 'modes-unstable', severity: 'warning', message: 'A mode grows: the posture is not stable.', why: 'The smallest push makes the machine leave it.' });
+  if (list.some((x) => x.re > 1e-6 * size))
+    diagnoses.push({
+      code: 'modes-unstable',
+      severity: 'warning',
+      message: 'A mode grows: the posture is not stable.',
+      why: 'The smallest push makes the machine leave it.',
+    });
   return { modes: list, diagnoses };
 }
 
@@ -72,7 +114,8 @@ const clean = (x: number, size: number): number => (Math.abs(x) < 1e-7 * size ? 
 
 /** Turned so that the largest component is real and 1. */
 function normalised(re: Float64Array, im: Float64Array): { re: Float64Array; im: Float64Array } {
-  let at = 0, most = 0;
+  let at = 0,
+    most = 0;
   re.forEach((x, i) => {
     const s = x * x + im[i]! * im[i]!;
     if (s > most) {
@@ -98,7 +141,10 @@ function kineticShares({ system, bodies }: Mechanism, { re, im }: Mode['shape'])
 
 /** Second difference of each load's energy along the shape: half of it is what one swing stores there. */
 function elasticShares(m: Mechanism, { re, im }: Mode['shape'], t: number): Mode['elastic'] {
-  const { system, assembly: { forces } } = m;
+  const {
+    system,
+    assembly: { forces },
+  } = m;
   const { K } = system;
   const y = new Float64Array(system.size);
   K.store(y);

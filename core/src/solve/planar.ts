@@ -23,7 +23,8 @@ export function planeOf(m: Mechanism, loop: readonly Group[]): Vec3 | undefined 
     const j = m.joints.find((x) => x.name === name);
     if (!j) return undefined;
     if (j.kind.leaves !== 1) continue;
-    const p = 9 * j.sides.a, z = [j.sides.fa[2], j.sides.fa[5], j.sides.fa[8]] as const;
+    const p = 9 * j.sides.a,
+      z = [j.sides.fa[2], j.sides.fa[5], j.sides.fa[8]] as const;
     const axis = [0, 1, 2].map((k) => A[p + 3 * k]! * z[0] + A[p + 3 * k + 1]! * z[1] + A[p + 3 * k + 2]! * z[2]) as unknown as Vec3;
     if (j.kind.freedoms[0] === 'translation') sliding.push(axis);
     else if (!normal) normal = axis;
@@ -35,43 +36,77 @@ export function planeOf(m: Mechanism, loop: readonly Group[]): Vec3 | undefined 
 
 /** Whether a loop holds the motion in a plane and that across it apart, and in the plane nothing twice. */
 function parts({ system }: Mechanism, loop: readonly Group[], n: Vec3): boolean {
-  const { moving, of } = loopRows(system, loop), A = system.K.A;
-  const e1 = perpendicular(n), e2 = cross(n, e1);
+  const { moving, of } = loopRows(system, loop),
+    A = system.K.A;
+  const e1 = perpendicular(n),
+    e2 = cross(n, e1);
   /** A row told in the axes of the plane: of each body the motion in it, or across it. */
-  const split = (row: Float64Array, inside: boolean) => Float64Array.from(moving.flatMap((body, i) => {
-    const v = row.subarray(6 * i, 6 * i + 3), w = ground(A, body, row.subarray(6 * i + 3, 6 * i + 6));
-    return inside ? [dot(v, e1), dot(v, e2), dot(w, n)] : [dot(v, n), dot(w, e1), dot(w, e2)];
-  }));
-  const rows = of.flat(), rank = (inside: boolean, some = rows) => rankOf(some.map((r) => split(r, inside)), (_, i) => lengthOf(some[i]!));
+  const split = (row: Float64Array, inside: boolean) =>
+    Float64Array.from(
+      moving.flatMap((body, i) => {
+        const v = row.subarray(6 * i, 6 * i + 3),
+          w = ground(A, body, row.subarray(6 * i + 3, 6 * i + 6));
+        return inside ? [dot(v, e1), dot(v, e2), dot(w, n)] : [dot(v, n), dot(w, e1), dot(w, e2)];
+      }),
+    );
+  const rows = of.flat(),
+    rank = (inside: boolean, some = rows) =>
+      rankOf(
+        some.map((r) => split(r, inside)),
+        (_, i) => lengthOf(some[i]!),
+      );
   return rank(true) + rank(false) === rankOf(rows) && of.reduce((sum, own) => sum + rank(true, [...own]), 0) === rank(true);
 }
 
 type Triple = ArrayLike<number>;
 const dot = (a: Triple, b: Triple): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
 /** A vector of a body in ground axes. */
-const ground = (A: Float64Array, body: number, s: Triple): number[] => [0, 1, 2].map((k) => A[9 * body + 3 * k]! * s[0]! + A[9 * body + 3 * k + 1]! * s[1]! + A[9 * body + 3 * k + 2]! * s[2]!);
+const ground = (A: Float64Array, body: number, s: Triple): number[] =>
+  [0, 1, 2].map((k) => A[9 * body + 3 * k]! * s[0]! + A[9 * body + 3 * k + 1]! * s[1]! + A[9 * body + 3 * k + 2]! * s[2]!);
 /** One note for all planar loops of a machine, with a change that makes each exact: one pin of it then holds its two directions in the plane alone. */
 export function planarNote(m: Mechanism, loops: readonly { joints: readonly string[]; held: number }[]): Diagnosis {
-  const count = loops.reduce((s, l) => s + l.held, 0), fix = exact(m, loops.filter((l) => l.held === 3).map((l) => l.joints));
+  const count = loops.reduce((s, l) => s + l.held, 0),
+    fix = exact(
+      m,
+      loops.filter((l) => l.held === 3).map((l) => l.joints),
+    );
   const all = [...new Set(loops.flatMap((l) => l.joints))];
   return {
-    code: 'planar-redundant', severity: 'note',
+    code: 'planar-redundant',
+    severity: 'note',
     message: `Planar loop${loops.length === 1 ? '' : 's'}: ${count} redundant constraint${count === 1 ? '' : 's'}; loads across the plane are not unique.`,
     why: 'This is usual in a machine that moves in a plane: its motion, and the loads in the plane, are right.',
     remedy: 'Nothing need be done. Make it planar-exact if loads across the plane matter.',
-    others: all.map((name) => ({ family: 'joints', name })), ...(fix ? { fix } : {}),
+    others: all.map((name) => ({ family: 'joints', name })),
+    ...(fix ? { fix } : {}),
   };
 }
 
 /** A pin of each loop of which nothing but the loop itself makes use becomes a point on a line along its axis. */
 function exact(m: Mechanism, loops: readonly (readonly string[])[]): Fix | undefined {
   const { model } = m;
-  const used = new Set(FAMILIES.flatMap(({ key }) => model[key].flatMap((e) => (key === 'gauges' && e.kind === 'reaction' ? [] : refsOf(key, e).flatMap((r) => (r.family === 'joints' ? r.names : []))))));
+  const used = new Set(
+    FAMILIES.flatMap(({ key }) =>
+      model[key].flatMap((e) =>
+        key === 'gauges' && e.kind === 'reaction' ? [] : refsOf(key, e).flatMap((r) => (r.family === 'joints' ? r.names : [])),
+      ),
+    ),
+  );
   const changed = new Set<string>();
   for (const loop of loops) {
-    const pin = loop.find((name) => !changed.has(name) && !used.has(name) && model.joints.some((j) => j.name === name && j.kind === 'revolute' && j.while === undefined));
+    const pin = loop.find(
+      (name) =>
+        !changed.has(name) &&
+        !used.has(name) &&
+        model.joints.some((j) => j.name === name && j.kind === 'revolute' && j.while === undefined),
+    );
     if (pin === undefined) return undefined;
     changed.add(pin);
   }
-  return changed.size === 0 ? undefined : { label: 'Make it planar-exact', changes: [...changed].map((name) => ({ family: 'joints', name, field: 'kind', value: 'point-on-line' })) };
+  return changed.size === 0
+    ? undefined
+    : {
+        label: 'Make it planar-exact',
+        changes: [...changed].map((name) => ({ family: 'joints', name, field: 'kind', value: 'point-on-line' })),
+      };
 }

@@ -7,7 +7,17 @@ import { recordLayout } from '../results/record';
 import type { Mechanism } from '../system/mechanism';
 import { assemble, close, frictionless } from './assemble';
 import type { RunStatus } from '../results/status';
-import { Recorder, type RunEvent, type RunOptions, breakTimes, noStatistics, recordCount, recordTime, settle, stoodStill } from './dynamics';
+import {
+  Recorder,
+  type RunEvent,
+  type RunOptions,
+  breakTimes,
+  noStatistics,
+  recordCount,
+  recordTime,
+  settle,
+  stoodStill,
+} from './dynamics';
 import { notFinite } from './finite';
 import { freeMotions } from './motions';
 import { freedomCount } from './reduced';
@@ -24,7 +34,16 @@ export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunE
   const d = freedomCount(system);
   if (d > 0) {
     const free = freeMotions(m).map((f) => f.name);
-    throw new Refusal([{ code: 'kinematic-free', severity: 'error', message: `The drives leave ${d} freedom${d === 1 ? '' : 's'} open: ${free.join(', ')}.`, why: 'A kinematic run follows the drives alone.', remedy: 'Drive these too, or make a dynamic run.', others: freeMotions(m).map((f) => f.element) }]);
+    throw new Refusal([
+      {
+        code: 'kinematic-free',
+        severity: 'error',
+        message: `The drives leave ${d} freedom${d === 1 ? '' : 's'} open: ${free.join(', ')}.`,
+        why: 'A kinematic run follows the drives alone.',
+        remedy: 'Drive these too, or make a dynamic run.',
+        others: freeMotions(m).map((f) => f.element),
+      },
+    ]);
   }
   const [first, middle, last] = [0, 1, 2].map(() => new Float64Array(system.size)) as [Float64Array, Float64Array, Float64Array];
   const kept = new Float64Array(system.size);
@@ -44,7 +63,8 @@ export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunE
         kept.set(y);
         good = true;
         for (let p = 0; p < parts && good; p++) {
-          const a = begin + ((stop - begin) * p) / parts, b = begin + ((stop - begin) * (p + 1)) / parts;
+          const a = begin + ((stop - begin) * p) / parts,
+            b = begin + ((stop - begin) * (p + 1)) / parts;
           good = goTo(m, a, (a + b) / 2);
           if (!good) break;
           K.store(kept);
@@ -53,10 +73,12 @@ export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunE
           if (!good) break;
           K.store(kept);
           system.evaluate(b, kept, last);
-          for (const e of system.extras) if (e.ledger) for (let k = 0; k < e.states; k++) {
-            const at = 13 * system.bodies + e.first + k;
-            K.z[e.first + k] = K.z[e.first + k]! + ((b - a) / 6) * (first[at]! + 4 * middle[at]! + last[at]!); // Simpson's rule
-          }
+          for (const e of system.extras)
+            if (e.ledger)
+              for (let k = 0; k < e.states; k++) {
+                const at = 13 * system.bodies + e.first + k;
+                K.z[e.first + k] = K.z[e.first + k]! + ((b - a) / 6) * (first[at]! + 4 * middle[at]! + last[at]!); // Simpson's rule
+              }
           first.set(last);
         }
       }
@@ -86,19 +108,21 @@ function goTo(m: Mechanism, from: number, to: number): boolean {
 function advance({ system }: Mechanism, h: number): void {
   const { K, acceleration } = system;
   const step = new Float64Array(6 * system.bodies);
-  for (let i = 0; i < system.bodies; i++) for (let k = 0; k < 3; k++) {
-    step[6 * i + k] = h * (K.v[3 * i + k]! + 0.5 * h * acceleration[6 * i + k]!);
-    step[6 * i + 3 + k] = h * (K.w[3 * i + k]! + 0.5 * h * acceleration[6 * i + 3 + k]!);
-  }
+  for (let i = 0; i < system.bodies; i++)
+    for (let k = 0; k < 3; k++) {
+      step[6 * i + k] = h * (K.v[3 * i + k]! + 0.5 * h * acceleration[6 * i + k]!);
+      step[6 * i + 3 + k] = h * (K.w[3 * i + k]! + 0.5 * h * acceleration[6 * i + 3 + k]!);
+    }
   K.displace(step, 1);
 }
 
 /** Frictions rub against the motion at hand; one at rest carries nothing. */
 function rub(m: Mechanism, t: number): void {
-  for (const { force } of m.assembly.forces) if (force.lock) {
-    force.begin?.(m.system.K, t);
-    m.system.hold(force.lock.constraint, false);
-  }
+  for (const { force } of m.assembly.forces)
+    if (force.lock) {
+      force.begin?.(m.system.K, t);
+      m.system.hold(force.lock.constraint, false);
+    }
   m.system.accelerate(t);
 }
 
@@ -107,9 +131,18 @@ function locked(m: Mechanism, t: number): Diagnosis {
   const at = system.ldlt.tightestRow;
   const group = system.groups.find((g) => g.constraints.some((c) => at >= c.row && at < c.row + c.rows));
   return {
-    code: 'kinematic-locked', severity: 'error', time: t, message: `The machine cannot follow its drives past t = ${t.toPrecision(6)} s${group ? `; ${group.name} binds` : ''}.`,
-    why: 'It comes to a dead centre, or the drive asks for more than the links can reach.', remedy: 'Shorten the stroke, or drive another joint.',
-    ...(group ? { element: { family: group.family, name: group.name }, path: [group.family, m.model[group.family].findIndex((e) => e.name === group.name)] } : {}),
+    code: 'kinematic-locked',
+    severity: 'error',
+    time: t,
+    message: `The machine cannot follow its drives past t = ${t.toPrecision(6)} s${group ? `; ${group.name} binds` : ''}.`,
+    why: 'It comes to a dead centre, or the drive asks for more than the links can reach.',
+    remedy: 'Shorten the stroke, or drive another joint.',
+    ...(group
+      ? {
+          element: { family: group.family, name: group.name },
+          path: [group.family, m.model[group.family].findIndex((e) => e.name === group.name)],
+        }
+      : {}),
   };
 }
 
@@ -118,23 +151,38 @@ export function* quasiStaticRun(m: Mechanism, options: RunOptions): Generator<Ru
   const { system } = m;
   const { y } = assemble(m);
   system.K.load(y);
-  const first = equilibrium(m, 0), { neutral } = first;
+  const first = equilibrium(m, 0),
+    { neutral } = first;
   y.set(first.y);
-  const notes = frictionNotes(first), told = new Set(first.slipped);
-  if (neutral.length > 0) notes.push({ code: 'statics-neutral', severity: 'warning', message: `Nothing pulls back along ${neutral.join(', ')}.`, why: 'The machine rests there at any place; the one shown is one of many.' });
-  yield* march(m, options, y, (t) => {
-    system.K.load(y);
-    try {
-      const found = equilibrium(m, t), slipped = found.slipped.filter((n) => !told.has(n));
-      y.set(found.y);
-      for (const n of slipped) told.add(n);
-      notes.push(...frictionNotes({ ...found, held: [], slipped }, t));
-      return undefined;
-    } catch (e) {
-      if (!(e instanceof Refusal)) throw e;
-      return { ...e.diagnoses[0]!, time: t };
-    }
-  }, notes);
+  const notes = frictionNotes(first),
+    told = new Set(first.slipped);
+  if (neutral.length > 0)
+    notes.push({
+      code: 'statics-neutral',
+      severity: 'warning',
+      message: `Nothing pulls back along ${neutral.join(', ')}.`,
+      why: 'The machine rests there at any place; the one shown is one of many.',
+    });
+  yield* march(
+    m,
+    options,
+    y,
+    (t) => {
+      system.K.load(y);
+      try {
+        const found = equilibrium(m, t),
+          slipped = found.slipped.filter((n) => !told.has(n));
+        y.set(found.y);
+        for (const n of slipped) told.add(n);
+        notes.push(...frictionNotes({ ...found, held: [], slipped }, t));
+        return undefined;
+      } catch (e) {
+        if (!(e instanceof Refusal)) throw e;
+        return { ...e.diagnoses[0]!, time: t };
+      }
+    },
+    notes,
+  );
 }
 
 /** Static equilibrium as a run of one record. */
@@ -143,12 +191,19 @@ export function* staticRun(m: Mechanism, options: RunOptions): Generator<RunEven
 }
 
 /** Steps from record to record. @param solve brings the state of the last record to a time; returns why it cannot */
-function* march(m: Mechanism, { until, every, accuracy, signal }: RunOptions, y: Float64Array, solve: (t: number, from: number) => Diagnosis | undefined, notes: readonly Diagnosis[] = []): Generator<RunEvent, void, void> {
+function* march(
+  m: Mechanism,
+  { until, every, accuracy, signal }: RunOptions,
+  y: Float64Array,
+  solve: (t: number, from: number) => Diagnosis | undefined,
+  notes: readonly Diagnosis[] = [],
+): Generator<RunEvent, void, void> {
   const { system } = m;
   const { K } = system;
   const stats = noStatistics();
   const recorder = new Recorder(recordLayout(m), m, stats);
-  const total = until > 0 ? recordCount(until, every) : 1, timeOf = recordTime(until, every);
+  const total = until > 0 ? recordCount(until, every) : 1,
+    timeOf = recordTime(until, every);
   const work = new Float64Array(system.size);
   system.segment(0, Math.max(until, 1e-9));
   K.load(y);
@@ -159,7 +214,9 @@ function* march(m: Mechanism, { until, every, accuracy, signal }: RunOptions, y:
     stats.factorisations = system.factorisations;
     return { type: 'end', status, t, statistics: stats, diagnoses, happenings: [] };
   };
-  const limits = new StopLimits(m, turns), watching = limits.watches.length > 0, before = new Float64Array(system.size);
+  const limits = new StopLimits(m, turns),
+    watching = limits.watches.length > 0,
+    before = new Float64Array(system.size);
   const times = [...new Set([...Array.from({ length: total }, (_, i) => timeOf(i)), ...limits.times(until)])].sort((a, b) => a - b);
   let from = 0;
   for (const next of times) {
@@ -204,7 +261,8 @@ function* march(m: Mechanism, { until, every, accuracy, signal }: RunOptions, y:
   }
   /** Where between two records a limit is passed, just beyond; leaves the posture there in y. */
   function locate(lo: number, hi: number): number {
-    const start = before.slice(), good = y.slice();
+    const start = before.slice(),
+      good = y.slice();
     for (let k = 0, a = lo; k < 40 && hi - a > 1e-9 * until; k++) {
       const mid = a + (hi - a) / 2;
       y.set(start);

@@ -25,7 +25,8 @@ export function pull(m: Mechanism, body: number, at: readonly number[], to: read
     const e = gap();
     // columns of the place's velocity: J = ∂(place)/∂p
     const J = N.map((n) => {
-      const p = 9 * body, w = [n[6 * body + 3]!, n[6 * body + 4]!, n[6 * body + 5]!] as const;
+      const p = 9 * body,
+        w = [n[6 * body + 3]!, n[6 * body + 4]!, n[6 * body + 5]!] as const;
       const c = [w[1] * at[2]! - w[2] * at[1]!, w[2] * at[0]! - w[0] * at[2]!, w[0] * at[1]! - w[1] * at[0]!];
       return [0, 1, 2].map((k) => n[6 * body + k]! + K.A[p + 3 * k]! * c[0]! + K.A[p + 3 * k + 1]! * c[1]! + K.A[p + 3 * k + 2]! * c[2]!);
     });
@@ -34,9 +35,14 @@ export function pull(m: Mechanism, body: number, at: readonly number[], to: read
     if (!(size > 0)) break;
     for (let k = 0; k < 3; k++) S[k]![k] = S[k]![k]! + CALM * size;
     const y = solve3(S, e);
-    combine(N, J.map((j) => j[0]! * y[0]! + j[1]! * y[1]! + j[2]! * y[2]!), step);
+    combine(
+      N,
+      J.map((j) => j[0]! * y[0]! + j[1]! * y[1]! + j[2]! * y[2]!),
+      step,
+    );
     let most = 0;
-    for (let b = 0; b < system.bodies; b++) for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(step[6 * b + k]!) / m.size, Math.abs(step[6 * b + 3 + k]!));
+    for (let b = 0; b < system.bodies; b++)
+      for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(step[6 * b + k]!) / m.size, Math.abs(step[6 * b + 3 + k]!));
     const y0 = new Float64Array(system.size);
     K.store(y0);
     const residual = move(m, step, most > 0.4 ? 0.4 / most : 1, 0);
@@ -56,7 +62,9 @@ const length = (v: readonly number[]): number => Math.sqrt(v.reduce((s, x) => s 
 /** Cramer's rule for three unknowns. */
 function solve3(A: readonly number[][], b: readonly number[]): number[] {
   const det = (m: readonly (readonly number[])[]) =>
-    m[0]![0]! * (m[1]![1]! * m[2]![2]! - m[1]![2]! * m[2]![1]!) - m[0]![1]! * (m[1]![0]! * m[2]![2]! - m[1]![2]! * m[2]![0]!) + m[0]![2]! * (m[1]![0]! * m[2]![1]! - m[1]![1]! * m[2]![0]!);
+    m[0]![0]! * (m[1]![1]! * m[2]![2]! - m[1]![2]! * m[2]![1]!) -
+    m[0]![1]! * (m[1]![0]! * m[2]![2]! - m[1]![2]! * m[2]![0]!) +
+    m[0]![2]! * (m[1]![0]! * m[2]![1]! - m[1]![1]! * m[2]![0]!);
   const d = det(A);
   return [0, 1, 2].map((k) => det(A.map((row, i) => row.map((x, j) => (j === k ? b[i]! : x)))) / d);
 }

@@ -10,12 +10,22 @@ import type { Derivative } from './dop853';
 const S6 = Math.sqrt(6);
 const C = [(4 - S6) / 10, (4 + S6) / 10, 1] as const;
 const DD = [-(13 + 7 * S6) / 3, (-13 + 7 * S6) / 3, -1 / 3] as const;
-const R81 = 4.326748710922225, R9 = 2.080083823051904; // cube roots of 81 and 9
+const R81 = 4.326748710922225,
+  R9 = 2.080083823051904; // cube roots of 81 and 9
 const U1 = 30 / (6 + R81 - R9);
-const A0 = (12 - R81 + R9) / 60, B0 = ((R81 + R9) * Math.sqrt(3)) / 60, N0 = A0 * A0 + B0 * B0;
-const ALPHA = A0 / N0, BETA = B0 / N0;
-const T = [0.091232394870892942792, -0.14125529502095420843, -0.030029194105147424492, 0.24171793270710701896, 0.20412935229379993199, 0.38294211275726193779, 0.96604818261509293619] as const;
-const TI = [4.325579890063155351, 0.33919925181580986954, 0.54177053993587487119, -4.1787185915519047273, -0.32768282076106238708, 0.47662355450055045196, -0.50287263494578687595, 2.5719269498556054292, -0.59603920482822492497] as const;
+const A0 = (12 - R81 + R9) / 60,
+  B0 = ((R81 + R9) * Math.sqrt(3)) / 60,
+  N0 = A0 * A0 + B0 * B0;
+const ALPHA = A0 / N0,
+  BETA = B0 / N0;
+const T = [
+  0.091232394870892942792, -0.14125529502095420843, -0.030029194105147424492, 0.24171793270710701896, 0.20412935229379993199,
+  0.38294211275726193779, 0.96604818261509293619,
+] as const;
+const TI = [
+  4.325579890063155351, 0.33919925181580986954, 0.54177053993587487119, -4.1787185915519047273, -0.32768282076106238708,
+  0.47662355450055045196, -0.50287263494578687595, 2.5719269498556054292, -0.59603920482822492497,
+] as const;
 /** Weights of the quadrature over the three stages. */
 const W = [(16 - S6) / 36, (16 + S6) / 36, 1 / 9] as const;
 const MOST = 8;
@@ -53,7 +63,12 @@ export class Radau5 {
   /**
    * @param n number of states, @param free how many of them (the first ones) steer the motion
    */
-  constructor(private readonly n: number, private readonly free: number, private readonly f: Derivative, private readonly norm: Norm) {
+  constructor(
+    private readonly n: number,
+    private readonly free: number,
+    private readonly f: Derivative,
+    private readonly norm: Norm,
+  ) {
     const vector = () => new Float64Array(n);
     const three = () => [vector(), vector(), vector()] as const;
     this.y1 = vector();
@@ -113,7 +128,8 @@ export class Radau5 {
   /** Largest rate of the linearised system, 1/s, by power iteration: tells when an explicit method would do again. */
   rate(): number {
     const { free, J } = this;
-    let v = new Float64Array(free).map((_, i) => 1 + 0.1 * (i % 7)), size = 0;
+    let v = new Float64Array(free).map((_, i) => 1 + 0.1 * (i % 7)),
+      size = 0;
     for (let k = 0; k < 12; k++) {
       const w = new Float64Array(free);
       let s = 0;
@@ -146,7 +162,8 @@ export class Radau5 {
   private newton(t: number, y: Float64Array, h: number): boolean {
     const { free, n, Z, V, F, stage, f, e1, e2, norm, work } = this;
     if (this.known) {
-      const before = this.h, end = this.t0 + this.h;
+      const before = this.h,
+        end = this.t0 + this.h;
       for (let i = 0; i < 3; i++) {
         const s = (t + C[i as 0] * h - end) / before;
         this.polynomial(s, Z[i as 0]);
@@ -159,8 +176,11 @@ export class Radau5 {
       V[1][j] = TI[3] * a + TI[4] * b + TI[5] * c;
       V[2][j] = TI[6] * a + TI[7] * b + TI[8] * c;
     }
-    const u = U1 / h, al = ALPHA / h, be = BETA / h;
-    let before = 0, theta = 1e-3;
+    const u = U1 / h,
+      al = ALPHA / h,
+      be = BETA / h;
+    let before = 0,
+      theta = 1e-3;
     for (let it = 1; it <= MOST; it++) {
       this.iterations++;
       for (let i = 0; i < 3; i++) {

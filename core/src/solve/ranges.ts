@@ -33,7 +33,8 @@ export function range(m: Mechanism, joint: string, freedom: Freedom): Range {
   frictionless(m);
   system.K.load(y);
   const start = freedom.value(system.K);
-  const upper = follow(m, joint, freedom, y, 1), lower = follow(m, joint, freedom, y, -1);
+  const upper = follow(m, joint, freedom, y, 1),
+    lower = follow(m, joint, freedom, y, -1);
   return { start, lower, upper };
 }
 
@@ -45,9 +46,12 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
   K.v.fill(0);
   K.w.fill(0);
   const turns = freedom.type === 'rotation';
-  const step = new Float64Array(6 * system.bodies), way = new Float64Array(6 * system.bodies);
-  let unwound = freedom.value(K), last = unwound;
-  const begin = unwound, reach = turns ? TWO_PI : 20 * m.size;
+  const step = new Float64Array(6 * system.bodies),
+    way = new Float64Array(6 * system.bodies);
+  let unwound = freedom.value(K),
+    last = unwound;
+  const begin = unwound,
+    reach = turns ? TWO_PI : 20 * m.size;
   const posture = () => {
     const p = new Float64Array(system.size);
     K.store(p);
@@ -59,7 +63,16 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
   for (let i = 0; i < 40 * PARTS; i++) {
     const d = freedomCount(system);
     if (d === 0) {
-      if (first) throw new Refusal([{ code: 'range-none', severity: 'error', message: `“${joint}” cannot move: no freedom is left.`, remedy: 'Switch the drives off.', element: { family: 'joints', name: joint } }]);
+      if (first)
+        throw new Refusal([
+          {
+            code: 'range-none',
+            severity: 'error',
+            message: `“${joint}” cannot move: no freedom is left.`,
+            remedy: 'Switch the drives off.',
+            element: { family: 'joints', name: joint },
+          },
+        ]);
       return { at: unwound, end: 'locked', posture: posture() };
     }
     const N = freeBasis(system, d);
@@ -67,11 +80,21 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
     const { a, b } = freedom.equation;
     const c = N.map((n) => {
       let s = 0;
-      for (let k = 0; k < 6; k++) s += (a < system.bodies ? row[k]! * n[6 * a + k]! : 0) + (b < system.bodies ? row[6 + k]! * n[6 * b + k]! : 0);
+      for (let k = 0; k < 6; k++)
+        s += (a < system.bodies ? row[k]! * n[6 * a + k]! : 0) + (b < system.bodies ? row[6 + k]! * n[6 * b + k]! : 0);
       return s;
     });
     const size = Math.sqrt(c.reduce((s, x) => s + x * x, 0));
-    if (first && !(size > 1e-9)) throw new Refusal([{ code: 'range-none', severity: 'error', message: `“${joint}” cannot move at this posture.`, why: 'It is at a dead centre, or held.', element: { family: 'joints', name: joint } }]);
+    if (first && !(size > 1e-9))
+      throw new Refusal([
+        {
+          code: 'range-none',
+          severity: 'error',
+          message: `“${joint}” cannot move at this posture.`,
+          why: 'It is at a dead centre, or held.',
+          element: { family: 'joints', name: joint },
+        },
+      ]);
     // with one freedom go on along it, even through a dead centre; with more, where the coordinate changes
     combine(N, d === 1 ? [1] : c.map((x) => x / size), step);
     const along = first ? (d === 1 ? Math.sign(c[0]!) : 1) * sense : Math.sign(inner(step, way)) || 1;
@@ -95,7 +118,8 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
       way.set(step);
     }
     let most = 1e-300;
-    for (let q = 0; q < system.bodies; q++) for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(step[6 * q + k]!) / m.size, Math.abs(step[6 * q + 3 + k]!));
+    for (let q = 0; q < system.bodies; q++)
+      for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(step[6 * q + k]!) / m.size, Math.abs(step[6 * q + 3 + k]!));
     const before = freedom.value(K);
     if (move(m, step, (h * 3) / most, 0) > 1e-7) {
       K.load(kept);
@@ -111,7 +135,8 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
     for (const f of m.assembly.forces) {
       if (f.force.beyond?.(K)) return { at: unwound, end: 'stop', binds: { family: 'loads', name: f.name }, posture: posture() };
     }
-    if (Math.abs(unwound - begin) >= reach) return { at: begin + sense * reach, end: turns ? 'comes round' : 'endless', posture: posture() };
+    if (Math.abs(unwound - begin) >= reach)
+      return { at: begin + sense * reach, end: turns ? 'comes round' : 'endless', posture: posture() };
   }
   return { at: unwound, end: 'endless', posture: posture() };
 }
@@ -125,17 +150,21 @@ const inner = (a: Float64Array, b: Float64Array): number => {
 /** At a dead centre the joint that turns most while this one stands still takes the motion over. */
 function dead(m: Mechanism, at: number, step: Float64Array, joint: string, posture: Float64Array): RangeEnd {
   const { system } = m;
-  let best: string | undefined, most = 0;
-  for (const j of m.joints) for (const [type, f] of j.freedoms) {
-    if (j.name === joint) continue;
-    const row = f.row(system.K), { a, b } = f.equation;
-    let s = 0;
-    for (let k = 0; k < 6; k++) s += (a < system.bodies ? row[k]! * step[6 * a + k]! : 0) + (b < system.bodies ? row[6 + k]! * step[6 * b + k]! : 0);
-    const size = Math.abs(s) / (type === 'rotation' ? 1 : m.size);
-    if (size > most) {
-      most = size;
-      best = j.name;
+  let best: string | undefined,
+    most = 0;
+  for (const j of m.joints)
+    for (const [type, f] of j.freedoms) {
+      if (j.name === joint) continue;
+      const row = f.row(system.K),
+        { a, b } = f.equation;
+      let s = 0;
+      for (let k = 0; k < 6; k++)
+        s += (a < system.bodies ? row[k]! * step[6 * a + k]! : 0) + (b < system.bodies ? row[6 + k]! * step[6 * b + k]! : 0);
+      const size = Math.abs(s) / (type === 'rotation' ? 1 : m.size);
+      if (size > most) {
+        most = size;
+        best = j.name;
+      }
     }
-  }
   return { at, end: 'dead centre', posture, ...(best ? { binds: { family: 'joints', name: best } } : {}) };
 }

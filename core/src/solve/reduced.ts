@@ -14,7 +14,13 @@ export function freedomCount(system: System): number {
   let held = 0;
   for (let r = 0; r < system.rows; r++) if (!off[r] && !redundant[r]) held++;
   const free = 6 * system.bodies - held;
-  if (free < 0) refuse({ code: 'freedoms-lost', message: 'It cannot be told which constraints are redundant, so the degrees of freedom cannot be counted.', why: 'Lengths or masses of very different size stand beside each other, and their digits are lost.', remedy: 'Look for a coordinate, length or mass that is out of all proportion.' });
+  if (free < 0)
+    refuse({
+      code: 'freedoms-lost',
+      message: 'It cannot be told which constraints are redundant, so the degrees of freedom cannot be counted.',
+      why: 'Lengths or masses of very different size stand beside each other, and their digits are lost.',
+      remedy: 'Look for a coordinate, length or mass that is out of all proportion.',
+    });
   return free;
 }
 
@@ -22,7 +28,8 @@ export function freedomCount(system: System): number {
 export function massTimes(system: System, x: Float64Array, out: Float64Array): void {
   const { masses, inertias, bodies } = system;
   for (let i = 0; i < bodies; i++) {
-    const p = 6 * i, q = 9 * i;
+    const p = 6 * i,
+      q = 9 * i;
     for (let k = 0; k < 3; k++) {
       out[p + k] = masses[i]! * x[p + k]!;
       out[p + 3 + k] = inertias[q + 3 * k]! * x[p + 3]! + inertias[q + 3 * k + 1]! * x[p + 4]! + inertias[q + 3 * k + 2]! * x[p + 5]!;
@@ -38,7 +45,8 @@ const dot = (a: Float64Array, b: Float64Array): number => {
 /** Columns of N at the posture in K, six numbers a body each. */
 export function freeBasis(system: System, count = freedomCount(system)): Float64Array[] {
   const n = 6 * system.bodies;
-  const x = new Float64Array(n + system.rows), Mx = new Float64Array(n);
+  const x = new Float64Array(n + system.rows),
+    Mx = new Float64Array(n);
   let seed = 12345;
   const random = () => {
     seed = (seed * 1103515245 + 12345) % 2147483648;
@@ -144,7 +152,13 @@ export type Accelerations = (out: Float64Array) => void;
  * @param N velocities per unit rate of each coordinate
  * @param accelerations reads the coordinates' accelerations after a solution; left out: Nᵀ M a, for N orthonormal in the mass metric and a machine at rest
  */
-export function linearise(m: Mechanism, t: number, N: readonly Float64Array[], withDamping: boolean, accelerations?: Accelerations): Linear {
+export function linearise(
+  m: Mechanism,
+  t: number,
+  N: readonly Float64Array[],
+  withDamping: boolean,
+  accelerations?: Accelerations,
+): Linear {
   const { system } = m;
   const { K } = system;
   const d = N.length;
@@ -161,10 +175,11 @@ export function linearise(m: Mechanism, t: number, N: readonly Float64Array[], w
   const sample = (column: Float64Array, h: number, velocity: boolean): Float64Array => {
     K.load(y);
     if (velocity) {
-      for (let i = 0; i < system.bodies; i++) for (let k = 0; k < 3; k++) {
-        K.v[3 * i + k] = K.v[3 * i + k]! + h * column[6 * i + k]!;
-        K.w[3 * i + k] = K.w[3 * i + k]! + h * column[6 * i + 3 + k]!;
-      }
+      for (let i = 0; i < system.bodies; i++)
+        for (let k = 0; k < 3; k++) {
+          K.v[3 * i + k] = K.v[3 * i + k]! + h * column[6 * i + k]!;
+          K.w[3 * i + k] = K.w[3 * i + k]! + h * column[6 * i + 3 + k]!;
+        }
     } else {
       move(m, column, h, t);
       system.linearise();
@@ -176,7 +191,12 @@ export function linearise(m: Mechanism, t: number, N: readonly Float64Array[], w
     const rows = Array.from({ length: d }, () => new Float64Array(d));
     N.forEach((column, j) => {
       const h = probe(system, column, m.size) * (velocity ? 1 : 5);
-      const [a, b, c, e] = [sample(column, h, velocity), sample(column, -h, velocity), sample(column, 2 * h, velocity), sample(column, -2 * h, velocity)];
+      const [a, b, c, e] = [
+        sample(column, h, velocity),
+        sample(column, -h, velocity),
+        sample(column, 2 * h, velocity),
+        sample(column, -2 * h, velocity),
+      ];
       for (let i = 0; i < d; i++) rows[i]![j] = (8 * (a[i]! - b[i]!) - (c[i]! - e[i]!)) / (12 * h);
     });
     return rows;

@@ -12,4 +12,5 @@ const RUNS: Readonly<Record<Analysis, (m: Mechanism, options: RunOptions) => Gen
 };
 
 /** Runs a mechanism. @throws Refusal when it cannot start */
-export const analyse = (m: Mechanism, options: RunOptions & { analysis?: Analysis }): Generator<RunEvent, void, void> => RUNS[options.analysis ?? 'dynamic'](m, options);
+export const analyse = (m: Mechanism, options: RunOptions & { analysis?: Analysis }): Generator<RunEvent, void, void> =>
+  RUNS[options.analysis ?? 'dynamic'](m, options);

@@ -31,7 +31,8 @@ export function setOff(m: Mechanism): Diagnosis[] {
   system.K.v.fill(0);
   system.K.w.fill(0);
   system.segment(0, Infinity);
-  const typed = typedMotions(m), held = m.starts.filter((s) => s.speed);
+  const typed = typedMotions(m),
+    held = m.starts.filter((s) => s.speed);
   for (const s of held) system.hold(s.speed!, true);
   fit(m, typed);
   const guesses = held.filter((s) => !s.strict);
@@ -45,10 +46,17 @@ export function setOff(m: Mechanism): Diagnosis[] {
   const impossible = held.filter((s) => s.strict && Math.abs(system.phi[s.speed!.row]!) > 1e-6 * (1 + Math.abs(startSpeed(s.speed!))));
   for (const s of held) system.hold(s.speed!, false);
   if (impossible.length > 0) {
-    throw new Refusal(impossible.map((s) => ({
-      code: 'start-impossible', severity: 'error', message: 'The machine cannot start with this speed.', why: 'Joints, drives or other start values hold this freedom at another speed.', remedy: 'Leave the speed out, or let it be a guess.',
-      path: ['starts', m.model.starts.findIndex((x) => x.name === s.name), 'speed'], element: { family: 'starts', name: s.name },
-    })));
+    throw new Refusal(
+      impossible.map((s) => ({
+        code: 'start-impossible',
+        severity: 'error',
+        message: 'The machine cannot start with this speed.',
+        why: 'Joints, drives or other start values hold this freedom at another speed.',
+        remedy: 'Leave the speed out, or let it be a guess.',
+        path: ['starts', m.model.starts.findIndex((x) => x.name === s.name), 'speed'],
+        element: { family: 'starts', name: s.name },
+      })),
+    );
   }
   if (held.length > 0) {
     system.linearise();
@@ -66,18 +74,21 @@ function typedMotions(m: Mechanism): Typed[] {
 
 /** Velocities on the constraints, next to what is typed; all others as slow as they can be. */
 function fit(m: Mechanism, typed: readonly Typed[]): void {
-  const { system } = m, { K, bodies, rows } = system;
+  const { system } = m,
+    { K, bodies, rows } = system;
   system.linearise();
   if (typed.length === 0) {
     system.projectVelocities(0);
     return;
   }
-  const masses = system.masses.slice(), inertias = system.inertias.slice();
+  const masses = system.masses.slice(),
+    inertias = system.inertias.slice();
   for (const { field, body } of typed) {
     if (field === 'velocity') masses[body] = masses[body]! * WEIGHT;
     else for (let k = 9 * body; k < 9 * body + 9; k++) inertias[k] = inertias[k]! * WEIGHT;
   }
-  const ldlt = new Ldlt(bodies, rows, masses, inertias, system.groups), step = new Float64Array(6 * bodies + rows);
+  const ldlt = new Ldlt(bodies, rows, masses, inertias, system.groups),
+    step = new Float64Array(6 * bodies + rows);
   ldlt.off.set(system.ldlt.off);
   ldlt.factorise(system.G);
   const least = SAME * fastest(m, typed);
@@ -87,10 +98,11 @@ function fit(m: Mechanism, typed: readonly Typed[]): void {
     step.fill(0);
     for (let r = 0; r < rows; r++) step[6 * bodies + r] = -system.phi[r]!;
     ldlt.solve(step);
-    for (let i = 0; i < bodies; i++) for (let k = 0; k < 3; k++) {
-      K.v[3 * i + k] = K.v[3 * i + k]! + step[6 * i + k]!;
-      K.w[3 * i + k] = K.w[3 * i + k]! + step[6 * i + 3 + k]!;
-    }
+    for (let i = 0; i < bodies; i++)
+      for (let k = 0; k < 3; k++) {
+        K.v[3 * i + k] = K.v[3 * i + k]! + step[6 * i + k]!;
+        K.w[3 * i + k] = K.w[3 * i + k]! + step[6 * i + 3 + k]!;
+      }
     if (typed.every((t) => norm(sub(motionOf(m, t), t.value)) <= least)) break;
   }
   system.projectVelocities(0);
@@ -105,9 +117,12 @@ function put(m: Mechanism, { field, body, value }: Typed): void {
 
 /** What a typed motion has become, ground axes. */
 function motionOf(m: Mechanism, { field, body }: Typed): Vec3 {
-  const { v, w, A } = m.system.K, p = 3 * body;
+  const { v, w, A } = m.system.K,
+    p = 3 * body;
   if (field === 'velocity') return [v[p]!, v[p + 1]!, v[p + 2]!];
-  return [0, 1, 2].map((k) => A[9 * body + 3 * k]! * w[p]! + A[9 * body + 3 * k + 1]! * w[p + 1]! + A[9 * body + 3 * k + 2]! * w[p + 2]!) as unknown as Vec3;
+  return [0, 1, 2].map(
+    (k) => A[9 * body + 3 * k]! * w[p]! + A[9 * body + 3 * k + 1]! * w[p + 1]! + A[9 * body + 3 * k + 2]! * w[p + 2]!,
+  ) as unknown as Vec3;
 }
 
 /** The largest speed there is, as m/s and rad/s alike at the size of the machine. */
@@ -120,15 +135,24 @@ function fastest({ system: { K }, size }: Mechanism, typed: readonly Typed[]): n
 }
 
 function contradicted(m: Mechanism, t: Typed): Diagnosis[] {
-  const now = motionOf(m, t), off = norm(sub(now, t.value));
+  const now = motionOf(m, t),
+    off = norm(sub(now, t.value));
   if (off <= TOLD * fastest(m, [t])) return [];
-  const [dim, unit]: [Dimension, string] = t.field === 'velocity' ? [D.speed, 'm/s'] : [D.angularSpeed, 'rad/s'], name = m.bodies[t.body]!.name;
-  const show = (v: Vec3) => `(${v.map((x) => formatQuantity(Math.abs(x) < 1e-9 * off ? 0 : x, dim, unit, 4).replace(` ${unit}`, '')).join(', ')}) ${unit}`;
-  return [{
-    code: 'start-contradicted', severity: 'warning', message: `It cannot start with the ${t.field} typed, ${show(t.value)}: it starts with ${show(now)}, ${formatQuantity(off, dim, unit, 3)} away.`,
-    why: 'Its joints, drives or what is typed for other bodies do not allow it.', remedy: `Correct the ${t.field}, or leave it out: then it follows the joints.`,
-    path: ['bodies', m.model.bodies.findIndex((b) => b.name === name), t.field], element: { family: 'bodies', name },
-  }];
+  const [dim, unit]: [Dimension, string] = t.field === 'velocity' ? [D.speed, 'm/s'] : [D.angularSpeed, 'rad/s'],
+    name = m.bodies[t.body]!.name;
+  const show = (v: Vec3) =>
+    `(${v.map((x) => formatQuantity(Math.abs(x) < 1e-9 * off ? 0 : x, dim, unit, 4).replace(` ${unit}`, '')).join(', ')}) ${unit}`;
+  return [
+    {
+      code: 'start-contradicted',
+      severity: 'warning',
+      message: `It cannot start with the ${t.field} typed, ${show(t.value)}: it starts with ${show(now)}, ${formatQuantity(off, dim, unit, 3)} away.`,
+      why: 'Its joints, drives or what is typed for other bodies do not allow it.',
+      remedy: `Correct the ${t.field}, or leave it out: then it follows the joints.`,
+      path: ['bodies', m.model.bodies.findIndex((b) => b.name === name), t.field],
+      element: { family: 'bodies', name },
+    },
+  ];
 }
 
 function startSpeed(c: Constraint): number {

@@ -41,9 +41,10 @@ function loadScale(m: Mechanism, t: number): number {
     F.fill(0);
     force.apply(system.K, t, F);
     let s = 0;
-    for (let i = 0; i < system.bodies; i++) for (let k = 0; k < 3; k++) {
-      s += square(F[6 * i + k]!) / system.masses[i]! + square(F[6 * i + 3 + k]!) / system.inertias[9 * i + 4 * k]!;
-    }
+    for (let i = 0; i < system.bodies; i++)
+      for (let k = 0; k < 3; k++) {
+        s += square(F[6 * i + k]!) / system.masses[i]! + square(F[6 * i + 3 + k]!) / system.inertias[9 * i + 4 * k]!;
+      }
     sum += Math.sqrt(s);
   }
   return sum;
@@ -55,7 +56,8 @@ function loadScale(m: Mechanism, t: number): number {
  * @throws Refusal when there is none within reach
  */
 export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
-  const { system } = m, { K } = system;
+  const { system } = m,
+    { K } = system;
   const frictions = m.assembly.forces.flatMap(({ name, force }) => (force.lock ? [{ name, force, lock: force.lock }] : []));
   if (frictions.length === 0) return { ...balance(m, t, newton), held: [], slipped: [] };
   const start = new Float64Array(system.size);
@@ -72,12 +74,24 @@ export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
     try {
       const found = balance(m, t, newton);
       const over = frictions.filter(({ name, lock }) => !slipped.has(name) && !lock.holds(K, system));
-      if (over.length === 0) return { ...found, held: frictions.filter((f) => !slipped.has(f.name) && Math.abs(system.multipliers[f.lock.constraint.row]!) > 0).map((f) => f.name), slipped: [...slipped] };
+      if (over.length === 0)
+        return {
+          ...found,
+          held: frictions
+            .filter((f) => !slipped.has(f.name) && Math.abs(system.multipliers[f.lock.constraint.row]!) > 0)
+            .map((f) => f.name),
+          slipped: [...slipped],
+        };
       for (const { name } of over) slipped.add(name);
     } catch (e) {
       if (!(e instanceof Refusal)) throw e;
       if (slipped.size === 0) throw e;
-      throw new Refusal(e.diagnoses.map((d) => ({ ...d, why: `${d.why ?? ''} Friction cannot hold it where it stands and was left out: ${[...slipped].join(', ')}.`.trim() })));
+      throw new Refusal(
+        e.diagnoses.map((d) => ({
+          ...d,
+          why: `${d.why ?? ''} Friction cannot hold it where it stands and was left out: ${[...slipped].join(', ')}.`.trim(),
+        })),
+      );
     }
   }
 }
@@ -89,11 +103,14 @@ function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'h
   K.v.fill(0);
   K.w.fill(0);
   system.linearise();
-  if (system.projectPositions(t) > 1e-8) throw new Refusal([{ code: 'statics-open', severity: 'error', message: `The joints do not close at t = ${t} s.`, time: t }]);
+  if (system.projectPositions(t) > 1e-8)
+    throw new Refusal([{ code: 'statics-open', severity: 'error', message: `The joints do not close at t = ${t} s.`, time: t }]);
   const d = freedomCount(system);
   const y = new Float64Array(system.size);
   const start = K.r.slice();
-  let pace = 0, iterations = 0, residual = 0;
+  let pace = 0,
+    iterations = 0,
+    residual = 0;
   let found = d === 0;
   let linear: ReturnType<typeof linearise> | undefined;
   const step = new Float64Array(6 * system.bodies);
@@ -115,7 +132,8 @@ function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'h
     let delta = newton ? 1e18 : pace * pace;
     if (!newton && fastest > 1e-12) delta = Math.min(delta, 0.5 / fastest);
     K.store(y);
-    let moved = false, turned = 0;
+    let moved = false,
+      turned = 0;
     for (let attempt = 0; attempt < 30 && !moved; attempt++) {
       const lu = new DenseLu(d);
       for (let i = 0; i < d; i++) for (let j = 0; j < d; j++) lu.A[i * d + j] = (i === j ? 1 / delta : 0) - linear.stiffness[i]![j]!;
@@ -127,7 +145,8 @@ function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'h
       lu.solve(p);
       combine(N, p, step);
       let turn = 0;
-      for (let i = 0; i < system.bodies; i++) for (let k = 0; k < 3; k++) turn = Math.max(turn, Math.abs(step[6 * i + k]!) / m.size, Math.abs(step[6 * i + 3 + k]!));
+      for (let i = 0; i < system.bodies; i++)
+        for (let k = 0; k < 3; k++) turn = Math.max(turn, Math.abs(step[6 * i + k]!) / m.size, Math.abs(step[6 * i + 3 + k]!));
       if (turn > 0.5 && !newton) {
         delta *= Math.min(0.5, 0.4 / turn);
         continue;
@@ -165,10 +184,24 @@ function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'h
 /** What is to be said of an equilibrium: frictions that hold it, or could not. */
 export function frictionNotes({ held, slipped }: Equilibrium, t?: number): Diagnosis[] {
   const note = (code: string, severity: 'note' | 'warning', names: readonly string[], message: string, why: string): Diagnosis[] =>
-    names.length === 0 ? [] : [{ code, severity, message, why, ...(t === undefined ? {} : { time: t }), element: { family: 'loads', name: names[0]! } }];
+    names.length === 0
+      ? []
+      : [{ code, severity, message, why, ...(t === undefined ? {} : { time: t }), element: { family: 'loads', name: names[0]! } }];
   return [
-    ...note('statics-held', 'note', held, `Friction holds it where it stands: ${held.join(', ')}.`, 'Without friction the equilibrium may be another.'),
-    ...note('statics-slipped', 'warning', slipped, `Friction cannot hold it where it stood and was left out: ${slipped.join(', ')}.`, 'More than its static limit would have to be carried.'),
+    ...note(
+      'statics-held',
+      'note',
+      held,
+      `Friction holds it where it stands: ${held.join(', ')}.`,
+      'Without friction the equilibrium may be another.',
+    ),
+    ...note(
+      'statics-slipped',
+      'warning',
+      slipped,
+      `Friction cannot hold it where it stood and was left out: ${slipped.join(', ')}.`,
+      'More than its static limit would have to be carried.',
+    ),
   ];
 }
 
@@ -184,9 +217,17 @@ function neutralMotions(m: Mechanism, { N, stiffness }: { N: Float64Array[]; sti
   if (N.length === 0) return [];
   const e = new EigenvalueDecomposition(new Matrix(stiffness.map((r) => [...r])));
   const V = e.eigenvectorMatrix;
-  const free = e.realEigenvalues.flatMap((x, j) => (Math.abs(x) < 1e-7 * stiffest && Math.abs(e.imaginaryEigenvalues[j]!) < 1e-7 * stiffest ? [j] : []));
+  const free = e.realEigenvalues.flatMap((x, j) =>
+    Math.abs(x) < 1e-7 * stiffest && Math.abs(e.imaginaryEigenvalues[j]!) < 1e-7 * stiffest ? [j] : [],
+  );
   if (free.length === 0) return [];
-  const shapes = free.map((j) => combine(N, N.map((_, i) => V.get(i, j)), new Float64Array(6 * m.system.bodies)));
+  const shapes = free.map((j) =>
+    combine(
+      N,
+      N.map((_, i) => V.get(i, j)),
+      new Float64Array(6 * m.system.bodies),
+    ),
+  );
   const kept = shapes.filter((s) => {
     const Ms = new Float64Array(s.length);
     massTimes(m.system, s, Ms);
@@ -197,7 +238,8 @@ function neutralMotions(m: Mechanism, { N, stiffness }: { N: Float64Array[]; sti
 
 function runsAway(m: Mechanism, d: number): Diagnosis {
   const { K } = m.system;
-  let worst = 0, most = -1;
+  let worst = 0,
+    most = -1;
   m.bodies.forEach((_, i) => {
     const far = Math.max(...[0, 1, 2].map((k) => Math.abs(K.r[3 * i + k]!)));
     if (far > most) {
@@ -206,9 +248,17 @@ function runsAway(m: Mechanism, d: number): Diagnosis {
     }
   });
   return {
-    code: 'statics-none', severity: 'error', message: `No equilibrium was found: ${m.bodies[worst]?.name ?? 'the machine'} keeps giving way.`,
-    why: d > 0 ? 'Nothing pulls it back along one of its freedoms, or the loads have no balance.' : 'The loads have no balance.', remedy: 'Add a spring or a stop, or start nearer to the balance.',
-    ...(m.bodies[worst] ? { element: { family: 'bodies', name: m.bodies[worst]!.name }, path: ['bodies', m.model.bodies.findIndex((b) => b.name === m.bodies[worst]!.name)] } : {}),
+    code: 'statics-none',
+    severity: 'error',
+    message: `No equilibrium was found: ${m.bodies[worst]?.name ?? 'the machine'} keeps giving way.`,
+    why: d > 0 ? 'Nothing pulls it back along one of its freedoms, or the loads have no balance.' : 'The loads have no balance.',
+    remedy: 'Add a spring or a stop, or start nearer to the balance.',
+    ...(m.bodies[worst]
+      ? {
+          element: { family: 'bodies', name: m.bodies[worst]!.name },
+          path: ['bodies', m.model.bodies.findIndex((b) => b.name === m.bodies[worst]!.name)],
+        }
+      : {}),
   };
 }
 
@@ -222,8 +272,18 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
   const { y } = assemble(m);
   const found: Equilibrium[] = [];
   const take = (e: Equilibrium) => {
-    const alike = (f: Equilibrium) => f.neutral.length > 0 && e.neutral.length === f.neutral.length && f.stable === e.stable && Math.abs(f.energy - e.energy) < 1e-6 * (Math.abs(e.energy) + 1e-9);
-    const same = found.some((f) => alike(f) || f.y.subarray(0, 7 * system.bodies).every((x, i) => Math.abs(x - e.y[i]!) < 1e-5 * (i % 7 < 3 ? m.size : 1) || (i % 7 >= 3 && sameTurn(f.y, e.y, i))));
+    const alike = (f: Equilibrium) =>
+      f.neutral.length > 0 &&
+      e.neutral.length === f.neutral.length &&
+      f.stable === e.stable &&
+      Math.abs(f.energy - e.energy) < 1e-6 * (Math.abs(e.energy) + 1e-9);
+    const same = found.some(
+      (f) =>
+        alike(f) ||
+        f.y
+          .subarray(0, 7 * system.bodies)
+          .every((x, i) => Math.abs(x - e.y[i]!) < 1e-5 * (i % 7 < 3 ? m.size : 1) || (i % 7 >= 3 && sameTurn(f.y, e.y, i))),
+    );
     if (!same) found.push(e);
   };
   K.load(y);
@@ -235,7 +295,7 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
     first = e;
   }
   let seed = 7;
-  const random = () => ((seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1);
+  const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1;
   for (let s = 0; s < starts; s++) {
     K.load(y);
     K.v.fill(0);
@@ -250,7 +310,8 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
       const N = freeBasis(system, d);
       combine(N, way, step);
       let turn = 0;
-      for (let i = 0; i < system.bodies; i++) for (let q = 0; q < 3; q++) turn = Math.max(turn, Math.abs(step[6 * i + q]!) / m.size, Math.abs(step[6 * i + 3 + q]!));
+      for (let i = 0; i < system.bodies; i++)
+        for (let q = 0; q < 3; q++) turn = Math.max(turn, Math.abs(step[6 * i + q]!) / m.size, Math.abs(step[6 * i + 3 + q]!));
       if (!(turn > 0) || move(m, step, 0.2 / turn, t) > 1e-8) break;
       system.linearise();
     }

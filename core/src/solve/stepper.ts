@@ -108,7 +108,15 @@ export class Stepper {
   /** What was asked for and cannot be done. */
   refused(): Diagnosis[] {
     if (this.method !== 'implicit' || this.steering <= DENSE_LIMIT) return [];
-    return [{ code: 'method-explicit', severity: 'warning', message: `Implicit steps were asked for, but all steps were explicit: the machine has ${this.steering} states, and implicit steps are made for up to ${DENSE_LIMIT}.`, why: 'The results are those of the explicit method, at the accuracy asked for.', remedy: 'Choose the automatic method, or make the machine smaller.' }];
+    return [
+      {
+        code: 'method-explicit',
+        severity: 'warning',
+        message: `Implicit steps were asked for, but all steps were explicit: the machine has ${this.steering} states, and implicit steps are made for up to ${DENSE_LIMIT}.`,
+        why: 'The results are those of the explicit method, at the accuracy asked for.',
+        remedy: 'Choose the automatic method, or make the machine smaller.',
+      },
+    ];
   }
 
   /** After an event: nothing of the past counts. */

@@ -47,10 +47,21 @@ export class StopLimits {
   readonly watches: readonly { element: { family: 'limits'; name: string }; watch: StopLimit }[];
 
   /** @throws Refusal when a gauge cannot be read */
-  constructor(m: Mechanism, private readonly turns: Turns) {
+  constructor(
+    m: Mechanism,
+    private readonly turns: Turns,
+  ) {
     const { system, size } = m;
-    const multipliers = new Float64Array(system.rows), indexOf = new Map(m.angles.map((f, i) => [f, i]));
-    const snapshot: Snapshot = { t: 0, K: system.K, acceleration: system.acceleration, G: system.G, multipliers, angle: (f) => this.turns.peek(indexOf.get(f)!, snapshot.K, snapshot.t) };
+    const multipliers = new Float64Array(system.rows),
+      indexOf = new Map(m.angles.map((f, i) => [f, i]));
+    const snapshot: Snapshot = {
+      t: 0,
+      K: system.K,
+      acceleration: system.acceleration,
+      G: system.G,
+      multipliers,
+      angle: (f) => this.turns.peek(indexOf.get(f)!, snapshot.K, snapshot.t),
+    };
     const snapshotAt = (K: Kinematics, t: number, loads: boolean): Snapshot => {
       snapshot.K = K;
       snapshot.t = t;
@@ -58,15 +69,19 @@ export class StopLimits {
       if (loads) system.spreadLoads(size, multipliers);
       return snapshot;
     };
-    this.watches = m.resolution.elements.limits.filter((e) => e.values.then === 'stop').map(({ name, values }) => {
-      const bounds = values as unknown as Bounds;
-      return { element: { family: 'limits' as const, name }, watch: new StopLimit(name, bounds, m.channel(bounds.gauge), snapshotAt) };
-    });
+    this.watches = m.resolution.elements.limits
+      .filter((e) => e.values.then === 'stop')
+      .map(({ name, values }) => {
+        const bounds = values as unknown as Bounds;
+        return { element: { family: 'limits' as const, name }, watch: new StopLimit(name, bounds, m.channel(bounds.gauge), snapshotAt) };
+      });
   }
 
   /** Times at which a limit begins or ceases to count: steps end there. */
   times(until: number): number[] {
-    return this.watches.flatMap(({ watch: { bounds: b } }) => [b.from, b.to, b.at].filter((t): t is number => t !== undefined && t > 0 && t < until));
+    return this.watches.flatMap(({ watch: { bounds: b } }) =>
+      [b.from, b.to, b.at].filter((t): t is number => t !== undefined && t > 0 && t < until),
+    );
   }
 
   /** Whether one is passed at the state in K, for which accelerations are at hand. */
@@ -79,10 +94,18 @@ export class StopLimits {
     for (const { watch } of this.watches) if (watch.passedAt === undefined && watch.value(K, t) < 0) watch.fire(K, t);
     const found = this.watches.find(({ watch }) => watch.passedAt !== undefined);
     if (!found) return undefined;
-    const { watch: { bounds, channel, passedAt }, element } = found, show = (x: number) => formatQuantity(x, channel.dim, channel.unit);
-    const above = bounds.high !== undefined && passedAt! > bounds.high, bound = above ? bounds.high! : bounds.low!;
+    const {
+        watch: { bounds, channel, passedAt },
+        element,
+      } = found,
+      show = (x: number) => formatQuantity(x, channel.dim, channel.unit);
+    const above = bounds.high !== undefined && passedAt! > bounds.high,
+      bound = above ? bounds.high! : bounds.low!;
     return {
-      code: 'limit-stop', severity: 'warning', time: t, element,
+      code: 'limit-stop',
+      severity: 'warning',
+      time: t,
+      element,
       message: `The limit “${element.name}” stopped the run at ${Number(t.toPrecision(6))} s: ${bounds.of === 'size' ? 'the size of ' : ''}${bounds.gauge} went ${above ? 'above' : 'below'} ${show(bound)}.`,
       remedy: 'Change the machine or the limit, or let it only be reported.',
     };

@@ -18,9 +18,13 @@ export class ErrorScale {
   /** Takes note of the present motion and of the accelerations just solved for. */
   watch(): void {
     const { K, acceleration: a, bodies } = this.system;
-    let v2 = 0, w2 = 0, a2 = 0, s2 = 0;
+    let v2 = 0,
+      w2 = 0,
+      a2 = 0,
+      s2 = 0;
     for (let i = 0; i < bodies; i++) {
-      const j = 3 * i, p = 6 * i;
+      const j = 3 * i,
+        p = 6 * i;
       v2 = Math.max(v2, square(K.v[j]!) + square(K.v[j + 1]!) + square(K.v[j + 2]!));
       w2 = Math.max(w2, square(K.w[j]!) + square(K.w[j + 1]!) + square(K.w[j + 2]!));
       a2 = Math.max(a2, square(a[p]!) + square(a[p + 1]!) + square(a[p + 2]!));
@@ -75,9 +79,11 @@ export class ErrorScale {
     this.weigh();
     let worst = 0;
     for (let i = 0; i < bodies; i++) {
-      let s5 = 0, s3 = 0;
+      let s5 = 0,
+        s3 = 0;
       for (let k = 0; k < 13; k++) {
-        const at = this.place(i, k), w = this.weight(k);
+        const at = this.place(i, k),
+          w = this.weight(k);
         s5 += square(error5[at]! * w);
         s3 += square(error3[at]! * w);
       }

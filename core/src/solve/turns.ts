@@ -2,7 +2,6 @@ import { TWO_PI } from '../quantity/elementary';
 import type { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
 
-
 /** Angles that count whole turns, followed from state to state with the help of their rates. */
 export class Turns {
   readonly angle: Float64Array;
@@ -19,7 +18,9 @@ export class Turns {
   }
   /** What angle i comes to at a state a little later. */
   peek(i: number, K: Kinematics, t: number): number {
-    const f = this.freedoms[i]!, value = f.value(K), expected = this.angle[i]! + 0.5 * (f.rate(K) + this.rate[i]!) * (t - this.t);
+    const f = this.freedoms[i]!,
+      value = f.value(K),
+      expected = this.angle[i]! + 0.5 * (f.rate(K) + this.rate[i]!) * (t - this.t);
     return value + TWO_PI * Math.round((expected - value) / TWO_PI);
   }
   follow(K: Kinematics, t: number): void {

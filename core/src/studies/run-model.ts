@@ -35,7 +35,8 @@ export function runModel(model: Model, options: Partial<RunOptions & { analysis:
   if (errors.length > 0 || !mechanism) throw new Refusal(errors);
   const chunks: Float64Array[] = [];
   let end: FinishedRun['end'] | undefined;
-  const asked = { ...mechanism.resolution.run, ...options }, pace = watched && new Pace(asked.until, watched.clock());
+  const asked = { ...mechanism.resolution.run, ...options },
+    pace = watched && new Pace(asked.until, watched.clock());
   for (const e of analyse(mechanism, asked)) {
     const slow = e.type === 'progress' && pace?.look(e.t, watched!.clock());
     if (slow) watched!.slow(holdUp(mechanism, e.t, slow));
@@ -44,10 +45,13 @@ export function runModel(model: Model, options: Partial<RunOptions & { analysis:
   }
   const readings = new Readings(mechanism);
   return {
-    mechanism, chunks, end: end!,
+    mechanism,
+    chunks,
+    end: end!,
     time: times(chunks, recordLayout(mechanism).width),
     state(record) {
-      const layout = recordLayout(mechanism), { width } = layout;
+      const layout = recordLayout(mechanism),
+        { width } = layout;
       let skip = record;
       for (const c of chunks) {
         const n = c.length / width;

@@ -108,10 +108,17 @@ export function closingError({ start, loads, drives, kinetic }: Ledgers, K: Kine
 export function kineticEnergy(K: Kinematics, masses: ArrayLike<number>, inertias: ArrayLike<number>): number {
   let e = 0;
   for (let i = 0; i < K.bodies; i++) {
-    const m = 9 * i, j = 3 * i;
-    const x = K.w[j]!, y = K.w[j + 1]!, z = K.w[j + 2]!;
+    const m = 9 * i,
+      j = 3 * i;
+    const x = K.w[j]!,
+      y = K.w[j + 1]!,
+      z = K.w[j + 2]!;
     e += 0.5 * masses[i]! * (K.v[j]! * K.v[j]! + K.v[j + 1]! * K.v[j + 1]! + K.v[j + 2]! * K.v[j + 2]!);
-    e += 0.5 * (inertias[m]! * x * x + inertias[m + 4]! * y * y + inertias[m + 8]! * z * z) + inertias[m + 1]! * x * y + inertias[m + 2]! * x * z + inertias[m + 5]! * y * z;
+    e +=
+      0.5 * (inertias[m]! * x * x + inertias[m + 4]! * y * y + inertias[m + 8]! * z * z) +
+      inertias[m + 1]! * x * y +
+      inertias[m + 2]! * x * z +
+      inertias[m + 5]! * y * z;
   }
   return e;
 }

@@ -60,16 +60,18 @@ export class System {
     readonly extras: readonly ExtraStates[],
   ) {
     let row = 0;
-    for (const g of groups) for (const c of g.constraints) {
-      c.row = row;
-      row += c.rows;
-    }
+    for (const g of groups)
+      for (const c of g.constraints) {
+        c.row = row;
+        row += c.rows;
+      }
     this.rows = row;
     let block = row;
-    for (const g of groups) for (const c of g.constraints) {
-      c.block = block;
-      block += c.more.length;
-    }
+    for (const g of groups)
+      for (const c of g.constraints) {
+        c.block = block;
+        block += c.more.length;
+      }
     let extra = 0;
     for (const c of extras) {
       c.first = extra;
@@ -110,7 +112,8 @@ export class System {
     const { redundant } = this.ldlt;
     const rows = [...redundant.keys()].filter((r) => redundant[r]);
     if (rows.length === 0) return;
-    const n = 6 * this.bodies, weight = (r: number) => (this.isLength[r] ? 1 : 1 / size);
+    const n = 6 * this.bodies,
+      weight = (r: number) => (this.isLength[r] ? 1 : 1 / size);
     const idle: { rows: number[]; v: Float64Array }[] = [];
     for (const r of rows) {
       const x = new Float64Array(n + this.rows);
@@ -190,7 +193,8 @@ export class System {
     applied.set(F);
     this.unsettled = true;
     for (let i = 0; i < 60; i++) {
-      let scale = 0, change = 0;
+      let scale = 0,
+        change = 0;
       for (let k = 0; k < F.length; k++) scale = Math.max(scale, Math.abs(F[k]!));
       this.previous.set(F);
       F.set(applied);
@@ -214,8 +218,12 @@ export class System {
   private balance(F: Float64Array): void {
     const { K, rhs, solution, bodies, inertias } = this;
     for (let i = 0; i < bodies; i++) {
-      const p = 6 * i, m = 9 * i, j = 3 * i;
-      const x = K.w[j]!, y = K.w[j + 1]!, z = K.w[j + 2]!;
+      const p = 6 * i,
+        m = 9 * i,
+        j = 3 * i;
+      const x = K.w[j]!,
+        y = K.w[j + 1]!,
+        z = K.w[j + 2]!;
       const hx = inertias[m]! * x + inertias[m + 1]! * y + inertias[m + 2]! * z;
       const hy = inertias[m + 3]! * x + inertias[m + 4]! * y + inertias[m + 5]! * z;
       const hz = inertias[m + 6]! * x + inertias[m + 7]! * y + inertias[m + 8]! * z;
@@ -270,7 +278,8 @@ export class System {
       }
       for (let i = 0; i < c.more.length; i++) {
         const g = 12 * (c.block + i);
-        const a = c.more[i]![0], b = c.more[i]![1];
+        const a = c.more[i]![0],
+          b = c.more[i]![1];
         let s = 0;
         for (let e = 0; e < 3; e++) {
           s += G[g + e]! * K.v[3 * a + e]! + G[g + 3 + e]! * K.w[3 * a + e]!;
@@ -319,10 +328,11 @@ export class System {
       step.fill(0);
       for (let r = 0; r < this.rows; r++) step[6 * bodies + r] = -this.phi[r]!;
       this.ldlt.solve(step);
-      for (let b = 0; b < bodies; b++) for (let k = 0; k < 3; k++) {
-        K.v[3 * b + k] = K.v[3 * b + k]! + step[6 * b + k]!;
-        K.w[3 * b + k] = K.w[3 * b + k]! + step[6 * b + 3 + k]!;
-      }
+      for (let b = 0; b < bodies; b++)
+        for (let k = 0; k < 3; k++) {
+          K.v[3 * b + k] = K.v[3 * b + k]! + step[6 * b + k]!;
+          K.w[3 * b + k] = K.w[3 * b + k]! + step[6 * b + 3 + k]!;
+        }
       const now = this.velocityResidual(t, true);
       if (!(now < error) && i > 2) return now;
       error = now;

@@ -36,7 +36,9 @@ export const run = (m: Model, accuracy: number, options: object = {}): FinishedR
 /** Compares a whole curve with a function of time: the value at the end is shown, the largest deviation counts. */
 export function curve(r: FinishedRun, gauge: string, quantity: string, unit: string, f: (t: number) => number, from = 0): Compared {
   const v = r.gauge(gauge);
-  let deviation = 0, lo = Infinity, hi = -Infinity;
+  let deviation = 0,
+    lo = Infinity,
+    hi = -Infinity;
   r.time.forEach((t, i) => {
     if (t < from) return;
     const x = f(t);
@@ -56,18 +58,25 @@ export function constant(r: FinishedRun, gauge: string, quantity: string, unit: 
 export const G = 9.81;
 export const gravity = (x: number, y: number, z: number) => ({ name: 'Gravity', kind: 'gravity', acceleration: [x, y, z] });
 export const DOWN = gravity(0, -G, 0);
-export const cube = (name: string, mass: number, extra: object = {}) => ({ name, mass, inertia: [0.01 * mass, 0.01 * mass, 0.01 * mass], ...extra });
+export const cube = (name: string, mass: number, extra: object = {}) => ({
+  name,
+  mass,
+  inertia: [0.01 * mass, 0.01 * mass, 0.01 * mass],
+  ...extra,
+});
 
 /** Complete elliptic integral of the first kind by the arithmetic-geometric mean; k is the modulus. */
 export function ellipticK(k: number): number {
-  let a = 1, b = Math.sqrt(1 - k * k);
+  let a = 1,
+    b = Math.sqrt(1 - k * k);
   for (let i = 0; i < 40; i++) [a, b] = [(a + b) / 2, Math.sqrt(a * b)];
   return Math.PI / (2 * a);
 }
 
 /** Jacobi's sn, cn, dn for modulus k by descending Landen transformation (Abramowitz & Stegun, 16.4). */
 export function jacobi(u: number, k: number): { sn: number; cn: number; dn: number } {
-  const a = [1], c = [k];
+  const a = [1],
+    c = [k];
   let b = Math.sqrt(1 - k * k);
   for (let n = 0; n < 12; n++) {
     a.push((a[n]! + b) / 2);
@@ -81,12 +90,16 @@ export function jacobi(u: number, k: number): { sn: number; cn: number; dn: numb
 
 /** Reference integration of a small system of equations by the classical method of order 4 in many fixed steps. */
 export function integrate(f: (t: number, y: number[]) => number[], y0: number[], until: number, steps: number): (t: number) => number[] {
-  const h = until / steps, all: number[][] = [y0];
+  const h = until / steps,
+    all: number[][] = [y0];
   let y = y0;
   const plus = (a: number[], s: number, b: number[]) => a.map((x, i) => x + s * b[i]!);
   for (let i = 0; i < steps; i++) {
     const t = i * h;
-    const k1 = f(t, y), k2 = f(t + h / 2, plus(y, h / 2, k1)), k3 = f(t + h / 2, plus(y, h / 2, k2)), k4 = f(t + h, plus(y, h, k3));
+    const k1 = f(t, y),
+      k2 = f(t + h / 2, plus(y, h / 2, k1)),
+      k3 = f(t + h / 2, plus(y, h / 2, k2)),
+      k4 = f(t + h, plus(y, h, k3));
     y = y.map((x, j) => x + (h / 6) * (k1[j]! + 2 * k2[j]! + 2 * k3[j]! + k4[j]!));
     all.push(y);
   }

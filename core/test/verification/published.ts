@@ -7,9 +7,20 @@ const loops = (n: number): Problem => ({
   source: 'González, Dopico, Lugrís, Cuadrado, Multibody Syst. Dyn. 16, 2006: energy is kept, all posts stay parallel',
   solve(accuracy) {
     const r = run(fourBars(n), accuracy);
-    const first = r.gauge('angle 0'), last = r.gauge(`angle ${n}`);
+    const first = r.gauge('angle 0'),
+      last = r.gauge(`angle ${n}`);
     const swing = Math.max(...first.map(Math.abs));
-    return [constant(r, 'energy', 'energy', 'J', 9.81 * 1.5 * n), { quantity: 'first and last post parallel', unit: 'rad', reference: first.at(-1)!, ours: last.at(-1)!, deviation: Math.max(...first.map((x, i) => Math.abs(x - last[i]!))), scale: swing }];
+    return [
+      constant(r, 'energy', 'energy', 'J', 9.81 * 1.5 * n),
+      {
+        quantity: 'first and last post parallel',
+        unit: 'rad',
+        reference: first.at(-1)!,
+        ours: last.at(-1)!,
+        deviation: Math.max(...first.map((x, i) => Math.abs(x - last[i]!))),
+        scale: swing,
+      },
+    ];
   },
 });
 
@@ -19,10 +30,18 @@ export const PUBLISHED: Problem[] = [
     source: 'Hairer & Wanner II, sec. VII.7; Test Set for IVP Solvers (CWI), problem “andrews”',
     solve(accuracy) {
       const r = run(squeezer(), accuracy);
-      return r.mechanism.gauges.slice(0, 3).map((g, k) => ({ quantity: ['β', 'Θ', 'γ'][k]!, unit: 'rad', reference: SQUEEZER_END[k]!, ours: SQUEEZER_START[k]! + r.gauge(g).at(-1)!, scale: 16 }));
+      return r.mechanism.gauges.slice(0, 3).map((g, k) => ({
+        quantity: ['β', 'Θ', 'γ'][k]!,
+        unit: 'rad',
+        reference: SQUEEZER_END[k]!,
+        ours: SQUEEZER_START[k]! + r.gauge(g).at(-1)!,
+        scale: 16,
+      }));
     },
   },
-  loops(1), loops(10), loops(40),
+  loops(1),
+  loops(10),
+  loops(40),
   {
     title: 'Bricard loop, 10 s',
     source: 'González et al., 2006: over-constrained, yet it moves; energy is kept',

@@ -21,5 +21,12 @@ export function Card() {
   if (several) return <Selection />;
   if (brought) return <BroughtPoint name={selected!.name} />;
   if (!selected || !model || index < 0) return <GaugeTiles />;
-  return <ElementCard key={`${selected.family}/${selected.name}`} family={selected.family} index={index} element={model[selected.family][index]!} />;
+  return (
+    <ElementCard
+      key={`${selected.family}/${selected.name}`}
+      family={selected.family}
+      index={index}
+      element={model[selected.family][index]!}
+    />
+  );
 }

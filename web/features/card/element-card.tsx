@@ -33,10 +33,26 @@ export function ElementCard({ family, index, element }: { family: Family; index:
   return (
     <section aria-label="Card" className="flex h-full flex-col overflow-auto">
       <header className="flex items-center gap-1 border-b border-line px-2 py-1.5">
-        <div className="min-w-0 flex-1 text-base"><NameInput family={family} name={element.name} /></div>
+        <div className="min-w-0 flex-1 text-base">
+          <NameInput family={family} name={element.name} />
+        </div>
         <span className="text-ink-2">{kind.label.toLowerCase()}</span>
-        {!kind.holdsModel && <button aria-label={`Duplicate ${element.name}`} title="Another with the same fields" onClick={() => duplicateElement(family, element.name)} className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-ink"><CopyPlus size={15} aria-hidden="true" /></button>}
-        <button aria-label={`Delete ${element.name}`} title="Delete (undo brings it back)" onClick={() => removeElement(family, element.name)} className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-accent">
+        {!kind.holdsModel && (
+          <button
+            aria-label={`Duplicate ${element.name}`}
+            title="Another with the same fields"
+            onClick={() => duplicateElement(family, element.name)}
+            className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-ink"
+          >
+            <CopyPlus size={15} aria-hidden="true" />
+          </button>
+        )}
+        <button
+          aria-label={`Delete ${element.name}`}
+          title="Delete (undo brings it back)"
+          onClick={() => removeElement(family, element.name)}
+          className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-accent"
+        >
           <Trash2 size={15} aria-hidden="true" />
         </button>
       </header>
@@ -49,15 +65,29 @@ export function ElementCard({ family, index, element }: { family: Family; index:
       {(family === 'loads' || family === 'tables') && <Characteristic family={family} name={element.name} />}
       <div className="grid grid-cols-[auto_minmax(0,1fr)] items-center gap-x-3 gap-y-1 px-3 py-2">
         {fields.map(([key, f]) => {
-          const parts = columns.filter((c) => c.field === key), found = foundIn(mass, key);
+          const parts = columns.filter((c) => c.field === key),
+            found = foundIn(mass, key);
           return (
             <div key={key} className="contents">
-              <span title={f.help} className="text-ink-2">{f.type === 'vector' && f.parts ? f.parts.join(' ') : f.label}</span>
+              <span title={f.help} className="text-ink-2">
+                {f.type === 'vector' && f.parts ? f.parts.join(' ') : f.label}
+              </span>
               {parts.length === 1 ? (
                 <ValueInput family={family} index={index} element={element} place={parts[0]!} label={f.label} found={found} />
               ) : (
                 <span className="grid min-w-0 grid-cols-3 gap-1">
-                  {parts.map((c) => <ValueInput key={c.key} compact family={family} index={index} element={element} place={c} label={c.label} found={found} />)}
+                  {parts.map((c) => (
+                    <ValueInput
+                      key={c.key}
+                      compact
+                      family={family}
+                      index={index}
+                      element={element}
+                      place={c}
+                      label={c.label}
+                      found={found}
+                    />
+                  ))}
                 </span>
               )}
             </div>
@@ -72,15 +102,25 @@ export function ElementCard({ family, index, element }: { family: Family; index:
           className="resize-none rounded border border-line bg-sheet px-1.5 py-1"
         />
       </div>
-      {fields.flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : [])).map((key) => (
-        <Sketcher key={key} corners={rawAt(family, element, { field: key }).value as unknown as [number, number][]} unit={String(rawAt(family, element, { field: 'unit' }).value ?? '')} onDone={(c) => setRows(family, element.name, key, c.map((x) => x.join('\t')).join('\n'))} />
-      ))}
+      {fields
+        .flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : []))
+        .map((key) => (
+          <Sketcher
+            key={key}
+            corners={rawAt(family, element, { field: key }).value as unknown as [number, number][]}
+            unit={String(rawAt(family, element, { field: 'unit' }).value ?? '')}
+            onDone={(c) => setRows(family, element.name, key, c.map((x) => x.join('\t')).join('\n'))}
+          />
+        ))}
       {(family === 'bodies' || family === 'shapes') && <MassCard family={family} element={element} found={mass} />}
       {family === 'gauges' && <Positive name={element.name} />}
       {curve && <Course live={curve} />}
       {findings.map((d, i) => (
         <p key={i} className="mx-3 mb-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">
-          {d.message} <span className="text-ink-2">{d.why} {d.remedy}</span>
+          {d.message}{' '}
+          <span className="text-ink-2">
+            {d.why} {d.remedy}
+          </span>
         </p>
       ))}
       <UsedBy family={family} name={element.name} />
@@ -92,13 +132,23 @@ export function ElementCard({ family, index, element }: { family: Family; index:
 
 /** What is put on a mirrored original acts in its image as well: it says so, and can be kept to this side. */
 function Images({ family, element }: { family: Family; element: RawElement }) {
-  const model = useDocument((s) => s.model)!, brought = useDocument((s) => s.brought);
+  const model = useDocument((s) => s.model)!,
+    brought = useDocument((s) => s.brought);
   const images = imagesOf(model, brought, family, element.name);
   if (images.length === 0 && element.mirrored !== false) return null;
   return (
     <p role="status" className="flex items-center gap-2 border-b border-line bg-calm-soft px-3 py-1.5 text-calm">
-      <span className="min-w-0 flex-1">{element.mirrored === false ? 'Here only: mirrors leave it out.' : `It stands in the mirror image too: ${images.map((i) => `${i}/${element.name}`).join(', ')}.`}</span>
-      <button className="whitespace-nowrap rounded-md border border-calm px-1.5 font-medium" onClick={() => setMirrored(family, element.name, element.mirrored === false)}>{element.mirrored === false ? 'Mirror it too' : 'Here only'}</button>
+      <span className="min-w-0 flex-1">
+        {element.mirrored === false
+          ? 'Here only: mirrors leave it out.'
+          : `It stands in the mirror image too: ${images.map((i) => `${i}/${element.name}`).join(', ')}.`}
+      </span>
+      <button
+        className="whitespace-nowrap rounded-md border border-calm px-1.5 font-medium"
+        onClick={() => setMirrored(family, element.name, element.mirrored === false)}
+      >
+        {element.mirrored === false ? 'Mirror it too' : 'Here only'}
+      </button>
     </p>
   );
 }

@@ -7,7 +7,12 @@ import { massOf } from '@/workers/client';
 
 const VOLUME = D.length.map((x) => 3 * x) as unknown as Dimension;
 /** Fields of a body that count instead of what its shapes come to. */
-const TYPED = { mass: { label: 'Mass', dim: D.mass }, centre: { label: 'Centre x y z', dim: D.length }, inertia: { label: 'Ixx Iyy Izz', dim: D.inertia }, products: { label: 'Ixy Iyz Izx', dim: D.inertia } } as const;
+const TYPED = {
+  mass: { label: 'Mass', dim: D.mass },
+  centre: { label: 'Centre x y z', dim: D.length },
+  inertia: { label: 'Ixx Iyy Izz', dim: D.inertia },
+  products: { label: 'Ixy Iyz Izx', dim: D.inertia },
+} as const;
 type Typed = keyof typeof TYPED;
 const FIELDS = Object.keys(TYPED) as Typed[];
 
@@ -18,7 +23,11 @@ export function useMass(family: string, element: RawElement): MassFound | undefi
   useEffect(() => {
     let wanted = true;
     const { model } = useDocument.getState();
-    if (model && (family === 'bodies' || family === 'shapes')) void massOf(model, family, element.name).then((mass) => wanted && setFound(mass && { of: element.name, mass }), () => undefined);
+    if (model && (family === 'bodies' || family === 'shapes'))
+      void massOf(model, family, element.name).then(
+        (mass) => wanted && setFound(mass && { of: element.name, mass }),
+        () => undefined,
+      );
     return () => {
       wanted = false;
     };
@@ -28,7 +37,10 @@ export function useMass(family: string, element: RawElement): MassFound | undefi
 
 /** Noise beside the size of the body reads as nothing. */
 function quiet(found: MassFound): Record<Typed, readonly number[]> {
-  const { mass } = found, moment = Math.max(...found.inertia.map(Math.abs)), small = 1e-12 * moment, near = mass > 0 ? 1e-12 * Math.sqrt(moment / mass) : 0;
+  const { mass } = found,
+    moment = Math.max(...found.inertia.map(Math.abs)),
+    small = 1e-12 * moment,
+    near = mass > 0 ? 1e-12 * Math.sqrt(moment / mass) : 0;
   const clean = (list: readonly number[], least: number) => list.map((v) => (Math.abs(v) < least ? 0 : v));
   return { mass: [mass], centre: clean(found.centre, near), inertia: clean(found.inertia, small), products: clean(found.products, small) };
 }
@@ -41,19 +53,36 @@ export function foundIn(found: MassFound | undefined, field: string): { values: 
 /** Of a shape all of it; of a body what its own fields do not say. */
 export function MassCard({ family, element, found }: { family: 'bodies' | 'shapes'; element: RawElement; found: MassFound | undefined }) {
   if (!found) return null;
-  const body = family === 'bodies', typed = body ? FIELDS.filter((f) => element[f] !== undefined && element[f] !== '') : [], values = quiet(found);
+  const body = family === 'bodies',
+    typed = body ? FIELDS.filter((f) => element[f] !== undefined && element[f] !== '') : [],
+    values = quiet(found);
   return (
     <section aria-label="Mass properties" className="border-t border-line px-3 py-2">
       <h3 className="font-semibold">Mass properties</h3>
-      {body && <p className="text-xs text-ink-2">{typed.length > 0 ? 'What is typed in above counts instead of what the shapes come to.' : 'What stands grey above comes from its shapes; typed over, it counts instead.'} In the body’s axes, inertia about the centre of mass.</p>}
+      {body && (
+        <p className="text-xs text-ink-2">
+          {typed.length > 0
+            ? 'What is typed in above counts instead of what the shapes come to.'
+            : 'What stands grey above comes from its shapes; typed over, it counts instead.'}{' '}
+          In the body’s axes, inertia about the centre of mass.
+        </p>
+      )}
       <dl className="mt-1 grid gap-1">
         {found.volume !== undefined && <Row label="Volume" dim={VOLUME} values={[found.volume]} />}
         {!body && FIELDS.map((f) => <Row key={f} label={TYPED[f].label} dim={TYPED[f].dim} values={values[f]} />)}
-        {found.shapes && typed.map((f) => (
-          <Row key={f} label={`${TYPED[f].label} of its shapes`} dim={TYPED[f].dim} values={[found.shapes![f]].flat()}>
-            <button aria-label={`${TYPED[f].label}: back to the shapes`} title={`${TYPED[f].label}: back to the shapes`} onClick={() => giveBack(element.name, f)} className="min-h-6 rounded border border-line px-1.5 text-xs text-ink-2 hover:border-ink-2 hover:text-ink">back to shapes</button>
-          </Row>
-        ))}
+        {found.shapes &&
+          typed.map((f) => (
+            <Row key={f} label={`${TYPED[f].label} of its shapes`} dim={TYPED[f].dim} values={[found.shapes![f]].flat()}>
+              <button
+                aria-label={`${TYPED[f].label}: back to the shapes`}
+                title={`${TYPED[f].label}: back to the shapes`}
+                onClick={() => giveBack(element.name, f)}
+                className="min-h-6 rounded border border-line px-1.5 text-xs text-ink-2 hover:border-ink-2 hover:text-ink"
+              >
+                back to shapes
+              </button>
+            </Row>
+          ))}
         <Row label="Principal moments" dim={D.inertia} values={found.principal} />
       </dl>
     </section>
@@ -72,8 +101,17 @@ function Row({ label, dim, values, children }: { label: string; dim: Dimension; 
   const unit = shownUnit(dim);
   return (
     <div>
-      <dt className="flex min-h-6 items-center justify-between gap-2 text-ink-2"><span>{label}, <span className="font-mono text-xs">{unit}</span></span>{children}</dt>
-      <dd className="grid grid-cols-3 gap-2 text-right font-mono text-xs">{values.map((v, i) => <span key={i}>{formatQuantity(v, dim, unit).replace(` ${unit}`, '')}</span>)}</dd>
+      <dt className="flex min-h-6 items-center justify-between gap-2 text-ink-2">
+        <span>
+          {label}, <span className="font-mono text-xs">{unit}</span>
+        </span>
+        {children}
+      </dt>
+      <dd className="grid grid-cols-3 gap-2 text-right font-mono text-xs">
+        {values.map((v, i) => (
+          <span key={i}>{formatQuantity(v, dim, unit).replace(` ${unit}`, '')}</span>
+        ))}
+      </dd>
     </div>
   );
 }

@@ -9,7 +9,12 @@ import { type Row, type Target, assemblyRows, common } from '@/state/part-tree';
 import { FINENESS, missing } from '@/workers/round';
 import { Button, Dialog } from '@/ui/dialog';
 
-const UNITS: readonly (readonly [string, number])[] = [['millimetres', 1e-3], ['centimetres', 1e-2], ['metres', 1], ['inches', 0.0254]];
+const UNITS: readonly (readonly [string, number])[] = [
+  ['millimetres', 1e-3],
+  ['centimetres', 1e-2],
+  ['metres', 1],
+  ['inches', 0.0254],
+];
 /** Height of a part in the list, pixels. */
 const ROW = 31;
 /** More levels of an assembly are not moved in any further. */
@@ -23,11 +28,18 @@ export function ImportDialog() {
     <Dialog open wide={!doing} onClose={cancelImport} title={doing ? `Reading ${file}` : `Import ${file}`}>
       {doing ? (
         <div className="flex items-center gap-4" role="status">
-          <span className="h-1.5 flex-1 overflow-hidden rounded bg-line"><span className={`block h-full rounded bg-calm ${done === undefined ? 'w-1/3 animate-pulse' : ''}`} style={done === undefined ? undefined : { width: `${100 * done}%` }} /></span>
+          <span className="h-1.5 flex-1 overflow-hidden rounded bg-line">
+            <span
+              className={`block h-full rounded bg-calm ${done === undefined ? 'w-1/3 animate-pulse' : ''}`}
+              style={done === undefined ? undefined : { width: `${100 * done}%` }}
+            />
+          </span>
           <span className="w-64 truncate text-ink-2">{doing}</span>
           <Button onClick={cancelImport}>Cancel</Button>
         </div>
-      ) : <Choices />}
+      ) : (
+        <Choices />
+      )}
     </Dialog>
   );
 }
@@ -46,12 +58,20 @@ function Choices() {
   const rows = useMemo(() => all.filter((r) => !r.above.some((g) => shut.has(g))), [all, shut]);
   const groups = useMemo(() => new Map(all.flatMap((r) => ('group' in r ? [[r.group, r.label] as const] : []))), [all]);
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => list.current, estimateSize: () => ROW, overscan: 4, initialRect: { width: 800, height: 224 } });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => list.current,
+    estimateSize: () => ROW,
+    overscan: 4,
+    initialRect: { width: 800, height: 224 },
+  });
   const seen = virtual.getVirtualItems();
   if (!model) return null;
-  const size = Math.max(...[0, 1, 2].map((k) => {
-    return Math.max(...parts.map((p) => p.high[k]!)) - Math.min(...parts.map((p) => p.low[k]!));
-  }));
+  const size = Math.max(
+    ...[0, 1, 2].map((k) => {
+      return Math.max(...parts.map((p) => p.high[k]!)) - Math.min(...parts.map((p) => p.low[k]!));
+    }),
+  );
   const repeated = parts.filter((p) => p.same).length;
   const faulty = parts.filter((p) => p.faults.some((f) => f.severity === 'warning'));
   const label = (i: number) => parts[i]?.path.at(-1) ?? '';
@@ -63,18 +83,41 @@ function Choices() {
   return (
     <div className="grid gap-3">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
-        <span>{parts.length === 1 ? '1 part' : `${parts.length} parts`}, {parts.reduce((s, p) => s + p.triangles, 0).toLocaleString('en')} triangles{repeated > 0 ? `; ${repeated} of them repeat others and share their geometry` : ''}</span>
+        <span>
+          {parts.length === 1 ? '1 part' : `${parts.length} parts`}, {parts.reduce((s, p) => s + p.triangles, 0).toLocaleString('en')}{' '}
+          triangles{repeated > 0 ? `; ${repeated} of them repeat others and share their geometry` : ''}
+        </span>
         {known === undefined ? (
-          <label className="flex items-center gap-2">The file has no unit: its numbers are
-            <select aria-label="Unit of the file" value={metres} onChange={(e) => setMetres(Number(e.target.value))} className="rounded-md border border-line bg-sheet px-1 py-0.5">
-              {UNITS.map(([name, m]) => <option key={name} value={m}>{name}</option>)}
+          <label className="flex items-center gap-2">
+            The file has no unit: its numbers are
+            <select
+              aria-label="Unit of the file"
+              value={metres}
+              onChange={(e) => setMetres(Number(e.target.value))}
+              className="rounded-md border border-line bg-sheet px-1 py-0.5"
+            >
+              {UNITS.map(([name, m]) => (
+                <option key={name} value={m}>
+                  {name}
+                </option>
+              ))}
             </select>
           </label>
         ) : null}
-        <span className="text-ink-2">largest extent <span className="font-mono text-xs text-ink">{formatQuantity(size * metres, D.length)}</span></span>
-        <label className="flex items-center gap-2">Material
-          <select aria-label="Material of the parts" value={material} onChange={(e) => setMaterial(e.target.value)} className="rounded-md border border-line bg-sheet px-1 py-0.5">
-            {model.materials.map((m) => <option key={m.name}>{m.name}</option>)}
+        <span className="text-ink-2">
+          largest extent <span className="font-mono text-xs text-ink">{formatQuantity(size * metres, D.length)}</span>
+        </span>
+        <label className="flex items-center gap-2">
+          Material
+          <select
+            aria-label="Material of the parts"
+            value={material}
+            onChange={(e) => setMaterial(e.target.value)}
+            className="rounded-md border border-line bg-sheet px-1 py-0.5"
+          >
+            {model.materials.map((m) => (
+              <option key={m.name}>{m.name}</option>
+            ))}
             <option value="">none</option>
           </select>
         </label>
@@ -82,16 +125,33 @@ function Choices() {
       {facets !== undefined && (
         <p className="text-ink-2">
           Round faces become
-          <select aria-label="Facets to a turn" value={facets} onChange={(e) => readAgain(Number(e.target.value))} title="The file is read again" className="mx-1.5 rounded-md border border-line bg-sheet px-1 py-0.5 text-ink">
-            {FINENESS.map((n) => <option key={n}>{n}</option>)}
+          <select
+            aria-label="Facets to a turn"
+            value={facets}
+            onChange={(e) => readAgain(Number(e.target.value))}
+            title="The file is read again"
+            className="mx-1.5 rounded-md border border-line bg-sheet px-1 py-0.5 text-ink"
+          >
+            {FINENESS.map((n) => (
+              <option key={n}>{n}</option>
+            ))}
           </select>
-          facets to a turn: up to <span className="font-mono text-xs text-ink">{formatNumber(100 * missing(facets), 2)} %</span> of the mass of a round part is missing.
+          facets to a turn: up to <span className="font-mono text-xs text-ink">{formatNumber(100 * missing(facets), 2)} %</span> of the mass
+          of a round part is missing.
         </p>
       )}
-      {empty.length > 0 && <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">{empty.length === 1 ? 'One part of the file holds' : `${empty.length} parts of the file hold`} no surface and {empty.length === 1 ? 'is' : 'are'} left out: {empty.slice(0, 8).join(', ')}{empty.length > 8 ? ' and others' : ''}.</p>}
+      {empty.length > 0 && (
+        <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">
+          {empty.length === 1 ? 'One part of the file holds' : `${empty.length} parts of the file hold`} no surface and{' '}
+          {empty.length === 1 ? 'is' : 'are'} left out: {empty.slice(0, 8).join(', ')}
+          {empty.length > 8 ? ' and others' : ''}.
+        </p>
+      )}
       {faulty.length > 0 && (
         <p className="rounded-md bg-warn-soft px-3 py-1.5 text-warn">
-          {faulty.length === 1 ? `${label(parts.indexOf(faulty[0]!))}: ` : `${faulty.length} parts do not enclose a volume cleanly; the first: `}
+          {faulty.length === 1
+            ? `${label(parts.indexOf(faulty[0]!))}: `
+            : `${faulty.length} parts do not enclose a volume cleanly; the first: `}
           {faulty[0]!.faults[0]!.message} {faulty[0]!.faults[0]!.why} {faulty[0]!.faults[0]!.remedy}
         </p>
       )}
@@ -99,22 +159,50 @@ function Choices() {
         <li aria-hidden="true" style={{ height: seen[0]?.start ?? 0 }} />
         {seen.map(({ index }) => {
           const r = rows[index]!;
-          return 'group' in r
-            ? <GroupLine key={`group ${r.group}`} row={r} ground={model.ground} open={!shut.has(r.group)} onFold={() => fold(r.group)} target={common(targets, r.parts)} onTarget={(t) => set(r.parts, t)} />
-            : <PartLine key={r.part} row={r} part={parts[r.part]!} like={parts[r.part]!.same && label(parts[r.part]!.same!.of)} groups={groups} ground={model.ground} target={targets[r.part]!} onTarget={(t) => set([r.part], t)} />;
+          return 'group' in r ? (
+            <GroupLine
+              key={`group ${r.group}`}
+              row={r}
+              ground={model.ground}
+              open={!shut.has(r.group)}
+              onFold={() => fold(r.group)}
+              target={common(targets, r.parts)}
+              onTarget={(t) => set(r.parts, t)}
+            />
+          ) : (
+            <PartLine
+              key={r.part}
+              row={r}
+              part={parts[r.part]!}
+              like={parts[r.part]!.same && label(parts[r.part]!.same!.of)}
+              groups={groups}
+              ground={model.ground}
+              target={targets[r.part]!}
+              onTarget={(t) => set([r.part], t)}
+            />
+          );
         })}
         <li aria-hidden="true" style={{ height: virtual.getTotalSize() - (seen.at(-1)?.end ?? 0) }} />
       </ul>
       {axes.length > 0 && (
         <fieldset className="rounded-md border border-line px-3 py-2">
           <legend className="px-1 font-semibold">Axes that two parts share</legend>
-          <p className="mb-1 text-xs text-ink-2">Holes or pins of two parts on one axis, beside each other: a revolute joint is put there.</p>
+          <p className="mb-1 text-xs text-ink-2">
+            Holes or pins of two parts on one axis, beside each other: a revolute joint is put there.
+          </p>
           <ul className="max-h-44 overflow-auto">
             {axes.map((a, i) => (
               <li key={i}>
                 <label className="flex min-h-6 items-center gap-2 py-0.5">
-                  <input type="checkbox" className="h-6 w-4" checked={joints.has(i)} onChange={() => setJoints(new Set(joints.has(i) ? [...joints].filter((x) => x !== i) : [...joints, i]))} />
-                  <span className="flex-1 truncate">{label(a.parts[0])} – {label(a.parts[1])}</span>
+                  <input
+                    type="checkbox"
+                    className="h-6 w-4"
+                    checked={joints.has(i)}
+                    onChange={() => setJoints(new Set(joints.has(i) ? [...joints].filter((x) => x !== i) : [...joints, i]))}
+                  />
+                  <span className="flex-1 truncate">
+                    {label(a.parts[0])} – {label(a.parts[1])}
+                  </span>
                   <span className="font-mono text-xs text-ink-2">radius {formatQuantity(a.radius * metres, D.length)}</span>
                 </label>
               </li>
@@ -144,14 +232,37 @@ const indent = (depth: number) => ({ height: ROW, paddingLeft: 8 + 18 * Math.min
 const select = 'w-52 rounded border border-line bg-sheet px-1 py-0.5';
 
 /** A group of the assembly: what becomes of all it holds. */
-function GroupLine({ row: { label, group, depth, parts }, ground, open, onFold, target, onTarget }: Line<Extract<Row, { group: number }>> & { open: boolean; onFold: () => void; target: Target | undefined }) {
+function GroupLine({
+  row: { label, group, depth, parts },
+  ground,
+  open,
+  onFold,
+  target,
+  onTarget,
+}: Line<Extract<Row, { group: number }>> & { open: boolean; onFold: () => void; target: Target | undefined }) {
   return (
     <li style={indent(depth)} className="flex items-center gap-2 border-b border-line py-1 pr-2">
-      <button aria-expanded={open} aria-label={`${open ? 'Fold' : 'Unfold'} ${label}`} onClick={onFold} className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-ink"><ChevronRight aria-hidden="true" size={14} className={open ? 'rotate-90' : ''} /></button>
+      <button
+        aria-expanded={open}
+        aria-label={`${open ? 'Fold' : 'Unfold'} ${label}`}
+        onClick={onFold}
+        className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-ink"
+      >
+        <ChevronRight aria-hidden="true" size={14} className={open ? 'rotate-90' : ''} />
+      </button>
       <span className="min-w-0 flex-1 truncate font-semibold">{label}</span>
       <span className="text-xs text-ink-2">{parts.length === 1 ? '1 part' : `${parts.length} parts`}</span>
-      <select aria-label={`What all of ${label} becomes`} value={target ?? ''} onChange={(e) => onTarget(e.target.value as Target)} className={select}>
-        {target === undefined && <option value="" disabled>Various</option>}
+      <select
+        aria-label={`What all of ${label} becomes`}
+        value={target ?? ''}
+        onChange={(e) => onTarget(e.target.value as Target)}
+        className={select}
+      >
+        {target === undefined && (
+          <option value="" disabled>
+            Various
+          </option>
+        )}
         <option value="own">Each part a body</option>
         <option value={`with ${group}`}>One body</option>
         {target?.startsWith('with ') && target !== `with ${group}` && <option value={target}>One body with others</option>}
@@ -162,18 +273,47 @@ function GroupLine({ row: { label, group, depth, parts }, ground, open, onFold, 
   );
 }
 
-function PartLine({ row: { depth, above }, part: p, like, groups, ground, target, onTarget }: Line<Extract<Row, { part: number }>> & { part: ReturnType<typeof useImport.getState>['parts'][number]; like: string | undefined; groups: ReadonlyMap<number, string>; target: Target }) {
-  const name = p.path.at(-1) ?? '', fault = p.faults[0];
+function PartLine({
+  row: { depth, above },
+  part: p,
+  like,
+  groups,
+  ground,
+  target,
+  onTarget,
+}: Line<Extract<Row, { part: number }>> & {
+  part: ReturnType<typeof useImport.getState>['parts'][number];
+  like: string | undefined;
+  groups: ReadonlyMap<number, string>;
+  target: Target;
+}) {
+  const name = p.path.at(-1) ?? '',
+    fault = p.faults[0];
   return (
     <li style={indent(depth)} className="flex items-center gap-3 border-b border-line py-1 pr-2">
-      <span aria-hidden="true" className="ml-1.5 h-3 w-3 shrink-0 rounded-sm border border-line" style={{ background: p.colour ?? 'transparent' }} />
+      <span
+        aria-hidden="true"
+        className="ml-1.5 h-3 w-3 shrink-0 rounded-sm border border-line"
+        style={{ background: p.colour ?? 'transparent' }}
+      />
       <span className="min-w-0 flex-1 truncate">{name}</span>
       {like && <span className="truncate text-xs text-ink-2">like {like}</span>}
-      {fault && <span className={`truncate text-xs ${fault.severity === 'warning' ? 'text-warn' : 'text-ink-2'}`} title={`${fault.message} ${fault.why} ${fault.remedy}`}>{fault.message}</span>}
+      {fault && (
+        <span
+          className={`truncate text-xs ${fault.severity === 'warning' ? 'text-warn' : 'text-ink-2'}`}
+          title={`${fault.message} ${fault.why} ${fault.remedy}`}
+        >
+          {fault.message}
+        </span>
+      )}
       <span className="font-mono text-xs text-ink-2">{p.triangles.toLocaleString('en')}</span>
       <select aria-label={`What ${name} becomes`} value={target} onChange={(e) => onTarget(e.target.value as Target)} className={select}>
         <option value="own">A body of its own</option>
-        {[...above].reverse().map((g) => <option key={g} value={`with ${g}`}>Part of {groups.get(g)}</option>)}
+        {[...above].reverse().map((g) => (
+          <option key={g} value={`with ${g}`}>
+            Part of {groups.get(g)}
+          </option>
+        ))}
         <option value="ground">Fixed: {ground}</option>
         <option value="none">Leave out</option>
       </select>

@@ -6,13 +6,26 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf, onlyShows } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document';
 import { isBlock, rowsToText, sorted } from '@/state/rows';
-import { type Column, addElement, familyColumns, pathOf, rawAt, removeElement, shortText, renameElement, setNote, toggleOff } from '@/state/elements';
+import {
+  type Column,
+  addElement,
+  familyColumns,
+  pathOf,
+  rawAt,
+  removeElement,
+  shortText,
+  renameElement,
+  setNote,
+  toggleOff,
+} from '@/state/elements';
 import { Menu, MenuItem } from '@/ui/menu';
 import { useRoom } from '@/ui/room';
 import { ValueInput } from '@/ui/value-input';
 
 /** Widths of what stands on a tab, px: a letter of its label, a figure of its count, and what is round them. */
-const LETTER = 7.1, FIGURE = 7.3, ROUND = 27;
+const LETTER = 7.1,
+  FIGURE = 7.3,
+  ROUND = 27;
 const tabWidth = (label: string, count: string): number => LETTER * label.length + FIGURE * count.length + ROUND;
 /** The first of the tabs, and of the others those that fit beside it. */
 function thatFit(tabs: readonly { key: Family; width: number }[], room: number): ReadonlySet<Family> {
@@ -38,15 +51,26 @@ export function Ledger() {
   const brought = useDocument((s) => s.brought);
   const [bar, { width }] = useRoom();
   const rows = model?.[own];
-  const shown = useMemo(() => (rows ?? []).map((e, index) => ({ e, index })).filter(({ e }) => filter === '' || JSON.stringify(e).toLowerCase().includes(filter.toLowerCase())), [rows, filter]);
+  const shown = useMemo(
+    () =>
+      (rows ?? [])
+        .map((e, index) => ({ e, index }))
+        .filter(({ e }) => filter === '' || JSON.stringify(e).toLowerCase().includes(filter.toLowerCase())),
+    [rows, filter],
+  );
 
   if (!model || !rows) return null;
   const counts = (key: Family) => model[key].length + (brought[key]?.length ?? 0);
-  const families = FAMILIES.filter((f) => !onlyShows(f.key)), worth = (key: Family) => (key === own ? 3 : counts(key) > 0 ? 2 : USUAL.has(key) ? 1 : 0);
+  const families = FAMILIES.filter((f) => !onlyShows(f.key)),
+    worth = (key: Family) => (key === own ? 3 : counts(key) > 0 ? 2 : USUAL.has(key) ? 1 : 0);
   // as many tabs as there is room for: what is open, what holds something, what is usual; the rest behind one press
   const wanted = families.filter((f) => worth(f.key) > 0).sort((a, b) => worth(b.key) - worth(a.key));
-  const kept = thatFit(wanted.map((f) => ({ key: f.key, width: tabWidth(f.label, countText(model[f.key].length, brought[f.key]?.length ?? 0)) })), width);
-  const tabs = families.filter((f) => kept.has(f.key)), others = families.filter((f) => !kept.has(f.key));
+  const kept = thatFit(
+    wanted.map((f) => ({ key: f.key, width: tabWidth(f.label, countText(model[f.key].length, brought[f.key]?.length ?? 0)) })),
+    width,
+  );
+  const tabs = families.filter((f) => kept.has(f.key)),
+    others = families.filter((f) => !kept.has(f.key));
   return (
     <section aria-label="Ledger" className="flex h-full min-h-0 flex-col bg-sheet">
       <div className="flex items-center gap-1 border-b border-line px-2 py-1">
@@ -64,12 +88,41 @@ export function Ledger() {
           ))}
         </div>
         {others.length > 0 && (
-          <Menu align="end" trigger={<button aria-label="More kinds of element" className="whitespace-nowrap rounded-md px-2 py-1 font-medium text-ink-2 hover:text-ink">More <span className="font-mono text-xs">{others.length}</span></button>}>
-            {others.map((f) => <MenuItem key={f.key} onSelect={() => setTab(f.key)} {...(counts(f.key) > 0 ? { hint: String(counts(f.key)) } : {})}>{f.label}</MenuItem>)}
+          <Menu
+            align="end"
+            trigger={
+              <button
+                aria-label="More kinds of element"
+                className="whitespace-nowrap rounded-md px-2 py-1 font-medium text-ink-2 hover:text-ink"
+              >
+                More <span className="font-mono text-xs">{others.length}</span>
+              </button>
+            }
+          >
+            {others.map((f) => (
+              <MenuItem key={f.key} onSelect={() => setTab(f.key)} {...(counts(f.key) > 0 ? { hint: String(counts(f.key)) } : {})}>
+                {f.label}
+              </MenuItem>
+            ))}
           </Menu>
         )}
-        <input aria-label="Filter rows" placeholder="Filter rows" value={filter} onChange={(e) => setFilter(e.target.value)} className="w-36 rounded-md border border-line bg-sheet px-2 py-1" />
-        {own === 'drives' && <button aria-pressed={timeline} onClick={() => setTimeline(!timeline)} title="Drives over the time: segments that are drawn and dragged" className={`whitespace-nowrap rounded-md border px-2 py-1 font-medium hover:border-ink-2 ${timeline ? 'border-calm bg-calm-soft text-calm' : 'border-line'}`}>Timeline</button>}
+        <input
+          aria-label="Filter rows"
+          placeholder="Filter rows"
+          value={filter}
+          onChange={(e) => setFilter(e.target.value)}
+          className="w-36 rounded-md border border-line bg-sheet px-2 py-1"
+        />
+        {own === 'drives' && (
+          <button
+            aria-pressed={timeline}
+            onClick={() => setTimeline(!timeline)}
+            title="Drives over the time: segments that are drawn and dragged"
+            className={`whitespace-nowrap rounded-md border px-2 py-1 font-medium hover:border-ink-2 ${timeline ? 'border-calm bg-calm-soft text-calm' : 'border-line'}`}
+          >
+            Timeline
+          </button>
+        )}
         <AddButton family={own} />
       </div>
       {own === 'drives' && timeline ? <DriveTimeline /> : <Table family={own} rows={shown} all={rows} />}
@@ -80,7 +133,12 @@ export function Ledger() {
 const countText = (own: number, brought: number): string => (brought > 0 ? `${own} + ${brought}` : String(own));
 /** How many stand in the document, and how many instances bring besides. */
 function Count({ own, brought }: { own: number; brought: number }) {
-  return <span className="font-mono text-xs" {...(brought > 0 ? { title: `${own} here, and ${brought} that instances bring` } : {})}>{own}{brought > 0 && <span className="text-calm"> + {brought}</span>}</span>;
+  return (
+    <span className="font-mono text-xs" {...(brought > 0 ? { title: `${own} here, and ${brought} that instances bring` } : {})}>
+      {own}
+      {brought > 0 && <span className="text-calm"> + {brought}</span>}
+    </span>
+  );
 }
 
 const DriveTimeline = dynamic(() => import('./timeline').then((m) => m.DriveTimeline), { ssr: false });
@@ -95,7 +153,14 @@ function AddButton({ family }: { family: Family }) {
   const look = 'flex items-center gap-1 whitespace-nowrap rounded-md border border-line px-2 py-1 font-medium hover:border-ink-2';
   if (family === 'materials') {
     return (
-      <Menu align="end" trigger={<button className={look}><Plus size={14} aria-hidden="true" /> {label}…</button>}>
+      <Menu
+        align="end"
+        trigger={
+          <button className={look}>
+            <Plus size={14} aria-hidden="true" /> {label}…
+          </button>
+        }
+      >
         <MenuItem onSelect={() => addElement(family, kinds[0]!)}>A material of your own</MenuItem>
         <MaterialShelf />
       </Menu>
@@ -109,7 +174,14 @@ function AddButton({ family }: { family: Family }) {
     );
   }
   return (
-    <Menu align="end" trigger={<button className={look}><Plus size={14} aria-hidden="true" /> {label}…</button>}>
+    <Menu
+      align="end"
+      trigger={
+        <button className={look}>
+          <Plus size={14} aria-hidden="true" /> {label}…
+        </button>
+      }
+    >
       {kinds.map((k) => (
         <MenuItem key={k.kind} onSelect={() => addElement(family, k)}>
           <span className="font-medium">{k.label}</span>
@@ -134,13 +206,23 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
   const [menu, setMenu] = useState<{ x: number; y: number; name: string }>();
   const brought = useDocument((s) => s.brought[family]?.length ?? 0);
   const live = useDocument((s) => s.live);
-  const rows = useMemo(() => sorted(family, given, sort, columns, (index, c) => live.get(pathOf(family, index, c))?.value), [family, given, sort, columns, live]);
+  const rows = useMemo(
+    () => sorted(family, given, sort, columns, (index, c) => live.get(pathOf(family, index, c))?.value),
+    [family, given, sort, columns, live],
+  );
   const names = rows.map((r) => r.e.name);
   const scroller = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 2, scrollPaddingEnd: ROW });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 2,
+    scrollPaddingEnd: ROW,
+  });
   const shown = virtual.getVirtualItems();
-  const before = shown[0]?.start ?? 0, after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
+  const before = shown[0]?.start ?? 0,
+    after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
 
   // another family begins at its first column
   useEffect(() => {
@@ -182,8 +264,15 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
   };
   const by = (key: string) => setSort((s) => (s?.key !== key ? { key, down: false } : s.down ? undefined : { key, down: true }));
   const head = (id: string, label: string, help?: string, look = '') => (
-    <th key={id} aria-sort={sort?.key === id ? (sort.down ? 'descending' : 'ascending') : 'none'} className={`whitespace-nowrap px-1.5 font-medium ${look}`}>
-      <button title={`${help ?? label}\nClick to sort`} onClick={() => by(id)} className="min-h-6 min-w-6 hover:text-ink">{label}{sort?.key === id ? (sort.down ? ' ↓' : ' ↑') : ''}</button>
+    <th
+      key={id}
+      aria-sort={sort?.key === id ? (sort.down ? 'descending' : 'ascending') : 'none'}
+      className={`whitespace-nowrap px-1.5 font-medium ${look}`}
+    >
+      <button title={`${help ?? label}\nClick to sort`} onClick={() => by(id)} className="min-h-6 min-w-6 hover:text-ink">
+        {label}
+        {sort?.key === id ? (sort.down ? ' ↓' : ' ↑') : ''}
+      </button>
     </th>
   );
 
@@ -208,12 +297,22 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
         });
       }}
     >
-      {menu && <div className="fixed left-0 top-0 z-50"><RowMenu x={menu.x} y={menu.y} on={{ family, name: menu.name }} onClose={() => setMenu(undefined)} /></div>}
-      {told && <p role="status" className="sr-only">{told}</p>}
+      {menu && (
+        <div className="fixed left-0 top-0 z-50">
+          <RowMenu x={menu.x} y={menu.y} on={{ family, name: menu.name }} onClose={() => setMenu(undefined)} />
+        </div>
+      )}
+      {told && (
+        <p role="status" className="sr-only">
+          {told}
+        </p>
+      )}
       <table className="min-w-full border-collapse text-sm" aria-rowcount={rows.length + 1}>
         <thead className="sticky top-0 z-10 bg-sheet text-left text-xs text-ink-2">
           <tr className="[&>th]:shadow-[inset_0_-1px_0_var(--color-line)]">
-            <th className="sticky left-0 z-20 w-9 min-w-9 bg-sheet"><span className="sr-only">In use</span></th>
+            <th className="sticky left-0 z-20 w-9 min-w-9 bg-sheet">
+              <span className="sr-only">In use</span>
+            </th>
             {head('name', 'Name', undefined, 'sticky left-9 z-20 min-w-36 bg-sheet')}
             {many && head('kind', 'Kind')}
             {columns.map((c) => head(c.key, c.label, c.help))}
@@ -221,12 +320,17 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
           </tr>
         </thead>
         <tbody>
-          {before > 0 && <tr aria-hidden="true"><td style={{ height: before }} /></tr>}
+          {before > 0 && (
+            <tr aria-hidden="true">
+              <td style={{ height: before }} />
+            </tr>
+          )}
           {shown.map(({ index: position }) => {
             const { e, index } = rows[position]!;
             const on = picked.some((p) => p.family === family && p.name === e.name);
             // while the table flies past, rows are text; editors come when it rests
-            if (rows.length > 200 && virtual.isScrolling && !on) return <FlyingRow key={e.name} family={family} e={e} columns={columns} many={many} />;
+            if (rows.length > 200 && virtual.isScrolling && !on)
+              return <FlyingRow key={e.name} family={family} e={e} columns={columns} many={many} />;
             return (
               <tr
                 key={e.name}
@@ -239,7 +343,8 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
                 onFocus={(f) => f.target === f.currentTarget && !on && select({ family, name: e.name })}
                 onMouseDown={(c) => {
                   if (!(c.ctrlKey || c.metaKey || c.shiftKey)) {
-                    if (!on || picked.every((p) => p.family !== family) || !(c.target instanceof HTMLInputElement)) select({ family, name: e.name });
+                    if (!on || picked.every((p) => p.family !== family) || !(c.target instanceof HTMLInputElement))
+                      select({ family, name: e.name });
                     return;
                   }
                   // Ctrl adds to what is picked, of any family
@@ -266,25 +371,53 @@ function Table({ family, rows: given, all }: { family: Family; rows: { e: RawEle
                     <span className={`h-2.5 w-2.5 rounded-full border-2 ${e.off ? 'border-ink-2' : 'border-calm bg-calm'}`} />
                   </button>
                 </td>
-                <td className="sticky left-9 z-[1] min-w-36 bg-inherit px-1 font-medium"><NameInput family={family} name={e.name} /></td>
+                <td className="sticky left-9 z-[1] min-w-36 bg-inherit px-1 font-medium">
+                  <NameInput family={family} name={e.name} />
+                </td>
                 {many && <td className="whitespace-nowrap px-1.5 text-ink-2">{kindOf(family, e)?.label ?? e.kind}</td>}
                 {columns.map((c) => (
-                  <td key={c.key} className={c.type === 'choice' || c.type === 'ref' ? 'min-w-32 px-0.5' : c.type === 'refs' ? 'min-w-60 px-0.5' : c.part === undefined ? (family === 'parameters' || family === 'drives' ? 'min-w-96 px-0.5' : 'min-w-40 px-0.5') : 'min-w-28 px-0.5'}>
-                    <ValueInput bare family={family} index={index} element={e} place={c} label={`${c.label} of ${e.name}`} onBlock={(text) => void cells().then((m) => m.pasteBlock(family, names, columns, e.name, c.key, text))} onFill={() => void cells().then((m) => m.fillDown(family, names, e.name, c))} />
+                  <td
+                    key={c.key}
+                    className={
+                      c.type === 'choice' || c.type === 'ref'
+                        ? 'min-w-32 px-0.5'
+                        : c.type === 'refs'
+                          ? 'min-w-60 px-0.5'
+                          : c.part === undefined
+                            ? family === 'parameters' || family === 'drives'
+                              ? 'min-w-96 px-0.5'
+                              : 'min-w-40 px-0.5'
+                            : 'min-w-28 px-0.5'
+                    }
+                  >
+                    <ValueInput
+                      bare
+                      family={family}
+                      index={index}
+                      element={e}
+                      place={c}
+                      label={`${c.label} of ${e.name}`}
+                      onBlock={(text) => void cells().then((m) => m.pasteBlock(family, names, columns, e.name, c.key, text))}
+                      onFill={() => void cells().then((m) => m.fillDown(family, names, e.name, c))}
+                    />
                   </td>
                 ))}
-                <td className="min-w-44 px-0.5"><NoteInput family={family} element={e} /></td>
+                <td className="min-w-44 px-0.5">
+                  <NoteInput family={family} element={e} />
+                </td>
               </tr>
             );
           })}
-          {after > 0 && <tr aria-hidden="true"><td style={{ height: after }} /></tr>}
+          {after > 0 && (
+            <tr aria-hidden="true">
+              <td style={{ height: after }} />
+            </tr>
+          )}
           {brought > 0 && <Brought family={family} span={columns.length + (many ? 2 : 1)} />}
         </tbody>
       </table>
       {rows.length === 0 && (
-        <p className="px-4 py-3 text-ink-2">
-          {all.length > 0 ? 'No row matches the filter.' : <Teach family={family} />}
-        </p>
+        <p className="px-4 py-3 text-ink-2">{all.length > 0 ? 'No row matches the filter.' : <Teach family={family} />}</p>
       )}
     </div>
   );
@@ -297,7 +430,11 @@ function FlyingRow({ family, e, columns, many }: { family: Family; e: RawElement
       <td />
       <td className="min-w-36 truncate px-2.5 font-medium">{e.name}</td>
       {many && <td className="whitespace-nowrap px-1.5 text-ink-2">{kindOf(family, e)?.label ?? e.kind}</td>}
-      {columns.map((c) => <td key={c.key} className="max-w-96 truncate px-2 font-mono text-xs">{shortText(rawAt(family, e, c).value)}</td>)}
+      {columns.map((c) => (
+        <td key={c.key} className="max-w-96 truncate px-2 font-mono text-xs">
+          {shortText(rawAt(family, e, c).value)}
+        </td>
+      ))}
       <td />
     </tr>
   );

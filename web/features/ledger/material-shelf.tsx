@@ -13,7 +13,11 @@ export function MaterialShelf() {
   return (
     <>
       <MenuRule />
-      {MATERIALS.filter(([name]) => !known.some((m) => m.name === name)).map(([name, density]) => <MenuItem key={name} hint={density.replace('^3', '³')} onSelect={() => add(name, density)}>{name}</MenuItem>)}
+      {MATERIALS.filter(([name]) => !known.some((m) => m.name === name)).map(([name, density]) => (
+        <MenuItem key={name} hint={density.replace('^3', '³')} onSelect={() => add(name, density)}>
+          {name}
+        </MenuItem>
+      ))}
     </>
   );
 }

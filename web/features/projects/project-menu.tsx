@@ -22,15 +22,26 @@ const exports = () => import('@/state/exports');
 function SavedState() {
   const savedAt = useDocument((s) => s.savedAt);
   const unsaved = useDocument((s) => s.unsaved);
-  if (unsaved === undefined) return <span className="hidden text-ink-2 lg:inline" role="status">{savedAt ? `saved here ${new Date(savedAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}` : ''}</span>;
+  if (unsaved === undefined)
+    return (
+      <span className="hidden text-ink-2 lg:inline" role="status">
+        {savedAt ? `saved here ${new Date(savedAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}` : ''}
+      </span>
+    );
   const exported = () => {
     const { whole } = useDocument.getState();
     if (whole) download(`${fileName(whole.name)}.pivot.json`, writeModel(whole), 'application/json');
   };
   return (
-    <span className="flex items-center gap-2 rounded-md bg-accent-soft px-2 py-0.5 text-accent" role="status" title={`${unsaved} It is tried again every few seconds. Make room by deleting runs or projects.`}>
+    <span
+      className="flex items-center gap-2 rounded-md bg-accent-soft px-2 py-0.5 text-accent"
+      role="status"
+      title={`${unsaved} It is tried again every few seconds. Make room by deleting runs or projects.`}
+    >
       not saved, trying again
-      <button className="rounded border border-accent px-1.5 font-medium" onClick={exported}>Export model</button>
+      <button className="rounded border border-accent px-1.5 font-medium" onClick={exported}>
+        Export model
+      </button>
     </span>
   );
 }
@@ -63,22 +74,48 @@ export function ProjectMenu() {
         <MenuItem onSelect={() => openKits('list')}>Kits…</MenuItem>
         <MenuItem onSelect={() => openScripts(true)}>Scripts…</MenuItem>
         <MenuItem onSelect={() => setAsked('revisions')}>Revisions…</MenuItem>
-        <MenuItem danger onSelect={() => setAsked('delete')}>Delete project…</MenuItem>
+        <MenuItem danger onSelect={() => setAsked('delete')}>
+          Delete project…
+        </MenuItem>
         <MenuRule />
         <MenuLabel>Quantities are shown in</MenuLabel>
-        {(Object.keys(UNIT_SYSTEMS) as UnitSystem[]).map((u) => <MenuItem key={u} onSelect={() => replaceWhole('Units', (m) => void (u === 'mm' ? delete m.units : (m.units = u)))} {...((model.units ?? 'mm') === u ? { hint: '✓' } : {})}>{UNIT_SYSTEMS[u]}</MenuItem>)}
+        {(Object.keys(UNIT_SYSTEMS) as UnitSystem[]).map((u) => (
+          <MenuItem
+            key={u}
+            onSelect={() => replaceWhole('Units', (m) => void (u === 'mm' ? delete m.units : (m.units = u)))}
+            {...((model.units ?? 'mm') === u ? { hint: '✓' } : {})}
+          >
+            {UNIT_SYSTEMS[u]}
+          </MenuItem>
+        ))}
         <MenuRule />
-        <MenuItem onSelect={() => download(`${fileName(model.name)}.pivot.json`, writeModel(model), 'application/json')}>Export model</MenuItem>
-        <MenuItem onSelect={() => id && void exports().then((x) => x.packed(id, fileName(model.name)))} hint="with runs">Export project file</MenuItem>
-        <MenuItem onSelect={() => void exports().then((x) => x.exportUrdf(model))} hint="trees only">Export as URDF</MenuItem>
-        <MenuItem disabled={!hasRun} onSelect={() => void exports().then((x) => x.exportCurves(model))} hint={hasRun ? '' : 'run first'}>Export curves as CSV</MenuItem>
-        <MenuItem onSelect={() => openHelp(true)} hint="?">Help…</MenuItem>
+        <MenuItem onSelect={() => download(`${fileName(model.name)}.pivot.json`, writeModel(model), 'application/json')}>
+          Export model
+        </MenuItem>
+        <MenuItem onSelect={() => id && void exports().then((x) => x.packed(id, fileName(model.name)))} hint="with runs">
+          Export project file
+        </MenuItem>
+        <MenuItem onSelect={() => void exports().then((x) => x.exportUrdf(model))} hint="trees only">
+          Export as URDF
+        </MenuItem>
+        <MenuItem disabled={!hasRun} onSelect={() => void exports().then((x) => x.exportCurves(model))} hint={hasRun ? '' : 'run first'}>
+          Export curves as CSV
+        </MenuItem>
+        <MenuItem onSelect={() => openHelp(true)} hint="?">
+          Help…
+        </MenuItem>
         <MenuItem onSelect={() => setAsked('about')}>About and licences…</MenuItem>
         {projects.length > 1 && (
           <>
             <MenuRule />
             <MenuLabel>Other projects</MenuLabel>
-            {projects.filter((p) => p.id !== id).map((p) => <MenuItem key={p.id} onSelect={() => void openProject(p.id)} {...(p.damaged ? { hint: 'damaged' } : {})}>{p.name}</MenuItem>)}
+            {projects
+              .filter((p) => p.id !== id)
+              .map((p) => (
+                <MenuItem key={p.id} onSelect={() => void openProject(p.id)} {...(p.damaged ? { hint: 'damaged' } : {})}>
+                  {p.name}
+                </MenuItem>
+              ))}
           </>
         )}
       </Menu>

@@ -21,11 +21,17 @@ export function GaugeTiles() {
   return (
     <section ref={watch} aria-label="Curves" className="flex h-full flex-col gap-2 overflow-auto p-2">
       {current && <OlderRun />}
-      {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={92} />)}
+      {lines.map((g) => (
+        <GaugeTile key={g.gauge} g={g} height={92} />
+      ))}
       {lines.length === 0 && (
         <div className="px-2 py-3 text-ink-2">
           <h2 className="mb-1 font-semibold text-ink">{current ? `Run ${number}` : 'Not run yet'}</h2>
-          {names.length === 0 ? <p>There is no gauge to read yet. Add one in the Ledger: a joint’s travel, a pin load, a drive’s torque.</p> : <p>Press Run: {shown.join(', ')} will be drawn here and follow the time cursor.</p>}
+          {names.length === 0 ? (
+            <p>There is no gauge to read yet. Add one in the Ledger: a joint’s travel, a pin load, a drive’s torque.</p>
+          ) : (
+            <p>Press Run: {shown.join(', ')} will be drawn here and follow the time cursor.</p>
+          )}
           <p className="mt-2">Click a body or a joint in the scene, or a row of the Ledger, to see and edit it here.</p>
         </div>
       )}
@@ -34,7 +40,8 @@ export function GaugeTiles() {
 }
 
 /** Tiles shown at least, and the height of one, px. */
-const LEAST = 3, EACH = 150;
+const LEAST = 3,
+  EACH = 150;
 
 /** As many as there is room for: the first, and the first that speaks of torque and of load, if there are such. */
 function pick(names: readonly string[], most: number): string[] {

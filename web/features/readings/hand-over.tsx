@@ -35,7 +35,14 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
   const csv = async (si = false) => {
     const [list, { writeCsv }] = await Promise.all([part(), import('@vim-pivot/core/csv')]);
     const unit = (c: ReadCurve) => (si ? siUnit(c.dim) : c.unit);
-    download(`${name()}-curves${si ? '-si' : ''}.csv`, writeCsv(list[0]!.time, list.map((c) => ({ name: c.gauge, dim: c.dim, unit: unit(c), values: c.values }))), 'text/csv');
+    download(
+      `${name()}-curves${si ? '-si' : ''}.csv`,
+      writeCsv(
+        list[0]!.time,
+        list.map((c) => ({ name: c.gauge, dim: c.dim, unit: unit(c), values: c.values })),
+      ),
+      'text/csv',
+    );
   };
   const name = () => fileName(useDocument.getState().model?.name ?? 'machine');
   const glb = async () => {
@@ -56,21 +63,46 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
     <>
       {filming !== undefined ? (
         <>
-          <span role="status" className="font-mono text-xs">filming {Math.round(100 * filming)} %</span>
-          <button className={QUIET} onClick={stopFilm}>Stop filming</button>
+          <span role="status" className="font-mono text-xs">
+            filming {Math.round(100 * filming)} %
+          </span>
+          <button className={QUIET} onClick={stopFilm}>
+            Stop filming
+          </button>
         </>
       ) : (
-        <Menu align="end" trigger={<button className={QUIET} disabled={!run}>Export…</button>}>
-          <MenuItem onSelect={() => void page()} hint="one page, opens anywhere">Report</MenuItem>
+        <Menu
+          align="end"
+          trigger={
+            <button className={QUIET} disabled={!run}>
+              Export…
+            </button>
+          }
+        >
+          <MenuItem onSelect={() => void page()} hint="one page, opens anywhere">
+            Report
+          </MenuItem>
           <MenuItem onSelect={() => setAsked('video')}>Record video…</MenuItem>
-          <MenuItem onSelect={() => setAsked('loads')} hint="for stress analysis">Loads on a body…</MenuItem>
-          <MenuItem onSelect={stl} hint="as it stands now">Posture as STL</MenuItem>
+          <MenuItem onSelect={() => setAsked('loads')} hint="for stress analysis">
+            Loads on a body…
+          </MenuItem>
+          <MenuItem onSelect={stl} hint="as it stands now">
+            Posture as STL
+          </MenuItem>
           <MenuRule />
           <MenuLabel>Of {spanned}</MenuLabel>
-          <MenuItem onSelect={() => void glb()} hint="animated glTF">Motion as GLB</MenuItem>
-          <MenuItem disabled={curves.length === 0} onSelect={() => void parquet()}>Curves as Parquet</MenuItem>
-          <MenuItem disabled={curves.length === 0} onSelect={() => void csv()} hint="units as shown">Curves as CSV</MenuItem>
-          <MenuItem disabled={curves.length === 0} onSelect={() => void csv(true)} hint="SI units">Curves as CSV in SI</MenuItem>
+          <MenuItem onSelect={() => void glb()} hint="animated glTF">
+            Motion as GLB
+          </MenuItem>
+          <MenuItem disabled={curves.length === 0} onSelect={() => void parquet()}>
+            Curves as Parquet
+          </MenuItem>
+          <MenuItem disabled={curves.length === 0} onSelect={() => void csv()} hint="units as shown">
+            Curves as CSV
+          </MenuItem>
+          <MenuItem disabled={curves.length === 0} onSelect={() => void csv(true)} hint="SI units">
+            Curves as CSV in SI
+          </MenuItem>
         </Menu>
       )}
       {asked === 'video' && <Video gauges={gauges} onClose={() => setAsked(undefined)} />}
@@ -79,7 +111,11 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
   );
 }
 
-const SIZES = [['640×360', 640, 360], ['1280×720', 1280, 720], ['1920×1080', 1920, 1080]] as const;
+const SIZES = [
+  ['640×360', 640, 360],
+  ['1280×720', 1280, 720],
+  ['1920×1080', 1920, 1080],
+] as const;
 
 function Video({ gauges, onClose }: { gauges: readonly string[]; onClose: () => void }) {
   const model = useDocument((s) => s.model);
@@ -91,22 +127,60 @@ function Video({ gauges, onClose }: { gauges: readonly string[]; onClose: () => 
     const [, width, height] = SIZES[size]!;
     const made = film({ width, height, rate, speed, curves }, token('stage'), token('ink'));
     onClose();
-    void made.then((blob) => blob && download(`${fileName(model?.name ?? 'machine')}.${blob.type === 'video/mp4' ? 'mp4' : 'webm'}`, blob, blob.type), (e: unknown) => {
-      if (!(e instanceof Refusal)) throw e;
-      useDocument.setState({ notices: e.diagnoses });
-    });
+    void made.then(
+      (blob) => blob && download(`${fileName(model?.name ?? 'machine')}.${blob.type === 'video/mp4' ? 'mp4' : 'webm'}`, blob, blob.type),
+      (e: unknown) => {
+        if (!(e instanceof Refusal)) throw e;
+        useDocument.setState({ notices: e.diagnoses });
+      },
+    );
   };
   const row = 'flex items-center gap-3';
   const pick = 'rounded border border-line bg-sheet px-1 py-0.5';
   return (
     <Dialog open onClose={onClose} title="Record the run as a video">
       <div className="grid gap-2">
-        <label className={row}><span className="w-32 text-ink-2">Size</span><select aria-label="Size of the video" className={pick} value={size} onChange={(e) => setSize(Number(e.target.value))}>{SIZES.map(([label], i) => <option key={label} value={i}>{label}</option>)}</select></label>
-        <label className={row}><span className="w-32 text-ink-2">Frames a second</span><select aria-label="Frames a second" className={pick} value={rate} onChange={(e) => setRate(Number(e.target.value))}>{[10, 15, 25, 30, 50, 60].map((r) => <option key={r}>{r}</option>)}</select></label>
-        <label className={row}><span className="w-32 text-ink-2">Speed</span><select aria-label="Speed of the video" className={pick} value={speed} onChange={(e) => setSpeed(Number(e.target.value))}>{[0.1, 0.25, 0.5, 1, 2, 4].map((s) => <option key={s} value={s}>{s} ×</option>)}</select></label>
-        <label className={row}><input type="checkbox" checked={curves} disabled={gauges.length === 0} onChange={(e) => setCurves(e.target.checked)} /><span>With the first charts below the machine</span></label>
-        <p className="text-xs text-ink-2">Every frame is drawn and encoded in turn, so that none is lost. MP4 where this browser can encode it, WebM otherwise.</p>
-        <div className="flex justify-end gap-2"><Button onClick={onClose}>Cancel</Button><Button primary onClick={record}>Record</Button></div>
+        <label className={row}>
+          <span className="w-32 text-ink-2">Size</span>
+          <select aria-label="Size of the video" className={pick} value={size} onChange={(e) => setSize(Number(e.target.value))}>
+            {SIZES.map(([label], i) => (
+              <option key={label} value={i}>
+                {label}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className={row}>
+          <span className="w-32 text-ink-2">Frames a second</span>
+          <select aria-label="Frames a second" className={pick} value={rate} onChange={(e) => setRate(Number(e.target.value))}>
+            {[10, 15, 25, 30, 50, 60].map((r) => (
+              <option key={r}>{r}</option>
+            ))}
+          </select>
+        </label>
+        <label className={row}>
+          <span className="w-32 text-ink-2">Speed</span>
+          <select aria-label="Speed of the video" className={pick} value={speed} onChange={(e) => setSpeed(Number(e.target.value))}>
+            {[0.1, 0.25, 0.5, 1, 2, 4].map((s) => (
+              <option key={s} value={s}>
+                {s} ×
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className={row}>
+          <input type="checkbox" checked={curves} disabled={gauges.length === 0} onChange={(e) => setCurves(e.target.checked)} />
+          <span>With the first charts below the machine</span>
+        </label>
+        <p className="text-xs text-ink-2">
+          Every frame is drawn and encoded in turn, so that none is lost. MP4 where this browser can encode it, WebM otherwise.
+        </p>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button primary onClick={record}>
+            Record
+          </Button>
+        </div>
       </div>
     </Dialog>
   );
@@ -121,25 +195,73 @@ function Loads({ onClose }: { onClose: () => void }) {
   const [whole, setWhole] = useState(false);
   const [said, setSaid] = useState<{ text: string; bad: boolean }>();
   const save = (json: boolean) => {
-    void loadsOn(body, whole).then((list) => {
-      const rest = Math.max(...list.map((l) => Math.max(l.rest.force, l.rest.moment)));
-      setSaid({ text: `${list.length === 1 ? `${list[0]!.loads.length} loads` : `${list.length} instants`}; with the inertia they sum to zero within ${rest.toExponential(1)} of the largest.`, bad: rest > 1e-6 });
-      const name = `${fileName(body)}-loads`;
-      if (json) download(`${name}.json`, JSON.stringify({ body, axes: 'of the body, points from their origin', units: { force: 'N', moment: 'N*m', at: 'm', t: 's' }, instants: list }, null, 1), 'application/json');
-      else download(`${name}.csv`, loadsCsv(list), 'text/csv');
-    }, (e: unknown) => {
-      if (!(e instanceof Refusal)) throw e;
-      setSaid({ text: e.message, bad: true });
-    });
+    void loadsOn(body, whole).then(
+      (list) => {
+        const rest = Math.max(...list.map((l) => Math.max(l.rest.force, l.rest.moment)));
+        setSaid({
+          text: `${list.length === 1 ? `${list[0]!.loads.length} loads` : `${list.length} instants`}; with the inertia they sum to zero within ${rest.toExponential(1)} of the largest.`,
+          bad: rest > 1e-6,
+        });
+        const name = `${fileName(body)}-loads`;
+        if (json)
+          download(
+            `${name}.json`,
+            JSON.stringify(
+              {
+                body,
+                axes: 'of the body, points from their origin',
+                units: { force: 'N', moment: 'N*m', at: 'm', t: 's' },
+                instants: list,
+              },
+              null,
+              1,
+            ),
+            'application/json',
+          );
+        else download(`${name}.csv`, loadsCsv(list), 'text/csv');
+      },
+      (e: unknown) => {
+        if (!(e instanceof Refusal)) throw e;
+        setSaid({ text: e.message, bad: true });
+      },
+    );
   };
   return (
     <Dialog open onClose={onClose} title="Loads on a body">
       <div className="grid gap-3">
-        <label className="flex items-center gap-3"><span className="text-ink-2">Body</span><select aria-label="Body whose loads" value={body} onChange={(e) => setBody(e.target.value)} className="rounded border border-line bg-sheet px-1 py-0.5">{bodies.map((b) => <option key={b}>{b}</option>)}</select></label>
-        <label className="flex items-center gap-2"><input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> At every recorded time, not only at {fixed(time, 3)} s</label>
-        <p className="text-xs text-ink-2">Forces and moments of joints, drives and loads with their points of application in the body’s axes, and the inertia loads. Their sum is zero: what is left over is shown.</p>
-        {said && <p role="status" className={said.bad ? 'text-warn' : 'text-calm'}>{said.text}</p>}
-        <div className="flex justify-end gap-2"><Button onClick={onClose}>Close</Button><Button onClick={() => save(true)}>As JSON</Button><Button primary onClick={() => save(false)}>As CSV</Button></div>
+        <label className="flex items-center gap-3">
+          <span className="text-ink-2">Body</span>
+          <select
+            aria-label="Body whose loads"
+            value={body}
+            onChange={(e) => setBody(e.target.value)}
+            className="rounded border border-line bg-sheet px-1 py-0.5"
+          >
+            {bodies.map((b) => (
+              <option key={b}>{b}</option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-center gap-2">
+          <input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> At every recorded time, not only at{' '}
+          {fixed(time, 3)} s
+        </label>
+        <p className="text-xs text-ink-2">
+          Forces and moments of joints, drives and loads with their points of application in the body’s axes, and the inertia loads. Their
+          sum is zero: what is left over is shown.
+        </p>
+        {said && (
+          <p role="status" className={said.bad ? 'text-warn' : 'text-calm'}>
+            {said.text}
+          </p>
+        )}
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Close</Button>
+          <Button onClick={() => save(true)}>As JSON</Button>
+          <Button primary onClick={() => save(false)}>
+            As CSV
+          </Button>
+        </div>
       </div>
     </Dialog>
   );

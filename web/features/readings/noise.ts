@@ -6,7 +6,8 @@ const NOISE = 1e-9;
 /** @param values the whole curve @returns what takes noise out of one of its values */
 export function useQuiet(values: Float64Array | undefined): (v: number) => number {
   const least = useMemo(() => {
-    let lo = Infinity, hi = -Infinity;
+    let lo = Infinity,
+      hi = -Infinity;
     for (const v of values ?? []) {
       if (v < lo) lo = v;
       if (v > hi) hi = v;

@@ -15,8 +15,15 @@ export function OlderRun() {
   if (changed.length === 0) return null;
   return (
     <p role="status" aria-label="Older run" className="flex items-start gap-2 rounded-md border border-warn bg-warn-soft px-2 py-1 text-xs">
-      <span className="min-w-0 flex-1"><b className="text-warn">Run {run!.number} is of the model before it was changed</b> ({changed.join(', ')}). Its curves are drawn as they were.</span>
-      {!running && <button disabled={blocked} className="whitespace-nowrap font-medium underline disabled:opacity-45" onClick={startRun}>Run again</button>}
+      <span className="min-w-0 flex-1">
+        <b className="text-warn">Run {run!.number} is of the model before it was changed</b> ({changed.join(', ')}). Its curves are drawn as
+        they were.
+      </span>
+      {!running && (
+        <button disabled={blocked} className="whitespace-nowrap font-medium underline disabled:opacity-45" onClick={startRun}>
+          Run again
+        </button>
+      )}
     </p>
   );
 }

@@ -38,19 +38,35 @@ export function Readings() {
   const sheet = useDocument((s) => s.model?.sheets.find((x) => x.name === open)?.name);
   const card = useDocument((s) => s.selected !== undefined && ON_CARD.includes(s.selected.family));
   const curves = lines.map((l) => l.current);
-  const list = useFold(), picture = useFold(), side = useFold();
+  const list = useFold(),
+    picture = useFold(),
+    side = useFold();
   return (
     <div className="flex h-full min-h-0 flex-col">
       <SheetBar open={sheet}>
         {sheet !== undefined && (
           <Popover.Root>
-            <Popover.Trigger asChild><button className="whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2">Playback…</button></Popover.Trigger>
-            <Popover.Portal><Popover.Content align="end" sideOffset={4} className="z-50 w-[430px] rounded-lg border border-line bg-sheet text-ink shadow-lg [&>*]:border-t-0"><Playback curves={curves} /></Popover.Content></Popover.Portal>
+            <Popover.Trigger asChild>
+              <button className="whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2">
+                Playback…
+              </button>
+            </Popover.Trigger>
+            <Popover.Portal>
+              <Popover.Content
+                align="end"
+                sideOffset={4}
+                className="z-50 w-[430px] rounded-lg border border-line bg-sheet text-ink shadow-lg [&>*]:border-t-0"
+              >
+                <Playback curves={curves} />
+              </Popover.Content>
+            </Popover.Portal>
           </Popover.Root>
         )}
         <HandOver curves={curves} />
       </SheetBar>
-      <div className="px-3 pt-2 empty:hidden"><OlderRun /></div>
+      <div className="px-3 pt-2 empty:hidden">
+        <OlderRun />
+      </div>
       <Panes id="readings" ids={['gauges', ...(sheet === undefined ? ['motion', 'charts'] : ['sheet']), ...(card ? ['card'] : [])]}>
         <Pane id="gauges" size="224px" min="150px" fold={list} className="h-full bg-sheet">
           <aside className="flex h-full flex-col overflow-auto">
@@ -66,16 +82,31 @@ export function Readings() {
         <Divider of={list} label="the gauges and runs" before />
         {sheet === undefined ? (
           <>
-            <Pane id="motion" size="38%" min="200px" fold={picture} className="h-full p-3 pr-1.5"><Motion curves={curves} /></Pane>
+            <Pane id="motion" size="38%" min="200px" fold={picture} className="h-full p-3 pr-1.5">
+              <Motion curves={curves} />
+            </Pane>
             <Divider of={picture} label="the moving machine" before />
-            <Pane id="charts" min="280px" className="h-full p-3 pl-1.5"><Charts lines={lines} failures={failures} /></Pane>
+            <Pane id="charts" min="280px" className="h-full p-3 pl-1.5">
+              <Charts lines={lines} failures={failures} />
+            </Pane>
           </>
-        ) : <Pane id="sheet" min="320px" className="h-full overflow-auto p-3"><Sheet key={sheet} name={sheet} /></Pane>}
+        ) : (
+          <Pane id="sheet" min="320px" className="h-full overflow-auto p-3">
+            <Sheet key={sheet} name={sheet} />
+          </Pane>
+        )}
         {card && <Divider of={side} label="the Card" />}
         {card && (
           <Pane id="card" size="300px" min="220px" fold={side} className="flex h-full flex-col bg-sheet">
-            <button onClick={() => select(undefined)} className="border-b border-line px-3 py-1 text-right text-xs text-ink-2 hover:text-ink">Close the Card</button>
-            <div className="min-h-0 flex-1 overflow-auto"><Card /></div>
+            <button
+              onClick={() => select(undefined)}
+              className="border-b border-line px-3 py-1 text-right text-xs text-ink-2 hover:text-ink"
+            >
+              Close the Card
+            </button>
+            <div className="min-h-0 flex-1 overflow-auto">
+              <Card />
+            </div>
           </Pane>
         )}
       </Panes>
@@ -85,11 +116,16 @@ export function Readings() {
 
 /** The machine as it moves with the cursor. */
 function Motion({ curves }: { curves: ReturnType<typeof useLines>['lines'][number]['current'][] }) {
-  const follow = useShows((s) => s.follow), turning = useShows((s) => s.turning);
+  const follow = useShows((s) => s.follow),
+    turning = useShows((s) => s.turning);
   return (
     <div className="flex h-full min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
-      <h2 className="px-3 py-1.5"><b className="font-semibold">Motion</b> <span className="text-ink-2">moves with the cursor</span></h2>
-      <div className="min-h-0 flex-1"><Scene compact {...(follow === undefined ? {} : { follow, turning })} /></div>
+      <h2 className="px-3 py-1.5">
+        <b className="font-semibold">Motion</b> <span className="text-ink-2">moves with the cursor</span>
+      </h2>
+      <div className="min-h-0 flex-1">
+        <Scene compact {...(follow === undefined ? {} : { follow, turning })} />
+      </div>
       <Playback curves={curves} camera />
     </div>
   );
@@ -99,20 +135,29 @@ function Motion({ curves }: { curves: ReturnType<typeof useLines>['lines'][numbe
 function Charts({ lines, failures }: ReturnType<typeof useLines>) {
   const hasRun = useRuns((s) => !!s.current);
   const [watch, { width, height }] = useRoom();
-  const across = Math.max(1, Math.min(lines.length, Math.floor(width / WIDE))), down = Math.ceil(lines.length / across);
+  const across = Math.max(1, Math.min(lines.length, Math.floor(width / WIDE))),
+    down = Math.ceil(lines.length / across);
   const each = Math.max(LEAST, Math.floor(height / Math.max(1, down)) - AROUND);
   return (
     <div ref={watch} className="h-full min-h-0 overflow-auto" aria-label="Charts" role="group">
       <div className="grid content-start gap-2" style={{ gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` }}>
-        {lines.map((g) => <GaugeTile key={g.gauge} g={g} height={each} />)}
+        {lines.map((g) => (
+          <GaugeTile key={g.gauge} g={g} height={each} />
+        ))}
       </div>
       {!hasRun && <p className="p-4 text-ink-2">Nothing has been run yet. Press Run: every gauge ticked at the left is drawn here.</p>}
-      {failures.map((f) => <p key={f} className="mt-2 rounded-md bg-warn-soft px-3 py-1.5 text-warn">{f}</p>)}
+      {failures.map((f) => (
+        <p key={f} className="mt-2 rounded-md bg-warn-soft px-3 py-1.5 text-warn">
+          {f}
+        </p>
+      ))}
     </div>
   );
 }
 /** Of a chart, px: the width from which on two stand side by side, the least height, and what stands round it in its tile. */
-const WIDE = 440, LEAST = 150, AROUND = 46;
+const WIDE = 440,
+  LEAST = 150,
+  AROUND = 46;
 
 interface GaugesProps {
   names: readonly string[];
@@ -124,7 +169,11 @@ interface GaugesProps {
 /** The gauges; ticks say which are drawn, on a sheet which the selected tile shows. */
 function Gauges({ names, hidden, onHidden, sheet }: GaugesProps) {
   const units = useDocument((s) => s.gauges);
-  const tile = useDocument((s): RawElement | undefined => (sheet !== undefined && s.selected?.family === 'tiles' ? s.model?.tiles.find((t) => t.name === s.selected!.name && (t.kind === 'chart' || t.kind === 'table')) : undefined));
+  const tile = useDocument((s): RawElement | undefined =>
+    sheet !== undefined && s.selected?.family === 'tiles'
+      ? s.model?.tiles.find((t) => t.name === s.selected!.name && (t.kind === 'chart' || t.kind === 'table'))
+      : undefined,
+  );
   const [filter, setFilter] = useState('');
   const [finding, setFinding] = useState(false);
   const ticked = (n: string) => (sheet === undefined ? !hidden.has(n) : !!tile && namesOf(tile, 'gauges').includes(n));
@@ -139,22 +188,39 @@ function Gauges({ names, hidden, onHidden, sheet }: GaugesProps) {
     <>
       <h2 className="flex items-center px-3 pb-1 pt-2 font-semibold">
         <span className="flex-1">Gauges</span>
-        <button aria-label="Add a gauge" title="Search what the machine can tell" className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent" onClick={() => setFinding(true)}><Plus size={14} aria-hidden="true" /></button>
+        <button
+          aria-label="Add a gauge"
+          title="Search what the machine can tell"
+          className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent"
+          onClick={() => setFinding(true)}
+        >
+          <Plus size={14} aria-hidden="true" />
+        </button>
       </h2>
       {finding && <GaugeFinder onClose={() => setFinding(false)} />}
-      <input aria-label="Filter gauges" placeholder="Filter" value={filter} onChange={(e) => setFilter(e.target.value)} className="mx-3 mb-1 rounded-md border border-line bg-sheet px-2 py-1" />
+      <input
+        aria-label="Filter gauges"
+        placeholder="Filter"
+        value={filter}
+        onChange={(e) => setFilter(e.target.value)}
+        className="mx-3 mb-1 rounded-md border border-line bg-sheet px-2 py-1"
+      />
       <ul title={dead ? 'Select a chart or a table of the sheet: gauges are ticked for it' : undefined}>
-        {names.filter((n) => n.toLowerCase().includes(filter.toLowerCase())).map((n) => (
-          <li key={n}>
-            <label className={`flex items-center gap-2 px-3 py-1 ${dead ? '' : 'cursor-pointer hover:bg-paper'}`}>
-              <input type="checkbox" className="accent-calm" disabled={dead} checked={ticked(n)} onChange={() => tick(n)} />
-              <span className="flex-1 truncate">{n}</span>
-              <span className="font-mono text-xs text-ink-2">{units.find((d) => d.name === n)?.unit ?? ''}</span>
-            </label>
-          </li>
-        ))}
+        {names
+          .filter((n) => n.toLowerCase().includes(filter.toLowerCase()))
+          .map((n) => (
+            <li key={n}>
+              <label className={`flex items-center gap-2 px-3 py-1 ${dead ? '' : 'cursor-pointer hover:bg-paper'}`}>
+                <input type="checkbox" className="accent-calm" disabled={dead} checked={ticked(n)} onChange={() => tick(n)} />
+                <span className="flex-1 truncate">{n}</span>
+                <span className="font-mono text-xs text-ink-2">{units.find((d) => d.name === n)?.unit ?? ''}</span>
+              </label>
+            </li>
+          ))}
       </ul>
-      {names.length === 0 && <p className="px-3 text-ink-2">No gauge yet. Add one with + above, or click a joint in the scene of the Build stage.</p>}
+      {names.length === 0 && (
+        <p className="px-3 text-ink-2">No gauge yet. Add one with + above, or click a joint in the scene of the Build stage.</p>
+      )}
     </>
   );
 }
@@ -169,7 +235,8 @@ function Ranges({ lines }: { lines: ReturnType<typeof useLines>['lines'] }) {
         {lines.map((g) => {
           const { unit } = g;
           const factor = readUnit(unit)?.factor ?? 1;
-          let lo = Infinity, hi = -Infinity;
+          let lo = Infinity,
+            hi = -Infinity;
           for (const v of g.current.values) {
             lo = Math.min(lo, v);
             hi = Math.max(hi, v);

@@ -7,49 +7,117 @@ import { renameElement } from '@/state/elements';
 import { READY, addReady, addSheet, addTile, arrangeEvenly, openSheet, removeSheet, tilesOn } from '@/state/sheets';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 
-const TOOL = 'flex items-center gap-1 whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2 disabled:opacity-45';
+const TOOL =
+  'flex items-center gap-1 whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2 disabled:opacity-45';
 
 /** The sheets of the project, and what can be put on the one that is open. */
 export function SheetBar({ open, children }: { open: string | undefined; children?: ReactNode }) {
   const model = useDocument((s) => s.model);
   const [naming, setNaming] = useState<string>();
   if (!model) return null;
-  const tab = (on: boolean) => `whitespace-nowrap rounded-md px-2.5 py-0.5 font-medium ${on ? 'bg-accent-soft text-ink shadow-[inset_0_-2px_0_var(--color-accent)]' : 'text-ink-2 hover:text-ink'}`;
+  const tab = (on: boolean) =>
+    `whitespace-nowrap rounded-md px-2.5 py-0.5 font-medium ${on ? 'bg-accent-soft text-ink shadow-[inset_0_-2px_0_var(--color-accent)]' : 'text-ink-2 hover:text-ink'}`;
   return (
     <div className="flex items-center gap-2 border-b border-line bg-sheet px-3 py-1">
       <div className="flex min-w-0 flex-1 items-center gap-1 overflow-x-auto">
         <div role="tablist" aria-label="Sheets" className="flex items-center gap-1">
-          <button role="tab" aria-selected={open === undefined} className={tab(open === undefined)} onClick={() => openSheet(undefined)} title="Every gauge that is ticked at the left">All gauges</button>
-          {model.sheets.map((s) => naming === s.name ? (
-            <input key={s.name} autoFocus aria-label={`Name of sheet ${s.name}`} defaultValue={s.name} maxLength={80} className="w-36 rounded border border-line bg-sheet px-1.5" onKeyDown={(e) => (e.key === 'Enter' ? e.currentTarget.blur() : e.key === 'Escape' && setNaming(undefined))} onBlur={(e) => {
-              const to = e.target.value.trim();
-              setNaming(undefined);
-              if (to === '' || to === s.name || model.sheets.some((x) => x.name === to)) return;
-              openSheet(to);
-              renameElement('sheets', s.name, to);
-            }} />
-          ) : (
-            <button key={s.name} role="tab" aria-selected={open === s.name} className={tab(open === s.name)} onClick={() => (open === s.name ? setNaming(s.name) : openSheet(s.name))} title={open === s.name ? 'Click once more to rename' : `Sheet ${s.name}`}>{s.name}</button>
-          ))}
+          <button
+            role="tab"
+            aria-selected={open === undefined}
+            className={tab(open === undefined)}
+            onClick={() => openSheet(undefined)}
+            title="Every gauge that is ticked at the left"
+          >
+            All gauges
+          </button>
+          {model.sheets.map((s) =>
+            naming === s.name ? (
+              <input
+                key={s.name}
+                autoFocus
+                aria-label={`Name of sheet ${s.name}`}
+                defaultValue={s.name}
+                maxLength={80}
+                className="w-36 rounded border border-line bg-sheet px-1.5"
+                onKeyDown={(e) => (e.key === 'Enter' ? e.currentTarget.blur() : e.key === 'Escape' && setNaming(undefined))}
+                onBlur={(e) => {
+                  const to = e.target.value.trim();
+                  setNaming(undefined);
+                  if (to === '' || to === s.name || model.sheets.some((x) => x.name === to)) return;
+                  openSheet(to);
+                  renameElement('sheets', s.name, to);
+                }}
+              />
+            ) : (
+              <button
+                key={s.name}
+                role="tab"
+                aria-selected={open === s.name}
+                className={tab(open === s.name)}
+                onClick={() => (open === s.name ? setNaming(s.name) : openSheet(s.name))}
+                title={open === s.name ? 'Click once more to rename' : `Sheet ${s.name}`}
+              >
+                {s.name}
+              </button>
+            ),
+          )}
         </div>
-        <Menu trigger={<button aria-label="Add a sheet" className="flex items-center gap-1 whitespace-nowrap rounded-md px-2 py-0.5 text-ink-2 hover:text-ink"><Plus size={14} aria-hidden="true" /> Sheet</button>}>
+        <Menu
+          trigger={
+            <button
+              aria-label="Add a sheet"
+              className="flex items-center gap-1 whitespace-nowrap rounded-md px-2 py-0.5 text-ink-2 hover:text-ink"
+            >
+              <Plus size={14} aria-hidden="true" /> Sheet
+            </button>
+          }
+        >
           <MenuItem onSelect={addSheet}>An empty sheet</MenuItem>
           <MenuRule />
           <MenuLabel>Ready-made, with the gauges it needs</MenuLabel>
           {READY.map((r) => {
             const made = r.make(model);
-            return <MenuItem key={r.label} disabled={!made} onSelect={() => addReady(r)} hint={made ? '' : `needs ${r.needs}`}>{r.label}</MenuItem>;
+            return (
+              <MenuItem key={r.label} disabled={!made} onSelect={() => addReady(r)} hint={made ? '' : `needs ${r.needs}`}>
+                {r.label}
+              </MenuItem>
+            );
           })}
         </Menu>
       </div>
       {children}
       {open !== undefined && (
         <>
-          <Menu align="end" trigger={<button className={TOOL}><Plus size={14} aria-hidden="true" /> Add tile…</button>}>
-            {kindsOf('tiles').map((k) => <MenuItem key={k.kind} onSelect={() => addTile(k.kind)}>{k.label}</MenuItem>)}
+          <Menu
+            align="end"
+            trigger={
+              <button className={TOOL}>
+                <Plus size={14} aria-hidden="true" /> Add tile…
+              </button>
+            }
+          >
+            {kindsOf('tiles').map((k) => (
+              <MenuItem key={k.kind} onSelect={() => addTile(k.kind)}>
+                {k.label}
+              </MenuItem>
+            ))}
           </Menu>
-          <button className={TOOL} disabled={tilesOn(model, open).length < 2} title="All tiles over the whole sheet, in even rows" onClick={() => arrangeEvenly(open)}><LayoutGrid size={14} aria-hidden="true" /> Arrange</button>
-          <button className={TOOL} aria-label={`Delete sheet ${open}`} title="Delete this sheet with its tiles (undo brings it back)" onClick={() => removeSheet(open)}><X size={14} aria-hidden="true" /></button>
+          <button
+            className={TOOL}
+            disabled={tilesOn(model, open).length < 2}
+            title="All tiles over the whole sheet, in even rows"
+            onClick={() => arrangeEvenly(open)}
+          >
+            <LayoutGrid size={14} aria-hidden="true" /> Arrange
+          </button>
+          <button
+            className={TOOL}
+            aria-label={`Delete sheet ${open}`}
+            title="Delete this sheet with its tiles (undo brings it back)"
+            onClick={() => removeSheet(open)}
+          >
+            <X size={14} aria-hidden="true" />
+          </button>
         </>
       )}
     </div>

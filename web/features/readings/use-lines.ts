@@ -17,7 +17,8 @@ export interface GaugeLines {
 }
 
 const COLOURS = ['var(--color-calm)', '#84618D', '#B56A4A', '#6F8A50'];
-const resolve = (c: string) => (c.startsWith('var') ? getComputedStyle(document.documentElement).getPropertyValue(c.slice(4, -1)).trim() : c);
+const resolve = (c: string) =>
+  c.startsWith('var') ? getComputedStyle(document.documentElement).getPropertyValue(c.slice(4, -1)).trim() : c;
 
 /** Lines of gauges: the current run solid, up to three overlaid runs dashed. */
 export function useLines(gauges: readonly string[]): { lines: GaugeLines[]; failures: string[] } {
@@ -32,7 +33,11 @@ export function useLines(gauges: readonly string[]): { lines: GaugeLines[]; fail
   const lines = useMemo(() => {
     const names = labels.split('\n');
     return main.curves.map((curve): GaugeLines => ({
-      gauge: curve.gauge, dim: curve.dim, unit: curve.unit, positive: curve.positive, current: curve,
+      gauge: curve.gauge,
+      dim: curve.dim,
+      unit: curve.unit,
+      positive: curve.positive,
+      current: curve,
       lines: [
         { label: names[0]!, time: curve.time, values: curve.values, dashed: false, colour: resolve(COLOURS[0]!) },
         ...over.flatMap((o, k): Line[] => {

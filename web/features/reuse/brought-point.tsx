@@ -14,12 +14,29 @@ export function BroughtPoint({ name }: { name: string }) {
   return (
     <section aria-label="Card" className="flex h-full flex-col overflow-auto">
       <header className="flex items-center border-b border-line px-3 py-1.5">
-        <h2 className="flex-1 truncate text-base font-semibold" title={name}>{name}</h2>
+        <h2 className="flex-1 truncate text-base font-semibold" title={name}>
+          {name}
+        </h2>
         <span className="text-ink-2">point</span>
       </header>
       <p className="px-3 py-2 text-ink-2">
-        Brought by <button className="underline hover:text-ink" onClick={() => select(home)}>{home.name}</button>, fixed in {body}. Loads, joints and gauges take it like any point; where it is, is set
-        {kit ? <> in <button className="underline hover:text-ink" onClick={() => openKit(kit)}>its kit</button>.</> : ' where it comes from.'}
+        Brought by{' '}
+        <button className="underline hover:text-ink" onClick={() => select(home)}>
+          {home.name}
+        </button>
+        , fixed in {body}. Loads, joints and gauges take it like any point; where it is, is set
+        {kit ? (
+          <>
+            {' '}
+            in{' '}
+            <button className="underline hover:text-ink" onClick={() => openKit(kit)}>
+              its kit
+            </button>
+            .
+          </>
+        ) : (
+          ' where it comes from.'
+        )}
       </p>
       <Offers />
     </section>

@@ -22,24 +22,55 @@ export function InstanceCard({ element }: { element: RawElement }) {
         {parameters.map((p) => (
           <div key={p.name} className="contents">
             <span className="font-mono text-xs">{p.name}</span>
-            <Value key={givenTo(element, 'values', p.name)} label={`${p.name} here`} value={givenTo(element, 'values', p.name)} usual={p.usual} onDone={(v) => give(element.name, 'values', p.name, v)} />
+            <Value
+              key={givenTo(element, 'values', p.name)}
+              label={`${p.name} here`}
+              value={givenTo(element, 'values', p.name)}
+              usual={p.usual}
+              onDone={(v) => give(element.name, 'values', p.name, v)}
+            />
           </div>
         ))}
         {mounts.map((m) => (
           <div key={m} className="contents">
             <span>{m} is</span>
-            <select aria-label={`${m} is`} value={givenTo(element, 'on', m)} onChange={(e) => give(element.name, 'on', m, e.target.value === model.ground ? '' : e.target.value)} className="h-[24px] w-full min-w-0 truncate rounded border border-line bg-sheet px-1">
-              {!bodies.includes(givenTo(element, 'on', m)) && <option value={givenTo(element, 'on', m)}>{givenTo(element, 'on', m) || model.ground}</option>}
-              {bodies.map((b) => <option key={b} value={b}>{b}</option>)}
+            <select
+              aria-label={`${m} is`}
+              value={givenTo(element, 'on', m)}
+              onChange={(e) => give(element.name, 'on', m, e.target.value === model.ground ? '' : e.target.value)}
+              className="h-[24px] w-full min-w-0 truncate rounded border border-line bg-sheet px-1"
+            >
+              {!bodies.includes(givenTo(element, 'on', m)) && (
+                <option value={givenTo(element, 'on', m)}>{givenTo(element, 'on', m) || model.ground}</option>
+              )}
+              {bodies.map((b) => (
+                <option key={b} value={b}>
+                  {b}
+                </option>
+              ))}
             </select>
           </div>
         ))}
       </div>
       <div className="mt-2 flex flex-wrap gap-2">
-        {kit !== undefined && <button className={QUIET} onClick={() => openKit(kit)}>Open its kit</button>}
-        <button className={QUIET} title="Its parts become parts of the machine itself and no longer follow" onClick={() => void makeIndependent(element.name).then(setFault)}>Make independent</button>
+        {kit !== undefined && (
+          <button className={QUIET} onClick={() => openKit(kit)}>
+            Open its kit
+          </button>
+        )}
+        <button
+          className={QUIET}
+          title="Its parts become parts of the machine itself and no longer follow"
+          onClick={() => void makeIndependent(element.name).then(setFault)}
+        >
+          Make independent
+        </button>
       </div>
-      {fault && <p role="alert" className="mt-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">{fault}</p>}
+      {fault && (
+        <p role="alert" className="mt-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">
+          {fault}
+        </p>
+      )}
     </div>
   );
 }

@@ -18,9 +18,18 @@ const save = (name: string, text: string): void => download(`${fileName(name)}.k
 
 /** What a kit has, in words. */
 function contents(kit: RawElement): string {
-  const c = contentOf(kit), mounts = c.bodies.filter((b) => kindOf('bodies', b)?.standsIn).length;
+  const c = contentOf(kit),
+    mounts = c.bodies.filter((b) => kindOf('bodies', b)?.standsIn).length;
   const count = (n: number, one: string, many = `${one}s`) => (n === 0 ? [] : [`${n} ${n === 1 ? one : many}`]);
-  return [...count(c.bodies.length - mounts, 'body', 'bodies'), ...count(c.joints.length, 'joint'), ...count(c.instances.length, 'instance'), ...count(c.parameters.length, 'parameter'), ...count(mounts, 'mount')].join(', ') || 'empty';
+  return (
+    [
+      ...count(c.bodies.length - mounts, 'body', 'bodies'),
+      ...count(c.joints.length, 'joint'),
+      ...count(c.instances.length, 'instance'),
+      ...count(c.parameters.length, 'parameter'),
+      ...count(mounts, 'mount'),
+    ].join(', ') || 'empty'
+  );
 }
 
 export function KitsDialog() {
@@ -42,12 +51,35 @@ function MakeKit() {
           void makeKit(picked, name.trim()).then((why) => (why ? setFault(why) : done()));
         }}
       >
-        <label className="flex items-center gap-3"><span className="text-ink-2">Name</span><input aria-label="Name of the kit" autoFocus maxLength={60} value={name} onChange={(e) => setName(e.target.value)} className="flex-1 rounded-md border border-line bg-sheet px-2 py-1" /></label>
-        <p className="my-3 text-ink-2">It takes its shapes, points, joints, loads, drives and gauges along. Other bodies it hangs on become its mounts, parameters it uses become its own. An instance of it stays in its place, driven by the machine’s parameters as before.</p>
-        {fault && <p role="alert" className="mb-3 rounded-md bg-warn-soft px-3 py-1.5 text-warn">{fault}</p>}
+        <label className="flex items-center gap-3">
+          <span className="text-ink-2">Name</span>
+          <input
+            aria-label="Name of the kit"
+            autoFocus
+            maxLength={60}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            className="flex-1 rounded-md border border-line bg-sheet px-2 py-1"
+          />
+        </label>
+        <p className="my-3 text-ink-2">
+          It takes its shapes, points, joints, loads, drives and gauges along. Other bodies it hangs on become its mounts, parameters it
+          uses become its own. An instance of it stays in its place, driven by the machine’s parameters as before.
+        </p>
+        {fault && (
+          <p role="alert" className="mb-3 rounded-md bg-warn-soft px-3 py-1.5 text-warn">
+            {fault}
+          </p>
+        )}
         <div className="flex justify-end gap-2">
           <Button onClick={done}>Cancel</Button>
-          <button type="submit" disabled={name.trim() === ''} className="rounded-md border border-accent bg-accent px-3 py-1 font-medium text-on-accent disabled:opacity-45">Make the kit</button>
+          <button
+            type="submit"
+            disabled={name.trim() === ''}
+            className="rounded-md border border-accent bg-accent px-3 py-1 font-medium text-on-accent disabled:opacity-45"
+          >
+            Make the kit
+          </button>
         </div>
       </form>
     </Dialog>
@@ -69,52 +101,131 @@ function Shelf() {
   return (
     <Dialog open wide onClose={done} title="Kits">
       <div className="mb-3 flex items-center gap-2">
-        <Segmented label="Shelf of kits" value={shelf} options={[['project', 'In this project'], ['library', 'Library']]} onChange={(v) => setShelf(v as 'project')} />
+        <Segmented
+          label="Shelf of kits"
+          value={shelf}
+          options={[
+            ['project', 'In this project'],
+            ['library', 'Library'],
+          ]}
+          onChange={(v) => setShelf(v as 'project')}
+        />
         <span className="flex-1" />
-        <label className={`${QUIET} cursor-pointer`}>Take in a file…<input type="file" accept=".json" aria-label="File of kits" className="sr-only" onChange={(e) => {
-          const file = e.target.files?.[0];
-          if (file) void importFile(file).then(done);
-        }} /></label>
-        <Button disabled={!movable} title={movable ? '' : 'Pick bodies first'} onClick={() => openKits('make')}>Kit of what is picked…</Button>
-        <Button onClick={() => {
-          done();
-          newKit();
-        }}>New empty kit</Button>
+        <label className={`${QUIET} cursor-pointer`}>
+          Take in a file…
+          <input
+            type="file"
+            accept=".json"
+            aria-label="File of kits"
+            className="sr-only"
+            onChange={(e) => {
+              const file = e.target.files?.[0];
+              if (file) void importFile(file).then(done);
+            }}
+          />
+        </label>
+        <Button disabled={!movable} title={movable ? '' : 'Pick bodies first'} onClick={() => openKits('make')}>
+          Kit of what is picked…
+        </Button>
+        <Button
+          onClick={() => {
+            done();
+            newKit();
+          }}
+        >
+          New empty kit
+        </Button>
       </div>
       <ul aria-label="Kits" className="grid gap-2">
-        {shelf === 'project' && model.kits.map((k) => (
-          <li key={k.name} className="flex items-center gap-2 rounded-lg border border-line px-3 py-2">
-            <span className="min-w-0 flex-1"><b className="block truncate">{k.name}</b><span className="text-xs text-ink-2">{contents(k)}; {instancesOf(whole, k.name)} made of it</span></span>
-            <button className={QUIET} disabled={inside === k.name} onClick={() => {
-              done();
-              putIn(k.name);
-            }}>Put in</button>
-            <button className={QUIET} onClick={() => {
-              done();
-              openKit(k.name);
-            }}>Open</button>
-            <button className={QUIET} title="Keep it in the library of this browser, for all projects" onClick={() => void keepInLibrary(k.name).then(load)}>{rows.some((r) => r.name === k.name) ? 'Keep anew' : 'Keep in library'}</button>
-            <button className={QUIET} onClick={() => save(k.name, kitFile(withNeeded(model.kits, k.name)))}>Export</button>
-            <button className={`${QUIET} text-warn disabled:opacity-40`} disabled={instancesOf(whole, k.name) > 0} title={instancesOf(whole, k.name) > 0 ? 'Instances are made of it' : 'Undo brings it back'} onClick={() => removeElement('kits', k.name)}>Delete</button>
-          </li>
-        ))}
-        {shelf === 'library' && rows.map((r) => (
-          <li key={r.name} className="flex items-center gap-2 rounded-lg border border-line px-3 py-2">
-            <span className="min-w-0 flex-1"><b className="block truncate">{r.name}</b><span className="text-xs text-ink-2">{contents(r.kits[0]!)}; kept {new Date(r.changed).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}</span></span>
-            <button className={QUIET} onClick={() => {
-              done();
-              void takeKits(r.kits).then(() => {
-                const { selected } = useDocument.getState();
-                if (selected?.family === 'kits') putIn(selected.name);
-              });
-            }}>Put in</button>
-            <button className={QUIET} onClick={() => save(r.name, kitFile(r.kits))}>Export</button>
-            <button className={`${QUIET} text-warn`} onClick={() => void dropFromLibrary(r.name).then(load)}>Remove</button>
-          </li>
-        ))}
+        {shelf === 'project' &&
+          model.kits.map((k) => (
+            <li key={k.name} className="flex items-center gap-2 rounded-lg border border-line px-3 py-2">
+              <span className="min-w-0 flex-1">
+                <b className="block truncate">{k.name}</b>
+                <span className="text-xs text-ink-2">
+                  {contents(k)}; {instancesOf(whole, k.name)} made of it
+                </span>
+              </span>
+              <button
+                className={QUIET}
+                disabled={inside === k.name}
+                onClick={() => {
+                  done();
+                  putIn(k.name);
+                }}
+              >
+                Put in
+              </button>
+              <button
+                className={QUIET}
+                onClick={() => {
+                  done();
+                  openKit(k.name);
+                }}
+              >
+                Open
+              </button>
+              <button
+                className={QUIET}
+                title="Keep it in the library of this browser, for all projects"
+                onClick={() => void keepInLibrary(k.name).then(load)}
+              >
+                {rows.some((r) => r.name === k.name) ? 'Keep anew' : 'Keep in library'}
+              </button>
+              <button className={QUIET} onClick={() => save(k.name, kitFile(withNeeded(model.kits, k.name)))}>
+                Export
+              </button>
+              <button
+                className={`${QUIET} text-warn disabled:opacity-40`}
+                disabled={instancesOf(whole, k.name) > 0}
+                title={instancesOf(whole, k.name) > 0 ? 'Instances are made of it' : 'Undo brings it back'}
+                onClick={() => removeElement('kits', k.name)}
+              >
+                Delete
+              </button>
+            </li>
+          ))}
+        {shelf === 'library' &&
+          rows.map((r) => (
+            <li key={r.name} className="flex items-center gap-2 rounded-lg border border-line px-3 py-2">
+              <span className="min-w-0 flex-1">
+                <b className="block truncate">{r.name}</b>
+                <span className="text-xs text-ink-2">
+                  {contents(r.kits[0]!)}; kept {new Date(r.changed).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}
+                </span>
+              </span>
+              <button
+                className={QUIET}
+                onClick={() => {
+                  done();
+                  void takeKits(r.kits).then(() => {
+                    const { selected } = useDocument.getState();
+                    if (selected?.family === 'kits') putIn(selected.name);
+                  });
+                }}
+              >
+                Put in
+              </button>
+              <button className={QUIET} onClick={() => save(r.name, kitFile(r.kits))}>
+                Export
+              </button>
+              <button className={`${QUIET} text-warn`} onClick={() => void dropFromLibrary(r.name).then(load)}>
+                Remove
+              </button>
+            </li>
+          ))}
       </ul>
-      {shelf === 'project' && model.kits.length === 0 && <p className="text-ink-2">There is no kit yet. Pick the bodies of a mechanism that occurs more than once and make a kit of them: instances have values of their own and follow every change of the kit.</p>}
-      {shelf === 'library' && rows.length === 0 && <p className="text-ink-2">The library is empty. Kits kept here can be put into every project in this browser; export them to hand them on.</p>}
+      {shelf === 'project' && model.kits.length === 0 && (
+        <p className="text-ink-2">
+          There is no kit yet. Pick the bodies of a mechanism that occurs more than once and make a kit of them: instances have values of
+          their own and follow every change of the kit.
+        </p>
+      )}
+      {shelf === 'library' && rows.length === 0 && (
+        <p className="text-ink-2">
+          The library is empty. Kits kept here can be put into every project in this browser; export them to hand them on.
+        </p>
+      )}
     </Dialog>
   );
 }
@@ -128,11 +239,23 @@ export function KitCard({ name }: { name: string }) {
     <div className="grid gap-2 border-b border-line px-3 py-2">
       <p>{contents(kit)}.</p>
       <div className="flex flex-wrap gap-2">
-        <button className={QUIET} onClick={() => openKit(name)}>Open the kit</button>
-        <button className={QUIET} onClick={() => putIn(name)}>Put in an instance</button>
-        <button className={QUIET} onClick={() => openKits('list')}>All kits…</button>
+        <button className={QUIET} onClick={() => openKit(name)}>
+          Open the kit
+        </button>
+        <button className={QUIET} onClick={() => putIn(name)}>
+          Put in an instance
+        </button>
+        <button className={QUIET} onClick={() => openKits('list')}>
+          All kits…
+        </button>
       </div>
-      {model.instances.filter((i) => i.kit === name).map((i) => <button key={i.name} className="text-left underline" onClick={() => select({ family: 'instances', name: i.name })}>{i.name}</button>)}
+      {model.instances
+        .filter((i) => i.kit === name)
+        .map((i) => (
+          <button key={i.name} className="text-left underline" onClick={() => select({ family: 'instances', name: i.name })}>
+            {i.name}
+          </button>
+        ))}
     </div>
   );
 }

@@ -8,7 +8,8 @@ export function Clock() {
   const playing = useRuns((s) => s.playing);
   useEffect(() => {
     if (!playing) return;
-    let last = performance.now(), handle = 0;
+    let last = performance.now(),
+      handle = 0;
     const frame = (now: number) => {
       advance(Math.min(0.1, (now - last) / 1000));
       last = now;

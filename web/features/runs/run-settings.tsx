@@ -1,7 +1,16 @@
 'use client';
 import { Popover } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { ANALYSIS_NAMES, ANALYSIS_WORDS, type Analysis, METHOD_NAMES, METHOD_WORDS, type Method, type Model, fixed } from '@vim-pivot/core/page';
+import {
+  ANALYSIS_NAMES,
+  ANALYSIS_WORDS,
+  type Analysis,
+  METHOD_NAMES,
+  METHOD_WORDS,
+  type Method,
+  type Model,
+  fixed,
+} from '@vim-pivot/core/page';
 import { edit } from '@/state/document';
 import { setFromShown, useRuns } from '@/state/runs';
 import { Setting } from './setting';
@@ -10,29 +19,68 @@ import { Setting } from './setting';
 export function RunSettings({ model, trigger }: { model: Model; trigger: ReactNode }) {
   return (
     <Popover.Root defaultOpen>
-      <Popover.Trigger asChild>
-        {trigger}
-      </Popover.Trigger>
+      <Popover.Trigger asChild>{trigger}</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content side="top" align="start" sideOffset={6} className="z-50 grid w-72 grid-cols-[auto_1fr] items-center gap-x-3 gap-y-2 rounded-lg border border-line bg-sheet p-3 text-sm text-ink shadow-lg">
-          <span className="text-ink-2">Analysis</span><Choice label="Analysis" value={model.run.analysis ?? 'dynamic'} options={ANALYSIS_NAMES.map((a) => [a, ANALYSIS_WORDS[a].label])} onChange={(v) => edit('Analysis', (m) => void (m.run.analysis = v))} />
+        <Popover.Content
+          side="top"
+          align="start"
+          sideOffset={6}
+          className="z-50 grid w-72 grid-cols-[auto_1fr] items-center gap-x-3 gap-y-2 rounded-lg border border-line bg-sheet p-3 text-sm text-ink shadow-lg"
+        >
+          <span className="text-ink-2">Analysis</span>
+          <Choice
+            label="Analysis"
+            value={model.run.analysis ?? 'dynamic'}
+            options={ANALYSIS_NAMES.map((a) => [a, ANALYSIS_WORDS[a].label])}
+            onChange={(v) => edit('Analysis', (m) => void (m.run.analysis = v))}
+          />
           <p className="col-span-2 text-xs text-ink-2">{ANALYSIS_WORDS[(model.run.analysis ?? 'dynamic') as Analysis].help}</p>
-          <span className="text-ink-2">End time</span><Setting model={model} field="until" label="End time" width="w-full" />
-          <span className="text-ink-2">Record every</span><Setting model={model} field="every" label="Record every" width="w-full" />
-          <span className="text-ink-2">Accuracy</span><Setting model={model} field="accuracy" label="Accuracy" width="w-full" />
-          <span className="text-ink-2">Method</span><Choice label="Method" value={model.run.method ?? 'auto'} options={METHOD_NAMES.map((a) => [a, METHOD_WORDS[a as Method]])} onChange={(v) => edit('Method', (m) => void (m.run.method = v))} />
+          <span className="text-ink-2">End time</span>
+          <Setting model={model} field="until" label="End time" width="w-full" />
+          <span className="text-ink-2">Record every</span>
+          <Setting model={model} field="every" label="Record every" width="w-full" />
+          <span className="text-ink-2">Accuracy</span>
+          <Setting model={model} field="accuracy" label="Accuracy" width="w-full" />
+          <span className="text-ink-2">Method</span>
+          <Choice
+            label="Method"
+            value={model.run.method ?? 'auto'}
+            options={METHOD_NAMES.map((a) => [a, METHOD_WORDS[a as Method]])}
+            onChange={(v) => edit('Method', (m) => void (m.run.method = v))}
+          />
           <StartFrom />
-          <p className="col-span-2 text-xs text-ink-2">These are independent: recording more finely does not change the solver’s steps, and playback speed changes neither.</p>
+          <p className="col-span-2 text-xs text-ink-2">
+            These are independent: recording more finely does not change the solver’s steps, and playback speed changes neither.
+          </p>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   );
 }
 
-function Choice({ label, value, options, onChange }: { label: string; value: string; options: (readonly [string, string])[]; onChange: (v: string) => void }) {
+function Choice({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  options: (readonly [string, string])[];
+  onChange: (v: string) => void;
+}) {
   return (
-    <select aria-label={label} value={value} onChange={(e) => onChange(e.target.value)} className="h-[26px] w-full rounded-md border border-line bg-sheet px-1">
-      {options.map(([v, text]) => <option key={v} value={v}>{text}</option>)}
+    <select
+      aria-label={label}
+      value={value}
+      onChange={(e) => onChange(e.target.value)}
+      className="h-[26px] w-full rounded-md border border-line bg-sheet px-1"
+    >
+      {options.map(([v, text]) => (
+        <option key={v} value={v}>
+          {text}
+        </option>
+      ))}
     </select>
   );
 }
@@ -45,7 +93,10 @@ function StartFrom() {
   return (
     <label className="col-span-2 flex items-center gap-2">
       <input type="checkbox" className="accent-calm" checked={on} disabled={!run} onChange={(e) => setFromShown(e.target.checked)} />
-      <span>Start from run {run?.number ?? '–'} at <span className="font-mono text-xs">{fixed(time, 3)} s</span> <span className="text-ink-2">(position and speed of every body)</span></span>
+      <span>
+        Start from run {run?.number ?? '–'} at <span className="font-mono text-xs">{fixed(time, 3)} s</span>{' '}
+        <span className="text-ink-2">(position and speed of every body)</span>
+      </span>
     </label>
   );
 }

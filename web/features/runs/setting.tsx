@@ -5,7 +5,17 @@ import { edit } from '@/state/document';
 import { useFault } from '@/ui/value-input';
 
 /** One of the run's settings, as a formula. */
-export function Setting({ model, field, label, width }: { model: Model; field: 'until' | 'every' | 'accuracy'; label: string; width: string }) {
+export function Setting({
+  model,
+  field,
+  label,
+  width,
+}: {
+  model: Model;
+  field: 'until' | 'every' | 'accuracy';
+  label: string;
+  width: string;
+}) {
   const [draft, setDraft] = useState<string>();
   const fault = useFault(`$.run.${field}`);
   const commit = () => {

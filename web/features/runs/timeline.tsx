@@ -29,15 +29,32 @@ export function Timeline({ end, reached }: { end: number; reached: number }) {
           <span className="absolute inset-y-0 left-0 rounded bg-ink-2/40" style={{ width: `${end > 0 ? (100 * reached) / end : 0}%` }} />
           <Slider.Range className="absolute h-full rounded bg-ink" />
           {violations.slice(0, 200).map((v, i) => (
-            <span key={`limit ${i}`} data-violation={v.limit} title={`${v.limit}: passed from ${fixed(v.from, 3)} to ${fixed(v.to, 3)} s`} className="absolute -top-[6px] h-[4px] min-w-[2px] rounded-sm bg-warn" style={{ left: `${(100 * v.from) / (end || 1)}%`, width: `${(100 * (v.to - v.from)) / (end || 1)}%` }} />
+            <span
+              key={`limit ${i}`}
+              data-violation={v.limit}
+              title={`${v.limit}: passed from ${fixed(v.from, 3)} to ${fixed(v.to, 3)} s`}
+              className="absolute -top-[6px] h-[4px] min-w-[2px] rounded-sm bg-warn"
+              style={{ left: `${(100 * v.from) / (end || 1)}%`, width: `${(100 * (v.to - v.from)) / (end || 1)}%` }}
+            />
           ))}
           {happenings.slice(0, 100).map((h, i) => (
-            <span key={i} title={`${fixed(h.t, 4)} s: ${h.message}`} className="absolute -top-[5px] h-[13px] w-[2px] bg-accent" style={{ left: `${(100 * h.t) / (end || 1)}%` }} />
+            <span
+              key={i}
+              title={`${fixed(h.t, 4)} s: ${h.message}`}
+              className="absolute -top-[5px] h-[13px] w-[2px] bg-accent"
+              style={{ left: `${(100 * h.t) / (end || 1)}%` }}
+            />
           ))}
         </Slider.Track>
-        <Slider.Thumb aria-label="Time" aria-valuetext={`${fixed(shown, 3)} s`} className="block h-5 w-[6px] rounded-sm bg-ink data-[disabled]:bg-line" />
+        <Slider.Thumb
+          aria-label="Time"
+          aria-valuetext={`${fixed(shown, 3)} s`}
+          className="block h-5 w-[6px] rounded-sm bg-ink data-[disabled]:bg-line"
+        />
       </Slider.Root>
-      <output className="w-[76px] text-right font-mono text-xs" aria-label="Time shown">{fixed(shown, 3)} s</output>
+      <output className="w-[76px] text-right font-mono text-xs" aria-label="Time shown">
+        {fixed(shown, 3)} s
+      </output>
     </>
   );
 }

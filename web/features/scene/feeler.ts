@@ -24,19 +24,35 @@ const direction = (a: readonly number[]): [number, number, number] => [a[0]!, a[
 
 function edgePlace(s: DrawnShape, e: MeshEdge, what: 'edge' | 'end', at: readonly number[]): PickedPlace {
   return {
-    what, type: what === 'end' ? 'end' : e.type, shape: s.name, body: s.body, at: direction(at), length: e.length, line: e.line,
-    ...(what === 'edge' && e.axis ? { axis: direction(e.axis) } : {}), ...(what === 'edge' && e.radius ? { radius: e.radius } : {}),
+    what,
+    type: what === 'end' ? 'end' : e.type,
+    shape: s.name,
+    body: s.body,
+    at: direction(at),
+    length: e.length,
+    line: e.line,
+    ...(what === 'edge' && e.axis ? { axis: direction(e.axis) } : {}),
+    ...(what === 'edge' && e.radius ? { radius: e.radius } : {}),
   };
 }
 
 function facePlace(s: DrawnShape, { positions, indices, features }: Felt, face: number): PickedPlace {
-  const f = features!.faces[face]!, corners: number[] = [];
+  const f = features!.faces[face]!,
+    corners: number[] = [];
   features!.faceOf.forEach((x, t) => {
     if (x === face) for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) corners.push(positions[3 * indices[3 * t + k]! + c]!);
   });
   return {
-    what: 'face', type: f.type, shape: s.name, body: s.body, at: direction(f.at), area: f.area, sheet: Float32Array.from(corners),
-    ...(f.axis ? { axis: direction(f.axis) } : {}), ...(f.radius ? { radius: f.radius } : {}), ...(f.hollow ? { hollow: true } : {}),
+    what: 'face',
+    type: f.type,
+    shape: s.name,
+    body: s.body,
+    at: direction(f.at),
+    area: f.area,
+    sheet: Float32Array.from(corners),
+    ...(f.axis ? { axis: direction(f.axis) } : {}),
+    ...(f.radius ? { radius: f.radius } : {}),
+    ...(f.hollow ? { hollow: true } : {}),
   };
 }
 
@@ -47,7 +63,14 @@ function feltIn(stage: Stage, s: DrawnShape): Felt | undefined {
   const { position, triangles } = stage.machine.picture.mesh;
   const positions = position.slice(3 * s.vertex[0], 3 * (s.vertex[0] + s.vertex[1]));
   const indices = triangles.slice(s.triangle[0], s.triangle[0] + s.triangle[1]).map((i) => i - s.vertex[0]);
-  const felt: Felt = { positions, indices, features: undefined, asked: exploreWorker().ask({ type: 'features', positions, indices }, 'features').then((r) => (felt.features = r.features)) };
+  const felt: Felt = {
+    positions,
+    indices,
+    features: undefined,
+    asked: exploreWorker()
+      .ask({ type: 'features', positions, indices }, 'features')
+      .then((r) => (felt.features = r.features)),
+  };
   cache.set(s, felt);
   return felt;
 }
@@ -57,7 +80,10 @@ export async function roundEdges(stage: Stage): Promise<{ body: number; at: read
   const { machine } = stage;
   const shapes = machine?.picture.shapes.filter((s) => machine.shows(s.body) && s.triangle[1] < 3 * MOST) ?? [];
   const found = await Promise.all(shapes.map(async (s) => ({ s, features: await feltIn(stage, s)?.asked })));
-  return found.flatMap(({ s, features }) => features?.edges.flatMap((e) => (e.type === 'circle' && e.axis ? [{ body: s.body, at: e.at, axis: e.axis }] : [])) ?? []);
+  return found.flatMap(
+    ({ s, features }) =>
+      features?.edges.flatMap((e) => (e.type === 'circle' && e.axis ? [{ body: s.body, at: e.at, axis: e.axis }] : [])) ?? [],
+  );
 }
 
 export class Feeler {
@@ -87,8 +113,10 @@ export class Feeler {
     if (hit && ('joint' in hit || 'point' in hit)) return undefined;
     const under = hit && 'body' in hit && hit.index >= 0 ? hit : undefined;
     if (under && !bodies.has(under.body)) return undefined;
-    let best: PickedPlace | undefined, least = EDGE_REACH;
-    const p = new THREE.Vector3(), ahead = this.stage.camera.getWorldDirection(new THREE.Vector3());
+    let best: PickedPlace | undefined,
+      least = EDGE_REACH;
+    const p = new THREE.Vector3(),
+      ahead = this.stage.camera.getWorldDirection(new THREE.Vector3());
     const depth = (at: THREE.Vector3) => at.dot(ahead);
     machine.picture.shapes.forEach((s, index) => {
       // an edge behind the face under the pointer is not meant
@@ -96,7 +124,8 @@ export class Feeler {
       const f = this.of(s)?.features;
       if (!f || f.edges.reduce((n, e) => n + e.line.length, 0) > 3 * MOST) return;
       const m = machine.matrix(s.body);
-      const screen = (line: readonly number[], k: number): [number, number] => this.stage.onScreen(p.set(line[k]!, line[k + 1]!, line[k + 2]!).applyMatrix4(m));
+      const screen = (line: readonly number[], k: number): [number, number] =>
+        this.stage.onScreen(p.set(line[k]!, line[k + 1]!, line[k + 2]!).applyMatrix4(m));
       const seen = (at: THREE.Vector3) => !under || depth(at) < depth(under.where) + 8 * this.stage.pixel(at);
       for (const e of f.edges) {
         const make = (what: 'edge' | 'end', at: readonly number[]) => edgePlace(s, e, what, at);
@@ -129,7 +158,8 @@ export class Feeler {
     });
     if (best || !under) return best;
     const s = machine.picture.shapes[under.index]!;
-    const felt = this.of(s), f = felt?.features;
+    const felt = this.of(s),
+      f = felt?.features;
     const face = f && f.faceOf[under.triangle];
     return felt && face !== undefined && face >= 0 ? facePlace(s, felt, face) : undefined;
   }
@@ -139,7 +169,8 @@ export class Feeler {
     const shapes = this.stage.machine?.picture.shapes.filter((s) => bodies.has(s.body)) ?? [];
     const all: PickedPlace[] = [];
     for (const s of shapes) {
-      const felt = this.of(s), f = felt && (await felt.asked);
+      const felt = this.of(s),
+        f = felt && (await felt.asked);
       if (!f) continue;
       all.push(...f.edges.map((e) => edgePlace(s, e, 'edge', e.at)), ...f.faces.map((_, face) => facePlace(s, felt, face)));
     }
@@ -155,7 +186,9 @@ export class Feeler {
     for (const d of this.disposables) d.dispose();
     this.disposables = [];
     const { machine } = this.stage;
-    if (machine) for (const [p, strong] of [...picked.map((q) => [q, true] as const), ...(hovered ? [[hovered, false] as const] : [])]) this.draw(p, strong);
+    if (machine)
+      for (const [p, strong] of [...picked.map((q) => [q, true] as const), ...(hovered ? [[hovered, false] as const] : [])])
+        this.draw(p, strong);
     this.follow();
     this.stage.draw();
   }
@@ -172,7 +205,16 @@ export class Feeler {
     const color = this.colour;
     if (p.sheet) {
       const g = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(p.sheet, 3));
-      const m = new THREE.MeshBasicMaterial({ color, transparent: true, opacity: strong ? 0.55 : 0.3, depthTest: true, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2 });
+      const m = new THREE.MeshBasicMaterial({
+        color,
+        transparent: true,
+        opacity: strong ? 0.55 : 0.3,
+        depthTest: true,
+        side: THREE.DoubleSide,
+        polygonOffset: true,
+        polygonOffsetFactor: -2,
+        polygonOffsetUnits: -2,
+      });
       add(new THREE.Mesh(g, m), g, m);
     }
     if (p.line && p.what === 'edge') {

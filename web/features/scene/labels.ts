@@ -34,7 +34,9 @@ export class Labels {
       ...bodies.map((name, body): Named => ({ family: 'bodies', name, spot: { body, at: [0, 0, 0] } })),
     ];
     const chosen = (n: Named) => this.always.some((a) => a.family === n.family && a.name === n.name);
-    return [...all.filter(chosen), ...all.filter((n) => !chosen(n) && this.families.includes(n.family))].filter((n) => machine.shows(n.spot.body));
+    return [...all.filter(chosen), ...all.filter((n) => !chosen(n) && this.families.includes(n.family))].filter((n) =>
+      machine.shows(n.spot.body),
+    );
   }
 
   /** Writes the names where they are now; called after every frame. */
@@ -43,7 +45,10 @@ export class Labels {
     let used = 0;
     for (const n of this.wanted()) {
       const [x, y] = this.stage.onScreen(this.stage.spotOf(n.spot));
-      const left = x + 8, top = y - 20, right = left + 7 * n.name.length + 8, bottom = top + 17;
+      const left = x + 8,
+        top = y - 20,
+        right = left + 7 * n.name.length + 8,
+        bottom = top + 17;
       if (taken.some(([a, b, c, d]) => left < c && right > a && top < d && bottom > b)) continue;
       taken.push([left, top, right, bottom]);
       const label = (this.pool[used] ??= this.make());
@@ -58,7 +63,8 @@ export class Labels {
 
   private make(): HTMLSpanElement {
     const span = document.createElement('span');
-    span.className = 'pointer-events-none absolute left-0 top-0 whitespace-nowrap rounded bg-sheet/85 px-1 text-xs text-ink data-[family=points]:font-mono data-[family=joints]:text-ink-2 data-[family=bodies]:font-medium';
+    span.className =
+      'pointer-events-none absolute left-0 top-0 whitespace-nowrap rounded bg-sheet/85 px-1 text-xs text-ink data-[family=points]:font-mono data-[family=joints]:text-ink-2 data-[family=bodies]:font-medium';
     this.layer.append(span);
     return span;
   }

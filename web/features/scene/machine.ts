@@ -35,12 +35,14 @@ type Part = 'solid' | 'clear' | 'edge' | 'stroke';
 
 const COLOUR: Record<Part, string> = {
   solid: 'if (seen < 0.99) discard; vec4 diffuseColor = vec4(mix(ink, ink * 1.25 + vec3(0.05, 0.01, 0.0), marked) * lit, 1.0);',
-  clear: 'if (seen < 0.01 || seen > 0.99) discard; vec4 diffuseColor = vec4(mix(ink, ink * 1.25 + vec3(0.05, 0.01, 0.0), marked) * lit, seen);',
+  clear:
+    'if (seen < 0.01 || seen > 0.99) discard; vec4 diffuseColor = vec4(mix(ink, ink * 1.25 + vec3(0.05, 0.01, 0.0), marked) * lit, seen);',
   edge: 'if (seen < 0.01) discard; vec4 diffuseColor = vec4(mix(ink * 0.42, vec3(0.58, 0.056, 0.011), marked), 1.0);',
   stroke: 'if (seen < 0.01) discard; vec4 diffuseColor = vec4(mix(ink, vec3(0.58, 0.056, 0.011), marked), 1.0);',
 };
 /** Where a cut opens a solid its inside is hatched, as on a drawing. */
-const HATCH = 'if (!gl_FrontFacing && seen > 0.99) { float h = mod(gl_FragCoord.x + gl_FragCoord.y, 9.0); gl_FragColor = vec4(mix(ink * 0.75 + 0.12, ink * 0.3, step(7.3, h)), 1.0); }';
+const HATCH =
+  'if (!gl_FrontFacing && seen > 0.99) { float h = mod(gl_FragCoord.x + gl_FragCoord.y, 9.0); gl_FragColor = vec4(mix(ink * 0.75 + 0.12, ink * 0.3, step(7.3, h)), 1.0); }';
 
 type Poses = { value: THREE.DataTexture };
 
@@ -63,10 +65,19 @@ export function posed<T extends THREE.Material>(material: T, poses: Poses, part:
   const lit = part === 'solid' || part === 'clear';
   material.onBeforeCompile = (shader) => {
     Object.assign(shader.uniforms, { poses, upright });
-    shader.vertexShader = (lit ? CODE + LIGHT : CODE) + shader.vertexShader
-      .replace('#include <begin_vertex>', `mat4 pose = take(); ${lit ? 'lit = lightOn(mat3(pose) * normal);' : ''} vec3 transformed = (pose * vec4(position, 1.0)).xyz;`);
-    shader.fragmentShader = `varying vec3 ink;\nvarying float marked;\nvarying float seen;\n${lit ? 'varying vec3 lit;\n' : ''}${shader.fragmentShader}`.replace('vec4 diffuseColor = vec4( diffuse, opacity );', COLOUR[part]);
-    if (part === 'solid') shader.fragmentShader = shader.fragmentShader.replace('#include <dithering_fragment>', `#include <dithering_fragment>\n${HATCH}`);
+    shader.vertexShader =
+      (lit ? CODE + LIGHT : CODE) +
+      shader.vertexShader.replace(
+        '#include <begin_vertex>',
+        `mat4 pose = take(); ${lit ? 'lit = lightOn(mat3(pose) * normal);' : ''} vec3 transformed = (pose * vec4(position, 1.0)).xyz;`,
+      );
+    shader.fragmentShader =
+      `varying vec3 ink;\nvarying float marked;\nvarying float seen;\n${lit ? 'varying vec3 lit;\n' : ''}${shader.fragmentShader}`.replace(
+        'vec4 diffuseColor = vec4( diffuse, opacity );',
+        COLOUR[part],
+      );
+    if (part === 'solid')
+      shader.fragmentShader = shader.fragmentShader.replace('#include <dithering_fragment>', `#include <dithering_fragment>\n${HATCH}`);
   };
   material.customProgramCacheKey = () => part;
   return material;
@@ -119,11 +130,13 @@ export class Machine {
   private build(): void {
     const { shapes, mesh } = this.picture;
     const vertices = mesh.position.length / 3;
-    const body = new Uint16Array(2 * vertices), words = new Uint32Array(body.buffer);
+    const body = new Uint16Array(2 * vertices),
+      words = new Uint32Array(body.buffer);
     this.paints = new Uint8Array(4 * vertices);
     const position = new THREE.BufferAttribute(mesh.position, 3);
     for (const s of shapes) {
-      const [x, y] = texelOf(s.body), [from, count] = s.vertex;
+      const [x, y] = texelOf(s.body),
+        [from, count] = s.vertex;
       const box = new THREE.Box3(new THREE.Vector3(...s.box[0]), new THREE.Vector3(...s.box[1]));
       // two numbers of 16 bits at once: a shape may have a million corners
       words.fill(x | (y << 16), from, from + count);
@@ -134,7 +147,12 @@ export class Machine {
       own.boundingSphere = box.getBoundingSphere(new THREE.Sphere());
       this.solids.push({ geometry: own, box, body: s.body, name: s.name });
     }
-    const corners = { position, normal: new THREE.BufferAttribute(mesh.normal, 3), body: new THREE.BufferAttribute(body, 2), paint: new THREE.BufferAttribute(this.paints, 4, true) };
+    const corners = {
+      position,
+      normal: new THREE.BufferAttribute(mesh.normal, 3),
+      body: new THREE.BufferAttribute(body, 2),
+      paint: new THREE.BufferAttribute(this.paints, 4, true),
+    };
     const on = (index: Uint32Array) => {
       const g = new THREE.BufferGeometry();
       for (const [name, attribute] of Object.entries(corners)) g.setAttribute(name, attribute);
@@ -143,15 +161,21 @@ export class Machine {
       this.disposables.push(g);
       return g;
     };
-    const solid = (this.solidGeometry = on(mesh.triangles)), lines = on(mesh.edge);
-    const face = (this.solidMaterial = posed(new THREE.MeshBasicMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }), this.poses, 'solid'));
+    const solid = (this.solidGeometry = on(mesh.triangles)),
+      lines = on(mesh.edge);
+    const face = (this.solidMaterial = posed(
+      new THREE.MeshBasicMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
+      this.poses,
+      'solid',
+    ));
     const edge = posed(new THREE.LineBasicMaterial(), this.poses, 'edge');
     this.disposables.push(face, edge);
     this.group.add(unbounded(new THREE.Mesh(solid, face)), unbounded(new THREE.LineSegments(lines, edge)));
   }
 
   private write(i: number): void {
-    const e = this.matrices[i]!.elements, data = this.poses.value.image.data as Float32Array;
+    const e = this.matrices[i]!.elements,
+      data = this.poses.value.image.data as Float32Array;
     for (let r = 0; r < 3; r++) for (let c = 0; c < 4; c++) data[4 * (TEXELS * i + r) + c] = e[4 * c + r]!;
   }
 
@@ -198,7 +222,8 @@ export class Machine {
   }
 
   private paint(): void {
-    const { picture, look } = this, words = new Uint32Array(this.paints.buffer);
+    const { picture, look } = this,
+      words = new Uint32Array(this.paints.buffer);
     let clear = false;
     for (const s of picture.shapes) {
       const name = picture.bodies[s.body] ?? '';
@@ -230,7 +255,10 @@ export class Machine {
   }
 
   /** The body and shape under a ray, the nearest first; what a cut takes away is not there. */
-  pick(raycaster: THREE.Raycaster, cut?: THREE.Plane): { body: number; shape: string; where: THREE.Vector3; index: number; triangle: number } | undefined {
+  pick(
+    raycaster: THREE.Raycaster,
+    cut?: THREE.Plane,
+  ): { body: number; shape: string; where: THREE.Vector3; index: number; triangle: number } | undefined {
     let best: { body: number; shape: string; where: THREE.Vector3; distance: number; index: number; triangle: number } | undefined;
     const mesh = new THREE.Mesh();
     this.solids.forEach((s, index) => {
@@ -238,7 +266,8 @@ export class Machine {
       mesh.geometry = s.geometry;
       mesh.matrixWorld.copy(this.matrix(s.body));
       const hit = raycaster.intersectObject(mesh, false).find((h) => !cut || cut.distanceToPoint(h.point) >= 0);
-      if (hit && (!best || hit.distance < best.distance)) best = { body: s.body, shape: s.name, where: hit.point, distance: hit.distance, index, triangle: hit.faceIndex ?? -1 };
+      if (hit && (!best || hit.distance < best.distance))
+        best = { body: s.body, shape: s.name, where: hit.point, distance: hit.distance, index, triangle: hit.faceIndex ?? -1 };
     });
     return best;
   }

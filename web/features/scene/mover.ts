@@ -22,7 +22,13 @@ export class Mover {
   private readonly proxy = new Object3D();
   private target: Selected | undefined;
   private hand: ReturnType<typeof gesture> | undefined;
-  private begun: { proxy: Matrix4; model: NonNullable<ReturnType<typeof useDocument.getState>['model']>; live: ReturnType<typeof useDocument.getState>['live'] } | undefined;
+  private begun:
+    | {
+        proxy: Matrix4;
+        model: NonNullable<ReturnType<typeof useDocument.getState>['model']>;
+        live: ReturnType<typeof useDocument.getState>['live'];
+      }
+    | undefined;
   private readonly plane = new Plane();
   private free = false;
 
@@ -126,8 +132,13 @@ export class Mover {
     if (!this.target || this.hand) return false;
     this.settle();
     this.begin();
-    if (this.controls.getMode() === 'rotate') this.proxy.rotateOnWorldAxis(new Vector3().setComponent(axis, 1), (sign * TURN * Math.PI) / 180);
-    else this.proxy.position.setComponent(axis, this.proxy.position.getComponent(axis) + sign * stepFor(GRID * this.stage.pixel(this.proxy.position)));
+    if (this.controls.getMode() === 'rotate')
+      this.proxy.rotateOnWorldAxis(new Vector3().setComponent(axis, 1), (sign * TURN * Math.PI) / 180);
+    else
+      this.proxy.position.setComponent(
+        axis,
+        this.proxy.position.getComponent(axis) + sign * stepFor(GRID * this.stage.pixel(this.proxy.position)),
+      );
     this.moved(false);
     this.end();
     return true;
@@ -166,7 +177,9 @@ export class Mover {
     const moves = [0, 1, 2].map((k) => Math.abs(this.proxy.position.getComponent(k) - from.getComponent(k)) > 1e-9);
     const others = machine.picture.points.filter((p) => p.name !== name).map((p) => ({ name: p.name, at: stage.spotOf(p).toArray() }));
     const step = stepFor(GRID * pixel);
-    const to = loose ? { at: this.proxy.position.toArray(), onto: [] } : snapped(this.proxy.position.toArray(), others, step, REACH * pixel, moves);
+    const to = loose
+      ? { at: this.proxy.position.toArray(), onto: [] }
+      : snapped(this.proxy.position.toArray(), others, step, REACH * pixel, moves);
     const shift = new Vector3(...to.at).sub(from);
     // into the axes in which the point is given
     const body = machine.picture.bodies.indexOf(known.body);
@@ -175,7 +188,9 @@ export class Mover {
     hand!.set(`Move ${name}`, (m) => writePoint(m, name, at, known.held));
     const held = known.held.flatMap((h, k) => (h && Math.abs(shift.getComponent(k)) > 1e-9 ? ['xyz'[k]!] : []));
     const words = at.map((x, k) => `${'xyz'[k]} ${known.held[k] ? 'held' : `${Number((1000 * x).toFixed(3))}`}`).join('  ');
-    this.say(`${name}: ${words} mm${to.onto.length > 0 ? ` · on ${to.onto.join(', ')}` : ''}${held.length > 0 ? ` · ${held.join(', ')} is a formula and stays` : ''}`);
+    this.say(
+      `${name}: ${words} mm${to.onto.length > 0 ? ` · on ${to.onto.join(', ')}` : ''}${held.length > 0 ? ` · ${held.join(', ')} is a formula and stays` : ''}`,
+    );
   }
 
   dispose(): void {

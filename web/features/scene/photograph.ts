@@ -8,13 +8,19 @@ export async function photograph(stage: Stage, width: number, height: number, pa
   if (!exposed) return undefined;
   const { renderer, scene, camera, canvas } = exposed;
   // apart from the canvas, at twice the size, and read when the graphics processor is done: the page does not wait for it
-  const { width: full, height: tall } = canvas, k = 2 * Math.max(width / full, height / tall), w = Math.round(full * k), h = Math.round(tall * k);
-  const target = new WebGLRenderTarget(w, h), pixels = new Uint8Array(4 * w * h);
+  const { width: full, height: tall } = canvas,
+    k = 2 * Math.max(width / full, height / tall),
+    w = Math.round(full * k),
+    h = Math.round(tall * k);
+  const target = new WebGLRenderTarget(w, h),
+    pixels = new Uint8Array(4 * w * h);
   renderer.setRenderTarget(target);
   renderer.render(scene, camera);
   renderer.setRenderTarget(null);
   await renderer.readRenderTargetPixelsAsync(target, 0, 0, w, h, pixels).finally(() => target.dispose());
-  const whole = new OffscreenCanvas(w, h), small = new OffscreenCanvas(width, height), g = small.getContext('2d')!;
+  const whole = new OffscreenCanvas(w, h),
+    small = new OffscreenCanvas(width, height),
+    g = small.getContext('2d')!;
   whole.getContext('2d')!.putImageData(upright(pixels, w, h), 0, 0);
   g.fillStyle = paper;
   g.fillRect(0, 0, width, height);
@@ -35,10 +41,13 @@ const SHOWN = Uint8ClampedArray.from({ length: 256 }, (_, i) => {
 });
 /** Pixels as drawn, the lowest row first and in linear light, as a picture. */
 function upright(pixels: Uint8Array, width: number, height: number): ImageData {
-  const out = new ImageData(width, height), { data } = out, row = 4 * width;
-  for (let y = 0; y < height; y++) for (let x = 0, p = y * row, q = (height - 1 - y) * row; x < row; x += 4, p += 4, q += 4) {
-    for (let c = 0; c < 3; c++) data[q + c] = SHOWN[pixels[p + c]!]!;
-    data[q + 3] = pixels[p + 3]!;
-  }
+  const out = new ImageData(width, height),
+    { data } = out,
+    row = 4 * width;
+  for (let y = 0; y < height; y++)
+    for (let x = 0, p = y * row, q = (height - 1 - y) * row; x < row; x += 4, p += 4, q += 4) {
+      for (let c = 0; c < 3; c++) data[q + c] = SHOWN[pixels[p + c]!]!;
+      data[q + 3] = pixels[p + 3]!;
+    }
   return out;
 }

@@ -18,10 +18,21 @@ export function SceneMenu({ x, y, on, onClose }: { x: number; y: number; on: Sel
   const offers = model && on ? offersFor(model, [on]).slice(0, 6) : [];
   return (
     <DropdownMenu.Root open onOpenChange={(o) => !o && onClose()} modal={false}>
-      <DropdownMenu.Trigger asChild><span aria-hidden="true" className="absolute h-0 w-0" style={{ left: x, top: y }} /></DropdownMenu.Trigger>
+      <DropdownMenu.Trigger asChild>
+        <span aria-hidden="true" className="absolute h-0 w-0" style={{ left: x, top: y }} />
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" sideOffset={2} aria-label={on ? `${on.name}` : 'Scene'} className="z-50 min-w-48 rounded-lg border border-line bg-sheet p-1 text-sm text-ink shadow-lg">
-          {on && <MenuLabel>{on.name}, {familyOf(on.family).one}</MenuLabel>}
+        <DropdownMenu.Content
+          align="start"
+          sideOffset={2}
+          aria-label={on ? `${on.name}` : 'Scene'}
+          className="z-50 min-w-48 rounded-lg border border-line bg-sheet p-1 text-sm text-ink shadow-lg"
+        >
+          {on && (
+            <MenuLabel>
+              {on.name}, {familyOf(on.family).one}
+            </MenuLabel>
+          )}
           {on?.family === 'bodies' && (
             <>
               <MenuItem onSelect={() => toggleHidden(on.name)}>Hide</MenuItem>
@@ -35,18 +46,28 @@ export function SceneMenu({ x, y, on, onClose }: { x: number; y: number; on: Sel
           {on && on.family !== 'shapes' && <MenuItem onSelect={() => openCopies(true)}>Copies, mirror…</MenuItem>}
           {(on?.family === 'bodies' || on?.family === 'instances') && <MenuItem onSelect={() => openKits('make')}>Make a kit…</MenuItem>}
           {on?.family === 'shapes' && <MenuItem onSelect={() => toggleHidden('')}>Hide {model?.ground}</MenuItem>}
-          {offers.map((o) => <MenuItem key={`${o.kind.family}/${o.kind.kind}`} onSelect={() => addOffer(o)}>Add {o.kind.label.toLowerCase()}</MenuItem>)}
+          {offers.map((o) => (
+            <MenuItem key={`${o.kind.family}/${o.kind.kind}`} onSelect={() => addOffer(o)}>
+              Add {o.kind.label.toLowerCase()}
+            </MenuItem>
+          ))}
           {on && (
             <>
               {offers.length > 0 && <MenuRule />}
               <MenuItem onSelect={() => toggleOff(on.family, on.name)}>{off ? 'Switch on' : 'Switch off'}</MenuItem>
-              <MenuItem danger onSelect={() => removeElement(on.family, on.name)}>Delete</MenuItem>
+              <MenuItem danger onSelect={() => removeElement(on.family, on.name)}>
+                Delete
+              </MenuItem>
             </>
           )}
           {!on && (
             <>
-              <MenuItem disabled={seen.hidden.length + seen.clear.length === 0} onSelect={showAll}>Show all bodies</MenuItem>
-              <MenuItem onSelect={() => look({ style: seen.style === 'solid' ? 'skeleton' : 'solid' })}>Draw as {seen.style === 'solid' ? 'skeleton' : 'solid'}</MenuItem>
+              <MenuItem disabled={seen.hidden.length + seen.clear.length === 0} onSelect={showAll}>
+                Show all bodies
+              </MenuItem>
+              <MenuItem onSelect={() => look({ style: seen.style === 'solid' ? 'skeleton' : 'solid' })}>
+                Draw as {seen.style === 'solid' ? 'skeleton' : 'solid'}
+              </MenuItem>
               <MenuItem onSelect={() => select(undefined)}>Pick nothing</MenuItem>
             </>
           )}

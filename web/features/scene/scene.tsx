@@ -40,7 +40,17 @@ function* reached(run: string): Generator<Float64Array> {
 }
 
 /** The machine in three dimensions, at the model's start posture or at a time of the current run. */
-export function Scene({ compact = false, from = 'iso', follow, turning = false }: { compact?: boolean; from?: View; follow?: string; turning?: boolean }) {
+export function Scene({
+  compact = false,
+  from = 'iso',
+  follow,
+  turning = false,
+}: {
+  compact?: boolean;
+  from?: View;
+  follow?: string;
+  turning?: boolean;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const names = useRef<HTMLDivElement>(null);
   const stage = useRef<Stage>(null);
@@ -87,7 +97,14 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
     const draw = () => made.now();
     useShown.setState({ draw });
     drawers.set(element, draw);
-    Object.assign(window, { vimPivotFrames: () => made.frames, vimPivotCalls: () => made.calls, vimPivotPosture: () => made.shownPosture(), vimPivotSpot: (body: string) => made.spot(body), vimPivotPoint: (point: string) => made.pointSpot(point), vimPivotTurn: (a: number, b: number) => made.turn(a, b) });
+    Object.assign(window, {
+      vimPivotFrames: () => made.frames,
+      vimPivotCalls: () => made.calls,
+      vimPivotPosture: () => made.shownPosture(),
+      vimPivotSpot: (body: string) => made.spot(body),
+      vimPivotPoint: (point: string) => made.pointSpot(point),
+      vimPivotTurn: (a: number, b: number) => made.turn(a, b),
+    });
     return () => {
       observer.disconnect();
       tools.current?.mover.dispose();
@@ -105,7 +122,11 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
     void import('./tools').then(({ Mover, Feeler, Labels }) => {
       const s = stage.current;
       if (!s || tools.current) return;
-      tools.current = { mover: new Mover(s, setSaid, ['#9B4540', '#6F8A50', '#5C7B94', token('accent')]), feeler: new Feeler(s, token('accent')), labels: new Labels(s, names.current!) };
+      tools.current = {
+        mover: new Mover(s, setSaid, ['#9B4540', '#6F8A50', '#5C7B94', token('accent')]),
+        feeler: new Feeler(s, token('accent')),
+        labels: new Labels(s, names.current!),
+      };
       setReady(s);
     });
   }, [compact]);
@@ -122,9 +143,12 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
   useEffect(() => {
     if (compact || busy || !project || !savedAt) return;
     const timer = setTimeout(() => {
-      void import('./photograph').then((p) => stage.current && p.photograph(stage.current, 320, 150, token('stage'))).then(async (picture) => {
-        if (picture) await (await import('@/state/db')).db.projects.update(project, { picture });
-      }).catch(() => undefined); // a picture that cannot be taken is no loss
+      void import('./photograph')
+        .then((p) => stage.current && p.photograph(stage.current, 320, 150, token('stage')))
+        .then(async (picture) => {
+          if (picture) await (await import('@/state/db')).db.projects.update(project, { picture });
+        })
+        .catch(() => undefined); // a picture that cannot be taken is no loss
     }, 2500);
     return () => clearTimeout(timer);
   }, [savedAt, project, busy, compact]);
@@ -160,7 +184,8 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
       const track = s.current ? s.tracks.get(s.current) : undefined;
       let posture = shown.posture;
       if (dragged && dragged.length === 7 * shown.bodies.length) posture = dragged;
-      else if (found.shown && shown.bodies.length * 7 <= found.shown.frames.length) posture = postureAt(found.shown, shown.bodies.length, found.frame);
+      else if (found.shown && shown.bodies.length * 7 <= found.shown.frames.length)
+        posture = postureAt(found.shown, shown.bodies.length, found.frame);
       else if (s.view === 'run' && track && track.count > 0 && run?.layout.bodies === shown.bodies.length) {
         track.at(s.time, out);
         posture = out;
@@ -185,7 +210,9 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
 
   useEffect(() => {
     if (!shown || !model) return;
-    const bodies = new Set<number>(), joints: string[] = [], points: string[] = [];
+    const bodies = new Set<number>(),
+      joints: string[] = [],
+      points: string[] = [];
     const add = (name: unknown) => bodies.add(shown.bodies.indexOf(String(name)));
     for (const p of picked) {
       const e = model[p.family].find((x) => x.name === p.name);
@@ -200,7 +227,10 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
     stage.current?.mark(bodies, joints, points);
     tools.current?.labels.choose(picked, seen.labels);
     const only = picked.length === 1 && mode === 'model' && places.length === 0 ? picked[0] : undefined;
-    const movable = only && ((only.family === 'points' && model.points.some((p) => p.name === only.name)) || (only.family === 'bodies' && handles)) ? only : undefined;
+    const movable =
+      only && ((only.family === 'points' && model.points.some((p) => p.name === only.name)) || (only.family === 'bodies' && handles))
+        ? only
+        : undefined;
     tools.current?.mover.show(movable, only?.family === 'bodies' ? (handles ?? 'move') : 'move');
   }, [picked, shown, model, theme, seen.labels, handles, ready, mode, places]);
   useEffect(() => tools.current?.feeler.light(undefined, places), [places, ready]);
@@ -212,7 +242,14 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
   const down = useRef<{ x: number; y: number }>(null);
   const dragging = useRef<{ body: number; at: [number, number, number] }>(undefined);
   /** Bodies whose edges and faces answer: those that are picked. */
-  const felt = (): ReadonlySet<number> => (compact || !shown ? NONE : new Set([...picked.filter((p) => p.family === 'bodies').map((p) => shown.bodies.indexOf(p.name)), ...places.map((p) => p.body), ...(picked.some((p) => p.family === 'shapes') ? [-1] : [])]));
+  const felt = (): ReadonlySet<number> =>
+    compact || !shown
+      ? NONE
+      : new Set([
+          ...picked.filter((p) => p.family === 'bodies').map((p) => shown.bodies.indexOf(p.name)),
+          ...places.map((p) => p.body),
+          ...(picked.some((p) => p.family === 'shapes') ? [-1] : []),
+        ]);
   const feel = (p: { x: number; y: number }): PickedPlace | undefined => {
     const bodies = felt();
     return bodies.size > 0 && tools.current && !tools.current.mover.busy ? tools.current.feeler.feel(p.x, p.y, bodies) : undefined;
@@ -267,8 +304,21 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
         aria-label={`The machine ${model?.name ?? ''}, drawn in three dimensions. Arrow keys turn the view, plus and minus zoom, F shows all. E goes through edges and faces of the selected body. With Alt, arrow and page keys move the selected point, or the body that has handles.`}
         onPointerEnter={bring}
         onKeyDown={(e) => {
-          const upward = 'xyz'.indexOf(up), across = upward === 0 ? 1 : 0, third = 3 - upward - across;
-          const step = e.altKey ? ({ ArrowLeft: [across, -1], ArrowRight: [across, 1], ArrowDown: [upward, -1], ArrowUp: [upward, 1], PageDown: [third, -1], PageUp: [third, 1] } as const)[e.key as 'ArrowUp'] : undefined;
+          const upward = 'xyz'.indexOf(up),
+            across = upward === 0 ? 1 : 0,
+            third = 3 - upward - across;
+          const step = e.altKey
+            ? (
+                {
+                  ArrowLeft: [across, -1],
+                  ArrowRight: [across, 1],
+                  ArrowDown: [upward, -1],
+                  ArrowUp: [upward, 1],
+                  PageDown: [third, -1],
+                  PageUp: [third, 1],
+                } as const
+              )[e.key as 'ArrowUp']
+            : undefined;
           if (step) {
             e.preventDefault();
             return void tools.current?.mover.nudge(step[0], step[1]);
@@ -311,13 +361,18 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
             if (label) setLabel(undefined);
             if (!hold) return tools.current?.mover.drag(p.x, p.y, e.altKey);
             const to = stage.current?.reach(p.x, p.y);
-            if (to && down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 3) void drag().then((d) => d.pullTo({ ...hold, to }));
+            if (to && down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > 3)
+              void drag().then((d) => d.pullTo({ ...hold, to }));
             return;
           }
           const place = feel(p);
           tools.current?.feeler.light(place, places);
           const hit = under(p);
-          const text = place ? `${wordsOf(place)}${place.radius ? `, radius ${Number((1000 * place.radius).toFixed(3))} mm` : ''}` : hit?.family === 'shapes' ? model?.ground : hit?.name;
+          const text = place
+            ? `${wordsOf(place)}${place.radius ? `, radius ${Number((1000 * place.radius).toFixed(3))} mm` : ''}`
+            : hit?.family === 'shapes'
+              ? model?.ground
+              : hit?.name;
           setLabel(text ? { text, ...p } : undefined);
         }}
         onPointerLeave={() => setLabel(undefined)}
@@ -332,11 +387,33 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
           press(p, e.shiftKey || e.ctrlKey || e.metaKey);
         }}
       />
-      {sketching && ready && <SketchPad stage={ready} view={view === '' || view === 'iso' ? undefined : view} onClick={press} onMenu={menuAt} />}
-      <div ref={names} className={`pointer-events-none absolute inset-0 overflow-hidden ${sketching ? 'hidden' : ''}`} data-testid="labels" aria-hidden="true" />
+      {sketching && ready && (
+        <SketchPad stage={ready} view={view === '' || view === 'iso' ? undefined : view} onClick={press} onMenu={menuAt} />
+      )}
+      <div
+        ref={names}
+        className={`pointer-events-none absolute inset-0 overflow-hidden ${sketching ? 'hidden' : ''}`}
+        data-testid="labels"
+        aria-hidden="true"
+      />
       <div className="absolute right-3 top-3 flex gap-2">
-        {!compact && <Segmented label="Drawn as" value={sketching ? 'sketch' : seen.style} options={[['solid', 'Solid'], ['skeleton', 'Skeleton'], ['sketch', 'Sketch']]} onChange={drawAs} />}
-        <button className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent" onClick={(e) => fit(e.shiftKey)} title="Show the whole machine (F); with Shift: all it reaches in the run">
+        {!compact && (
+          <Segmented
+            label="Drawn as"
+            value={sketching ? 'sketch' : seen.style}
+            options={[
+              ['solid', 'Solid'],
+              ['skeleton', 'Skeleton'],
+              ['sketch', 'Sketch'],
+            ]}
+            onChange={drawAs}
+          />
+        )}
+        <button
+          className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent"
+          onClick={(e) => fit(e.shiftKey)}
+          title="Show the whole machine (F); with Shift: all it reaches in the run"
+        >
           Fit
         </button>
         {!compact && (
@@ -344,31 +421,68 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
             <Segmented
               label="Standard view"
               value={view}
-              options={[['iso', 'Iso'], ['front', 'Front'], ['top', 'Top'], ['side', 'Side']]}
+              options={[
+                ['iso', 'Iso'],
+                ['front', 'Front'],
+                ['top', 'Top'],
+                ['side', 'Side'],
+              ]}
               onChange={(v) => {
                 setView(v as View);
                 if (v === 'iso') sketch(false);
                 stage.current?.fit(v as View);
               }}
             />
-            <button aria-expanded={!!panel} onClick={() => setPanel(panel || !stage.current ? undefined : { box: stage.current.box(), from: stage.current.from() })} className={`rounded-md border border-line px-2.5 py-1 font-medium hover:text-accent ${panel || seen.cut || seen.hidden.length > 0 ? 'bg-calm-soft text-calm' : 'bg-sheet'}`} title="Up axis, lens, section, names, what is hidden">View</button>
+            <button
+              aria-expanded={!!panel}
+              onClick={() => setPanel(panel || !stage.current ? undefined : { box: stage.current.box(), from: stage.current.from() })}
+              className={`rounded-md border border-line px-2.5 py-1 font-medium hover:text-accent ${panel || seen.cut || seen.hidden.length > 0 ? 'bg-calm-soft text-calm' : 'bg-sheet'}`}
+              title="Up axis, lens, section, names, what is hidden"
+            >
+              View
+            </button>
           </>
         )}
       </div>
       {panel && <ViewPanel {...panel} onFitMotion={ran ? () => fit(true) : undefined} onClose={() => setPanel(undefined)} />}
       {menu && <SceneMenu {...menu} onClose={() => setMenu(undefined)} />}
       {label && !menu && (
-        <div className="pointer-events-none absolute rounded bg-ink px-1.5 py-0.5 text-xs text-paper" style={{ left: label.x + 12, top: label.y + 8 }}>
+        <div
+          className="pointer-events-none absolute rounded bg-ink px-1.5 py-0.5 text-xs text-paper"
+          style={{ left: label.x + 12, top: label.y + 8 }}
+        >
           {label.text}
         </div>
       )}
       <Passed />
-      {said && <div role="status" className="pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 rounded-md bg-ink px-2.5 py-1 font-mono text-xs text-paper">{said}</div>}
-      <svg ref={compass} className="pointer-events-none absolute bottom-2 left-2" width="84" height="84" viewBox="-42 -42 84 84" aria-hidden="true">
+      {said && (
+        <div
+          role="status"
+          className="pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 rounded-md bg-ink px-2.5 py-1 font-mono text-xs text-paper"
+        >
+          {said}
+        </div>
+      )}
+      <svg
+        ref={compass}
+        className="pointer-events-none absolute bottom-2 left-2"
+        width="84"
+        height="84"
+        viewBox="-42 -42 84 84"
+        aria-hidden="true"
+      >
         {(['x', 'y', 'z', 'g'] as const).map((k) => (
-          <g key={k} data-axis={k} stroke={k === 'g' ? 'var(--color-accent)' : 'var(--color-ink-2)'} fill={k === 'g' ? 'var(--color-accent)' : 'var(--color-ink-2)'} strokeWidth={k === 'g' ? 2 : 1.4}>
+          <g
+            key={k}
+            data-axis={k}
+            stroke={k === 'g' ? 'var(--color-accent)' : 'var(--color-ink-2)'}
+            fill={k === 'g' ? 'var(--color-accent)' : 'var(--color-ink-2)'}
+            strokeWidth={k === 'g' ? 2 : 1.4}
+          >
             <line x1="0" y1="0" x2="0" y2="0" />
-            <text stroke="none" fontSize="11" fontFamily="var(--font-mono)" textAnchor="middle" dominantBaseline="central">{k}</text>
+            <text stroke="none" fontSize="11" fontFamily="var(--font-mono)" textAnchor="middle" dominantBaseline="central">
+              {k}
+            </text>
           </g>
         ))}
       </svg>
@@ -377,11 +491,20 @@ export function Scene({ compact = false, from = 'iso', follow, turning = false }
 }
 
 /** Ground axes and the direction of gravity as the camera sees them. */
-function drawCompass(svg: SVGSVGElement | null, camera: Camera, model: { loads: readonly { kind?: string; off?: boolean; acceleration?: unknown }[] } | undefined): void {
+function drawCompass(
+  svg: SVGSVGElement | null,
+  camera: Camera,
+  model: { loads: readonly { kind?: string; off?: boolean; acceleration?: unknown }[] } | undefined,
+): void {
   if (!svg) return;
   const gravity = model?.loads.find((l) => l.kind === 'gravity' && !l.off);
   const parts = Array.isArray(gravity?.acceleration) ? gravity.acceleration.map((x) => Number.parseFloat(String(x)) || 0) : [0, 0, -1];
-  const axes = { x: new Vector3(1, 0, 0), y: new Vector3(0, 1, 0), z: new Vector3(0, 0, 1), g: gravity ? new Vector3(...(parts as [number, number, number])).normalize() : new Vector3() };
+  const axes = {
+    x: new Vector3(1, 0, 0),
+    y: new Vector3(0, 1, 0),
+    z: new Vector3(0, 0, 1),
+    g: gravity ? new Vector3(...(parts as [number, number, number])).normalize() : new Vector3(),
+  };
   for (const [k, d] of Object.entries(axes)) {
     const g = svg.querySelector<SVGGElement>(`[data-axis="${k}"]`);
     if (!g) continue;
@@ -389,7 +512,8 @@ function drawCompass(svg: SVGSVGElement | null, camera: Camera, model: { loads: 
     const shown = d.lengthSq() > 0 && Math.hypot(v.x, v.y) > 0.08;
     g.style.display = shown ? '' : 'none';
     const l = k === 'g' ? 24 : 28;
-    const line = g.firstElementChild!, text = g.lastElementChild!;
+    const line = g.firstElementChild!,
+      text = g.lastElementChild!;
     line.setAttribute('x2', String(v.x * l));
     line.setAttribute('y2', String(-v.y * l));
     text.setAttribute('x', String(v.x * (l + 8)));
@@ -401,5 +525,13 @@ function drawCompass(svg: SVGSVGElement | null, camera: Camera, model: { loads: 
 function Passed() {
   const passed = usePassed();
   if (passed.length === 0) return null;
-  return <ul aria-label="Limits passed now" className="pointer-events-none absolute bottom-3 right-3 grid gap-1 text-xs">{[...new Set(passed.map((v) => v.limit))].map((n) => <li key={n} className="rounded-md bg-warn-soft px-2 py-0.5 font-medium text-warn">{n} is passed</li>)}</ul>;
+  return (
+    <ul aria-label="Limits passed now" className="pointer-events-none absolute bottom-3 right-3 grid gap-1 text-xs">
+      {[...new Set(passed.map((v) => v.limit))].map((n) => (
+        <li key={n} className="rounded-md bg-warn-soft px-2 py-0.5 font-medium text-warn">
+          {n} is passed
+        </li>
+      ))}
+    </ul>
+  );
 }

@@ -70,7 +70,14 @@ export class Shows {
   }
 
   private segments(coloured: boolean): THREE.LineSegments {
-    const s = new THREE.LineSegments(new THREE.BufferGeometry(), new THREE.LineBasicMaterial(coloured ? { vertexColors: true, depthTest: false, transparent: true } : { color: this.colours.sign, depthTest: false, transparent: true }));
+    const s = new THREE.LineSegments(
+      new THREE.BufferGeometry(),
+      new THREE.LineBasicMaterial(
+        coloured
+          ? { vertexColors: true, depthTest: false, transparent: true }
+          : { color: this.colours.sign, depthTest: false, transparent: true },
+      ),
+    );
     s.frustumCulled = false;
     s.renderOrder = 3;
     this.group.add(s);
@@ -135,7 +142,8 @@ export class Shows {
 
   private fastest(track: Track): number {
     let most = 0;
-    for (let i = 0; i <= LOOKS; i++) for (const p of this.moving()) most = Math.max(most, this.speed(track, p, (track.end * i) / LOOKS).length());
+    for (let i = 0; i <= LOOKS; i++)
+      for (const p of this.moving()) most = Math.max(most, this.speed(track, p, (track.end * i) / LOOKS).length());
     return most;
   }
 
@@ -151,16 +159,21 @@ export class Shows {
 
   /** Speed of a point at a time, by its places a record before and after. */
   private speed(track: Track, p: Picture['points'][number], t: number): THREE.Vector3 {
-    const h = track.end / Math.max(1, track.count - 1), from = Math.max(0, t - h), to = Math.min(track.end, t + h);
+    const h = track.end / Math.max(1, track.count - 1),
+      from = Math.max(0, t - h),
+      to = Math.min(track.end, t + h);
     track.at(from, this.out);
     const a = this.where(this.out, p.body, p.at);
     track.at(to, this.out);
-    return this.where(this.out, p.body, p.at).sub(a).divideScalar(Math.max(1e-12, to - from));
+    return this.where(this.out, p.body, p.at)
+      .sub(a)
+      .divideScalar(Math.max(1e-12, to - from));
   }
 
   private drawn = '';
   private drawPaths(): void {
-    const { track } = this, key = `${this.wanted.paths.join('\n')}/${track?.count ?? 0}/${track?.end ?? 0}`;
+    const { track } = this,
+      key = `${this.wanted.paths.join('\n')}/${track?.count ?? 0}/${track?.end ?? 0}`;
     if (key === this.drawn) return;
     this.drawn = key;
     for (const c of [...this.paths.children]) {
@@ -198,15 +211,29 @@ export class Shows {
       track.at(Math.min(time, track.end), posture);
       machine.pose(posture);
     }
-    const lines: number[] = [], paint: number[] = [];
+    const lines: number[] = [],
+      paint: number[] = [];
     const arrow = (from: THREE.Vector3, along: THREE.Vector3, colour: THREE.Color) => {
       if (along.length() < 1e-9 * this.picture.size) return;
       arrowLines(from, along, lines);
       while (paint.length < lines.length) paint.push(colour.r, colour.g, colour.b);
     };
-    const longest = LONGEST * this.picture.size * this.wanted.scale, { force } = this.wanted;
-    if (force > 0) for (const a of this.acting) arrow(new THREE.Vector3(...a.at), new THREE.Vector3(...a.force).multiplyScalar(longest / force), new THREE.Color(a.load ? this.colours.load : this.colours.force));
-    if (this.fast > 0 && this.track) for (const p of this.moving()) arrow(this.stage.spotOf(p), this.speed(this.track, p, time).multiplyScalar(longest / this.fast), new THREE.Color(this.colours.speed));
+    const longest = LONGEST * this.picture.size * this.wanted.scale,
+      { force } = this.wanted;
+    if (force > 0)
+      for (const a of this.acting)
+        arrow(
+          new THREE.Vector3(...a.at),
+          new THREE.Vector3(...a.force).multiplyScalar(longest / force),
+          new THREE.Color(a.load ? this.colours.load : this.colours.force),
+        );
+    if (this.fast > 0 && this.track)
+      for (const p of this.moving())
+        arrow(
+          this.stage.spotOf(p),
+          this.speed(this.track, p, time).multiplyScalar(longest / this.fast),
+          new THREE.Color(this.colours.speed),
+        );
     put(this.arrows, lines, paint);
     this.drawSign();
     this.stage.draw();
@@ -214,17 +241,29 @@ export class Shows {
 
   private drawSign(): void {
     if (!this.stage.machine) return;
-    const lines: number[] = [], n = this.picture.bodies.length;
+    const lines: number[] = [],
+      n = this.picture.bodies.length;
     const own = (b: number) => (b >= n ? -1 : b);
     for (const sign of this.wanted.signs) {
-      const from = this.stage.spotOf({ body: own(sign.at.body), at: sign.at.at as [number, number, number] }), size = 0.2 * this.picture.size;
+      const from = this.stage.spotOf({ body: own(sign.at.body), at: sign.at.at as [number, number, number] }),
+        size = 0.2 * this.picture.size;
       const axes = new THREE.Matrix4().extractRotation(this.stage.machine!.matrix(own(sign.carrier)));
-      if (sign.to) lines.push(...from.toArray(), ...this.stage.spotOf({ body: own(sign.to.body), at: sign.to.at as [number, number, number] }).toArray());
+      if (sign.to)
+        lines.push(
+          ...from.toArray(),
+          ...this.stage.spotOf({ body: own(sign.to.body), at: sign.to.at as [number, number, number] }).toArray(),
+        );
       else if (sign.direction) {
         const d = new THREE.Vector3(...sign.direction).applyMatrix4(axes).normalize();
         arrowLines(from, d.clone().multiplyScalar(size), lines);
         if (sign.turning) turnLines(from, d, 0.45 * size, lines);
-      } else for (const d of [[1, 0, 0], [0, 1, 0], [0, 0, 1]] as const) arrowLines(from, new THREE.Vector3(...d).applyMatrix4(axes).multiplyScalar(0.6 * size), lines);
+      } else
+        for (const d of [
+          [1, 0, 0],
+          [0, 1, 0],
+          [0, 0, 1],
+        ] as const)
+          arrowLines(from, new THREE.Vector3(...d).applyMatrix4(axes).multiplyScalar(0.6 * size), lines);
     }
     put(this.sign, lines);
   }
@@ -234,16 +273,40 @@ export class Shows {
 
 /** A shaft, and a head of four strokes. */
 function arrowLines(from: THREE.Vector3, along: THREE.Vector3, out: number[]): void {
-  const tip = from.clone().add(along), length = along.length(), d = along.clone().divideScalar(length);
-  const u = new THREE.Vector3(Math.abs(d.x) < 0.9 ? 1 : 0, Math.abs(d.x) < 0.9 ? 0 : 1, 0).cross(d).normalize(), v = d.clone().cross(u);
+  const tip = from.clone().add(along),
+    length = along.length(),
+    d = along.clone().divideScalar(length);
+  const u = new THREE.Vector3(Math.abs(d.x) < 0.9 ? 1 : 0, Math.abs(d.x) < 0.9 ? 0 : 1, 0).cross(d).normalize(),
+    v = d.clone().cross(u);
   out.push(...from.toArray(), ...tip.toArray());
-  for (const [a, b] of [[1, 0], [-1, 0], [0, 1], [0, -1]] as const) out.push(...tip.toArray(), ...tip.clone().addScaledVector(d, -HEAD * length).addScaledVector(u, 0.4 * HEAD * length * a).addScaledVector(v, 0.4 * HEAD * length * b).toArray());
+  for (const [a, b] of [
+    [1, 0],
+    [-1, 0],
+    [0, 1],
+    [0, -1],
+  ] as const)
+    out.push(
+      ...tip.toArray(),
+      ...tip
+        .clone()
+        .addScaledVector(d, -HEAD * length)
+        .addScaledVector(u, 0.4 * HEAD * length * a)
+        .addScaledVector(v, 0.4 * HEAD * length * b)
+        .toArray(),
+    );
 }
 
 /** Most of a turn about a direction by the right hand, with a head. */
 function turnLines(centre: THREE.Vector3, d: THREE.Vector3, radius: number, out: number[]): void {
-  const u = new THREE.Vector3(Math.abs(d.x) < 0.9 ? 1 : 0, Math.abs(d.x) < 0.9 ? 0 : 1, 0).cross(d).normalize(), v = d.clone().cross(u), N = 28, end = 1.6 * Math.PI;
-  const at = (a: number, r: number) => centre.clone().addScaledVector(u, r * Math.cos(a)).addScaledVector(v, r * Math.sin(a));
+  const u = new THREE.Vector3(Math.abs(d.x) < 0.9 ? 1 : 0, Math.abs(d.x) < 0.9 ? 0 : 1, 0).cross(d).normalize(),
+    v = d.clone().cross(u),
+    N = 28,
+    end = 1.6 * Math.PI;
+  const at = (a: number, r: number) =>
+    centre
+      .clone()
+      .addScaledVector(u, r * Math.cos(a))
+      .addScaledVector(v, r * Math.sin(a));
   for (let i = 0; i < N; i++) out.push(...at((end * i) / N, radius).toArray(), ...at((end * (i + 1)) / N, radius).toArray());
   for (const r of [0.82, 1.18]) out.push(...at(end, radius).toArray(), ...at(end - 0.3, r * radius).toArray());
 }

@@ -52,19 +52,27 @@ export class Skeleton {
 
   /** A line as a tube fixed in a body. */
   private stroke(body: number, line: Line, radius: number): void {
-    const d = new THREE.Vector3(), u = new THREE.Vector3(), v = new THREE.Vector3(), p = new THREE.Vector3();
+    const d = new THREE.Vector3(),
+      u = new THREE.Vector3(),
+      v = new THREE.Vector3(),
+      p = new THREE.Vector3();
     for (let k = 0; k + 1 < line.length; k++) {
-      const a = line[k]!, b = line[k + 1]!;
+      const a = line[k]!,
+        b = line[k + 1]!;
       d.subVectors(b, a);
       if (d.lengthSq() === 0) continue;
       d.normalize();
-      u.set(Math.abs(d.x) < 0.6 ? 1 : 0, Math.abs(d.x) < 0.6 ? 0 : 1, 0).cross(d).normalize();
+      u.set(Math.abs(d.x) < 0.6 ? 1 : 0, Math.abs(d.x) < 0.6 ? 0 : 1, 0)
+        .cross(d)
+        .normalize();
       v.crossVectors(d, u);
       const first = this.positions.length / 3;
       for (const end of [a, b]) {
         for (let i = 0; i < SIDES; i++) {
           const w = (2 * Math.PI * i) / SIDES;
-          p.copy(end).addScaledVector(u, radius * Math.cos(w)).addScaledVector(v, radius * Math.sin(w));
+          p.copy(end)
+            .addScaledVector(u, radius * Math.cos(w))
+            .addScaledVector(v, radius * Math.sin(w));
           this.positions.push(p.x, p.y, p.z);
           this.owners.push(body);
         }
@@ -81,7 +89,8 @@ export class Skeleton {
     const { joints, outlines, bodies } = this.machine.picture;
     const places = new Map<number, THREE.Vector3[]>(bodies.map((_, i) => [i, []]));
     const add = (body: number, at: readonly [number, number, number]) => {
-      const list = places.get(body), p = new THREE.Vector3(...at);
+      const list = places.get(body),
+        p = new THREE.Vector3(...at);
       if (list && !list.some((q) => q.distanceTo(p) < 0.2 * this.size)) list.push(p);
     };
     for (const j of joints) for (const s of j.sides) add(s.body, s.at);
@@ -90,9 +99,11 @@ export class Skeleton {
       if (list.length === 1) list.push(new THREE.Vector3());
       const round = list.length > 2 ? inOrder(list) : list;
       for (let k = 0; k < (round.length > 2 ? round.length : 1); k++) {
-        const a = round[k], b = round[(k + 1) % round.length];
+        const a = round[k],
+          b = round[(k + 1) % round.length];
         if (!a || !b || a === b) continue;
-        const d = new THREE.Vector3().subVectors(b, a), l = d.length();
+        const d = new THREE.Vector3().subVectors(b, a),
+          l = d.length();
         this.segments.push({ body, a, b });
         // it ends at the rims of its pins
         const gap = l > 3 * this.size ? this.size : 0;
@@ -107,7 +118,11 @@ export class Skeleton {
     for (const j of this.machine.picture.joints) {
       for (const s of kinds.get(j.kind)?.symbol ?? []) {
         const side = j.sides[s.on === 'a' ? 0 : 1];
-        this.stroke(side.body, spotsOf(s).map((p) => this.inSide(side, p)), 0.13 * this.size);
+        this.stroke(
+          side.body,
+          spotsOf(s).map((p) => this.inSide(side, p)),
+          0.13 * this.size,
+        );
       }
       for (const side of j.sides) if (side.body < 0) this.hatch(side);
     }
@@ -115,12 +130,17 @@ export class Skeleton {
 
   private inSide({ at, frame: f }: Side, [x, y, z]: readonly [number, number, number]): THREE.Vector3 {
     const s = this.size;
-    return new THREE.Vector3(at[0] + s * (f[0]! * x + f[1]! * y + f[2]! * z), at[1] + s * (f[3]! * x + f[4]! * y + f[5]! * z), at[2] + s * (f[6]! * x + f[7]! * y + f[8]! * z));
+    return new THREE.Vector3(
+      at[0] + s * (f[0]! * x + f[1]! * y + f[2]! * z),
+      at[1] + s * (f[3]! * x + f[4]! * y + f[5]! * z),
+      at[2] + s * (f[6]! * x + f[7]! * y + f[8]! * z),
+    );
   }
 
   /** The frame under a joint. */
   private hatch({ at, frame }: Side): void {
-    const s = this.size, axis = new THREE.Vector3(frame[2], frame[5], frame[8]);
+    const s = this.size,
+      axis = new THREE.Vector3(frame[2], frame[5], frame[8]);
     const along = new THREE.Vector3().crossVectors(this.up, axis);
     if (along.lengthSq() < 1e-6) along.set(this.up.y, this.up.z, this.up.x).cross(this.up);
     along.normalize();
@@ -132,12 +152,20 @@ export class Skeleton {
   }
 
   /** The member nearest to a place on the canvas. */
-  pick(x: number, y: number, screen: Screen): { body: number; shape: string; index: number; triangle: number; where: THREE.Vector3 } | undefined {
-    let best: { body: number; shape: string; index: number; triangle: number; where: THREE.Vector3 } | undefined, least = 7;
+  pick(
+    x: number,
+    y: number,
+    screen: Screen,
+  ): { body: number; shape: string; index: number; triangle: number; where: THREE.Vector3 } | undefined {
+    let best: { body: number; shape: string; index: number; triangle: number; where: THREE.Vector3 } | undefined,
+      least = 7;
     for (const s of this.segments) {
       if (!this.machine.shows(s.body)) continue;
-      const m = this.machine.matrix(s.body), a = s.a.clone().applyMatrix4(m), b = s.b.clone().applyMatrix4(m);
-      const [ax, ay] = screen.onScreen(a), [bx, by] = screen.onScreen(b);
+      const m = this.machine.matrix(s.body),
+        a = s.a.clone().applyMatrix4(m),
+        b = s.b.clone().applyMatrix4(m);
+      const [ax, ay] = screen.onScreen(a),
+        [bx, by] = screen.onScreen(b);
       const l2 = (bx - ax) ** 2 + (by - ay) ** 2;
       const t = l2 > 0 ? Math.min(1, Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / l2)) : 0;
       const away = Math.hypot(ax + t * (bx - ax) - x, ay + t * (by - ay) - y);
@@ -157,7 +185,8 @@ export class Skeleton {
 /** Points in the order in which they lie round their middle, seen along their plane's normal. */
 function inOrder(points: readonly THREE.Vector3[]): THREE.Vector3[] {
   const middle = points.reduce((s, p) => s.add(p), new THREE.Vector3()).divideScalar(points.length);
-  const x = points[0]!.clone().sub(middle), normal = new THREE.Vector3();
+  const x = points[0]!.clone().sub(middle),
+    normal = new THREE.Vector3();
   for (const p of points) {
     const n = new THREE.Vector3().crossVectors(x, p.clone().sub(middle));
     if (n.lengthSq() > normal.lengthSq()) normal.copy(n);

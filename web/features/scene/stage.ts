@@ -11,7 +11,12 @@ export type View = 'iso' | 'front' | 'top' | 'side';
 export type Up = 'x' | 'y' | 'z';
 
 /** Directions from which a standard view looks, z up. */
-const FROM: Record<View, readonly [number, number, number]> = { iso: [0.75, -1.5, 0.8], front: [0, -1, 0], top: [0, -0.0001, 1], side: [1, 0, 0] };
+const FROM: Record<View, readonly [number, number, number]> = {
+  iso: [0.75, -1.5, 0.8],
+  front: [0, -1, 0],
+  top: [0, -0.0001, 1],
+  side: [1, 0, 0],
+};
 /** The turn of z up into another axis up: x and y are those of a right-handed drawing. */
 const UPRIGHT: Record<Up, (v: readonly [number, number, number]) => THREE.Vector3> = {
   z: ([x, y, z]) => new THREE.Vector3(x, y, z),
@@ -48,7 +53,11 @@ export class Stage {
   private look: Look | undefined;
   private up: Up = 'z';
   private cut: THREE.Plane | undefined;
-  private marks: { bodies: ReadonlySet<number>; joints: readonly string[]; points: readonly string[] } = { bodies: new Set(), joints: [], points: [] };
+  private marks: { bodies: ReadonlySet<number>; joints: readonly string[]; points: readonly string[] } = {
+    bodies: new Set(),
+    joints: [],
+    points: [],
+  };
   private wanted = false;
   private fence: WebGLSync | null = null;
   private drawnAt = 0;
@@ -144,7 +153,9 @@ export class Stage {
     const box = this.machine?.bounds();
     if (!box || box.isEmpty()) return false;
     return [0, 1, 2, 3, 4, 5, 6, 7].some((i) => {
-      const p = new THREE.Vector3(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).project(this.camera);
+      const p = new THREE.Vector3(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).project(
+        this.camera,
+      );
       return Math.abs(p.x) > 1 || Math.abs(p.y) > 1;
     });
   }
@@ -188,7 +199,12 @@ export class Stage {
     const before = this.look;
     this.look = look;
     this.machine?.see(look);
-    const plane = look.cut && new THREE.Plane(new THREE.Vector3().setComponent('xyz'.indexOf(look.cut.axis), look.cut.flip ? 1 : -1), look.cut.flip ? -look.cut.at : look.cut.at);
+    const plane =
+      look.cut &&
+      new THREE.Plane(
+        new THREE.Vector3().setComponent('xyz'.indexOf(look.cut.axis), look.cut.flip ? 1 : -1),
+        look.cut.flip ? -look.cut.at : look.cut.at,
+      );
     this.cut = plane;
     this.renderer.clippingPlanes = plane ? [plane] : [];
     const lens = look.lens === 'perspective' ? this.perspective : this.parallel;
@@ -271,7 +287,8 @@ export class Stage {
 
   /** Moves the camera as the body it goes with has moved. @param before pose of the body then */
   private carry(before: THREE.Matrix4): void {
-    const now = this.machine!.matrix(this.ridden!.body), { target } = this.controls;
+    const now = this.machine!.matrix(this.ridden!.body),
+      { target } = this.controls;
     if (this.ridden!.turning) {
       const moved = now.clone().multiply(before.invert());
       this.camera.position.applyMatrix4(moved);
@@ -328,7 +345,8 @@ export class Stage {
 
   /** Looks at all that the machine reaches in these postures. @param postures each seven numbers a body */
   fitMotion(postures: Iterable<Float64Array>): void {
-    const { machine, posture } = this, box = this.box();
+    const { machine, posture } = this,
+      box = this.box();
     if (!machine || !posture) return;
     for (const p of postures) {
       machine.pose(p);
@@ -343,14 +361,24 @@ export class Stage {
     this.touched = true;
   }
 
-  /** Looks at the whole machine. @param from a standard view, or a direction of the ground @param keep the direction and what is in the middle stay @param box what is to be seen, m */
+  /**
+   * Looks at the whole machine.
+   * @param from a standard view, or a direction of the ground
+   * @param keep the direction and what is in the middle stay
+   * @param box what is to be seen, m
+   */
   fit(from?: View | readonly [number, number, number], keep = false, box = this.box()): void {
     const { width, height } = this.canvas;
     if (width === 0 || height === 0) return;
     if (!keep) this.touched = false;
     const centre = keep ? this.controls.target.clone() : box.getCenter(new THREE.Vector3());
     const reach = box.getSize(new THREE.Vector3()).length();
-    const direction = typeof from === 'object' ? new THREE.Vector3(...from) : from ? UPRIGHT[this.up](FROM[from]) : this.camera.position.clone().sub(this.controls.target);
+    const direction =
+      typeof from === 'object'
+        ? new THREE.Vector3(...from)
+        : from
+          ? UPRIGHT[this.up](FROM[from])
+          : this.camera.position.clone().sub(this.controls.target);
     this.controls.target.copy(centre);
     this.camera.position.copy(centre).addScaledVector(direction.normalize(), 3 * reach);
     this.camera.zoom = 1;
@@ -359,7 +387,11 @@ export class Stage {
     // extent of the box as the camera sees it
     const seen = new THREE.Box3();
     for (let i = 0; i < 8; i++) {
-      seen.expandByPoint(new THREE.Vector3(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).applyMatrix4(this.camera.matrixWorldInverse));
+      seen.expandByPoint(
+        new THREE.Vector3(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).applyMatrix4(
+          this.camera.matrixWorldInverse,
+        ),
+      );
     }
     const extent = seen.getSize(new THREE.Vector3());
     const aspect = width / height;
@@ -368,7 +400,15 @@ export class Stage {
       const away = half / Math.tan((FIELD * Math.PI) / 360) + extent.z / 2;
       this.camera.position.copy(centre).addScaledVector(direction, away);
       Object.assign(this.camera, { near: away / 100, far: away + 20 * reach });
-    } else Object.assign(this.camera, { near: -20 * reach, far: 20 * reach, top: half, bottom: -half, left: -half * aspect, right: half * aspect });
+    } else
+      Object.assign(this.camera, {
+        near: -20 * reach,
+        far: 20 * reach,
+        top: half,
+        bottom: -half,
+        left: -half * aspect,
+        right: half * aspect,
+      });
     this.camera.updateProjectionMatrix();
     this.camera.updateMatrixWorld();
     this.controls.update();
@@ -420,7 +460,15 @@ export class Stage {
   }
 
   /** What is under a place on the canvas (CSS pixels). @param beneath past joints, at what is under them */
-  pick(x: number, y: number, beneath = false): { joint: string } | { point: string } | { body: number; shape: string; index: number; triangle: number; where: THREE.Vector3 } | undefined {
+  pick(
+    x: number,
+    y: number,
+    beneath = false,
+  ):
+    | { joint: string }
+    | { point: string }
+    | { body: number; shape: string; index: number; triangle: number; where: THREE.Vector3 }
+    | undefined {
     if (!this.machine) return undefined;
     const near = (s: { body: number; at: readonly [number, number, number] }, reach: number) => {
       const at = this.spotOf(s);

@@ -53,13 +53,29 @@ export class Symbols {
     const { picture } = machine;
     if (!skeleton) {
       // hundreds of them would be a clutter; what is picked is ringed all the same
-      if (picture.points.length <= MOST_POINTS) this.pins(picture.points.map((p) => ({ body: p.body, at: p.at })), ink.ink, 6);
-      this.pins(picture.joints.filter((j) => !j.driven).map((j) => j.place), ink.ink, 11);
-      this.pins(picture.joints.filter((j) => j.driven).map((j) => j.place), ink.accent, 15);
+      if (picture.points.length <= MOST_POINTS)
+        this.pins(
+          picture.points.map((p) => ({ body: p.body, at: p.at })),
+          ink.ink,
+          6,
+        );
+      this.pins(
+        picture.joints.filter((j) => !j.driven).map((j) => j.place),
+        ink.ink,
+        11,
+      );
+      this.pins(
+        picture.joints.filter((j) => j.driven).map((j) => j.place),
+        ink.accent,
+        15,
+      );
     }
     this.selectedPins = this.pins([], ink.accent, 17);
     for (const j of picture.joints) if (j.driven) this.turning(j);
-    for (const o of picture.outlines) if (o.outline.type === 'coil') this.coil(o.outline); else if (o.outline.type === 'arrow') this.arrow(o.outline); else if (o.outline.type === 'line') this.path(o.outline.through);
+    for (const o of picture.outlines)
+      if (o.outline.type === 'coil') this.coil(o.outline);
+      else if (o.outline.type === 'arrow') this.arrow(o.outline);
+      else if (o.outline.type === 'line') this.path(o.outline.through);
     this.update();
   }
 
@@ -71,7 +87,9 @@ export class Symbols {
   private pins(places: readonly Spot[], colour: string, size: number): THREE.Points {
     const geometry = this.keep(new THREE.BufferGeometry());
     const texture = this.keep(ringTexture(colour, this.ink.sheet));
-    const material = this.keep(new THREE.PointsMaterial({ size, map: texture, sizeAttenuation: false, transparent: true, alphaTest: 0.4, depthTest: false }));
+    const material = this.keep(
+      new THREE.PointsMaterial({ size, map: texture, sizeAttenuation: false, transparent: true, alphaTest: 0.4, depthTest: false }),
+    );
     const points = new THREE.Points(geometry, material);
     points.frustumCulled = false;
     points.renderOrder = size; // larger symbols over smaller ones
@@ -87,7 +105,12 @@ export class Symbols {
     points.visible = places.length > 0;
     const p = new THREE.Vector3();
     this.updates.push(() => {
-      places.forEach((s, i) => p.set(...s.at).applyMatrix4(this.machine.matrix(s.body)).toArray(at, 3 * i));
+      places.forEach((s, i) =>
+        p
+          .set(...s.at)
+          .applyMatrix4(this.machine.matrix(s.body))
+          .toArray(at, 3 * i),
+      );
       attribute.needsUpdate = true;
     });
   }
@@ -95,7 +118,10 @@ export class Symbols {
   /** Rings the selected joints and points. */
   mark(marked: readonly string[], spots: readonly string[]): void {
     const { joints, points } = this.machine.picture;
-    this.follow(this.selectedPins, [...joints.filter((j) => marked.includes(j.name)).map((j) => j.place), ...points.filter((p) => spots.includes(p.name))]);
+    this.follow(this.selectedPins, [
+      ...joints.filter((j) => marked.includes(j.name)).map((j) => j.place),
+      ...points.filter((p) => spots.includes(p.name)),
+    ]);
     this.update();
   }
 
@@ -115,8 +141,17 @@ export class Symbols {
   private turning(j: Picture['joints'][number]): void {
     const { at, done } = this.line(ARC_POINTS + 3, this.ink.accent, true);
     const r = 0.09 * this.machine.picture.size;
-    const axis = new THREE.Vector3(), u = new THREE.Vector3(), v = new THREE.Vector3(), centre = new THREE.Vector3(), p = new THREE.Vector3();
-    const put = (i: number, angle: number, radius: number) => p.copy(centre).addScaledVector(u, radius * Math.cos(angle)).addScaledVector(v, radius * Math.sin(angle)).toArray(at, 3 * i);
+    const axis = new THREE.Vector3(),
+      u = new THREE.Vector3(),
+      v = new THREE.Vector3(),
+      centre = new THREE.Vector3(),
+      p = new THREE.Vector3();
+    const put = (i: number, angle: number, radius: number) =>
+      p
+        .copy(centre)
+        .addScaledVector(u, radius * Math.cos(angle))
+        .addScaledVector(v, radius * Math.sin(angle))
+        .toArray(at, 3 * i);
     const travel = j.kind === 'prismatic';
     this.updates.push(() => {
       const m = this.machine.matrix(j.a);
@@ -128,14 +163,24 @@ export class Symbols {
       v.crossVectors(axis, u);
       const end = 1.5 * Math.PI;
       for (let i = 0; i < ARC_POINTS; i++) {
-        if (travel) p.copy(centre).addScaledVector(axis, 2 * r * (i / (ARC_POINTS - 1))).addScaledVector(v, 0.4 * r).toArray(at, 3 * i);
+        if (travel)
+          p.copy(centre)
+            .addScaledVector(axis, 2 * r * (i / (ARC_POINTS - 1)))
+            .addScaledVector(v, 0.4 * r)
+            .toArray(at, 3 * i);
         else put(i, (end * i) / (ARC_POINTS - 1), r);
       }
       if (travel) {
         const tip = p.clone();
-        p.copy(tip).addScaledVector(axis, -0.5 * r).addScaledVector(v, 0.25 * r).toArray(at, 3 * ARC_POINTS);
+        p.copy(tip)
+          .addScaledVector(axis, -0.5 * r)
+          .addScaledVector(v, 0.25 * r)
+          .toArray(at, 3 * ARC_POINTS);
         tip.toArray(at, 3 * (ARC_POINTS + 1));
-        p.copy(tip).addScaledVector(axis, -0.5 * r).addScaledVector(v, -0.25 * r).toArray(at, 3 * (ARC_POINTS + 2));
+        p.copy(tip)
+          .addScaledVector(axis, -0.5 * r)
+          .addScaledVector(v, -0.25 * r)
+          .toArray(at, 3 * (ARC_POINTS + 2));
       } else {
         put(ARC_POINTS, end - 0.42, 1.22 * r);
         put(ARC_POINTS + 1, end, r);
@@ -145,9 +190,17 @@ export class Symbols {
     });
   }
 
-  private coil(o: { from: { body: number; at: readonly [number, number, number] }; to: { body: number; at: readonly [number, number, number] } }): void {
+  private coil(o: {
+    from: { body: number; at: readonly [number, number, number] };
+    to: { body: number; at: readonly [number, number, number] };
+  }): void {
     const { at, done } = this.line(COIL_POINTS, this.ink.calm, false);
-    const a = new THREE.Vector3(), b = new THREE.Vector3(), d = new THREE.Vector3(), u = new THREE.Vector3(), v = new THREE.Vector3(), p = new THREE.Vector3();
+    const a = new THREE.Vector3(),
+      b = new THREE.Vector3(),
+      d = new THREE.Vector3(),
+      u = new THREE.Vector3(),
+      v = new THREE.Vector3(),
+      p = new THREE.Vector3();
     const r = 0.018 * this.machine.picture.size;
     this.updates.push(() => {
       a.set(...o.from.at).applyMatrix4(this.machine.matrix(o.from.body));
@@ -174,14 +227,26 @@ export class Symbols {
     const { at, done } = this.line(through.length, this.ink.calm, false);
     const p = new THREE.Vector3();
     this.updates.push(() => {
-      through.forEach((s, i) => p.set(...s.at).applyMatrix4(this.machine.matrix(s.body)).toArray(at, 3 * i));
+      through.forEach((s, i) =>
+        p
+          .set(...s.at)
+          .applyMatrix4(this.machine.matrix(s.body))
+          .toArray(at, 3 * i),
+      );
       done();
     });
   }
 
-  private arrow(o: { at: { body: number; at: readonly [number, number, number] }; direction: readonly [number, number, number]; carrier: number }): void {
+  private arrow(o: {
+    at: { body: number; at: readonly [number, number, number] };
+    direction: readonly [number, number, number];
+    carrier: number;
+  }): void {
     const { at, done } = this.line(5, this.ink.accent, true);
-    const tip = new THREE.Vector3(), d = new THREE.Vector3(), u = new THREE.Vector3(), p = new THREE.Vector3();
+    const tip = new THREE.Vector3(),
+      d = new THREE.Vector3(),
+      u = new THREE.Vector3(),
+      p = new THREE.Vector3();
     const l = 0.22 * this.machine.picture.size;
     this.updates.push(() => {
       tip.set(...o.at.at).applyMatrix4(this.machine.matrix(o.at.body));
@@ -191,9 +256,15 @@ export class Symbols {
       u.normalize();
       p.copy(tip).addScaledVector(d, -l).toArray(at, 0);
       tip.toArray(at, 3);
-      p.copy(tip).addScaledVector(d, -0.18 * l).addScaledVector(u, 0.08 * l).toArray(at, 6);
+      p.copy(tip)
+        .addScaledVector(d, -0.18 * l)
+        .addScaledVector(u, 0.08 * l)
+        .toArray(at, 6);
       tip.toArray(at, 9);
-      p.copy(tip).addScaledVector(d, -0.18 * l).addScaledVector(u, -0.08 * l).toArray(at, 12);
+      p.copy(tip)
+        .addScaledVector(d, -0.18 * l)
+        .addScaledVector(u, -0.08 * l)
+        .toArray(at, 12);
       done();
     });
   }

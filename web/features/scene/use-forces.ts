@@ -15,15 +15,26 @@ const ON = 1e-6;
 const size = (v: readonly number[]) => Math.hypot(...v);
 
 /** Forces at the time shown, read in the worker one record at a time; with a body selected, all that acts on it. @returns the largest of the run, N */
-export function useForces(on: boolean, run: string | undefined, track: Track | undefined, count: number, picture: Picture | undefined, shows: RefObject<{ made: Shows } | undefined>, ready: number): number {
-  const body = useDocument((s) => (s.selected?.family === 'bodies' && picture?.bodies.includes(s.selected.name) ? s.selected.name : undefined));
+export function useForces(
+  on: boolean,
+  run: string | undefined,
+  track: Track | undefined,
+  count: number,
+  picture: Picture | undefined,
+  shows: RefObject<{ made: Shows } | undefined>,
+  ready: number,
+): number {
+  const body = useDocument((s) =>
+    s.selected?.family === 'bodies' && picture?.bodies.includes(s.selected.name) ? s.selected.name : undefined,
+  );
   const [largest, setLargest] = useState({ of: '', force: 0 });
   const of = `${run}/${body ?? ''}/${count}`;
 
   useEffect(() => {
     if (!on || !run || !track || track.count === 0) return;
     let left = false;
-    const n = Math.min(LOOKS, track.count), records = Array.from({ length: n }, (_, i) => Math.round((i * (track.count - 1)) / Math.max(1, n - 1)));
+    const n = Math.min(LOOKS, track.count),
+      records = Array.from({ length: n }, (_, i) => Math.round((i * (track.count - 1)) / Math.max(1, n - 1)));
     void ask(run, records, body).then((frames) => {
       if (!left) setLargest({ of, force: Math.max(0, ...frames.flat().map((a) => size(a.force))) });
     });
@@ -37,7 +48,9 @@ export function useForces(on: boolean, run: string | undefined, track: Track | u
       shows.current?.made.act([]);
       return;
     }
-    let left = false, busy = false, last = -1;
+    let left = false,
+      busy = false,
+      last = -1;
     /** One question at a time; the newest record counts. */
     const look = async (): Promise<void> => {
       const record = track.recordAt(useRuns.getState().time);
@@ -64,18 +77,28 @@ export function useForces(on: boolean, run: string | undefined, track: Track | u
 }
 
 const ask = (run: string, records: number[], body: string | undefined): Promise<Acting[][]> =>
-  runWorker().ask({ type: 'acting', run, records, ...(body === undefined ? {} : { body }) }, 'acting').then((r) => r.frames, () => []);
+  runWorker()
+    .ask({ type: 'acting', run, records, ...(body === undefined ? {} : { body }) }, 'acting')
+    .then(
+      (r) => r.frames,
+      () => [],
+    );
 
 /** A load is drawn from its own point on the body, where its line passes there. */
 function arrowsOf(frame: readonly Acting[], picture: Picture, track: Track, record: number): Arrow[] {
-  const loads = useDocument.getState().model?.loads ?? [], posture = new Float64Array(7 * picture.bodies.length);
+  const loads = useDocument.getState().model?.loads ?? [],
+    posture = new Float64Array(7 * picture.bodies.length);
   track.at(track.timeOf(record), posture);
   return frame.map((a): Arrow => {
     const load = a.kind === 'load';
-    const ends = load ? [loads.find((l) => l.name === a.from)?.at ?? []].flat() : [], b = picture.bodies.indexOf(a.body), along = size(a.force);
+    const ends = load ? [loads.find((l) => l.name === a.from)?.at ?? []].flat() : [],
+      b = picture.bodies.indexOf(a.body),
+      along = size(a.force);
     for (const p of picture.points) {
       if (p.body !== b || !ends.includes(p.name)) continue;
-      const place = placeIn(posture, b, p.at), d = place.map((x, k) => x - a.at[k]!), f = a.force;
+      const place = placeIn(posture, b, p.at),
+        d = place.map((x, k) => x - a.at[k]!),
+        f = a.force;
       const off = size([d[1]! * f[2] - d[2]! * f[1], d[2]! * f[0] - d[0]! * f[2], d[0]! * f[1] - d[1]! * f[0]]) / along;
       if (off < ON * picture.size) return { load, force: f, at: place };
     }
@@ -85,7 +108,14 @@ function arrowsOf(frame: readonly Acting[], picture: Picture, track: Track, reco
 
 /** A place fixed in a body, in a posture: r + q s q*. */
 function placeIn(posture: Float64Array, body: number, s: readonly [number, number, number]): [number, number, number] {
-  const o = 7 * body, [w, x, y, z] = [posture[o + 3]!, posture[o + 4]!, posture[o + 5]!, posture[o + 6]!];
-  const tx = 2 * (y * s[2] - z * s[1]), ty = 2 * (z * s[0] - x * s[2]), tz = 2 * (x * s[1] - y * s[0]);
-  return [posture[o]! + s[0] + w * tx + y * tz - z * ty, posture[o + 1]! + s[1] + w * ty + z * tx - x * tz, posture[o + 2]! + s[2] + w * tz + x * ty - y * tx];
+  const o = 7 * body,
+    [w, x, y, z] = [posture[o + 3]!, posture[o + 4]!, posture[o + 5]!, posture[o + 6]!];
+  const tx = 2 * (y * s[2] - z * s[1]),
+    ty = 2 * (z * s[0] - x * s[2]),
+    tz = 2 * (x * s[1] - y * s[0]);
+  return [
+    posture[o]! + s[0] + w * tx + y * tz - z * ty,
+    posture[o + 1]! + s[1] + w * ty + z * tx - x * tz,
+    posture[o + 2]! + s[2] + w * tz + x * ty - y * tx,
+  ];
 }

@@ -16,9 +16,15 @@ for (let i = 0; i < 3; i++) {
 log(pivot.all('points').length, 'points');
 `;
 const HELP: readonly (readonly [string, string])[] = [
-  ['pivot.all(family)', 'all elements of a family, as copies'], ['pivot.get(family, name)', 'one element'], ['pivot.has(family, name)', 'whether it is there'],
-  ['pivot.add(family, element)', 'adds an element, as it stands in a model file'], ['pivot.set(family, name, fields)', 'writes fields; null leaves one out'], ['pivot.remove(family, name)', 'takes it out'],
-  ['pivot.run({ until, every })', 'runs the model: { status, time, gauges }, SI'], ['pivot.families(), pivot.kinds(family)', 'what there can be'], ['log(…)', 'a line below'],
+  ['pivot.all(family)', 'all elements of a family, as copies'],
+  ['pivot.get(family, name)', 'one element'],
+  ['pivot.has(family, name)', 'whether it is there'],
+  ['pivot.add(family, element)', 'adds an element, as it stands in a model file'],
+  ['pivot.set(family, name, fields)', 'writes fields; null leaves one out'],
+  ['pivot.remove(family, name)', 'takes it out'],
+  ['pivot.run({ until, every })', 'runs the model: { status, time, gauges }, SI'],
+  ['pivot.families(), pivot.kinds(family)', 'what there can be'],
+  ['log(…)', 'a line below'],
 ];
 
 /** Scripts of the project: an editor, a run in the sandbox, and what it said. */
@@ -41,37 +47,85 @@ export function ScriptsDialog() {
           <ul aria-label="Scripts of this project" className="mb-2">
             {scripts?.map((s) => (
               <li key={s.name} className="flex items-center">
-                <button onClick={() => {
-                  setName(s.name);
-                  setText(s.text);
-                }} className={`min-h-6 min-w-0 flex-1 truncate rounded px-2 py-0.5 text-left hover:bg-accent-soft ${s.name === name ? 'bg-accent-soft font-medium' : ''}`}>{s.name}</button>
-                <button aria-label={`Delete script ${s.name}`} onClick={() => dropScript(s.name)} className="px-1.5 text-ink-2 hover:text-accent">×</button>
+                <button
+                  onClick={() => {
+                    setName(s.name);
+                    setText(s.text);
+                  }}
+                  className={`min-h-6 min-w-0 flex-1 truncate rounded px-2 py-0.5 text-left hover:bg-accent-soft ${s.name === name ? 'bg-accent-soft font-medium' : ''}`}
+                >
+                  {s.name}
+                </button>
+                <button
+                  aria-label={`Delete script ${s.name}`}
+                  onClick={() => dropScript(s.name)}
+                  className="px-1.5 text-ink-2 hover:text-accent"
+                >
+                  ×
+                </button>
               </li>
             ))}
           </ul>
-          <button onClick={() => {
-            setName('Done by hand');
-            setText(recentLines());
-          }} className="mb-3 w-full rounded-md border border-line px-2 py-1 text-left hover:border-ink-2" title="The last edits of this session, as lines of a script">What was done by hand</button>
+          <button
+            onClick={() => {
+              setName('Done by hand');
+              setText(recentLines());
+            }}
+            className="mb-3 w-full rounded-md border border-line px-2 py-1 text-left hover:border-ink-2"
+            title="The last edits of this session, as lines of a script"
+          >
+            What was done by hand
+          </button>
           <dl className="text-xs">
-            {HELP.map(([what, words]) => <div key={what} className="mb-1"><dt className="font-mono text-[11px]">{what}</dt><dd className="text-ink-2">{words}</dd></div>)}
+            {HELP.map(([what, words]) => (
+              <div key={what} className="mb-1">
+                <dt className="font-mono text-[11px]">{what}</dt>
+                <dd className="text-ink-2">{words}</dd>
+              </div>
+            ))}
           </dl>
         </div>
         <div className="min-w-0">
-          <input aria-label="Name of the script" value={name} maxLength={60} onChange={(e) => setName(e.target.value)} className="mb-2 w-64 rounded-md border border-line bg-sheet px-2 py-1 font-medium" />
+          <input
+            aria-label="Name of the script"
+            value={name}
+            maxLength={60}
+            onChange={(e) => setName(e.target.value)}
+            className="mb-2 w-64 rounded-md border border-line bg-sheet px-2 py-1 font-medium"
+          />
           {/* paper in both themes: the dark colours of the editor's comments are too faint to read */}
-          <CodeMirror value={text} onChange={setText} height="260px" theme="light" extensions={EXTENSIONS} className="overflow-hidden rounded-md border border-line bg-white text-xs text-[#1c2b33]" />
+          <CodeMirror
+            value={text}
+            onChange={setText}
+            height="260px"
+            theme="light"
+            extensions={EXTENSIONS}
+            className="overflow-hidden rounded-md border border-line bg-white text-xs text-[#1c2b33]"
+          />
           <div className="mt-2 flex items-center gap-2">
-            {busy ? <Button onClick={stopScript}>Stop</Button> : <Button primary onClick={() => void run()}>Run script</Button>}
-            <Button onClick={() => keepScript(name.trim() || 'Script', text)} title="It is kept with the project and its file">Keep with the project</Button>
+            {busy ? (
+              <Button onClick={stopScript}>Stop</Button>
+            ) : (
+              <Button primary onClick={() => void run()}>
+                Run script
+              </Button>
+            )}
+            <Button onClick={() => keepScript(name.trim() || 'Script', text)} title="It is kept with the project and its file">
+              Keep with the project
+            </Button>
             <span className="min-w-0 flex-1 text-xs text-ink-2">Its own engine, a copy of the model, 10 s and 128 MB at most.</span>
           </div>
           {outcome && (
             <div role="status" className={`mt-2 rounded-md px-3 py-2 ${outcome.ok ? 'bg-calm-soft' : 'bg-warn-soft text-warn'}`}>
-              {outcome.line ? `Line ${outcome.line}: ` : ''}{outcome.message}
+              {outcome.line ? `Line ${outcome.line}: ` : ''}
+              {outcome.message}
             </div>
           )}
-          {outcome && outcome.log.length > 0 && <pre tabIndex={0} aria-label="Log" className="mt-2 max-h-32 overflow-auto rounded-md border border-line p-2 font-mono text-xs">{outcome.log.join('\n')}</pre>}
+          {outcome && outcome.log.length > 0 && (
+            <pre tabIndex={0} aria-label="Log" className="mt-2 max-h-32 overflow-auto rounded-md border border-line p-2 font-mono text-xs">
+              {outcome.log.join('\n')}
+            </pre>
+          )}
         </div>
       </div>
     </Dialog>

@@ -23,7 +23,13 @@ interface Entry {
 const COMMANDS: readonly Entry[] = [
   { key: 'run', label: 'Run', detail: 'run the model', closes: true, act: startRun },
   { key: 'motion', label: 'Motion', detail: 'degrees of freedom, equilibria, modes, ranges', closes: true, act: () => openMotion(true) },
-  { key: 'copies', label: 'Copies', detail: 'of what is picked: in a row, round an axis, mirrored', closes: true, act: () => openCopies(true) },
+  {
+    key: 'copies',
+    label: 'Copies',
+    detail: 'of what is picked: in a row, round an axis, mirrored',
+    closes: true,
+    act: () => openCopies(true),
+  },
   { key: 'scripts', label: 'Scripts', detail: 'small programs that build and change models', closes: true, act: () => openScripts(true) },
   { key: 'undo', label: 'Undo', detail: 'take the last edit back', closes: false, act: undo },
   { key: 'redo', label: 'Redo', detail: 'do it again', closes: false, act: redo },
@@ -57,7 +63,11 @@ export function CommandLine() {
   };
   return (
     <div className="fixed inset-0 z-40 bg-ink/15 dark:bg-black/40" onMouseDown={(e) => e.target === e.currentTarget && openLine(false)}>
-      <div role="dialog" aria-label="Find or add" className="mx-auto mt-14 w-[640px] overflow-hidden rounded-xl border border-line bg-sheet shadow-xl">
+      <div
+        role="dialog"
+        aria-label="Find or add"
+        className="mx-auto mt-14 w-[640px] overflow-hidden rounded-xl border border-line bg-sheet shadow-xl"
+      >
         <input
           ref={input}
           role="combobox"
@@ -86,7 +96,15 @@ export function CommandLine() {
         />
         <ul id={list} role="listbox" aria-label="Found" className="max-h-[50vh] overflow-auto py-1">
           {entries.map((e, i) => (
-            <li key={e.key} id={`${list}-${i}`} role="option" aria-selected={i === chosen} onMouseEnter={() => setAt(i)} onClick={() => take(e)} className={`flex cursor-pointer items-baseline gap-3 px-4 py-1.5 ${i === chosen ? 'bg-accent-soft' : ''}`}>
+            <li
+              key={e.key}
+              id={`${list}-${i}`}
+              role="option"
+              aria-selected={i === chosen}
+              onMouseEnter={() => setAt(i)}
+              onClick={() => take(e)}
+              className={`flex cursor-pointer items-baseline gap-3 px-4 py-1.5 ${i === chosen ? 'bg-accent-soft' : ''}`}
+            >
               <span className="font-medium">{e.label}</span>
               <span className="min-w-0 flex-1 truncate text-ink-2">{e.detail}</span>
             </li>
@@ -94,11 +112,22 @@ export function CommandLine() {
         </ul>
         {text === '' && (
           <p className="border-t border-line px-4 py-2 text-xs text-ink-2" role="status">
-            {added ? `Done: ${added}. ` : ''}Say for example <span className="font-mono">point A at 0, 0, 100 mm</span>, <span className="font-mono">link Crank from A to B</span>, <span className="font-mono">drive Motor on Bearing 60 rpm</span>, <span className="font-mono">arm = 60 mm</span>.
+            {added ? `Done: ${added}. ` : ''}Say for example <span className="font-mono">point A at 0, 0, 100 mm</span>,{' '}
+            <span className="font-mono">link Crank from A to B</span>, <span className="font-mono">drive Motor on Bearing 60 rpm</span>,{' '}
+            <span className="font-mono">arm = 60 mm</span>.
           </p>
         )}
-        {stumble && <p className="border-t border-line bg-warn-soft px-4 py-2" role="status">{stumble.message}</p>}
-        {text !== '' && !stumble && entries.length === 0 && <p className="px-4 py-2 text-ink-2" role="status">Nothing is called that, and it does not read as something to add. Begin with a kind: point, link, revolute, spring, drive, gauge…</p>}
+        {stumble && (
+          <p className="border-t border-line bg-warn-soft px-4 py-2" role="status">
+            {stumble.message}
+          </p>
+        )}
+        {text !== '' && !stumble && entries.length === 0 && (
+          <p className="px-4 py-2 text-ink-2" role="status">
+            Nothing is called that, and it does not read as something to add. Begin with a kind: point, link, revolute, spring, drive,
+            gauge…
+          </p>
+        )}
       </div>
     </div>
   );
@@ -110,10 +139,28 @@ function entriesFor(text: string, model: Model, brought: Brought): Entry[] {
   const said = low === '' ? undefined : readSentence(text, model, brought);
   if (said) out.push({ key: 'say', label: 'Add', detail: said.preview, closes: false, act: () => addOffer(said.offer) });
   if (low !== '') {
-    const found = FAMILIES.flatMap((f) => model[f.key].filter((e) => e.name.toLowerCase().includes(low)).map((e): Entry => ({ key: `${f.key}/${e.name}`, label: e.name, detail: familyOf(f.key).one, closes: true, act: () => select({ family: f.key, name: e.name }) })));
+    const found = FAMILIES.flatMap((f) =>
+      model[f.key]
+        .filter((e) => e.name.toLowerCase().includes(low))
+        .map((e): Entry => ({
+          key: `${f.key}/${e.name}`,
+          label: e.name,
+          detail: familyOf(f.key).one,
+          closes: true,
+          act: () => select({ family: f.key, name: e.name }),
+        })),
+    );
     out.push(...found.slice(0, 30));
   }
   out.push(...COMMANDS.filter((c) => `${c.label} ${c.detail}`.toLowerCase().includes(low)));
-  out.push(...ALL_EXAMPLES.filter((x) => x.name.toLowerCase().includes(low) && low !== '').map((x): Entry => ({ key: `example/${x.name}`, label: x.name, detail: 'example, opened as a new project', closes: true, act: () => void addProject(x) })));
+  out.push(
+    ...ALL_EXAMPLES.filter((x) => x.name.toLowerCase().includes(low) && low !== '').map((x): Entry => ({
+      key: `example/${x.name}`,
+      label: x.name,
+      detail: 'example, opened as a new project',
+      closes: true,
+      act: () => void addProject(x),
+    })),
+  );
   return out;
 }

@@ -31,16 +31,28 @@ export function Side({ width }: { width: number }) {
   const all = [...(motion ? (['motion'] as const) : []), ...(card ? (['card'] as const) : []), 'curves' as const];
   const shown = width >= TWO ? all.slice(0, 2) : [motion && card ? front : all[0]!];
   const behind = motion && card && shown.length === 1;
-  const name = picked.length > 1 ? `${picked.length} picked` : picked[0]?.name ?? 'Places';
+  const name = picked.length > 1 ? `${picked.length} picked` : (picked[0]?.name ?? 'Places');
   return (
     <aside className="flex h-full flex-col">
       {behind && (
         <div className="flex justify-center border-b border-line px-2 py-1">
-          <Segmented label="Beside the machine" value={front} options={[['card', `Card: ${name}`], ['motion', 'Motion']]} onChange={(v) => setFront(v as 'card')} />
+          <Segmented
+            label="Beside the machine"
+            value={front}
+            options={[
+              ['card', `Card: ${name}`],
+              ['motion', 'Motion'],
+            ]}
+            onChange={(v) => setFront(v as 'card')}
+          />
         </div>
       )}
       <div className={`grid min-h-0 flex-1 divide-x divide-line ${shown.length > 1 ? 'grid-cols-2' : 'grid-cols-1'}`}>
-        {shown.map((what) => <div key={what} className="min-h-0 min-w-0">{what === 'motion' ? <MotionPanel /> : what === 'card' ? <Card /> : <GaugeTiles />}</div>)}
+        {shown.map((what) => (
+          <div key={what} className="min-h-0 min-w-0">
+            {what === 'motion' ? <MotionPanel /> : what === 'card' ? <Card /> : <GaugeTiles />}
+          </div>
+        ))}
       </div>
     </aside>
   );

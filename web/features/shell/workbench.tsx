@@ -54,7 +54,8 @@ export function Workbench() {
     if (measured) void import('@/state/measured').then((m) => m.watch());
   }, [measured]);
   const inside = useDocument((s) => s.inside !== undefined);
-  const side = useFold(), ledger = useFold();
+  const side = useFold(),
+    ledger = useFold();
   const [width, setWidth] = useState(0);
   const line = useLine((s) => s.open);
   const help = useHelp((s) => s.open);
@@ -131,35 +132,55 @@ export function Workbench() {
                     {!map && empty && <EmptyScene />}
                     {walking && <Walk />}
                     <Mobility>
-                      <Segmented label="View of the machine" value={map ? 'map' : 'scene'} options={[['scene', 'Scene'], ['map', 'Map']]} onChange={(v) => setMap(v === 'map')} />
+                      <Segmented
+                        label="View of the machine"
+                        value={map ? 'map' : 'scene'}
+                        options={[
+                          ['scene', 'Scene'],
+                          ['map', 'Map'],
+                        ]}
+                        onChange={(v) => setMap(v === 'map')}
+                      />
                     </Mobility>
                   </Pane>
                   <Divider of={side} label="the Card" />
-                  <Pane id="side" size={sideWidth()} min="240px" fold={side} onWidth={setWidth} className="h-full bg-sheet"><Side width={width} /></Pane>
+                  <Pane id="side" size={sideWidth()} min="240px" fold={side} onWidth={setWidth} className="h-full bg-sheet">
+                    <Side width={width} />
+                  </Pane>
                 </Panes>
                 <RunBar />
               </Pane>
               <Divider of={ledger} label="the Ledger" down />
-              <Pane id="ledger" size="27.5vh" min="110px" fold={ledger} className="h-full"><Ledger /></Pane>
+              <Pane id="ledger" size="27.5vh" min="110px" fold={ledger} className="h-full">
+                <Ledger />
+              </Pane>
             </Panes>
             <Checks />
           </>
         )}
         {model && stage === 'Readings' && (
           <>
-            <div className="min-h-0 flex-1"><Readings /></div>
+            <div className="min-h-0 flex-1">
+              <Readings />
+            </div>
             <RunBar />
           </>
         )}
         {model && stage === 'Workings' && (
           <>
-            <div className="flex min-h-0 flex-1"><Workings /></div>
+            <div className="flex min-h-0 flex-1">
+              <Workings />
+            </div>
             <RunBar />
           </>
         )}
       </main>
       {line && <CommandLine />}
-      {dropping && <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">Drop a model or project file to open it as another project, or a part (STEP, IGES, STL, OBJ, PLY, glTF) to import it</div>}
+      {dropping && (
+        <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-2xl border-2 border-dashed border-accent bg-paper/80 text-base font-semibold">
+          Drop a model or project file to open it as another project, or a part (STEP, IGES, STL, OBJ, PLY, glTF) to import it
+        </div>
+      )}
       {importing && <ImportDialog />}
       {copies && <CopiesDialog />}
       {kits && <KitsDialog />}
@@ -190,19 +211,58 @@ function TopBar({ stage, setStage }: { stage: StageName; setStage: (s: StageName
       <ProjectMenu />
       <nav aria-label="Stages" className="ml-4 flex gap-1">
         {STAGES.map((s) => (
-          <button key={s} aria-current={stage === s ? 'page' : undefined} onClick={() => setStage(s)} className={`rounded-md px-3.5 py-1.5 font-semibold ${stage === s ? 'bg-ink text-paper' : 'text-ink-2 hover:text-ink'}`}>
+          <button
+            key={s}
+            aria-current={stage === s ? 'page' : undefined}
+            onClick={() => setStage(s)}
+            className={`rounded-md px-3.5 py-1.5 font-semibold ${stage === s ? 'bg-ink text-paper' : 'text-ink-2 hover:text-ink'}`}
+          >
             {s}
           </button>
         ))}
       </nav>
       <span className="flex-1" />
-      <button onClick={() => openLine(true)} title="Find anything, or say what to add (/)" className="flex w-64 items-center gap-2 rounded-md border border-line px-2.5 py-1 text-left text-ink-2 hover:border-ink-2">
+      <button
+        onClick={() => openLine(true)}
+        title="Find anything, or say what to add (/)"
+        className="flex w-64 items-center gap-2 rounded-md border border-line px-2.5 py-1 text-left text-ink-2 hover:border-ink-2"
+      >
         <kbd className="rounded border border-line px-1 font-mono text-xs">/</kbd> Find or add…
       </button>
-      <button className={icon} aria-label="Undo" disabled={past.length === 0} title={past.length > 0 ? `Undo: ${past.at(-1)!.label} (Ctrl+Z)` : 'Nothing to undo'} onClick={undo}><Undo2 size={17} aria-hidden="true" /></button>
-      <button className={icon} aria-label="Redo" disabled={future.length === 0} title={future.length > 0 ? `Redo: ${future[0]!.label} (Ctrl+Y)` : 'Nothing to redo'} onClick={redo}><Redo2 size={17} aria-hidden="true" /></button>
-      <button className={`${icon} font-semibold`} aria-label="Help" title="Keys, picking, formulas, units (?)" onClick={() => openHelp(true)}>?</button>
-      <button className={icon} aria-label={dark ? 'Light theme' : 'Dark theme'} title={dark ? 'Light theme' : 'Dark theme'} onClick={toggleTheme}>{dark ? <Sun size={17} aria-hidden="true" /> : <Moon size={17} aria-hidden="true" />}</button>
+      <button
+        className={icon}
+        aria-label="Undo"
+        disabled={past.length === 0}
+        title={past.length > 0 ? `Undo: ${past.at(-1)!.label} (Ctrl+Z)` : 'Nothing to undo'}
+        onClick={undo}
+      >
+        <Undo2 size={17} aria-hidden="true" />
+      </button>
+      <button
+        className={icon}
+        aria-label="Redo"
+        disabled={future.length === 0}
+        title={future.length > 0 ? `Redo: ${future[0]!.label} (Ctrl+Y)` : 'Nothing to redo'}
+        onClick={redo}
+      >
+        <Redo2 size={17} aria-hidden="true" />
+      </button>
+      <button
+        className={`${icon} font-semibold`}
+        aria-label="Help"
+        title="Keys, picking, formulas, units (?)"
+        onClick={() => openHelp(true)}
+      >
+        ?
+      </button>
+      <button
+        className={icon}
+        aria-label={dark ? 'Light theme' : 'Dark theme'}
+        title={dark ? 'Light theme' : 'Dark theme'}
+        onClick={toggleTheme}
+      >
+        {dark ? <Sun size={17} aria-hidden="true" /> : <Moon size={17} aria-hidden="true" />}
+      </button>
     </header>
   );
 }

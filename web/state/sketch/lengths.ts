@@ -9,8 +9,11 @@ type Live = ReadonlyMap<string, LiveValue>;
 
 /** The parameter that is the length of a bar, if one is. */
 export function parameterOf(model: Model, line: Line): string | undefined {
-  const end = model.points.find((p) => p.name === line.to), [x, y, z] = [end?.at].flat() as unknown[];
-  return end?.body === line.body && typeof x === 'string' && y === 0 && z === 0 && model.parameters.some((p) => p.name === x) ? x : undefined;
+  const end = model.points.find((p) => p.name === line.to),
+    [x, y, z] = [end?.at].flat() as unknown[];
+  return end?.body === line.body && typeof x === 'string' && y === 0 && z === 0 && model.parameters.some((p) => p.name === x)
+    ? x
+    : undefined;
 }
 
 /** The width of the bars there are, m; undefined while there are none. */
@@ -41,15 +44,21 @@ export function setLength(m: Model, live: Live, paper: Paper, shape: string, len
     return known && known.body === m.ground && !known.held.some(Boolean);
   };
   const others = (p: string) => bodiesAt(m, p).filter((b) => b !== line.body);
-  const tries = [[line.to, line.a, line.b], [line.from, line.b, line.a]] as const;
-  for (const [p, fixed, end] of tries) if (moving(p) && others(p).length === 0) {
-    const now = Math.atan2(end[1] - fixed[1], end[0] - fixed[0]), turn = angle === undefined ? now : p === line.to ? angle : angle + Math.PI;
-    return put(m, paper, p, [fixed[0] + length * Math.cos(turn), fixed[1] + length * Math.sin(turn)]);
-  }
+  const tries = [
+    [line.to, line.a, line.b],
+    [line.from, line.b, line.a],
+  ] as const;
+  for (const [p, fixed, end] of tries)
+    if (moving(p) && others(p).length === 0) {
+      const now = Math.atan2(end[1] - fixed[1], end[0] - fixed[0]),
+        turn = angle === undefined ? now : p === line.to ? angle : angle + Math.PI;
+      return put(m, paper, p, [fixed[0] + length * Math.cos(turn), fixed[1] + length * Math.sin(turn)]);
+    }
   for (const [p, fixed, end] of tries) {
     const [other, further] = others(p);
     const second = paper.lines.find((l) => l.body === other && (l.from === p || l.to === p));
-    if (!moving(p) || further !== undefined || other === m.ground || !second || paper.lines.filter((l) => l.body === other).length > 1) continue;
+    if (!moving(p) || further !== undefined || other === m.ground || !second || paper.lines.filter((l) => l.body === other).length > 1)
+      continue;
     const at = meeting(fixed, length, second.from === p ? second.b : second.a, away(second.a, second.b), end);
     if (!at) return held(shape, `At that length it does not reach ${other}, which keeps its own.`);
     return put(m, paper, p, at);
@@ -57,7 +66,8 @@ export function setLength(m: Model, live: Live, paper: Paper, shape: string, len
   held(shape, 'Other bars hold both its ends: change theirs, or move a point.');
 }
 
-const held = (shape: string, message: string): never => refuse({ code: 'sketch-length', message, element: { family: 'shapes', name: shape } });
+const held = (shape: string, message: string): never =>
+  refuse({ code: 'sketch-length', message, element: { family: 'shapes', name: shape } });
 
 function put(m: Model, paper: Paper, point: string, at: Spot): void {
   writePoint(m, point, inSpace(paper.plane, at), [false, false, false]);

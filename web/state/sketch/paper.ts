@@ -41,7 +41,9 @@ const names = (e: RawElement, field: string): string[] => [e[field]].flat().filt
 
 /** The two points a shape runs between, if it does. */
 export const endsOf = (s: RawElement): readonly [string, string] | undefined => {
-  const fields = kindOf('shapes', s)?.fields, [from] = names(s, 'from'), [to] = names(s, 'to');
+  const fields = kindOf('shapes', s)?.fields,
+    [from] = names(s, 'from'),
+    [to] = names(s, 'to');
   return fields?.from?.type === 'ref' && fields.to?.type === 'ref' && from && to ? [from, to] : undefined;
 };
 
@@ -51,7 +53,8 @@ export function bodiesAt(model: Model, point: string): string[] {
   const own = names(model.points.find((p) => p.name === point) ?? { name: '' }, 'body')[0];
   if (own && own !== model.ground) found.add(own);
   for (const j of model.joints) {
-    const at = names(j, 'at'), bodies = names(j, 'bodies');
+    const at = names(j, 'at'),
+      bodies = names(j, 'bodies');
     at.forEach((p, k) => {
       // along a slide the point goes with the second body
       const moves = kindOf('joints', j)?.freedoms?.includes('translation');
@@ -60,7 +63,9 @@ export function bodiesAt(model: Model, point: string): string[] {
   }
   for (const b of model.bodies) if (b.origin === point || b.aim === point) found.add(b.name);
   for (const s of model.shapes) {
-    const refers = Object.entries(kindOf('shapes', s)?.fields ?? {}).some(([k, f]) => (f.type === 'ref' || f.type === 'refs') && f.family === 'points' && names(s, k).includes(point));
+    const refers = Object.entries(kindOf('shapes', s)?.fields ?? {}).some(
+      ([k, f]) => (f.type === 'ref' || f.type === 'refs') && f.family === 'points' && names(s, k).includes(point),
+    );
     if (refers && typeof s.body === 'string') found.add(s.body);
   }
   return [...found].sort((a, b) => Number(b === model.ground) - Number(a === model.ground));
@@ -78,14 +83,23 @@ export function placeOf(layout: Layout, point: string): Vec3 | undefined {
 
 /** @param holes middles of round edges across the sheet, m on the sheet */
 export function paperOf(model: Model, layout: Layout, plane: SketchPlane, holes: Paper['holes'] = []): Paper {
-  const anchors = new Map(model.points.flatMap(({ name }): [string, Anchor][] => {
-    const place = placeOf(layout, name);
-    return place ? [[name, { name, at: onSheet(plane, place), bodies: bodiesAt(model, name), flush: Math.abs(before(plane, place)) < FLUSH }]] : [];
-  }));
+  const anchors = new Map(
+    model.points.flatMap(({ name }): [string, Anchor][] => {
+      const place = placeOf(layout, name);
+      return place
+        ? [[name, { name, at: onSheet(plane, place), bodies: bodiesAt(model, name), flush: Math.abs(before(plane, place)) < FLUSH }]]
+        : [];
+    }),
+  );
   return {
-    ground: model.ground, plane, holes, anchors: [...anchors.values()],
+    ground: model.ground,
+    plane,
+    holes,
+    anchors: [...anchors.values()],
     lines: model.shapes.flatMap((s) => {
-      const [from, to] = endsOf(s) ?? [], a = anchors.get(from ?? ''), b = anchors.get(to ?? '');
+      const [from, to] = endsOf(s) ?? [],
+        a = anchors.get(from ?? ''),
+        b = anchors.get(to ?? '');
       return a && b ? [{ shape: s.name, body: String(s.body), from: a.name, to: b.name, a: a.at, b: b.at }] : [];
     }),
   };
@@ -107,10 +121,20 @@ export function restOn(paper: Paper, p: Spot, reach: number, step: number): End 
   if (anchor) return { on: 'point', at: anchor.at, point: anchor.name, body: anchor.bodies[0], flush: anchor.flush };
   const hole = nearest(paper.holes, (h) => away(h.at, p), reach);
   if (hole) return { on: 'hole', ...hole };
-  const line = nearest(paper.lines.map((l) => ({ l, ...nearestOn(p, l.a, l.b) })), (x) => away(x.at, p), reach / 2);
+  const line = nearest(
+    paper.lines.map((l) => ({ l, ...nearestOn(p, l.a, l.b) })),
+    (x) => away(x.at, p),
+    reach / 2,
+  );
   if (line) {
-    const length = away(line.l.a, line.l.b), along = step > 0 ? Math.min(1, Math.max(0, round(line.along * length, step) / length)) : line.along;
-    return { on: 'line', at: [line.l.a[0] + along * (line.l.b[0] - line.l.a[0]), line.l.a[1] + along * (line.l.b[1] - line.l.a[1])], body: line.l.body, line: line.l };
+    const length = away(line.l.a, line.l.b),
+      along = step > 0 ? Math.min(1, Math.max(0, round(line.along * length, step) / length)) : line.along;
+    return {
+      on: 'line',
+      at: [line.l.a[0] + along * (line.l.b[0] - line.l.a[0]), line.l.a[1] + along * (line.l.b[1] - line.l.a[1])],
+      body: line.l.body,
+      line: line.l,
+    };
   }
   const snap = (k: 0 | 1): { x: number; of?: string } => {
     const near = nearest(paper.anchors, (a) => Math.abs(a.at[k] - p[k]), reach / 2);
@@ -118,12 +142,14 @@ export function restOn(paper: Paper, p: Spot, reach: number, step: number): End 
   };
   const u = snap(0);
   if (paper.plane.level && Math.abs(p[1]) < reach / 2) return { on: 'ground', at: [u.x, 0] };
-  const v = snap(1), inLine = u.of ?? v.of;
+  const v = snap(1),
+    inLine = u.of ?? v.of;
   return { on: 'nothing', at: [u.x, v.x], ...(inLine ? { inLine } : {}) };
 }
 
 function nearest<T>(list: readonly T[], distance: (x: T) => number, reach: number): T | undefined {
-  let best: T | undefined, least = reach;
+  let best: T | undefined,
+    least = reach;
   for (const x of list) {
     const d = distance(x);
     if (d < least) [best, least] = [x, d];

@@ -17,7 +17,20 @@ export interface SketchPlane {
 }
 
 export type StandardView = 'front' | 'top' | 'side';
-const ACROSS: Record<StandardView, readonly [Vec3, Vec3]> = { front: [[1, 0, 0], [0, 0, 1]], top: [[1, 0, 0], [0, 1, 0]], side: [[0, 1, 0], [0, 0, 1]] };
+const ACROSS: Record<StandardView, readonly [Vec3, Vec3]> = {
+  front: [
+    [1, 0, 0],
+    [0, 0, 1],
+  ],
+  top: [
+    [1, 0, 0],
+    [0, 1, 0],
+  ],
+  side: [
+    [0, 1, 0],
+    [0, 0, 1],
+  ],
+};
 /** A direction given with z up, for another axis up. */
 const stood = (up: AxisName, [x, y, z]: Vec3): Vec3 => (up === 'z' ? [x, y, z] : up === 'y' ? [x, z, -y] : [z, x, y]);
 
@@ -30,7 +43,8 @@ export function planeOf(view: StandardView, up: AxisName, depth = 0): SketchPlan
 
 /** The sheet on a face. @param at a place on it, m @param normal out of the face */
 export function planeOn(at: Vec3, normal: Vec3, upAxis: AxisName): SketchPlane {
-  const n = unit(normal), upward = stood(upAxis, [0, 0, 1]);
+  const n = unit(normal),
+    upward = stood(upAxis, [0, 0, 1]);
   const rest = sub(upward, scale(n, dot(upward, n)));
   const up = norm(rest) > 1e-6 ? unit(rest) : stood(upAxis, [0, 1, 0]);
   return { origin: scale(n, dot(at, n)), across: cross(up, n), up, normal: n, level: false };
@@ -55,7 +69,8 @@ export const away = (a: Spot, b: Spot): number => Math.hypot(b[0] - a[0], b[1] -
 
 /** The nearest place to p on the stretch from a to b, and how far along it that is, 0 to 1. */
 export function nearestOn(p: Spot, a: Spot, b: Spot): { at: Spot; along: number } {
-  const d = [b[0] - a[0], b[1] - a[1]] as const, l2 = d[0] ** 2 + d[1] ** 2;
+  const d = [b[0] - a[0], b[1] - a[1]] as const,
+    l2 = d[0] ** 2 + d[1] ** 2;
   const along = l2 === 0 ? 0 : Math.min(1, Math.max(0, ((p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1]) / l2));
   return { at: [a[0] + along * d[0], a[1] + along * d[1]], along };
 }
@@ -67,7 +82,8 @@ export function nearestOn(p: Spot, a: Spot, b: Spot): { at: Spot; along: number 
 export function meeting(a: Spot, ra: number, b: Spot, rb: number, now: Spot): Spot | undefined {
   const d = away(a, b);
   if (d < 1e-12 || d > ra + rb || d < Math.abs(ra - rb)) return undefined;
-  const x = (d * d + ra * ra - rb * rb) / (2 * d), h = Math.sqrt(Math.max(0, ra * ra - x * x));
+  const x = (d * d + ra * ra - rb * rb) / (2 * d),
+    h = Math.sqrt(Math.max(0, ra * ra - x * x));
   const e = [(b[0] - a[0]) / d, (b[1] - a[1]) / d] as const;
   const side = Math.sign(e[0] * (now[1] - a[1]) - e[1] * (now[0] - a[0])) || 1;
   return [a[0] + x * e[0] - side * h * e[1], a[1] + x * e[1] + side * h * e[0]];

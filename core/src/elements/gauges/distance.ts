@@ -4,7 +4,8 @@ import { D } from '../../quantity/dimension';
 import { gauge } from './gauge';
 
 export const distanceGauge = gauge({
-  kind: 'distance', label: 'Distance',
+  kind: 'distance',
+  label: 'Distance',
   help: 'Distance between points of two bodies, or the speed at which it grows: a spring’s length, a stroke, a gap between two places.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Bodies', 'The bodies that carry the points.'),
@@ -19,7 +20,8 @@ export const distanceGauge = gauge({
       sign: { at: { body: a, at: sa }, to: { body: b, at: sb }, carrier: a },
       positive: v.of === 'distance' ? 'Never negative.' : 'Positive while they move apart.',
       read({ K }) {
-        let square = 0, rate = 0;
+        let square = 0,
+          rate = 0;
         for (let k = 0; k < 3; k++) {
           const d = placeAt(K, b, sb, k) - placeAt(K, a, sa, k);
           square += d * d;

@@ -5,7 +5,8 @@ import { D } from '../../quantity/dimension';
 import { gauge } from './gauge';
 
 export const gapGauge = gauge({
-  kind: 'gap', label: 'Gap',
+  kind: 'gap',
+  label: 'Gap',
   help: 'The smallest distance between the surfaces of two bodies, or of a shape of each; 0 where they cross. Round sides count as 192 flat facets: they lie up to 1.3e-4 of the radius further in.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Bodies', 'The bodies whose surfaces are measured.'),
@@ -14,10 +15,17 @@ export const gapGauge = gauge({
   },
   channel(v, m, name) {
     const [a, b] = v.bodies.map((x) => m.index(x)) as [number, number];
-    if (a === b) refuse({ code: 'gap-same', message: 'The gap of a body to itself is none.', element: { family: 'gauges', name }, remedy: 'Choose two bodies.' });
+    if (a === b)
+      refuse({
+        code: 'gap-same',
+        message: 'The gap of a body to itself is none.',
+        element: { family: 'gauges', name },
+        remedy: 'Choose two bodies.',
+      });
     // made when it is first read: checks of the model need none
     let gap: Gap | undefined;
-    const R = new Float64Array(9), p = new Float64Array(3);
+    const R = new Float64Array(9),
+      p = new Float64Array(3);
     return {
       dim: D.length,
       positive: 'Never negative; 0 where the surfaces cross.',

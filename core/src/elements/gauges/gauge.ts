@@ -4,17 +4,38 @@ import { column, type Vec3 } from '../../geometry/vector';
 import type { GaugeKind, JointInfo, Sign } from '../families';
 
 /** Every gauge can be shown in a unit of its own. */
-const SHOWN = { unit: text('Shown in', 'Unit in which it is shown, such as rad/s or inch. Left out: the one that is typed for what it reads, or the usual one.', { optional: true }) } as const;
+const SHOWN = {
+  unit: text(
+    'Shown in',
+    'Unit in which it is shown, such as rad/s or inch. Left out: the one that is typed for what it reads, or the usual one.',
+    { optional: true },
+  ),
+} as const;
 
-export const gauge = <const F extends Fields>(k: Omit<GaugeKind<F>, 'family'>): GaugeKind<F> => ({ family: 'gauges', ...k, fields: { ...k.fields, ...SHOWN } });
+export const gauge = <const F extends Fields>(k: Omit<GaugeKind<F>, 'family'>): GaugeKind<F> => ({
+  family: 'gauges',
+  ...k,
+  fields: { ...k.fields, ...SHOWN },
+});
 
 export const COMPONENT = choice({ magnitude: 'magnitude', x: 'x', y: 'y', z: 'z' }, 'Component', 'Which part of the vector.');
 
 /** The direction of a component in the axes it is taken in; none for the magnitude. */
-export const axisOf = (component: string): { direction?: Vec3 } => (component === 'x' ? { direction: [1, 0, 0] } : component === 'y' ? { direction: [0, 1, 0] } : component === 'z' ? { direction: [0, 0, 1] } : {});
+export const axisOf = (component: string): { direction?: Vec3 } =>
+  component === 'x'
+    ? { direction: [1, 0, 0] }
+    : component === 'y'
+      ? { direction: [0, 1, 0] }
+      : component === 'z'
+        ? { direction: [0, 0, 1] }
+        : {};
 
 /** The axis of a joint, where its first side is. */
-export const jointAxis = ({ sides: { a, sa, fa } }: JointInfo): Pick<Sign, 'at' | 'direction' | 'carrier'> => ({ at: { body: a, at: sa }, direction: column(fa, 2), carrier: a });
+export const jointAxis = ({ sides: { a, sa, fa } }: JointInfo): Pick<Sign, 'at' | 'direction' | 'carrier'> => ({
+  at: { body: a, at: sa },
+  direction: column(fa, 2),
+  carrier: a,
+});
 
 /** Picks a component of three numbers. */
 export function part(component: string, x: number, y: number, z: number): number {

@@ -4,7 +4,9 @@ import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
 import { gauge, jointAxis } from './gauge';
 
 export const jointCoordinate = gauge({
-  kind: 'joint', label: 'Joint coordinate', noun: { rotation: 'angle', translation: 'travel' },
+  kind: 'joint',
+  label: 'Joint coordinate',
+  noun: { rotation: 'angle', translation: 'travel' },
   help: 'Angle or travel of a joint, its rate or its acceleration. Angles count whole turns.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint read.'),
@@ -21,9 +23,10 @@ export const jointCoordinate = gauge({
       ...(of === 'acceleration' ? { dim: type === 'rotation' ? D.angularAcceleration : D.acceleration } : {}),
       sign: { ...jointAxis(j), ...(type === 'rotation' ? { turning: true as const } : {}) },
       angles: type === 'rotation' ? [freedom] : [],
-      positive: type === 'rotation'
-        ? `Positive when ${j.bodies[1]} turns against ${j.bodies[0]} by the right hand about the joint axis; zero as drawn.`
-        : `Positive when ${j.bodies[1]} moves along the joint axis, seen from ${j.bodies[0]}; zero where the two places meet.`,
+      positive:
+        type === 'rotation'
+          ? `Positive when ${j.bodies[1]} turns against ${j.bodies[0]} by the right hand about the joint axis; zero as drawn.`
+          : `Positive when ${j.bodies[1]} moves along the joint axis, seen from ${j.bodies[0]}; zero where the two places meet.`,
       read: (s) => {
         if (of === 'rate') return freedom.rate(s.K);
         if (of === 'acceleration') return freedom.acceleration(s.K, s.acceleration);

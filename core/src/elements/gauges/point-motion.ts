@@ -10,18 +10,26 @@ const READS = { position: D.length, velocity: D.speed } as const;
 /** Component k (ground axes) of the acceleration of a place in body i. */
 function accelerationAt({ K, acceleration: a }: Snapshot, i: number, s: ArrayLike<number>, k: number): number {
   if (i === K.bodies) return 0;
-  const x = K.w[3 * i]!, y = K.w[3 * i + 1]!, z = K.w[3 * i + 2]!;
-  const ax = a[6 * i + 3]!, ay = a[6 * i + 4]!, az = a[6 * i + 5]!;
-  const d = x * s[0]! + y * s[1]! + z * s[2]!, n = x * x + y * y + z * z;
+  const x = K.w[3 * i]!,
+    y = K.w[3 * i + 1]!,
+    z = K.w[3 * i + 2]!;
+  const ax = a[6 * i + 3]!,
+    ay = a[6 * i + 4]!,
+    az = a[6 * i + 5]!;
+  const d = x * s[0]! + y * s[1]! + z * s[2]!,
+    n = x * x + y * y + z * z;
   const p = 9 * i + 3 * k;
-  return a[6 * i + k]!
-    + K.A[p]! * (ay * s[2]! - az * s[1]! + x * d - n * s[0]!)
-    + K.A[p + 1]! * (az * s[0]! - ax * s[2]! + y * d - n * s[1]!)
-    + K.A[p + 2]! * (ax * s[1]! - ay * s[0]! + z * d - n * s[2]!);
+  return (
+    a[6 * i + k]! +
+    K.A[p]! * (ay * s[2]! - az * s[1]! + x * d - n * s[0]!) +
+    K.A[p + 1]! * (az * s[0]! - ax * s[2]! + y * d - n * s[1]!) +
+    K.A[p + 2]! * (ax * s[1]! - ay * s[0]! + z * d - n * s[2]!)
+  );
 }
 
 export const pointMotion = gauge({
-  kind: 'point', label: 'Point motion',
+  kind: 'point',
+  label: 'Point motion',
   help: 'Position, velocity or acceleration of a point, as seen from the ground or from another body.',
   fields: {
     body: ref('bodies', 'Body', 'The body that carries the point.'),
@@ -37,7 +45,9 @@ export const pointMotion = gauge({
     const s = m.place(v.at, v.body);
     const o = m.index(v.seenFrom ?? m.ground);
     const home = m.home(v.seenFrom ?? m.ground);
-    const d = new Float64Array(3), out = new Float64Array(3), here = new Float64Array(3);
+    const d = new Float64Array(3),
+      out = new Float64Array(3),
+      here = new Float64Array(3);
     const along = v.axes ?? v.seenFrom ?? m.ground;
     const c = m.index(along);
     const axes = along === m.ground ? 'ground axes' : `${along}’s axes`;
@@ -61,8 +71,12 @@ export const pointMotion = gauge({
         const { K } = snap;
         relativeVelocity(K);
         inAxes(K.A, o, d, out);
-        const x = K.w[3 * o]!, y = K.w[3 * o + 1]!, z = K.w[3 * o + 2]!;
-        const cx = 2 * (y * out[2]! - z * out[1]!), cy = 2 * (z * out[0]! - x * out[2]!), cz = 2 * (x * out[1]! - y * out[0]!);
+        const x = K.w[3 * o]!,
+          y = K.w[3 * o + 1]!,
+          z = K.w[3 * o + 2]!;
+        const cx = 2 * (y * out[2]! - z * out[1]!),
+          cy = 2 * (z * out[0]! - x * out[2]!),
+          cz = 2 * (x * out[1]! - y * out[0]!);
         for (let k = 0; k < 3; k++) {
           const p = 9 * o + 3 * k;
           d[k] = accelerationAt(snap, i, s, k) - accelerationAt(snap, o, here, k) - (K.A[p]! * cx + K.A[p + 1]! * cy + K.A[p + 2]! * cz);

@@ -12,7 +12,11 @@ export const instance = <const F extends Fields>(k: Omit<InstanceKind<F>, 'famil
 /** The kit, and what it is given. */
 export const OF_KIT = {
   kit: ref('kits', 'Kit', 'The kit of which it is made.'),
-  values: assigned('parameters', 'Values', 'Values of the kit’s parameters here: `arm = 80 mm; gap = 2 mm`. Those left out are as in the kit.'),
+  values: assigned(
+    'parameters',
+    'Values',
+    'Values of the kit’s parameters here: `arm = 80 mm; gap = 2 mm`. Those left out are as in the kit.',
+  ),
   on: assigned('mounts', 'Mounted on', 'Bodies for the kit’s mounts: `Root = Frame`. Those left out are fastened to the ground.'),
 } as const;
 
@@ -25,15 +29,24 @@ export const COUNT = { count: quantity(D.none, 'Number', 'How many there are.', 
 
 /** Joints between neighbours. */
 export const JOINED = {
-  joined: choice({ none: 'nothing', revolute: 'revolute', spherical: 'spherical', universal: 'universal', fixed: 'fixed' }, 'Neighbours joined by', 'A joint between each member and the one before it, at the member’s origin; its axis is the member’s z.'),
-  link: text('Joined body', 'The body of the kit that is joined to its neighbours. Left out: its first.', { optional: true, when: { field: 'joined', is: ['revolute', 'spherical', 'universal', 'fixed'] } }),
+  joined: choice(
+    { none: 'nothing', revolute: 'revolute', spherical: 'spherical', universal: 'universal', fixed: 'fixed' },
+    'Neighbours joined by',
+    'A joint between each member and the one before it, at the member’s origin; its axis is the member’s z.',
+  ),
+  link: text('Joined body', 'The body of the kit that is joined to its neighbours. Left out: its first.', {
+    optional: true,
+    when: { field: 'joined', is: ['revolute', 'spherical', 'universal', 'fixed'] },
+  }),
 } as const;
 
 export const standing = (v: { at: Vec3; rotation: Vec3 }): Pose => ({ origin: v.at, turn: fromRollPitchYaw(v.rotation) });
 
 /** Rotation about an axis by an angle (Rodrigues). */
 export function turnAbout(axis: Vec3, angle: number): Mat3 {
-  const [x, y, z] = unit(axis), c = cos(angle), s = sin(angle);
+  const [x, y, z] = unit(axis),
+    c = cos(angle),
+    s = sin(angle);
   const outer: Mat3 = [x * x, x * y, x * z, y * x, y * y, y * z, z * x, z * y, z * z];
   return addM(addM(scaleM(IDENTITY, c), scaleM(outer, 1 - c)), scaleM([0, -z, y, z, 0, -x, -y, x, 0], s));
 }

@@ -9,12 +9,20 @@ import { AXIS_JOINT, RELEASE, joint } from './joint';
 import { POINT_ON_BEND } from '../../model/symbol';
 
 export const cam = joint({
-  kind: 'cam', label: 'Cam', handed: true,
+  kind: 'cam',
+  label: 'Cam',
+  handed: true,
   help: 'Two plane curves stay in touch: a cam and its roller, flat or curved follower; other joints keep both in the cam’s plane. It also holds when the follower would lift off: a grooved cam, or a spring strong enough; see the sign of its load.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Bodies', 'The cam, then the follower.'),
     ...CURVE,
-    at: refs('points', 1, 200, 'Follower', 'One point: centre of a roller. More: an open curve through them, such as the two ends of a flat face.'),
+    at: refs(
+      'points',
+      1,
+      200,
+      'Follower',
+      'One point: centre of a roller. More: an open curve through them, such as the two ends of a flat face.',
+    ),
     radius: quantity(D.length, 'Roller radius', 'Of a roller on one point.', { optional: true, range: 'positive' }),
     axis: AXIS_JOINT.axis,
     axisIn: AXIS_JOINT.axisIn,
@@ -27,8 +35,25 @@ export const cam = joint({
   equations(s, v, m) {
     const z = column(s.fa, 2);
     const followerBody = v.bodies[1]!;
-    if (v.at.length > 1) return [new CurveOnCurve(s.a, curveOf(v, m, v.bodies[0]!), z, s.b, new Spline(v.at.map((p) => m.place(p, followerBody)), false))];
-    if (v.radius === undefined) refuse({ code: 'cam-follower', message: 'A follower of one point needs a roller radius.', remedy: 'Give the radius, or use a point-on-curve joint.' });
+    if (v.at.length > 1)
+      return [
+        new CurveOnCurve(
+          s.a,
+          curveOf(v, m, v.bodies[0]!),
+          z,
+          s.b,
+          new Spline(
+            v.at.map((p) => m.place(p, followerBody)),
+            false,
+          ),
+        ),
+      ];
+    if (v.radius === undefined)
+      refuse({
+        code: 'cam-follower',
+        message: 'A follower of one point needs a roller radius.',
+        remedy: 'Give the radius, or use a point-on-curve joint.',
+      });
     return [new CurveOnCurve(s.a, curveOf(v, m, v.bodies[0]!), z, s.b, new Circle(s.sb, column(s.fb, 0), column(s.fb, 1), v.radius!))];
   },
 });

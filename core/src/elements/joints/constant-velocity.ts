@@ -6,11 +6,17 @@ import { AXIS_JOINT, MEET_WORDS, joint, meet } from './joint';
 import { SHAFTS } from '../../model/symbol';
 
 export const constantVelocity = joint({
-  kind: 'constant-velocity', label: 'Constant velocity',
+  kind: 'constant-velocity',
+  label: 'Constant velocity',
   help: 'Two shafts share a point and turn at the same speed at any bend: the bend adds no twist.',
   fields: {
     ...AXIS_JOINT,
-    cross: vector(D.none, 'Second shaft', 'Direction of the second body’s shaft as drawn, when the shafts are drawn at a bend; the axis is that of the first.', { direction: true, optional: true }),
+    cross: vector(
+      D.none,
+      'Second shaft',
+      'Direction of the second body’s shaft as drawn, when the shafts are drawn at a bend; the axis is that of the first.',
+      { direction: true, optional: true },
+    ),
   },
   freedoms: [],
   leaves: 2,

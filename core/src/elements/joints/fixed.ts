@@ -2,7 +2,8 @@ import { JOINT, MEET_WORDS, PARALLEL_WORDS, joint, meet, noTurn, parallel } from
 import { WELD } from '../../model/symbol';
 
 export const fixed = joint({
-  kind: 'fixed', label: 'Fixed',
+  kind: 'fixed',
+  label: 'Fixed',
   help: 'Holds two bodies rigidly together as drawn.',
   fields: JOINT,
   freedoms: [],

@@ -7,7 +7,12 @@ import type { JointKind, JointSides } from '../families';
 
 /** Every joint may let go in the middle of a run. */
 export const RELEASE = {
-  while: quantity(D.none, 'Holds as long as', 'It releases for good once this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it always holds.', { time: true, gauges: true, optional: true }),
+  while: quantity(
+    D.none,
+    'Holds as long as',
+    'It releases for good once this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it always holds.',
+    { time: true, gauges: true, optional: true },
+  ),
 } as const;
 
 const PLACE = {
@@ -22,7 +27,10 @@ export const JOINT = PLACE;
 /** Fields of a joint with an axis. */
 export const AXIS_JOINT = {
   ...PLACE,
-  axis: vector(D.none, 'Axis', 'Direction of the joint axis as drawn. Turning is counted by the right hand.', { direction: true, default: [0, 0, 1] }),
+  axis: vector(D.none, 'Axis', 'Direction of the joint axis as drawn. Turning is counted by the right hand.', {
+    direction: true,
+    default: [0, 0, 1],
+  }),
   axisIn: ref('bodies', 'Axis in', 'Body in whose axes the direction is given. Left out: the ground.', { optional: true }),
 } as const;
 

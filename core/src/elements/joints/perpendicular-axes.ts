@@ -6,11 +6,15 @@ import { AXIS_JOINT, joint } from './joint';
 import { ARROWS_SQUARE } from '../../model/symbol';
 
 export const perpendicularAxes = joint({
-  kind: 'perpendicular-axes', label: 'Perpendicular axes',
+  kind: 'perpendicular-axes',
+  label: 'Perpendicular axes',
   help: 'A direction of one body stays square to a direction of the other.',
   fields: {
     ...AXIS_JOINT,
-    cross: vector(D.none, 'Second axis', 'Direction fixed in the second body, as drawn; square to the axis, which is fixed in the first.', { direction: true, default: [1, 0, 0] }),
+    cross: vector(D.none, 'Second axis', 'Direction fixed in the second body, as drawn; square to the axis, which is fixed in the first.', {
+      direction: true,
+      default: [1, 0, 0],
+    }),
   },
   freedoms: [],
   leaves: 5,

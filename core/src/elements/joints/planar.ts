@@ -2,7 +2,8 @@ import { AXIS_JOINT, PARALLEL_WORDS, inPlane, joint, parallel } from './joint';
 import { PLATES } from '../../model/symbol';
 
 export const planar = joint({
-  kind: 'planar', label: 'Planar',
+  kind: 'planar',
+  label: 'Planar',
   help: 'The second body slides and turns on a plane square to the axis.',
   fields: AXIS_JOINT,
   freedoms: ['rotation'],

@@ -2,7 +2,8 @@ import { AXIS_JOINT, ON_AXIS_WORDS, PARALLEL_WORDS, joint, noTurn, onAxis, paral
 import { SLIDE } from '../../model/symbol';
 
 export const prismatic = joint({
-  kind: 'prismatic', label: 'Prismatic',
+  kind: 'prismatic',
+  label: 'Prismatic',
   help: 'A slide: the second body moves along the axis without turning.',
   fields: AXIS_JOINT,
   freedoms: ['translation'],

@@ -2,7 +2,8 @@ import { AXIS_JOINT, MEET_WORDS, PARALLEL_WORDS, joint, meet, parallel } from '.
 import { PIN } from '../../model/symbol';
 
 export const revolute = joint({
-  kind: 'revolute', label: 'Revolute',
+  kind: 'revolute',
+  label: 'Revolute',
   help: 'A pin: the bodies share a point and an axis and turn about it.',
   fields: AXIS_JOINT,
   freedoms: ['rotation'],

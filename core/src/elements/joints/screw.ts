@@ -6,7 +6,9 @@ import { column } from '../../geometry/vector';
 import { THREAD } from '../../model/symbol';
 
 export const screw = joint({
-  kind: 'screw', label: 'Screw', handed: true,
+  kind: 'screw',
+  label: 'Screw',
+  handed: true,
   help: 'The second body turns about the axis and moves along it by the lead at every turn.',
   fields: {
     ...AXIS_JOINT,

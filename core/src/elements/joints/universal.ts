@@ -6,11 +6,17 @@ import { AXIS_JOINT, MEET_WORDS, joint, meet } from './joint';
 import { CROSS } from '../../model/symbol';
 
 export const universal = joint({
-  kind: 'universal', label: 'Universal',
+  kind: 'universal',
+  label: 'Universal',
   help: 'A cross joint (Hooke, Cardan): each body turns about its own arm of the cross, and the arms stay square.',
   fields: {
     ...AXIS_JOINT,
-    cross: vector(D.none, 'Other arm', 'Direction of the arm held by the second body, as drawn; square to the axis, which is the arm held by the first.', { direction: true, default: [1, 0, 0] }),
+    cross: vector(
+      D.none,
+      'Other arm',
+      'Direction of the arm held by the second body, as drawn; square to the axis, which is the arm held by the first.',
+      { direction: true, default: [1, 0, 0] },
+    ),
   },
   freedoms: [],
   leaves: 2,

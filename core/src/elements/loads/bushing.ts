@@ -6,10 +6,19 @@ import { D } from '../../quantity/dimension';
 import { load } from './load';
 import { MOUNT, mountFrames } from './mount';
 
-const curve = (axis: string, torsion: boolean) => ref('tables', `${torsion ? 'Torque about' : 'Force along'} ${axis}`, `Table of ${torsion ? 'torque against angle' : 'force against deflection'}; counts instead of the stiffness.`, { optional: true });
+const curve = (axis: string, torsion: boolean) =>
+  ref(
+    'tables',
+    `${torsion ? 'Torque about' : 'Force along'} ${axis}`,
+    `Table of ${torsion ? 'torque against angle' : 'force against deflection'}; counts instead of the stiffness.`,
+    { optional: true },
+  );
 
 export const bushing = load({
-  kind: 'bushing', label: 'Bushing', tells: ['effort', 'deflection', 'rate'], handed: true,
+  kind: 'bushing',
+  label: 'Bushing',
+  tells: ['effort', 'deflection', 'rate'],
+  handed: true,
   help: 'An elastic mount between two bodies: stiffness and damping along and about three axes, right for large rotation.',
   fields: {
     ...MOUNT,
@@ -18,17 +27,26 @@ export const bushing = load({
     torsion: vector(D.torsionStiffness, 'Torsional stiffness', 'About its axes.', { default: [0, 0, 0] }),
     torsionDamping: vector(D.torsionDamping, 'Torsional damping', 'About its axes.', { default: [0, 0, 0] }),
     preload: vector(D.force, 'Preload', 'Force on the first body along its axes when undeflected.', { default: [0, 0, 0] }),
-    torsionPreload: vector(D.torque, 'Torsional preload', 'Torque on the first body about its axes when undeflected.', { default: [0, 0, 0] }),
-    curveX: curve('x', false), curveY: curve('y', false), curveZ: curve('z', false),
-    curveAboutX: curve('x', true), curveAboutY: curve('y', true), curveAboutZ: curve('z', true),
+    torsionPreload: vector(D.torque, 'Torsional preload', 'Torque on the first body about its axes when undeflected.', {
+      default: [0, 0, 0],
+    }),
+    curveX: curve('x', false),
+    curveY: curve('y', false),
+    curveZ: curve('z', false),
+    curveAboutX: curve('x', true),
+    curveAboutY: curve('y', true),
+    curveAboutZ: curve('z', true),
   },
   force(v, m) {
     const { a, b } = mountFrames(v, m);
     const curves = [v.curveX, v.curveY, v.curveZ, v.curveAboutX, v.curveAboutY, v.curveAboutZ];
-    const rates = [...v.stiffness, ...v.torsion], preloads = [...v.preload, ...v.torsionPreload];
-    const springs = curves.map((name, k) => name === undefined
-      ? new LinearSpring(rates[k]!, preloads[k]!)
-      : new TabledSpring(k < 3 ? m.table(name, D.length, D.force) : m.table(name, D.angle, D.torque), preloads[k]!));
+    const rates = [...v.stiffness, ...v.torsion],
+      preloads = [...v.preload, ...v.torsionPreload];
+    const springs = curves.map((name, k) =>
+      name === undefined
+        ? new LinearSpring(rates[k]!, preloads[k]!)
+        : new TabledSpring(k < 3 ? m.table(name, D.length, D.force) : m.table(name, D.angle, D.torque), preloads[k]!),
+    );
     return new Bushing(a.body, a.at, a.frame, b.body, b.at, b.frame, new SixSprings(springs, [...v.damping, ...v.torsionDamping]));
   },
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.bodies[0]!), at: m.place(v.at[0]!, v.bodies[0]!) } }),

@@ -6,10 +6,13 @@ import { D } from '../../quantity/dimension';
 import type { Assembly } from '../families';
 import { load } from './load';
 
-const places = (v: { bodies: readonly string[]; at: readonly string[] }, m: Assembly) => v.at.map((p, i) => ({ body: m.index(v.bodies[i]!), at: m.place(p, v.bodies[i]!) }));
+const places = (v: { bodies: readonly string[]; at: readonly string[] }, m: Assembly) =>
+  v.at.map((p, i) => ({ body: m.index(v.bodies[i]!), at: m.place(p, v.bodies[i]!) }));
 
 export const cable = load({
-  kind: 'cable', label: 'Cable', tells: ['effort', 'deflection', 'rate'],
+  kind: 'cable',
+  label: 'Cable',
+  tells: ['effort', 'deflection', 'rate'],
   help: 'A cable without mass from body to body over small smooth pulleys: it pulls with one tension all along, and hangs slack otherwise.',
   fields: {
     bodies: refs('bodies', 2, 40, 'Bodies', 'From end to end, one for each point.'),
@@ -19,7 +22,12 @@ export const cable = load({
     free: quantity(D.length, 'Free length', 'Length at which it is just taut. Left out: as drawn.', { optional: true, range: 'positive' }),
   },
   force(v, m) {
-    if (v.bodies.length !== v.at.length) refuse({ code: 'cable-count', message: `It names ${v.bodies.length} bodies but ${v.at.length} points.`, remedy: 'Give one body for each point, in the same order; a body may be named again.' });
+    if (v.bodies.length !== v.at.length)
+      refuse({
+        code: 'cable-count',
+        message: `It names ${v.bodies.length} bodies but ${v.at.length} points.`,
+        remedy: 'Give one body for each point, in the same order; a body may be named again.',
+      });
     const drawn = v.at.slice(1).reduce((s, p, i) => s + norm(sub(m.point(p), m.point(v.at[i]!))), 0);
     if (drawn < 1e-9) refuse({ code: 'cable-no-length', message: 'All its points are at the same place.' });
     return new Cable(places(v, m), v.free ?? drawn, v.stiffness, v.damping);

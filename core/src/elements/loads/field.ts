@@ -6,7 +6,10 @@ import { load } from './load';
 import { MOUNT, mountFrames } from './mount';
 
 export const field = load({
-  kind: 'field', label: 'Stiffness field', tells: ['effort', 'deflection', 'rate'], handed: true,
+  kind: 'field',
+  label: 'Stiffness field',
+  tells: ['effort', 'deflection', 'rate'],
+  handed: true,
   help: 'A mount with coupled directions: six-by-six matrices of stiffness and damping, rows and columns x, y, z, then rotation about x, y, z, in SI units.',
   fields: {
     ...MOUNT,
@@ -17,10 +20,25 @@ export const field = load({
     const { a, b } = mountFrames(v, m);
     const K = Float64Array.from(v.stiffness.flat());
     const size = Math.max(...K.map(Math.abs));
-    for (let i = 0; i < 6; i++) for (let j = 0; j < i; j++) {
-      if (Math.abs(K[6 * i + j]! - K[6 * j + i]!) > 1e-9 * size) refuse({ code: 'field-asymmetric', message: `Its stiffness is not symmetric: entry ${i + 1}, ${j + 1} differs from ${j + 1}, ${i + 1}.`, why: 'Such a mount would give out energy without end.', remedy: 'Make both entries equal.' });
-    }
-    return new Bushing(a.body, a.at, a.frame, b.body, b.at, b.frame, new SixMatrix(K, Float64Array.from(v.damping?.flat() ?? new Array<number>(36).fill(0))));
+    for (let i = 0; i < 6; i++)
+      for (let j = 0; j < i; j++) {
+        if (Math.abs(K[6 * i + j]! - K[6 * j + i]!) > 1e-9 * size)
+          refuse({
+            code: 'field-asymmetric',
+            message: `Its stiffness is not symmetric: entry ${i + 1}, ${j + 1} differs from ${j + 1}, ${i + 1}.`,
+            why: 'Such a mount would give out energy without end.',
+            remedy: 'Make both entries equal.',
+          });
+      }
+    return new Bushing(
+      a.body,
+      a.at,
+      a.frame,
+      b.body,
+      b.at,
+      b.frame,
+      new SixMatrix(K, Float64Array.from(v.damping?.flat() ?? new Array<number>(36).fill(0))),
+    );
   },
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.bodies[0]!), at: m.place(v.at[0]!, v.bodies[0]!) } }),
 });

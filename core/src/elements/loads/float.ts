@@ -5,7 +5,8 @@ import { D } from '../../quantity/dimension';
 import { load } from './load';
 
 export const float = load({
-  kind: 'float', label: 'Float',
+  kind: 'float',
+  label: 'Float',
   help: 'Buoyancy of a ball fixed in a body: the weight of the liquid it displaces, also when it is only partly under.',
   fields: {
     body: ref('bodies', 'On', 'The body it lifts.'),
@@ -17,5 +18,10 @@ export const float = load({
     level: quantity(D.length, 'Surface level', 'Height of the surface over the ground origin, along up.', { default: 0 }),
   },
   force: (v, m) => new Buoyancy(m.index(v.body), m.place(v.at, v.body), v.radius, v.density * v.gravity, unit(v.up), v.level),
-  outline: (v, m) => ({ type: 'arrow', at: { body: m.index(v.body), at: m.place(v.at, v.body) }, direction: unit(v.up), carrier: m.index(m.ground) }),
+  outline: (v, m) => ({
+    type: 'arrow',
+    at: { body: m.index(v.body), at: m.place(v.at, v.body) },
+    direction: unit(v.up),
+    carrier: m.index(m.ground),
+  }),
 });

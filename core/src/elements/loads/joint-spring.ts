@@ -6,13 +6,21 @@ import { sampled } from '../families';
 import { load } from './load';
 
 export const jointSpring = load({
-  kind: 'joint-spring', label: 'Joint spring', tells: ['effort', 'deflection', 'rate'],
+  kind: 'joint-spring',
+  label: 'Joint spring',
+  tells: ['effort', 'deflection', 'rate'],
   help: 'A spring and damper on the coordinate of a joint: a torsion spring on a pin, a spring along a slide. Angles count whole turns.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint it acts on.'),
     freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.'),
-    stiffness: quantity(by(D.torsionStiffness, D.stiffness), 'Stiffness', 'Torque per angle, or force per travel.', { range: 'not negative', default: 0 }),
-    damping: quantity(by(D.torsionDamping, D.damping), 'Damping', 'Torque per angular speed, or force per speed.', { range: 'not negative', default: 0 }),
+    stiffness: quantity(by(D.torsionStiffness, D.stiffness), 'Stiffness', 'Torque per angle, or force per travel.', {
+      range: 'not negative',
+      default: 0,
+    }),
+    damping: quantity(by(D.torsionDamping, D.damping), 'Damping', 'Torque per angular speed, or force per speed.', {
+      range: 'not negative',
+      default: 0,
+    }),
     rest: quantity(by(D.angle, D.length), 'Rest value', 'Coordinate at which the spring rests; zero is as drawn.', { default: 0 }),
     preload: quantity(by(D.torque, D.force), 'Preload', 'Effort at the rest value, against the positive sense.', { default: 0 }),
   },
@@ -23,7 +31,12 @@ export const jointSpring = load({
   characteristic(v, m) {
     const turns = freedomOf(m.joint(v.joint), v.freedom, 'for a spring').type === 'rotation';
     const reach = turns ? 3.141592653589793 : 0.1;
-    return { x: turns ? 'angle' : 'travel', y: turns ? 'torque' : 'force', dims: turns ? [D.angle, D.torque] : [D.length, D.force], points: sampled(v.rest - reach, v.rest + reach, (x) => -v.stiffness * (x - v.rest) - v.preload, 2) };
+    return {
+      x: turns ? 'angle' : 'travel',
+      y: turns ? 'torque' : 'force',
+      dims: turns ? [D.angle, D.torque] : [D.length, D.force],
+      points: sampled(v.rest - reach, v.rest + reach, (x) => -v.stiffness * (x - v.rest) - v.preload, 2),
+    };
   },
   outline: (v, m) => {
     const { sides } = m.joint(v.joint);

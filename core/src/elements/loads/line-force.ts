@@ -6,16 +6,26 @@ import { D } from '../../quantity/dimension';
 import { load } from './load';
 
 export const lineForce = load({
-  kind: 'line-force', label: 'Force along a line', tells: ['effort'],
+  kind: 'line-force',
+  label: 'Force along a line',
+  tells: ['effort'],
   help: 'A force between two points of two bodies, along the line that joins them: a cylinder, a pushing rod.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Between', 'The two bodies it acts on, with equal and opposite forces.'),
     at: refs('points', 2, 2, 'Ends', 'One point fixed in each body.'),
-    magnitude: quantity(D.force, 'Magnitude', 'A value or a formula of time and gauges; positive pulls the points together.', { time: true, gauges: true }),
+    magnitude: quantity(D.force, 'Magnitude', 'A value or a formula of time and gauges; positive pulls the points together.', {
+      time: true,
+      gauges: true,
+    }),
   },
   force(v, m) {
-    const [a, b] = v.bodies as [string, string], [pa, pb] = v.at as [string, string];
-    if (norm(sub(m.point(pb), m.point(pa))) < 1e-9) refuse({ code: 'force-no-direction', message: `The points “${pa}” and “${pb}” are at the same place, so the force has no direction.` });
+    const [a, b] = v.bodies as [string, string],
+      [pa, pb] = v.at as [string, string];
+    if (norm(sub(m.point(pb), m.point(pa))) < 1e-9)
+      refuse({
+        code: 'force-no-direction',
+        message: `The points “${pa}” and “${pb}” are at the same place, so the force has no direction.`,
+      });
     return new LineForce(m.index(a), m.place(pa, a), m.index(b), m.place(pb, b), m.magnitude(v.magnitude));
   },
   outline: (v, m) => ({ type: 'line', through: [0, 1].map((k) => ({ body: m.index(v.bodies[k]!), at: m.place(v.at[k]!, v.bodies[k]!) })) }),

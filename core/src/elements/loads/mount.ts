@@ -7,7 +7,12 @@ import type { Assembly } from '../families';
 export const MOUNT = {
   bodies: refs('bodies', 2, 2, 'Between', 'The two bodies; the axes are fixed in the first.'),
   at: refs('points', 1, 2, 'At', 'The point where both meet unloaded; or two points, one in each body.'),
-  axis: vector(D.none, 'Its z axis', 'Direction of the third of its axes as drawn, ground axes. With z upwards its x and y are those of the ground.', { direction: true, default: [0, 0, 1] }),
+  axis: vector(
+    D.none,
+    'Its z axis',
+    'Direction of the third of its axes as drawn, ground axes. With z upwards its x and y are those of the ground.',
+    { direction: true, default: [0, 0, 1] },
+  ),
 } as const;
 
 export function mountFrames(v: { bodies: readonly string[]; at: readonly string[]; axis: Vec3 }, m: Assembly) {

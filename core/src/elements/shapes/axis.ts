@@ -24,7 +24,9 @@ export const frameOn = (v: { body: string; axis: Vec3 }, drawing: Drawing): Mat3
 
 /** Axes (z from point to point), origin and length of such a shape. @throws Refusal when the points are at one place */
 export function axisOf(v: { from: string; to: string }, drawing: Drawing, what: string): { frame: Mat3; origin: Vec3; length: number } {
-  const origin = drawing.point(v.from), along = sub(drawing.point(v.to), origin), length = norm(along);
+  const origin = drawing.point(v.from),
+    along = sub(drawing.point(v.to), origin),
+    length = norm(along);
   if (length < 1e-9) refuse({ code: 'shape-flat', message: `The ${what} has no length: “${v.from}” and “${v.to}” are the same place.` });
   return { frame: triad(along), origin, length };
 }

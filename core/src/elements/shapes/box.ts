@@ -4,7 +4,8 @@ import { D } from '../../quantity/dimension';
 import { SHAPE, shape } from './shape';
 
 export const box = shape({
-  kind: 'box', label: 'Box',
+  kind: 'box',
+  label: 'Box',
   help: 'A box round a point, its edges along the axes of its body.',
   fields: {
     ...SHAPE,

@@ -7,7 +7,8 @@ import { ON_AXIS, axisOf } from './axis';
 import { shape } from './shape';
 
 export const cone = shape({
-  kind: 'cone', label: 'Cone',
+  kind: 'cone',
+  label: 'Cone',
   help: 'A cone, or a truncated one, between two points.',
   fields: {
     ...ON_AXIS,
@@ -17,6 +18,15 @@ export const cone = shape({
   solid(v, drawing) {
     const { frame, origin, length } = axisOf(v, drawing, 'cone');
     if (v.radius === 0 && v.end === 0) refuse({ code: 'shape-flat', message: 'Both radii are zero.' });
-    return revolved(polygon([[0, 0], [v.radius, 0], [v.end, length], [0, length]]), frame, origin);
+    return revolved(
+      polygon([
+        [0, 0],
+        [v.radius, 0],
+        [v.end, length],
+        [0, length],
+      ]),
+      frame,
+      origin,
+    );
   },
 });

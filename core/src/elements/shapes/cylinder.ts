@@ -6,7 +6,8 @@ import { D } from '../../quantity/dimension';
 import { SHAPE, shape } from './shape';
 
 export const cylinder = shape({
-  kind: 'cylinder', label: 'Cylinder',
+  kind: 'cylinder',
+  label: 'Cylinder',
   help: 'A solid cylinder between two points.',
   fields: {
     ...SHAPE,
@@ -16,7 +17,8 @@ export const cylinder = shape({
   },
   solid(v, drawing) {
     const [a, b] = [drawing.point(v.from), drawing.point(v.to)];
-    if (norm(sub(b, a)) < 1e-9) refuse({ code: 'shape-flat', message: `The cylinder has no length: “${v.from}” and “${v.to}” are the same place.` });
+    if (norm(sub(b, a)) < 1e-9)
+      refuse({ code: 'shape-flat', message: `The cylinder has no length: “${v.from}” and “${v.to}” are the same place.` });
     return cylinderSolid(a, b, v.radius);
   },
 });

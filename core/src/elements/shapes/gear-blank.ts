@@ -6,7 +6,8 @@ import { ON_CENTRE, frameOn, inside } from './axis';
 import { shape } from './shape';
 
 export const gearBlank = shape({
-  kind: 'gear-blank', label: 'Gear blank',
+  kind: 'gear-blank',
+  label: 'Gear blank',
   help: 'A spur gear as a disc of its pitch radius, half module times teeth: teeth and gaps even out.',
   fields: {
     ...ON_CENTRE,
@@ -16,8 +17,18 @@ export const gearBlank = shape({
     bore: quantity(D.length, 'Bore radius', 'Zero for none.', { range: 'not negative', default: 0 }),
   },
   solid(v, drawing) {
-    const r = (v.module * v.teeth) / 2, h = v.width / 2;
+    const r = (v.module * v.teeth) / 2,
+      h = v.width / 2;
     inside(v.bore, r, 'The bore', 'the pitch radius');
-    return revolved(polygon([[v.bore, -h], [r, -h], [r, h], [v.bore, h]]), frameOn(v, drawing), drawing.point(v.centre));
+    return revolved(
+      polygon([
+        [v.bore, -h],
+        [r, -h],
+        [r, h],
+        [v.bore, h],
+      ]),
+      frameOn(v, drawing),
+      drawing.point(v.centre),
+    );
   },
 });

@@ -6,7 +6,9 @@ import { D } from '../../quantity/dimension';
 import { SHAPE, shape } from './shape';
 
 export const link = shape({
-  kind: 'link', label: 'Link bar', noun: 'bar',
+  kind: 'link',
+  label: 'Link bar',
+  noun: 'bar',
   help: 'A flat bar with round ends between two points.',
   fields: {
     ...SHAPE,
@@ -18,7 +20,8 @@ export const link = shape({
   },
   solid(v, drawing) {
     const [a, b] = [drawing.point(v.from), drawing.point(v.to)];
-    if (norm(sub(b, a)) < 1e-9) refuse({ code: 'shape-flat', message: `The link bar has no length: “${v.from}” and “${v.to}” are the same place.` });
+    if (norm(sub(b, a)) < 1e-9)
+      refuse({ code: 'shape-flat', message: `The link bar has no length: “${v.from}” and “${v.to}” are the same place.` });
     return linkBar(a, b, v.width, v.thickness, apply(drawing.body(v.body).turn, v.flat));
   },
 });

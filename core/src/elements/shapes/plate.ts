@@ -8,14 +8,18 @@ import { SHAPE, shape } from './shape';
 
 /** Area vector of a closed polygon (Newell's method). */
 function areaVector(corners: readonly Vec3[]): Vec3 {
-  return corners.reduce<Vec3>((s, a, k) => {
-    const c = cross(sub(a, corners[0]!), sub(corners[(k + 1) % corners.length]!, corners[0]!));
-    return [s[0] + c[0] / 2, s[1] + c[1] / 2, s[2] + c[2] / 2];
-  }, [0, 0, 0]);
+  return corners.reduce<Vec3>(
+    (s, a, k) => {
+      const c = cross(sub(a, corners[0]!), sub(corners[(k + 1) % corners.length]!, corners[0]!));
+      return [s[0] + c[0] / 2, s[1] + c[1] / 2, s[2] + c[2] / 2];
+    },
+    [0, 0, 0],
+  );
 }
 
 export const plate = shape({
-  kind: 'plate', label: 'Plate',
+  kind: 'plate',
+  label: 'Plate',
   help: 'A flat plate with its corners at points, the thickness half to each side.',
   fields: {
     ...SHAPE,

@@ -11,10 +11,22 @@ import { SHAPE } from './shape';
 export const PROFILE = {
   ...SHAPE,
   at: ref('points', 'At', 'Origin of the outline’s plane.'),
-  corners: grid(2, 3, 5000, 'Outline', 'Corners in order, x and y.', { outline: true, default: [[-30, -20], [30, -20], [30, 20], [-30, 20]] }),
+  corners: grid(2, 3, 5000, 'Outline', 'Corners in order, x and y.', {
+    outline: true,
+    default: [
+      [-30, -20],
+      [30, -20],
+      [30, 20],
+      [-30, 20],
+    ],
+  }),
   unit: text('Unit', 'Unit of the corners.', { default: 'mm' }),
   x: vector(D.none, 'x direction', 'Direction of the outline’s x, in the body’s axes.', { direction: true, default: [1, 0, 0] }),
-  normal: vector(D.none, 'Normal', 'Direction square to the outline’s plane, in the body’s axes.', { direction: true, axial: true, default: [0, 1, 0] }),
+  normal: vector(D.none, 'Normal', 'Direction square to the outline’s plane, in the body’s axes.', {
+    direction: true,
+    axial: true,
+    default: [0, 1, 0],
+  }),
 } as const;
 
 interface Drawn {
@@ -32,9 +44,15 @@ export function cornersOf(v: Drawn): Vec2[] {
   if (!unitOf || !identical(unitOf.dim, D.length)) refuse({ code: 'profile-unit', message: `“${v.unit}” is not a unit of length.` });
   const corners = v.corners.map(([x, y]): Vec2 => [x! * unitOf.factor, y! * unitOf.factor]);
   const size = Math.max(...corners.map(([x, y]) => Math.abs(x - corners[0]![0]) + Math.abs(y - corners[0]![1])));
-  if (!(Math.abs(moment(polygon(corners), 0, 0)) > 1e-9 * size * size)) refuse({ code: 'shape-flat', message: 'The outline encloses no area.' });
+  if (!(Math.abs(moment(polygon(corners), 0, 0)) > 1e-9 * size * size))
+    refuse({ code: 'shape-flat', message: 'The outline encloses no area.' });
   const crossing = firstCrossing(corners);
-  if (crossing) refuse({ code: 'profile-crosses', message: `The outline crosses itself: its sides ${crossing[0] + 1} and ${crossing[1] + 1} meet.`, why: 'What is inside would be counted twice or not at all.' });
+  if (crossing)
+    refuse({
+      code: 'profile-crosses',
+      message: `The outline crosses itself: its sides ${crossing[0] + 1} and ${crossing[1] + 1} meet.`,
+      why: 'What is inside would be counted twice or not at all.',
+    });
   return corners;
 }
 
@@ -55,8 +73,15 @@ function firstCrossing(c: readonly Vec2[]): [number, number] | undefined {
 /** Axes of the outline's plane: x, y, normal. */
 export function frameOf(v: Drawn, drawing: Drawing): Mat3 {
   const { turn } = drawing.body(v.body);
-  const z = unit(apply(turn, v.normal)), along = apply(turn, v.x), x = sub(along, scale(z, dot(along, z)));
-  if (norm(x) < 1e-9 * norm(along)) refuse({ code: 'profile-axes', message: 'The x direction is square to the plane of the outline.', remedy: 'Choose one that lies in it.' });
+  const z = unit(apply(turn, v.normal)),
+    along = apply(turn, v.x),
+    x = sub(along, scale(z, dot(along, z)));
+  if (norm(x) < 1e-9 * norm(along))
+    refuse({
+      code: 'profile-axes',
+      message: 'The x direction is square to the plane of the outline.',
+      remedy: 'Choose one that lies in it.',
+    });
   const u = unit(x);
   return fromColumns(u, cross(z, u), z);
 }

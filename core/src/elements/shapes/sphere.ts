@@ -4,7 +4,8 @@ import { D } from '../../quantity/dimension';
 import { SHAPE, shape } from './shape';
 
 export const sphere = shape({
-  kind: 'sphere', label: 'Sphere',
+  kind: 'sphere',
+  label: 'Sphere',
   help: 'A solid sphere round a point.',
   fields: {
     ...SHAPE,

@@ -13,13 +13,16 @@ function outlineOf(length: number, r: number, s: number): Outline {
   const at = (x: number, radius: number, angle: number): [number, number] => [x + radius * cos(angle), radius * sin(angle)];
   const turn = 6.283185307179586;
   return [
-    { type: 'arc', centre: [0, 0], radius: r, from: a, to: turn - a }, { type: 'line', from: at(0, r, -a), to: at(length, s, -a) },
-    { type: 'arc', centre: [length, 0], radius: s, from: -a, to: a }, { type: 'line', from: at(length, s, a), to: at(0, r, a) },
+    { type: 'arc', centre: [0, 0], radius: r, from: a, to: turn - a },
+    { type: 'line', from: at(0, r, -a), to: at(length, s, -a) },
+    { type: 'arc', centre: [length, 0], radius: s, from: -a, to: a },
+    { type: 'line', from: at(length, s, a), to: at(0, r, a) },
   ];
 }
 
 export const taperedBar = shape({
-  kind: 'tapered-bar', label: 'Tapered bar',
+  kind: 'tapered-bar',
+  label: 'Tapered bar',
   help: 'A flat bar with round ends of different widths, its sides tangent to both; with a hole at each end where a diameter is given.',
   fields: {
     ...SHAPE,
@@ -34,9 +37,15 @@ export const taperedBar = shape({
   solid(v, drawing) {
     const [a, b] = [drawing.point(v.from), drawing.point(v.to)];
     const length = norm(sub(b, a));
-    if (length <= Math.abs(v.width - v.end) / 2) refuse({ code: 'shape-flat', message: 'One round end lies wholly inside the other.', remedy: 'Move the ends apart, or use a cylinder.' });
+    if (length <= Math.abs(v.width - v.end) / 2)
+      refuse({
+        code: 'shape-flat',
+        message: 'One round end lies wholly inside the other.',
+        remedy: 'Move the ends apart, or use a cylinder.',
+      });
     if (v.hole >= Math.min(v.width, v.end)) refuse({ code: 'shape-sizes', message: 'The hole is as wide as the bar’s end.' });
-    const x = unit(sub(b, a)), flat = apply(drawing.body(v.body).turn, v.flat);
+    const x = unit(sub(b, a)),
+      flat = apply(drawing.body(v.body).turn, v.flat);
     const across = sub(flat, scale(x, dot(flat, x)));
     const z = norm(across) > 1e-9 * norm(flat) ? unit(across) : perpendicular(x);
     const holes = v.hole > 0 ? [circle([0, 0], v.hole / 2), circle([length, 0], v.hole / 2)] : [];

@@ -6,7 +6,8 @@ import { ON_CENTRE, frameOn, inside } from './axis';
 import { shape } from './shape';
 
 export const torus = shape({
-  kind: 'torus', label: 'Torus',
+  kind: 'torus',
+  label: 'Torus',
   help: 'A ring of round section.',
   fields: {
     ...ON_CENTRE,

@@ -6,7 +6,8 @@ import { ON_AXIS, axisOf, inside } from './axis';
 import { shape } from './shape';
 
 export const tube = shape({
-  kind: 'tube', label: 'Tube',
+  kind: 'tube',
+  label: 'Tube',
   help: 'A round tube between two points.',
   fields: {
     ...ON_AXIS,
@@ -16,6 +17,15 @@ export const tube = shape({
   solid(v, drawing) {
     const { frame, origin, length } = axisOf(v, drawing, 'tube');
     inside(v.bore, v.radius, 'The inner radius', 'the outer one');
-    return revolved(polygon([[v.bore, 0], [v.radius, 0], [v.radius, length], [v.bore, length]]), frame, origin);
+    return revolved(
+      polygon([
+        [v.bore, 0],
+        [v.radius, 0],
+        [v.radius, length],
+        [v.bore, length],
+      ]),
+      frame,
+      origin,
+    );
   },
 });

@@ -5,10 +5,12 @@ import { D } from '../../quantity/dimension';
 import { ON_CENTRE, frameOn, inside } from './axis';
 import { shape } from './shape';
 
-const size = (label: string, help: string, fallback?: string) => quantity(D.length, label, help, { range: 'positive', ...(fallback ? { default: fallback } : {}) });
+const size = (label: string, help: string, fallback?: string) =>
+  quantity(D.length, label, help, { range: 'positive', ...(fallback ? { default: fallback } : {}) });
 
 export const wheel = shape({
-  kind: 'wheel', label: 'Wheel',
+  kind: 'wheel',
+  label: 'Wheel',
   help: 'A rim, a web and a hub with a bore, turned from one piece.',
   fields: {
     ...ON_CENTRE,
@@ -26,6 +28,23 @@ export const wheel = shape({
     inside(v.bore, v.hub, 'The bore', 'the hub');
     inside(v.web, Math.min(v.width, v.hubWidth) * (1 + 1e-12), 'The web', 'the rim and the hub');
     const [w, t, h] = [v.width / 2, v.web / 2, v.hubWidth / 2];
-    return revolved(polygon([[v.bore, -h], [v.hub, -h], [v.hub, -t], [inner, -t], [inner, -w], [v.radius, -w], [v.radius, w], [inner, w], [inner, t], [v.hub, t], [v.hub, h], [v.bore, h]]), frameOn(v, drawing), drawing.point(v.centre));
+    return revolved(
+      polygon([
+        [v.bore, -h],
+        [v.hub, -h],
+        [v.hub, -t],
+        [inner, -t],
+        [inner, -w],
+        [v.radius, -w],
+        [v.radius, w],
+        [inner, w],
+        [inner, t],
+        [v.hub, t],
+        [v.hub, h],
+        [v.bore, h],
+      ]),
+      frameOn(v, drawing),
+      drawing.point(v.centre),
+    );
   },
 });

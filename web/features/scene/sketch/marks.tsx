@@ -7,9 +7,11 @@ const HATCH = 19;
 
 /** A line of the ground, hatched on its right as one goes along it. */
 export function Hatched({ a, b }: { a: Px; b: Px }) {
-  const l = Math.hypot(b[0] - a[0], b[1] - a[1]), e = [(b[0] - a[0]) / l, (b[1] - a[1]) / l] as const;
+  const l = Math.hypot(b[0] - a[0], b[1] - a[1]),
+    e = [(b[0] - a[0]) / l, (b[1] - a[1]) / l] as const;
   const strokes = Array.from({ length: Math.max(0, Math.floor(l / HATCH)) }, (_, k) => {
-    const s = (k + 0.7) * HATCH, p: Px = [a[0] + s * e[0], a[1] + s * e[1]];
+    const s = (k + 0.7) * HATCH,
+      p: Px = [a[0] + s * e[0], a[1] + s * e[1]];
     return line(p, [p[0] - 8 * (e[0] + e[1]), p[1] - 8 * (e[1] - e[0])]);
   });
   return (
@@ -21,13 +23,33 @@ export function Hatched({ a, b }: { a: Px; b: Px }) {
 }
 
 export function Grid({ across, up, box }: { across: readonly number[]; up: readonly number[]; box: readonly [number, number] }) {
-  return <path d={[...across.map((x) => line([x, 0], [x, box[1]])), ...up.map((y) => line([0, y], [box[0], y]))].join('')} stroke="var(--color-line)" strokeWidth="1" opacity="0.7" />;
+  return (
+    <path
+      d={[...across.map((x) => line([x, 0], [x, box[1]])), ...up.map((y) => line([0, y], [box[0], y]))].join('')}
+      stroke="var(--color-line)"
+      strokeWidth="1"
+      opacity="0.7"
+    />
+  );
 }
 
 /** The stroke as it would be: a bar, or corners of a plate. */
 export function Ghost({ through, width, refused }: { through: readonly Px[]; width: number; refused: boolean }) {
   const d = through.map((p, k) => `${k === 0 ? 'M' : 'L'}${p[0].toFixed(1)} ${p[1].toFixed(1)}`).join('') + (through.length > 2 ? 'Z' : '');
-  return <path data-ghost="" d={d} fill={through.length > 2 ? 'var(--color-calm)' : 'none'} fillOpacity="0.25" stroke={refused ? 'var(--color-warn)' : 'var(--color-calm)'} strokeWidth={Math.max(3, width)} strokeOpacity="0.55" strokeLinecap="round" strokeLinejoin="round" strokeDasharray={refused ? '6 8' : undefined} />;
+  return (
+    <path
+      data-ghost=""
+      d={d}
+      fill={through.length > 2 ? 'var(--color-calm)' : 'none'}
+      fillOpacity="0.25"
+      stroke={refused ? 'var(--color-warn)' : 'var(--color-calm)'}
+      strokeWidth={Math.max(3, width)}
+      strokeOpacity="0.55"
+      strokeLinecap="round"
+      strokeLinejoin="round"
+      strokeDasharray={refused ? '6 8' : undefined}
+    />
+  );
 }
 
 /** Where an end comes to rest. */

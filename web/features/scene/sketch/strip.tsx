@@ -26,10 +26,41 @@ export function Strip({ where, tool, onTool, parameters, onParameters, onBearing
   const button = 'rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent';
   return (
     <div className="pointer-events-none absolute left-3 top-[46px] flex flex-wrap items-center gap-2" role="toolbar" aria-label="Sketch">
-      <button onClick={() => sketch(false)} className="pointer-events-auto rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent" title="Leaves the sheet">Sketching {where} · Esc ends</button>
-      <span className="pointer-events-auto"><Segmented label="A stroke is a" value={tool} options={[['bar', 'Bar'], ['rail', 'Ground line']]} onChange={(t) => (onTool(t as Tool), back())} /></span>
-      <button aria-pressed={parameters} onClick={() => (onParameters(!parameters), back())} title="Bars drawn from now on have a parameter each for their length" className={`pointer-events-auto rounded-md border px-2.5 py-1 font-medium ${parameters ? 'border-calm bg-calm-soft text-calm' : 'border-line bg-sheet text-ink-2 hover:text-ink'}`}>Lengths as parameters</button>
-      {onBearing && <button onClick={() => (onBearing(), back())} className={`${button} pointer-events-auto`} title={`A bearing on the ground at the free end of ${bearingOf} (G)`}>Bearing at its end</button>}
+      <button
+        onClick={() => sketch(false)}
+        className="pointer-events-auto rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent"
+        title="Leaves the sheet"
+      >
+        Sketching {where} · Esc ends
+      </button>
+      <span className="pointer-events-auto">
+        <Segmented
+          label="A stroke is a"
+          value={tool}
+          options={[
+            ['bar', 'Bar'],
+            ['rail', 'Ground line'],
+          ]}
+          onChange={(t) => (onTool(t as Tool), back())}
+        />
+      </span>
+      <button
+        aria-pressed={parameters}
+        onClick={() => (onParameters(!parameters), back())}
+        title="Bars drawn from now on have a parameter each for their length"
+        className={`pointer-events-auto rounded-md border px-2.5 py-1 font-medium ${parameters ? 'border-calm bg-calm-soft text-calm' : 'border-line bg-sheet text-ink-2 hover:text-ink'}`}
+      >
+        Lengths as parameters
+      </button>
+      {onBearing && (
+        <button
+          onClick={() => (onBearing(), back())}
+          className={`${button} pointer-events-auto`}
+          title={`A bearing on the ground at the free end of ${bearingOf} (G)`}
+        >
+          Bearing at its end
+        </button>
+      )}
       <Motor className={`${button} pointer-events-auto`} />
     </div>
   );
@@ -47,5 +78,9 @@ function Motor({ className }: { className: string }) {
     edit(`Add ${name}`, (m) => void m.drives.push({ name, joint: joint.name, prescribes: 'speed', value: PACE[freedom] }));
     select({ family: 'drives', name });
   };
-  return <button onClick={add} className={className} title={`Drives ${joint.name} at ${PACE[freedom]}; the Card changes it`}>Motor</button>;
+  return (
+    <button onClick={add} className={className} title={`Drives ${joint.name} at ${PACE[freedom]}; the Card changes it`}>
+      Motor
+    </button>
+  );
 }

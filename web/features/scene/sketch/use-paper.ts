@@ -23,7 +23,10 @@ function drawnPosture(picture: Picture, layout: Layout): Float64Array {
       if (!(e instanceof Refusal)) throw e;
       return;
     }
-    const t = pose.turn, q = new Quaternion().setFromRotationMatrix(new Matrix4().set(t[0], t[1], t[2], 0, t[3], t[4], t[5], 0, t[6], t[7], t[8], 0, 0, 0, 0, 1));
+    const t = pose.turn,
+      q = new Quaternion().setFromRotationMatrix(
+        new Matrix4().set(t[0], t[1], t[2], 0, t[3], t[4], t[5], 0, t[6], t[7], t[8], 0, 0, 0, 0, 1),
+      );
     posture.set([...add(pose.origin, apply(t, picture.centres[i]!)), q.w, q.x, q.y, q.z], 7 * i);
   });
   return posture;
@@ -31,13 +34,20 @@ function drawnPosture(picture: Picture, layout: Layout): Float64Array {
 
 /** The sheet of a flat face that is picked, where it stands now. */
 function planeOfFace(stage: Stage, face: PickedPlace, up: 'x' | 'y' | 'z'): SketchPlane {
-  const m = stage.machine!.matrix(face.body), at = new Vector3(...face.at).applyMatrix4(m).toArray();
+  const m = stage.machine!.matrix(face.body),
+    at = new Vector3(...face.at).applyMatrix4(m).toArray();
   return planeOn(at, new Vector3(...face.axis!).transformDirection(m).toArray(), up);
 }
 
 /** The sheet that is drawn on and what lies on it; the scene shows the machine as drawn meanwhile. @returns undefined while nothing can be laid out */
-export function usePaper(stage: Stage, view: StandardView | undefined): { paper: Paper; layout: Layout; current: boolean; face: boolean } | undefined {
-  const model = useDocument((s) => s.model), live = useDocument((s) => s.live), checked = useDocument((s) => s.checked), picture = useDocument((s) => s.picture);
+export function usePaper(
+  stage: Stage,
+  view: StandardView | undefined,
+): { paper: Paper; layout: Layout; current: boolean; face: boolean } | undefined {
+  const model = useDocument((s) => s.model),
+    live = useDocument((s) => s.live),
+    checked = useDocument((s) => s.checked),
+    picture = useDocument((s) => s.picture);
   const up = model?.up ?? 'z';
   const [face] = useState(() => {
     const one = usePlaces.getState().picked.at(-1);
@@ -54,12 +64,26 @@ export function usePaper(stage: Stage, view: StandardView | undefined): { paper:
   // the sheet of a view lies at the depth of the machine as it was found: strokes do not move it
   const [planes] = useState(() => new Map<string, SketchPlane>());
   const key = face && !view ? 'face' : `${view ?? 'front'} ${up}`;
-  const plane = planes.get(key) ?? (() => {
-    const flat = planeOf(view ?? 'front', up);
-    const made = face && !view ? face : planeOf(view ?? 'front', up, layout && model ? depthOf(flat, model.points.flatMap((p) => [placeOf(layout, p.name)].filter((x) => x !== undefined))) : 0);
-    if (layout) planes.set(key, made);
-    return made;
-  })();
+  const plane =
+    planes.get(key) ??
+    (() => {
+      const flat = planeOf(view ?? 'front', up);
+      const made =
+        face && !view
+          ? face
+          : planeOf(
+              view ?? 'front',
+              up,
+              layout && model
+                ? depthOf(
+                    flat,
+                    model.points.flatMap((p) => [placeOf(layout, p.name)].filter((x) => x !== undefined)),
+                  )
+                : 0,
+            );
+      if (layout) planes.set(key, made);
+      return made;
+    })();
 
   useEffect(() => {
     stage.fit(face && !view ? face.normal : (view ?? 'front'));
@@ -68,7 +92,8 @@ export function usePaper(stage: Stage, view: StandardView | undefined): { paper:
 
   useEffect(() => {
     if (!picture || !layout || checked !== model) return;
-    const posture = drawnPosture(picture, layout), apart = posture.some((x, i) => Math.abs(x - picture.posture[i]!) > 1e-9);
+    const posture = drawnPosture(picture, layout),
+      apart = posture.some((x, i) => Math.abs(x - picture.posture[i]!) > 1e-9);
     if (apart) useDrag.setState({ posture, moved: false });
   }, [picture, layout, checked, model]);
   useEffect(() => () => useDrag.setState({ posture: undefined, moved: false }), []);
@@ -76,7 +101,9 @@ export function usePaper(stage: Stage, view: StandardView | undefined): { paper:
   const [rounds, setRounds] = useState<{ body: number; at: readonly number[]; axis: readonly number[] }[]>([]);
   useEffect(() => {
     let over = false;
-    void roundEdges(stage).then((r) => !over && setRounds(r)).catch(() => undefined); // without holes there is less to draw on
+    void roundEdges(stage)
+      .then((r) => !over && setRounds(r))
+      .catch(() => undefined); // without holes there is less to draw on
     return () => {
       over = true;
     };
@@ -85,9 +112,11 @@ export function usePaper(stage: Stage, view: StandardView | undefined): { paper:
   const paper = useMemo(() => {
     if (!model || !layout) return undefined;
     const holes = rounds.flatMap(({ body, at, axis }): { body: string; at: Spot }[] => {
-      const name = body < 0 ? model.ground : picture?.bodies[body], { machine } = stage;
+      const name = body < 0 ? model.ground : picture?.bodies[body],
+        { machine } = stage;
       if (!name || !machine || name.includes('/') || body >= machine.picture.bodies.length) return [];
-      const m = machine.matrix(body), turned = new Vector3(...axis).transformDirection(m).dot(new Vector3(...plane.normal));
+      const m = machine.matrix(body),
+        turned = new Vector3(...axis).transformDirection(m).dot(new Vector3(...plane.normal));
       return Math.abs(turned) > 0.999 ? [{ body: name, at: onSheet(plane, new Vector3(...at).applyMatrix4(m).toArray()) }] : [];
     });
     return paperOf(model, layout, plane, holes);
