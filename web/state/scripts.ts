@@ -3,8 +3,8 @@ import { applyPatches } from 'immer';
 import { FAMILIES, type Model, geometriesOf, type RawElement, Refusal, fixed } from '@vim-pivot/core/page';
 import { parseModel } from '../workers/client';
 import type { ScriptReply, ScriptRequest } from '../workers/script.worker';
-import { db } from './db';
-import { replaceWhole, useDocument } from './document';
+import { db } from './kept/db';
+import { replaceWhole, useDocument } from './document/document';
 
 /** The page stops a script that has not come back by then, ms. */
 const LONGEST = 90_000;

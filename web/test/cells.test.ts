@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Model } from '@vim-pivot/core';
 
-vi.mock('../state/db', () => ({
+vi.mock('../state/kept/db', () => ({
   db: {
     transaction: (_m: unknown, _t: unknown, act: () => unknown) => act(),
     projects: { put: async () => undefined, update: async () => 0 },
@@ -18,10 +18,10 @@ vi.mock('../workers/client', () => ({
   modelWorker: () => undefined,
 }));
 
-const { edit, redo, select, undo, useDocument } = await import('../state/document');
-const { addElement, familyColumns, removeElement, renameElement, setNote, setText, toggleOff } = await import('../state/elements');
-const { fillDown, pasteBlock, pasteRows } = await import('../state/cells');
-const { EXAMPLES } = await import('../state/examples');
+const { edit, redo, select, undo, useDocument } = await import('../state/document/document');
+const { addElement, familyColumns, removeElement, renameElement, setNote, setText, toggleOff } = await import('../state/document/elements');
+const { fillDown, pasteBlock, pasteRows } = await import('../state/document/cells');
+const { EXAMPLES } = await import('../state/adding/examples');
 const { FAMILIES, kindsOf } = await import('@vim-pivot/core');
 
 const model = (): Model => useDocument.getState().model!;

@@ -3,7 +3,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { FAMILIES, type Model, type RawElement, onlyReads } from '@vim-pivot/core';
 import { checkModel } from '@vim-pivot/core/file';
-import { changedSince } from '../state/changed';
+import { changedSince } from '../state/document/changed';
 
 const examples = readdirSync('examples')
   .filter((f) => f.endsWith('.pivot.json'))

@@ -1,7 +1,7 @@
 /** What can stand at the caret of a formula. */
 import { describe, expect, it } from 'vitest';
 import { type Model, complete as whole } from '@vim-pivot/core';
-import { complete, taken } from '../state/completion';
+import { complete, taken } from '../state/adding/completion';
 import type { Word } from '../workers/protocol';
 
 const model = whole({

@@ -5,10 +5,10 @@ import { describe, expect, it } from 'vitest';
 import '@vim-pivot/core';
 import { type Model, build, complete as whole } from '@vim-pivot/core';
 import sortingGate from '../../examples/sorting-gate.pivot.json';
-import { complete, taken } from '../state/completion';
-import { measures } from '../state/measure';
-import { stepFor } from '../state/grid-step';
-import { coordinatesOf, moveBody, snapped, writePoint } from '../state/place';
+import { complete, taken } from '../state/adding/completion';
+import { measures } from '../state/scene/measure';
+import { stepFor } from '../state/scene/grid-step';
+import { coordinatesOf, moveBody, snapped, writePoint } from '../state/scene/place';
 
 const gate = whole(sortingGate as object);
 const live = (m: Model) => build(m).resolution.live;

@@ -1,7 +1,7 @@
 /** The Map's layout: nothing overlaps, and a small edit moves nothing that was there. */
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { NODE, arranged, layOut } from '../state/layout';
+import { NODE, arranged, layOut } from '../state/map/layout';
 
 const graph = fc.integer({ min: 2, max: 30 }).chain((n) =>
   fc.tuple(

@@ -2,8 +2,8 @@
 import fc from 'fast-check';
 import { Quaternion, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
-import { type Located, locate, measures } from '../state/measure';
-import type { PickedPlace } from '../state/places';
+import { type Located, locate, measures } from '../state/scene/measure';
+import type { PickedPlace } from '../state/scene/places';
 import type { Picture } from '../workers/protocol';
 
 const at = (x: number, y: number, z: number, more: Partial<Located> = {}): Located => ({

@@ -2,8 +2,8 @@
 import { describe, expect, it } from 'vitest';
 import { type Model, complete, kitContent } from '@vim-pivot/core';
 import { expand } from '../../core/src/model/expand';
-import { graphOf } from '../state/mechanism-graph';
-import { offersFor } from '../state/offers';
+import { graphOf } from '../state/map/mechanism-graph';
+import { offersFor } from '../state/adding/offers';
 
 const arm = {
   name: 'Arm',

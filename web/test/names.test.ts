@@ -3,9 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { type Model, FAMILIES, kindsOf } from '@vim-pivot/core';
 import { checkModel } from '@vim-pivot/core/file';
 import sliding from '../../examples/templates/crank-and-slide.pivot.json';
-import { bodyNameFor, nameFor } from '../state/names';
-import { fill } from '../state/offers';
-import { renamed } from '../state/renaming';
+import { bodyNameFor, nameFor } from '../state/document/names';
+import { fill } from '../state/adding/offers';
+import { renamed } from '../state/document/renaming';
 
 const model = checkModel(sliding as object);
 const kind = (family: (typeof FAMILIES)[number]['key'], k: string) => kindsOf(family).find((x) => x.kind === k)!;

@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { complete, kindsOf } from '@vim-pivot/core';
 import sortingGate from '../../examples/sorting-gate.pivot.json';
-import { fill, offersFor } from '../state/offers';
+import { fill, offersFor } from '../state/adding/offers';
 
 const gate = complete(sortingGate as object);
 const offered = (...picked: [family: 'points' | 'bodies' | 'joints' | 'shapes' | 'loads', name: string][]) =>

@@ -2,7 +2,7 @@
 import { createRequire } from 'node:module';
 import { describe, expect, it } from 'vitest';
 import { type Group, type Plate, writeStep } from '../../examples/tools/step';
-import { ALL, type Row, assemblyRows, common, groupOf } from '../state/part-tree';
+import { ALL, type Row, assemblyRows, common, groupOf } from '../state/files/part-tree';
 import { readParts } from '../workers/parts';
 import { place, stepLeaves } from '../workers/step-tree';
 

@@ -10,7 +10,7 @@ const written: number[][] = [],
 let busy = 0,
   most = 0,
   fails = Infinity;
-vi.mock('../state/db', () => ({
+vi.mock('../state/kept/db', () => ({
   db: { isOpen: () => true },
   keepParts: async (parts: readonly Part[]) => {
     most = Math.max(most, ++busy);
@@ -21,8 +21,8 @@ vi.mock('../state/db', () => ({
   },
 }));
 vi.mock('../workers/client', () => ({ runWorker: () => ({ ask: async (m: { parts: number[] }) => void stored.push(m.parts) }) }));
-const { Recorder } = await import('../state/recorder');
-const { useStorage } = await import('../state/storage');
+const { Recorder } = await import('../state/kept/recorder');
+const { useStorage } = await import('../state/kept/storage');
 
 const nothing = { times: new Float64Array(1), places: new Float64Array(3), turns: new Float32Array(4) };
 beforeEach(() => {

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { bundleOf } from '@vim-pivot/core/page';
 import { type Model, build, complete, runModel } from '@vim-pivot/core';
 import sortingGate from '../../examples/sorting-gate.pivot.json';
-import { type Motion, addCopy, hindrance } from '../state/reuse';
+import { type Motion, addCopy, hindrance } from '../state/adding/reuse';
 
 const gate = complete(sortingGate as object);
 const whole = bundleOf(

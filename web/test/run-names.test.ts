@@ -1,8 +1,8 @@
 /** How runs are told apart, and their models compared. */
 import { describe, expect, it } from 'vitest';
 import { type Model, kitContent } from '@vim-pivot/core';
-import { differences, tellingApart } from '../state/run-names';
-import { evenPlaces } from '../state/sheets';
+import { differences, tellingApart } from '../state/runs/run-names';
+import { evenPlaces } from '../state/readings/sheets';
 
 const model = (crank: string, more: object = {}): Model =>
   kitContent('M', {

@@ -2,9 +2,9 @@
 import '../../core/src/elements';
 import { describe, expect, it } from 'vitest';
 import { type Model, type RawElement } from '@vim-pivot/core/page';
-import { EXAMPLES } from '../state/examples';
-import { offersFor } from '../state/offers';
-import { readSentence, stumbleOf } from '../state/sentence';
+import { EXAMPLES } from '../state/adding/examples';
+import { offersFor } from '../state/adding/offers';
+import { readSentence, stumbleOf } from '../state/adding/sentence';
 
 const gate = EXAMPLES[0]!;
 const read = (text: string, model: Model = gate): RawElement | undefined => readSentence(text, model)?.offer.element;

@@ -4,8 +4,8 @@ import { parquetReadObjects } from 'hyparquet';
 import { describe, expect, it } from 'vitest';
 import { build } from '@vim-pivot/core';
 import { checkModel } from '@vim-pivot/core/file';
-import { READY } from '../state/sheets';
-import { curvesParquet } from '../state/motion-files';
+import { READY } from '../state/readings/sheets';
+import { curvesParquet } from '../state/readings/motion-files';
 
 describe('every ready-made sheet', () => {
   const examples = readdirSync('examples').filter((f) => f.endsWith('.pivot.json'));

@@ -2,11 +2,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Model, build, check, kitContent } from '@vim-pivot/core';
-import { drawnLayout } from '../state/place';
-import { addBearing, planRail, planStroke } from '../state/sketch/draw';
-import { angleOf, setLength } from '../state/sketch/lengths';
-import { paperOf, restOn } from '../state/sketch/paper';
-import { type Spot, away, before, inSpace, meeting, onSheet, planeOf, planeOn } from '../state/sketch/plane';
+import { drawnLayout } from '../state/scene/place';
+import { addBearing, planRail, planStroke } from '../state/scene/sketch/draw';
+import { angleOf, setLength } from '../state/scene/sketch/lengths';
+import { paperOf, restOn } from '../state/scene/sketch/paper';
+import { type Spot, away, before, inSpace, meeting, onSheet, planeOf, planeOn } from '../state/scene/sketch/plane';
 
 const STEEL = { name: 'Steel', density: '7850 kg/m^3' };
 const empty = (): Model => kitContent('Drawn', { ground: 'Frame', materials: [STEEL] });

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Model, RawElement } from '@vim-pivot/core';
 
 const put = vi.hoisted(() => vi.fn(async () => undefined));
-vi.mock('../state/db', () => ({
+vi.mock('../state/kept/db', () => ({
   db: {
     transaction: (_m: unknown, _t: unknown, act: () => unknown) => act(),
     isOpen: () => true,
@@ -19,12 +19,12 @@ vi.mock('../workers/client', () => ({
   modelWorker: () => undefined,
 }));
 
-const { edit, gesture, openKit, redo, select, undo, useDocument } = await import('../state/document');
+const { edit, gesture, openKit, redo, select, undo, useDocument } = await import('../state/document/document');
 const { addElement, freeName, liveText, rawAt, removeElement, renameElement, setNames, setNote, setText, toggleOff } =
-  await import('../state/elements');
-const { askedOf, give, takeKits } = await import('../state/kits');
-const { EXAMPLES } = await import('../state/examples');
-const { Track } = await import('../state/track');
+  await import('../state/document/elements');
+const { askedOf, give, takeKits } = await import('../state/adding/kits');
+const { EXAMPLES } = await import('../state/adding/examples');
+const { Track } = await import('../state/runs/track');
 const { contentOf, kindsOf, kitContent } = await import('@vim-pivot/core');
 
 const model = (): Model => useDocument.getState().model!;
@@ -136,7 +136,7 @@ describe('adding', () => {
 });
 
 it('a value that is taken away goes; beside a formula at fault the last good one stays', async () => {
-  const { liveAfter } = await import('../state/document');
+  const { liveAfter } = await import('../state/document/document');
   const v = (value: number) => ({ value, dim: [0, 0, 1, 0, 0, 0] as never, varies: false });
   const before = new Map([
     ['$.tiles[0].to', v(0.1)],

@@ -1,7 +1,7 @@
 /** States of runs: what is read is what was recorded, however little memory there is; and a track made of parts is the same as one made at once. */
 import { describe, expect, it } from 'vitest';
 import { Refusal } from '@vim-pivot/core';
-import { Track, posturesOf } from '../state/track';
+import { Track, posturesOf } from '../state/runs/track';
 import { Memory, States } from '../workers/states';
 
 const WIDTH = 7;

@@ -1,8 +1,8 @@
 /** Two windows, one store: random edits at random times, messages that are late or lost; nothing is lost and all windows end alike. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { merge } from '../state/merge';
-import { type Kept, Sync } from '../state/sync';
+import { merge } from '../state/kept/merge';
+import { type Kept, Sync } from '../state/kept/sync';
 
 interface Doc {
   name: string;

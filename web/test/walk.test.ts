@@ -2,8 +2,8 @@
 import '../../core/src/elements';
 import { describe, expect, it } from 'vitest';
 import { type Model, type RawElement, complete } from '@vim-pivot/core/page';
-import { STEPS } from '../state/walk-steps';
-import { readSentence } from '../state/sentence';
+import { STEPS } from '../state/adding/walk-steps';
+import { readSentence } from '../state/adding/sentence';
 
 describe('the walk', () => {
   it('goes from an empty machine to a driven one by what it says', () => {

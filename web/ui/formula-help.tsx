@@ -2,9 +2,9 @@
 import { useEffect, useImperativeHandle, useMemo, useState, type Ref } from 'react';
 import { createPortal } from 'react-dom';
 import type { Family, Field, LiveValue } from '@vim-pivot/core/page';
-import { type Completion, complete, taken } from '@/state/completion';
-import { useDocument } from '@/state/document';
-import { type Place, liveText, wouldBe } from '@/state/elements';
+import { type Completion, complete, taken } from '@/state/adding/completion';
+import { useDocument } from '@/state/document/document';
+import { type Place, liveText, wouldBe } from '@/state/document/elements';
 import { evaluate, fetchWords } from '@/workers/client';
 import type { Word } from '@/workers/protocol';
 

@@ -1,6 +1,6 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
-import { stepFor } from '@/state/grid-step';
+import { stepFor } from '@/state/scene/grid-step';
 
 type Corner = readonly [number, number];
 const W = 280,

@@ -16,7 +16,7 @@ import {
 } from '@vim-pivot/core/page';
 import dynamic from 'next/dynamic';
 import type { FormulaHelpHandle } from './formula-help';
-import { useDocument } from '@/state/document';
+import { useDocument } from '@/state/document/document';
 import {
   type Place,
   choicesFor,
@@ -30,7 +30,7 @@ import {
   setText,
   shortText,
   textOf,
-} from '@/state/elements';
+} from '@/state/document/elements';
 
 const FormulaHelp = dynamic(() => import('./formula-help').then((m) => m.FormulaHelp), { ssr: false });
 

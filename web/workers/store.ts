@@ -1,4 +1,4 @@
-/** The browser's store as workers use it. Its tables are declared in state/db.ts. */
+/** The browser's store as workers use it. Its tables are declared in state/kept/db.ts. */
 const NAME = 'vim-pivot';
 
 function opened(): Promise<IDBDatabase> {

@@ -1,7 +1,7 @@
 import { type RawElement, formatQuantity, readUnit } from '@vim-pivot/core/page';
-import { useCurves } from '@/state/curves';
-import { useDocument } from '@/state/document';
-import { useRuns } from '@/state/runs';
+import { useCurves } from '@/state/runs/curves';
+import { useDocument } from '@/state/document/document';
+import { useRuns } from '@/state/runs/runs';
 
 /** Rounding noise of the solver is nothing to an engineer: below a tenth of a nanonewton (metre). */
 const negligible = (v: number): number => (v < 1e-10 ? 0 : v);

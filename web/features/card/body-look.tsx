@@ -1,8 +1,8 @@
 'use client';
 import { useEffect } from 'react';
 import { openCopies } from '@/state/asking';
-import { useShown } from '@/state/shown';
-import { isolate, toggleClear, toggleHidden, useView } from '@/state/view';
+import { useShown } from '@/state/scene/shown';
+import { isolate, toggleClear, toggleHidden, useView } from '@/state/scene/view';
 
 /** How a body is seen, and handles to place it. */
 export function BodyLook({ name }: { name: string }) {

@@ -1,7 +1,7 @@
 'use client';
 import dynamic from 'next/dynamic';
-import { useDocument } from '@/state/document';
-import { usePlaces } from '@/state/places';
+import { useDocument } from '@/state/document/document';
+import { usePlaces } from '@/state/scene/places';
 import { GaugeTiles } from '../readings/gauge-tiles';
 
 const Selection = dynamic(() => import('./selection').then((m) => m.Selection), { ssr: false });

@@ -1,5 +1,5 @@
 import { type LiveValue, formatQuantity, shownUnit } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
+import { useDocument } from '@/state/document/document';
 
 /** The course of a formula of time over the run. */
 export function Course({ live }: { live: LiveValue }) {

@@ -2,9 +2,9 @@
 import { CopyPlus, Trash2 } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { type Family, type RawElement, applies, kindOf } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
-import { duplicateElement, imagesOf, setMirrored } from '@/state/card-edits';
-import { columnsOf, pathOf, rawAt, removeElement, setNote, setRows } from '@/state/elements';
+import { useDocument } from '@/state/document/document';
+import { duplicateElement, imagesOf, setMirrored } from '@/state/document/card-edits';
+import { columnsOf, pathOf, rawAt, removeElement, setNote, setRows } from '@/state/document/elements';
 import { ValueInput } from '@/ui/value-input';
 import { NameInput } from '../ledger/ledger';
 import { AfterRun } from './after-run';

@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { D, type Dimension, type RawElement, formatQuantity, shownUnit } from '@vim-pivot/core/page';
 import type { MassFound } from '@vim-pivot/core/more';
-import { edit, useDocument } from '@/state/document';
+import { edit, useDocument } from '@/state/document/document';
 import { massOf } from '@/workers/client';
 
 const VOLUME = D.length.map((x) => 3 * x) as unknown as Dimension;

@@ -1,10 +1,10 @@
 'use client';
 import { useEffect } from 'react';
 import { formatQuantity } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
-import { locate, measures } from '@/state/measure';
-import { usePlaces, wordsOf } from '@/state/places';
-import { useShown, watchPosture } from '@/state/shown';
+import { useDocument } from '@/state/document/document';
+import { locate, measures } from '@/state/scene/measure';
+import { usePlaces, wordsOf } from '@/state/scene/places';
+import { useShown, watchPosture } from '@/state/scene/shown';
 
 /** Distances and angles of what is picked, at the posture shown; they follow while it plays. */
 export function Measures() {

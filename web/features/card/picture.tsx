@@ -1,8 +1,8 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { type Family, type RawElement, formatQuantity, kindOf } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
-import { spotsOf } from '@/state/strokes';
+import { useDocument } from '@/state/document/document';
+import { spotsOf } from '@/state/scene/strokes';
 import { characteristicOf } from '@/workers/client';
 
 /** Seen from a corner, z up. */

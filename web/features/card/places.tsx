@@ -2,10 +2,10 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { formatQuantity, D, kindsOf } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
-import { addAxisJoint, addPointAt } from '@/state/on-places';
-import { forgetPlaces, pickPlace, usePlaces, wordsOf } from '@/state/places';
-import { useShown } from '@/state/shown';
+import { useDocument } from '@/state/document/document';
+import { addAxisJoint, addPointAt } from '@/state/adding/on-places';
+import { forgetPlaces, pickPlace, usePlaces, wordsOf } from '@/state/scene/places';
+import { useShown } from '@/state/scene/shown';
 import { Measures } from './measures';
 
 /** Joints offered at first. */

@@ -1,11 +1,11 @@
 'use client';
 import { X } from 'lucide-react';
 import { type Model, familyOf } from '@vim-pivot/core/page';
-import { pickAlso, pickAnother, select, useDocument } from '@/state/document';
+import { pickAlso, pickAnother, select, useDocument } from '@/state/document/document';
 import { openCopies, openKits } from '@/state/asking';
-import { addOffer } from '@/state/add-offer';
+import { addOffer } from '@/state/adding/add-offer';
 import { Measures } from './measures';
-import { type Offer, offersFor } from '@/state/offers';
+import { type Offer, offersFor } from '@/state/adding/offers';
 
 /** Several things picked: what they are, and what they can be made into. */
 export function Selection() {

@@ -1,6 +1,6 @@
 'use client';
 import { FAMILIES, type Family, familyOf, refsOf } from '@vim-pivot/core/page';
-import { select, useDocument } from '@/state/document';
+import { select, useDocument } from '@/state/document/document';
 
 /** Shown at most, before the rest is told by number. */
 const MOST = 12;

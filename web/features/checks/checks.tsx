@@ -2,11 +2,11 @@
 import { ChevronLeft, ChevronRight, CircleCheck } from 'lucide-react';
 import { useState } from 'react';
 import { type Diagnosis, type Family, formatQuantity, jsonPath, readUnit, fixed } from '@vim-pivot/core/page';
-import { select, useDocument } from '@/state/document';
-import { applyFix } from '@/state/elements';
-import { useRuns } from '@/state/runs';
-import { findingsOf, useReadings } from '@/state/readings';
-import { WARN_AT, useStorage } from '@/state/storage';
+import { select, useDocument } from '@/state/document/document';
+import { applyFix } from '@/state/document/elements';
+import { useRuns } from '@/state/runs/runs';
+import { findingsOf, useReadings } from '@/state/readings/readings';
+import { WARN_AT, useStorage } from '@/state/kept/storage';
 
 /** What the browser's storage has to say. */
 function shortage({ used, quota, failed }: { used: number; quota: number; failed: string | undefined }): Diagnosis[] {

@@ -3,9 +3,9 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { ChevronRight } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { D, formatNumber, formatQuantity } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
-import { cancelImport, finishImport, readAgain, useImport } from '@/state/import';
-import { type Row, type Target, assemblyRows, common } from '@/state/part-tree';
+import { useDocument } from '@/state/document/document';
+import { cancelImport, finishImport, readAgain, useImport } from '@/state/files/import';
+import { type Row, type Target, assemblyRows, common } from '@/state/files/part-tree';
 import { FINENESS, missing } from '@/workers/round';
 import { Button, Dialog } from '@/ui/dialog';
 

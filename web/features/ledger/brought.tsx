@@ -1,6 +1,6 @@
 'use client';
 import { type Family, homeOf, kindOf } from '@vim-pivot/core/page';
-import { pickAlso, select, useDocument } from '@/state/document';
+import { pickAlso, select, useDocument } from '@/state/document/document';
 
 /** Rows shown of what instances bring. */
 const MOST_BROUGHT = 200;

@@ -4,8 +4,8 @@ import dynamic from 'next/dynamic';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Family, type RawElement, familyOf, kindOf, kindsOf, onlyShows } from '@vim-pivot/core/page';
-import { pickAlso, select, useDocument } from '@/state/document';
-import { isBlock, rowsToText, sorted } from '@/state/rows';
+import { pickAlso, select, useDocument } from '@/state/document/document';
+import { isBlock, rowsToText, sorted } from '@/state/document/rows';
 import {
   type Column,
   addElement,
@@ -17,7 +17,7 @@ import {
   renameElement,
   setNote,
   toggleOff,
-} from '@/state/elements';
+} from '@/state/document/elements';
 import { Menu, MenuItem } from '@/ui/menu';
 import { useRoom } from '@/ui/room';
 import { ValueInput } from '@/ui/value-input';
@@ -194,7 +194,7 @@ function AddButton({ family }: { family: Family }) {
 
 const ROW = 27;
 /** What writes blocks of cells comes when it is first needed. */
-const cells = () => import('@/state/cells');
+const cells = () => import('@/state/document/cells');
 
 function Table({ family, rows: given, all }: { family: Family; rows: { e: RawElement; index: number }[]; all: readonly RawElement[] }) {
   const picked = useDocument((s) => s.picked);

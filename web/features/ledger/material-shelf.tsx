@@ -1,6 +1,6 @@
 'use client';
-import { edit, select, useDocument } from '@/state/document';
-import { MATERIALS } from '@/state/materials';
+import { edit, select, useDocument } from '@/state/document/document';
+import { MATERIALS } from '@/state/document/materials';
 import { MenuItem, MenuRule } from '@/ui/menu-parts';
 
 /** Materials that can be added with their density; those there already are left out. */

@@ -1,5 +1,5 @@
 import type { Family } from '@vim-pivot/core/page';
-import { familyLabel } from '@/state/elements';
+import { familyLabel } from '@/state/document/elements';
 
 /** What an empty tab tells a newcomer. */
 const TEACH: Partial<Record<Family, string>> = {

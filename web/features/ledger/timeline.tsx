@@ -23,9 +23,9 @@ import {
   readUnit,
   shownUnit,
 } from '@vim-pivot/core/page';
-import { edit, gesture, select, useDocument } from '@/state/document';
-import { stepFor } from '@/state/grid-step';
-import { setTime, useRuns } from '@/state/runs';
+import { edit, gesture, select, useDocument } from '@/state/document/document';
+import { stepFor } from '@/state/scene/grid-step';
+import { setTime, useRuns } from '@/state/runs/runs';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import { SegmentFields } from './segment-fields';
 

@@ -1,7 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { type Family, familyOf, homeOf, kindOf } from '@vim-pivot/core/page';
-import { pickAlso, select, useDocument } from '@/state/document';
+import { pickAlso, select, useDocument } from '@/state/document/document';
 import { Segmented } from '@/ui/segmented';
 
 /** Bodies listed of an instance at most. */

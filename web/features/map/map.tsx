@@ -17,12 +17,12 @@ import {
   useReactFlow,
 } from '@xyflow/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { pickAlso, select, useDocument } from '@/state/document';
+import { pickAlso, select, useDocument } from '@/state/document/document';
 import { useTheme } from '@/state/theme';
 import { Segmented } from '@/ui/segmented';
 import { MapList } from './map-list';
-import { NODE, type Spot, arranged, layOut } from '@/state/layout';
-import { type GraphNode, graphOf } from '@/state/mechanism-graph';
+import { NODE, type Spot, arranged, layOut } from '@/state/map/layout';
+import { type GraphNode, graphOf } from '@/state/map/mechanism-graph';
 
 type BodyNode = Node<{ node: GraphNode; picked: boolean; found: boolean; fold: () => void }, 'body'>;
 type JointEdge = Edge<{ label: string; drives: string[]; picked: boolean; lit: boolean; dim: boolean; bend: number }, 'joint'>;

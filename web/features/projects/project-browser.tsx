@@ -3,13 +3,22 @@ import { fixed } from '@vim-pivot/core/page';
 import { useEffect, useState } from 'react';
 import type { Model } from '@vim-pivot/core/page';
 import type { Shelf } from '@/state/asking';
-import { type ProjectRow, db } from '@/state/db';
-import { addProject, deleteProject, duplicateProject, nameOfRow, openProject, rawProject, saveNow, useDocument } from '@/state/document';
-import { download, fileName } from '@/state/download';
-import { isSound } from '@/state/sound';
-import { ALL_EXAMPLES } from '@/state/more-examples';
-import { useStorage, lookAtStorage, WARN_AT } from '@/state/storage';
-import { TEMPLATES } from '@/state/templates';
+import { type ProjectRow, db } from '@/state/kept/db';
+import {
+  addProject,
+  deleteProject,
+  duplicateProject,
+  nameOfRow,
+  openProject,
+  rawProject,
+  saveNow,
+  useDocument,
+} from '@/state/document/document';
+import { download, fileName } from '@/state/files/download';
+import { isSound } from '@/state/kept/sound';
+import { ALL_EXAMPLES } from '@/state/adding/more-examples';
+import { useStorage, lookAtStorage, WARN_AT } from '@/state/kept/storage';
+import { TEMPLATES } from '@/state/adding/templates';
 import { Button, Dialog } from '@/ui/dialog';
 import { Segmented } from '@/ui/segmented';
 

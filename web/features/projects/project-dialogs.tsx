@@ -1,9 +1,9 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { jsonPath, fixed } from '@vim-pivot/core/page';
-import type { RevisionRow } from '@/state/db';
-import { addProject, deleteProject, dismissRefusal, replaceWhole, useDocument } from '@/state/document';
-import { goBackTo, revisionsOf, storageUse } from '@/state/revisions';
+import type { RevisionRow } from '@/state/kept/db';
+import { addProject, deleteProject, dismissRefusal, replaceWhole, useDocument } from '@/state/document/document';
+import { goBackTo, revisionsOf, storageUse } from '@/state/kept/revisions';
 import { Button, Dialog } from '@/ui/dialog';
 
 export type Asked = 'rename' | 'delete' | 'revisions' | 'about';

@@ -3,11 +3,11 @@ import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
 import dynamic from 'next/dynamic';
 import { UNIT_SYSTEMS, type UnitSystem, writeModel } from '@vim-pivot/core/page';
-import { download, fileName } from '@/state/download';
-import { addProject, blank, openProject, replaceWhole, useDocument } from '@/state/document';
+import { download, fileName } from '@/state/files/download';
+import { addProject, blank, openProject, replaceWhole, useDocument } from '@/state/document/document';
 import { openHelp, openKits, openScripts, openShelf, useShelf } from '@/state/asking';
-import { importFile } from '@/state/files';
-import { useRuns } from '@/state/runs';
+import { importFile } from '@/state/files/files';
+import { useRuns } from '@/state/runs/runs';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import type { Asked } from './project-dialogs';
 
@@ -16,7 +16,7 @@ const ProjectBrowser = dynamic(() => import('./project-browser').then((m) => m.P
 const ProjectDialog = dynamic(() => import('./project-dialogs').then((m) => m.ProjectDialog), { ssr: false });
 
 /** What writes files comes when one is asked for. */
-const exports = () => import('@/state/exports');
+const exports = () => import('@/state/files/exports');
 
 /** Whether what stands here is in the browser's store; if not, why, and a way out. */
 function SavedState() {

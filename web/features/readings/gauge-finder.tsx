@@ -1,9 +1,9 @@
 'use client';
 import { useMemo, useState } from 'react';
 import { type Family, familyOf, kindOf } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
-import { addOffer } from '@/state/add-offer';
-import { type Offer, offersFor } from '@/state/offers';
+import { useDocument } from '@/state/document/document';
+import { addOffer } from '@/state/adding/add-offer';
+import { type Offer, offersFor } from '@/state/adding/offers';
 import { Dialog } from '@/ui/dialog';
 
 /** Elements that can tell something. */

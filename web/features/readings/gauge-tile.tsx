@@ -1,8 +1,8 @@
 'use client';
 import dynamic from 'next/dynamic';
 import { formatNumber, readUnit } from '@vim-pivot/core/page';
-import { useRuns } from '@/state/runs';
-import { select } from '@/state/document';
+import { useRuns } from '@/state/runs/runs';
+import { select } from '@/state/document/document';
 import { useQuiet } from './noise';
 import type { GaugeLines } from './use-lines';
 
@@ -35,7 +35,7 @@ export function GaugeTile({ g, height }: { g: GaugeLines; height: number }) {
           onClick={(e) => {
             const canvas = e.currentTarget.closest('article')?.querySelector('canvas');
             if (canvas)
-              void import('@/state/download').then(({ download, fileName }) =>
+              void import('@/state/files/download').then(({ download, fileName }) =>
                 canvas.toBlob((b) => b && download(`${fileName(g.gauge)}.png`, b, 'image/png')),
               );
           }}

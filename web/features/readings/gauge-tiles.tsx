@@ -1,7 +1,7 @@
 'use client';
 import dynamic from 'next/dynamic';
-import { useDocument } from '@/state/document';
-import { useRuns } from '@/state/runs';
+import { useDocument } from '@/state/document/document';
+import { useRuns } from '@/state/runs/runs';
 import { useRoom } from '@/ui/room';
 import { GaugeTile } from './gauge-tile';
 import { useLines } from './use-lines';

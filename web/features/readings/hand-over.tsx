@@ -1,15 +1,15 @@
 'use client';
 import { useState } from 'react';
 import { Refusal, siUnit, fixed } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
-import { download, fileName } from '@/state/download';
-import { film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/hand-over';
-import { useReadings } from '@/state/readings';
-import { useRuns } from '@/state/runs';
-import { watchPosture } from '@/state/shown';
+import { useDocument } from '@/state/document/document';
+import { download, fileName } from '@/state/files/download';
+import { film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/readings/hand-over';
+import { useReadings } from '@/state/readings/readings';
+import { useRuns } from '@/state/runs/runs';
+import { watchPosture } from '@/state/scene/shown';
 import { Button, Dialog } from '@/ui/dialog';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
-import type { ReadCurve } from '@/state/curves';
+import type { ReadCurve } from '@/state/runs/curves';
 
 const QUIET = 'whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2 disabled:opacity-45';
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
@@ -28,7 +28,7 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
     return curves.map((c) => (span ? { ...c, ...within({ time: c.time, values: c.values, dim: c.dim }, ...span) } : c));
   };
   const parquet = async () => {
-    const [list, m] = await Promise.all([part(), import('@/state/motion-files')]);
+    const [list, m] = await Promise.all([part(), import('@/state/readings/motion-files')]);
     download(`${name()}-curves.parquet`, new Blob([await m.curvesParquet(list)]), 'application/vnd.apache.parquet');
   };
   /** In the units shown, or in SI base units. */
@@ -46,7 +46,7 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
   };
   const name = () => fileName(useDocument.getState().model?.name ?? 'machine');
   const glb = async () => {
-    const data = await (await import('@/state/motion-files')).motionGlb(span);
+    const data = await (await import('@/state/readings/motion-files')).motionGlb(span);
     if (data) download(`${name()}-motion.glb`, new Blob([data]), 'model/gltf-binary');
   };
   const stl = () => {
@@ -56,7 +56,7 @@ export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {
     if (blob) download(`${fileName(useDocument.getState().model?.name ?? 'machine')}.stl`, blob, 'model/stl');
   };
   const page = async () => {
-    const html = (await import('@/state/report')).report();
+    const html = (await import('@/state/readings/report')).report();
     if (html) download(`${fileName(useDocument.getState().model?.name ?? 'report')}-report.html`, html, 'text/html');
   };
   return (

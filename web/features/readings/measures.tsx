@@ -5,10 +5,10 @@ import { useMemo, useState } from 'react';
 import { formatNumber, formatQuantity, readUnit, fixed } from '@vim-pivot/core/page';
 import { type SnapKind, nextPlace, snapPlaces } from '@vim-pivot/core/plots';
 import { strokesOf, valueAt } from '@vim-pivot/core/scores';
-import { edit, select, useDocument } from '@/state/document';
-import { freeName } from '@/state/elements';
-import { addCursor, dropCursor, dropCursors, useReadings } from '@/state/readings';
-import { setTime, useRuns } from '@/state/runs';
+import { edit, select, useDocument } from '@/state/document/document';
+import { freeName } from '@/state/document/elements';
+import { addCursor, dropCursor, dropCursors, useReadings } from '@/state/readings/readings';
+import { setTime, useRuns } from '@/state/runs/runs';
 import type { GaugeLines } from './use-lines';
 
 const ModeFit = dynamic(() => import('./mode-fit').then((m) => m.ModeFit), { ssr: false });

@@ -1,8 +1,8 @@
 'use client';
 import { useMemo } from 'react';
-import { changedSince } from '@/state/changed';
-import { useDocument } from '@/state/document';
-import { startRun, useRuns } from '@/state/runs';
+import { changedSince } from '@/state/document/changed';
+import { useDocument } from '@/state/document/document';
+import { startRun, useRuns } from '@/state/runs/runs';
 
 /** Marks curves of a run that is no longer of the model as it stands, and says what has changed. */
 export function OlderRun() {

@@ -1,12 +1,12 @@
 'use client';
 import { StepBack, StepForward } from 'lucide-react';
-import { useDocument } from '@/state/document';
-import { setLoop, useReadings } from '@/state/readings';
-import { setSpeed, setTime, stepFrame, useRuns } from '@/state/runs';
-import { show, useShows } from '@/state/shows';
+import { useDocument } from '@/state/document/document';
+import { setLoop, useReadings } from '@/state/readings/readings';
+import { setSpeed, setTime, stepFrame, useRuns } from '@/state/runs/runs';
+import { show, useShows } from '@/state/scene/shows';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import { Segmented } from '@/ui/segmented';
-import type { ReadCurve } from '@/state/curves';
+import type { ReadCurve } from '@/state/runs/curves';
 
 const QUIET = 'rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2 disabled:opacity-45';
 const on = (yes: boolean) => `${QUIET} ${yes ? 'bg-calm-soft text-calm' : ''}`;

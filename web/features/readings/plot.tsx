@@ -16,8 +16,8 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Thinned, type SnapPlace, snapPlaces, snapTo } from '@vim-pivot/core/plots';
 import { D, type Dimension, identical, localText, readUnit } from '@vim-pivot/core/page';
 import { recordAt } from '@vim-pivot/core/scores';
-import { moveCursor, useReadings, zoomTo } from '@/state/readings';
-import { setTime, useRuns } from '@/state/runs';
+import { moveCursor, useReadings, zoomTo } from '@/state/readings/readings';
+import { setTime, useRuns } from '@/state/runs/runs';
 import { useTheme } from '@/state/theme';
 
 ChartJs.register(LineController, LineElement, PointElement, LinearScale, LogarithmicScale, Filler, Title);

@@ -2,11 +2,22 @@
 import { Eye, Pin, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { formatNumber, fixed } from '@vim-pivot/core/page';
-import type { RunRow } from '@/state/db';
-import { replaceWhole, useDocument } from '@/state/document';
-import { differences, nameOfRun } from '@/state/run-names';
-import { download } from '@/state/download';
-import { deleteRun, describeRun, dropDamaged, rawRun, setBaseline, showRun, sizeOf, tidyRuns, toggleOverlay, useRuns } from '@/state/runs';
+import type { RunRow } from '@/state/kept/db';
+import { replaceWhole, useDocument } from '@/state/document/document';
+import { differences, nameOfRun } from '@/state/runs/run-names';
+import { download } from '@/state/files/download';
+import {
+  deleteRun,
+  describeRun,
+  dropDamaged,
+  rawRun,
+  setBaseline,
+  showRun,
+  sizeOf,
+  tidyRuns,
+  toggleOverlay,
+  useRuns,
+} from '@/state/runs/runs';
 import { Menu, MenuItem, MenuLabel } from '@/ui/menu';
 
 const DAY = 86_400_000;

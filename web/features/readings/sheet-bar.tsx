@@ -2,9 +2,9 @@
 import { LayoutGrid, Plus, X } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { kindsOf } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
-import { renameElement } from '@/state/elements';
-import { READY, addReady, addSheet, addTile, arrangeEvenly, openSheet, removeSheet, tilesOn } from '@/state/sheets';
+import { useDocument } from '@/state/document/document';
+import { renameElement } from '@/state/document/elements';
+import { READY, addReady, addSheet, addTile, arrangeEvenly, openSheet, removeSheet, tilesOn } from '@/state/readings/sheets';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 
 const TOOL =

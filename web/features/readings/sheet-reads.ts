@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
-import { type Curves, useCurves } from '@/state/curves';
-import { useDocument } from '@/state/document';
-import { nameOfRun } from '@/state/run-names';
-import { useRuns } from '@/state/runs';
+import { type Curves, useCurves } from '@/state/runs/curves';
+import { useDocument } from '@/state/document/document';
+import { nameOfRun } from '@/state/runs/run-names';
+import { useRuns } from '@/state/runs/runs';
 
 export interface RunCurves {
   run: string;

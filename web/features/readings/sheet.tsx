@@ -5,10 +5,10 @@ import { Ellipsis } from 'lucide-react';
 import ReactGridLayout, { useContainerWidth } from 'react-grid-layout';
 import { useMemo } from 'react';
 import type { RawElement } from '@vim-pivot/core/page';
-import { edit, select, useDocument } from '@/state/document';
-import { removeElement } from '@/state/elements';
-import { type Place, arrange, changeTile, choiceOf, namesOf, placeOf, tilesOn } from '@/state/sheets';
-import { freeName } from '@/state/elements';
+import { edit, select, useDocument } from '@/state/document/document';
+import { removeElement } from '@/state/document/elements';
+import { type Place, arrange, changeTile, choiceOf, namesOf, placeOf, tilesOn } from '@/state/readings/sheets';
+import { freeName } from '@/state/document/elements';
 import { Menu, MenuItem, MenuRule } from '@/ui/menu';
 import { ChartTile } from './chart-tile';
 import { type SheetReads, useSheetReads } from './sheet-reads';
@@ -122,7 +122,7 @@ const canvasesOf = (tile: string): HTMLCanvasElement[] => [
 function TileMenu({ tile }: { tile: RawElement }) {
   const chart = tile.kind === 'chart';
   const save = (how: 'saveSvg' | 'savePng') =>
-    void import('@/state/chart-files').then((f) =>
+    void import('@/state/readings/chart-files').then((f) =>
       canvasesOf(tile.name).forEach((c, i, all) => f[how](c, all.length > 1 ? `${tile.name} ${i + 1}` : tile.name)),
     );
   const twin = () =>

@@ -2,11 +2,11 @@
 import { useRef } from 'react';
 import { type RawElement, formatNumber, formatQuantity, readUnit, fixed } from '@vim-pivot/core/page';
 import { valueAt } from '@vim-pivot/core/scores';
-import { setNote } from '@/state/elements';
-import { useDocument } from '@/state/document';
-import { useReadings } from '@/state/readings';
-import { setTime, useRuns } from '@/state/runs';
-import { changeTile, choiceOf, namesOf } from '@/state/sheets';
+import { setNote } from '@/state/document/elements';
+import { useDocument } from '@/state/document/document';
+import { useReadings } from '@/state/readings/readings';
+import { setTime, useRuns } from '@/state/runs/runs';
+import { changeTile, choiceOf, namesOf } from '@/state/readings/sheets';
 import { Scene } from '../scene/scene';
 import type { View } from '../scene/stage';
 import { useQuiet } from './noise';

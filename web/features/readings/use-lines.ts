@@ -1,10 +1,10 @@
 import { useMemo } from 'react';
 import type { Dimension } from '@vim-pivot/core';
-import { type ReadCurve, useCurves } from '@/state/curves';
-import { useDocument } from '@/state/document';
+import { type ReadCurve, useCurves } from '@/state/runs/curves';
+import { useDocument } from '@/state/document/document';
 import { useTheme } from '@/state/theme';
-import { nameOfRun } from '@/state/run-names';
-import { useRuns } from '@/state/runs';
+import { nameOfRun } from '@/state/runs/run-names';
+import { useRuns } from '@/state/runs/runs';
 import type { Line } from './chart';
 
 export interface GaugeLines {

@@ -1,6 +1,6 @@
 'use client';
 import { homeOf } from '@vim-pivot/core/page';
-import { openKit, select, useDocument } from '@/state/document';
+import { openKit, select, useDocument } from '@/state/document/document';
 import { Offers } from '../card/selection';
 
 /** On the Card: a point that an instance brings. It is changed where it comes from, and used like any other. */

@@ -1,12 +1,12 @@
 'use client';
 import { useState } from 'react';
 import { bundleOf, readUnit } from '@vim-pivot/core/page';
-import { useDocument } from '@/state/document';
+import { useDocument } from '@/state/document/document';
 import { openCopies } from '@/state/asking';
-import { freeName } from '@/state/elements';
-import { makeKit, mirrorLive } from '@/state/kits';
-import { makeCopies, wordsOf } from '@/state/copies';
-import type { Motion } from '@/state/reuse';
+import { freeName } from '@/state/document/elements';
+import { makeKit, mirrorLive } from '@/state/adding/kits';
+import { makeCopies, wordsOf } from '@/state/adding/copies';
+import type { Motion } from '@/state/adding/reuse';
 import { Button, Dialog } from '@/ui/dialog';
 import { Segmented } from '@/ui/segmented';
 

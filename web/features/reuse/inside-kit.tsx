@@ -1,7 +1,7 @@
 'use client';
 import { ArrowLeft } from 'lucide-react';
-import { openKit, useDocument } from '@/state/document';
-import { instancesOf } from '@/state/kits';
+import { openKit, useDocument } from '@/state/document/document';
+import { instancesOf } from '@/state/adding/kits';
 
 /** While a kit is open: which, how many instances follow, and the way back. */
 export function InsideKit() {

@@ -1,8 +1,8 @@
 'use client';
 import { useState } from 'react';
 import type { RawElement } from '@vim-pivot/core/page';
-import { openKit, useDocument } from '@/state/document';
-import { askedOf, give, givenTo, makeIndependent } from '@/state/kits';
+import { openKit, useDocument } from '@/state/document/document';
+import { askedOf, give, givenTo, makeIndependent } from '@/state/adding/kits';
 
 const QUIET = 'rounded-md border border-line px-2 py-0.5 hover:border-ink-2';
 

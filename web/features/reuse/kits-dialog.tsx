@@ -2,12 +2,12 @@
 import { useEffect, useState } from 'react';
 import { type RawElement, contentOf, kindOf, withNeeded } from '@vim-pivot/core/page';
 import { openKits, useKits } from '@/state/asking';
-import type { KitRow } from '@/state/db';
-import { download, fileName } from '@/state/download';
-import { openKit, select, useDocument } from '@/state/document';
-import { freeName, removeElement } from '@/state/elements';
-import { importFile } from '@/state/files';
-import { dropFromLibrary, instancesOf, keepInLibrary, kitFile, library, makeKit, newKit, putIn, takeKits } from '@/state/kits';
+import type { KitRow } from '@/state/kept/db';
+import { download, fileName } from '@/state/files/download';
+import { openKit, select, useDocument } from '@/state/document/document';
+import { freeName, removeElement } from '@/state/document/elements';
+import { importFile } from '@/state/files/files';
+import { dropFromLibrary, instancesOf, keepInLibrary, kitFile, library, makeKit, newKit, putIn, takeKits } from '@/state/adding/kits';
 import { Button, Dialog } from '@/ui/dialog';
 import { Segmented } from '@/ui/segmented';
 

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect } from 'react';
-import { nextFrame, useMotion } from '@/state/motion';
-import { advance, useRuns } from '@/state/runs';
+import { nextFrame, useMotion } from '@/state/scene/motion';
+import { advance, useRuns } from '@/state/runs/runs';
 
 /** Runs the playback clock while something plays, and nothing otherwise. */
 export function Clock() {

@@ -2,8 +2,8 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { type Diagnosis, type Family, formatNumber, homeOf } from '@vim-pivot/core/page';
-import { select, useDocument } from '@/state/document';
-import { setTime, useRuns } from '@/state/runs';
+import { select, useDocument } from '@/state/document/document';
+import { setTime, useRuns } from '@/state/runs/runs';
 
 const ENDED = { failed: 'failed', stopped: 'was stopped' } as const;
 

@@ -11,8 +11,8 @@ import {
   type Model,
   fixed,
 } from '@vim-pivot/core/page';
-import { edit } from '@/state/document';
-import { setFromShown, useRuns } from '@/state/runs';
+import { edit } from '@/state/document/document';
+import { setFromShown, useRuns } from '@/state/runs/runs';
 import { Setting } from './setting';
 
 /** What is computed, how finely it is recorded and how accurately it is solved. */

@@ -1,7 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { type Model, localText, plainText } from '@vim-pivot/core/page';
-import { edit } from '@/state/document';
+import { edit } from '@/state/document/document';
 import { useFault } from '@/ui/value-input';
 
 /** One of the run's settings, as a formula. */

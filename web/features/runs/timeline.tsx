@@ -1,8 +1,8 @@
 'use client';
 import { fixed } from '@vim-pivot/core/page';
 import { Slider } from 'radix-ui';
-import { type ViolationRow, useReadings } from '@/state/readings';
-import { setTime, useRuns } from '@/state/runs';
+import { type ViolationRow, useReadings } from '@/state/readings/readings';
+import { setTime, useRuns } from '@/state/runs/runs';
 
 const NO_VIOLATIONS: readonly ViolationRow[] = [];
 

@@ -1,7 +1,7 @@
 /** Edges, faces and corners of the selected bodies under the pointer, and how they are lit. */
 import * as THREE from 'three';
 import type { Features, MeshEdge } from '@vim-pivot/core';
-import { type PickedPlace, alike } from '@/state/places';
+import { type PickedPlace, alike } from '@/state/scene/places';
 import { exploreWorker } from '@/workers/client';
 import type { DrawnShape } from '@/workers/protocol';
 import type { Stage } from './stage';

@@ -4,8 +4,8 @@
  */
 import * as THREE from 'three';
 import type { Picture } from '@/workers/protocol';
-import type { Look } from '@/state/view';
-import { GROUND_COLOUR, bodyColour } from '@/state/colours';
+import type { Look } from '@/state/scene/view';
+import { GROUND_COLOUR, bodyColour } from '@/state/document/colours';
 
 /** Three texels a body: the rows of its pose. The first body is the ground. */
 const TEXELS = 3;

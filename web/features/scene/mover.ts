@@ -2,10 +2,10 @@
 import { Matrix4, Object3D, Plane, Vector3 } from 'three';
 import { TransformControls } from 'three/addons/controls/TransformControls.js';
 import { Refusal } from '@vim-pivot/core/page';
-import type { Selected } from '@/state/document';
-import { gesture, useDocument } from '@/state/document';
-import { stepFor } from '@/state/grid-step';
-import { coordinatesOf, moveBody, snapped, writePoint } from '@/state/place';
+import type { Selected } from '@/state/document/document';
+import { gesture, useDocument } from '@/state/document/document';
+import { stepFor } from '@/state/scene/grid-step';
+import { coordinatesOf, moveBody, snapped, writePoint } from '@/state/scene/place';
 import type { Stage } from './stage';
 
 export type Handles = 'move' | 'turn';

@@ -1,13 +1,13 @@
 'use client';
 import { DropdownMenu } from 'radix-ui';
 import { familyOf } from '@vim-pivot/core/page';
-import { type Selected, select, useDocument } from '@/state/document';
+import { type Selected, select, useDocument } from '@/state/document/document';
 import { openCopies, openKits } from '@/state/asking';
-import { addOffer } from '@/state/add-offer';
-import { removeElement, toggleOff } from '@/state/elements';
-import { offersFor } from '@/state/offers';
-import { useShown } from '@/state/shown';
-import { isolate, look, showAll, toggleClear, toggleHidden, useView } from '@/state/view';
+import { addOffer } from '@/state/adding/add-offer';
+import { removeElement, toggleOff } from '@/state/document/elements';
+import { offersFor } from '@/state/adding/offers';
+import { useShown } from '@/state/scene/shown';
+import { isolate, look, showAll, toggleClear, toggleHidden, useView } from '@/state/scene/view';
 import { MenuItem, MenuLabel, MenuRule } from '@/ui/menu-parts';
 
 /** What can be done with what was clicked with the right button. */

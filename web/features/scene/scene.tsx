@@ -4,13 +4,13 @@ import dynamic from 'next/dynamic';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Box3, Camera } from 'three';
 import { Vector3 } from 'three';
-import { type Selected, pickAlso, select, useDocument } from '@/state/document';
-import { postureAt, useDrag, useMotion } from '@/state/motion';
-import { type PickedPlace, forgetPlaces, pickPlace, usePlaces, wordsOf } from '@/state/places';
-import { useRuns } from '@/state/runs';
-import { drawers, useShown } from '@/state/shown';
+import { type Selected, pickAlso, select, useDocument } from '@/state/document/document';
+import { postureAt, useDrag, useMotion } from '@/state/scene/motion';
+import { type PickedPlace, forgetPlaces, pickPlace, usePlaces, wordsOf } from '@/state/scene/places';
+import { useRuns } from '@/state/runs/runs';
+import { drawers, useShown } from '@/state/scene/shown';
 import { useTheme } from '@/state/theme';
-import { look, useView } from '@/state/view';
+import { look, useView } from '@/state/scene/view';
 import { sketch, useSketch } from '@/state/asking';
 import { Segmented } from '@/ui/segmented';
 import { Stage, type View } from './stage';
@@ -21,7 +21,7 @@ const ViewPanel = dynamic(() => import('./view-panel').then((m) => m.ViewPanel),
 const SketchPad = dynamic(() => import('./sketch/sketch-pad').then((m) => m.SketchPad), { ssr: false });
 const SceneMenu = dynamic(() => import('./scene-menu').then((m) => m.SceneMenu), { ssr: false });
 
-const drag = () => import('@/state/drag');
+const drag = () => import('@/state/scene/drag');
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 const inks = () => ({ ink: token('ink'), sheet: token('sheet'), accent: token('accent'), calm: token('calm'), line: token('line') });
 const NONE: ReadonlySet<number> = new Set();
@@ -146,7 +146,7 @@ export function Scene({
       void import('./photograph')
         .then((p) => stage.current && p.photograph(stage.current, 320, 150, token('stage')))
         .then(async (picture) => {
-          if (picture) await (await import('@/state/db')).db.projects.update(project, { picture });
+          if (picture) await (await import('@/state/kept/db')).db.projects.update(project, { picture });
         })
         .catch(() => undefined); // a picture that cannot be taken is no loss
     }, 2500);

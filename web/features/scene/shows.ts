@@ -1,7 +1,7 @@
 /** Drawn over the machine: ghosts of other postures and runs, paths of points, arrows of forces and speeds, and where a gauge reads. */
 import * as THREE from 'three';
 import type { Sign } from '@vim-pivot/core';
-import type { Track } from '@/state/track';
+import type { Track } from '@/state/runs/track';
 import type { Picture } from '@/workers/protocol';
 import { Machine } from './machine';
 import type { Stage } from './stage';

@@ -4,7 +4,7 @@
  */
 import * as THREE from 'three';
 import { kindsOf } from '@vim-pivot/core/page';
-import { spotsOf } from '@/state/strokes';
+import { spotsOf } from '@/state/scene/strokes';
 import type { Side } from '@/workers/protocol';
 import { type Machine, posed, texelOf, unbounded } from './machine';
 

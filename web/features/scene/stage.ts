@@ -1,7 +1,7 @@
 /** The stage the machine stands on: camera, light, floor; frames are drawn only when something has changed. */
 import * as THREE from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
-import type { Look } from '@/state/view';
+import type { Look } from '@/state/scene/view';
 import type { Picture } from '@/workers/protocol';
 import { Machine, upright } from './machine';
 import type { Skeleton } from './skeleton';

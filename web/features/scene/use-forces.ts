@@ -1,8 +1,8 @@
 import { type RefObject, useEffect, useState } from 'react';
 import type { Acting } from '@vim-pivot/core/more';
-import { useDocument } from '@/state/document';
-import { useRuns } from '@/state/runs';
-import type { Track } from '@/state/track';
+import { useDocument } from '@/state/document/document';
+import { useRuns } from '@/state/runs/runs';
+import type { Track } from '@/state/runs/track';
 import { runWorker } from '@/workers/client';
 import type { Picture } from '@/workers/protocol';
 import type { Arrow, Shows } from './shows';

@@ -1,8 +1,8 @@
 import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
-import { useDocument } from '@/state/document';
-import { useRuns } from '@/state/runs';
-import { type ViolationRow, useReadings } from '@/state/readings';
-import { showsAny, useShows } from '@/state/shows';
+import { useDocument } from '@/state/document/document';
+import { useRuns } from '@/state/runs/runs';
+import { type ViolationRow, useReadings } from '@/state/readings/readings';
+import { showsAny, useShows } from '@/state/scene/shows';
 import type { Picture } from '@/workers/protocol';
 import type { Shows } from './shows';
 import type { Stage } from './stage';

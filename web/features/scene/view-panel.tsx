@@ -3,8 +3,8 @@ import { fixed } from '@vim-pivot/core/page';
 import { Eye, X } from 'lucide-react';
 import type { Box3, Vector3 } from 'three';
 import type { Family } from '@vim-pivot/core/page';
-import { edit, useDocument } from '@/state/document';
-import { type AxisName, look, showAll, toggleClear, toggleHidden, useView } from '@/state/view';
+import { edit, useDocument } from '@/state/document/document';
+import { type AxisName, look, showAll, toggleClear, toggleHidden, useView } from '@/state/scene/view';
 import { Segmented } from '@/ui/segmented';
 
 const NAMED: readonly (readonly [Family, string])[] = [

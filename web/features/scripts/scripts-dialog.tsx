@@ -3,7 +3,7 @@ import { javascript } from '@codemirror/lang-javascript';
 import CodeMirror, { EditorView } from '@uiw/react-codemirror';
 import { useState } from 'react';
 import { openScripts } from '@/state/asking';
-import { useDocument } from '@/state/document';
+import { useDocument } from '@/state/document/document';
 import { type Outcome, dropScript, keepScript, recentLines, runScript, stopScript } from '@/state/scripts';
 import { Button, Dialog } from '@/ui/dialog';
 

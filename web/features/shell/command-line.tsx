@@ -1,14 +1,14 @@
 'use client';
 import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { FAMILIES, type Model, familyOf, plainText } from '@vim-pivot/core/page';
-import { addProject, blank, redo, select, undo, useDocument } from '@/state/document';
+import { addProject, blank, redo, select, undo, useDocument } from '@/state/document/document';
 import { openCopies, openScripts } from '@/state/asking';
-import { addOffer } from '@/state/add-offer';
-import { ALL_EXAMPLES } from '@/state/more-examples';
-import { openLine } from '@/state/line';
-import { openMotion } from '@/state/motion';
-import { startRun } from '@/state/runs';
-import { type Brought, readSentence, stumbleOf } from '@/state/sentence';
+import { addOffer } from '@/state/adding/add-offer';
+import { ALL_EXAMPLES } from '@/state/adding/more-examples';
+import { openLine } from '@/state/adding/line';
+import { openMotion } from '@/state/scene/motion';
+import { startRun } from '@/state/runs/runs';
+import { type Brought, readSentence, stumbleOf } from '@/state/adding/sentence';
 import { toggleTheme } from '@/state/theme';
 
 interface Entry {

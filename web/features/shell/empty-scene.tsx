@@ -1,9 +1,9 @@
 'use client';
 import { useRef } from 'react';
 import { openShelf, sketch, useHelp, useSketch, walk } from '@/state/asking';
-import { useDocument } from '@/state/document';
-import { importFile } from '@/state/files';
-import { openLine } from '@/state/line';
+import { useDocument } from '@/state/document/document';
+import { importFile } from '@/state/files/files';
+import { openLine } from '@/state/adding/line';
 
 function Offer({ title, about, onTake }: { title: string; about: string; onTake: () => void }) {
   return (

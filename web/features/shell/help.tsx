@@ -1,6 +1,6 @@
 'use client';
 import { openHelp, walk } from '@/state/asking';
-import { addProject, blank } from '@/state/document';
+import { addProject, blank } from '@/state/document/document';
 import { Button, Dialog } from '@/ui/dialog';
 
 const KEYS: readonly (readonly [string, string])[] = [

@@ -1,7 +1,7 @@
 'use client';
-import { useDocument } from '@/state/document';
-import { openMotion, springBack, useDrag, useMotion } from '@/state/motion';
-import { useRuns } from '@/state/runs';
+import { useDocument } from '@/state/document/document';
+import { openMotion, springBack, useDrag, useMotion } from '@/state/scene/motion';
+import { useRuns } from '@/state/runs/runs';
 
 /** What the joints leave free and what the drives take, above the scene; and what the scene shows. */
 export function Mobility({ children }: { children?: React.ReactNode }) {
@@ -49,7 +49,7 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
           <button
             className="underline"
             title="Start from here: start values of the joints that lead, one undo step"
-            onClick={() => void import('@/state/drag').then((d) => d.keepPosture())}
+            onClick={() => void import('@/state/scene/drag').then((d) => d.keepPosture())}
           >
             Keep as start posture
           </button>

@@ -1,8 +1,8 @@
 'use client';
 import { Play, Square, X } from 'lucide-react';
 import { useState } from 'react';
-import { useDocument } from '@/state/document';
-import { findOut, openMotion, setLetGo, show, useMotion } from '@/state/motion';
+import { useDocument } from '@/state/document/document';
+import { findOut, openMotion, setLetGo, show, useMotion } from '@/state/scene/motion';
 import type { Exploration, Explored } from '@/workers/protocol';
 
 /** What the machine can do apart from running: its freedoms, loops, balances, modes and ranges, each shown in the scene. */

@@ -1,9 +1,9 @@
 'use client';
 import dynamic from 'next/dynamic';
 import { useState } from 'react';
-import { useDocument } from '@/state/document';
-import { useMotion } from '@/state/motion';
-import { usePlaces } from '@/state/places';
+import { useDocument } from '@/state/document/document';
+import { useMotion } from '@/state/scene/motion';
+import { usePlaces } from '@/state/scene/places';
 import { Segmented } from '@/ui/segmented';
 import { Card } from '../card/card';
 import { GaugeTiles } from '../readings/gauge-tiles';

@@ -1,9 +1,9 @@
 'use client';
 import { Check, X } from 'lucide-react';
 import { useHelp, walk } from '@/state/asking';
-import { useDocument } from '@/state/document';
-import { useRuns } from '@/state/runs';
-import { STEPS } from '@/state/walk-steps';
+import { useDocument } from '@/state/document/document';
+import { useRuns } from '@/state/runs/runs';
+import { STEPS } from '@/state/adding/walk-steps';
 
 /** The walk through a first machine, beside the scene. */
 export function Walk() {

@@ -2,19 +2,19 @@
 import { Moon, Redo2, Sun, Undo2 } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useEffect, useState } from 'react';
-import { redo, start, undo, useDocument } from '@/state/document';
-import { importFile } from '@/state/files';
-import { cancelRun, showRunsOf, startRun, togglePlay, useRuns } from '@/state/runs';
+import { redo, start, undo, useDocument } from '@/state/document/document';
+import { importFile } from '@/state/files/files';
+import { cancelRun, showRunsOf, startRun, togglePlay, useRuns } from '@/state/runs/runs';
 import { readTheme, toggleTheme, useTheme } from '@/state/theme';
-import { select } from '@/state/document';
+import { select } from '@/state/document/document';
 import { Checks } from '../checks/checks';
 import { Ledger } from '../ledger/ledger';
 import { ProjectMenu } from '../projects/project-menu';
 import { RunBar } from '../runs/run-bar';
 import { Divider, Pane, Panes, useFold } from '@/ui/panes';
 import { Segmented } from '@/ui/segmented';
-import { forgetPlaces, usePlaces } from '@/state/places';
-import { openLine, useLine } from '@/state/line';
+import { forgetPlaces, usePlaces } from '@/state/scene/places';
+import { openLine, useLine } from '@/state/adding/line';
 import { openHelp, useCopies, useHelp, sketch, useImporting, useKits, useScripts, useSketch } from '@/state/asking';
 import { Mobility } from './mobility';
 import { Side, sideWidth } from './side';
@@ -51,7 +51,7 @@ export function Workbench() {
   const kits = useKits((s) => s.open);
   const measured = useDocument((s) => (s.model?.scores.length ?? 0) + (s.model?.limits.length ?? 0) + (s.model?.workings.length ?? 0) > 0);
   useEffect(() => {
-    if (measured) void import('@/state/measured').then((m) => m.watch());
+    if (measured) void import('@/state/readings/measured').then((m) => m.watch());
   }, [measured]);
   const inside = useDocument((s) => s.inside !== undefined);
   const side = useFold(),
@@ -87,8 +87,10 @@ export function Workbench() {
       if (command && e.key === 'Enter') startRun();
       else if (command && !typing && e.key.toLowerCase() === 'z') (e.shiftKey ? redo : undo)();
       else if (command && !typing && e.key.toLowerCase() === 'y') redo();
-      else if (command && !typing && !ledger && e.key.toLowerCase() === 'c') void import('@/state/copies').then((c) => c.copyPicked());
-      else if (command && !typing && !ledger && e.key.toLowerCase() === 'v') void import('@/state/copies').then((c) => c.pasteCopied());
+      else if (command && !typing && !ledger && e.key.toLowerCase() === 'c')
+        void import('@/state/adding/copies').then((c) => c.copyPicked());
+      else if (command && !typing && !ledger && e.key.toLowerCase() === 'v')
+        void import('@/state/adding/copies').then((c) => c.pasteCopied());
       else if (e.key === '/' && !typing) openLine(true);
       else if (e.key === '?' && !typing) openHelp(true);
       else if (e.key === 'Escape' && !typing) {

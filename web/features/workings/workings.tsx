@@ -5,10 +5,10 @@ import { ArrowDown, ArrowUp, Plus, Printer } from 'lucide-react';
 import { useMemo } from 'react';
 import { type Model, type RawElement, formatQuantity, readUnit } from '@vim-pivot/core/page';
 import { FormulaError, typeset } from '@vim-pivot/core/scores';
-import { edit, select, useDocument } from '@/state/document';
-import { freeName } from '@/state/elements';
-import { type WorkingRow, useReadings } from '@/state/readings';
-import { useRuns } from '@/state/runs';
+import { edit, select, useDocument } from '@/state/document/document';
+import { freeName } from '@/state/document/elements';
+import { type WorkingRow, useReadings } from '@/state/readings/readings';
+import { useRuns } from '@/state/runs/runs';
 import { Divider, Pane, Panes, useFold } from '@/ui/panes';
 import { Card } from '../card/card';
 

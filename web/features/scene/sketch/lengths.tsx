@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { D, formatQuantity } from '@vim-pivot/core/page';
-import { type Paper } from '@/state/sketch/paper';
-import { type Spot, away } from '@/state/sketch/plane';
+import { type Paper } from '@/state/scene/sketch/paper';
+import { type Spot, away } from '@/state/scene/sketch/plane';
 import type { Px } from './marks';
 
 /** Bars shorter than this on the screen have no room for their length, CSS pixels. */

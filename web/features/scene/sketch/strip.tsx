@@ -1,7 +1,7 @@
 import { kindOf } from '@vim-pivot/core/page';
-import { edit, select, useDocument } from '@/state/document';
+import { edit, select, useDocument } from '@/state/document/document';
 import { sketch } from '@/state/asking';
-import { freeName } from '@/state/elements';
+import { freeName } from '@/state/document/elements';
 import { Segmented } from '@/ui/segmented';
 
 export type Tool = 'bar' | 'rail';
