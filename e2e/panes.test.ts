@@ -77,6 +77,61 @@ describe('the Ledger', () => {
   });
 });
 
+describe('columns of the Ledger', () => {
+  const width = (label: string) =>
+    page.script<number>(
+      `return document.querySelector('[aria-label="Width of ' + arguments[0] + '"]').closest('th').getBoundingClientRect().width`,
+      label,
+    );
+  const heads = async () =>
+    (await page.text('[aria-label=Ledger] thead'))
+      .split(/\n|\t/)
+      .map((t) => t.trim())
+      .filter(Boolean);
+  const picked = () =>
+    page.script<string[]>(`return [...document.querySelectorAll('tr[data-row][aria-selected=true]')].map((r) => r.dataset.row)`);
+  it('are dragged wider, by keys too, hidden, and are so after a reload', async () => {
+    await page.click('tab', /^Points/);
+    const edge = () => page.driver.findElement(By.css('[aria-label="Width of Coordinates x"]'));
+    const before = await width('Coordinates x');
+    await drag(await edge(), 70, 0);
+    await page.until('wider', async () => (await width('Coordinates x')) > before + 55);
+    await page.script('arguments[0].focus()', await edge());
+    const dragged = await width('Coordinates x');
+    await page.driver.actions().sendKeys(Key.ARROW_LEFT).perform();
+    await page.until('a step narrower', async () => (await width('Coordinates x')) < dragged - 8);
+    const narrower = await width('Coordinates x');
+    expect(await heads()).toContain('Note');
+    await page.click('button', 'Columns');
+    await page.click('menuitemcheckbox', 'Note');
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.until('no notes', async () => !(await heads()).includes('Note'));
+    await page.driver.navigate().refresh();
+    await page.find('button', 'Run');
+    await page.click('tab', /^Points/);
+    await page.until('as it was', async () => Math.abs((await width('Coordinates x')) - narrower) < 2 && !(await heads()).includes('Note'));
+    await page.menu('Columns', /^All, as wide/);
+    await page.until('all again', async () => (await heads()).includes('Note') && Math.abs((await width('Coordinates x')) - narrower) > 5);
+  });
+  it('sort by what counts, down and up; Shift takes all rows between', async () => {
+    await page.click('tab', /^Parameters/);
+    const names = () => page.script<string[]>(`return [...document.querySelectorAll('tr[data-row]')].map((r) => r.dataset.row)`);
+    const first = await names();
+    await page.click('button', /^Value/);
+    const up = await names();
+    expect(up).not.toEqual(first);
+    expect(up.indexOf('arm')).toBeLessThan(up.indexOf('rocker_length')); // 60 mm, 150 mm
+    await page.click('button', /^Value/);
+    expect((await names()).indexOf('arm')).toBeGreaterThan((await names()).indexOf('rocker_length'));
+    await page.click('button', /^Value/);
+    expect(await names()).toEqual(first);
+    const row = (n: string) => page.driver.findElement(By.css(`tr[data-row="${n}"]`));
+    await page.script('arguments[0].dispatchEvent(new MouseEvent("mousedown", { bubbles: true }))', await row(first[1]!));
+    await page.script('arguments[0].dispatchEvent(new MouseEvent("mousedown", { bubbles: true, shiftKey: true }))', await row(first[4]!));
+    expect(await picked()).toEqual(first.slice(1, 5));
+  });
+});
+
 describe('beside the machine', () => {
   it('the Card has the room it is given, and the curves stand beside it where there is room for both', async () => {
     await pick('Rocker');

@@ -1,4 +1,5 @@
 'use client';
+import { Check } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
 
@@ -42,6 +43,25 @@ export function MenuItem({
       <span>{children}</span>
       {hint && <span className="font-mono text-xs text-ink-2">{hint}</span>}
     </DropdownMenu.Item>
+  );
+}
+
+/** A choice that can be on or off; the menu stays open. */
+export function MenuCheck({ checked, onChange, children }: { checked: boolean; onChange: (on: boolean) => void; children: ReactNode }) {
+  return (
+    <DropdownMenu.CheckboxItem
+      checked={checked}
+      onCheckedChange={onChange}
+      onSelect={(e) => e.preventDefault()}
+      className="flex cursor-pointer items-center gap-2 rounded-md px-2.5 py-1 outline-none data-[highlighted]:bg-accent-soft"
+    >
+      <span className="grid h-3.5 w-3.5 place-items-center rounded-sm border border-line">
+        <DropdownMenu.ItemIndicator>
+          <Check size={11} aria-hidden="true" />
+        </DropdownMenu.ItemIndicator>
+      </span>
+      {children}
+    </DropdownMenu.CheckboxItem>
   );
 }
 

@@ -7,6 +7,7 @@ let parts: typeof Parts | undefined;
 const bring = async () => (parts ??= await import('./menu-parts'));
 
 export const MenuItem = (p: ComponentProps<typeof Parts.MenuItem>) => parts && <parts.MenuItem {...p} />;
+export const MenuCheck = (p: ComponentProps<typeof Parts.MenuCheck>) => parts && <parts.MenuCheck {...p} />;
 export const MenuRule = () => parts && <parts.MenuRule />;
 export const MenuLabel = (p: ComponentProps<typeof Parts.MenuLabel>) => parts && <parts.MenuLabel {...p} />;
 

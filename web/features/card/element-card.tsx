@@ -6,7 +6,7 @@ import { useDocument } from '@/state/document/document';
 import { duplicateElement, imagesOf, setMirrored } from '@/state/document/card-edits';
 import { columnsOf, pathOf, rawAt, removeElement, setNote, setRows } from '@/state/document/elements';
 import { ValueInput } from '@/ui/value-input';
-import { NameInput } from '../ledger/ledger';
+import { NameInput } from '../ledger/name-input';
 import { AfterRun } from './after-run';
 import { Course } from './course';
 import { MassCard, foundIn, useMass } from './mass';

@@ -289,6 +289,12 @@ export function pickAlso(what: Selected): void {
   const next = rest.length < picked.length ? rest : [...picked, one];
   set({ picked: next, selected: next.at(-1) });
 }
+/** Picks these of a family, and keeps what is picked of others. */
+export function pickRows(family: Family, names: readonly string[]): void {
+  const { picked } = get();
+  const next = [...picked.filter((p) => p.family !== family), ...names.map((name) => ({ family, name }))];
+  set({ picked: next, selected: next.at(-1) });
+}
 export const dismissRefusal = (): void => set({ refused: undefined });
 
 function changed(): void {

@@ -16,28 +16,6 @@ export function rowsToText(family: Family, rows: readonly RawElement[], columns:
   return [head, ...rows.map(line)].map((cells) => cells.join('\t')).join('\n');
 }
 
-/** The order of rows by a column: numbers by size, everything else by letters; live values where there are any. */
-export function sorted<T extends { e: RawElement; index: number }>(
-  family: Family,
-  rows: readonly T[],
-  by: { key: string; down: boolean } | undefined,
-  columns: readonly Column[],
-  value: (index: number, c: Column) => number | undefined,
-): readonly T[] {
-  if (!by) return rows;
-  const column = columns.find((c) => c.key === by.key);
-  const keyOf = (r: T): number | string =>
-    by.key === 'name'
-      ? r.e.name
-      : by.key === 'kind'
-        ? String(r.e.kind ?? '')
-        : column
-          ? (value(r.index, column) ?? textOf(rawAt(family, r.e, column).value))
-          : '';
-  const sign = by.down ? -1 : 1;
-  return [...rows].sort((a, b) => {
-    const [x, y] = [keyOf(a), keyOf(b)];
-    if (typeof x === 'number' && typeof y === 'number') return sign * (x - y);
-    return sign * String(x).localeCompare(String(y), undefined, { numeric: true });
-  });
-}
+/** The order of two cells: numbers by size, everything else by letters, the numbers in them by size. */
+export const inOrder = (a: unknown, b: unknown): number =>
+  typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b), undefined, { numeric: true });
