@@ -105,6 +105,13 @@ export class Page {
     return { clock: Math.max(...tasks.map((e) => e.dur ?? 0)) / 1000, own: Math.max(...tasks.map((e) => e.tdur ?? e.dur ?? 0)) / 1000 };
   }
 
+  /** Chooses from the list behind a combobox, as one does with the mouse. */
+  async choose(label: string, option: string | RegExp): Promise<void> {
+    await this.click('combobox', label);
+    await this.click('option', option);
+    await this.until('the list has gone', async () => (await this.driver.findElements(By.css('[role=listbox]'))).length === 0);
+  }
+
   /** The element of a role and accessible name. */
   find(role: string, name: string | RegExp, timeout = 20_000, patience = PATIENCE): Promise<WebElement> {
     return this.driver.wait(
@@ -222,9 +229,9 @@ const AWAIT_PRESS = `
 const SELECTOR: Record<string, string> = {
   button: 'button',
   textbox: 'input:not([type=checkbox]):not([type=file]), textarea',
-  combobox: 'select',
+  combobox: '[role=combobox], select',
   tab: '[role=tab]',
-  checkbox: 'input[type=checkbox]',
+  checkbox: '[role=checkbox]',
   menuitem: '[role=menuitem]',
   slider: '[role=slider]',
 };

@@ -76,7 +76,7 @@ describe('by sentences', () => {
 });
 
 describe('select, then act', () => {
-  const row = (name: string) => page.driver.findElement(By.css(`tr[data-row="${name}"] td:nth-child(3)`));
+  const row = (name: string) => page.driver.findElement(By.css(`tr[data-row="${name}"] td:nth-child(2)`));
   const pick = async (names: readonly string[]) => {
     for (const [i, n] of names.entries()) {
       const cell = await row(n);

@@ -27,7 +27,8 @@ it('two channels of a measured decay share their modes', async () => {
   await (await page.until('the dialog', () => page.driver.findElement(By.css('input[aria-label="File of curves"]')))).sendKeys(file);
   const box = await page.until(
     'its curves',
-    async () => (await page.driver.findElements(By.xpath('//ul[@aria-label="Curves to fit"]//label[contains(., "Root")]//input')))[0],
+    async () =>
+      (await page.driver.findElements(By.xpath('//ul[@aria-label="Curves to fit"]//label[contains(., "Root")]//*[@role="checkbox"]')))[0],
   );
   await box.click();
   await page.type('Order', '4');

@@ -180,7 +180,7 @@ describe('examples of kits', () => {
           .perform();
     await page.click('button', 'Copies…');
     await page.click('radio', 'Mirrored');
-    await (await page.driver.findElement(By.css('[role=dialog] input[type=checkbox]'))).click();
+    await (await page.driver.findElement(By.css('[role=dialog] [role=checkbox]'))).click();
     await page.type('Plane at', '800 mm');
     await page.click('button', /Make the mirrored copy/);
     await page.until('the image', async () => (await bodies()) === 12);

@@ -62,9 +62,9 @@ async function main(): Promise<void> {
     await page.click('button', /^Mobility/);
     await page.until(
       'the panel',
-      async () => (await page.driver.findElements(By.css('section[aria-label="Motion"] input[type=checkbox]'))).length > 0,
+      async () => (await page.driver.findElements(By.css('section[aria-label="Motion"] [role=checkbox]'))).length > 0,
     );
-    await (await page.driver.findElement(By.css('section[aria-label="Motion"] input[type=checkbox]'))).click();
+    await (await page.driver.findElement(By.css('section[aria-label="Motion"] [role=checkbox]'))).click();
     await page.click('button', 'Find degrees of freedom');
     await page.until('degrees of freedom', async () => (await page.text('section[aria-label="Motion"]')).includes('turns'));
     await page.click('button', 'Find equilibria');

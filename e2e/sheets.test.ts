@@ -33,11 +33,7 @@ const drawn = (tile: string) =>
     const p = await plots(tile);
     return p.length > 0 && p.every((c) => c.sets.length > 0 && c.sets.every((s) => s.length > 2)) ? p : undefined;
   });
-const pick = async (label: string, option: RegExp) => {
-  const select = await page.find('combobox', label);
-  for (const o of await select.findElements(By.css('option'))) if (option.test(await o.getText())) return o.click();
-  throw new Error(`no option ${option} of ${label}`);
-};
+const pick = (label: string, option: RegExp) => page.choose(label, option);
 const menu = async (button: string | RegExp, item: string | RegExp) => {
   await page.click('button', button);
   await page.driver.sleep(200);
@@ -135,7 +131,7 @@ describe('a chart', () => {
     await menu(/^Add tile/, 'Chart');
     await page.until('the tile', async () => (await tiles()).join() === 'Chart');
     for (const g of ['Pusher travel', 'Crank torque']) {
-      const box = await page.driver.findElement(By.xpath(`//aside//label[.//span[normalize-space()="${g}"]]//input`));
+      const box = await page.driver.findElement(By.xpath(`//aside//label[.//span[normalize-space()="${g}"]]//*[@role="checkbox"]`));
       await box.click();
       await page.until('ticked', async () => (await page.text('article[aria-label=Chart]')).includes(g));
     }
@@ -182,7 +178,7 @@ describe('a chart', () => {
     await pick('Runs', /^difference/);
     await page.until('what is missing', async () => (await page.text('article[aria-label=Chart]')).includes('No run is the baseline'));
     await page.click('button', 'More on run 1');
-    const box = await page.driver.findElement(By.xpath('//label[contains(., "Baseline")]//input'));
+    const box = await page.driver.findElement(By.xpath('//label[contains(., "Baseline")]//*[@role="checkbox"]'));
     await box.click();
     const [c] = await page.until('a difference', async () =>
       (await page.text('article[aria-label=Chart]')).includes('Run 2, arm ') &&

@@ -31,6 +31,7 @@ import {
   shortText,
   textOf,
 } from '@/state/document/elements';
+import { Choice } from './choice';
 
 const FormulaHelp = dynamic(() => import('./formula-help').then((m) => m.FormulaHelp), { ssr: false });
 
@@ -125,22 +126,19 @@ export function ValueInput({
     // left out, a body is the ground
     const home = field.type === 'ref' && field.family === 'bodies' && !!field.optional;
     return (
-      <select
-        aria-label={label}
-        aria-invalid={!!fault}
+      <Choice
+        label={label}
+        invalid={!!fault}
         title={fault || field.help}
         value={home ? text || model.ground : text}
-        onChange={(e) => setText(family, element.name, place, e.target.value)}
-        className={`h-[24px] w-full min-w-0 truncate rounded border px-1 hover:border-line ${mark} ${isDefault ? 'text-ink-2' : ''} bg-transparent`}
-      >
-        {!home && (field.optional || text === '') && <option value="">{text === '' && !field.optional ? 'choose…' : 'none'}</option>}
-        {!known && text !== '' && <option value={text}>{text} (missing)</option>}
-        {options.map((o) => (
-          <option key={o.value} value={o.value}>
-            {o.label}
-          </option>
-        ))}
-      </select>
+        options={[
+          ...(!home && (field.optional || text === '') ? [{ value: '', label: text === '' && !field.optional ? 'choose…' : 'none' }] : []),
+          ...(!known && text !== '' ? [{ value: text, label: `${text} (missing)` }] : []),
+          ...options,
+        ]}
+        onChange={(v) => setText(family, element.name, place, v)}
+        className={`h-[24px] w-full hover:border-line ${mark} ${isDefault ? 'text-ink-2' : ''} bg-transparent`}
+      />
     );
   }
 
@@ -150,29 +148,26 @@ export function ValueInput({
     return (
       <span className={`flex min-w-0 gap-0.5 ${bare ? '' : 'flex-col'}`} title={fault || field.help}>
         {Array.from({ length: field.max }, (_, k) => (
-          <select
+          <Choice
             key={k}
-            aria-label={`${label}, ${k === 0 ? 'first' : 'second'}`}
-            aria-invalid={!!fault}
+            label={`${label}, ${k === 0 ? 'first' : 'second'}`}
+            invalid={!!fault}
             value={names[k] ?? ''}
-            onChange={(e) =>
+            options={[
+              { value: '', label: k < field.min ? 'choose…' : 'same' },
+              ...(names[k] && !options.some((o) => o.value === names[k]) ? [{ value: names[k], label: `${names[k]} (missing)` }] : []),
+              ...options,
+            ]}
+            onChange={(v) =>
               setNames(
                 family,
                 element.name,
                 place.field,
-                Array.from({ length: field.max }, (_x, i) => (i === k ? e.target.value : (names[i] ?? ''))).filter(Boolean),
+                Array.from({ length: field.max }, (_x, i) => (i === k ? v : (names[i] ?? ''))).filter(Boolean),
               )
             }
-            className={`h-[24px] min-w-0 ${bare ? 'flex-1' : 'flex-none'} truncate rounded border bg-transparent px-1 hover:border-line ${mark}`}
-          >
-            <option value="">{k < field.min ? 'choose…' : 'same'}</option>
-            {names[k] && !options.some((o) => o.value === names[k]) && <option value={names[k]}>{names[k]} (missing)</option>}
-            {options.map((o) => (
-              <option key={o.value} value={o.value}>
-                {o.label}
-              </option>
-            ))}
-          </select>
+            className={`h-[24px] ${bare ? 'flex-1' : 'flex-none'} bg-transparent hover:border-line ${mark}`}
+          />
         ))}
       </span>
     );

@@ -8,6 +8,8 @@ import { cancelImport, finishImport, readAgain, useImport } from '@/state/files/
 import { type Row, type Target, assemblyRows, common } from '@/state/files/part-tree';
 import { FINENESS, missing } from '@/workers/round';
 import { Button, Dialog } from '@/ui/dialog';
+import { CheckBox } from '@/ui/check';
+import { Choice } from '@/ui/choice';
 
 const UNITS: readonly (readonly [string, number])[] = [
   ['millimetres', 1e-3],
@@ -90,18 +92,13 @@ function Choices() {
         {known === undefined ? (
           <label className="flex items-center gap-2">
             The file has no unit: its numbers are
-            <select
-              aria-label="Unit of the file"
-              value={metres}
-              onChange={(e) => setMetres(Number(e.target.value))}
-              className="rounded-md border border-line bg-sheet px-1 py-0.5"
-            >
-              {UNITS.map(([name, m]) => (
-                <option key={name} value={m}>
-                  {name}
-                </option>
-              ))}
-            </select>
+            <Choice
+              label="Unit of the file"
+              value={String(metres)}
+              options={UNITS.map(([name, m]) => ({ value: String(m), label: name }))}
+              onChange={(v) => setMetres(Number(v))}
+              className="border-line bg-sheet py-0.5"
+            />
           </label>
         ) : null}
         <span className="text-ink-2">
@@ -109,33 +106,28 @@ function Choices() {
         </span>
         <label className="flex items-center gap-2">
           Material
-          <select
-            aria-label="Material of the parts"
+          <Choice
+            label="Material of the parts"
             value={material}
-            onChange={(e) => setMaterial(e.target.value)}
-            className="rounded-md border border-line bg-sheet px-1 py-0.5"
-          >
-            {model.materials.map((m) => (
-              <option key={m.name}>{m.name}</option>
-            ))}
-            <option value="">none</option>
-          </select>
+            options={[...model.materials.map((m) => ({ value: m.name, label: m.name })), { value: '', label: 'none' }]}
+            onChange={setMaterial}
+            className="border-line bg-sheet py-0.5"
+          />
         </label>
       </div>
       {facets !== undefined && (
         <p className="text-ink-2">
           Round faces become
-          <select
-            aria-label="Facets to a turn"
-            value={facets}
-            onChange={(e) => readAgain(Number(e.target.value))}
-            title="The file is read again"
-            className="mx-1.5 rounded-md border border-line bg-sheet px-1 py-0.5 text-ink"
-          >
-            {FINENESS.map((n) => (
-              <option key={n}>{n}</option>
-            ))}
-          </select>
+          <span className="mx-1.5 inline-block align-middle">
+            <Choice
+              label="Facets to a turn"
+              value={String(facets)}
+              options={FINENESS.map((n) => ({ value: String(n), label: String(n) }))}
+              onChange={(v) => readAgain(Number(v))}
+              title="The file is read again"
+              className="border-line bg-sheet py-0.5 text-ink"
+            />
+          </span>
           facets to a turn: up to <span className="font-mono text-xs text-ink">{formatNumber(100 * missing(facets), 2)} %</span> of the mass
           of a round part is missing.
         </p>
@@ -194,9 +186,7 @@ function Choices() {
             {axes.map((a, i) => (
               <li key={i}>
                 <label className="flex min-h-6 items-center gap-2 py-0.5">
-                  <input
-                    type="checkbox"
-                    className="h-6 w-4"
+                  <CheckBox
                     checked={joints.has(i)}
                     onChange={() => setJoints(new Set(joints.has(i) ? [...joints].filter((x) => x !== i) : [...joints, i]))}
                   />
@@ -252,23 +242,20 @@ function GroupLine({
       </button>
       <span className="min-w-0 flex-1 truncate font-semibold">{label}</span>
       <span className="text-xs text-ink-2">{parts.length === 1 ? '1 part' : `${parts.length} parts`}</span>
-      <select
-        aria-label={`What all of ${label} becomes`}
+      <Choice
+        label={`What all of ${label} becomes`}
         value={target ?? ''}
-        onChange={(e) => onTarget(e.target.value as Target)}
+        placeholder="Various"
+        options={[
+          { value: 'own', label: 'Each part a body' },
+          { value: `with ${group}`, label: 'One body' },
+          ...(target?.startsWith('with ') && target !== `with ${group}` ? [{ value: target, label: 'One body with others' }] : []),
+          { value: 'ground', label: `Fixed: ${ground}` },
+          { value: 'none', label: 'Leave out' },
+        ]}
+        onChange={(v) => onTarget(v as Target)}
         className={select}
-      >
-        {target === undefined && (
-          <option value="" disabled>
-            Various
-          </option>
-        )}
-        <option value="own">Each part a body</option>
-        <option value={`with ${group}`}>One body</option>
-        {target?.startsWith('with ') && target !== `with ${group}` && <option value={target}>One body with others</option>}
-        <option value="ground">Fixed: {ground}</option>
-        <option value="none">Leave out</option>
-      </select>
+      />
     </li>
   );
 }
@@ -307,16 +294,18 @@ function PartLine({
         </span>
       )}
       <span className="font-mono text-xs text-ink-2">{p.triangles.toLocaleString('en')}</span>
-      <select aria-label={`What ${name} becomes`} value={target} onChange={(e) => onTarget(e.target.value as Target)} className={select}>
-        <option value="own">A body of its own</option>
-        {[...above].reverse().map((g) => (
-          <option key={g} value={`with ${g}`}>
-            Part of {groups.get(g)}
-          </option>
-        ))}
-        <option value="ground">Fixed: {ground}</option>
-        <option value="none">Leave out</option>
-      </select>
+      <Choice
+        label={`What ${name} becomes`}
+        value={target}
+        options={[
+          { value: 'own', label: 'A body of its own' },
+          ...[...above].reverse().map((g) => ({ value: `with ${g}`, label: `Part of ${groups.get(g)}` })),
+          { value: 'ground', label: `Fixed: ${ground}` },
+          { value: 'none', label: 'Leave out' },
+        ]}
+        onChange={(v) => onTarget(v as Target)}
+        className={select}
+      />
     </li>
   );
 }

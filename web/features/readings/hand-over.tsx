@@ -10,6 +10,8 @@ import { watchPosture } from '@/state/scene/shown';
 import { Button, Dialog } from '@/ui/dialog';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import type { ReadCurve } from '@/state/runs/curves';
+import { CheckBox } from '@/ui/check';
+import { Choice } from '@/ui/choice';
 
 const QUIET = 'whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2 disabled:opacity-45';
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
@@ -142,34 +144,36 @@ function Video({ gauges, onClose }: { gauges: readonly string[]; onClose: () => 
       <div className="grid gap-2">
         <label className={row}>
           <span className="w-32 text-ink-2">Size</span>
-          <select aria-label="Size of the video" className={pick} value={size} onChange={(e) => setSize(Number(e.target.value))}>
-            {SIZES.map(([label], i) => (
-              <option key={label} value={i}>
-                {label}
-              </option>
-            ))}
-          </select>
+          <Choice
+            label="Size of the video"
+            className={pick}
+            value={String(size)}
+            options={SIZES.map(([label], i) => ({ value: String(i), label }))}
+            onChange={(v) => setSize(Number(v))}
+          />
         </label>
         <label className={row}>
           <span className="w-32 text-ink-2">Frames a second</span>
-          <select aria-label="Frames a second" className={pick} value={rate} onChange={(e) => setRate(Number(e.target.value))}>
-            {[10, 15, 25, 30, 50, 60].map((r) => (
-              <option key={r}>{r}</option>
-            ))}
-          </select>
+          <Choice
+            label="Frames a second"
+            className={pick}
+            value={String(rate)}
+            options={[10, 15, 25, 30, 50, 60].map((r) => ({ value: String(r), label: String(r) }))}
+            onChange={(v) => setRate(Number(v))}
+          />
         </label>
         <label className={row}>
           <span className="w-32 text-ink-2">Speed</span>
-          <select aria-label="Speed of the video" className={pick} value={speed} onChange={(e) => setSpeed(Number(e.target.value))}>
-            {[0.1, 0.25, 0.5, 1, 2, 4].map((s) => (
-              <option key={s} value={s}>
-                {s} ×
-              </option>
-            ))}
-          </select>
+          <Choice
+            label="Speed of the video"
+            className={pick}
+            value={String(speed)}
+            options={[0.1, 0.25, 0.5, 1, 2, 4].map((x) => ({ value: String(x), label: `${x} ×` }))}
+            onChange={(v) => setSpeed(Number(v))}
+          />
         </label>
         <label className={row}>
-          <input type="checkbox" checked={curves} disabled={gauges.length === 0} onChange={(e) => setCurves(e.target.checked)} />
+          <CheckBox checked={curves} disabled={gauges.length === 0} onChange={setCurves} />
           <span>With the first charts below the machine</span>
         </label>
         <p className="text-xs text-ink-2">
@@ -231,20 +235,16 @@ function Loads({ onClose }: { onClose: () => void }) {
       <div className="grid gap-3">
         <label className="flex items-center gap-3">
           <span className="text-ink-2">Body</span>
-          <select
-            aria-label="Body whose loads"
+          <Choice
+            label="Body whose loads"
             value={body}
-            onChange={(e) => setBody(e.target.value)}
-            className="rounded border border-line bg-sheet px-1 py-0.5"
-          >
-            {bodies.map((b) => (
-              <option key={b}>{b}</option>
-            ))}
-          </select>
+            options={bodies.map((b) => ({ value: b, label: b }))}
+            onChange={setBody}
+            className="border-line bg-sheet py-0.5"
+          />
         </label>
         <label className="flex items-center gap-2">
-          <input type="checkbox" checked={whole} onChange={(e) => setWhole(e.target.checked)} /> At every recorded time, not only at{' '}
-          {fixed(time, 3)} s
+          <CheckBox checked={whole} onChange={setWhole} /> At every recorded time, not only at {fixed(time, 3)} s
         </label>
         <p className="text-xs text-ink-2">
           Forces and moments of joints, drives and loads with their points of application in the body’s axes, and the inertia loads. Their

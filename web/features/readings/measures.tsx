@@ -9,6 +9,7 @@ import { edit, select, useDocument } from '@/state/document/document';
 import { freeName } from '@/state/document/elements';
 import { addCursor, dropCursor, dropCursors, useReadings } from '@/state/readings/readings';
 import { setTime, useRuns } from '@/state/runs/runs';
+import { Choice } from '@/ui/choice';
 import type { GaugeLines } from './use-lines';
 
 const ModeFit = dynamic(() => import('./mode-fit').then((m) => m.ModeFit), { ssr: false });
@@ -46,16 +47,13 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
         </button>
       </h2>
       <div className="px-3 pb-1">
-        <select
-          aria-label="Gauge of the cursors"
+        <Choice
+          label="Gauge of the cursors"
           value={g.gauge}
-          onChange={(e) => setChosen(e.target.value)}
-          className="w-full rounded border border-line bg-sheet px-1 py-0.5"
-        >
-          {lines.map((l) => (
-            <option key={l.gauge}>{l.gauge}</option>
-          ))}
-        </select>
+          options={lines.map((l) => ({ value: l.gauge, label: l.gauge }))}
+          onChange={setChosen}
+          className="w-full border-line bg-sheet py-0.5"
+        />
       </div>
       {cursors.length > 0 && (
         <table className="mb-2 w-full text-xs">

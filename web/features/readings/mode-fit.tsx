@@ -8,6 +8,7 @@ import { download, fileName } from '@/state/files/download';
 import { useReadings } from '@/state/readings/readings';
 import { modelWorker } from '@/workers/client';
 import { Button, Dialog } from '@/ui/dialog';
+import { CheckBox } from '@/ui/check';
 import type { GaugeLines } from './use-lines';
 
 /** A curve to which modes can be fitted. */
@@ -120,11 +121,9 @@ export function ModeFit({ lines, onClose }: { lines: readonly GaugeLines[]; onCl
             {channels.map((c) => (
               <li key={c.name}>
                 <label className="flex items-center gap-2 px-1">
-                  <input
-                    type="checkbox"
-                    className="accent-calm"
+                  <CheckBox
                     checked={ticked.has(c.name)}
-                    onChange={(e) => setTicked(new Set(e.target.checked ? [...ticked, c.name] : [...ticked].filter((n) => n !== c.name)))}
+                    onChange={(on) => setTicked(new Set(on ? [...ticked, c.name] : [...ticked].filter((n) => n !== c.name)))}
                   />
                   <span className="min-w-0 flex-1 truncate">{c.name}</span>
                 </label>

@@ -7,6 +7,7 @@ import { show, useShows } from '@/state/scene/shows';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import { Segmented } from '@/ui/segmented';
 import type { ReadCurve } from '@/state/runs/curves';
+import { Slide } from '@/ui/slide';
 
 const QUIET = 'rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2 disabled:opacity-45';
 const on = (yes: boolean) => `${QUIET} ${yes ? 'bg-calm-soft text-calm' : ''}`;
@@ -139,15 +140,14 @@ export function Playback({ curves, camera = false }: { curves: readonly ReadCurv
       {(s.forces || s.speeds) && (
         <label className="flex items-center gap-1 text-ink-2">
           Arrows{' '}
-          <input
-            aria-label="Length of arrows"
-            type="range"
+          <Slide
+            label="Length of arrows"
             min={-2}
             max={2}
             step={0.1}
             value={Math.log2(s.scale)}
-            onChange={(e) => show({ scale: 2 ** Number(e.target.value) })}
-            className="w-20 accent-calm"
+            onChange={(v) => show({ scale: 2 ** v })}
+            className="w-20"
           />
         </label>
       )}

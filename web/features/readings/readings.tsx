@@ -10,6 +10,7 @@ import { namesOf, toggleGauge, useSheets } from '@/state/readings/sheets';
 import { useShows } from '@/state/scene/shows';
 import { Divider, Pane, Panes, useFold } from '@/ui/panes';
 import { useRoom } from '@/ui/room';
+import { CheckBox } from '@/ui/check';
 import { Card } from '../card/card';
 import { Scene } from '../scene/scene';
 import { GaugeTile } from './gauge-tile';
@@ -211,7 +212,7 @@ function Gauges({ names, hidden, onHidden, sheet }: GaugesProps) {
           .map((n) => (
             <li key={n}>
               <label className={`flex items-center gap-2 px-3 py-1 ${dead ? '' : 'cursor-pointer hover:bg-paper'}`}>
-                <input type="checkbox" className="accent-calm" disabled={dead} checked={ticked(n)} onChange={() => tick(n)} />
+                <CheckBox disabled={dead} checked={ticked(n)} onChange={() => tick(n)} />
                 <span className="flex-1 truncate">{n}</span>
                 <span className="font-mono text-xs text-ink-2">{units.find((d) => d.name === n)?.unit ?? ''}</span>
               </label>

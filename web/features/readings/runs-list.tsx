@@ -19,6 +19,7 @@ import {
   useRuns,
 } from '@/state/runs/runs';
 import { Menu, MenuItem, MenuLabel } from '@/ui/menu';
+import { CheckBox } from '@/ui/check';
 
 const DAY = 86_400_000;
 
@@ -172,12 +173,11 @@ function RunDetails({ run }: { run: RunRow }) {
         className="resize-none rounded border border-line bg-sheet px-1 py-0.5"
       />
       <label className="flex items-center gap-1.5">
-        <input type="checkbox" checked={!!run.pinned} onChange={(e) => void describeRun(run.id, { pinned: e.target.checked })} /> Pinned: it
-        is kept when tidying up
+        <CheckBox checked={!!run.pinned} onChange={(on) => void describeRun(run.id, { pinned: on })} /> Pinned: it is kept when tidying up
       </label>
       <label className="flex items-center gap-1.5">
-        <input type="checkbox" checked={!!run.baseline} onChange={(e) => void setBaseline(e.target.checked ? run.id : undefined)} />{' '}
-        Baseline: others are compared with it
+        <CheckBox checked={!!run.baseline} onChange={(on) => void setBaseline(on ? run.id : undefined)} /> Baseline: others are compared
+        with it
       </label>
       <p className="text-ink-2">
         {new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {fixed(run.seconds, 2)} s of work

@@ -9,6 +9,7 @@ import { makeCopies, wordsOf } from '@/state/adding/copies';
 import type { Motion } from '@/state/adding/reuse';
 import { Button, Dialog } from '@/ui/dialog';
 import { Segmented } from '@/ui/segmented';
+import { CheckBox } from '@/ui/check';
 
 type Way = 'row' | 'ring' | 'mirror';
 const AXES = ['x', 'y', 'z'] as const;
@@ -156,7 +157,7 @@ export function CopiesDialog() {
           Comes along: {wordsOf(bundle)}. Parameters, tables and materials are shared; formulas stay formulas where the motion allows it.
         </p>
         <label className="flex items-start gap-2">
-          <input type="checkbox" checked={linked} onChange={(e) => setLinked(e.target.checked)} className="mt-0.5" />
+          <CheckBox checked={linked} onChange={setLinked} className="mt-0.5" />
           <span>
             Keep them linked:{' '}
             {way === 'mirror' ? 'the image follows every change of the original' : 'a kit is made of what is picked, and all follow it'}

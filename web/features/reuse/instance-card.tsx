@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { RawElement } from '@vim-pivot/core/page';
 import { openKit, useDocument } from '@/state/document/document';
 import { askedOf, give, givenTo, makeIndependent } from '@/state/adding/kits';
+import { Choice } from '@/ui/choice';
 
 const QUIET = 'rounded-md border border-line px-2 py-0.5 hover:border-ink-2';
 
@@ -34,21 +35,18 @@ export function InstanceCard({ element }: { element: RawElement }) {
         {mounts.map((m) => (
           <div key={m} className="contents">
             <span>{m} is</span>
-            <select
-              aria-label={`${m} is`}
+            <Choice
+              label={`${m} is`}
               value={givenTo(element, 'on', m)}
-              onChange={(e) => give(element.name, 'on', m, e.target.value === model.ground ? '' : e.target.value)}
-              className="h-[24px] w-full min-w-0 truncate rounded border border-line bg-sheet px-1"
-            >
-              {!bodies.includes(givenTo(element, 'on', m)) && (
-                <option value={givenTo(element, 'on', m)}>{givenTo(element, 'on', m) || model.ground}</option>
-              )}
-              {bodies.map((b) => (
-                <option key={b} value={b}>
-                  {b}
-                </option>
-              ))}
-            </select>
+              options={[
+                ...(bodies.includes(givenTo(element, 'on', m))
+                  ? []
+                  : [{ value: givenTo(element, 'on', m), label: givenTo(element, 'on', m) || model.ground }]),
+                ...bodies.map((b) => ({ value: b, label: b })),
+              ]}
+              onChange={(v) => give(element.name, 'on', m, v === model.ground ? '' : v)}
+              className="h-[24px] w-full border-line bg-sheet"
+            />
           </div>
         ))}
       </div>

@@ -13,6 +13,8 @@ import {
 } from '@vim-pivot/core/page';
 import { edit } from '@/state/document/document';
 import { setFromShown, useRuns } from '@/state/runs/runs';
+import { CheckBox } from '@/ui/check';
+import { Choice } from '@/ui/choice';
 import { Setting } from './setting';
 
 /** What is computed, how finely it is recorded and how accurately it is solved. */
@@ -28,7 +30,7 @@ export function RunSettings({ model, trigger }: { model: Model; trigger: ReactNo
           className="z-50 grid w-72 grid-cols-[auto_1fr] items-center gap-x-3 gap-y-2 rounded-lg border border-line bg-sheet p-3 text-sm text-ink shadow-lg"
         >
           <span className="text-ink-2">Analysis</span>
-          <Choice
+          <OneOf
             label="Analysis"
             value={model.run.analysis ?? 'dynamic'}
             options={ANALYSIS_NAMES.map((a) => [a, ANALYSIS_WORDS[a].label])}
@@ -42,7 +44,7 @@ export function RunSettings({ model, trigger }: { model: Model; trigger: ReactNo
           <span className="text-ink-2">Accuracy</span>
           <Setting model={model} field="accuracy" label="Accuracy" width="w-full" />
           <span className="text-ink-2">Method</span>
-          <Choice
+          <OneOf
             label="Method"
             value={model.run.method ?? 'auto'}
             options={METHOD_NAMES.map((a) => [a, METHOD_WORDS[a as Method]])}
@@ -58,7 +60,7 @@ export function RunSettings({ model, trigger }: { model: Model; trigger: ReactNo
   );
 }
 
-function Choice({
+function OneOf({
   label,
   value,
   options,
@@ -70,18 +72,13 @@ function Choice({
   onChange: (v: string) => void;
 }) {
   return (
-    <select
-      aria-label={label}
+    <Choice
+      label={label}
       value={value}
-      onChange={(e) => onChange(e.target.value)}
-      className="h-[26px] w-full rounded-md border border-line bg-sheet px-1"
-    >
-      {options.map(([v, text]) => (
-        <option key={v} value={v}>
-          {text}
-        </option>
-      ))}
-    </select>
+      options={options.map(([v, text]) => ({ value: v, label: text }))}
+      onChange={onChange}
+      className="h-[26px] w-full border-line bg-sheet"
+    />
   );
 }
 
@@ -92,7 +89,7 @@ function StartFrom() {
   const time = useRuns((s) => s.time);
   return (
     <label className="col-span-2 flex items-center gap-2">
-      <input type="checkbox" className="accent-calm" checked={on} disabled={!run} onChange={(e) => setFromShown(e.target.checked)} />
+      <CheckBox checked={on} disabled={!run} onChange={setFromShown} />
       <span>
         Start from run {run?.number ?? '–'} at <span className="font-mono text-xs">{fixed(time, 3)} s</span>{' '}
         <span className="text-ink-2">(position and speed of every body)</span>

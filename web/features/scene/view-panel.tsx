@@ -6,6 +6,8 @@ import type { Family } from '@vim-pivot/core/page';
 import { edit, useDocument } from '@/state/document/document';
 import { type AxisName, look, showAll, toggleClear, toggleHidden, useView } from '@/state/scene/view';
 import { Segmented } from '@/ui/segmented';
+import { Slide } from '@/ui/slide';
+import { CheckBox } from '@/ui/check';
 
 const NAMED: readonly (readonly [Family, string])[] = [
   ['bodies', 'Bodies'],
@@ -83,10 +85,9 @@ export function ViewPanel({
         <span className="flex gap-3">
           {NAMED.map(([f, text]) => (
             <label key={f} className="flex cursor-pointer items-center gap-1">
-              <input
-                type="checkbox"
+              <CheckBox
                 checked={seen.labels.includes(f)}
-                onChange={() => look({ labels: seen.labels.includes(f) ? seen.labels.filter((x) => x !== f) : [...seen.labels, f] })}
+                onChange={(on) => look({ labels: on ? [...seen.labels, f] : seen.labels.filter((x) => x !== f) })}
               />
               {text}
             </label>
@@ -112,15 +113,14 @@ export function ViewPanel({
           <>
             <span className="text-ink-2">at</span>
             <span className="flex w-full items-center gap-2">
-              <input
-                type="range"
-                aria-label={`Section at ${seen.cut.axis}`}
+              <Slide
+                label={`Section at ${seen.cut.axis}`}
                 min={lo}
                 max={hi}
                 step={(hi - lo) / 200}
                 value={seen.cut.at * 1000}
-                onChange={(e) => look({ cut: { ...seen.cut!, at: Number(e.target.value) / 1000 } })}
-                className="min-w-0 flex-1 accent-accent"
+                onChange={(v) => look({ cut: { ...seen.cut!, at: v / 1000 } })}
+                className="min-w-0 flex-1"
               />
               <span className="w-16 text-right font-mono text-xs">{fixed(seen.cut.at * 1000, 1)} mm</span>
             </span>

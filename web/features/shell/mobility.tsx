@@ -33,7 +33,7 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
           onClick={() => openMotion(!open)}
           aria-pressed={open}
           className={`pointer-events-auto min-w-0 truncate rounded-full border px-2.5 py-1 font-medium hover:border-ink-2 ${mobility.joints === 0 || (mobility.free > 0 && drives.length > 0) ? 'border-warn bg-warn-soft text-warn' : 'border-calm/40 bg-calm-soft text-calm'}`}
-          title={`${left}. Degrees of freedom left by the joints, by rank at this posture. Click for each of them played, equilibria, modes and ranges`}
+          title={`Degrees of freedom left by the joints, by rank at this posture: ${left}. Click for each of them played, equilibria, modes and ranges`}
         >
           Mobility {mobility.joints} · {left}
         </button>

@@ -4,6 +4,8 @@ import { useState } from 'react';
 import { useDocument } from '@/state/document/document';
 import { findOut, openMotion, setLetGo, show, useMotion } from '@/state/scene/motion';
 import type { Exploration, Explored } from '@/workers/protocol';
+import { CheckBox } from '@/ui/check';
+import { Choice } from '@/ui/choice';
 
 /** What the machine can do apart from running: its freedoms, loops, balances, modes and ranges, each shown in the scene. */
 export function MotionPanel() {
@@ -69,7 +71,7 @@ export function MotionPanel() {
       )}
       {drives > 0 && (
         <label className="flex items-center gap-2 border-t border-line px-3 py-1.5">
-          <input type="checkbox" className="accent-calm" checked={letGo} onChange={(e) => setLetGo(e.target.checked)} /> Without the drives
+          <CheckBox checked={letGo} onChange={setLetGo} /> Without the drives
         </label>
       )}
       <Section
@@ -97,18 +99,13 @@ export function MotionPanel() {
         {...(chosen ? { argument: chosen } : {})}
         teach="How far a joint goes either way, without the drives, and what ends it: a dead centre, a stop, a lock."
       >
-        <select
-          aria-label="Joint to follow"
+        <Choice
+          label="Joint to follow"
           value={chosen ?? ''}
-          onChange={(e) => setJoint(e.target.value)}
-          className="h-[24px] min-w-0 flex-1 rounded border border-line bg-sheet px-1"
-        >
-          {joints.map((j) => (
-            <option key={j.name} value={j.name}>
-              {j.name}
-            </option>
-          ))}
-        </select>
+          options={joints.map((j) => ({ value: j.name, label: j.name }))}
+          onChange={setJoint}
+          className="h-[24px] flex-1 border-line bg-sheet"
+        />
       </Section>
       {refusal.map((d, i) => (
         <p key={i} role="status" className="mx-3 mb-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">
