@@ -7,7 +7,7 @@ import { mapAssigned } from '../model/assigned';
 import { AXES_UP, type Model, type RawElement, type RawValue } from '../model/document';
 import { FAMILIES, type Family } from '../model/families';
 import { takesFormula } from '../model/fields';
-import { kindOf } from '../model/kinds';
+import { kindOf, kindsOf } from '../model/kinds';
 import { geometryOf } from '../model/stored';
 import { applies, askedDimension } from '../model/rules';
 import { D, identical } from '../quantity/dimension';
@@ -148,7 +148,9 @@ function slip(model: Model, family: Family, e: RawElement, field: string, part: 
 
 /** Gravity left out, pointing up, or neither along an axis nor down. */
 function gravityFaults(model: Model): Diagnosis[] {
-  const all = model.loads.filter((l) => l.kind === 'gravity' && !l.off);
+  const kind = kindsOf('loads').find((k) => k.weighs !== undefined)!,
+    field = kind.weighs!;
+  const all = model.loads.filter((l) => l.kind === kind.kind && !l.off);
   if (all.length === 0)
     return model.bodies.length > 0
       ? [
@@ -158,7 +160,7 @@ function gravityFaults(model: Model): Diagnosis[] {
             message: 'There is no gravity.',
             why: 'Nothing has weight.',
             remedy: 'Add gravity if the machine stands on earth.',
-            fix: { label: 'Add gravity', changes: [{ family: 'loads', name: 'Gravity', add: { name: 'Gravity', kind: 'gravity' } }] },
+            fix: { label: 'Add gravity', changes: [{ family: 'loads', name: kind.label, add: { name: kind.label, kind: kind.kind } }] },
           },
         ]
       : [];
@@ -174,7 +176,7 @@ function gravityFaults(model: Model): Diagnosis[] {
         fix: { label: 'Switch this one off', changes: [{ family: 'loads', name: all[1]!.name, field: 'off', value: true }] },
       },
     ];
-  const raw = all[0]!.acceleration;
+  const raw = all[0]![field];
   if (!Array.isArray(raw)) return [];
   const g = raw.map((x) => (typeof x === 'number' ? x : Number.parseFloat(String(x)))) as unknown as Vec3;
   if (g.every((x) => x === 0))
@@ -185,7 +187,7 @@ function gravityFaults(model: Model): Diagnosis[] {
         message: 'Gravity is zero.',
         why: 'Nothing has weight.',
         remedy: 'Give it −9.81 m/s² along the axis that points up.',
-        ...at(model, 'loads', all[0]!.name, 'acceleration'),
+        ...at(model, 'loads', all[0]!.name, field),
       },
     ];
   const up = model.up ?? 'z',
@@ -199,7 +201,7 @@ function gravityFaults(model: Model): Diagnosis[] {
         message: `Gravity has a part along +${up}: upwards as the machine is drawn.`,
         why: 'Everything would fall up.',
         remedy: 'Put a minus before it, unless that axis points down.',
-        ...at(model, 'loads', all[0]!.name, 'acceleration'),
+        ...at(model, 'loads', all[0]!.name, field),
       },
     ];
   if (lifts < -0.999 * norm(g)) return [];
@@ -211,7 +213,7 @@ function gravityFaults(model: Model): Diagnosis[] {
       message: `Gravity does not pull along −${up}, which points down as the machine is drawn.`,
       why: 'A machine drawn lying down is easily read wrongly, or stands in the wrong gravity.',
       remedy: 'Choose the axis that points up under View, or turn gravity.',
-      ...at(model, 'loads', all[0]!.name, 'acceleration'),
+      ...at(model, 'loads', all[0]!.name, field),
       ...(drawn ? { fix: { label: `Draw it with ${drawn} up`, changes: [], up: drawn } } : {}),
     },
   ];

@@ -325,7 +325,7 @@ function saidOf(m: Mechanism): {
     of,
     get left() {
       for (const e of [...loads, ...couplings])
-        if (!said.has(e.name) && e.kind.kind !== 'gravity')
+        if (!said.has(e.name) && e.kind.weighs === undefined)
           left.push({
             code: 'urdf-left-out',
             severity: 'note',

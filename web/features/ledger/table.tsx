@@ -70,8 +70,7 @@ export function Table({ family, elements, filter }: { family: Family; elements: 
       const next = position + (k.key === 'ArrowDown' ? 1 : -1);
       if (k.shiftKey && rows[next]) pickAlso({ family, name: rows[next].id });
       focusRow(next);
-    } else if (k.key === 'Enter')
-      k.currentTarget.querySelector<HTMLElement>('td input, td [role=combobox], td select')?.focus();
+    } else if (k.key === 'Enter') k.currentTarget.querySelector<HTMLElement>('td input, td [role=combobox], td select')?.focus();
     else if (k.key === 'F2') k.currentTarget.querySelector<HTMLElement>('input[data-name]')?.focus();
     else if (k.key === 'ContextMenu' || (k.key === 'F10' && k.shiftKey)) {
       const r = k.currentTarget.getBoundingClientRect();

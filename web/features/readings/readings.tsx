@@ -3,7 +3,7 @@ import { Plus } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { type RawElement, formatNumber, readUnit } from '@vim-pivot/core/page';
+import { type RawElement, formatNumber, kindOf, readUnit } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document/document';
 import { useRuns } from '@/state/runs/runs';
 import { namesOf, toggleGauge, useSheets } from '@/state/readings/sheets';
@@ -172,7 +172,7 @@ function Gauges({ names, hidden, onHidden, sheet }: GaugesProps) {
   const units = useDocument((s) => s.gauges);
   const tile = useDocument((s): RawElement | undefined =>
     sheet !== undefined && s.selected?.family === 'tiles'
-      ? s.model?.tiles.find((t) => t.name === s.selected!.name && (t.kind === 'chart' || t.kind === 'table'))
+      ? s.model?.tiles.find((t) => t.name === s.selected!.name && 'gauges' in (kindOf('tiles', t)?.fields ?? {}))
       : undefined,
   );
   const [filter, setFilter] = useState('');

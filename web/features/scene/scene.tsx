@@ -1,5 +1,5 @@
 'use client';
-import { homeOf } from '@vim-pivot/core/page';
+import { type Model, homeOf, kindOf } from '@vim-pivot/core/page';
 import dynamic from 'next/dynamic';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Box3, Camera } from 'three';
@@ -491,14 +491,11 @@ export function Scene({
 }
 
 /** Ground axes and the direction of gravity as the camera sees them. */
-function drawCompass(
-  svg: SVGSVGElement | null,
-  camera: Camera,
-  model: { loads: readonly { kind?: string; off?: boolean; acceleration?: unknown }[] } | undefined,
-): void {
+function drawCompass(svg: SVGSVGElement | null, camera: Camera, model: Model | undefined): void {
   if (!svg) return;
-  const gravity = model?.loads.find((l) => l.kind === 'gravity' && !l.off);
-  const parts = Array.isArray(gravity?.acceleration) ? gravity.acceleration.map((x) => Number.parseFloat(String(x)) || 0) : [0, 0, -1];
+  const gravity = model?.loads.find((l) => !l.off && kindOf('loads', l)?.weighs !== undefined);
+  const acceleration = gravity && gravity[kindOf('loads', gravity)!.weighs!];
+  const parts = Array.isArray(acceleration) ? acceleration.map((x) => Number.parseFloat(String(x)) || 0) : [0, 0, -1];
   const axes = {
     x: new Vector3(1, 0, 0),
     y: new Vector3(0, 1, 0),

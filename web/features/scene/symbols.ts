@@ -1,5 +1,6 @@
 /** Joints and loads drawn over the machine: pins as rings, slides as bars, drives as turning arrows, springs as coils. */
 import * as THREE from 'three';
+import { kindOf } from '@vim-pivot/core/page';
 import type { Picture } from '@/workers/protocol';
 import type { Machine } from './machine';
 
@@ -152,7 +153,7 @@ export class Symbols {
         .addScaledVector(u, radius * Math.cos(angle))
         .addScaledVector(v, radius * Math.sin(angle))
         .toArray(at, 3 * i);
-    const travel = j.kind === 'prismatic';
+    const travel = kindOf('joints', j)?.freedoms?.[0] === 'translation';
     this.updates.push(() => {
       const m = this.machine.matrix(j.a);
       centre.set(...j.place.at).applyMatrix4(this.machine.matrix(j.place.body));

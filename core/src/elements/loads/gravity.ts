@@ -8,6 +8,7 @@ export const gravity = load({
   kind: 'gravity',
   label: 'Gravity',
   help: 'Acts on every body.',
+  weighs: 'acceleration',
   fields: {
     acceleration: vector(D.acceleration, 'Acceleration', 'Of free fall, ground axes.', { default: [0, 0, '-9.80665 m/s^2'] }),
     factor: quantity(D.none, 'Factor', 'A formula of time by which it is multiplied, such as `smoothstep(0 s, 1 s, t)`.', {
