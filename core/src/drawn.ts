@@ -19,5 +19,5 @@ export {
   transpose,
   unit,
 } from './geometry/vector';
-export { carriedDirection } from './model/carried';
+export { carriedDirection } from './model/moved-values';
 export { type Layout, layOut, upright } from './model/layout';

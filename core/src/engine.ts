@@ -13,7 +13,7 @@ export { resolve } from './model/resolve';
 export { geometriesOf, needs } from './model/stored';
 export { geometryNamed } from './geometry/store';
 import './elements';
-export type { Channel, JointSides } from './elements/families';
+export type { Channel, JointSides } from './elements/declarations';
 export { type Mechanism, build } from './system/mechanism';
 export { assemble, frictionless } from './solve/assemble';
 export { freeMotions } from './solve/motions';

@@ -27,7 +27,7 @@ export { bytesOf, contentName, geometryFrom } from './geometry/bytes';
 export { geometryNamed } from './geometry/store';
 export { provideGeometry } from './geometry/provide';
 import './elements';
-export type { Channel, Characteristic, JointSides, Outline, Sign, Snapshot } from './elements/families';
+export type { Channel, Characteristic, JointSides, Outline, Sign, Snapshot } from './elements/declarations';
 export { type Built, type BodyInfo, type Mechanism, type ShapeInfo, build } from './system/mechanism';
 export { assemble, frictionless } from './solve/assemble';
 export { type Mobility, mobility } from './solve/mobility';

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { type RawElement, Readings, type Vec3, complete, runModel } from '../src';
-import { type Acting, acting, bodyLoads, snapshotChannel } from '../src/more';
+import { type Acting, acting, bodyLoads, snapshotChannel } from '../src/on-demand';
 import { model } from './models';
 import { add, cross, norm, scale, sub } from '../src/geometry/vector';
 

@@ -1,7 +1,16 @@
 /** Every elementary constraint: its Jacobian and γ against differences along random motions. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Along, Apart, Coincide, type Constraint, type Course, SameTwist, Square, Turned } from '../src/equations/constraints';
+import {
+  TravelAlongAxis,
+  PointDistance,
+  Coincide,
+  type Constraint,
+  type Prescription,
+  SameTwist,
+  Perpendicular,
+  TurnAboutAxis,
+} from '../src/equations/constraints';
 import { Kinematics } from '../src/equations/kinematics';
 import { type Vec3, perpendicular } from '../src/geometry/vector';
 
@@ -12,7 +21,7 @@ const motion = fc
   .array(number, { minLength: 26, maxLength: 26 })
   .filter((y) => Math.hypot(...y.slice(3, 7)) > 0.5 && Math.hypot(...y.slice(10, 14)) > 0.5);
 
-class Sine implements Course {
+class Sine implements Prescription {
   f = 0;
   f1 = 0;
   f2 = 0;
@@ -56,13 +65,13 @@ function gap(K: Kinematics, sa: Vec3, sb: Vec3): number {
 
 const cases: [string, (a: Vec3, b: Vec3, u: Vec3, v: Vec3) => Constraint][] = [
   ['Coincide', (a, b) => new Coincide(0, a, 1, b)],
-  ['Square', (_a, _b, u, v) => new Square(0, u, 1, v)],
-  ['Along', (a, b, u) => new Along(0, u, a, 1, b)],
-  ['Along a course', (a, b, u) => new Along(0, u, a, 1, b, new Sine())],
-  ['Apart', (a, b) => new Apart(0, a, 1, b, 0.7)],
+  ['Square', (_a, _b, u, v) => new Perpendicular(0, u, 1, v)],
+  ['Along', (a, b, u) => new TravelAlongAxis(0, u, a, 1, b)],
+  ['Along a course', (a, b, u) => new TravelAlongAxis(0, u, a, 1, b, new Sine())],
+  ['Apart', (a, b) => new PointDistance(0, a, 1, b, 0.7)],
   ['SameTwist', (_a, _b, u, v) => new SameTwist(0, u, perpendicular(u), 1, v, perpendicular(v))],
   ['Coincide with ground', (a, b) => new Coincide(2, a, 1, b)],
-  ['Along ground', (a, b, u) => new Along(2, u, a, 0, b, new Sine())],
+  ['Along ground', (a, b, u) => new TravelAlongAxis(2, u, a, 0, b, new Sine())],
 ];
 
 describe.each(cases)('%s', (_name, make) => {
@@ -71,7 +80,7 @@ describe.each(cases)('%s', (_name, make) => {
       fc.property(vec, vec, direction, direction, motion, (a, b, u, v, y) => {
         const c = make(a as Vec3, b as Vec3, u, v);
         // the distance has no direction where its two points meet
-        if (c instanceof Apart) fc.pre(gap(after(y, 0), a as Vec3, b as Vec3) > 0.8);
+        if (c instanceof PointDistance) fc.pre(gap(after(y, 0), a as Vec3, b as Vec3) > 0.8);
         const h = 1e-3;
         const phi = (t: number) => {
           const out = new Float64Array(3);
@@ -103,7 +112,7 @@ describe.each(cases)('%s', (_name, make) => {
 
 it('Turned measures and follows the angle about a common axis through many turns', () => {
   const K = new Kinematics(1, 0);
-  const c = new Turned(1, [1, 0, 0], [0, 1, 0], [0, 0, 1], 0, [1, 0, 0], new Sine());
+  const c = new TurnAboutAxis(1, [1, 0, 0], [0, 1, 0], [0, 0, 1], 0, [1, 0, 0], new Sine());
   for (const q of [-3, -1, 0, 0.5, 2, 3.1]) {
     K.load(Float64Array.of(0, 0, 0, Math.cos(q / 2), 0, 0, Math.sin(q / 2), 0, 0, 0, 0, 0, 5));
     expect(c.coordinate(K)).toBeCloseTo(q, 12);

@@ -1,7 +1,7 @@
 /** The sparse factorisation against dense elimination, on random trees with closed loops. */
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { Coincide, type Constraint, Square } from '../src/equations/constraints';
+import { Coincide, type Constraint, Perpendicular } from '../src/equations/constraints';
 import { Ldlt } from '../src/linear/ldlt';
 
 /** Dense solve with partial pivoting, written for the test alone. */
@@ -36,7 +36,7 @@ it('solves [M Gᵀ; G 0] as dense elimination does', () => {
       for (let b = 0; b < n; b++)
         constraints.push([new Coincide(b === 0 ? n : Math.floor(((next() + 1) / 2) * b), [0, 0, 0], b, [0, 0, 0])]);
       for (let k = 0; k < closing && n > 1; k++)
-        constraints.push([new Square(n, [1, 0, 0], 1 + Math.floor(((next() + 1) / 2) * (n - 1)), [0, 1, 0])]);
+        constraints.push([new Perpendicular(n, [1, 0, 0], 1 + Math.floor(((next() + 1) / 2) * (n - 1)), [0, 1, 0])]);
       let rows = 0;
       const links = constraints.map((cs) => {
         for (const c of cs) {

@@ -5,7 +5,7 @@ import { type RawElement, build } from '../src';
 import { principalMoments } from '../src/geometry/principal';
 import { type Mat3, mul, transpose } from '../src/geometry/vector';
 import { fromRollPitchYaw } from '../src/drawn';
-import { massFound } from '../src/more';
+import { massFound } from '../src/on-demand';
 import { model } from './models';
 
 const e = (list: object[]) => list as RawElement[];

@@ -1,6 +1,6 @@
 /** The core in a worker: checks models, runs them and reads their gauges. */
 import { geometriesFromStore } from './geometries';
-import type { Acting, BodyLoads } from '@vim-pivot/core/more';
+import type { Acting, BodyLoads } from '@vim-pivot/core/on-demand';
 import {
   geometriesOf,
   geometryNamed,
@@ -144,11 +144,11 @@ async function handle(m: Request): Promise<void> {
       return post({
         type: 'made',
         id: m.id,
-        model: (await import('@vim-pivot/core/more')).kitOf(m.model, m.picked, m.name, (p) => mechanism?.layout.point(p) ?? [0, 0, 0]),
+        model: (await import('@vim-pivot/core/on-demand')).kitOf(m.model, m.picked, m.name, (p) => mechanism?.layout.point(p) ?? [0, 0, 0]),
       });
     }
     case 'independent':
-      return post({ type: 'made', id: m.id, model: (await import('@vim-pivot/core/more')).independent(m.model, m.name) });
+      return post({ type: 'made', id: m.id, model: (await import('@vim-pivot/core/on-demand')).independent(m.model, m.name) });
     case 'read-kits':
       return post({ type: 'kits', id: m.id, kits: (await import('@vim-pivot/core/file')).readKits(m.text) });
     case 'pack': {
@@ -220,7 +220,7 @@ async function handle(m: Request): Promise<void> {
       return post({ type: 'characteristic', id: m.id, ...(curve ? { curve } : {}) });
     }
     case 'mass': {
-      const mass = (await import('@vim-pivot/core/more')).massFound(build(m.model), m.family, m.name);
+      const mass = (await import('@vim-pivot/core/on-demand')).massFound(build(m.model), m.family, m.name);
       return post({ type: 'mass', id: m.id, ...(mass ? { mass } : {}) });
     }
     case 'features':
@@ -262,7 +262,7 @@ async function handle(m: Request): Promise<void> {
       for (const slot of ready.keys()) if (slot.startsWith(`${m.run}/`)) ready.delete(slot);
       return post({ type: 'done', id: m.id });
     case 'body-loads': {
-      const { bodyLoads, snapshotChannel } = await import('@vim-pivot/core/more');
+      const { bodyLoads, snapshotChannel } = await import('@vim-pivot/core/on-demand');
       const { states, mechanism, readings } = standing(m.run),
         loads: BodyLoads[] = [];
       const channel = snapshotChannel((s) => loads.push(bodyLoads(mechanism, m.body, s)));
@@ -277,7 +277,7 @@ async function handle(m: Request): Promise<void> {
       return post({ type: 'body-loads', id: m.id, loads });
     }
     case 'acting': {
-      const { acting, snapshotChannel } = await import('@vim-pivot/core/more');
+      const { acting, snapshotChannel } = await import('@vim-pivot/core/on-demand');
       const { states, readings, mechanism } = standing(m.run),
         frames: Acting[][] = [];
       const channel = snapshotChannel((s) => frames.push(acting(mechanism, s, m.body)));
@@ -414,7 +414,7 @@ async function run(id: number, name: string, model: Model, from?: { run: string;
     fresh = [];
     post({ type: 'records', id, part: states.add(data), data });
   };
-  const { Pace, holdUp } = await import('@vim-pivot/core/more'),
+  const { Pace, holdUp } = await import('@vim-pivot/core/on-demand'),
     pace = new Pace(settings.until, performance.now() / 1000);
   let held: Diagnosis[] = [];
   for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {

@@ -1,6 +1,6 @@
 /** The machine that is being dragged. */
 import { type Mechanism, type Model, Refusal, assemble, check, freeMotions, frictionless } from '@vim-pivot/core/engine';
-import { pull } from '@vim-pivot/core/more';
+import { pull } from '@vim-pivot/core/on-demand';
 
 let held: Mechanism | undefined;
 const mechanism = (): Mechanism =>

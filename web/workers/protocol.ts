@@ -1,6 +1,6 @@
 /** What the page and its workers say to each other. Every message is plain data. */
 import type { Identified } from '@vim-pivot/core/analyses';
-import type { Acting, BodyLoads, MassFound } from '@vim-pivot/core/more';
+import type { Acting, BodyLoads, MassFound } from '@vim-pivot/core/on-demand';
 import type {
   Sign,
   Characteristic,

@@ -3,7 +3,7 @@ import { refuse } from '../diagnosis';
 import type { Freedom } from '../equations/freedom';
 import type { DimensionRule } from '../model/fields';
 import { D, type Dimension } from '../quantity/dimension';
-import type { JointInfo } from './families';
+import type { JointInfo } from './declarations';
 
 /** Choices of a field that names a freedom. */
 export const FREEDOMS = { first: 'its first coordinate', rotation: 'rotation', translation: 'translation' } as const;

@@ -2,7 +2,7 @@ import type { Mat3, Vec3 } from '../geometry/vector';
 import { atan2, sin, cos } from '../quantity/elementary';
 import { type Force, placeAt, pushAt, speedAt, twist } from './forces';
 import type { Kinematics } from './kinematics';
-import type { Telling } from './telling';
+import type { LoadReadings } from './load-readings';
 
 /** Efforts of six deflections: three shifts d, m, and a rotation vector φ, rad. */
 export interface SixLaw {
@@ -19,7 +19,7 @@ export interface SixLaw {
  * Stochastic Models, Information Theory, and Lie Groups, vol. 2, sec. 10.8). Damping acts on ḋ and on ω.
  */
 export class Bushing implements Force {
-  readonly telling: Telling;
+  readonly telling: LoadReadings;
   private readonly x = new Float64Array(6);
   private readonly rate = new Float64Array(6);
   private readonly effort = new Float64Array(6);

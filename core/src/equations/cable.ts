@@ -1,6 +1,6 @@
 import { type Force, placeAt, pushAt, speedAt } from './forces';
 import type { Kinematics } from './kinematics';
-import { alongLine } from './telling';
+import { alongLine } from './load-readings';
 import type { Watch } from './watch';
 
 /** A cable without mass led over small smooth pulleys: one tension all along, max(0, k (l − l₀) + c l̇), and none when slack. */

@@ -165,7 +165,7 @@ function swinging(A: Float64Array, w: Float64Array, i: number, s: Float64Array, 
 export const dot3 = (a: Float64Array, b: Float64Array): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
 
 /** Two body-fixed directions stay square: (A_a u) · (A_b v) = 0. */
-export class Square extends Constraint {
+export class Perpendicular extends Constraint {
   private readonly ua: Float64Array;
   private readonly vb: Float64Array;
   constructor(a: number, ua: Vec3, b: number, vb: Vec3) {
@@ -210,7 +210,7 @@ function crossInto(x: Float64Array, y: Float64Array, out: Float64Array, at: numb
 }
 
 /** A function of time with two derivatives: what a driven freedom follows. */
-export interface Course {
+export interface Prescription {
   f: number;
   f1: number;
   f2: number;
@@ -221,7 +221,7 @@ export interface Course {
  * The point of b seen from a, along a direction fixed in a, is at a given distance:
  * (A_a u) · (p_b − p_a) − f(t) = 0. Without a course f = 0: the point stays in a plane.
  */
-export class Along extends Constraint {
+export class TravelAlongAxis extends Constraint {
   private readonly ua: Float64Array;
   private readonly sa: Float64Array;
   private readonly sb: Float64Array;
@@ -232,7 +232,7 @@ export class Along extends Constraint {
     sa: Vec3,
     b: number,
     sb: Vec3,
-    private readonly course?: Course,
+    private readonly course?: Prescription,
   ) {
     super(a, b, [true]);
     this.ua = flat(ua);
@@ -312,7 +312,7 @@ export class Along extends Constraint {
  * The angle of b about a's axis follows a course: θ − f(t) = 0, where θ is measured from a's x to b's x about
  * a's z (right-hand rule). The two z axes are kept parallel by the joint. Φ is wrapped, so θ may grow for ever.
  */
-export class Turned extends Constraint {
+export class TurnAboutAxis extends Constraint {
   private readonly xa: Float64Array;
   private readonly ya: Float64Array;
   private readonly za: Float64Array;
@@ -324,7 +324,7 @@ export class Turned extends Constraint {
     za: Vec3,
     b: number,
     xb: Vec3,
-    private readonly course: Course,
+    private readonly course: Prescription,
   ) {
     super(a, b, [false]);
     this.xa = flat(xa);
@@ -375,7 +375,7 @@ export class Turned extends Constraint {
 /**
  * Two places stay a given distance apart: |d| − l = 0 with d = p_b − p_a. Its row of G lies along d, so it needs d ≠ 0.
  */
-export class Apart extends Constraint {
+export class PointDistance extends Constraint {
   private readonly sa: Float64Array;
   private readonly sb: Float64Array;
   private readonly d = new Float64Array(3);
@@ -438,14 +438,14 @@ export class Apart extends Constraint {
 
 /** Two shafts turn alike at any bend: x_a · y_b − y_a · x_b = 0, so the relative rotation has no part about z. */
 export class SameTwist extends Constraint {
-  private readonly xy: Square;
-  private readonly yx: Square;
+  private readonly xy: Perpendicular;
+  private readonly yx: Perpendicular;
   private readonly G = new Float64Array(12);
   private readonly one = new Float64Array(1);
   constructor(a: number, xa: Vec3, ya: Vec3, b: number, xb: Vec3, yb: Vec3) {
     super(a, b, [false]);
-    this.xy = new Square(a, xa, b, yb);
-    this.yx = new Square(a, ya, b, xb);
+    this.xy = new Perpendicular(a, xa, b, yb);
+    this.yx = new Perpendicular(a, ya, b, xb);
   }
   pattern(k: number, column: number): boolean {
     return this.xy.pattern(k, column);
@@ -473,22 +473,22 @@ export class SameTwist extends Constraint {
   }
 }
 
-const ZERO_COURSE: Course = { f: 0, f1: 0, f2: 0, at() {} };
+const ZERO_COURSE: Prescription = { f: 0, f1: 0, f2: 0, at() {} };
 
 /**
  * Travel follows turning: s − (lead/2π) θ = 0. Within a turn θ is known; the count of whole turns follows from the
  * travel itself, so nothing has to be remembered.
  */
 export class Thread extends Constraint {
-  private readonly travel: Along;
-  private readonly turn: Turned;
+  private readonly travel: TravelAlongAxis;
+  private readonly turn: TurnAboutAxis;
   private readonly perAngle: number;
   private readonly G = new Float64Array(12);
   private readonly one = new Float64Array(1);
   constructor(a: number, fa: Mat3, sa: Vec3, b: number, xb: Vec3, sb: Vec3, lead: number) {
     super(a, b, [true]);
-    this.travel = new Along(a, [fa[2], fa[5], fa[8]], sa, b, sb, ZERO_COURSE);
-    this.turn = new Turned(a, [fa[0], fa[3], fa[6]], [fa[1], fa[4], fa[7]], [fa[2], fa[5], fa[8]], b, xb, ZERO_COURSE);
+    this.travel = new TravelAlongAxis(a, [fa[2], fa[5], fa[8]], sa, b, sb, ZERO_COURSE);
+    this.turn = new TurnAboutAxis(a, [fa[0], fa[3], fa[6]], [fa[1], fa[4], fa[7]], [fa[2], fa[5], fa[8]], b, xb, ZERO_COURSE);
     this.perAngle = lead / TWO_PI;
   }
   pattern(): boolean {

@@ -1,6 +1,6 @@
 /** The courses a driven freedom can follow: prescribed position, speed or acceleration. */
 import type { Kink, Program } from '../formula/program';
-import type { Course } from './constraints';
+import type { Prescription } from './constraints';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 import type { Memory } from './memory';
@@ -43,7 +43,7 @@ export class Eased implements TimeLaw {
 }
 
 /** A course with its own differential states. */
-export interface DrivenCourse extends Course, ExtraStates {
+export interface DrivenCourse extends Prescription, ExtraStates {
   readonly law: TimeLaw;
   /** What it keeps from when it last took hold. */
   readonly memory?: Memory;

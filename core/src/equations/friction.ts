@@ -8,7 +8,7 @@ import type { Force } from './forces';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 import type { Reaction } from './reaction';
-import { type Telling, onFreedom } from './telling';
+import { type LoadReadings, onFreedom } from './load-readings';
 import type { Memory } from './memory';
 import type { Carried, Fired, Watch } from './watch';
 
@@ -34,7 +34,7 @@ export class Hold {
 }
 
 export class JointFriction implements Force, Watch, Memory {
-  readonly telling: Telling;
+  readonly telling: LoadReadings;
   /** Mode, and where it sticks. */
   readonly cells = 2;
   readonly lock: NonNullable<Force['lock']>;

@@ -1,6 +1,6 @@
 import type { Vec3 } from '../geometry/vector';
 import { atan2, wrapAngle } from '../quantity/elementary';
-import { Constraint, type Course, dot3, toBody, toGround } from './constraints';
+import { Constraint, type Prescription, dot3, toBody, toGround } from './constraints';
 import type { Kinematics } from './kinematics';
 
 /**
@@ -22,7 +22,7 @@ export class Heading extends Constraint {
     za: Vec3,
     b: number,
     xb: Vec3,
-    private readonly course: Course,
+    private readonly course: Prescription,
   ) {
     super(a, b, [false]);
     [this.x, this.y, this.z, this.xb] = [xa, ya, za, xb].map((v) => Float64Array.from(v)) as [

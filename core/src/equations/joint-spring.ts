@@ -1,11 +1,11 @@
 import type { Force } from './forces';
 import type { Kinematics } from './kinematics';
-import { type Telling, onFreedom } from './telling';
+import { type LoadReadings, onFreedom } from './load-readings';
 import type { Tracked } from './tracked';
 
 /** Spring and damper on a joint coordinate q, whole turns counted: effort −k (q − q₀) − c q̇ − preload on the second body. */
 export class JointSpring implements Force {
-  readonly telling: Telling;
+  readonly telling: LoadReadings;
   constructor(
     private readonly coordinate: Tracked,
     private readonly stiffness: number,

@@ -5,14 +5,14 @@
 import { type Curve, footFrom, nearest } from '../geometry/curve';
 import { NormalField } from '../geometry/normals';
 import type { Vec3 } from '../geometry/vector';
-import { Along, Constraint, type Course } from './constraints';
+import { TravelAlongAxis, Constraint, type Prescription } from './constraints';
 import type { Kinematics } from './kinematics';
 import type { Memory } from './memory';
 
 const G12 = new Float64Array(12);
 
 /** Rate of an Along's coordinate with its direction fixed in its first body. */
-function rateOf(along: Along, K: Kinematics): number {
+function rateOf(along: TravelAlongAxis, K: Kinematics): number {
   along.jacobian(K, G12);
   const { a, b } = along;
   let s = 0;
@@ -72,8 +72,8 @@ class Foot implements Memory {
 export class OnCurve extends Constraint {
   private readonly foot: Foot;
   private readonly field: NormalField;
-  private readonly normals: readonly [Along, Along];
-  private readonly tangent: Along;
+  private readonly normals: readonly [TravelAlongAxis, TravelAlongAxis];
+  private readonly tangent: TravelAlongAxis;
   constructor(
     a: number,
     private readonly curve: Curve,
@@ -83,8 +83,8 @@ export class OnCurve extends Constraint {
     super(a, b, [true, true]);
     this.foot = new Foot(a, curve, b, sb);
     this.field = new NormalField(curve);
-    this.normals = [new Along(a, [1, 0, 0], [0, 0, 0], b, sb), new Along(a, [0, 1, 0], [0, 0, 0], b, sb)];
-    this.tangent = new Along(a, [0, 0, 1], [0, 0, 0], b, sb);
+    this.normals = [new TravelAlongAxis(a, [1, 0, 0], [0, 0, 0], b, sb), new TravelAlongAxis(a, [0, 1, 0], [0, 0, 0], b, sb)];
+    this.tangent = new TravelAlongAxis(a, [0, 0, 1], [0, 0, 0], b, sb);
   }
   override get memory(): Memory {
     return this.foot;
@@ -133,18 +133,18 @@ export class OnCurve extends Constraint {
 /** Path length along the curve, as a coordinate that can be read and driven: ṡ = T · ṗ, s̈ = T · p̈. */
 export class PathLength extends Constraint {
   private readonly foot: Foot;
-  private readonly tangent: Along;
+  private readonly tangent: TravelAlongAxis;
   private readonly whole: number;
   constructor(
     a: number,
     private readonly curve: Curve,
     b: number,
     sb: Vec3,
-    private readonly course: Course,
+    private readonly course: Prescription,
   ) {
     super(a, b, [true]);
     this.foot = new Foot(a, curve, b, sb);
-    this.tangent = new Along(a, [0, 0, 1], [0, 0, 0], b, sb);
+    this.tangent = new TravelAlongAxis(a, [0, 0, 1], [0, 0, 0], b, sb);
     this.whole = curve.lengthTo(curve.end);
   }
   override get memory(): Memory {

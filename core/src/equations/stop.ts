@@ -1,13 +1,13 @@
 import type { Force } from './forces';
 import type { Kinematics } from './kinematics';
-import { type Telling, onFreedom } from './telling';
+import { type LoadReadings, onFreedom } from './load-readings';
 import type { Tracked } from './tracked';
 import type { Watch } from './watch';
 
 /** End stops on a joint coordinate: beyond a limit a spring and damper push back; they never pull. */
 export class Stops implements Force {
   readonly watches: readonly Watch[];
-  readonly telling: Telling;
+  readonly telling: LoadReadings;
   private readonly sides: [number, number] = [1, 1];
   constructor(
     private readonly name: string,

@@ -12,7 +12,7 @@ import { type Field, type Fields, type GridField, type QuantityField, afterRun }
 import { type Table } from '../formula/table';
 import { type Kind, kindOf } from './kinds';
 import { readAssigned } from './assigned';
-import { carried, carriedPoint } from './carried';
+import { carried, carriedPoint } from './moved-values';
 import { expand } from './expand';
 import { HERE, type InstanceKind, type Placing, commonTail, inverse, placingsOf, together } from './instances';
 import { type Pose } from './layout';

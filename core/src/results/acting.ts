@@ -1,5 +1,5 @@
 /** The forces that act on a machine at an instant, as arrows: where each acts, in ground axes. With one body named: its free-body diagram, without inertia. */
-import type { Snapshot } from '../elements/families';
+import type { Snapshot } from '../elements/declarations';
 import { type Mat3, type Vec3, add, apply, cross, dot, norm, scale, sub } from '../geometry/vector';
 import { wholeForce } from '../equations/forces';
 import type { Mechanism } from '../system/mechanism';

@@ -2,7 +2,7 @@
  * All that acts on a body at an instant, its inertia included, for stress analysis: forces and moments in the body's axes with their points of application.
  * By d'Alembert they sum to zero, force and moment: that is the check which comes with them.
  */
-import type { Channel, Snapshot } from '../elements/families';
+import type { Channel, Snapshot } from '../elements/declarations';
 import { wholeForce } from '../equations/forces';
 import type { Constraint } from '../equations/constraints';
 import { refuse } from '../diagnosis';

@@ -1,5 +1,5 @@
 /** A gauge is a pure function of a stored state: readings of any run, also for gauges made after it. */
-import type { Channel, Snapshot } from '../elements/families';
+import type { Channel, Snapshot } from '../elements/declarations';
 import type { Freedom } from '../equations/freedom';
 import type { Model } from '../model/document';
 import type { Mechanism } from '../system/mechanism';

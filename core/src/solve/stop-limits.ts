@@ -1,6 +1,6 @@
 /** Limits that stop a run, as watches: their passing is located like any other event, and the run ends there. */
 import type { Diagnosis } from '../diagnosis';
-import type { Channel, Snapshot } from '../elements/families';
+import type { Channel, Snapshot } from '../elements/declarations';
 import type { Kinematics } from '../equations/kinematics';
 import type { Watch } from '../equations/watch';
 import { formatQuantity } from '../quantity/units';

@@ -15,9 +15,9 @@ import type {
   LoadKind,
   Outline,
   ShapeKind,
-} from '../elements/families';
+} from '../elements/declarations';
 import { freedomOf } from '../elements/freedoms';
-import type { Constraint, Course } from '../equations/constraints';
+import type { Constraint, Prescription } from '../equations/constraints';
 import { type DrivenCourse, Eased } from '../equations/courses';
 import { Formula } from '../equations/magnitude';
 import { Hold } from '../equations/friction';
@@ -146,7 +146,7 @@ export interface Built {
   ground: string;
 }
 
-const still: Course = { f: 0, f1: 0, f2: 0, at() {} };
+const still: Prescription = { f: 0, f1: 0, f2: 0, at() {} };
 
 /** Builds what can be built and says what stands in the way. Never throws for a fault of the model. */
 export function build(given: Model): Built {
@@ -271,7 +271,7 @@ export function build(given: Model): Built {
       second: cross,
       drawn,
     };
-    const measure = (type: Freedom['type'], course: Course) =>
+    const measure = (type: Freedom['type'], course: Prescription) =>
       kind.measure?.(sides, v(j), { place }, type, course) ?? axisEquation(type, sides, course);
     const freedoms = new Map(kind.freedoms.map((type) => [type, new Freedom(type, measure(type, still))]));
     return { name: j.name, kind, sides, bodies: [first, second], constraints: kind.equations(sides, v(j), { place }), freedoms, measure };
@@ -316,7 +316,7 @@ export function build(given: Model): Built {
   function jointTarget(values: DriveValues) {
     const joint = jointNamed(values.joint);
     const freedom = freedomOf(joint, values.freedom, 'to drive');
-    return { joint, bodies: joint.bodies, freedom, equation: (c: Course) => joint.measure(freedom.type, c) };
+    return { joint, bodies: joint.bodies, freedom, equation: (c: Prescription) => joint.measure(freedom.type, c) };
   }
   function frameTarget(values: DriveValues) {
     const [first, second] = values.bodies;
@@ -341,7 +341,7 @@ export function build(given: Model): Built {
       fa: inBody(index(first)),
       fb: inBody(index(second)),
     };
-    const equation = (c: Course) => frameEquation(values.along, sides, c);
+    const equation = (c: Prescription) => frameEquation(values.along, sides, c);
     return { joint: undefined, bodies: values.bodies, freedom: new Freedom(FRAME_FREEDOMS[values.along].type, equation(still)), equation };
   }
 

@@ -1,15 +1,15 @@
 'use client';
 import { useEffect } from 'react';
 import { openCopies } from '@/state/asking';
-import { useShown } from '@/state/scene/shown';
+import { useDisplayed } from '@/state/scene/displayed';
 import { isolate, toggleClear, toggleHidden, useView } from '@/state/scene/view';
 
 /** How a body is seen, and handles to place it. */
 export function BodyLook({ name }: { name: string }) {
   const { hidden, clear } = useView();
-  const handles = useShown((s) => s.handles);
+  const handles = useDisplayed((s) => s.handles);
   const only = !hidden.includes(name) && hidden.length > 0;
-  useEffect(() => () => useShown.setState({ handles: undefined }), [name]);
+  useEffect(() => () => useDisplayed.setState({ handles: undefined }), [name]);
   const toggle = (text: string, on: boolean, act: () => void, title: string) => (
     <button
       aria-pressed={on}
@@ -28,13 +28,13 @@ export function BodyLook({ name }: { name: string }) {
       {toggle(
         'Move',
         handles === 'move',
-        () => useShown.setState({ handles: handles === 'move' ? undefined : 'move' }),
+        () => useDisplayed.setState({ handles: handles === 'move' ? undefined : 'move' }),
         'Handles along the axes: its points in the ground go along',
       )}
       {toggle(
         'Turn',
         handles === 'turn',
-        () => useShown.setState({ handles: handles === 'turn' ? undefined : 'turn' }),
+        () => useDisplayed.setState({ handles: handles === 'turn' ? undefined : 'turn' }),
         'Rings round the axes',
       )}
       {toggle('Copies…', false, () => openCopies(true), 'In a row, round an axis, mirrored; Ctrl+C and Ctrl+V copy in place')}

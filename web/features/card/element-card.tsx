@@ -8,7 +8,7 @@ import { columnsOf, pathOf, rawAt, removeElement, setNote, setRows } from '@/sta
 import { ValueInput } from '@/ui/value-input';
 import { NameInput } from '../ledger/name-input';
 import { AfterRun } from './after-run';
-import { Course } from './course';
+import { CourseChart } from './course-chart';
 import { MassCard, foundIn, useMass } from './mass';
 
 const JointPicture = dynamic(() => import('./picture').then((m) => m.JointPicture), { ssr: false });
@@ -114,7 +114,7 @@ export function ElementCard({ family, index, element }: { family: Family; index:
         ))}
       {(family === 'bodies' || family === 'shapes') && <MassCard family={family} element={element} found={mass} />}
       {family === 'gauges' && <Positive name={element.name} />}
-      {curve && <Course live={curve} />}
+      {curve && <CourseChart live={curve} />}
       {findings.map((d, i) => (
         <p key={i} className="mx-3 mb-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">
           {d.message}{' '}

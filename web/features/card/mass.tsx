@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { D, type Dimension, type RawElement, formatQuantity, shownUnit } from '@vim-pivot/core/page';
-import type { MassFound } from '@vim-pivot/core/more';
+import type { MassFound } from '@vim-pivot/core/on-demand';
 import { edit, useDocument } from '@/state/document/document';
 import { massOf } from '@/workers/client';
 

@@ -4,14 +4,14 @@ import { formatQuantity } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document/document';
 import { locate, measures } from '@/state/scene/measure';
 import { usePlaces, wordsOf } from '@/state/scene/places';
-import { useShown, watchPosture } from '@/state/scene/shown';
+import { useDisplayed, watchPosture } from '@/state/scene/displayed';
 
 /** Distances and angles of what is picked, at the posture shown; they follow while it plays. */
 export function Measures() {
   const picked = useDocument((s) => s.picked);
   const places = usePlaces((s) => s.picked);
-  const picture = useShown((s) => s.picture);
-  const posture = useShown((s) => s.posture);
+  const picture = useDisplayed((s) => s.picture);
+  const posture = useDisplayed((s) => s.posture);
   useEffect(watchPosture, []);
   if (!picture || !posture || posture.length < 7 * picture.bodies.length) return null;
   // a place picked on a body stands for itself, not for its body as well

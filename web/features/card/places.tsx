@@ -5,7 +5,7 @@ import { formatQuantity, D, kindsOf } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document/document';
 import { addAxisJoint, addPointAt } from '@/state/adding/on-places';
 import { forgetPlaces, pickPlace, usePlaces, wordsOf } from '@/state/scene/places';
-import { useShown } from '@/state/scene/shown';
+import { useDisplayed } from '@/state/scene/displayed';
 import { Measures } from './measures';
 
 /** Joints offered at first. */
@@ -14,7 +14,7 @@ const FEW = 4;
 /** Edges and faces picked: what they are, what lies between them, and what can be put there. */
 export function Places() {
   const places = usePlaces((s) => s.picked);
-  const picture = useShown((s) => s.picture);
+  const picture = useDisplayed((s) => s.picture);
   const ground = useDocument((s) => s.model?.ground ?? '');
   const picked = useDocument((s) => s.picked);
   const [all, setAll] = useState(false);

@@ -10,7 +10,7 @@ import { choiceOf, namesOf } from '@/state/readings/sheets';
 import { useTheme } from '@/state/theme';
 import { modelWorker } from '@/workers/client';
 import { TIME } from './chart';
-import { useQuiet } from './noise';
+import { useQuiet } from './use-quiet';
 import { curveColour } from './palette';
 import { type Across, type AxisRange, type Bound, Plot, type Trace } from './plot';
 import type { RunCurves, SheetReads } from './sheet-reads';

@@ -3,7 +3,7 @@ import dynamic from 'next/dynamic';
 import { formatNumber, readUnit } from '@vim-pivot/core/page';
 import { useRuns } from '@/state/runs/runs';
 import { select } from '@/state/document/document';
-import { useQuiet } from './noise';
+import { useQuiet } from './use-quiet';
 import type { GaugeLines } from './use-lines';
 
 const TimeChart = dynamic(() => import('./chart').then((m) => m.TimeChart), { ssr: false });

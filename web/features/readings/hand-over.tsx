@@ -6,7 +6,7 @@ import { download, fileName } from '@/state/files/download';
 import { film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/readings/hand-over';
 import { useReadings } from '@/state/readings/readings';
 import { useRuns } from '@/state/runs/runs';
-import { watchPosture } from '@/state/scene/shown';
+import { watchPosture } from '@/state/scene/displayed';
 import { Button, Dialog } from '@/ui/dialog';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import type { ReadCurve } from '@/state/runs/curves';

@@ -3,7 +3,7 @@ import { StepBack, StepForward } from 'lucide-react';
 import { useDocument } from '@/state/document/document';
 import { setLoop, useReadings } from '@/state/readings/readings';
 import { setSpeed, setTime, stepFrame, useRuns } from '@/state/runs/runs';
-import { show, useShows } from '@/state/scene/shows';
+import { show, useOverlays } from '@/state/scene/overlays';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import { Segmented } from '@/ui/segmented';
 import type { ReadCurve } from '@/state/runs/curves';
@@ -27,7 +27,7 @@ export function Playback({ curves, camera = false }: { curves: readonly ReadCurv
   const ready = useRuns((s) => !!s.current);
   const points = useDocument((s) => s.model?.points) ?? [];
   const bodies = useDocument((s) => s.model?.bodies) ?? [];
-  const s = useShows();
+  const s = useOverlays();
   const overlaid = useRuns((r) => r.overlaid.length);
   const goTo = (c: ReadCurve, high: boolean) => {
     let k = 0;

@@ -7,7 +7,7 @@ import { type RawElement, formatNumber, kindOf, readUnit } from '@vim-pivot/core
 import { select, useDocument } from '@/state/document/document';
 import { useRuns } from '@/state/runs/runs';
 import { namesOf, toggleGauge, useSheets } from '@/state/readings/sheets';
-import { useShows } from '@/state/scene/shows';
+import { useOverlays } from '@/state/scene/overlays';
 import { Divider, Pane, Panes, useFold } from '@/ui/panes';
 import { useRoom } from '@/ui/room';
 import { CheckBox } from '@/ui/check';
@@ -117,8 +117,8 @@ export function Readings() {
 
 /** The machine as it moves with the cursor. */
 function Motion({ curves }: { curves: ReturnType<typeof useLines>['lines'][number]['current'][] }) {
-  const follow = useShows((s) => s.follow),
-    turning = useShows((s) => s.turning);
+  const follow = useOverlays((s) => s.follow),
+    turning = useOverlays((s) => s.turning);
   return (
     <div className="flex h-full min-h-0 flex-col overflow-hidden rounded-lg border border-line bg-sheet">
       <h2 className="px-3 py-1.5">

@@ -9,7 +9,7 @@ import { setTime, useRuns } from '@/state/runs/runs';
 import { changeTile, choiceOf, namesOf } from '@/state/readings/sheets';
 import { Scene } from '../scene/scene';
 import type { View } from '../scene/stage';
-import { useQuiet } from './noise';
+import { useQuiet } from './use-quiet';
 import type { SheetReads } from './sheet-reads';
 
 interface Props {

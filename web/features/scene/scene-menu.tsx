@@ -6,7 +6,7 @@ import { openCopies, openKits } from '@/state/asking';
 import { addOffer } from '@/state/adding/add-offer';
 import { removeElement, toggleOff } from '@/state/document/elements';
 import { offersFor } from '@/state/adding/offers';
-import { useShown } from '@/state/scene/shown';
+import { useDisplayed } from '@/state/scene/displayed';
 import { isolate, look, showAll, toggleClear, toggleHidden, useView } from '@/state/scene/view';
 import { MenuItem, MenuLabel, MenuRule } from '@/ui/menu-parts';
 
@@ -38,8 +38,8 @@ export function SceneMenu({ x, y, on, onClose }: { x: number; y: number; on: Sel
               <MenuItem onSelect={() => toggleHidden(on.name)}>Hide</MenuItem>
               <MenuItem onSelect={() => isolate([on.name])}>Show it alone</MenuItem>
               <MenuItem onSelect={() => toggleClear(on.name)}>{seen.clear.includes(on.name) ? 'Draw solid' : 'See through'}</MenuItem>
-              <MenuItem onSelect={() => useShown.setState({ handles: 'move' })}>Move with handles</MenuItem>
-              <MenuItem onSelect={() => useShown.setState({ handles: 'turn' })}>Turn with handles</MenuItem>
+              <MenuItem onSelect={() => useDisplayed.setState({ handles: 'move' })}>Move with handles</MenuItem>
+              <MenuItem onSelect={() => useDisplayed.setState({ handles: 'turn' })}>Turn with handles</MenuItem>
               <MenuRule />
             </>
           )}

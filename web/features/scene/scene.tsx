@@ -8,14 +8,14 @@ import { type Selected, pickAlso, select, useDocument } from '@/state/document/d
 import { postureAt, useDrag, useMotion } from '@/state/scene/motion';
 import { type PickedPlace, forgetPlaces, pickPlace, usePlaces, wordsOf } from '@/state/scene/places';
 import { useRuns } from '@/state/runs/runs';
-import { drawers, useShown } from '@/state/scene/shown';
+import { drawers, useDisplayed } from '@/state/scene/displayed';
 import { useTheme } from '@/state/theme';
 import { look, useView } from '@/state/scene/view';
 import { sketch, useSketch } from '@/state/asking';
 import { Segmented } from '@/ui/segmented';
 import { Stage, type View } from './stage';
-import { usePassed, useShowsIn } from './use-shows';
-import type { Feeler, Labels, Mover } from './tools';
+import { usePassed, useOverlaysIn } from './use-overlays';
+import type { EdgePicker, Labels, Mover } from './tools';
 
 const ViewPanel = dynamic(() => import('./view-panel').then((m) => m.ViewPanel), { ssr: false });
 const SketchPad = dynamic(() => import('./sketch/sketch-pad').then((m) => m.SketchPad), { ssr: false });
@@ -54,7 +54,7 @@ export function Scene({
   const canvas = useRef<HTMLCanvasElement>(null);
   const names = useRef<HTMLDivElement>(null);
   const stage = useRef<Stage>(null);
-  const tools = useRef<{ mover: Mover; feeler: Feeler; labels: Labels }>(undefined);
+  const tools = useRef<{ mover: Mover; edgePicker: EdgePicker; labels: Labels }>(undefined);
   /** The stage once its tools are there. */
   const [ready, setReady] = useState<Stage>();
   const [view, setView] = useState<View | ''>('iso');
@@ -74,7 +74,7 @@ export function Scene({
   const theme = useTheme((s) => s.dark);
   const seen = useView();
   const places = usePlaces((s) => s.picked);
-  const handles = useShown((s) => s.handles);
+  const handles = useDisplayed((s) => s.handles);
   const sketching = useSketch((s) => s.on) && !compact && !!model;
   // a sketch begins on the face that is picked, else in a standard view
   const [sketched, setSketched] = useState(false);
@@ -95,7 +95,7 @@ export function Scene({
     const observer = new ResizeObserver(([entry]) => made.resize(entry!.contentRect.width, entry!.contentRect.height));
     observer.observe(element.parentElement!);
     const draw = () => made.now();
-    useShown.setState({ draw });
+    useDisplayed.setState({ draw });
     drawers.set(element, draw);
     Object.assign(window, {
       vimPivotFrames: () => made.frames,
@@ -108,10 +108,10 @@ export function Scene({
     return () => {
       observer.disconnect();
       tools.current?.mover.dispose();
-      tools.current?.feeler.dispose();
+      tools.current?.edgePicker.dispose();
       tools.current = undefined;
       made.dispose();
-      if (useShown.getState().draw === draw) useShown.setState({ draw: undefined });
+      if (useDisplayed.getState().draw === draw) useDisplayed.setState({ draw: undefined });
       stage.current = null;
     };
   }, []);
@@ -119,12 +119,12 @@ export function Scene({
   /** Handles, names and feeling for edges come when the scene is worked in. */
   const bring = useCallback(() => {
     if (compact || tools.current) return;
-    void import('./tools').then(({ Mover, Feeler, Labels }) => {
+    void import('./tools').then(({ Mover, EdgePicker, Labels }) => {
       const s = stage.current;
       if (!s || tools.current) return;
       tools.current = {
         mover: new Mover(s, setSaid, ['#9B4540', '#6F8A50', '#5C7B94', token('accent')]),
-        feeler: new Feeler(s, token('accent')),
+        edgePicker: new EdgePicker(s, token('accent')),
         labels: new Labels(s, names.current!),
       };
       setReady(s);
@@ -157,7 +157,7 @@ export function Scene({
   useEffect(() => stage.current?.erect(up), [up]);
   useEffect(() => {
     stage.current?.show(shown, project ?? '');
-    useShown.setState({ picture: shown });
+    useDisplayed.setState({ picture: shown });
   }, [shown, project]);
   useEffect(() => {
     if (from !== 'iso' || compact) stage.current?.fit(from);
@@ -169,7 +169,7 @@ export function Scene({
     if (track) stage.current?.fitMotion(track);
     else stage.current?.fit();
   };
-  useShowsIn(stage, shown);
+  useOverlaysIn(stage, shown);
   useEffect(() => stage.current?.ride(follow, turning), [follow, turning, shown]);
   useEffect(() => stage.current?.see(compact ? { ...seen, cut: undefined } : seen), [seen, shown, compact]);
 
@@ -191,7 +191,7 @@ export function Scene({
         posture = out;
       }
       stage.current?.pose(posture);
-      useShown.getState().follow(posture);
+      useDisplayed.getState().follow(posture);
     };
     pose();
     const still = useMotion.subscribe((now, before) => {
@@ -233,7 +233,7 @@ export function Scene({
         : undefined;
     tools.current?.mover.show(movable, only?.family === 'bodies' ? (handles ?? 'move') : 'move');
   }, [picked, shown, model, theme, seen.labels, handles, ready, mode, places]);
-  useEffect(() => tools.current?.feeler.light(undefined, places), [places, ready]);
+  useEffect(() => tools.current?.edgePicker.light(undefined, places), [places, ready]);
 
   const at = (e: React.PointerEvent | React.MouseEvent) => {
     const box = canvas.current!.getBoundingClientRect();
@@ -252,7 +252,7 @@ export function Scene({
         ]);
   const feel = (p: { x: number; y: number }): PickedPlace | undefined => {
     const bodies = felt();
-    return bodies.size > 0 && tools.current && !tools.current.mover.busy ? tools.current.feeler.feel(p.x, p.y, bodies) : undefined;
+    return bodies.size > 0 && tools.current && !tools.current.mover.busy ? tools.current.edgePicker.feel(p.x, p.y, bodies) : undefined;
   };
   const under = (p: { x: number; y: number }, beneath = false): Selected | undefined => {
     const hit = stage.current?.pick(p.x, p.y, beneath);
@@ -325,7 +325,7 @@ export function Scene({
           }
           if (e.key.toLowerCase() === 'e' && !e.ctrlKey && !e.metaKey && felt().size > 0) {
             e.preventDefault();
-            return void tools.current?.feeler.next(felt(), places.at(-1), e.shiftKey).then((p) => p && pickPlace(p, false));
+            return void tools.current?.edgePicker.next(felt(), places.at(-1), e.shiftKey).then((p) => p && pickPlace(p, false));
           }
           const turn = { ArrowLeft: [-0.15, 0], ArrowRight: [0.15, 0], ArrowUp: [0, 0.15], ArrowDown: [0, -0.15] }[e.key];
           if (turn) stage.current?.turn(turn[0]!, turn[1]!);
@@ -366,7 +366,7 @@ export function Scene({
             return;
           }
           const place = feel(p);
-          tools.current?.feeler.light(place, places);
+          tools.current?.edgePicker.light(place, places);
           const hit = under(p);
           const text = place
             ? `${wordsOf(place)}${place.radius ? `, radius ${Number((1000 * place.radius).toFixed(3))} mm` : ''}`

@@ -1,11 +1,11 @@
 import { type RefObject, useEffect, useState } from 'react';
-import type { Acting } from '@vim-pivot/core/more';
+import type { Acting } from '@vim-pivot/core/on-demand';
 import { useDocument } from '@/state/document/document';
 import { useRuns } from '@/state/runs/runs';
 import type { Track } from '@/state/runs/track';
 import { runWorker } from '@/workers/client';
 import type { Picture } from '@/workers/protocol';
-import type { Arrow, Shows } from './shows';
+import type { Arrow, Overlays } from './overlays';
 
 /** Records at which the largest force of a run is looked for. */
 const LOOKS = 120;
@@ -21,7 +21,7 @@ export function useForces(
   track: Track | undefined,
   count: number,
   picture: Picture | undefined,
-  shows: RefObject<{ made: Shows } | undefined>,
+  shows: RefObject<{ made: Overlays } | undefined>,
   ready: number,
 ): number {
   const body = useDocument((s) =>

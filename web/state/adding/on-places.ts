@@ -3,7 +3,7 @@ import type { Kind, Model, RawElement } from '@vim-pivot/core/page';
 import { edit, select, useDocument } from '../document/document';
 import { freeName } from '../document/elements';
 import { type PickedPlace, forgetPlaces } from '../scene/places';
-import { useShown } from '../scene/shown';
+import { useDisplayed } from '../scene/displayed';
 
 const mm = (x: number): string | number => {
   const v = Number((1000 * x).toFixed(5));
@@ -13,7 +13,7 @@ const direction = (a: readonly number[]): number[] => a.map((x) => Number(x.toFi
 
 /** The point of a place: in the axes of its body, so that it stays on the shape. */
 function pointOf(p: PickedPlace, body: string, model: Model, name: string): RawElement {
-  const centre = useShown.getState().picture?.centres[p.body] ?? [0, 0, 0];
+  const centre = useDisplayed.getState().picture?.centres[p.body] ?? [0, 0, 0];
   return { name, ...(body === model.ground ? {} : { body }), at: p.at.map((x, k) => mm(x + centre[k]!)) };
 }
 

@@ -4,7 +4,7 @@ import { Refusal, fixed } from '@vim-pivot/core/page';
 import { runWorker } from '../../workers/client';
 import { useReadings } from './readings';
 import { setTime, useRuns } from '../runs/runs';
-import { useShown } from '../scene/shown';
+import { useDisplayed } from '../scene/displayed';
 
 /** Loads on a body at the time shown, or at every record of the run. @throws Refusal */
 export async function loadsOn(body: string, whole: boolean): Promise<BodyLoads[]> {
@@ -37,8 +37,8 @@ export function loadsCsv(list: readonly BodyLoads[]): string {
 
 /** The machine at the posture shown as binary STL, in millimetres, ground axes. */
 export function postureStl(): Blob | undefined {
-  const { picture } = useShown.getState();
-  const posture = useShown.getState().posture ?? picture?.posture;
+  const { picture } = useDisplayed.getState();
+  const posture = useDisplayed.getState().posture ?? picture?.posture;
   if (!picture || !posture) return undefined;
   const { mesh, shapes } = picture;
   const n = shapes.reduce((s, x) => s + x.triangle[1] / 3, 0);
@@ -141,7 +141,7 @@ export async function film(asked: Filming, paper: string, ink: string): Promise<
     for (let i = 0; i < frames && !stop; i++) {
       setTime(Math.min(track.end, (i / asked.rate) * asked.speed));
       // the scene poses itself on the change of time; charts redraw their cursor
-      const scene = useShown.getState().draw?.();
+      const scene = useDisplayed.getState().draw?.();
       g.fillStyle = paper;
       g.fillRect(0, 0, asked.width, asked.height);
       const charts = asked.curves ? [...document.querySelectorAll<HTMLCanvasElement>('[data-chart] canvas')].slice(0, 3) : [];

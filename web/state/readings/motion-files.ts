@@ -2,14 +2,14 @@
 import type { ReadCurve } from '../runs/curves';
 import { useRuns } from '../runs/runs';
 import { bodyColour } from '../document/colours';
-import { useShown } from '../scene/shown';
+import { useDisplayed } from '../scene/displayed';
 
 /** Frames that an animated file holds at most. */
 const MOST_FRAMES = 1200;
 
 /** @param span part of the run, s; left out: all of it @returns undefined when there is no run shown */
 export async function motionGlb(span?: readonly [number, number]): Promise<ArrayBuffer | undefined> {
-  const { picture } = useShown.getState(),
+  const { picture } = useDisplayed.getState(),
     { current, tracks } = useRuns.getState(),
     track = current ? tracks.get(current) : undefined;
   if (!picture || !track || track.count < 2 || track.bodies !== picture.bodies.length) return undefined;

@@ -4,7 +4,7 @@ import { useDocument } from '../document/document';
 import { useReadings } from './readings';
 import { useRuns } from '../runs/runs';
 import { placeOf, tilesOn, useSheets } from './sheets';
-import { drawers, useShown } from '../scene/shown';
+import { drawers, useDisplayed } from '../scene/displayed';
 
 const plain = (s: unknown): string =>
   String(s ?? '').replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
@@ -81,7 +81,7 @@ export function report(): string | undefined {
   // charts are drawn for the paper they lie on
   const paper = getComputedStyle(document.documentElement).getPropertyValue('--color-sheet').trim();
   const sheet = sheetSection();
-  const scene = sheet ? undefined : useShown.getState().draw?.().toDataURL('image/png');
+  const scene = sheet ? undefined : useDisplayed.getState().draw?.().toDataURL('image/png');
   const charts = sheet
     ? ''
     : [...document.querySelectorAll<HTMLCanvasElement>('[data-chart] canvas')]

@@ -1,6 +1,6 @@
 import { refuse } from '../../diagnosis';
 import { choice, quantity, ref } from '../../model/fields';
-import type { Assembly, CouplingKind } from '../families';
+import type { Assembly, CouplingKind } from '../declarations';
 import { FREEDOMS, freedomOf, ratioOf } from '../freedoms';
 
 const ratio = (joint: string, freedom: string) => ratioOf(['first', 'firstFreedom'], [joint, freedom]);

@@ -1,12 +1,12 @@
 import { refuse } from '../../diagnosis';
-import { Turned } from '../../equations/constraints';
+import { TurnAboutAxis } from '../../equations/constraints';
 import { Freedom } from '../../equations/freedom';
 import { BevelGears, type Gear, ParallelGears } from '../../equations/teeth';
 import { type Mat3, type Vec3, add, apply, applyT, column, cross, dot, mul, norm, scale, sub, transpose } from '../../geometry/vector';
 import { choice, quantity, ref, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { tan } from '../../quantity/elementary';
-import type { Assembly, CouplingKind } from '../families';
+import type { Assembly, CouplingKind } from '../declarations';
 
 const FIELDS = {
   joints: refs('joints', 2, 2, 'Bearings', 'The pin of the first gear, then that of the second.'),
@@ -78,7 +78,7 @@ export const gearPair: CouplingKind<typeof FIELDS> = {
       const inCarrier = mul(transpose(turn), mul(m.body(g.name).turn, frame));
       return new Freedom(
         'rotation',
-        new Turned(c, column(inCarrier, 0), column(inCarrier, 1), column(inCarrier, 2), g.body, column(frame, 0), {
+        new TurnAboutAxis(c, column(inCarrier, 0), column(inCarrier, 1), column(inCarrier, 2), g.body, column(frame, 0), {
           f: 0,
           f1: 0,
           f2: 0,

@@ -4,7 +4,7 @@ import { column } from '../../geometry/vector';
 import { quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { tan } from '../../quantity/elementary';
-import type { CouplingKind } from '../families';
+import type { CouplingKind } from '../declarations';
 import { freedomOf } from '../freedoms';
 
 const FIELDS = {

@@ -1,6 +1,6 @@
 /** A drive prescribes the motion of a freedom; the effort this takes is found by the solver. */
 import { AccelerationCourse, type DrivenCourse, PositionCourse, SpeedCourse, type TimeLaw } from '../../equations/courses';
-import { Along, type Course, Turned } from '../../equations/constraints';
+import { TravelAlongAxis, type Prescription, TurnAboutAxis } from '../../equations/constraints';
 import { type Coordinate, Freedom } from '../../equations/freedom';
 import { Heading } from '../../equations/heading';
 import { type Mat3, type Vec3, column } from '../../geometry/vector';
@@ -49,12 +49,12 @@ export type FrameFreedom = keyof typeof FRAME_FREEDOMS;
 export function frameEquation(
   which: FrameFreedom,
   s: { a: number; b: number; sa: Vec3; sb: Vec3; fa: Mat3; fb: Mat3 },
-  course: Course,
+  course: Prescription,
 ): Coordinate {
   const { type, axis } = FRAME_FREEDOMS[which];
   const [i, j, k] = [axis, (axis + 1) % 3, (axis + 2) % 3] as [0, 1, 2];
   return type === 'translation'
-    ? new Along(s.a, column(s.fa, i), s.sa, s.b, s.sb, course)
+    ? new TravelAlongAxis(s.a, column(s.fa, i), s.sa, s.b, s.sb, course)
     : new Heading(s.a, column(s.fa, j), column(s.fa, k), column(s.fa, i), s.b, column(s.fb, j), course);
 }
 
@@ -62,11 +62,11 @@ export function frameEquation(
 export const axisEquation = (
   type: Freedom['type'],
   s: { a: number; b: number; sa: Vec3; sb: Vec3; fa: Mat3; fb: Mat3 },
-  course: Course,
+  course: Prescription,
 ): Coordinate =>
   type === 'rotation'
-    ? new Turned(s.a, column(s.fa, 0), column(s.fa, 1), column(s.fa, 2), s.b, column(s.fb, 0), course)
-    : new Along(s.a, column(s.fa, 2), s.sa, s.b, s.sb, course);
+    ? new TurnAboutAxis(s.a, column(s.fa, 0), column(s.fa, 1), column(s.fa, 2), s.b, column(s.fb, 0), course)
+    : new TravelAlongAxis(s.a, column(s.fa, 2), s.sa, s.b, s.sb, course);
 
 const ON_JOINT = { field: 'on', is: ['joint'] } as const,
   ON_FRAMES = { field: 'on', is: ['frames'] } as const;

@@ -1,6 +1,6 @@
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import type { Assembly, Snapshot } from '../families';
+import type { Assembly, Snapshot } from '../declarations';
 import { gauge } from './gauge';
 
 /** ½ m v² + ½ ω·Jω of one body; none of the ground. */

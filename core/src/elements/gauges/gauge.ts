@@ -1,7 +1,7 @@
 import { choice, text } from '../../model/fields';
 import type { Fields } from '../../model/fields';
 import { column, type Vec3 } from '../../geometry/vector';
-import type { GaugeKind, JointInfo, Sign } from '../families';
+import type { GaugeKind, JointInfo, Sign } from '../declarations';
 
 /** Every gauge can be shown in a unit of its own. */
 const SHOWN = {

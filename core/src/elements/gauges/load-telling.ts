@@ -1,7 +1,7 @@
 import { refuse } from '../../diagnosis';
-import type { Telling } from '../../equations/telling';
+import type { LoadReadings } from '../../equations/load-readings';
 import { column } from '../../geometry/vector';
-import type { Outline, Sign } from '../families';
+import type { Outline, Sign } from '../declarations';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { square } from '../../quantity/elementary';
@@ -20,7 +20,7 @@ const WORDS = { effort: 'effort', deflection: 'deflection', rate: 'rate of defle
 const DIMS = { effort: [D.force, D.torque], deflection: [D.length, D.angle], rate: [D.speed, D.angularSpeed] } as const;
 
 /** Where it is drawn: along the line of the load, or the axis of the mount. */
-function signOf({ axes }: Telling, part: number, outline: Outline): Sign | undefined {
+function signOf({ axes }: LoadReadings, part: number, outline: Outline): Sign | undefined {
   if (axes)
     return {
       at: { body: axes.body, at: axes.at },

@@ -2,7 +2,7 @@ import { placeAt, speedAt } from '../../equations/forces';
 import type { Kinematics } from '../../equations/kinematics';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import type { Snapshot } from '../families';
+import type { Snapshot } from '../declarations';
 import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
 
 const READS = { position: D.length, velocity: D.speed } as const;

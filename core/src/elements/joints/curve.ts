@@ -5,7 +5,7 @@ import { rounded } from '../../geometry/lines-and-arcs';
 import { norm, sub } from '../../geometry/vector';
 import { choice, grid, quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import type { Places } from '../families';
+import type { Places } from '../declarations';
 
 export const CURVE = {
   through: refs('points', 2, 2000, 'Curve through', 'Points of the curve in order, as drawn.'),

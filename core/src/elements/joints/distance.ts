@@ -1,5 +1,5 @@
 import { refuse } from '../../diagnosis';
-import { Apart } from '../../equations/constraints';
+import { PointDistance } from '../../equations/constraints';
 import { quantity } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { JOINT, joint } from './joint';
@@ -23,6 +23,6 @@ export const distance = joint({
         message: 'The two points are at the same place, so the rod has no length and no direction.',
         remedy: 'Use a spherical joint, or give two points that lie apart.',
       });
-    return [new Apart(s.a, s.sa, s.b, s.sb, length)];
+    return [new PointDistance(s.a, s.sa, s.b, s.sb, length)];
   },
 });

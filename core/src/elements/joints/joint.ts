@@ -1,9 +1,9 @@
-import { Along, Coincide, type Constraint, Square } from '../../equations/constraints';
+import { TravelAlongAxis, Coincide, type Constraint, Perpendicular } from '../../equations/constraints';
 import { column } from '../../geometry/vector';
 import { quantity, ref, refs, vector } from '../../model/fields';
 import type { Fields } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import type { JointKind, JointSides } from '../families';
+import type { JointKind, JointSides } from '../declarations';
 
 /** Every joint may let go in the middle of a run. */
 export const RELEASE = {
@@ -42,21 +42,21 @@ export const meet = (s: JointSides): Constraint => new Coincide(s.a, s.sa, s.b, 
 
 /** Both z axes stay parallel. */
 export const parallel = (s: JointSides): Constraint[] => [
-  new Square(s.a, column(s.fa, 0), s.b, column(s.fb, 2)),
-  new Square(s.a, column(s.fa, 1), s.b, column(s.fb, 2)),
+  new Perpendicular(s.a, column(s.fa, 0), s.b, column(s.fb, 2)),
+  new Perpendicular(s.a, column(s.fa, 1), s.b, column(s.fb, 2)),
 ];
 
 /** No turning about the common z. */
-export const noTurn = (s: JointSides): Constraint => new Square(s.a, column(s.fa, 0), s.b, column(s.fb, 1));
+export const noTurn = (s: JointSides): Constraint => new Perpendicular(s.a, column(s.fa, 0), s.b, column(s.fb, 1));
 
 /** The second body's place stays on the first body's z axis. */
 export const onAxis = (s: JointSides): Constraint[] => [
-  new Along(s.a, column(s.fa, 0), s.sa, s.b, s.sb),
-  new Along(s.a, column(s.fa, 1), s.sa, s.b, s.sb),
+  new TravelAlongAxis(s.a, column(s.fa, 0), s.sa, s.b, s.sb),
+  new TravelAlongAxis(s.a, column(s.fa, 1), s.sa, s.b, s.sb),
 ];
 
 /** The second body's place stays in the plane through the first body's, square to z. */
-export const inPlane = (s: JointSides): Constraint => new Along(s.a, column(s.fa, 2), s.sa, s.b, s.sb);
+export const inPlane = (s: JointSides): Constraint => new TravelAlongAxis(s.a, column(s.fa, 2), s.sa, s.b, s.sb);
 
 export const MEET_WORDS = ['translation along x', 'translation along y', 'translation along z'] as const;
 export const PARALLEL_WORDS = ['tilting about its y', 'tilting about its x'] as const;

@@ -1,4 +1,4 @@
-import { Square } from '../../equations/constraints';
+import { Perpendicular } from '../../equations/constraints';
 import { column } from '../../geometry/vector';
 import { vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -20,5 +20,5 @@ export const perpendicularAxes = joint({
   leaves: 5,
   symbol: ARROWS_SQUARE,
   holds: ['turning of one axis towards the other'],
-  equations: (s) => [new Square(s.a, column(s.fa, 2), s.b, s.second!)],
+  equations: (s) => [new Perpendicular(s.a, column(s.fa, 2), s.b, s.second!)],
 });

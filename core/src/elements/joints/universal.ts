@@ -1,4 +1,4 @@
-import { Square } from '../../equations/constraints';
+import { Perpendicular } from '../../equations/constraints';
 import { column } from '../../geometry/vector';
 import { vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -22,5 +22,5 @@ export const universal = joint({
   leaves: 2,
   symbol: CROSS,
   holds: [...MEET_WORDS, 'twist between the arms of the cross'],
-  equations: (s) => [meet(s), new Square(s.a, column(s.fa, 2), s.b, s.second!)],
+  equations: (s) => [meet(s), new Perpendicular(s.a, column(s.fa, 2), s.b, s.second!)],
 });

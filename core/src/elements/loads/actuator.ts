@@ -1,8 +1,8 @@
-import { Actuator } from '../../equations/more-forces';
+import { Actuator } from '../../equations/applied-forces';
 import { choice, quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
-import { sampled } from '../families';
+import { sampled } from '../declarations';
 import { load } from './load';
 
 export const actuator = load({

@@ -3,7 +3,7 @@ import { Cable } from '../../equations/cable';
 import { norm, sub } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import type { Assembly } from '../families';
+import type { Assembly } from '../declarations';
 import { load } from './load';
 
 const places = (v: { bodies: readonly string[]; at: readonly string[] }, m: Assembly) =>

@@ -1,4 +1,4 @@
-import { Drag } from '../../equations/more-forces';
+import { Drag } from '../../equations/applied-forces';
 import { unit } from '../../geometry/vector';
 import { quantity, ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';

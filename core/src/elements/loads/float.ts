@@ -1,4 +1,4 @@
-import { Buoyancy } from '../../equations/more-forces';
+import { Buoyancy } from '../../equations/applied-forces';
 import { unit } from '../../geometry/vector';
 import { quantity, ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';

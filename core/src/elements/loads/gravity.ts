@@ -1,5 +1,5 @@
 import { Gravity } from '../../equations/forces';
-import { ChangingGravity } from '../../equations/more-forces';
+import { ChangingGravity } from '../../equations/applied-forces';
 import { quantity, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { load } from './load';

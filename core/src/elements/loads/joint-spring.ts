@@ -2,7 +2,7 @@ import { JointSpring } from '../../equations/joint-spring';
 import { choice, quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom as by, freedomOf } from '../freedoms';
-import { sampled } from '../families';
+import { sampled } from '../declarations';
 import { load } from './load';
 
 export const jointSpring = load({

@@ -3,7 +3,7 @@ import { Stops } from '../../equations/stop';
 import { choice, quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
-import { sampled } from '../families';
+import { sampled } from '../declarations';
 import { load } from './load';
 
 export const jointStop = load({

@@ -1,5 +1,5 @@
 import { refuse } from '../../diagnosis';
-import { LineForce } from '../../equations/more-forces';
+import { LineForce } from '../../equations/applied-forces';
 import { norm, sub } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';

@@ -1,4 +1,4 @@
 import type { Fields } from '../../model/fields';
-import type { LoadKind } from '../families';
+import type { LoadKind } from '../declarations';
 
 export const load = <const F extends Fields>(k: Omit<LoadKind<F>, 'family'>): LoadKind<F> => ({ family: 'loads', ...k });

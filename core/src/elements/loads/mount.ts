@@ -2,7 +2,7 @@
 import { IDENTITY, type Mat3, type Vec3, mul, transpose, triad } from '../../geometry/vector';
 import { refs, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import type { Assembly } from '../families';
+import type { Assembly } from '../declarations';
 
 export const MOUNT = {
   bodies: refs('bodies', 2, 2, 'Between', 'The two bodies; the axes are fixed in the first.'),

@@ -4,7 +4,7 @@ import { SpringDamper } from '../../equations/forces';
 import { norm, sub } from '../../geometry/vector';
 import { choice, quantity, ref, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import { sampled } from '../families';
+import { sampled } from '../declarations';
 import { load } from './load';
 
 export const spring = load({

@@ -2,7 +2,7 @@ import { refuse } from '../../diagnosis';
 import { type Mat3, type Vec3, apply, norm, sub, triad } from '../../geometry/vector';
 import { ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import type { Drawing } from '../families';
+import type { Drawing } from '../declarations';
 import { SHAPE } from './shape';
 
 /** Fields of a shape that stands round the line from one point to another. */

@@ -4,7 +4,7 @@ import { type Mat3, type Vec3, apply, cross, dot, fromColumns, norm, scale, sub,
 import { grid, ref, text, vector } from '../../model/fields';
 import { D, identical } from '../../quantity/dimension';
 import { readUnit } from '../../quantity/units';
-import type { Drawing } from '../families';
+import type { Drawing } from '../declarations';
 import { SHAPE } from './shape';
 
 /** Fields of a shape swept from an outline that is drawn, or pasted as coordinates. */

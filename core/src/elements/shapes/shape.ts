@@ -1,6 +1,6 @@
 import { colour, ref } from '../../model/fields';
 import type { Fields } from '../../model/fields';
-import type { ShapeKind } from '../families';
+import type { ShapeKind } from '../declarations';
 
 /** Fields every shape has. */
 export const SHAPE = {

@@ -9,7 +9,7 @@ import { type PickedPlace, usePlaces } from '@/state/scene/places';
 import { type Paper, paperOf, placeOf } from '@/state/scene/sketch/paper';
 import { type SketchPlane, type Spot, type StandardView, depthOf, onSheet, planeOf, planeOn } from '@/state/scene/sketch/plane';
 import type { Picture } from '@/workers/protocol';
-import { roundEdges } from '../feeler';
+import { roundEdges } from '../edge-picker';
 import type { Stage } from '../stage';
 
 /** The machine as drawn, before assembly: seven numbers a body. What instances bring stays as assembled. */

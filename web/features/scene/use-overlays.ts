@@ -2,9 +2,9 @@ import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import { useDocument } from '@/state/document/document';
 import { useRuns } from '@/state/runs/runs';
 import { type ViolationRow, useReadings } from '@/state/readings/readings';
-import { showsAny, useShows } from '@/state/scene/shows';
+import { anyOverlay, useOverlays } from '@/state/scene/overlays';
 import type { Picture } from '@/workers/protocol';
-import type { Shows } from './shows';
+import type { Overlays } from './overlays';
 import type { Stage } from './stage';
 import { useForces } from './use-forces';
 
@@ -24,8 +24,8 @@ export function usePassed(): readonly ViolationRow[] {
 }
 
 /** Brings what a scene shows besides the machine when there is something of it, and keeps it up with the run. */
-export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | undefined): void {
-  const wanted = useShows();
+export function useOverlaysIn(stage: RefObject<Stage | null>, picture: Picture | undefined): void {
+  const wanted = useOverlays();
   const chosen = useDocument((s) => (s.selected?.family === 'gauges' ? s.selected.name : undefined));
   const known = useDocument((s) => s.gauges);
   const passed = usePassed();
@@ -38,9 +38,9 @@ export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | un
   const track = useRuns((s) => (s.current ? s.tracks.get(s.current) : undefined));
   const tracks = useRuns((s) => s.tracks);
   const overlaid = useRuns((s) => s.overlaid);
-  const shows = useRef<{ of: Picture; made: Shows }>(undefined);
+  const shows = useRef<{ of: Picture; made: Overlays }>(undefined);
   const [ready, setReady] = useState(0);
-  const any = (showsAny(wanted) && mode === 'run') || signs.length > 0;
+  const any = (anyOverlay(wanted) && mode === 'run') || signs.length > 0;
 
   const count = useRuns((s) => (s.current ? (s.readable.get(s.current) ?? 0) : 0));
   const force = useForces(wanted.forces && mode === 'run', current, track, count, picture, shows, ready);
@@ -53,7 +53,7 @@ export function useShowsIn(stage: RefObject<Stage | null>, picture: Picture | un
     }
     if (shows.current?.of === picture) return;
     let left = false;
-    void import('./shows').then(({ Shows: Made }) => {
+    void import('./overlays').then(({ Overlays: Made }) => {
       if (left || !stage.current) return;
       shows.current?.made.dispose();
       shows.current = {

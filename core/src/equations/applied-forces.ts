@@ -5,7 +5,7 @@ import { type Force, placeAt, pushAt, speedAt } from './forces';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 import type { Magnitude } from './magnitude';
-import { type Telling, alongLine, onFreedom } from './telling';
+import { type LoadReadings, alongLine, onFreedom } from './load-readings';
 
 /** A force of given magnitude along the line between two places; positive pulls them together. */
 export class LineForce implements Force {
@@ -114,7 +114,7 @@ export class Buoyancy implements Force {
  */
 export class Actuator implements Force {
   readonly programs: readonly Program[];
-  readonly telling: Telling;
+  readonly telling: LoadReadings;
   constructor(
     private readonly freedom: Freedom,
     private readonly command: Magnitude,

@@ -4,7 +4,7 @@ import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 import type { Carried } from './watch';
 
-export interface Telling {
+export interface LoadReadings {
   /** One number, or six. */
   parts: 1 | 6;
   /** Whether a part is an angle and a torque, not a length and a force. */
@@ -24,7 +24,7 @@ export interface Telling {
 const never = (): boolean => false;
 
 /** Of a load along a line between two places. */
-export const alongLine = (of: Omit<Telling, 'parts' | 'turns' | 'positive'>): Telling => ({
+export const alongLine = (of: Omit<LoadReadings, 'parts' | 'turns' | 'positive'>): LoadReadings => ({
   parts: 1,
   turns: never,
   ...of,
@@ -32,7 +32,7 @@ export const alongLine = (of: Omit<Telling, 'parts' | 'turns' | 'positive'>): Te
 });
 
 /** Of a load on a joint coordinate. */
-export const onFreedom = ({ type }: Freedom, of: Omit<Telling, 'parts' | 'turns' | 'positive'>): Telling => ({
+export const onFreedom = ({ type }: Freedom, of: Omit<LoadReadings, 'parts' | 'turns' | 'positive'>): LoadReadings => ({
   parts: 1,
   turns: () => type === 'rotation',
   ...of,

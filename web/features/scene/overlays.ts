@@ -42,7 +42,7 @@ export interface Colours {
   sign: string;
 }
 
-export class Shows {
+export class Overlays {
   private readonly group = new THREE.Group();
   private ghosts: Machine[] = [];
   private others: { machine: Machine; track: Track }[] = [];

@@ -2,7 +2,7 @@ import { type LiveValue, formatQuantity, shownUnit } from '@vim-pivot/core/page'
 import { useDocument } from '@/state/document/document';
 
 /** The course of a formula of time over the run. */
-export function Course({ live }: { live: LiveValue }) {
+export function CourseChart({ live }: { live: LiveValue }) {
   const until = useDocument((d) => d.live.get('$.run.until')?.value ?? 0);
   // where the formula has no value there is nothing to draw
   const s = live.samples!.map((v) => (Number.isFinite(v) ? v : NaN)),
@@ -18,7 +18,7 @@ export function Course({ live }: { live: LiveValue }) {
         viewBox="0 0 240 76"
         className="block w-full"
         role="img"
-        aria-label={`Course of the formula, up to ${formatQuantity(Math.max(...known), live.dim)}`}
+        aria-label={`CourseChart of the formula, up to ${formatQuantity(Math.max(...known), live.dim)}`}
       >
         <line x1="4" x2="236" y1={y(0)} y2={y(0)} stroke="var(--color-line)" />
         <polyline

@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import type { Picture } from '../../workers/protocol';
 
-interface Shown {
+interface Displayed {
   picture: Picture | undefined;
   posture: Float64Array | undefined;
   /** Handles to move or turn the selected body. */
@@ -18,7 +18,7 @@ let watchers = 0,
 /** Canvases of scenes, and what draws each anew: what was drawn before is gone with its frame. */
 export const drawers = new WeakMap<HTMLCanvasElement, () => HTMLCanvasElement>();
 
-export const useShown = create<Shown>((set) => ({
+export const useDisplayed = create<Displayed>((set) => ({
   picture: undefined,
   posture: undefined,
   handles: undefined,
@@ -37,7 +37,7 @@ export const useShown = create<Shown>((set) => ({
 /** While something measures, postures are told as they come. @returns how to stop */
 export function watchPosture(): () => void {
   watchers++;
-  useShown.setState({ posture: last?.slice() });
+  useDisplayed.setState({ posture: last?.slice() });
   return () => {
     watchers--;
   };

@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import { useDocument } from '../document/document';
 
-interface Shows {
+interface Overlays {
   /** Postures that stay: times of the run shown, s. */
   ghosts: readonly number[];
   /** Runs that are overlaid on the charts stand beside it, at the same time. */
@@ -18,11 +18,20 @@ interface Shows {
   turning: boolean;
 }
 
-const NOTHING: Shows = { ghosts: [], others: false, paths: [], forces: false, speeds: false, scale: 1, follow: undefined, turning: false };
-export const useShows = create<Shows>(() => NOTHING);
+const NOTHING: Overlays = {
+  ghosts: [],
+  others: false,
+  paths: [],
+  forces: false,
+  speeds: false,
+  scale: 1,
+  follow: undefined,
+  turning: false,
+};
+export const useOverlays = create<Overlays>(() => NOTHING);
 useDocument.subscribe((now, before) => {
-  if (now.id !== before.id) useShows.setState(NOTHING);
+  if (now.id !== before.id) useOverlays.setState(NOTHING);
 });
-export const show = (change: Partial<Shows>): void => useShows.setState(change);
+export const show = (change: Partial<Overlays>): void => useOverlays.setState(change);
 /** Whether anything of it is drawn. */
-export const showsAny = (s: Shows): boolean => s.ghosts.length > 0 || s.others || s.paths.length > 0 || s.forces || s.speeds;
+export const anyOverlay = (s: Overlays): boolean => s.ghosts.length > 0 || s.others || s.paths.length > 0 || s.forces || s.speeds;

@@ -86,7 +86,7 @@ export async function roundEdges(stage: Stage): Promise<{ body: number; at: read
   );
 }
 
-export class Feeler {
+export class EdgePicker {
   private readonly group = new THREE.Group();
   private disposables: { dispose(): void }[] = [];
   private hovered: PickedPlace | undefined;
