@@ -1,10 +1,10 @@
 /** Forces drawn as arrows: against Newton's law, the body loads, and a spring's own points. */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { type RawElement, Readings, type Vec3, complete, runModel } from '../src';
+import { type RawElement, Readings, complete, runModel } from '../src';
 import { type Acting, acting, bodyLoads, snapshotChannel } from '../src/on-demand';
 import { model } from './models';
-import { add, cross, norm, scale, sub } from '../src/geometry/vector';
+import { type Vec3, add, cross, norm, scale, sub } from '../src/geometry/vector';
 
 const e = (list: object[]) => list as RawElement[];
 const gate = complete(JSON.parse(readFileSync('examples/sorting-gate.pivot.json', 'utf8')) as object);

@@ -54,8 +54,8 @@ const junk: fc.Arbitrary<Json | undefined> = fc.oneof(
     'constructor(1)',
     '__proto__',
   ),
-  fc.constant([]),
-  fc.constant({}),
+  fc.constant<Json>([]),
+  fc.constant<Json>({}),
   fc.array(fc.constantFrom<Json>(...NAMES, 0, '1 mm'), { maxLength: 4 }),
 );
 const damaged = (most: number) =>

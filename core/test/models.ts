@@ -1,10 +1,8 @@
 /** Small machines for the tests, built as a user's file would be. */
-import type { Model, RawElement } from '../src';
+import type { Family, Model, RawElement } from '../src';
 import { checkModel } from '../src/model/file';
 
-type Parts = Partial<
-  Record<'parameters' | 'points' | 'materials' | 'bodies' | 'shapes' | 'joints' | 'couplings' | 'drives' | 'loads' | 'gauges', RawElement[]>
-> & { run?: object };
+type Parts = Partial<Record<Family, RawElement[]>> & { run?: object };
 
 export const model = (name: string, parts: Parts): Model => checkModel({ format: 'vim-pivot-model', version: 1, name, ...parts });
 

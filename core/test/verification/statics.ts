@@ -192,7 +192,7 @@ export const STATICS: Problem[] = [
     exact: EXACT,
     source: 'x = K⁻¹ F for a 6 × 6 matrix, solved by hand for a 2 × 2 block',
     solve() {
-      const K = Array.from({ length: 6 }, (_, i) => Array.from({ length: 6 }, (_x, j) => (i === j ? (i < 3 ? 2000 : 10) : 0)));
+      const K: number[][] = Array.from({ length: 6 }, (_, i) => Array.from({ length: 6 }, (_x, j) => (i === j ? (i < 3 ? 2000 : 10) : 0)));
       K[0]![1] = K[1]![0] = 800;
       const r = run(
         {
