@@ -5,7 +5,7 @@ const upward = layers.slice(0, -2).map((layer, i) => ({
   comment: `${layer} may use only what stands below it: ${layers.slice(0, i).join(', ') || 'nothing'}`,
   severity: 'error',
   from: { path: `^core/src/${layer}(/|\\.ts$)` },
-  to: { path: `^core/src/(${layers.slice(i + 1).join('|')})(/|\\.ts$)`, dependencyTypesNot: ['type-only'] },
+  to: { path: `^core/src/(${layers.slice(i + 1).join('|')})(/|\\.ts$)` },
 }));
 
 module.exports = {
@@ -17,7 +17,7 @@ module.exports = {
     { name: 'cli-and-web-apart', severity: 'error', from: { path: '^cli/' }, to: { path: '^web/' } },
     { name: 'state-below-features', severity: 'error', from: { path: '^web/(state|workers|ui)/' }, to: { path: '^web/(features|app)/' } },
     { name: 'workers-below-state', severity: 'error', from: { path: '^web/workers/' }, to: { path: '^web/(state|ui)/' } },
-    { name: 'no-circle', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    { name: 'no-circle', severity: 'error', from: {}, to: { circular: true } },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

@@ -1,7 +1,23 @@
 'use client';
 import { Check, ChevronDown } from 'lucide-react';
 import { Select } from 'radix-ui';
-import type { ChoiceProps } from './choice';
+
+export interface ChoiceOption {
+  value: string;
+  label: string;
+  disabled?: boolean;
+}
+export interface ChoiceProps {
+  label: string;
+  value: string;
+  options: readonly ChoiceOption[];
+  onChange: (value: string) => void;
+  /** What stands where the value is none of the options. */
+  placeholder?: string;
+  title?: string;
+  invalid?: boolean;
+  className?: string;
+}
 
 /** The library takes no empty value: each stands behind a sign. */
 const SIGN = '=';

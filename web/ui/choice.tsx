@@ -2,6 +2,7 @@
 import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
 import type * as Parts from './choice-parts';
+import type { ChoiceProps } from './choice-parts';
 
 /** The list and its library come with the first choice that is opened. */
 let parts: typeof Parts | undefined;
@@ -10,23 +11,6 @@ const bring = async () => (parts ??= await import('./choice-parts'));
 const MANY = 400;
 /** Letters typed within this time, ms, spell one word. */
 const WORD = 1000;
-
-export interface ChoiceOption {
-  value: string;
-  label: string;
-  disabled?: boolean;
-}
-export interface ChoiceProps {
-  label: string;
-  value: string;
-  options: readonly ChoiceOption[];
-  onChange: (value: string) => void;
-  /** What stands where the value is none of the options. */
-  placeholder?: string;
-  title?: string;
-  invalid?: boolean;
-  className?: string;
-}
 
 /** One of several, behind a button that shows which. Typing on it goes to what begins so, without opening the list. */
 export function Choice(props: ChoiceProps) {
