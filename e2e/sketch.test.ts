@@ -237,3 +237,16 @@ it('a flat face that is picked is the sheet', async () => {
   // the front of the block is 30 mm before its middle
   expect(await (await page.find('textbox', 'Coordinates y of Bar start')).getAttribute('value')).toBe('-30 mm');
 });
+
+it('says where the machine is shown as drawn and its joints will move it; a linkage drawn closed is as drawn', async () => {
+  await begin();
+  await fourBar();
+  expect(await page.text('[aria-label=Sketch]')).not.toContain('As drawn');
+  await page.driver
+    .findElement(By.css('input[aria-label="Open a model file"]'))
+    .sendKeys(`${process.cwd()}/examples/sorting-gate.pivot.json`);
+  await page.find('button', 'Project Sorting gate');
+  await page.until('assembled', async () => (await mobility()).startsWith('Mobility 1'));
+  await page.click('radio', 'Sketch');
+  await page.until('as drawn', async () => (await page.text('[aria-label=Sketch]')).includes('As drawn; its joints will move it'));
+});

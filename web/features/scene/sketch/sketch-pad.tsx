@@ -64,8 +64,9 @@ function Pad({
   layout,
   current,
   face,
+  apart,
   view,
-}: Props & { paper: Paper; layout: Parameters<typeof planStroke>[1]; current: boolean; face: boolean }) {
+}: Props & { paper: Paper; layout: Parameters<typeof planStroke>[1]; current: boolean; face: boolean; apart: boolean }) {
   const layer = useRef<SVGSVGElement>(null);
   const model = useDocument((s) => s.model)!;
   const mobility = useDocument((s) => s.mobility?.joints ?? 0);
@@ -355,6 +356,7 @@ function Pad({
         onParameters={setParameters}
         onBearing={free === undefined ? undefined : bear}
         bearingOf={last?.body}
+        apart={apart}
         back={() => layer.current?.focus()}
       />
     </div>

@@ -17,12 +17,14 @@ interface Props {
   /** Puts a bearing at the free end of the bar drawn last, where there is one. */
   onBearing: (() => void) | undefined;
   bearingOf: string | undefined;
+  /** The joints will move the machine from where it is drawn. */
+  apart: boolean;
   /** Gives the keys back to the sheet. */
   back: () => void;
 }
 
 /** What drawing offers, above the sheet. */
-export function Strip({ where, tool, onTool, parameters, onParameters, onBearing, bearingOf, back }: Props) {
+export function Strip({ where, tool, onTool, parameters, onParameters, onBearing, bearingOf, apart, back }: Props) {
   const button = 'rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent';
   return (
     <div className="pointer-events-none absolute left-3 top-[46px] flex flex-wrap items-center gap-2" role="toolbar" aria-label="Sketch">
@@ -60,6 +62,15 @@ export function Strip({ where, tool, onTool, parameters, onParameters, onBearing
         >
           Bearing at its end
         </button>
+      )}
+      {apart && (
+        <span
+          role="note"
+          className="rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2"
+          title="Points stand where they are drawn. When the sketch ends, the joints bring the machine together, and it moves to where they hold it"
+        >
+          As drawn; its joints will move it
+        </span>
       )}
       <Motor className={`${button} pointer-events-auto`} />
     </div>

@@ -39,11 +39,14 @@ function planeOfFace(stage: Stage, face: PickedPlace, up: 'x' | 'y' | 'z'): Sket
   return planeOn(at, new Vector3(...face.axis!).transformDirection(m).toArray(), up);
 }
 
+/** A difference of this share of the machine is seen. */
+const SEEN = 1e-3;
+
 /** The sheet that is drawn on and what lies on it; the scene shows the machine as drawn meanwhile. @returns undefined while nothing can be laid out */
 export function usePaper(
   stage: Stage,
   view: StandardView | undefined,
-): { paper: Paper; layout: Layout; current: boolean; face: boolean } | undefined {
+): { paper: Paper; layout: Layout; current: boolean; face: boolean; apart: boolean } | undefined {
   const model = useDocument((s) => s.model),
     live = useDocument((s) => s.live),
     checked = useDocument((s) => s.checked),
@@ -90,12 +93,16 @@ export function usePaper(
     stage.stay();
   }, [stage, face, view, up]);
 
-  useEffect(() => {
-    if (!picture || !layout || checked !== model) return;
+  // where the machine as drawn and as assembled are not the same: the one that is drawn on is shown
+  const drawn = useMemo(() => {
+    if (!picture || !layout || checked !== model) return undefined;
     const posture = drawnPosture(picture, layout),
-      apart = posture.some((x, i) => Math.abs(x - picture.posture[i]!) > 1e-9);
-    if (apart) useDrag.setState({ posture, moved: false });
+      off = posture.reduce((most, x, i) => Math.max(most, Math.abs(x - picture.posture[i]!)), 0);
+    return { posture, off, visible: off > SEEN * Math.max(1e-3, picture.size) };
   }, [picture, layout, checked, model]);
+  useEffect(() => {
+    if (drawn) useDrag.setState({ posture: drawn.off > 1e-9 ? drawn.posture : undefined, moved: false });
+  }, [drawn]);
   useEffect(() => () => useDrag.setState({ posture: undefined, moved: false }), []);
 
   const [rounds, setRounds] = useState<{ body: number; at: readonly number[]; axis: readonly number[] }[]>([]);
@@ -121,5 +128,5 @@ export function usePaper(
     });
     return paperOf(model, layout, plane, holes);
   }, [model, layout, plane, rounds, picture, stage]);
-  return paper && layout && { paper, layout, current: checked === model, face: !!face && !view };
+  return paper && layout && { paper, layout, current: checked === model, face: !!face && !view, apart: !!drawn?.visible };
 }
