@@ -284,7 +284,7 @@ export function ValueInput({
             }
             e.stopPropagation();
           }}
-          className={`min-w-0 flex-1 bg-transparent px-1.5 outline-none ${formula ? 'font-mono text-xs' : ''} ${isDefault && draft === undefined ? 'text-ink-2' : ''}`}
+          className={`min-w-0 flex-1 bg-transparent outline-none ${compact ? 'px-1 text-[11px]' : `px-1.5 ${formula ? 'text-xs' : ''}`} ${formula ? 'font-mono' : ''} ${isDefault && draft === undefined ? 'text-ink-2' : ''}`}
         />
         {bare && note}
         {formula && draft !== undefined && editor && (

@@ -39,8 +39,11 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
         </button>
       )}
       {stale && (
-        <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">
-          Last good posture: the model is in error
+        <span
+          className="shrink-0 whitespace-nowrap rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent"
+          title="The model is in error: the machine stands as it last could be assembled"
+        >
+          Last good posture
         </span>
       )}
       {dragged && (
