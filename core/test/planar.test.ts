@@ -1,4 +1,4 @@
-/** Planar loops: what is right in them is no alarm, what is held twice in the plane is. */
+/** Planar loops: redundant constraints across the plane are no alarm, those in the plane are. */
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { type Model, check, complete, kitContent } from '../src';
@@ -45,7 +45,7 @@ describe('planar loops', () => {
   it('with a guide or a slot in the plane are as quiet as with pins alone', () => {
     for (const file of [slotCam, wingFold]) expect(redundant(complete(file as object))).toEqual(['note planar-redundant']);
   });
-  it('held twice in the plane: that is told, in whatever plane the machine stands', () => {
+  it('with a redundant constraint in the plane are warned of, in whatever plane the machine stands', () => {
     const turns = fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -3, max: 3, noNaN: true })));
     fc.assert(
       fc.property(turns, (rotation) => {

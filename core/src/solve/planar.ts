@@ -11,9 +11,9 @@ import { lengthOf, loopRows, rankOf } from './loop-rows';
 const PARALLEL = 1 - 1e-9;
 
 /**
- * The normal of the plane in which a loop moves, ground axes; undefined where it does not, or where it is held twice in the plane too.
+ * The normal of the plane in which a loop moves, ground axes; undefined where it does not, or where constraints in the plane are redundant too.
  * Its pins are parallel and its slides square to them; whatever else joins it (a point on a curve, a ball) must hold the plane and what is across it
- * apart, and in the plane nothing twice. Needs the Jacobian of a posture.
+ * apart, with no redundant constraint in the plane. Needs the Jacobian of a posture.
  */
 export function planeOf(m: Mechanism, loop: readonly Group[]): Vec3 | undefined {
   const A = m.system.K.A;
@@ -34,7 +34,7 @@ export function planeOf(m: Mechanism, loop: readonly Group[]): Vec3 | undefined 
   return n && sliding.every((s) => Math.abs(dot(s, n)) < 1e-6) && parts(m, loop, n) ? n : undefined;
 }
 
-/** Whether a loop holds the motion in a plane and that across it apart, and in the plane nothing twice. */
+/** Whether a loop constrains the motion in a plane and that across it apart, with no redundant constraint in the plane. */
 function parts({ system }: Mechanism, loop: readonly Group[], n: Vec3): boolean {
   const { moving, of } = loopRows(system, loop),
     A = system.K.A;

@@ -1,5 +1,5 @@
 'use client';
-import type { LedgerHeader, LedgerTable } from './use-rows';
+import { type LedgerHeader, type LedgerTable, fixedWidth } from './use-rows';
 
 /** A step of the arrow keys, and the narrowest column, px. */
 const STEP = 12,
@@ -34,7 +34,7 @@ export function ColumnHead({
   return (
     <th
       aria-sort={sorted ? (sorted === 'desc' ? 'descending' : 'ascending') : 'none'}
-      style={width === undefined ? undefined : { width, minWidth: width, maxWidth: width }}
+      style={fixedWidth(table, column.id)}
       className={`relative whitespace-nowrap px-1.5 font-medium ${look}`}
     >
       <button

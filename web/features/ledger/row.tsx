@@ -4,7 +4,7 @@ import { pickAlso, select } from '@/state/document/document';
 import { type Column, rawAt, setNote, shortText, toggleOff } from '@/state/document/elements';
 import { ValueInput } from '@/ui/value-input';
 import { NameInput } from './name-input';
-import type { LedgerTable } from './use-rows';
+import { type LedgerTable, fixedWidth } from './use-rows';
 
 export const ROW = 27;
 /** What writes blocks of cells comes when it is first needed. */
@@ -35,8 +35,7 @@ interface RowProps {
 
 /** A row of the Ledger: the element, with an editor in each cell. */
 export function Row({ table, family, data: { e, index }, columns, kinds, position, picked, names, onKey, onMenu, onRange }: RowProps) {
-  const sizes = table.state.columnSizing;
-  const fixed = (id: string) => (sizes[id] === undefined ? undefined : { width: sizes[id], minWidth: sizes[id], maxWidth: sizes[id] });
+  const fixed = (id: string) => fixedWidth(table, id);
   return (
     <tr
       data-row={e.name}

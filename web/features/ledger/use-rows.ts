@@ -49,6 +49,12 @@ const valueOf =
   ({ e, index }: RowData) =>
     live.get(pathOf(family, index, c))?.value ?? textOf(rawAt(family, e, c).value);
 
+/** The width of a column that was set by hand. */
+export function fixedWidth(table: LedgerTable, id: string): { width: number; minWidth: number; maxWidth: number } | undefined {
+  const width = table.state.columnSizing[id];
+  return width === undefined ? undefined : { width, minWidth: width, maxWidth: width };
+}
+
 /** Rows of a family in order, filtered, and its columns with their widths. */
 export function useRows(
   family: Family,

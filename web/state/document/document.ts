@@ -441,6 +441,8 @@ function show(stored: ProjectRow): void {
     picked: [],
     diagnoses: [],
     notices: [],
+    brought: {},
+    within: NONE_WITHIN,
     live: new Map(),
     picture: undefined,
     mobility: undefined,
