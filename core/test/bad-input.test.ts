@@ -262,7 +262,7 @@ describe('absurd but lawful', () => {
     expect(diagnoses.filter((d) => d.code === 'body-loose').length).toBe(10_000);
   });
 
-  it('a stiff mount switches to the implicit method by itself', () => {
+  it('a stiff bushing switches to the implicit method by itself', () => {
     const m = model('x', {
       run: { until: 2, every: 0.01 },
       points: e([O]),

@@ -73,18 +73,18 @@ describe('energy ledger', () => {
       bodies: e([{ name: 'Machine', mass: 2, inertia: [0.1, 0.1, 0.1], velocity: [0.1, 0, 0] }]),
       loads: e([
         {
-          name: 'Good mount',
+          name: 'Good bushing',
           kind: 'bushing',
           bodies: ['Ground', 'Machine'],
           at: ['Foot'],
           stiffness: [1000, 1000, 1000],
           torsion: [1, 1, 1],
         },
-        { name: 'Wrong mount', kind: 'bushing', bodies: ['Ground', 'Machine'], at: ['Foot'], damping: [-5, 0, 0] },
+        { name: 'Wrong bushing', kind: 'bushing', bodies: ['Ground', 'Machine'], at: ['Foot'], damping: [-5, 0, 0] },
       ]),
     });
     const found = runModel(m).end.diagnoses.filter((d) => d.code === 'energy-fed');
-    expect(found.map((d) => d.element?.name)).toEqual(['Wrong mount']);
+    expect(found.map((d) => d.element?.name)).toEqual(['Wrong bushing']);
     expect(found[0]!.message).toMatch(/fed .* J into/);
   });
 });

@@ -167,7 +167,7 @@ describe('joint spring', () => {
 });
 
 describe('bushing', () => {
-  const mount = {
+  const bushing = {
     name: 'Mount',
     kind: 'bushing',
     bodies: ['Left', 'Right'],
@@ -182,7 +182,7 @@ describe('bushing', () => {
       run: { until: 3, every: 0.02, accuracy: 1e-7 },
       points: there,
       bodies: twoBodies,
-      loads: e([{ ...mount, preload: [4, -2, 1] }]),
+      loads: e([{ ...bushing, preload: [4, -2, 1] }]),
       gauges: e([
         { name: 'energy', kind: 'energy' },
         { name: 'kinetic', kind: 'energy', of: 'kinetic' },
@@ -201,7 +201,7 @@ describe('bushing', () => {
       run: { until: 3, every: 0.02, accuracy: 1e-7 },
       points: there,
       bodies: twoBodies,
-      loads: e([{ ...mount, damping: [5, 2, 8], torsionDamping: [0.1, 0.05, 0.2] }]),
+      loads: e([{ ...bushing, damping: [5, 2, 8], torsionDamping: [0.1, 0.05, 0.2] }]),
       gauges: e([{ name: 'energy', kind: 'energy' }]),
     });
     conserved(r, 1e-6);

@@ -9,7 +9,8 @@ import { lintMechanism, lintModel } from './lint';
 import { assemble, frictionless } from '../solve/assemble';
 import { type Mobility, mobility } from '../solve/mobility';
 import { scoreFaults } from '../results/scores';
-import { type Built, type Mechanism, build } from '../system/mechanism';
+import { build } from '../system/build';
+import type { Built, Mechanism } from '../system/mechanism';
 
 export interface Report {
   built: Built;

@@ -16,7 +16,7 @@ import { distanceGauge } from './gauges/distance';
 import { gapGauge } from './gauges/gap';
 import { formulaGauge } from './gauges/formula-gauge';
 import { loadForce } from './gauges/load-force';
-import { loadTelling } from './gauges/load-telling';
+import { loadReading } from './gauges/load-reading';
 import { momentum } from './gauges/momentum';
 import { couplingEffort } from './gauges/coupling-effort';
 import { driveEffort } from './gauges/drive-effort';
@@ -149,7 +149,7 @@ export const KINDS = [
   gapGauge,
   angleGauge,
   loadForce,
-  loadTelling,
+  loadReading,
   momentum,
   formulaGauge,
   jointCoordinate,

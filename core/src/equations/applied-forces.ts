@@ -10,7 +10,7 @@ import { type LoadReadings, alongLine, onFreedom } from './load-readings';
 /** A force of given magnitude along the line between two places; positive pulls them together. */
 export class LineForce implements Force {
   readonly programs: readonly Program[];
-  readonly telling = alongLine({ effort: (K, t) => this.magnitude.at(K, t) });
+  readonly readings = alongLine({ effort: (K, t) => this.magnitude.at(K, t) });
   private readonly d = new Float64Array(3);
   constructor(
     private readonly a: number,
@@ -114,7 +114,7 @@ export class Buoyancy implements Force {
  */
 export class Actuator implements Force {
   readonly programs: readonly Program[];
-  readonly telling: LoadReadings;
+  readonly readings: LoadReadings;
   constructor(
     private readonly freedom: Freedom,
     private readonly command: Magnitude,
@@ -122,7 +122,7 @@ export class Actuator implements Force {
     private readonly fastest: number | undefined,
   ) {
     this.programs = command.programs;
-    this.telling = onFreedom(freedom, { effort: (K, t) => this.effort(K, t), rate: (K) => freedom.rate(K) });
+    this.readings = onFreedom(freedom, { effort: (K, t) => this.effort(K, t), rate: (K) => freedom.rate(K) });
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
     this.freedom.push(K, F, this.effort(K, t));

@@ -13,13 +13,13 @@ export interface SixLaw {
 }
 
 /**
- * An elastic mount between two frames, right for large rotation. With d the displacement of b's frame in a's axes and φ the rotation vector from
+ * An elastic connection between two frames, right for large rotation. With d the displacement of b's frame in a's axes and φ the rotation vector from
  * a's frame to b's, it stores an energy E(d, φ). The exact gradient gives the force −∂E/∂d along a's axes, acting at b's place on both
  * bodies, and the moment −T(φ)ᵀ ∂E/∂φ along b's axes, where φ̇ = T(φ) ω (inverse right Jacobian of the rotation group: Chirikjian,
  * Stochastic Models, Information Theory, and Lie Groups, vol. 2, sec. 10.8). Damping acts on ḋ and on ω.
  */
 export class Bushing implements Force {
-  readonly telling: LoadReadings;
+  readonly readings: LoadReadings;
   private readonly x = new Float64Array(6);
   private readonly rate = new Float64Array(6);
   private readonly effort = new Float64Array(6);
@@ -41,7 +41,7 @@ export class Bushing implements Force {
     private readonly fb: Mat3,
     private readonly law: SixLaw,
   ) {
-    this.telling = {
+    this.readings = {
       parts: 6,
       axes: { body: a, at: sa, frame: fa },
       turns: (part) => part >= 3,
@@ -50,8 +50,8 @@ export class Bushing implements Force {
       rate: (K, _t, part) => (this.evaluate(K), this.rate[part]!),
       positive: {
         effort:
-          'Acts on the second body, positive along the mount’s axes: forces along those fixed in the first body, moments about those fixed in the second.',
-        deflection: 'Where the second body stands from the first, along and about the mount’s axes.',
+          'Acts on the second body, positive along the bushing’s axes: forces along those fixed in the first body, moments about those fixed in the second.',
+        deflection: 'Where the second body stands from the first, along and about the bushing’s axes.',
       },
     };
   }

@@ -10,7 +10,7 @@ export class Cable implements Force {
   length = 0;
   rate = 0;
   tension = 0;
-  readonly telling = alongLine({
+  readonly readings = alongLine({
     effort: (K) => this.measured(K).tension,
     deflection: (K) => this.measured(K).length - this.free,
     rate: (K) => this.measured(K).rate,

@@ -21,7 +21,7 @@ export interface Force {
   /** What part of the stored energy belongs to one body, J. */
   energyOf?(i: number, K: Kinematics, t: number): number;
   /** What it tells of itself: deflection, its rate, effort. */
-  telling?: LoadReadings;
+  readings?: LoadReadings;
   /** Differential states of its own. */
   extras?: readonly ExtraStates[];
   /** Adds what follows from the constraint forces (friction, the spreading of tooth forces); called until it settles. */
@@ -119,7 +119,7 @@ export class Gravity implements Force {
 /** A force of given magnitude at a place of a body, its direction fixed in a body (or the ground). */
 export class PointForce implements Force {
   readonly programs: readonly Program[];
-  readonly telling: LoadReadings = {
+  readonly readings: LoadReadings = {
     parts: 1,
     turns: () => false,
     effort: (K, t) => this.magnitude.at(K, t),
@@ -154,7 +154,7 @@ export class PointForce implements Force {
 /** A torque of given magnitude on a body, its axis fixed in a body (or the ground), its reaction on another. */
 export class Torque implements Force {
   readonly programs: readonly Program[];
-  readonly telling: LoadReadings = {
+  readonly readings: LoadReadings = {
     parts: 1,
     turns: () => true,
     effort: (K, t) => this.magnitude.at(K, t),
@@ -197,7 +197,7 @@ export class SpringDamper implements Force {
   length = 0;
   rate = 0;
   tension = 0;
-  readonly telling = alongLine({
+  readonly readings = alongLine({
     effort: (K) => this.measured(K).tension,
     deflection: (K) => this.measured(K).length - this.free,
     rate: (K) => this.measured(K).rate,

@@ -1,7 +1,7 @@
 /**
  * Dry friction in a joint, with a true stick: while it sticks, a row of its own holds the coordinate; it slips when that row carries more
  * than the static limit, and sticks again when the speed comes to zero and the limit suffices. While it slips, the effort −sign(q̇) T with
- * T = μ N r + T₀ follows from the joint's own load in the same solve (System.settle).
+ * T = μ N r + T₀ follows from the joint's own load in the same solve (System.iterateReactions).
  */
 import type { Constraint } from './constraints';
 import type { Force } from './forces';
@@ -34,7 +34,7 @@ export class Hold {
 }
 
 export class JointFriction implements Force, Watch, Memory {
-  readonly telling: LoadReadings;
+  readonly readings: LoadReadings;
   /** Mode, and where it sticks. */
   readonly cells = 2;
   readonly lock: NonNullable<Force['lock']>;
@@ -70,7 +70,7 @@ export class JointFriction implements Force, Watch, Memory {
       holds: (K, c) => Math.abs(c.multipliers[row.row]!) <= this.limit(K, c, data.static),
     };
     this.watches = [this];
-    this.telling = onFreedom(freedom, { effort: (K, _t, _part, carried) => this.effort(K, carried!) });
+    this.readings = onFreedom(freedom, { effort: (K, _t, _part, carried) => this.effort(K, carried!) });
   }
 
   get carried(): true | undefined {
@@ -134,7 +134,7 @@ export class JointFriction implements Force, Watch, Memory {
   /** Multiplier of the row when it last was looked at: the joint is pushed against −λ, so it gives way along +λ. */
   private carriedRow = 0;
 
-  settle(K: Kinematics, _t: number, c: Carried): boolean {
+  changeMode(K: Kinematics, _t: number, c: Carried): boolean {
     if (this.slipping !== 0) return false;
     this.carriedRow = c.multipliers[this.row.row]!;
     if (this.lock.holds(K, c)) return false;

@@ -5,7 +5,7 @@ import type { Tracked } from './tracked';
 
 /** Spring and damper on a joint coordinate q, whole turns counted: effort −k (q − q₀) − c q̇ − preload on the second body. */
 export class JointSpring implements Force {
-  readonly telling: LoadReadings;
+  readonly readings: LoadReadings;
   constructor(
     private readonly coordinate: Tracked,
     private readonly stiffness: number,
@@ -13,7 +13,7 @@ export class JointSpring implements Force {
     private readonly rest: number,
     private readonly preload: number,
   ) {
-    this.telling = onFreedom(coordinate.freedom, {
+    this.readings = onFreedom(coordinate.freedom, {
       effort: (K) => this.effort(K),
       deflection: (K) => coordinate.value(K) - rest,
       rate: (K) => coordinate.freedom.rate(K),

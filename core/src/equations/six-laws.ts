@@ -1,4 +1,4 @@
-/** Laws of six-axis mounts: direction by direction, and by full matrices. */
+/** Laws of six-axis bushings: direction by direction, and by full matrices. */
 import type { SixLaw } from './bushing';
 import type { Elastic } from './elastic';
 

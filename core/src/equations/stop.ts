@@ -7,7 +7,7 @@ import type { Watch } from './watch';
 /** End stops on a joint coordinate: beyond a limit a spring and damper push back; they never pull. */
 export class Stops implements Force {
   readonly watches: readonly Watch[];
-  readonly telling: LoadReadings;
+  readonly readings: LoadReadings;
   private readonly sides: [number, number] = [1, 1];
   constructor(
     private readonly name: string,
@@ -16,7 +16,7 @@ export class Stops implements Force {
     private readonly stiffness: number,
     private readonly damping: number,
   ) {
-    this.telling = onFreedom(coordinate.freedom, {
+    this.readings = onFreedom(coordinate.freedom, {
       effort: (K) => this.push(K, 0) + this.push(K, 1),
       deflection: (K) => this.past(K, 1) - this.past(K, 0),
       rate: (K) => coordinate.freedom.rate(K),

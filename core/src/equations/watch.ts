@@ -28,5 +28,5 @@ export interface Watch {
   /** Whether the value needs accelerations and multipliers. */
   readonly carried?: true;
   /** Told after `fire` has changed rows, with the new solution at hand; may change modes once more. Returns whether it did. */
-  settle?(K: Kinematics, t: number, carried: Carried): boolean;
+  changeMode?(K: Kinematics, t: number, carried: Carried): boolean;
 }

@@ -10,7 +10,7 @@ import { type StoredGeometry, bytesOf, geometryFrom } from '../geometry/bytes';
 import { withGeometries } from '../model/stored';
 import { recordLayout } from '../results/record';
 import { RUN_STATUSES, type RunStatus } from '../results/status';
-import { build } from '../system/mechanism';
+import { build } from '../system/build';
 
 /** Largest project that is read, bytes unpacked; and largest entries by what they hold. */
 const LARGEST = 1.5e9;

@@ -5,7 +5,8 @@
 import { type Diagnosis, Refusal } from '../diagnosis';
 import { formatQuantity } from '../quantity/units';
 import { D } from '../quantity/dimension';
-import { type Mechanism, draw } from '../system/mechanism';
+import { draw } from '../system/build/bodies';
+import type { Mechanism } from '../system/mechanism';
 import { ledgerStates } from '../system/ledger';
 import { POSITION_TOLERANCE, type System } from '../system/system';
 import { setOff } from './start-motion';
@@ -46,7 +47,7 @@ export function assemble(m: Mechanism): Assembled {
   const diagnoses = setOff(m);
   system.segment(0, Infinity);
   for (const f of m.assembly.forces) f.force.begin?.(K, 0);
-  settleModes(m);
+  chooseModes(m);
   for (const l of ledgerStates(m.ledgers)) l.begin(K);
   const y = new Float64Array(system.size);
   K.store(y);
@@ -109,13 +110,13 @@ function slipWhereDriven({ system, assembly: { forces } }: Mechanism, t: number)
 }
 
 /** Frictions that cannot hold at rest begin to slip, the worst case being found in at most as many rounds as there are frictions. */
-export function settleModes(m: Mechanism, t = 0): void {
+export function chooseModes(m: Mechanism, t = 0): void {
   const { system, watches } = m;
   slipWhereDriven(m, t);
-  const settling = watches.filter((w) => w.watch.settle);
-  for (let i = 0; i <= settling.length; i++) {
+  const changing = watches.filter((w) => w.watch.changeMode);
+  for (let i = 0; i <= changing.length; i++) {
     system.accelerate(t);
-    if (!settling.some((w) => w.watch.settle!(system.K, t, system))) return;
+    if (!changing.some((w) => w.watch.changeMode!(system.K, t, system))) return;
   }
 }
 

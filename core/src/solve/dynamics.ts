@@ -14,7 +14,7 @@ import { eighthRoot } from '../quantity/elementary';
 import { ledgerStates } from '../system/ledger';
 import { Refusal } from '../diagnosis';
 import type { System } from '../system/system';
-import { assemble, close, openGroups, settleModes } from './assemble';
+import { assemble, close, openGroups, chooseModes } from './assemble';
 import { Events, type Happening } from './events';
 import type { Method } from '../model/run-settings';
 import { finite, notFinite } from './finite';
@@ -223,7 +223,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
           const tr = timeOf(next++);
           if (tr === t1) y.set(at);
           else stepper.interpolate(tr, y);
-          settle(m, tr, y, stats, options.accuracy);
+          ontoConstraints(m, tr, y, stats, options.accuracy);
           turns.follow(K, tr);
           if (!recorder.put(tr, turns)) {
             yield* recorder.flush(t);
@@ -244,7 +244,7 @@ export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent
           stats.limits.event++;
           K.store(y);
           if (limits.watches.some((w) => w.watch.passedAt !== undefined)) {
-            settle(m, t, y, stats, options.accuracy);
+            ontoConstraints(m, t, y, stats, options.accuracy);
             turns.follow(K, t);
             if (next === 0 || timeOf(next - 1) !== t) recorder.put(t, turns);
             yield* stopped();
@@ -316,7 +316,7 @@ function fireAll(m: Mechanism, events: Events, t: number): Happening[] {
     system.linearise();
     system.projectPositions(t);
     system.projectVelocities(t);
-    settleModes(m, t);
+    chooseModes(m, t);
   });
   const jump = ledgers.kinetic(K) - before;
   K.z[ledgers.start.first] = K.z[ledgers.start.first]! + jump;
@@ -363,7 +363,7 @@ function resume(m: Mechanism, start: Float64Array): Float64Array {
   if (remembered) m.memories.recall(remembered);
   system.linearise();
   system.projectVelocities(0);
-  settleModes(m);
+  chooseModes(m);
   for (const l of ledgerStates(m.ledgers)) l.begin(K);
   K.store(y);
   return y;
@@ -426,7 +426,7 @@ export const recordCount = (until: number, every: number): number => {
 };
 
 /** Brings an interpolated state onto the constraints and solves for its accelerations and multipliers. */
-export function settle({ system, size }: Mechanism, t: number, y: Float64Array, stats: RunStatistics, accuracy: number): void {
+export function ontoConstraints({ system, size }: Mechanism, t: number, y: Float64Array, stats: RunStatistics, accuracy: number): void {
   // what is left may be a hundredth of the accuracy asked
   const slack = 0.01 * accuracy * size;
   system.K.load(y);
@@ -511,7 +511,7 @@ function audit(m: Mechanism, t: number, accuracy: number, liveliest: number): Di
       code: 'energy-fed',
       severity: 'warning',
       message: `It has fed ${formatQuantity(fed, D.energy, 'J', 3)} into the machine.`,
-      why: 'A spring, damper or mount can only store and take energy.',
+      why: 'A spring, damper or bushing can only store and take energy.',
       remedy: 'Check the signs of its damping.',
       time: t,
       element: { family: 'loads', name: l.name },

@@ -61,8 +61,8 @@ export class Events {
     return hi;
   }
 
-  /** Lets every watch that is below zero at the state in K fire. @param settle brings the machine onto the rows that now hold */
-  fire(t: number, settle: () => void): Happening[] {
+  /** Lets every watch that is below zero at the state in K fire. @param project brings the machine onto the rows that now hold */
+  fire(t: number, project: () => void): Happening[] {
     const { system, watches } = this;
     this.look(t);
     const before = watches.map((w) => w.watch.mode?.().kind);
@@ -71,7 +71,7 @@ export class Events {
         fired = watch.fire(system.K, t);
       return fired ? [{ t, element, ...fired }] : [];
     });
-    settle();
+    project();
     watches.forEach(({ watch, element }, i) => {
       const now = watch.mode?.();
       if (now && now.kind !== before[i]) told.push({ t, element, ...now });

@@ -15,7 +15,7 @@ import {
   noStatistics,
   recordCount,
   recordTime,
-  settle,
+  ontoConstraints,
   stoodStill,
 } from './dynamics';
 import { notFinite } from './finite';
@@ -234,7 +234,7 @@ function* march(
       return;
     }
     work.set(y);
-    settle(m, t, work, stats, accuracy);
+    ontoConstraints(m, t, work, stats, accuracy);
     K.load(y);
     system.accelerate(t);
     const passed = watching && limits.passed(K, t);

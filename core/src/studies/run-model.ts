@@ -5,7 +5,7 @@ import type { Analysis } from '../model/run-settings';
 import type { RunEvent, RunOptions } from '../solve/dynamics';
 import { Pace, holdUp } from '../solve/hold-up';
 import { analyse } from '../solve/run';
-import { type Mechanism } from '../system/mechanism';
+import type { Mechanism } from '../system/mechanism';
 import { check } from '../checks/check';
 import { Readings, times } from '../results/readings';
 import { recordLayout, startFrom } from '../results/record';

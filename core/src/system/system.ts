@@ -182,13 +182,13 @@ export class System {
     this.factorisations++;
     this.ldlt.factorise(G);
     this.ldlt.solve(solution);
-    if (this.reacting.length > 0) this.settle(inside);
+    if (this.reacting.length > 0) this.iterateReactions(inside);
   }
 
   /**
    * Friction depends on the constraint forces and they on friction: repeated until both agree, with half steps once plain repetition swings.
    */
-  private settle(t: number): void {
+  private iterateReactions(t: number): void {
     const { K, F, G, applied, solution } = this;
     applied.set(F);
     this.unsettled = true;

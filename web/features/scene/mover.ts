@@ -45,7 +45,7 @@ export class Mover {
     this.controls.addEventListener('change', stage.draw);
     this.controls.addEventListener('dragging-changed', (e) => (e.value ? this.begin() : this.end()));
     this.controls.addEventListener('objectChange', () => this.moved(false));
-    stage.followers.add(this.settle);
+    stage.followers.add(this.follow);
   }
 
   /** The pointer is on a handle. */
@@ -62,12 +62,12 @@ export class Mover {
     this.controls.getHelper().visible = !!target;
     if (target) this.controls.attach(this.proxy);
     else this.controls.detach();
-    this.settle();
+    this.follow();
     this.stage.draw();
   }
 
   /** Puts the handles where their target is. */
-  private readonly settle = (): void => {
+  private readonly follow = (): void => {
     if (!this.target || this.hand) return;
     this.controls.camera = this.stage.camera;
     const at = this.spot();
@@ -103,7 +103,7 @@ export class Mover {
     this.hand = this.begun = undefined;
     this.free = false;
     this.say(undefined);
-    this.settle();
+    this.follow();
   }
 
   /** Takes hold of the selected point under the pointer. */
@@ -130,7 +130,7 @@ export class Mover {
   /** Moves, or turns, what the handles are on by a step along or about an axis of the ground; for the keyboard. @returns whether there is something to move */
   nudge(axis: number, sign: 1 | -1): boolean {
     if (!this.target || this.hand) return false;
-    this.settle();
+    this.follow();
     this.begin();
     if (this.controls.getMode() === 'rotate')
       this.proxy.rotateOnWorldAxis(new Vector3().setComponent(axis, 1), (sign * TURN * Math.PI) / 180);
@@ -194,7 +194,7 @@ export class Mover {
   }
 
   dispose(): void {
-    this.stage.followers.delete(this.settle);
+    this.stage.followers.delete(this.follow);
     this.controls.getHelper().removeFromParent();
     this.proxy.removeFromParent();
     this.controls.dispose();

@@ -4,7 +4,7 @@ import { SixSprings } from '../../equations/six-laws';
 import { ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { load } from './load';
-import { MOUNT, mountFrames } from './mount';
+import { COINCIDING, coincidingFrames } from './coinciding-frames';
 
 const curve = (axis: string, torsion: boolean) =>
   ref(
@@ -19,9 +19,9 @@ export const bushing = load({
   label: 'Bushing',
   tells: ['effort', 'deflection', 'rate'],
   handed: true,
-  help: 'An elastic mount between two bodies: stiffness and damping along and about three axes, right for large rotation.',
+  help: 'An elastic connection between two bodies: stiffness and damping along and about three axes, right for large rotation.',
   fields: {
-    ...MOUNT,
+    ...COINCIDING,
     stiffness: vector(D.stiffness, 'Stiffness', 'Along its axes.', { default: [0, 0, 0] }),
     damping: vector(D.damping, 'Damping', 'Along its axes.', { default: [0, 0, 0] }),
     torsion: vector(D.torsionStiffness, 'Torsional stiffness', 'About its axes.', { default: [0, 0, 0] }),
@@ -38,7 +38,7 @@ export const bushing = load({
     curveAboutZ: curve('z', true),
   },
   force(v, m) {
-    const { a, b } = mountFrames(v, m);
+    const { a, b } = coincidingFrames(v, m);
     const curves = [v.curveX, v.curveY, v.curveZ, v.curveAboutX, v.curveAboutY, v.curveAboutZ];
     const rates = [...v.stiffness, ...v.torsion],
       preloads = [...v.preload, ...v.torsionPreload];

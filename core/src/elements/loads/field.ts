@@ -3,21 +3,21 @@ import { Bushing } from '../../equations/bushing';
 import { SixMatrix } from '../../equations/six-laws';
 import { grid } from '../../model/fields';
 import { load } from './load';
-import { MOUNT, mountFrames } from './mount';
+import { COINCIDING, coincidingFrames } from './coinciding-frames';
 
 export const field = load({
   kind: 'field',
   label: 'Stiffness field',
   tells: ['effort', 'deflection', 'rate'],
   handed: true,
-  help: 'A mount with coupled directions: six-by-six matrices of stiffness and damping, rows and columns x, y, z, then rotation about x, y, z, in SI units.',
+  help: 'A bushing with coupled directions: six-by-six matrices of stiffness and damping, rows and columns x, y, z, then rotation about x, y, z, in SI units.',
   fields: {
-    ...MOUNT,
+    ...COINCIDING,
     stiffness: grid(6, 6, 6, 'Stiffness', 'Symmetric: N/m, N/rad and N·m/rad.'),
     damping: { ...grid(6, 6, 6, 'Damping', 'N·s/m, N·s/rad and N·m·s/rad. Left out: none.'), optional: true as const },
   },
   force(v, m) {
-    const { a, b } = mountFrames(v, m);
+    const { a, b } = coincidingFrames(v, m);
     const K = Float64Array.from(v.stiffness.flat());
     const size = Math.max(...K.map(Math.abs));
     for (let i = 0; i < 6; i++)
@@ -26,7 +26,7 @@ export const field = load({
           refuse({
             code: 'field-asymmetric',
             message: `Its stiffness is not symmetric: entry ${i + 1}, ${j + 1} differs from ${j + 1}, ${i + 1}.`,
-            why: 'Such a mount would give out energy without end.',
+            why: 'Such a bushing would give out energy without end.',
             remedy: 'Make both entries equal.',
           });
       }

@@ -4,7 +4,7 @@ import { refs, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import type { Assembly } from '../declarations';
 
-export const MOUNT = {
+export const COINCIDING = {
   bodies: refs('bodies', 2, 2, 'Between', 'The two bodies; the axes are fixed in the first.'),
   at: refs('points', 1, 2, 'At', 'The point where both meet unloaded; or two points, one in each body.'),
   axis: vector(
@@ -15,7 +15,7 @@ export const MOUNT = {
   ),
 } as const;
 
-export function mountFrames(v: { bodies: readonly string[]; at: readonly string[]; axis: Vec3 }, m: Assembly) {
+export function coincidingFrames(v: { bodies: readonly string[]; at: readonly string[]; axis: Vec3 }, m: Assembly) {
   const [first, second] = v.bodies as [string, string];
   const [pa, pb] = v.at as [string, string?];
   const upright = v.axis[0] === 0 && v.axis[1] === 0 && v.axis[2] > 0;

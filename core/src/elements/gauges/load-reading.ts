@@ -5,6 +5,7 @@ import type { Outline, Sign } from '../declarations';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { square } from '../../quantity/elementary';
+import { usable } from '../usable';
 import { gauge } from './gauge';
 
 const PARTS = {
@@ -19,7 +20,7 @@ const PARTS = {
 const WORDS = { effort: 'effort', deflection: 'deflection', rate: 'rate of deflection' };
 const DIMS = { effort: [D.force, D.torque], deflection: [D.length, D.angle], rate: [D.speed, D.angularSpeed] } as const;
 
-/** Where it is drawn: along the line of the load, or the axis of the mount. */
+/** Where it is drawn: along the line of the load, or the axes of the bushing. */
 function signOf({ axes }: LoadReadings, part: number, outline: Outline): Sign | undefined {
   if (axes)
     return {
@@ -40,25 +41,22 @@ function signOf({ axes }: LoadReadings, part: number, outline: Outline): Sign | 
   }
 }
 
-export const loadTelling = gauge({
+export const loadReading = gauge({
   kind: 'load',
   label: 'Deflection and effort',
-  help: 'What a spring, mount, cable, stop or actuator feels and gives along its own line, joint or axes: deflection, its rate, force or torque.',
+  help: 'What a spring, bushing, cable, stop or actuator feels and gives along its own line, joint or axes: deflection, its rate, force or torque.',
   fields: {
     load: ref('loads', 'Load', 'The load read.', { that: 'tells' }),
     of: choice(WORDS, 'Reads', 'Force or torque with the damping in it; deflection from where it is slack or at rest.'),
     component: choice(
       PARTS,
       'Along',
-      'A spring has one direction, a mount six: along and about its own axes. Of a mount “along its line” is the size of all three along x, y, z.',
+      'A spring has one direction, a bushing six: along and about its own axes. Of a bushing “along its line” is the size of all three along x, y, z.',
     ),
   },
   channel(v, m) {
-    const of = v.of as keyof typeof WORDS,
-      known = m.forces.find((f) => f.name === v.load);
-    const { telling: own } =
-      known?.force ??
-      refuse({ code: 'element-unusable', message: `“${v.load}” is in error or switched off.`, element: { family: 'loads', name: v.load } });
+    const of = v.of as keyof typeof WORDS;
+    const { readings: own, react } = usable(m.forces, v.load, 'loads').force;
     const read = own?.[of]?.bind(own);
     if (!own || !read)
       return refuse({
@@ -82,7 +80,7 @@ export const loadTelling = gauge({
           : of === 'deflection'
             ? own.positive.deflection!
             : 'Positive while the deflection grows.',
-      ...(known?.force.react ? { loads: true as const } : {}),
+      ...(react ? { loads: true as const } : {}),
       read: (s) => {
         const one = (k: number) => read(s.K, s.t, k, s);
         return size ? Math.sqrt(square(one(0)) + square(one(1)) + square(one(2))) : one(Math.max(0, part));

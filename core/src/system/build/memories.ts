@@ -1,0 +1,24 @@
+/** What is recorded with each state because no state tells it. */
+import type { Constraint } from '../../equations/constraints';
+import { Memories, type Memory } from '../../equations/memory';
+import type { System } from '../system';
+import type { Parts } from './groups';
+import type { SwitchInfo } from './switches';
+
+export function memoriesOf(system: System, { joints, drives, forces }: Parts, switches: readonly SwitchInfo[]): Memories {
+  /** Whether rows hold that can be switched. */
+  const switched = (c: Constraint): Memory => ({
+    cells: 1,
+    keep: (out, at) => (out[at] = system.ldlt.off[c.row] ? 0 : 1),
+    recall: (from, at) => system.hold(c, from[at] === 1),
+  });
+  const releasing = switches.filter((s) => s.family === 'joints').map((s) => joints.find((j) => j.name === s.name)!);
+  return new Memories([
+    ...system.groups.flatMap((g) => g.constraints.flatMap((c) => c.memory ?? [])),
+    ...joints.flatMap((j) => [...j.freedoms.values()].flatMap((f) => f.equation.memory ?? [])),
+    ...drives.flatMap((d) => (d.condition ? [switched(d.constraint), ...(d.course.memory ? [d.course.memory] : [])] : [])),
+    ...switches.map((s) => s.switch),
+    ...releasing.flatMap((j) => j.constraints.map(switched)),
+    ...forces.flatMap(({ force: { memory, lock } }) => [...(memory ? [memory] : []), ...(lock ? [switched(lock.constraint)] : [])]),
+  ]);
+}
