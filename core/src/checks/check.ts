@@ -11,6 +11,7 @@ import { type Mobility, mobility } from '../solve/mobility';
 import { scoreFaults } from '../results/scores';
 import { build } from '../system/build';
 import type { Built, Mechanism } from '../system/mechanism';
+import { where } from '../model/where';
 
 export interface Report {
   built: Built;
@@ -106,7 +107,6 @@ function driveFaults(m: Mechanism): Diagnosis[] {
       slope = Math.max(slope, Math.abs(p.d));
     }
     const scale = [size, Math.max(slope, size / until)];
-    const index = m.model.drives.findIndex((e) => e.name === d.name);
     return p.kinks(0, until).flatMap((k): Diagnosis[] => {
       const order = [0, 1].slice(0, smooth).find((o) => Math.abs(k.jump[o as 0 | 1]) > 1e-6 * scale[o]! + 1e-12);
       if (order === undefined) return [];
@@ -118,8 +118,7 @@ function driveFaults(m: Mechanism): Diagnosis[] {
           message: `${what} at t = ${Number(k.t.toPrecision(6))} s.`,
           why: 'A sudden change of speed would need an infinite force.',
           remedy: 'Use smoothstep or smootherstep to pass from one value to the other.',
-          path: ['drives', index, 'value'],
-          element: { family: 'drives', name: d.name },
+          ...where(m.model, 'drives', d.name, 'value'),
           time: k.t,
         },
       ];
@@ -139,8 +138,7 @@ function tinyInertias(m: Mechanism): Diagnosis[] {
         message: 'Its moment of inertia is next to nothing for its mass.',
         why: 'The solver loses digits and takes small steps.',
         remedy: 'A ten-thousandth of mass times length squared is as good as nothing, and solves well.',
-        path: ['bodies', m.model.bodies.findIndex((x) => x.name === b.name), 'inertia'],
-        element: { family: 'bodies', name: b.name },
+        ...where(m.model, 'bodies', b.name, 'inertia'),
       },
     ];
   });
@@ -160,8 +158,7 @@ function unconnected(m: Mechanism): Diagnosis[] {
       message: 'The body is tied to nothing: no joint and no spring holds it.',
       why: 'It will fall or fly off.',
       remedy: 'Add a joint or a spring, or switch it off.',
-      path: ['bodies', m.model.bodies.findIndex((x) => x.name === b.name)],
-      element: { family: 'bodies', name: b.name },
+      ...where(m.model, 'bodies', b.name),
       fix: { label: 'Switch it off', changes: [{ family: 'bodies', name: b.name, field: 'off', value: true }] },
     }));
 }

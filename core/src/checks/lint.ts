@@ -13,11 +13,7 @@ import { applies, askedDimension } from '../model/rules';
 import { D, identical } from '../quantity/dimension';
 import { formatQuantity } from '../quantity/units';
 import type { Mechanism } from '../system/mechanism';
-
-const at = (model: Model, family: Family, name: string, ...rest: (string | number)[]) => ({
-  path: [family, model[family].findIndex((e) => e.name === name), ...rest],
-  element: { family, name },
-});
+import { where } from '../model/where';
 
 /** Findings that need only the model file. */
 export const lintModel = (model: Model): Diagnosis[] => [...unused(model), ...slips(model), ...gravityFaults(model)];
@@ -43,7 +39,7 @@ function brokenMeshes(m: Mechanism): Diagnosis[] {
     if (!g) return [];
     const { faults, looked } = g.faults(left);
     left -= looked;
-    return faults.map((f) => ({ ...f, ...at(m.model, 'shapes', s.name) }));
+    return faults.map((f) => ({ ...f, ...where(m.model, 'shapes', s.name) }));
   });
 }
 
@@ -84,7 +80,7 @@ function unused(model: Model): Diagnosis[] {
         message: 'Nothing uses it.',
         why: 'A change of it changes nothing.',
         remedy: 'Use it in a formula, or take it out.',
-        ...at(model, family, p.name),
+        ...where(model, family, p.name),
         fix: { label: 'Take it out', changes: [{ family, name: p.name, remove: true }] },
       }));
   return [...idle('parameters', used), ...idle('tables', tables)];
@@ -141,7 +137,7 @@ function slip(model: Model, family: Family, e: RawElement, field: string, part: 
       : `${v} without a unit is ${v} m. Is it millimetres?`,
     why: 'Numbers without a unit are SI.',
     remedy: `Write ${meant}, or ${v} ${angle ? 'rad' : 'm'} if that is what it is.`,
-    ...at(model, family, e.name, field, ...(part === undefined ? [] : [part])),
+    ...where(model, family, e.name, field, ...(part === undefined ? [] : [part])),
     fix: { label: `Take it as ${meant}`, changes: [{ family, name: e.name, field, value: whole }] },
   };
 }
@@ -172,7 +168,7 @@ function gravityFaults(model: Model): Diagnosis[] {
         message: 'Gravity acts more than once.',
         why: 'Every body is as many times too heavy.',
         remedy: 'Keep one.',
-        ...at(model, 'loads', all[1]!.name),
+        ...where(model, 'loads', all[1]!.name),
         fix: { label: 'Switch this one off', changes: [{ family: 'loads', name: all[1]!.name, field: 'off', value: true }] },
       },
     ];
@@ -187,7 +183,7 @@ function gravityFaults(model: Model): Diagnosis[] {
         message: 'Gravity is zero.',
         why: 'Nothing has weight.',
         remedy: 'Give it −9.81 m/s² along the axis that points up.',
-        ...at(model, 'loads', all[0]!.name, field),
+        ...where(model, 'loads', all[0]!.name, field),
       },
     ];
   const up = model.up ?? 'z',
@@ -201,7 +197,7 @@ function gravityFaults(model: Model): Diagnosis[] {
         message: `Gravity has a part along +${up}: upwards as the machine is drawn.`,
         why: 'Everything would fall up.',
         remedy: 'Put a minus before it, unless that axis points down.',
-        ...at(model, 'loads', all[0]!.name, field),
+        ...where(model, 'loads', all[0]!.name, field),
       },
     ];
   if (lifts < -0.999 * norm(g)) return [];
@@ -213,7 +209,7 @@ function gravityFaults(model: Model): Diagnosis[] {
       message: `Gravity does not pull along −${up}, which points down as the machine is drawn.`,
       why: 'A machine drawn lying down is easily read wrongly, or stands in the wrong gravity.',
       remedy: 'Choose the axis that points up under View, or turn gravity.',
-      ...at(model, 'loads', all[0]!.name, field),
+      ...where(model, 'loads', all[0]!.name, field),
       ...(drawn ? { fix: { label: `Draw it with ${drawn} up`, changes: [], up: drawn } } : {}),
     },
   ];
@@ -237,7 +233,7 @@ function doubles(m: Mechanism): Diagnosis[] {
             why: 'Loads are shared between the two at will.',
             remedy: 'Switch one off.',
             others: [{ family: 'joints', name: first }],
-            ...at(m.model, 'joints', j.name),
+            ...where(m.model, 'joints', j.name),
             fix: { label: 'Switch it off', changes: [{ family: 'joints', name: j.name, field: 'off', value: true }] },
           },
         ];
@@ -270,7 +266,7 @@ function coaxial(m: Mechanism): Diagnosis[] {
             why: 'One of them holds all that both hold. The machine moves rightly, but how the load is shared between the two is not unique. Parts merged into one body leave such pairs behind.',
             remedy: 'Keep one, or make the other a cylindrical joint or a point on a line.',
             others: [{ family: 'joints', name: first.name }],
-            ...at(m.model, 'joints', j.name),
+            ...where(m.model, 'joints', j.name),
             fix: { label: 'Switch it off', changes: [{ family: 'joints', name: j.name, field: 'off', value: true }] },
           },
         ];
@@ -294,7 +290,7 @@ function startTwice(m: Mechanism): Diagnosis[] {
           why: 'Two values for one coordinate: when they differ, at most one can be kept.',
           remedy: 'Keep one of the two.',
           others: [{ family: 'starts', name: first.name }],
-          ...at(m.model, 'starts', s.name, field),
+          ...where(m.model, 'starts', s.name, field),
           fix: { label: 'Switch this one off', changes: [{ family: 'starts', name: s.name, field: 'off', value: true }] },
         },
       ];
@@ -319,7 +315,7 @@ function apart(m: Mechanism): Diagnosis[] {
         message: `Its two sides are drawn ${formatQuantity(distance, D.length, 'mm', 4)} apart.`,
         why: 'Assembly brings them together, and may choose another posture than you mean.',
         remedy: 'Draw the bodies nearer to where they belong.',
-        ...at(m.model, 'joints', j.name),
+        ...where(m.model, 'joints', j.name),
       },
     ];
   });

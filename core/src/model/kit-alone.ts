@@ -5,6 +5,7 @@ import { refsOf } from './bundle';
 import type { Model } from './document';
 import { FAMILIES } from './families';
 import { kindOf } from './kinds';
+import { where } from './where';
 
 /** Where a mount is a body of its own because nothing tells how it moves: mass, kg, and inertia, kg·m². */
 const FLOATING = { mass: 1, inertia: [0.01, 0.01, 0.01] } as const;
@@ -37,8 +38,7 @@ export function mountsAlone(model: Model): Diagnosis[] {
     message: `By itself the kit does not know how ${name} moves: here it floats, as a body of ${FLOATING.mass} kg.`,
     why: 'Loads and motion in the open kit are not those in the machine.',
     remedy: 'Run the machine to read them.',
-    path: ['bodies', model.bodies.findIndex((b) => b.name === name)],
-    element: { family: 'bodies', name },
+    ...where(model, 'bodies', name),
   }));
 }
 

@@ -10,6 +10,7 @@ import type { Mechanism } from '../system/mechanism';
 import { ledgerStates } from '../system/ledger';
 import { POSITION_TOLERANCE, type System } from '../system/system';
 import { setOff } from './start-motion';
+import { where } from '../model/where';
 
 export interface Assembled {
   /** State vector at the start. */
@@ -189,7 +190,6 @@ export function openGroups(m: Mechanism, t = 0): Diagnosis[] {
       ...(gap > GOOD ? [formatQuantity(gap, D.length, 'mm', 3)] : []),
       ...(angle > GOOD ? [formatQuantity(angle, D.angle, 'deg', 3)] : []),
     ];
-    const index = m.model[g.family].findIndex((e) => e.name === g.name);
     return {
       code: 'assembly-open',
       severity: 'error',
@@ -203,8 +203,7 @@ export function openGroups(m: Mechanism, t = 0): Diagnosis[] {
               : `The drive cannot reach its start: ${parts.join(' and ')} short.`,
       why: 'The lengths and places given do not fit together.',
       remedy: 'Check the lengths round its loop, or draw the bodies nearer to where they belong.',
-      path: [g.family, index],
-      element: { family: g.family, name: g.name },
+      ...where(m.model, g.family, g.name),
     };
   });
 }

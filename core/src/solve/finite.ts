@@ -1,6 +1,7 @@
 /** Numbers that are none: never a result, and never recorded. */
 import { type Diagnosis, refuse } from '../diagnosis';
 import type { Mechanism } from '../system/mechanism';
+import { where } from '../model/where';
 
 export function finite(v: ArrayLike<number>): boolean {
   for (let i = 0; i < v.length; i++) if (!Number.isFinite(v[i]!)) return false;
@@ -19,9 +20,7 @@ export function notFinite(m: Mechanism, t: number): Omit<Diagnosis, 'severity'> 
     message: culprit ? 'Its force is not a finite number.' : 'The accelerations are not finite numbers.',
     why: 'A formula divides by zero there, or a force grew without limit.',
     remedy: 'Look at the formulas of loads and drives at this time.',
-    ...(culprit
-      ? { element: { family: 'loads', name: culprit.name }, path: ['loads', m.model.loads.findIndex((l) => l.name === culprit.name)] }
-      : {}),
+    ...(culprit ? where(m.model, 'loads', culprit.name) : {}),
   };
 }
 

@@ -7,6 +7,7 @@ import { loopRows, rankOf } from './loop-rows';
 import { freeMotions } from './motions';
 import { planarNote, planeOf } from './planar';
 import { freeBasis } from './reduced';
+import { where } from '../model/where';
 
 export interface Mobility {
   /** Freedoms left by the joints, drives not counted. */
@@ -69,8 +70,7 @@ export function mobility(m: Mechanism): Mobility {
       message: `It holds ${list(words)}, which the rest of its loop holds already (${listed(loop)}).`,
       why: 'The motion is right; loads in these directions are not unique.',
       remedy: `Let one joint of the loop go free in ${held.length === 1 ? 'this direction' : 'these directions'}, for example a spherical joint for a pin.`,
-      path: [g.family, m.model[g.family as 'joints'].findIndex((j) => j.name === g.name)],
-      element: { family: g.family, name: g.name },
+      ...where(m.model, g.family, g.name),
       others: loop.filter((n) => n !== g.name).map((name) => ({ family: 'joints', name })),
     });
   });
@@ -86,12 +86,7 @@ export function mobility(m: Mechanism): Mobility {
           : `The drive ${names[0] ?? ''} moves a joint that the others hold.`,
       why: 'The machine would have to break to follow them all.',
       remedy: 'Switch one of the drives off, or free a joint.',
-      ...(m.drives[0]
-        ? {
-            element: { family: 'drives', name: m.drives[0].name },
-            path: ['drives', m.model.drives.findIndex((d) => d.name === m.drives[0]!.name)],
-          }
-        : {}),
+      ...(m.drives[0] ? where(m.model, 'drives', m.drives[0].name) : {}),
     });
   }
   const free = joints - drives + fighting;

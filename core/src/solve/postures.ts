@@ -7,23 +7,19 @@ import { recordLayout } from '../results/record';
 import type { Mechanism } from '../system/mechanism';
 import { assemble, close, frictionless } from './assemble';
 import type { RunStatus } from '../results/status';
-import {
-  Recorder,
-  type RunEvent,
-  type RunOptions,
-  breakTimes,
-  noStatistics,
-  recordCount,
-  recordTime,
-  ontoConstraints,
-  stoodStill,
-} from './dynamics';
+import { stoodStill } from './audit';
+import { breakTimes } from './break-times';
+import { ontoConstraints } from './held';
+import { recordCount, recordTime } from './record-times';
+import { Recorder } from './recorder';
+import { type RunEvent, type RunOptions, noStatistics } from './run-events';
 import { notFinite } from './finite';
 import { freeMotions } from './motions';
 import { freedomCount } from './reduced';
 import { equilibrium, frictionNotes } from './statics';
 import { StopLimits } from './stop-limits';
 import { Turns } from './turns';
+import { where } from '../model/where';
 
 /** @throws Refusal when a freedom is left */
 export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
@@ -128,8 +124,7 @@ function rub(m: Mechanism, t: number): void {
 
 function locked(m: Mechanism, t: number): Diagnosis {
   const { system } = m;
-  const at = system.ldlt.tightestRow;
-  const group = system.groups.find((g) => g.constraints.some((c) => at >= c.row && at < c.row + c.rows));
+  const group = system.ownerOf(system.ldlt.tightestRow);
   return {
     code: 'kinematic-locked',
     severity: 'error',
@@ -137,12 +132,7 @@ function locked(m: Mechanism, t: number): Diagnosis {
     message: `The machine cannot follow its drives past t = ${t.toPrecision(6)} s${group ? `; ${group.name} binds` : ''}.`,
     why: 'It comes to a dead centre, or the drive asks for more than the links can reach.',
     remedy: 'Shorten the stroke, or drive another joint.',
-    ...(group
-      ? {
-          element: { family: group.family, name: group.name },
-          path: [group.family, m.model[group.family].findIndex((e) => e.name === group.name)],
-        }
-      : {}),
+    ...(group ? where(m.model, group.family, group.name) : {}),
   };
 }
 

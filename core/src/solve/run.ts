@@ -1,7 +1,8 @@
 /** The analyses that give a run of recorded states, by name. */
 import type { Analysis } from '../model/run-settings';
 import type { Mechanism } from '../system/mechanism';
-import { type RunEvent, type RunOptions, simulate } from './dynamics';
+import { simulate } from './dynamics';
+import type { RunEvent, RunOptions } from './run-events';
 import { kinematicRun, quasiStaticRun, staticRun } from './postures';
 
 const RUNS: Readonly<Record<Analysis, (m: Mechanism, options: RunOptions) => Generator<RunEvent, void, void>>> = {

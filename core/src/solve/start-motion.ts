@@ -9,6 +9,7 @@ import { Ldlt } from '../linear/ldlt';
 import { type Dimension, D } from '../quantity/dimension';
 import { formatQuantity } from '../quantity/units';
 import type { Mechanism } from '../system/mechanism';
+import { where } from '../model/where';
 
 /** How much more what is typed weighs than what is not. Each round leaves about its inverse of what is still off. */
 const WEIGHT = 1e4;
@@ -53,8 +54,7 @@ export function setOff(m: Mechanism): Diagnosis[] {
         message: 'The machine cannot start with this speed.',
         why: 'Joints, drives or other start values hold this freedom at another speed.',
         remedy: 'Leave the speed out, or let it be a guess.',
-        path: ['starts', m.model.starts.findIndex((x) => x.name === s.name), 'speed'],
-        element: { family: 'starts', name: s.name },
+        ...where(m.model, 'starts', s.name, 'speed'),
       })),
     );
   }
@@ -149,8 +149,7 @@ function contradicted(m: Mechanism, t: Typed): Diagnosis[] {
       message: `It cannot start with the ${t.field} typed, ${show(t.value)}: it starts with ${show(now)}, ${formatQuantity(off, dim, unit, 3)} away.`,
       why: 'Its joints, drives or what is typed for other bodies do not allow it.',
       remedy: `Correct the ${t.field}, or leave it out: then it follows the joints.`,
-      path: ['bodies', m.model.bodies.findIndex((b) => b.name === name), t.field],
-      element: { family: 'bodies', name },
+      ...where(m.model, 'bodies', name, t.field),
     },
   ];
 }

@@ -12,6 +12,7 @@ import { assemble, frictionless } from './assemble';
 import { mustBeFinite } from './finite';
 import { freeMotions } from './motions';
 import { combine, freeBasis, freedomCount, linearise, massTimes, move, probe, reducedAcceleration } from './reduced';
+import { where } from '../model/where';
 
 export interface Equilibrium {
   /** State vector at rest. */
@@ -247,18 +248,14 @@ function runsAway(m: Mechanism, d: number): Diagnosis {
       worst = i;
     }
   });
+  const fallen = m.bodies[worst];
   return {
     code: 'statics-none',
     severity: 'error',
-    message: `No equilibrium was found: ${m.bodies[worst]?.name ?? 'the machine'} keeps giving way.`,
+    message: `No equilibrium was found: ${fallen?.name ?? 'the machine'} keeps giving way.`,
     why: d > 0 ? 'Nothing pulls it back along one of its freedoms, or the loads have no balance.' : 'The loads have no balance.',
     remedy: 'Add a spring or a stop, or start nearer to the balance.',
-    ...(m.bodies[worst]
-      ? {
-          element: { family: 'bodies', name: m.bodies[worst]!.name },
-          path: ['bodies', m.model.bodies.findIndex((b) => b.name === m.bodies[worst]!.name)],
-        }
-      : {}),
+    ...(fallen ? where(m.model, 'bodies', fallen.name) : {}),
   };
 }
 

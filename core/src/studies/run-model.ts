@@ -2,7 +2,7 @@
 import { type Diagnosis, Refusal } from '../diagnosis';
 import type { Model } from '../model/document';
 import type { Analysis } from '../model/run-settings';
-import type { RunEvent, RunOptions } from '../solve/dynamics';
+import type { RunEvent, RunOptions } from '../solve/run-events';
 import { Pace, holdUp } from '../solve/hold-up';
 import { analyse } from '../solve/run';
 import type { Mechanism } from '../system/mechanism';

@@ -98,6 +98,11 @@ export class System {
     return this.K.size;
   }
 
+  /** The group a row belongs to. */
+  ownerOf(row: number): Group | undefined {
+    return this.groups.find((g) => g.constraints.some((c) => row >= c.row && row < c.row + c.rows));
+  }
+
   /** Switches the rows of a constraint on or off. */
   hold(c: Constraint, on: boolean): void {
     for (let k = 0; k < c.rows; k++) this.ldlt.off[c.row + k] = on ? 0 : 1;

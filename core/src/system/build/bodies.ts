@@ -8,6 +8,7 @@ import type { ResolvedElement } from '../../model/resolve';
 import { cube } from '../../quantity/elementary';
 import type { System } from '../system';
 import type { ShapeInfo } from './shapes';
+import { where } from '../../model/where';
 
 export interface BodyInfo {
   name: string;
@@ -45,11 +46,7 @@ export function bodyInfo(b: ResolvedElement, layout: Layout, shapes: readonly Sh
 
 /** Bodies without mass or with an impossible inertia make the equations singular: refused by name. */
 export function massFaults(b: BodyInfo, model: Model): Diagnosis[] {
-  const index = model.bodies.findIndex((x) => x.name === b.name);
-  const at = (field: string): Pick<Diagnosis, 'path' | 'element'> => ({
-    path: ['bodies', index, field],
-    element: { family: 'bodies', name: b.name },
-  });
+  const at = (field: string) => where(model, 'bodies', b.name, field);
   if (!(b.mass > 0)) {
     return [
       {

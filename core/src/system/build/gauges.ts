@@ -12,6 +12,7 @@ import { unitOfGauge } from '../../model/gauge-units';
 import type { Resolution, ResolvedElement } from '../../model/resolve';
 import { askedDimension } from '../../model/rules';
 import { valuesOf } from './attempts';
+import { where } from '../../model/where';
 
 const NONE = new Float64Array(0);
 
@@ -79,8 +80,7 @@ export class Gauges {
       refuse({
         code: e.code,
         message: e.message,
-        path: ['gauges', this.model.gauges.findIndex((g) => g.name === asker), 'value'],
-        element: { family: 'gauges', name: asker },
+        ...where(this.model, 'gauges', asker, 'value'),
       });
     }
   };

@@ -1,0 +1,24 @@
+/** States on the constraints: how near they must be, and how they are brought there. */
+import type { RunStatistics } from '../results/record';
+import type { Mechanism } from '../system/mechanism';
+
+/** Residuals after projection beyond which a step is refused rather than recorded: m or 1, and m/s or 1/s. */
+export const HELD = { position: 1e-8, velocity: 1e-7 };
+
+/** Brings an interpolated state onto the constraints and solves for its accelerations and multipliers. */
+export function ontoConstraints({ system, size }: Mechanism, t: number, y: Float64Array, stats: RunStatistics, accuracy: number): void {
+  // what is left may be a hundredth of the accuracy asked
+  const slack = 0.01 * accuracy * size;
+  system.K.load(y);
+  system.accelerate(t);
+  const p0 = system.residual(t);
+  const v0 = system.velocityResidual(t, true);
+  let [p, v] = [p0, v0];
+  if (p0 > Math.min(slack, 0.5 * HELD.position) || v0 > Math.min(slack, 0.5 * HELD.velocity)) {
+    p = system.projectPositions(t);
+    v = system.projectVelocities(t);
+    system.accelerate(t);
+  }
+  stats.positionResidual = Math.max(stats.positionResidual, p);
+  stats.velocityResidual = Math.max(stats.velocityResidual, v);
+}

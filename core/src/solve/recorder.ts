@@ -1,0 +1,57 @@
+import { type RecordLayout, type RunStatistics, offsets } from '../results/record';
+import type { Mechanism } from '../system/mechanism';
+import { finite } from './finite';
+import type { RunEvent } from './run-events';
+import type { Turns } from './turns';
+
+/** Records handed on at once. */
+const CHUNK = 256;
+
+/** Gathers recorded states and hands them on in chunks. */
+export class Recorder {
+  moved = false;
+  /** Largest kinetic energy recorded, J. */
+  liveliest = 0;
+  private chunk: Float64Array;
+  private filled = 0;
+  private readonly from: ReturnType<typeof offsets>;
+  private first: Float64Array | undefined;
+  constructor(
+    private readonly layout: RecordLayout,
+    private readonly m: Mechanism,
+    private readonly stats: RunStatistics,
+  ) {
+    this.chunk = new Float64Array(CHUNK * layout.width);
+    this.from = offsets(layout);
+  }
+  get full(): boolean {
+    return this.filled === CHUNK;
+  }
+  /** @returns false, and keeps nothing, when a number of it is not finite */
+  put(t: number, turns: Turns): boolean {
+    const { system, size, memories } = this.m;
+    const row = this.chunk.subarray(this.filled * this.layout.width, (this.filled + 1) * this.layout.width);
+    row[0] = t;
+    system.K.store(row.subarray(this.from.state, this.from.acceleration));
+    row.set(system.acceleration, this.from.acceleration);
+    row.set(system.multipliers, this.from.multipliers);
+    row.set(turns.angle, this.from.angles);
+    memories.follow(system.K);
+    memories.keep(row, this.from.memory);
+    if (!finite(row)) return false;
+    this.liveliest = Math.max(this.liveliest, this.m.ledgers.kinetic(system.K));
+    this.filled++;
+    this.stats.records++;
+    if (this.moved) return true;
+    const positions = row.subarray(this.from.state, this.from.state + 7 * system.bodies);
+    this.first ??= positions.slice();
+    const first = this.first;
+    this.moved = positions.some((x, i) => Math.abs(x - first[i]!) > (i % 7 < 3 ? 1e-9 * size : 1e-9));
+    return true;
+  }
+  *flush(t: number): Generator<RunEvent, void, void> {
+    if (this.filled === 0) return;
+    yield { type: 'records', count: this.filled, data: this.chunk.slice(0, this.filled * this.layout.width), t };
+    this.filled = 0;
+  }
+}
