@@ -2,7 +2,7 @@
  * What a page's engine needs from the start: resolving, building, checking, reading. A bundler takes everything a file names for reachable, so what comes later
  * (the solver, kits made of a selection, loads on a body) must not be named here: it has entries of its own.
  */
-export { Refusal, type Diagnosis, jsonPath } from './diagnosis';
+export { Refusal, refuse, type Diagnosis, jsonPath } from './diagnosis';
 export { D, type Dimension } from './quantity/dimension';
 export { formatNumber, formatQuantity, showComma, showIn, shownUnit, unitNames, unitOf, usesComma } from './quantity/units';
 export { CONSTANTS, FUNCTIONS } from './formula/functions';

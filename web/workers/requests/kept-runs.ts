@@ -1,0 +1,108 @@
+/** Runs whose states are at hand: in memory as far as they fit, the rest in the store. */
+import {
+  type Channel,
+  type Diagnosis,
+  type Mechanism,
+  type Model,
+  Readings,
+  build,
+  recordLayout,
+  refuse,
+  startFrom,
+  withGauges,
+} from '@vim-pivot/core/engine';
+import { Memory, States } from '../states';
+import { partsFromStore } from '../store';
+import { mechanismOf } from './machine';
+
+export interface Kept {
+  model: Model;
+  states: States;
+}
+const runs = new Map<string, Kept>();
+const memory = new Memory();
+
+/** A run that begins, or one that is in the store. */
+export function keep(run: string, model: Model, mechanism: Mechanism): Kept {
+  const kept = { model, states: new States(run, recordLayout(mechanism).width, memory, partsFromStore) };
+  runs.set(run, kept);
+  return kept;
+}
+
+export const statesOf = (run: string): States | undefined => runs.get(run)?.states;
+
+/** @throws Refusal when its states are not at hand */
+export const keptRun = (run: string): Kept =>
+  runs.get(run) ?? refuse({ code: 'run-missing', message: 'The states of this run are not at hand.' });
+
+/** The machine of the run that was looked at last, for reading its states one by one. */
+let stood: { run: string; mechanism: Mechanism; readings: Readings } | undefined;
+/** @throws Refusal when its states are not at hand */
+export function standing(run: string): { states: States; mechanism: Mechanism; readings: Readings } {
+  const { model, states } = keptRun(run);
+  if (stood?.run !== run) {
+    const mechanism = mechanismOf(model);
+    stood = { run, mechanism, readings: new Readings(mechanism) };
+  }
+  return { states, ...stood };
+}
+
+/** A recorded state of a kept run as a start. @throws Refusal when it is not at hand or of another machine */
+export async function startOf({ run, record }: { run: string; record: number }, mechanism: Mechanism): Promise<Float64Array> {
+  const remedy = 'Start from a run of this model, or as assembled.';
+  const kept = runs.get(run) ?? refuse({ code: 'start-other', message: 'The run to start from is not at hand.', remedy });
+  const layout = recordLayout(mechanismOf(kept.model));
+  if (layout.bodies !== recordLayout(mechanism).bodies)
+    refuse({ code: 'start-other', message: 'The run to start from is of another machine.', remedy });
+  return startFrom(layout, await kept.states.record(record));
+}
+
+/** Gauges made ready for a run. */
+interface Ready {
+  key: string;
+  readings: Readings;
+  usable: string[];
+  channels: Channel[];
+  failures: Diagnosis[];
+}
+const ready = new Map<string, Ready>();
+
+/** Gauges of a model, made ready for a run; made anew when a definition changes, not for every reading. */
+export function prepare(run: string, { model }: Kept, now: Model, gauges: string[]): Ready {
+  const wanted = withInputs(now, gauges);
+  const key = JSON.stringify([wanted, now.points.length]);
+  const slot = `${run}/${gauges.join('/')}`;
+  const known = ready.get(slot);
+  if (known?.key === key) return known;
+  const built = build(withGauges(model, { ...now, gauges: wanted }));
+  const mechanism = built.mechanism ?? mechanismOf(model);
+  const usable = built.mechanism ? gauges.filter((g) => mechanism.gauges.includes(g)) : [];
+  const made = {
+    key,
+    readings: new Readings(mechanism),
+    usable,
+    channels: usable.map((g) => mechanism.channel(g)),
+    failures: built.diagnoses.filter((d) => d.severity === 'error'),
+  };
+  ready.set(slot, made);
+  return made;
+}
+
+/** The gauges asked for, and those their formulas name. */
+function withInputs(now: Model, gauges: readonly string[]): Model['gauges'] {
+  const names = new Set(gauges);
+  for (let grown = 0; grown !== names.size;) {
+    grown = names.size;
+    for (const g of now.gauges)
+      if (names.has(g.name))
+        for (const v of Object.values(g)) if (typeof v === 'string') for (const [, n] of v.matchAll(/\{([^{}]+)\}/g)) names.add(n!.trim());
+  }
+  return now.gauges.filter((g) => names.has(g.name));
+}
+
+export function forget(run: string): void {
+  statesOf(run)?.forget();
+  runs.delete(run);
+  if (stood?.run === run) stood = undefined;
+  for (const slot of ready.keys()) if (slot.startsWith(`${run}/`)) ready.delete(slot);
+}

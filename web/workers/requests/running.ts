@@ -1,0 +1,126 @@
+/** Runs: begun, told of while they go on, cancelled; and their states kept, restored and forgotten. */
+import { type Diagnosis, type Mechanism, Refusal, check, recordLayout, refuse } from '@vim-pivot/core/engine';
+import type { Request } from '../protocol';
+import type { States } from '../states';
+import { Breather } from './breath';
+import { forget, keep, startOf, statesOf } from './kept-runs';
+import { mechanismOf } from './machine';
+import { type Handlers, post } from './post';
+
+const signals = new Map<string, { cancelled: boolean }>();
+
+export const RUNNING: Handlers<'run' | 'cancel' | 'layout' | 'restore' | 'stored' | 'hold' | 'forget'> = {
+  run,
+  cancel: ({ id, run }) => {
+    const signal = signals.get(run);
+    if (signal) signal.cancelled = true;
+    post({ type: 'done', id });
+  },
+  layout: ({ id, model }) => post({ type: 'layout', id, layout: recordLayout(mechanismOf(model)) }),
+  restore: ({ id, run, model, width, records }) => {
+    const { states } = keep(run, model, mechanismOf(model));
+    if (width !== states.width)
+      refuse({
+        code: 'run-older',
+        message: 'This run was recorded by an earlier version of the program: it plays, but its gauges cannot be read.',
+        remedy: 'Run it again.',
+      });
+    states.inStore(records);
+    post({ type: 'done', id });
+  },
+  stored: ({ id, run, parts }) => {
+    for (const part of parts) statesOf(run)?.stored(part);
+    post({ type: 'done', id });
+  },
+  hold: async ({ id, run }) => {
+    await statesOf(run)?.hold();
+    post({ type: 'done', id });
+  },
+  forget: ({ id, run }) => {
+    forget(run);
+    post({ type: 'done', id });
+  },
+};
+
+async function run({ id, run: name, model, from }: Extract<Request, { type: 'run' }>): Promise<void> {
+  const report = check(model);
+  const errors = report.diagnoses.filter((d) => d.severity === 'error');
+  const { mechanism } = report.built;
+  if (errors.length > 0 || !mechanism) throw new Refusal(errors);
+  const start = from && (await startOf(from, mechanism));
+  const settings = mechanism.resolution.run;
+  const analysis = await analysisOf(mechanism);
+  const signal = { cancelled: false };
+  signals.set(name, signal);
+  const { states } = keep(name, model, mechanism);
+  post({ type: 'started', id, layout: recordLayout(mechanism), until: settings.until });
+  const began = performance.now();
+  const records = new Bundled(id, states);
+  const watch = await slowness(id, mechanism);
+  const breather = new Breather();
+  let held: Diagnosis[] = [];
+  for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
+    if (e.type === 'progress') held = watch(e.t) ?? held;
+    if (e.type === 'records') records.add(e.data);
+    else if (e.type === 'end') {
+      records.send();
+      const { status, t, statistics, happenings } = e;
+      const seconds = (performance.now() - began) / 1000;
+      post({ type: 'ended', id, status, t, seconds, statistics, diagnoses: [...e.diagnoses, ...held], happenings });
+    }
+    if (breather.due) {
+      if (e.type === 'progress') post({ type: 'progress', id, t: e.t });
+      await breather.giveWay();
+    }
+  }
+  signals.delete(name);
+}
+
+/** Analyses other than a dynamic run bring the eigenvalue library along, and are loaded when asked for. */
+const analysisOf = async ({ resolution }: Mechanism) =>
+  resolution.run.analysis === 'dynamic'
+    ? (await import('@vim-pivot/core/simulate')).simulate
+    : (await import('@vim-pivot/core/analyses')).analyse;
+
+/** Tells the page once a run advances too slowly, and what holds it up. */
+async function slowness(id: number, mechanism: Mechanism): Promise<(t: number) => Diagnosis[] | undefined> {
+  const { Pace, holdUp } = await import('@vim-pivot/core/on-demand');
+  const now = () => performance.now() / 1000;
+  const pace = new Pace(mechanism.resolution.run.until, now());
+  return (t) => {
+    const slow = pace.look(t, now());
+    if (!slow) return undefined;
+    const diagnoses = [holdUp(mechanism, t, slow)];
+    post({ type: 'slow', id, diagnoses });
+    return diagnoses;
+  };
+}
+
+/** Records travel to the page this often, ms: each message costs it a write to its store. */
+const TOGETHER = 60;
+
+/** Records of a run, several in one message. */
+class Bundled {
+  private fresh: Float64Array[] = [];
+  private sent = performance.now();
+  constructor(
+    private readonly id: number,
+    private readonly states: States,
+  ) {}
+  add(data: Float64Array): void {
+    this.fresh.push(data);
+    if (performance.now() - this.sent > TOGETHER) this.send();
+  }
+  send(): void {
+    this.sent = performance.now();
+    if (this.fresh.length === 0) return;
+    const data = new Float64Array(this.fresh.reduce((n, c) => n + c.length, 0));
+    let at = 0;
+    for (const c of this.fresh) {
+      data.set(c, at);
+      at += c.length;
+    }
+    this.fresh = [];
+    post({ type: 'records', id: this.id, part: this.states.add(data), data });
+  }
+}

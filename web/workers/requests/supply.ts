@@ -1,0 +1,26 @@
+/** What a model needs is loaded before it is looked at: geometry from the store, solid modelling. */
+import { geometriesOf, geometryNamed, needs, showIn } from '@vim-pivot/core/engine';
+import { geometriesFromStore } from '../geometries';
+import type { Request } from '../protocol';
+
+async function supply(m: Request): Promise<void> {
+  const models = [...('model' in m ? [m.model] : []), ...('now' in m ? [m.now] : [])];
+  const shown = models.at(-1);
+  if (shown) showIn(shown.units);
+  if ('packed' in m) models.push(m.packed.model);
+  const wanted = [...new Set(models.flatMap(geometriesOf))].filter((id) => !geometryNamed(id));
+  if (wanted.length > 0) {
+    const [{ provideGeometry }, found] = await Promise.all([import('@vim-pivot/core/meshes'), geometriesFromStore(wanted).catch(() => [])]);
+    for (const g of found) provideGeometry(g.id, g.positions, g.indices);
+  }
+  if (models.some((x) => needs(x).has('solids')))
+    await (await import('@vim-pivot/core/solids')).loadSolids(() => new URL('manifold.wasm', self.location.href).href);
+}
+
+/** One after the other, so that nothing overtakes what it builds on. */
+let last: Promise<void> = Promise.resolve();
+export async function supplied(m: Request): Promise<void> {
+  const mine = last.then(() => supply(m));
+  last = mine.catch(() => undefined);
+  await mine;
+}
