@@ -12,9 +12,9 @@ import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import type { ReadCurve } from '@/state/runs/curves';
 import { CheckBox } from '@/ui/check';
 import { Choice } from '@/ui/choice';
+import { token } from '@/ui/ink';
 
 const QUIET = 'whitespace-nowrap rounded-md border border-line bg-sheet px-2 py-0.5 font-medium hover:border-ink-2 disabled:opacity-45';
-const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 
 /** What can be handed over: files of the run, its curves and its motion. */
 export function HandOver({ curves }: { curves: readonly ReadCurve[] }) {

@@ -19,6 +19,7 @@ import { recordAt } from '@vim-pivot/core/scores';
 import { moveCursor, useReadings, zoomTo } from '@/state/readings/readings';
 import { setTime, useRuns } from '@/state/runs/runs';
 import { useTheme } from '@/state/theme';
+import { token } from '@/ui/ink';
 
 ChartJs.register(LineController, LineElement, PointElement, LinearScale, LogarithmicScale, Filler, Title);
 
@@ -69,7 +70,6 @@ const limitsOf = (min: number | undefined, max: number | undefined) => ({
 });
 const NO_RANGE: AxisRange = {};
 
-const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 /** Prepared once for each course, however often and wherever it is drawn. */
 const prepared = new WeakMap<Float64Array, Thinned>();
 const thinned = (x: Float64Array, y: Float64Array): Thinned => {

@@ -4,11 +4,10 @@ import { useRuns } from '@/state/runs/runs';
 import { type ViolationRow, useReadings } from '@/state/readings/readings';
 import { anyOverlay, useOverlays } from '@/state/scene/overlays';
 import type { Picture } from '@/workers/protocol';
+import { token } from '@/ui/ink';
 import type { Overlays } from './overlays';
 import type { Stage } from './stage';
 import { useForces } from './use-forces';
-
-const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim();
 
 const NONE: readonly ViolationRow[] = [];
 /** Limits that are passed at the time shown. */
