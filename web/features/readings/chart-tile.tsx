@@ -12,7 +12,8 @@ import { modelWorker } from '@/workers/client';
 import { TIME } from './chart';
 import { useQuiet } from './use-quiet';
 import { curveColour } from './palette';
-import { type Across, type AxisRange, type Bound, Plot, type Trace } from './plot';
+import { Plot } from './plot/plot';
+import type { Across, AxisRange, Bound, Trace } from './plot/trace';
 import type { RunCurves, SheetReads } from './sheet-reads';
 
 /** A chart of a sheet: what it draws follows from the tile's fields. */

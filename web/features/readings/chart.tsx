@@ -1,6 +1,7 @@
 'use client';
 import { useMemo } from 'react';
-import { type Across, Plot } from './plot';
+import { Plot } from './plot/plot';
+import type { Across } from './plot/trace';
 
 export interface Line {
   label: string;
