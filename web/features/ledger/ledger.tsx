@@ -8,7 +8,7 @@ import { useRoom } from '@/ui/room';
 import { AddButton } from './add-button';
 import { Table } from './table';
 
-const DriveTimeline = dynamic(() => import('./timeline').then((m) => m.DriveTimeline), { ssr: false });
+const DriveTimeline = dynamic(() => import('./timeline/timeline').then((m) => m.DriveTimeline), { ssr: false });
 
 /** Widths of what stands on a tab, px: a letter of its label, a figure of its count, and what is round them. */
 const LETTER = 7.1,

@@ -12,7 +12,7 @@ import { setTime, useRuns } from '@/state/runs/runs';
 import { Choice } from '@/ui/choice';
 import type { GaugeLines } from './use-lines';
 
-const ModeFit = dynamic(() => import('./mode-fit').then((m) => m.ModeFit), { ssr: false });
+const ModeFit = dynamic(() => import('./mode-fit/mode-fit').then((m) => m.ModeFit), { ssr: false });
 
 const HEAD = 'flex items-center gap-2 px-3 pb-1 pt-2 font-semibold';
 const SMALL = 'grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent';

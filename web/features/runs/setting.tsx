@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { type Model, localText, plainText } from '@vim-pivot/core/page';
 import { edit } from '@/state/document/document';
-import { useFault } from '@/ui/value-input';
+import { useFault } from '@/ui/value/fault';
 
 /** One of the run's settings, as a formula. */
 export function Setting({
