@@ -209,8 +209,8 @@ it('an end on a hole is a pin fixed in its body, and a bearing more has a name o
 });
 
 describe('lengths', () => {
-  const fourBar = (how = HOW) => {
-    const pad = new Pad(undefined, how);
+  const fourBar = (how = HOW, plane?: Plane) => {
+    const pad = new Pad(plane, how);
     pad.draw([0, 0], [60, 100]);
     pad.draw([60, 100], [300, 160]);
     pad.draw([360, 0], [300, 160]);
@@ -241,6 +241,33 @@ describe('lengths', () => {
     setLength(pad.model, pad.live, pad.paper, 'Rocker bar', 0.2);
     expect(pad.model.parameters.at(-1)).toEqual({ name: 'rocker_length', value: '200 mm' });
     expect(pad.checked.joints).toBe(1);
+  });
+  /** How far joints stand apart as drawn: the farthest of the two points of each. */
+  const gap = (pad: Pad) =>
+    Math.max(
+      ...pad.model.joints.map((j) => {
+        const [p, q] = j.at as string[];
+        return q === undefined ? 0 : away(onSheet(pad.plane, pad.layout.point(p!)), onSheet(pad.plane, pad.layout.point(q)));
+      }),
+    );
+  it.each(['Rocker bar', 'Coupler bar', 'Crank bar'])('as parameters: the drawing stays closed when %s gets another length', (shape) => {
+    for (const [plane, factor] of PLANES.flatMap(([, p]) => [0.93, 1.08].map((k) => [p, k] as const))) {
+      const pad = fourBar({ ...HOW, parameters: true }, plane),
+        before = new Map(pad.paper.lines.map((l) => [l.shape, length(pad, l.shape)]));
+      expect(gap(pad)).toBeLessThan(1e-6);
+      setLength(pad.model, pad.live, pad.paper, shape, factor * before.get(shape)!);
+      expect(gap(pad)).toBeLessThan(1e-6);
+      for (const [other, was] of before) expect(length(pad, other)).toBeCloseTo(other === shape ? factor * was : was, 6);
+      expect(pad.checked.joints).toBe(1);
+    }
+  });
+  it('as a parameter: a bar with a free end gets length and angle', () => {
+    const pad = new Pad(planeOf('front', 'z'), { ...HOW, parameters: true });
+    pad.draw([0, 0], [60, 100]);
+    setLength(pad.model, pad.live, pad.paper, 'Crank bar', 0.12, Math.PI / 3);
+    expect(pad.model.parameters[0]!.value).toBe('120 mm');
+    expect(length(pad, 'Crank bar')).toBeCloseTo(0.12, 7);
+    expect(angleOf(line(pad, 'Crank bar'))).toBeCloseTo(Math.PI / 3, 5);
   });
   it('two circles meet where they are the given lengths away, on the side they were', () => {
     const n = () => fc.double({ min: -1, max: 1, noNaN: true });

@@ -2,6 +2,9 @@
 import { type Matrix4, Vector3 } from 'three';
 import {
   IDENTITY,
+  cross,
+  fromColumns,
+  unit,
   type Layout,
   type Mat3,
   type Vec3,
@@ -61,6 +64,13 @@ export function rotationFor(turn: Mat3, along: Vec3 | undefined): (number | stri
     return d === 0 ? 0 : `${d} deg`;
   });
   return degrees.every((d) => d === 0) ? undefined : degrees;
+}
+
+/** The rotation of a flat body whose x axis runs along a direction and whose y axis points against a normal. */
+export function turnAlong(along: Vec3, normal: Vec3): (number | string)[] | undefined {
+  const x = unit(along),
+    y: Vec3 = [-normal[0], -normal[1], -normal[2]];
+  return rotationFor(fromColumns(x, y, cross(x, y)), undefined);
 }
 
 /** Rotation and shift of a rigid motion. */

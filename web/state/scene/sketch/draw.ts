@@ -1,8 +1,8 @@
 /** What a stroke becomes: points, a body with its shape, and the joints at its ends. */
-import { type Layout, type Vec3, applyT, cross, fromColumns, shortestTurn, sub, unit } from '@vim-pivot/core/drawn';
+import { type Layout, type Vec3, applyT, shortestTurn, sub, unit } from '@vim-pivot/core/drawn';
 import { type Model, type RawElement, type RawValue, kindOf } from '@vim-pivot/core/page';
 import { freeName } from '../../document/elements';
-import { rotationFor, written } from '../place';
+import { turnAlong, written } from '../place';
 import type { End, Paper } from './paper';
 import { type SketchPlane, type Spot, away, inSpace, nearestOn } from './plane';
 
@@ -218,8 +218,7 @@ class Maker {
         const b = own ? this.lengthPoint(m, body, away(from.at, to.at)) : this.pointFor(m, to, `${body} end`);
         const { normal } = paper.plane;
         if (own) {
-          const y: Vec3 = [-normal[0], -normal[1], -normal[2]],
-            rotation = rotationFor(fromColumns(d, y, cross(d, y)), undefined);
+          const rotation = turnAlong(d, normal);
           m.bodies.push({ name: body, origin: a, ...(rotation ? { rotation: rotation as RawValue } : {}), ...this.material });
           m.shapes.push(linkBetween(shape, body, [a, b], how.width, [0, 1, 0]));
         } else {
@@ -327,10 +326,9 @@ class Maker {
       draw: (m) => {
         const body = freeName('bodies', 'Slider', m),
           shape = freeName('shapes', `${body} box`, m);
-        const d = unit(sub(inSpace(plane, along.b), inSpace(plane, along.a))),
-          y: Vec3 = [-plane.normal[0], -plane.normal[1], -plane.normal[2]];
+        const d = unit(sub(inSpace(plane, along.b), inSpace(plane, along.a)));
         const centre = pinned?.flush ? pinned.point : this.pointFor(m, { on: 'nothing', at: middle }, `${body} pin`);
-        const rotation = rotationFor(fromColumns(d, y, cross(d, y)), undefined);
+        const rotation = turnAlong(d, plane.normal);
         m.bodies.push({ name: body, origin: centre, ...(rotation ? { rotation: rotation as RawValue } : {}), ...this.material });
         m.shapes.push({
           name: shape,
