@@ -14,7 +14,9 @@ export function GaugeTiles() {
   const gauges = useDocument((s) => s.model?.gauges) ?? [];
   const names = gauges.filter((g) => !g.off).map((g) => g.name);
   const [watch, { height }] = useRoom();
-  const shown = pick(names, Math.max(LEAST, Math.floor(height / EACH)));
+  const known = useDocument((s) => s.gauges);
+  const dimOf = (name: string) => known.find((g) => g.name === name)?.dim.join();
+  const shown = pick(names, dimOf, Math.max(LEAST, Math.floor(height / EACH)));
   const current = useRuns((s) => s.current);
   const number = useRuns((s) => s.runs.find((r) => r.id === s.current)?.number);
   const { lines } = useLines(shown);
@@ -43,11 +45,9 @@ export function GaugeTiles() {
 const LEAST = 3,
   EACH = 150;
 
-/** As many as there is room for: the first, and the first that speaks of torque and of load, if there are such. */
-function pick(names: readonly string[], most: number): string[] {
-  const first = names[0];
-  const torque = names.find((n) => /torque|force|effort/i.test(n));
-  const load = names.find((n) => /load/i.test(n));
-  const wanted = [first, torque, load].filter((n): n is string => !!n);
-  return [...new Set([...wanted, ...names])].slice(0, most);
+/** As many as there is room for: the first of each quantity that is read, then the others in their order. */
+function pick(names: readonly string[], dimOf: (name: string) => string | undefined, most: number): string[] {
+  const dims = names.map(dimOf);
+  const firsts = names.filter((_, i) => dims.indexOf(dims[i]) === i);
+  return [...new Set([...firsts, ...names])].slice(0, most);
 }

@@ -20,7 +20,8 @@ const SMALL = 'grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-acc
 /** Cursors: values of a gauge at each, and what lies between neighbours; and the strokes of the gauge. */
 export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
   const cursors = useReadings((s) => s.cursors);
-  const time = useRuns((s) => s.time);
+  // while the model is looked at the time stands at its start
+  const time = useRuns((s) => (s.view === 'run' ? s.time : 0));
   const [chosen, setChosen] = useState('');
   const [fitting, setFitting] = useState(false);
   const g = lines.find((l) => l.gauge === chosen) ?? lines[0];

@@ -1,15 +1,20 @@
 /** Values of a field that is left out, as they were worked out: they stand grey in it. */
-import { type Dimension, formatQuantity, shownUnit, siUnit } from '@vim-pivot/core/page';
+import { type Dimension, formatQuantity, localText, readUnit, shownUnit, siUnit } from '@vim-pivot/core/page';
 
 /** SI. */
 export interface Found {
   values: readonly number[];
   dim: Dimension;
 }
+/** Characters for which there is room in a narrow field. */
+const ROOM = 7;
 /** As text in the unit shown; a number alone, of three digits, where there is little room. */
 export function foundText({ values, dim }: Found, part: number | undefined, little: boolean): string {
   const value = values[part ?? 0] ?? 0;
-  return little ? formatQuantity(value, dim, shownUnit(dim), 3).replace(/ .*$/, '') : formatQuantity(value, dim);
+  if (!little) return formatQuantity(value, dim);
+  const unit = shownUnit(dim),
+    text = formatQuantity(value, dim, unit, 3).replace(/ .*$/, '');
+  return text.length <= ROOM ? text : localText((value / readUnit(unit)!.factor).toExponential(2));
 }
 /** As it is written into the model when one of several is typed over. */
 export const foundRaw = ({ values, dim }: Found): (number | string)[] =>
