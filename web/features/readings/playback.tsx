@@ -22,20 +22,25 @@ const LOOPS = [
  * @param camera whether it can go with a body: tiles of a sheet have cameras of their own
  */
 export function Playback({ curves, camera = false }: { curves: readonly ReadCurve[]; camera?: boolean }) {
-  const loop = useReadings((s) => s.loop);
-  const speed = useRuns((s) => s.speed);
   const ready = useRuns((s) => !!s.current);
-  const points = useDocument((s) => s.model?.points) ?? [];
-  const bodies = useDocument((s) => s.model?.bodies) ?? [];
-  const s = useOverlays();
-  const overlaid = useRuns((r) => r.overlaid.length);
-  const goTo = (c: ReadCurve, high: boolean) => {
-    let k = 0;
-    for (let i = 1; i < c.values.length; i++) if (high ? c.values[i]! > c.values[k]! : c.values[i]! < c.values[k]!) k = i;
-    if (c.time.length > 0) setTime(c.time[k]!);
-  };
   return (
     <div role="group" aria-label="Playback" className="flex flex-wrap items-center gap-1.5 border-t border-line px-3 py-1.5 text-xs">
+      <Steps ready={ready} />
+      <Peaks curves={curves} ready={ready} />
+      <Ghosts ready={ready} />
+      <Paths ready={ready} />
+      <Arrows ready={ready} />
+      {camera && <CameraMenu />}
+    </div>
+  );
+}
+
+/** From record to record, what happens at the end, and how fast. */
+function Steps({ ready }: { ready: boolean }) {
+  const loop = useReadings((s) => s.loop);
+  const speed = useRuns((s) => s.speed);
+  return (
+    <>
       <button aria-label="One record back" disabled={!ready} className={`${QUIET} px-1`} onClick={() => stepFrame(-1)}>
         <StepBack size={14} aria-hidden="true" />
       </button>
@@ -59,24 +64,45 @@ export function Playback({ curves, camera = false }: { curves: readonly ReadCurv
         />
         ×
       </label>
-      <Menu
-        trigger={
-          <button className={QUIET} disabled={!ready || curves.length === 0}>
-            Go to a peak…
-          </button>
-        }
-      >
-        {curves.map((c) => (
-          <span key={c.gauge}>
-            <MenuItem onSelect={() => goTo(c, true)} hint="highest">
-              {c.gauge}
-            </MenuItem>
-            <MenuItem onSelect={() => goTo(c, false)} hint="lowest">
-              {c.gauge}
-            </MenuItem>
-          </span>
-        ))}
-      </Menu>
+    </>
+  );
+}
+
+/** The time of the highest and lowest value of a curve. */
+function Peaks({ curves, ready }: { curves: readonly ReadCurve[]; ready: boolean }) {
+  const goTo = (c: ReadCurve, high: boolean) => {
+    let k = 0;
+    for (let i = 1; i < c.values.length; i++) if (high ? c.values[i]! > c.values[k]! : c.values[i]! < c.values[k]!) k = i;
+    if (c.time.length > 0) setTime(c.time[k]!);
+  };
+  return (
+    <Menu
+      trigger={
+        <button className={QUIET} disabled={!ready || curves.length === 0}>
+          Go to a peak…
+        </button>
+      }
+    >
+      {curves.map((c) => (
+        <span key={c.gauge}>
+          <MenuItem onSelect={() => goTo(c, true)} hint="highest">
+            {c.gauge}
+          </MenuItem>
+          <MenuItem onSelect={() => goTo(c, false)} hint="lowest">
+            {c.gauge}
+          </MenuItem>
+        </span>
+      ))}
+    </Menu>
+  );
+}
+
+/** The machine as it stood at other times, and in other runs. */
+function Ghosts({ ready }: { ready: boolean }) {
+  const s = useOverlays();
+  const overlaid = useRuns((r) => r.overlaid.length);
+  return (
+    <>
       <button
         className={on(s.ghosts.length > 0)}
         disabled={!ready}
@@ -99,26 +125,42 @@ export function Playback({ curves, camera = false }: { curves: readonly ReadCurv
       >
         Overlaid runs
       </button>
-      <Menu
-        trigger={
-          <button className={on(s.paths.length > 0)} disabled={!ready}>
-            Paths…
-          </button>
-        }
-      >
-        <MenuLabel>Points whose paths are drawn</MenuLabel>
-        {points.map((p) => (
-          <MenuItem
-            key={p.name}
-            onSelect={() => show({ paths: s.paths.includes(p.name) ? s.paths.filter((x) => x !== p.name) : [...s.paths, p.name] })}
-            hint={s.paths.includes(p.name) ? 'drawn' : ''}
-          >
-            {p.name}
-          </MenuItem>
-        ))}
-        {s.paths.length > 0 && <MenuRule />}
-        {s.paths.length > 0 && <MenuItem onSelect={() => show({ paths: [] })}>None</MenuItem>}
-      </Menu>
+    </>
+  );
+}
+
+function Paths({ ready }: { ready: boolean }) {
+  const points = useDocument((s) => s.model?.points) ?? [];
+  const s = useOverlays();
+  return (
+    <Menu
+      trigger={
+        <button className={on(s.paths.length > 0)} disabled={!ready}>
+          Paths…
+        </button>
+      }
+    >
+      <MenuLabel>Points whose paths are drawn</MenuLabel>
+      {points.map((p) => (
+        <MenuItem
+          key={p.name}
+          onSelect={() => show({ paths: s.paths.includes(p.name) ? s.paths.filter((x) => x !== p.name) : [...s.paths, p.name] })}
+          hint={s.paths.includes(p.name) ? 'drawn' : ''}
+        >
+          {p.name}
+        </MenuItem>
+      ))}
+      {s.paths.length > 0 && <MenuRule />}
+      {s.paths.length > 0 && <MenuItem onSelect={() => show({ paths: [] })}>None</MenuItem>}
+    </Menu>
+  );
+}
+
+/** Forces and speeds as arrows. */
+function Arrows({ ready }: { ready: boolean }) {
+  const s = useOverlays();
+  return (
+    <>
       <button
         className={on(s.forces)}
         aria-pressed={s.forces}
@@ -151,29 +193,34 @@ export function Playback({ curves, camera = false }: { curves: readonly ReadCurv
           />
         </label>
       )}
-      {camera && (
-        <Menu
-          trigger={
-            <button className={on(s.follow !== undefined)}>
-              {s.follow === undefined ? 'Camera…' : `Camera ${s.turning ? 'on' : 'follows'} ${s.follow}`}
-            </button>
-          }
-        >
-          <MenuItem onSelect={() => show({ follow: undefined })}>Stands still</MenuItem>
-          {bodies
-            .filter((b) => !b.off)
-            .map((b) => (
-              <span key={b.name}>
-                <MenuItem onSelect={() => show({ follow: b.name, turning: false })} hint="follows it">
-                  {b.name}
-                </MenuItem>
-                <MenuItem onSelect={() => show({ follow: b.name, turning: true })} hint="fixed to it">
-                  {b.name}
-                </MenuItem>
-              </span>
-            ))}
-        </Menu>
-      )}
-    </div>
+    </>
+  );
+}
+
+function CameraMenu() {
+  const bodies = useDocument((s) => s.model?.bodies) ?? [];
+  const s = useOverlays();
+  return (
+    <Menu
+      trigger={
+        <button className={on(s.follow !== undefined)}>
+          {s.follow === undefined ? 'Camera…' : `Camera ${s.turning ? 'on' : 'follows'} ${s.follow}`}
+        </button>
+      }
+    >
+      <MenuItem onSelect={() => show({ follow: undefined })}>Stands still</MenuItem>
+      {bodies
+        .filter((b) => !b.off)
+        .map((b) => (
+          <span key={b.name}>
+            <MenuItem onSelect={() => show({ follow: b.name, turning: false })} hint="follows it">
+              {b.name}
+            </MenuItem>
+            <MenuItem onSelect={() => show({ follow: b.name, turning: true })} hint="fixed to it">
+              {b.name}
+            </MenuItem>
+          </span>
+        ))}
+    </Menu>
   );
 }
