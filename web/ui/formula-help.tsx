@@ -39,9 +39,9 @@ export function FormulaHelp({
 }) {
   const model = useDocument((s) => s.model);
   const [words, setWords] = useState(known);
+  const worth = useWorth(draft, family, name, place);
   const [at, setAt] = useState(-1);
   const [shut, setShut] = useState<string>();
-  const [value, setValue] = useState<{ of: string; live?: LiveValue; fault?: string }>();
   useEffect(() => {
     if (!known) void fetchWords().then((w) => setWords((known = w)));
   }, []);
@@ -60,17 +60,6 @@ export function FormulaHelp({
         : undefined,
     [model, words, draft, caret, whole, shut, field, family, name],
   );
-  // what it would be, asked a moment after the last key
-  useEffect(() => {
-    if (!model || draft.trim() === '') return;
-    const timer = setTimeout(() => {
-      const asked = wouldBe(model, family, name, place, draft);
-      if (!asked) return;
-      void evaluate(asked.model, asked.path).then((r) => setValue({ of: draft, ...r }));
-    }, 90);
-    return () => clearTimeout(timer);
-  }, [model, draft, family, name, place]);
-
   const take = (i: number) => {
     const s = found?.list[i];
     if (!s || !found) return;
@@ -93,8 +82,7 @@ export function FormulaHelp({
   }));
 
   const box = input.getBoundingClientRect();
-  const told = value?.of === draft ? value : undefined;
-  if (!found && !told?.live && !told?.fault) return null;
+  if (!found && !worth?.live && !worth?.fault) return null;
   const above = box.bottom > innerHeight - 220;
   return createPortal(
     <div
@@ -104,34 +92,54 @@ export function FormulaHelp({
       }}
       className="fixed z-50 w-80 overflow-hidden rounded-lg border border-line bg-sheet text-sm shadow-lg"
     >
-      {told && (told.live || told.fault) && (
-        <p role="status" className={`px-2.5 py-1 font-mono text-xs ${told.fault ? 'bg-warn-soft text-warn' : 'text-calm'}`}>
-          {told.fault ?? `= ${liveText(told.live)}`}
+      {worth && (worth.live || worth.fault) && (
+        <p role="status" className={`px-2.5 py-1 font-mono text-xs ${worth.fault ? 'bg-warn-soft text-warn' : 'text-calm'}`}>
+          {worth.fault ?? `= ${liveText(worth.live)}`}
         </p>
       )}
-      {found && (
-        <ul role="listbox" aria-label="Could stand here" className="border-t border-line py-0.5">
-          {found.list.map((s, i) => (
-            <li
-              key={s.text}
-              role="option"
-              aria-selected={i === at}
-              onMouseDown={(e) => {
-                e.preventDefault();
-                take(i);
-              }}
-              className={`flex cursor-pointer gap-2 px-2.5 py-0.5 ${i === at ? 'bg-accent-soft' : 'hover:bg-paper'}`}
-            >
-              <span className="font-mono text-xs leading-5">{s.text}</span>
-              <span className="min-w-0 flex-1 truncate text-xs leading-5 text-ink-2">{s.detail}</span>
-            </li>
-          ))}
-        </ul>
-      )}
+      {found && <Completions found={found} at={at} onTake={take} />}
       {found && (
         <p className="border-t border-line px-2.5 py-0.5 text-[11px] text-ink-2">Tab takes it, arrows choose, Enter enters the value</p>
       )}
     </div>,
     document.body,
+  );
+}
+
+/** What the formula being typed would come to, asked a moment after the last key. */
+function useWorth(draft: string, family: Family, name: string, place: Place): { live?: LiveValue; fault?: string } | undefined {
+  const model = useDocument((s) => s.model);
+  const [value, setValue] = useState<{ of: string; live?: LiveValue; fault?: string }>();
+  useEffect(() => {
+    if (!model || draft.trim() === '') return;
+    const timer = setTimeout(() => {
+      const asked = wouldBe(model, family, name, place, draft);
+      if (!asked) return;
+      void evaluate(asked.model, asked.path).then((r) => setValue({ of: draft, ...r }));
+    }, 90);
+    return () => clearTimeout(timer);
+  }, [model, draft, family, name, place]);
+  return value?.of === draft ? value : undefined;
+}
+
+function Completions({ found, at, onTake }: { found: Completion; at: number; onTake: (i: number) => void }) {
+  return (
+    <ul role="listbox" aria-label="Could stand here" className="border-t border-line py-0.5">
+      {found.list.map((s, i) => (
+        <li
+          key={s.text}
+          role="option"
+          aria-selected={i === at}
+          onMouseDown={(e) => {
+            e.preventDefault();
+            onTake(i);
+          }}
+          className={`flex cursor-pointer gap-2 px-2.5 py-0.5 ${i === at ? 'bg-accent-soft' : 'hover:bg-paper'}`}
+        >
+          <span className="font-mono text-xs leading-5">{s.text}</span>
+          <span className="min-w-0 flex-1 truncate text-xs leading-5 text-ink-2">{s.detail}</span>
+        </li>
+      ))}
+    </ul>
   );
 }

@@ -17,33 +17,22 @@ export function Sketcher({ corners, unit, onDone }: { corners: readonly Corner[]
   const svg = useRef<SVGSVGElement>(null);
   const shown = draft ?? corners;
   // the frame follows what is kept, not what is dragged
-  const frame = useMemo(() => {
-    const list =
-      corners.length > 0
-        ? corners
-        : ([
-            [0, 0],
-            [1, 1],
-          ] as Corner[]);
-    const xs = list.map((c) => c[0]),
-      ys = list.map((c) => c[1]);
-    const k = Math.min(
-      (W - 2 * MARGIN) / (Math.max(...xs) - Math.min(...xs) || 1),
-      (H - 2 * MARGIN) / (Math.max(...ys) - Math.min(...ys) || 1),
-    );
-    return { k, x: (Math.max(...xs) + Math.min(...xs)) / 2, y: (Math.max(...ys) + Math.min(...ys)) / 2 };
-  }, [corners]);
-  const at = ([x, y]: Corner): [number, number] => [W / 2 + frame.k * (x - frame.x), H / 2 - frame.k * (y - frame.y)];
-  const step = stepFor(6 / frame.k);
-  const round = (v: number) => Number((Math.round(v / step) * step).toPrecision(10));
+  const sheet = useMemo(() => sheetFor(corners), [corners]);
+  const { at, step, round } = sheet;
   const under = (e: React.PointerEvent): Corner => {
-    const box = svg.current!.getBoundingClientRect();
-    return [
-      round(frame.x + (((e.clientX - box.left) * W) / box.width - W / 2) / frame.k),
-      round(frame.y - (((e.clientY - box.top) * H) / box.height - H / 2) / frame.k),
-    ];
+    const { left, top, width, height } = svg.current!.getBoundingClientRect();
+    return sheet.under(((e.clientX - left) * W) / width, ((e.clientY - top) * H) / height);
   };
   const put = (i: number, c: Corner, list = shown) => list.map((x, k) => (k === i ? c : x));
+  const cornerKey = (e: React.KeyboardEvent, i: number) => {
+    const c = shown[i]!,
+      move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[e.key];
+    if (move) onDone(put(i, [round(c[0] + move[0]!), round(c[1] + move[1]!)]));
+    else if (e.key === 'Delete' && shown.length > 3) onDone(shown.filter((_, k) => k !== i));
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+  };
   return (
     <figure className="mx-3 mb-2 rounded-md border border-line">
       <svg
@@ -65,32 +54,17 @@ export function Sketcher({ corners, unit, onDone }: { corners: readonly Corner[]
           strokeWidth="1.6"
           strokeLinejoin="round"
         />
-        {shown.map((c, i) => {
-          const next = shown[(i + 1) % shown.length]!,
-            [x, y] = at([(c[0] + next[0]) / 2, (c[1] + next[1]) / 2]);
-          return (
-            <circle
-              key={`m${i}`}
-              cx={x}
-              cy={y}
-              r="3.5"
-              fill="var(--color-sheet)"
-              stroke="var(--color-line)"
-              className="cursor-copy"
-              onPointerDown={() => {
-                const made = [
-                  ...shown.slice(0, i + 1),
-                  [round((c[0] + next[0]) / 2), round((c[1] + next[1]) / 2)] as Corner,
-                  ...shown.slice(i + 1),
-                ];
-                setChosen(i + 1);
-                setDraft(made);
-              }}
-            >
-              <title>New corner</title>
-            </circle>
-          );
-        })}
+        {shown.map((c, i) => (
+          <Middle
+            key={`m${i}`}
+            at={at(between(c, shown[(i + 1) % shown.length]!))}
+            onNew={() => {
+              const [x, y] = between(c, shown[(i + 1) % shown.length]!);
+              setChosen(i + 1);
+              setDraft([...shown.slice(0, i + 1), [round(x), round(y)], ...shown.slice(i + 1)]);
+            }}
+          />
+        ))}
         {shown.map((c, i) => {
           const [x, y] = at(c);
           return (
@@ -112,14 +86,7 @@ export function Sketcher({ corners, unit, onDone }: { corners: readonly Corner[]
                 setDraft(shown);
                 svg.current?.setPointerCapture(e.pointerId);
               }}
-              onKeyDown={(e) => {
-                const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[e.key];
-                if (move) onDone(put(i, [round(c[0] + move[0]!), round(c[1] + move[1]!)]));
-                else if (e.key === 'Delete' && shown.length > 3) onDone(shown.filter((_, k) => k !== i));
-                else return;
-                e.preventDefault();
-                e.stopPropagation();
-              }}
+              onKeyDown={(e) => cornerKey(e, i)}
             />
           );
         })}
@@ -138,5 +105,43 @@ export function Sketcher({ corners, unit, onDone }: { corners: readonly Corner[]
         </span>
       </figcaption>
     </figure>
+  );
+}
+
+const between = (a: Corner, b: Corner): Corner => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+
+/** Places of the outline on the sheet and back, with a round grid, so that all of it is seen. */
+function sheetFor(corners: readonly Corner[]) {
+  const list: readonly Corner[] =
+    corners.length > 0
+      ? corners
+      : [
+          [0, 0],
+          [1, 1],
+        ];
+  const along = (k: 0 | 1) => {
+    const values = list.map((c) => c[k]),
+      low = Math.min(...values),
+      high = Math.max(...values);
+    return { size: high - low || 1, middle: (high + low) / 2 };
+  };
+  const [x, y] = [along(0), along(1)];
+  const scale = Math.min((W - 2 * MARGIN) / x.size, (H - 2 * MARGIN) / y.size);
+  const step = stepFor(6 / scale);
+  const round = (v: number) => Number((Math.round(v / step) * step).toPrecision(10));
+  return {
+    step,
+    round,
+    at: (c: Corner): Corner => [W / 2 + scale * (c[0] - x.middle), H / 2 - scale * (c[1] - y.middle)],
+    under: (u: number, v: number): Corner => [round(x.middle + (u - W / 2) / scale), round(y.middle - (v - H / 2) / scale)],
+  };
+}
+
+/** The middle of a side: pressed, a corner is there. */
+function Middle({ at: [x, y], onNew }: { at: Corner; onNew: () => void }) {
+  return (
+    <circle cx={x} cy={y} r="3.5" fill="var(--color-sheet)" stroke="var(--color-line)" className="cursor-copy" onPointerDown={onNew}>
+      <title>New corner</title>
+    </circle>
   );
 }

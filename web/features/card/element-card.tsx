@@ -1,7 +1,7 @@
 'use client';
 import { CopyPlus, Trash2 } from 'lucide-react';
 import dynamic from 'next/dynamic';
-import { type Family, type RawElement, applies, kindOf } from '@vim-pivot/core/page';
+import { type Family, type Field, type RawElement, applies, kindOf } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document/document';
 import { duplicateElement, imagesOf, setMirrored } from '@/state/document/card-edits';
 import { columnsOf, pathOf, rawAt, removeElement, setNote, setRows } from '@/state/document/elements';
@@ -32,30 +32,7 @@ export function ElementCard({ family, index, element }: { family: Family; index:
   const curve = columns.map((c) => live.get(pathOf(family, index, c))).find((v) => v?.samples);
   return (
     <section aria-label="Card" className="flex h-full flex-col overflow-auto">
-      <header className="flex items-center gap-1 border-b border-line px-2 py-1.5">
-        <div className="min-w-0 flex-1 text-base">
-          <NameInput family={family} name={element.name} />
-        </div>
-        <span className="text-ink-2">{kind.label.toLowerCase()}</span>
-        {!kind.holdsModel && (
-          <button
-            aria-label={`Duplicate ${element.name}`}
-            title="Another with the same fields"
-            onClick={() => duplicateElement(family, element.name)}
-            className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-ink"
-          >
-            <CopyPlus size={15} aria-hidden="true" />
-          </button>
-        )}
-        <button
-          aria-label={`Delete ${element.name}`}
-          title="Delete (undo brings it back)"
-          onClick={() => removeElement(family, element.name)}
-          className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-accent"
-        >
-          <Trash2 size={15} aria-hidden="true" />
-        </button>
-      </header>
+      <Head family={family} element={element} />
       <p className="border-b border-line px-3 py-1.5 text-xs text-ink-2">{kind.help}</p>
       <Images family={family} element={element} />
       {family === 'bodies' && <BodyLook name={element.name} />}
@@ -67,31 +44,7 @@ export function ElementCard({ family, index, element }: { family: Family; index:
         {fields.map(([key, f]) => {
           const parts = columns.filter((c) => c.field === key),
             found = foundIn(mass, key);
-          return (
-            <div key={key} className="contents">
-              <span title={f.help} className="text-ink-2">
-                {f.type === 'vector' && f.parts ? f.parts.join(' ') : f.label}
-              </span>
-              {parts.length === 1 ? (
-                <ValueInput family={family} index={index} element={element} place={parts[0]!} label={f.label} found={found} />
-              ) : (
-                <span className="grid min-w-0 grid-cols-3 gap-1">
-                  {parts.map((c) => (
-                    <ValueInput
-                      key={c.key}
-                      compact
-                      family={family}
-                      index={index}
-                      element={element}
-                      place={c}
-                      label={c.label}
-                      found={found}
-                    />
-                  ))}
-                </span>
-              )}
-            </div>
-          );
+          return <FieldRow key={key} {...{ family, index, element, f, parts, found }} />;
         })}
         <span className="self-start pt-1 text-ink-2">Note</span>
         <textarea
@@ -102,16 +55,7 @@ export function ElementCard({ family, index, element }: { family: Family; index:
           className="resize-none rounded border border-line bg-sheet px-1.5 py-1"
         />
       </div>
-      {fields
-        .flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : []))
-        .map((key) => (
-          <Sketcher
-            key={key}
-            corners={rawAt(family, element, { field: key }).value as unknown as [number, number][]}
-            unit={String(rawAt(family, element, { field: 'unit' }).value ?? '')}
-            onDone={(c) => setRows(family, element.name, key, c.map((x) => x.join('\t')).join('\n'))}
-          />
-        ))}
+      <Outlines family={family} element={element} keys={fields.flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : []))} />
       {(family === 'bodies' || family === 'shapes') && <MassCard family={family} element={element} found={mass} />}
       {family === 'gauges' && <Positive name={element.name} />}
       {curve && <CourseChart live={curve} />}
@@ -157,4 +101,75 @@ function Images({ family, element }: { family: Family; element: RawElement }) {
 function Positive({ name }: { name: string }) {
   const g = useDocument((s) => s.gauges.find((x) => x.name === name));
   return g ? <p className="mx-3 mb-2 rounded-md bg-calm-soft px-2.5 py-1.5 text-xs text-calm">{g.positive}</p> : null;
+}
+
+function Head({ family, element }: { family: Family; element: RawElement }) {
+  const kind = kindOf(family, element)!;
+  return (
+    <header className="flex items-center gap-1 border-b border-line px-2 py-1.5">
+      <div className="min-w-0 flex-1 text-base">
+        <NameInput family={family} name={element.name} />
+      </div>
+      <span className="text-ink-2">{kind.label.toLowerCase()}</span>
+      {!kind.holdsModel && (
+        <button
+          aria-label={`Duplicate ${element.name}`}
+          title="Another with the same fields"
+          onClick={() => duplicateElement(family, element.name)}
+          className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-ink"
+        >
+          <CopyPlus size={15} aria-hidden="true" />
+        </button>
+      )}
+      <button
+        aria-label={`Delete ${element.name}`}
+        title="Delete (undo brings it back)"
+        onClick={() => removeElement(family, element.name)}
+        className="grid h-7 w-7 place-items-center rounded text-ink-2 hover:text-accent"
+      >
+        <Trash2 size={15} aria-hidden="true" />
+      </button>
+    </header>
+  );
+}
+
+interface FieldProps {
+  family: Family;
+  index: number;
+  element: RawElement;
+  f: Field;
+  parts: ReturnType<typeof columnsOf>;
+  found: ReturnType<typeof foundIn>;
+}
+
+/** A field with its label; a vector has its three parts side by side. */
+function FieldRow({ family, index, element, f, parts, found }: FieldProps) {
+  return (
+    <div className="contents">
+      <span title={f.help} className="text-ink-2">
+        {f.type === 'vector' && f.parts ? f.parts.join(' ') : f.label}
+      </span>
+      {parts.length === 1 ? (
+        <ValueInput family={family} index={index} element={element} place={parts[0]!} label={f.label} found={found} />
+      ) : (
+        <span className="grid min-w-0 grid-cols-3 gap-1">
+          {parts.map((c) => (
+            <ValueInput key={c.key} compact family={family} index={index} element={element} place={c} label={c.label} found={found} />
+          ))}
+        </span>
+      )}
+    </div>
+  );
+}
+
+/** Outlines that can be drawn by hand. @param keys their fields */
+function Outlines({ family, element, keys }: { family: Family; element: RawElement; keys: readonly string[] }) {
+  return keys.map((key) => (
+    <Sketcher
+      key={key}
+      corners={rawAt(family, element, { field: key }).value as unknown as [number, number][]}
+      unit={String(rawAt(family, element, { field: 'unit' }).value ?? '')}
+      onDone={(c) => setRows(family, element.name, key, c.map((x) => x.join('\t')).join('\n'))}
+    />
+  ));
 }

@@ -34,38 +34,8 @@ const RANK = { error: 0, warning: 1, note: 2 } as const;
 
 /** The findings about the model, one at a time, always in sight. */
 export function Checks() {
-  const found = useDocument((s) => s.diagnoses);
-  const refusal = useRuns((s) => s.refusal);
-  const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
+  const list = useFindings();
   const [at, setAt] = useState(0);
-  const store = useStorage();
-  const notices = useDocument((s) => s.notices);
-  const violations = useReadings((s) => s.violations);
-  const passed = findingsOf(
-    violations,
-    (v) =>
-      `Not kept in run ${run?.number ?? ''}: ${v.gauge} reaches ${formatQuantity(v.worst, v.dim, readUnit(v.unit) ? v.unit : undefined, 4)} at ${fixed(v.at, 3)} s.`,
-  );
-  const off = useReadings((s) => s.workings)
-    .filter((w) => w.bad)
-    .map((w): Diagnosis => ({
-      code: 'working-differs',
-      severity: 'warning',
-      message: `Measured it differs from the value by hand by ${(100 * w.difference!).toPrecision(3)} %.`,
-      element: { family: 'workings', name: w.name },
-      remedy: 'One of the two is wrong, or the working leaves something out.',
-    }));
-  const ofRun = (run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }));
-  // what stops the user first, then what went wrong in the run, then what may be wrong, then what is only worth knowing
-  const list = [
-    ...shortage(store),
-    ...(found.some((d) => d.severity === 'error') ? [] : refusal),
-    ...notices,
-    ...found,
-    ...ofRun,
-    ...passed,
-    ...off,
-  ].sort((a, b) => RANK[a.severity] - RANK[b.severity]);
   const first = list[0] && `${list[0].code} ${list[0].message}`;
   const [led, setLed] = useState(first);
   if (led !== first) {
@@ -133,4 +103,38 @@ export function Checks() {
       )}
     </section>
   );
+}
+
+/** What stops the user first, then what went wrong in the run, then what may be wrong, then what is only worth knowing. */
+function useFindings(): Diagnosis[] {
+  const found = useDocument((s) => s.diagnoses);
+  const refusal = useRuns((s) => s.refusal);
+  const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
+  const store = useStorage();
+  const notices = useDocument((s) => s.notices);
+  const violations = useReadings((s) => s.violations);
+  const passed = findingsOf(
+    violations,
+    (v) =>
+      `Not kept in run ${run?.number ?? ''}: ${v.gauge} reaches ${formatQuantity(v.worst, v.dim, readUnit(v.unit) ? v.unit : undefined, 4)} at ${fixed(v.at, 3)} s.`,
+  );
+  const off = useReadings((s) => s.workings)
+    .filter((w) => w.bad)
+    .map((w): Diagnosis => ({
+      code: 'working-differs',
+      severity: 'warning',
+      message: `Measured it differs from the value by hand by ${(100 * w.difference!).toPrecision(3)} %.`,
+      element: { family: 'workings', name: w.name },
+      remedy: 'One of the two is wrong, or the working leaves something out.',
+    }));
+  const ofRun = (run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }));
+  return [
+    ...shortage(store),
+    ...(found.some((d) => d.severity === 'error') ? [] : refusal),
+    ...notices,
+    ...found,
+    ...ofRun,
+    ...passed,
+    ...off,
+  ].sort((a, b) => RANK[a.severity] - RANK[b.severity]);
 }

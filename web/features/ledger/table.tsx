@@ -1,7 +1,7 @@
 'use client';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import dynamic from 'next/dynamic';
-import { useEffect, useRef, useState } from 'react';
+import { type RefObject, useEffect, useRef, useState } from 'react';
 import { type Family, type RawElement, kindsOf } from '@vim-pivot/core/page';
 import { pickAlso, useDocument } from '@/state/document/document';
 import { removeElement } from '@/state/document/elements';
@@ -14,6 +14,8 @@ import { useRows } from './use-rows';
 const Teach = dynamic(() => import('./teach').then((m) => m.Teach), { ssr: false });
 const RowMenu = dynamic(() => import('../scene/scene-menu').then((m) => m.SceneMenu), { ssr: false });
 const Brought = dynamic(() => import('./brought').then((m) => m.Brought), { ssr: false });
+
+type Columns = ReturnType<typeof useRows>['columns'];
 
 /** Rows from which on they are plain text while the table flies past. */
 const MANY = 200;
@@ -28,27 +30,8 @@ export function Table({ family, elements, filter }: { family: Family; elements: 
   const selected = useDocument((s) => (s.selected?.family === family ? s.selected.name : undefined));
   const brought = useDocument((s) => s.brought[family]?.length ?? 0);
   const scroller = useRef<HTMLDivElement>(null);
-  // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 2,
-    scrollPaddingEnd: ROW,
-  });
-  const shown = virtual.getVirtualItems();
-  const before = shown[0]?.start ?? 0,
-    after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
-
   const at = selected === undefined ? -1 : rows.findIndex((r) => r.id === selected);
-  useEffect(() => {
-    if (at < 0) return;
-    // once the page is laid out: asking where the row stands before that would lay it out within the same task
-    const frame = requestAnimationFrame(() => virtual.scrollToIndex(at, { align: 'auto' }));
-    return () => cancelAnimationFrame(frame);
-    // only when the selection moves
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [at]);
+  const { virtual, shown, before, after } = useScrolled(scroller, rows.length, at);
 
   const names = () => rows.map((r) => r.id);
   const pickedRows = () => rows.filter((r) => r.getIsSelected()).map((r) => r.original.e);
@@ -63,21 +46,6 @@ export function Table({ family, elements, filter }: { family: Family; elements: 
       from = at < 0 ? to : at;
     const within = rows.slice(Math.min(from, to), Math.max(from, to) + 1).map((r) => r.id);
     table.setRowSelection((now) => ({ ...now, ...Object.fromEntries((to < from ? within.reverse() : within).map((n) => [n, true])) }));
-  };
-  const keys = (k: React.KeyboardEvent, position: number, element: RawElement) => {
-    if (k.target !== k.currentTarget) return;
-    if (k.key === 'ArrowDown' || k.key === 'ArrowUp') {
-      const next = position + (k.key === 'ArrowDown' ? 1 : -1);
-      if (k.shiftKey && rows[next]) pickAlso({ family, name: rows[next].id });
-      focusRow(next);
-    } else if (k.key === 'Enter') k.currentTarget.querySelector<HTMLElement>('td input, td [role=combobox], td select')?.focus();
-    else if (k.key === 'F2') k.currentTarget.querySelector<HTMLElement>('input[data-name]')?.focus();
-    else if (k.key === 'ContextMenu' || (k.key === 'F10' && k.shiftKey)) {
-      const r = k.currentTarget.getBoundingClientRect();
-      setMenu({ x: r.left + 60, y: r.bottom, name: element.name });
-    } else if (k.key === 'Delete') removeElement(family, element.name);
-    else return;
-    k.preventDefault();
   };
   const heads = new Map(table.getHeaderGroups()[0]!.headers.map((h) => [h.column.id, h]));
   const head = (id: string, label: string, help?: string, look?: string) => {
@@ -97,27 +65,7 @@ export function Table({ family, elements, filter }: { family: Family; elements: 
   };
 
   return (
-    <div
-      ref={scroller}
-      className="min-h-0 flex-1 overflow-auto"
-      onCopy={(e) => {
-        const copied = pickedRows();
-        if (e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement || copied.length === 0) return;
-        e.clipboardData.setData('text/plain', rowsToText(family, copied, columns));
-        e.preventDefault();
-        setTold(`${copied.length} row${copied.length === 1 ? '' : 's'} copied.`);
-      }}
-      onPaste={(e) => {
-        if (e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement) return;
-        const text = e.clipboardData.getData('text/plain');
-        if (!isBlock(text)) return;
-        e.preventDefault();
-        void import('@/state/document/cells').then(({ pasteRows }) => {
-          const done = pasteRows(family, text, columns);
-          setTold(typeof done === 'string' ? done : `${done} row${done === 1 ? '' : 's'} pasted.`);
-        });
-      }}
-    >
+    <div ref={scroller} className="min-h-0 flex-1 overflow-auto" {...clipboard(family, columns, pickedRows, setTold)}>
       {menu && (
         <div className="fixed left-0 top-0 z-50">
           <RowMenu x={menu.x} y={menu.y} on={{ family, name: menu.name }} onClose={() => setMenu(undefined)} />
@@ -141,11 +89,7 @@ export function Table({ family, elements, filter }: { family: Family; elements: 
           </tr>
         </thead>
         <tbody>
-          {before > 0 && (
-            <tr aria-hidden="true">
-              <td style={{ height: before }} />
-            </tr>
-          )}
+          <Space height={before} />
           {shown.map(({ index: position }) => {
             const row = rows[position]!,
               picked = row.getIsSelected();
@@ -163,17 +107,22 @@ export function Table({ family, elements, filter }: { family: Family; elements: 
                 position={position}
                 picked={picked}
                 names={names}
-                onKey={keys}
+                onKey={(k, p, e) =>
+                  rowKey(k, {
+                    family,
+                    name: e.name,
+                    before: rows[p - 1]?.id,
+                    after: rows[p + 1]?.id,
+                    focus: (by) => focusRow(p + by),
+                    onMenu: setMenu,
+                  })
+                }
                 onMenu={setMenu}
                 onRange={range}
               />
             );
           })}
-          {after > 0 && (
-            <tr aria-hidden="true">
-              <td style={{ height: after }} />
-            </tr>
-          )}
+          <Space height={after} />
           {brought > 0 && <Brought family={family} span={columns.length + (kinds ? 2 : 1)} />}
         </tbody>
       </table>
@@ -182,4 +131,88 @@ export function Table({ family, elements, filter }: { family: Family; elements: 
       )}
     </div>
   );
+}
+
+/** The rows that are in sight; the selected one is brought there. @param at position of the selected row, or −1 */
+function useScrolled(scroller: RefObject<HTMLDivElement | null>, count: number, at: number) {
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const virtual = useVirtualizer({
+    count,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 2,
+    scrollPaddingEnd: ROW,
+  });
+  useEffect(() => {
+    if (at < 0) return;
+    // once the page is laid out: asking where the row stands before that would lay it out within the same task
+    const frame = requestAnimationFrame(() => virtual.scrollToIndex(at, { align: 'auto' }));
+    return () => cancelAnimationFrame(frame);
+    // only when the selection moves
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [at]);
+  const shown = virtual.getVirtualItems();
+  return { virtual, shown, before: shown[0]?.start ?? 0, after: virtual.getTotalSize() - (shown.at(-1)?.end ?? 0) };
+}
+
+interface OnRow {
+  family: Family;
+  name: string;
+  /** Names of its neighbours. */
+  before: string | undefined;
+  after: string | undefined;
+  /** Goes to a row so many further down. */
+  focus: (by: 1 | -1) => void;
+  onMenu: (menu: { x: number; y: number; name: string }) => void;
+}
+
+/** Keys on a row: arrows go on, with Shift they pick; Enter and F2 edit, Delete takes it out. */
+function rowKey(k: React.KeyboardEvent, { family, name, before, after, focus, onMenu }: OnRow): void {
+  if (k.target !== k.currentTarget) return;
+  const enter = (what: string) => k.currentTarget.querySelector<HTMLElement>(what)?.focus();
+  if (k.key === 'ArrowDown' || k.key === 'ArrowUp') {
+    const down = k.key === 'ArrowDown',
+      next = down ? after : before;
+    if (k.shiftKey && next !== undefined) pickAlso({ family, name: next });
+    focus(down ? 1 : -1);
+  } else if (k.key === 'Enter') enter('td input, td [role=combobox], td select');
+  else if (k.key === 'F2') enter('input[data-name]');
+  else if (k.key === 'ContextMenu' || (k.key === 'F10' && k.shiftKey)) {
+    const r = k.currentTarget.getBoundingClientRect();
+    onMenu({ x: r.left + 60, y: r.bottom, name });
+  } else if (k.key === 'Delete') removeElement(family, name);
+  else return;
+  k.preventDefault();
+}
+
+const typing = (e: React.ClipboardEvent) => e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
+const counted = (n: number) => `${n} row${n === 1 ? '' : 's'}`;
+
+/** Rows go to and from the clipboard as text. @param say tells what was done */
+const clipboard = (family: Family, columns: Columns, picked: () => readonly RawElement[], say: (words: string) => void) => ({
+  onCopy: (e: React.ClipboardEvent) => {
+    const copied = picked();
+    if (typing(e) || copied.length === 0) return;
+    e.clipboardData.setData('text/plain', rowsToText(family, copied, columns));
+    e.preventDefault();
+    say(`${counted(copied.length)} copied.`);
+  },
+  onPaste: (e: React.ClipboardEvent) => {
+    const text = e.clipboardData.getData('text/plain');
+    if (typing(e) || !isBlock(text)) return;
+    e.preventDefault();
+    void import('@/state/document/cells').then(({ pasteRows }) => {
+      const done = pasteRows(family, text, columns);
+      say(typeof done === 'string' ? done : `${counted(done)} pasted.`);
+    });
+  },
+});
+
+/** Rows that are out of sight. */
+function Space({ height }: { height: number }) {
+  return height > 0 ? (
+    <tr aria-hidden="true">
+      <td style={{ height }} />
+    </tr>
+  ) : null;
 }

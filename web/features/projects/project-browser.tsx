@@ -22,13 +22,15 @@ import { TEMPLATES } from '@/state/adding/templates';
 import { Button, Dialog } from '@/ui/dialog';
 import { Segmented } from '@/ui/segmented';
 
+/** A project, and how many runs it has. */
+type Counted = ProjectRow & { runs: number };
+
 /** Your projects with their pictures, the examples, and machines to begin from. */
 export function ProjectBrowser({ first, onClose }: { first: Shelf; onClose: () => void }) {
   const open = useDocument((s) => s.id);
   const [shelf, setShelf] = useState<Shelf>(first);
-  const [rows, setRows] = useState<(ProjectRow & { runs: number })[]>();
+  const [rows, setRows] = useState<Counted[]>();
   const [search, setSearch] = useState('');
-  const [sure, setSure] = useState<string>();
   const store = useStorage();
   const load = async () => {
     const list = (await db.projects.toArray()).sort((a, b) => Number(b.changed) - Number(a.changed));
@@ -81,49 +83,7 @@ export function ProjectBrowser({ first, onClose }: { first: Shelf; onClose: () =
               !isSound(r.model) ? (
                 <Damaged key={r.id} row={r} onDelete={() => void deleteProject(r.id).then(load)} />
               ) : (
-                <li
-                  key={r.id}
-                  className={`flex flex-col overflow-hidden rounded-lg border ${r.id === open ? 'border-calm' : 'border-line'}`}
-                >
-                  <button
-                    aria-label={`Open ${r.name}`}
-                    onClick={() => {
-                      onClose();
-                      void openProject(r.id);
-                    }}
-                    className="block hover:opacity-90"
-                  >
-                    <Picture src={r.picture} />
-                    <span className="block truncate px-2.5 pt-1.5 text-left font-semibold">
-                      {r.name}
-                      {r.id === open && <span className="font-normal text-calm"> open</span>}
-                    </span>
-                  </button>
-                  <p className="px-2.5 text-xs text-ink-2">
-                    {r.model.bodies?.length ?? 0} bodies, {r.runs === 1 ? '1 run' : `${r.runs} runs`} ·{' '}
-                    {new Date(r.changed).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}
-                  </p>
-                  <div className="flex gap-2 px-2 py-1.5">
-                    <button
-                      className="rounded px-1.5 text-ink-2 underline hover:text-ink"
-                      onClick={() => void duplicateProject(r.id).then(load)}
-                    >
-                      Duplicate
-                    </button>
-                    {sure === r.id ? (
-                      <button
-                        className="rounded px-1.5 font-medium text-accent underline"
-                        onClick={() => void deleteProject(r.id).then(load)}
-                      >
-                        Delete for good
-                      </button>
-                    ) : (
-                      <button className="rounded px-1.5 text-ink-2 underline hover:text-accent" onClick={() => setSure(r.id)}>
-                        Delete…
-                      </button>
-                    )}
-                  </div>
-                </li>
+                <Project key={r.id} row={r} open={r.id === open} onOpen={onClose} onChange={() => void load()} />
               ),
             )}
         {shelf === 'examples' &&
@@ -185,6 +145,46 @@ function Offer({ model, about, onBegin }: { model: Model; about: string; onBegin
       <Button onClick={() => onBegin(model)} title={`A project of your own from ${model.name}`}>
         Begin with it
       </Button>
+    </li>
+  );
+}
+
+function Project({ row, open, onOpen, onChange }: { row: Counted; open: boolean; onOpen: () => void; onChange: () => void }) {
+  const [sure, setSure] = useState(false);
+  return (
+    <li className={`flex flex-col overflow-hidden rounded-lg border ${open ? 'border-calm' : 'border-line'}`}>
+      <button
+        aria-label={`Open ${row.name}`}
+        onClick={() => {
+          onOpen();
+          void openProject(row.id);
+        }}
+        className="block hover:opacity-90"
+      >
+        <Picture src={row.picture} />
+        <span className="block truncate px-2.5 pt-1.5 text-left font-semibold">
+          {row.name}
+          {open && <span className="font-normal text-calm"> open</span>}
+        </span>
+      </button>
+      <p className="px-2.5 text-xs text-ink-2">
+        {row.model.bodies?.length ?? 0} bodies, {row.runs === 1 ? '1 run' : `${row.runs} runs`} ·{' '}
+        {new Date(row.changed).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}
+      </p>
+      <div className="flex gap-2 px-2 py-1.5">
+        <button className="rounded px-1.5 text-ink-2 underline hover:text-ink" onClick={() => void duplicateProject(row.id).then(onChange)}>
+          Duplicate
+        </button>
+        {sure ? (
+          <button className="rounded px-1.5 font-medium text-accent underline" onClick={() => void deleteProject(row.id).then(onChange)}>
+            Delete for good
+          </button>
+        ) : (
+          <button className="rounded px-1.5 text-ink-2 underline hover:text-accent" onClick={() => setSure(true)}>
+            Delete…
+          </button>
+        )}
+      </div>
     </li>
   );
 }

@@ -56,61 +56,7 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
           className="w-full border-line bg-sheet py-0.5"
         />
       </div>
-      {cursors.length > 0 && (
-        <table className="mb-2 w-full text-xs">
-          <thead className="text-ink-2">
-            <tr>
-              <th className="pl-3 text-left font-normal">cursor</th>
-              <th className="text-right font-normal">time</th>
-              <th className="pr-1 text-right font-normal">{g.unit}</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody className="font-mono">
-            {cursors.map((t, i) => (
-              <tr key={`${i}/${t}`}>
-                <td className="pl-3">
-                  <button className="underline" title="Go there" onClick={() => setTime(t)}>
-                    {i + 1}
-                  </button>
-                </td>
-                <td className="text-right">{fixed(t, 3)} s</td>
-                <td className="pl-2 pr-1 text-right">{show(value(t))}</td>
-                <td>
-                  <button aria-label={`Take cursor ${i + 1} away`} className={SMALL} onClick={() => dropCursor(i)}>
-                    <X size={12} aria-hidden="true" />
-                  </button>
-                </td>
-              </tr>
-            ))}
-            {cursors.slice(1).map((t, i) => (
-              <tr key={`between ${i}`} className="text-ink-2" data-between={`${i + 1}-${i + 2}`}>
-                <td className="whitespace-nowrap pl-3">
-                  {i + 1} → {i + 2}
-                </td>
-                <td className="whitespace-nowrap text-right">{fixed(t - cursors[i]!, 4)} s</td>
-                <td className="pl-2 pr-1 text-right">
-                  {value(t) - value(cursors[i]!) >= 0 ? '+' : ''}
-                  {show(value(t) - value(cursors[i]!))}
-                  {value(cursors[i]!) !== 0 && (
-                    <span className="block" title="Ratio of the two values">
-                      ×{formatNumber(value(t) / value(cursors[i]!), 3)}
-                    </span>
-                  )}
-                </td>
-                <td />
-              </tr>
-            ))}
-            {cursors.length === 3 && (
-              <tr className="font-semibold">
-                <td className="whitespace-nowrap pl-3 font-sans">Ratio</td>
-                <td className="text-right">{formatNumber((cursors[1]! - cursors[0]!) / (cursors[2]! - cursors[1]!), 4)}</td>
-                <td colSpan={2} />
-              </tr>
-            )}
-          </tbody>
-        </table>
-      )}
+      {cursors.length > 0 && <CursorTable cursors={cursors} unit={g.unit} value={value} show={show} />}
       <Snaps g={g} />
       <Strokes g={g} show={show} />
       <div className="px-3 pb-2">
@@ -124,6 +70,75 @@ export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
       </div>
       {fitting && <ModeFit lines={lines} onClose={() => setFitting(false)} />}
     </section>
+  );
+}
+
+/** Values at the cursors, differences and ratios of neighbours, and of three cursors the ratio of the two stretches. */
+function CursorTable({
+  cursors,
+  unit,
+  value,
+  show,
+}: {
+  cursors: readonly number[];
+  unit: string;
+  value: (t: number) => number;
+  show: (v: number) => string;
+}) {
+  return (
+    <table className="mb-2 w-full text-xs">
+      <thead className="text-ink-2">
+        <tr>
+          <th className="pl-3 text-left font-normal">cursor</th>
+          <th className="text-right font-normal">time</th>
+          <th className="pr-1 text-right font-normal">{unit}</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody className="font-mono">
+        {cursors.map((t, i) => (
+          <tr key={`${i}/${t}`}>
+            <td className="pl-3">
+              <button className="underline" title="Go there" onClick={() => setTime(t)}>
+                {i + 1}
+              </button>
+            </td>
+            <td className="text-right">{fixed(t, 3)} s</td>
+            <td className="pl-2 pr-1 text-right">{show(value(t))}</td>
+            <td>
+              <button aria-label={`Take cursor ${i + 1} away`} className={SMALL} onClick={() => dropCursor(i)}>
+                <X size={12} aria-hidden="true" />
+              </button>
+            </td>
+          </tr>
+        ))}
+        {cursors.slice(1).map((t, i) => (
+          <tr key={`between ${i}`} className="text-ink-2" data-between={`${i + 1}-${i + 2}`}>
+            <td className="whitespace-nowrap pl-3">
+              {i + 1} → {i + 2}
+            </td>
+            <td className="whitespace-nowrap text-right">{fixed(t - cursors[i]!, 4)} s</td>
+            <td className="pl-2 pr-1 text-right">
+              {value(t) - value(cursors[i]!) >= 0 ? '+' : ''}
+              {show(value(t) - value(cursors[i]!))}
+              {value(cursors[i]!) !== 0 && (
+                <span className="block" title="Ratio of the two values">
+                  ×{formatNumber(value(t) / value(cursors[i]!), 3)}
+                </span>
+              )}
+            </td>
+            <td />
+          </tr>
+        ))}
+        {cursors.length === 3 && (
+          <tr className="font-semibold">
+            <td className="whitespace-nowrap pl-3 font-sans">Ratio</td>
+            <td className="text-right">{formatNumber((cursors[1]! - cursors[0]!) / (cursors[2]! - cursors[1]!), 4)}</td>
+            <td colSpan={2} />
+          </tr>
+        )}
+      </tbody>
+    </table>
   );
 }
 

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { type RawElement, contentOf, kindOf, withNeeded } from '@vim-pivot/core/page';
+import { type Model, type RawElement, contentOf, kindOf, withNeeded } from '@vim-pivot/core/page';
 import { openKits, useKits } from '@/state/asking';
 import type { KitRow } from '@/state/kept/db';
 import { download, fileName } from '@/state/files/download';
@@ -139,81 +139,9 @@ function Shelf() {
       <ul aria-label="Kits" className="grid gap-2">
         {shelf === 'project' &&
           model.kits.map((k) => (
-            <li key={k.name} className="flex items-center gap-2 rounded-lg border border-line px-3 py-2">
-              <span className="min-w-0 flex-1">
-                <b className="block truncate">{k.name}</b>
-                <span className="text-xs text-ink-2">
-                  {contents(k)}; {instancesOf(whole, k.name)} made of it
-                </span>
-              </span>
-              <button
-                className={QUIET}
-                disabled={inside === k.name}
-                onClick={() => {
-                  done();
-                  putIn(k.name);
-                }}
-              >
-                Put in
-              </button>
-              <button
-                className={QUIET}
-                onClick={() => {
-                  done();
-                  openKit(k.name);
-                }}
-              >
-                Open
-              </button>
-              <button
-                className={QUIET}
-                title="Keep it in the library of this browser, for all projects"
-                onClick={() => void keepInLibrary(k.name).then(load)}
-              >
-                {rows.some((r) => r.name === k.name) ? 'Keep anew' : 'Keep in library'}
-              </button>
-              <button className={QUIET} onClick={() => save(k.name, kitFile(withNeeded(model.kits, k.name)))}>
-                Export
-              </button>
-              <button
-                className={`${QUIET} text-warn disabled:opacity-40`}
-                disabled={instancesOf(whole, k.name) > 0}
-                title={instancesOf(whole, k.name) > 0 ? 'Instances are made of it' : 'Undo brings it back'}
-                onClick={() => removeElement('kits', k.name)}
-              >
-                Delete
-              </button>
-            </li>
+            <KitLine key={k.name} kit={k} whole={whole} open={inside === k.name} kept={rows.some((r) => r.name === k.name)} onKeep={load} />
           ))}
-        {shelf === 'library' &&
-          rows.map((r) => (
-            <li key={r.name} className="flex items-center gap-2 rounded-lg border border-line px-3 py-2">
-              <span className="min-w-0 flex-1">
-                <b className="block truncate">{r.name}</b>
-                <span className="text-xs text-ink-2">
-                  {contents(r.kits[0]!)}; kept {new Date(r.changed).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}
-                </span>
-              </span>
-              <button
-                className={QUIET}
-                onClick={() => {
-                  done();
-                  void takeKits(r.kits).then(() => {
-                    const { selected } = useDocument.getState();
-                    if (selected?.family === 'kits') putIn(selected.name);
-                  });
-                }}
-              >
-                Put in
-              </button>
-              <button className={QUIET} onClick={() => save(r.name, kitFile(r.kits))}>
-                Export
-              </button>
-              <button className={`${QUIET} text-warn`} onClick={() => void dropFromLibrary(r.name).then(load)}>
-                Remove
-              </button>
-            </li>
-          ))}
+        {shelf === 'library' && rows.map((r) => <KeptLine key={r.name} row={r} onChange={load} />)}
       </ul>
       {shelf === 'project' && model.kits.length === 0 && (
         <p className="text-ink-2">
@@ -257,5 +185,89 @@ export function KitCard({ name }: { name: string }) {
           </button>
         ))}
     </div>
+  );
+}
+
+/** A kit of the project. @param whole the model with all kits; @param onKeep called once it is in the library */
+function KitLine({ kit, whole, open, kept, onKeep }: { kit: RawElement; whole: Model; open: boolean; kept: boolean; onKeep: () => void }) {
+  const made = instancesOf(whole, kit.name);
+  return (
+    <li className="flex items-center gap-2 rounded-lg border border-line px-3 py-2">
+      <span className="min-w-0 flex-1">
+        <b className="block truncate">{kit.name}</b>
+        <span className="text-xs text-ink-2">
+          {contents(kit)}; {made} made of it
+        </span>
+      </span>
+      <button
+        className={QUIET}
+        disabled={open}
+        onClick={() => {
+          done();
+          putIn(kit.name);
+        }}
+      >
+        Put in
+      </button>
+      <button
+        className={QUIET}
+        onClick={() => {
+          done();
+          openKit(kit.name);
+        }}
+      >
+        Open
+      </button>
+      <button
+        className={QUIET}
+        title="Keep it in the library of this browser, for all projects"
+        onClick={() => void keepInLibrary(kit.name).then(onKeep)}
+      >
+        {kept ? 'Keep anew' : 'Keep in library'}
+      </button>
+      <button className={QUIET} onClick={() => save(kit.name, kitFile(withNeeded(useDocument.getState().model!.kits, kit.name)))}>
+        Export
+      </button>
+      <button
+        className={`${QUIET} text-warn disabled:opacity-40`}
+        disabled={made > 0}
+        title={made > 0 ? 'Instances are made of it' : 'Undo brings it back'}
+        onClick={() => removeElement('kits', kit.name)}
+      >
+        Delete
+      </button>
+    </li>
+  );
+}
+
+/** A kit kept for all projects. */
+function KeptLine({ row, onChange }: { row: KitRow; onChange: () => void }) {
+  return (
+    <li className="flex items-center gap-2 rounded-lg border border-line px-3 py-2">
+      <span className="min-w-0 flex-1">
+        <b className="block truncate">{row.name}</b>
+        <span className="text-xs text-ink-2">
+          {contents(row.kits[0]!)}; kept {new Date(row.changed).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}
+        </span>
+      </span>
+      <button
+        className={QUIET}
+        onClick={() => {
+          done();
+          void takeKits(row.kits).then(() => {
+            const { selected } = useDocument.getState();
+            if (selected?.family === 'kits') putIn(selected.name);
+          });
+        }}
+      >
+        Put in
+      </button>
+      <button className={QUIET} onClick={() => save(row.name, kitFile(row.kits))}>
+        Export
+      </button>
+      <button className={`${QUIET} text-warn`} onClick={() => void dropFromLibrary(row.name).then(onChange)}>
+        Remove
+      </button>
+    </li>
   );
 }

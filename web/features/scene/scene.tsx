@@ -4,18 +4,14 @@ import { type ComponentProps, useEffect, useState } from 'react';
 import { sketch, useSketch } from '@/state/asking';
 import { useDocument } from '@/state/document/document';
 import { useRuns } from '@/state/runs/runs';
-import { useDisplayed } from '@/state/scene/displayed';
 import { usePlaces } from '@/state/scene/places';
-import { useView } from '@/state/scene/view';
-import { useTheme } from '@/state/theme';
 import { Compass } from './compass';
-import { inks } from '@/ui/ink';
 import { Passed } from './passed';
 import { SceneBar } from './scene-bar';
 import { sceneKey } from './scene-keys';
 import type { View } from './stage';
 import { useMarks } from './use-marks';
-import { useOverlaysIn } from './use-overlays';
+import { useLook } from './use-look';
 import { usePhotograph } from './use-photograph';
 import { usePointing } from './use-pointing';
 import { reached, usePosture } from './use-posture';
@@ -44,13 +40,10 @@ export function Scene({
   const picture = useDocument((s) => s.picture);
   const picked = useDocument((s) => s.picked);
   const model = useDocument((s) => s.model);
-  const project = useDocument((s) => s.id);
   const mode = useRuns((s) => s.view);
   const current = useRuns((s) => s.current);
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   const ownPicture = useRuns((s) => (s.current ? s.pictures.get(s.current) : undefined));
-  const theme = useTheme((s) => s.dark);
-  const seen = useView();
   const places = usePlaces((s) => s.picked);
   const sketching = useSketch((s) => s.on) && !compact && !!model;
   // a sketch begins on the face that is picked, else in a standard view
@@ -68,18 +61,7 @@ export function Scene({
     if (sketching) bring();
   }, [sketching, bring]);
   usePhotograph(stage, !compact);
-  useEffect(() => stage.current?.theme(inks()), [stage, theme]);
-  useEffect(() => stage.current?.erect(up), [stage, up]);
-  useEffect(() => {
-    stage.current?.show(shown, project ?? '');
-    useDisplayed.setState({ picture: shown });
-  }, [stage, shown, project]);
-  useEffect(() => {
-    if (from !== 'iso' || compact) stage.current?.fit(from);
-  }, [stage, from, compact]);
-  useOverlaysIn(stage, shown);
-  useEffect(() => stage.current?.ride(follow, turning), [stage, follow, turning, shown]);
-  useEffect(() => stage.current?.see(compact ? { ...seen, cut: undefined } : seen), [stage, seen, shown, compact]);
+  useLook(onStage, shown, { compact, from, follow, turning });
   usePosture(stage, shown, run?.layout.bodies);
   useMarks(onStage, shown);
   const { handlers, label, felt, press, menuAt } = usePointing(onStage, shown, { compact, sketching, onMenu: setMenu });
@@ -131,24 +113,31 @@ export function Scene({
       />
       {panel && <ViewPanel {...panel} onFitMotion={ran ? () => fit(true) : undefined} onClose={() => setPanel(undefined)} />}
       {menu && <SceneMenu {...menu} onClose={() => setMenu(undefined)} />}
-      {label && !menu && (
-        <div
-          className="pointer-events-none absolute rounded bg-ink px-1.5 py-0.5 text-xs text-paper"
-          style={{ left: label.x + 12, top: label.y + 8 }}
-        >
-          {label.text}
-        </div>
-      )}
+      {label && !menu && <Under {...label} />}
       <Passed />
-      {said && (
-        <div
-          role="status"
-          className="pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 rounded-md bg-ink px-2.5 py-1 font-mono text-xs text-paper"
-        >
-          {said}
-        </div>
-      )}
+      {said && <Said words={said} />}
       <Compass ref={compass} />
+    </div>
+  );
+}
+
+/** What lies under the pointer, in words. */
+function Under({ text, x, y }: { text: string; x: number; y: number }) {
+  return (
+    <div className="pointer-events-none absolute rounded bg-ink px-1.5 py-0.5 text-xs text-paper" style={{ left: x + 12, top: y + 8 }}>
+      {text}
+    </div>
+  );
+}
+
+/** What dragging does, in words. */
+function Said({ words }: { words: string }) {
+  return (
+    <div
+      role="status"
+      className="pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 rounded-md bg-ink px-2.5 py-1 font-mono text-xs text-paper"
+    >
+      {words}
     </div>
   );
 }

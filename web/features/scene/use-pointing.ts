@@ -37,32 +37,7 @@ export function usePointing({ canvas, stage, tools }: OnStage, picture: Picture 
     return { x: e.clientX - box.left, y: e.clientY - box.top };
   };
   const moved = (p: At, far: number): boolean => !!down.current && Math.hypot(p.x - down.current.x, p.y - down.current.y) > far;
-  /** Bodies whose edges and faces answer: those that are picked. */
-  const felt = (): ReadonlySet<number> =>
-    compact || !picture
-      ? NONE
-      : new Set([
-          ...picked.filter((p) => p.family === 'bodies').map((p) => picture.bodies.indexOf(p.name)),
-          ...places.map((p) => p.body),
-          ...(picked.some((p) => p.family === 'shapes') ? [-1] : []),
-        ]);
-  const feel = (p: At): PickedPlace | undefined => {
-    const bodies = felt();
-    return bodies.size > 0 && tools.current && !tools.current.mover.busy ? tools.current.edgePicker.feel(p.x, p.y, bodies) : undefined;
-  };
-  const under = (p: At, beneath = false): Selected | undefined => {
-    const hit = stage.current?.pick(p.x, p.y, beneath);
-    if (!hit) return undefined;
-    // a joint that an instance brings has no Card of its own: the point it is at is meant
-    if ('joint' in hit && !beneath && !model?.joints.some((j) => j.name === hit.joint)) {
-      const point = under(p, true);
-      if (point?.family === 'points') return point;
-    }
-    if ('joint' in hit) return { family: 'joints', name: hit.joint };
-    if ('point' in hit) return { family: 'points', name: hit.point };
-    const name = picture?.bodies[hit.body];
-    return name ? { family: 'bodies', name } : hit.shape ? { family: 'shapes', name: hit.shape } : undefined;
-  };
+  const { felt, feel, under } = useUnder({ stage, tools }, picture, compact);
 
   /** A click. @param also picks further */
   const press = (p: At, also: boolean): void => {
@@ -137,3 +112,39 @@ export function usePointing({ canvas, stage, tools }: OnStage, picture: Picture 
 
 const placeWords = (place: PickedPlace): string =>
   `${wordsOf(place)}${place.radius ? `, radius ${Number((1000 * place.radius).toFixed(3))} mm` : ''}`;
+
+/** What lies under a place of the scene. */
+function useUnder({ stage, tools }: Pick<OnStage, 'stage' | 'tools'>, picture: Picture | undefined, compact: boolean) {
+  const picked = useDocument((s) => s.picked);
+  const model = useDocument((s) => s.model);
+  const places = usePlaces((s) => s.picked);
+  /** Bodies whose edges and faces answer: those that are picked. */
+  const felt = (): ReadonlySet<number> =>
+    compact || !picture
+      ? NONE
+      : new Set([
+          ...picked.filter((p) => p.family === 'bodies').map((p) => picture.bodies.indexOf(p.name)),
+          ...places.map((p) => p.body),
+          ...(picked.some((p) => p.family === 'shapes') ? [-1] : []),
+        ]);
+  /** An edge or a face of them. */
+  const feel = (p: At): PickedPlace | undefined => {
+    const bodies = felt();
+    return bodies.size > 0 && tools.current && !tools.current.mover.busy ? tools.current.edgePicker.feel(p.x, p.y, bodies) : undefined;
+  };
+  /** @param beneath what lies under a joint, not the joint */
+  const under = (p: At, beneath = false): Selected | undefined => {
+    const hit = stage.current?.pick(p.x, p.y, beneath);
+    if (!hit) return undefined;
+    // a joint that an instance brings has no Card of its own: the point it is at is meant
+    if ('joint' in hit && !beneath && !model?.joints.some((j) => j.name === hit.joint)) {
+      const point = under(p, true);
+      if (point?.family === 'points') return point;
+    }
+    if ('joint' in hit) return { family: 'joints', name: hit.joint };
+    if ('point' in hit) return { family: 'points', name: hit.point };
+    const name = picture?.bodies[hit.body];
+    return name ? { family: 'bodies', name } : hit.shape ? { family: 'shapes', name: hit.shape } : undefined;
+  };
+  return { felt, feel, under };
+}

@@ -30,13 +30,6 @@ export function ViewPanel({
   const seen = useView();
   const model = useDocument((s) => s.model);
   if (!model) return null;
-  const label = (name: string) => (name === '' ? model.ground : name);
-  const range = (axis: AxisName) => [box.min[axis] * 1000, box.max[axis] * 1000] as const;
-  const [lo, hi] = range(seen.cut?.axis ?? 'y');
-  const away = [
-    ...seen.hidden.map((n) => [n, 'hidden', toggleHidden] as const),
-    ...seen.clear.map((n) => [n, 'seen through', toggleClear] as const),
-  ];
   return (
     <section aria-label="View" className="absolute right-3 top-12 z-10 w-72 rounded-xl border border-line bg-sheet p-3 shadow-lg">
       <header className="mb-2 flex items-center">
@@ -93,73 +86,97 @@ export function ViewPanel({
             </label>
           ))}
         </span>
-        <span className="text-ink-2">Section</span>
-        <Segmented
-          label="Section square to"
-          value={seen.cut?.axis ?? 'off'}
-          options={[
-            ['off', 'Off'],
-            ['x', 'x'],
-            ['y', 'y'],
-            ['z', 'z'],
-          ]}
-          onChange={(v) => {
-            if (v === 'off') return look({ cut: undefined });
-            const [a, b] = range(v as AxisName);
-            look({ cut: { axis: v as AxisName, at: (a + b) / 2000, flip: from[v as AxisName] < 0 } });
-          }}
-        />
-        {seen.cut && (
-          <>
-            <span className="text-ink-2">at</span>
-            <span className="flex w-full items-center gap-2">
-              <Slide
-                label={`Section at ${seen.cut.axis}`}
-                min={lo}
-                max={hi}
-                step={(hi - lo) / 200}
-                value={seen.cut.at * 1000}
-                onChange={(v) => look({ cut: { ...seen.cut!, at: v / 1000 } })}
-                className="min-w-0 flex-1"
-              />
-              <span className="w-16 text-right font-mono text-xs">{fixed(seen.cut.at * 1000, 1)} mm</span>
-            </span>
-            <span />
-            <button
-              onClick={() => look({ cut: { ...seen.cut!, flip: !seen.cut!.flip } })}
-              className="justify-self-start rounded-md border border-line px-2 py-0.5 hover:border-ink-2"
-            >
-              Keep the other side
-            </button>
-          </>
-        )}
+        <Section box={box} from={from} />
       </div>
       <p className="mt-3 border-t border-line pt-2 text-xs text-ink-2">
         Keys in the scene: arrows turn, + and − zoom, F all, E next edge or face, Alt with arrows and page keys move what is selected.
       </p>
-      {away.length > 0 && (
-        <div className="mt-3 border-t border-line pt-2">
-          <ul className="max-h-40 overflow-auto">
-            {away.map(([name, how, back]) => (
-              <li key={`${how}/${name}`} className="flex items-center gap-2 py-0.5">
-                <span className="min-w-0 flex-1 truncate">
-                  {label(name)} <span className="text-ink-2">{how}</span>
-                </span>
-                <button
-                  onClick={() => back(name)}
-                  aria-label={`Show ${label(name)} again`}
-                  className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent"
-                >
-                  <Eye size={14} aria-hidden="true" />
-                </button>
-              </li>
-            ))}
-          </ul>
-          <button onClick={showAll} className="mt-1 rounded-md border border-line px-2 py-0.5 hover:border-ink-2">
-            Show all
-          </button>
-        </div>
-      )}
+      <Away ground={model.ground} />
     </section>
+  );
+}
+
+/** Cuts the machine square to an axis. */
+function Section({ box, from }: { box: Box3; from: Vector3 }) {
+  const { cut } = useView();
+  const range = (axis: AxisName) => [box.min[axis] * 1000, box.max[axis] * 1000] as const;
+  const [lo, hi] = range(cut?.axis ?? 'y');
+  return (
+    <>
+      <span className="text-ink-2">Section</span>
+      <Segmented
+        label="Section square to"
+        value={cut?.axis ?? 'off'}
+        options={[
+          ['off', 'Off'],
+          ['x', 'x'],
+          ['y', 'y'],
+          ['z', 'z'],
+        ]}
+        onChange={(v) => {
+          if (v === 'off') return look({ cut: undefined });
+          const [a, b] = range(v as AxisName);
+          look({ cut: { axis: v as AxisName, at: (a + b) / 2000, flip: from[v as AxisName] < 0 } });
+        }}
+      />
+      {cut && (
+        <>
+          <span className="text-ink-2">at</span>
+          <span className="flex w-full items-center gap-2">
+            <Slide
+              label={`Section at ${cut.axis}`}
+              min={lo}
+              max={hi}
+              step={(hi - lo) / 200}
+              value={cut.at * 1000}
+              onChange={(v) => look({ cut: { ...cut, at: v / 1000 } })}
+              className="min-w-0 flex-1"
+            />
+            <span className="w-16 text-right font-mono text-xs">{fixed(cut.at * 1000, 1)} mm</span>
+          </span>
+          <span />
+          <button
+            onClick={() => look({ cut: { ...cut, flip: !cut.flip } })}
+            className="justify-self-start rounded-md border border-line px-2 py-0.5 hover:border-ink-2"
+          >
+            Keep the other side
+          </button>
+        </>
+      )}
+    </>
+  );
+}
+
+/** What is hidden or seen through, and how it comes back. */
+function Away({ ground }: { ground: string }) {
+  const seen = useView();
+  const label = (name: string) => (name === '' ? ground : name);
+  const away = [
+    ...seen.hidden.map((n) => [n, 'hidden', toggleHidden] as const),
+    ...seen.clear.map((n) => [n, 'seen through', toggleClear] as const),
+  ];
+  if (away.length === 0) return null;
+  return (
+    <div className="mt-3 border-t border-line pt-2">
+      <ul className="max-h-40 overflow-auto">
+        {away.map(([name, how, back]) => (
+          <li key={`${how}/${name}`} className="flex items-center gap-2 py-0.5">
+            <span className="min-w-0 flex-1 truncate">
+              {label(name)} <span className="text-ink-2">{how}</span>
+            </span>
+            <button
+              onClick={() => back(name)}
+              aria-label={`Show ${label(name)} again`}
+              className="grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-accent"
+            >
+              <Eye size={14} aria-hidden="true" />
+            </button>
+          </li>
+        ))}
+      </ul>
+      <button onClick={showAll} className="mt-1 rounded-md border border-line px-2 py-0.5 hover:border-ink-2">
+        Show all
+      </button>
+    </div>
   );
 }

@@ -43,48 +43,13 @@ export function ScriptsDialog() {
   return (
     <Dialog open wide onClose={() => openScripts(false)} title="Scripts">
       <div className="grid grid-cols-[190px_minmax(0,1fr)] gap-4">
-        <div className="min-w-0">
-          <ul aria-label="Scripts of this project" className="mb-2">
-            {scripts?.map((s) => (
-              <li key={s.name} className="flex items-center">
-                <button
-                  onClick={() => {
-                    setName(s.name);
-                    setText(s.text);
-                  }}
-                  className={`min-h-6 min-w-0 flex-1 truncate rounded px-2 py-0.5 text-left hover:bg-accent-soft ${s.name === name ? 'bg-accent-soft font-medium' : ''}`}
-                >
-                  {s.name}
-                </button>
-                <button
-                  aria-label={`Delete script ${s.name}`}
-                  onClick={() => dropScript(s.name)}
-                  className="px-1.5 text-ink-2 hover:text-accent"
-                >
-                  ×
-                </button>
-              </li>
-            ))}
-          </ul>
-          <button
-            onClick={() => {
-              setName('Done by hand');
-              setText(recentLines());
-            }}
-            className="mb-3 w-full rounded-md border border-line px-2 py-1 text-left hover:border-ink-2"
-            title="The last edits of this session, as lines of a script"
-          >
-            What was done by hand
-          </button>
-          <dl className="text-xs">
-            {HELP.map(([what, words]) => (
-              <div key={what} className="mb-1">
-                <dt className="font-mono text-[11px]">{what}</dt>
-                <dd className="text-ink-2">{words}</dd>
-              </div>
-            ))}
-          </dl>
-        </div>
+        <Shelf
+          name={name}
+          onOpen={(n, t) => {
+            setName(n);
+            setText(t);
+          }}
+        />
         <div className="min-w-0">
           <input
             aria-label="Name of the script"
@@ -129,5 +94,48 @@ export function ScriptsDialog() {
         </div>
       </div>
     </Dialog>
+  );
+}
+
+/** The scripts of the project, what was done by hand, and what a script can say. */
+function Shelf({ name, onOpen }: { name: string; onOpen: (name: string, text: string) => void }) {
+  const scripts = useDocument((s) => s.whole?.scripts);
+  return (
+    <div className="min-w-0">
+      <ul aria-label="Scripts of this project" className="mb-2">
+        {scripts?.map((s) => (
+          <li key={s.name} className="flex items-center">
+            <button
+              onClick={() => onOpen(s.name, s.text)}
+              className={`min-h-6 min-w-0 flex-1 truncate rounded px-2 py-0.5 text-left hover:bg-accent-soft ${s.name === name ? 'bg-accent-soft font-medium' : ''}`}
+            >
+              {s.name}
+            </button>
+            <button
+              aria-label={`Delete script ${s.name}`}
+              onClick={() => dropScript(s.name)}
+              className="px-1.5 text-ink-2 hover:text-accent"
+            >
+              ×
+            </button>
+          </li>
+        ))}
+      </ul>
+      <button
+        onClick={() => onOpen('Done by hand', recentLines())}
+        className="mb-3 w-full rounded-md border border-line px-2 py-1 text-left hover:border-ink-2"
+        title="The last edits of this session, as lines of a script"
+      >
+        What was done by hand
+      </button>
+      <dl className="text-xs">
+        {HELP.map(([what, words]) => (
+          <div key={what} className="mb-1">
+            <dt className="font-mono text-[11px]">{what}</dt>
+            <dd className="text-ink-2">{words}</dd>
+          </div>
+        ))}
+      </dl>
+    </div>
   );
 }

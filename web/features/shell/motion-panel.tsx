@@ -3,7 +3,7 @@ import { Play, Square, X } from 'lucide-react';
 import { useState } from 'react';
 import { useDocument } from '@/state/document/document';
 import { findOut, openMotion, setLetGo, show, useMotion } from '@/state/scene/motion';
-import type { Exploration, Explored } from '@/workers/protocol';
+import type { Checked, Exploration, Explored } from '@/workers/protocol';
 import { CheckBox } from '@/ui/check';
 import { Choice } from '@/ui/choice';
 
@@ -30,45 +30,7 @@ export function MotionPanel() {
           <X size={16} aria-hidden="true" />
         </button>
       </header>
-      <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 px-3 py-2">
-        <dt className="text-ink-2">Degrees of freedom, by rank</dt>
-        <dd className="font-mono">{mobility.joints}</dd>
-        <dt className="text-ink-2">by counting (six a body less what joints hold)</dt>
-        <dd className="font-mono">{mobility.counted}</dd>
-        <dt className="text-ink-2">left free by the drives</dt>
-        <dd className="font-mono">{mobility.free}</dd>
-        <dt className="text-ink-2">redundant constraints</dt>
-        <dd className="font-mono">{mobility.redundant}</dd>
-      </dl>
-      {mobility.details.length > 0 && (
-        <details className="border-t border-line px-3 py-1.5">
-          <summary className="cursor-pointer font-semibold">
-            Redundant constraints <span className="font-mono text-xs text-ink-2">{mobility.redundant}</span>
-          </summary>
-          <ul className="py-1 text-ink-2">
-            {mobility.details.map((d) => (
-              <li key={d} className="py-0.5">
-                {d}
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
-      {mobility.loops.length > 0 && (
-        <details className="border-t border-line px-3 py-1.5">
-          <summary className="cursor-pointer font-semibold">
-            Loops <span className="font-mono text-xs text-ink-2">{mobility.loops.length}</span>
-          </summary>
-          <ul className="py-1">
-            {mobility.loops.map((l) => (
-              <li key={l.joints.join('/')} className="py-0.5">
-                <span className="font-mono">{l.rank}</span> <span className="text-ink-2">by rank, {l.counted} by counting:</span>{' '}
-                {l.joints.join(', ')}
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
+      <Counts mobility={mobility} />
       {drives > 0 && (
         <label className="flex items-center gap-2 border-t border-line px-3 py-1.5">
           <CheckBox checked={letGo} onChange={setLetGo} /> Without the drives
@@ -184,5 +146,52 @@ function Item({ item }: { item: Explored }) {
         </span>
       </button>
     </li>
+  );
+}
+
+/** What the joints leave free, by rank and by counting. */
+function Counts({ mobility }: { mobility: NonNullable<Checked['mobility']> }) {
+  return (
+    <>
+      <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 px-3 py-2">
+        <dt className="text-ink-2">Degrees of freedom, by rank</dt>
+        <dd className="font-mono">{mobility.joints}</dd>
+        <dt className="text-ink-2">by counting (six a body less what joints hold)</dt>
+        <dd className="font-mono">{mobility.counted}</dd>
+        <dt className="text-ink-2">left free by the drives</dt>
+        <dd className="font-mono">{mobility.free}</dd>
+        <dt className="text-ink-2">redundant constraints</dt>
+        <dd className="font-mono">{mobility.redundant}</dd>
+      </dl>
+      {mobility.details.length > 0 && (
+        <details className="border-t border-line px-3 py-1.5">
+          <summary className="cursor-pointer font-semibold">
+            Redundant constraints <span className="font-mono text-xs text-ink-2">{mobility.redundant}</span>
+          </summary>
+          <ul className="py-1 text-ink-2">
+            {mobility.details.map((d) => (
+              <li key={d} className="py-0.5">
+                {d}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {mobility.loops.length > 0 && (
+        <details className="border-t border-line px-3 py-1.5">
+          <summary className="cursor-pointer font-semibold">
+            Loops <span className="font-mono text-xs text-ink-2">{mobility.loops.length}</span>
+          </summary>
+          <ul className="py-1">
+            {mobility.loops.map((l) => (
+              <li key={l.joints.join('/')} className="py-0.5">
+                <span className="font-mono">{l.rank}</span> <span className="text-ink-2">by rank, {l.counted} by counting:</span>{' '}
+                {l.joints.join(', ')}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </>
   );
 }

@@ -21,7 +21,6 @@ const used = (model: Model, text: string): string[] =>
 /** Pages of values worked out by hand: known values, formulas as one writes them, and beside them what was measured. */
 export function Workings() {
   const model = useDocument((s) => s.model);
-  const live = useDocument((s) => s.live);
   const rows = useReadings((s) => s.workings);
   const measuredIn = useReadings((s) => s.run);
   const run = useRuns((s) => s.runs.find((r) => r.id === measuredIn));
@@ -35,12 +34,6 @@ export function Workings() {
     edit(`Add ${name}`, (m) => void m.workings.push({ name, value: 0 }));
     select({ family: 'workings', name });
   };
-  const shift = (name: string, by: number) =>
-    edit(`Move ${name}`, (m) => {
-      const i = m.workings.findIndex((w) => w.name === name),
-        [w] = m.workings.splice(i, 1);
-      m.workings.splice(i + by, 0, w!);
-    });
   return (
     <Panes id="workings" ids={['page', ...(card ? ['card'] : [])]}>
       <Pane id="page" min="320px" className="h-full overflow-auto p-6">
@@ -71,61 +64,10 @@ export function Workings() {
               cent; beyond its tolerance it is among the checks.
             </p>
           )}
-          {known.length > 0 && (
-            <section aria-label="Known values" className="py-3">
-              <h2 className="mb-1 font-semibold">Known values</h2>
-              <table className="w-full">
-                <tbody>
-                  {known.map((n) => {
-                    const i = model.parameters.findIndex((p) => p.name === n),
-                      p = model.parameters[i]!,
-                      v = live.get(`$.parameters[${i}].value`);
-                    return (
-                      <tr key={n} className="border-t border-line/60">
-                        <td className="py-0.5 pr-3">{n.replaceAll('_', ' ')}</td>
-                        <td className="pr-3 font-mono text-xs">{v ? formatQuantity(v.value, v.dim, undefined, 5) : String(p.value)}</td>
-                        <td className="text-ink-2">{p.note}</td>
-                      </tr>
-                    );
-                  })}
-                </tbody>
-              </table>
-            </section>
-          )}
+          <KnownValues names={known} />
           <ol>
             {model.workings.map((w, i) => (
-              <li key={w.name} className={`border-t border-line py-3 ${w.off ? 'opacity-50' : ''}`}>
-                <div className="flex items-baseline gap-2">
-                  <span className="text-ink-2">{i + 1}</span>
-                  <h2 className="flex-1 font-semibold">
-                    <button
-                      className="text-left hover:text-accent"
-                      title="Edit it on the Card"
-                      onClick={() => select({ family: 'workings', name: w.name })}
-                    >
-                      {w.name}
-                    </button>
-                  </h2>
-                  <button
-                    aria-label={`Move ${w.name} up`}
-                    disabled={i === 0}
-                    className={`${TOOL} print:hidden`}
-                    onClick={() => shift(w.name, -1)}
-                  >
-                    <ArrowUp size={14} aria-hidden="true" />
-                  </button>
-                  <button
-                    aria-label={`Move ${w.name} down`}
-                    disabled={i === model.workings.length - 1}
-                    className={`${TOOL} print:hidden`}
-                    onClick={() => shift(w.name, 1)}
-                  >
-                    <ArrowDown size={14} aria-hidden="true" />
-                  </button>
-                </div>
-                {w.note && <p className="max-w-prose whitespace-pre-wrap py-1">{w.note}</p>}
-                <Formula w={w} row={rows.find((r) => r.name === w.name)} names={names} />
-              </li>
+              <Working key={w.name} w={w} i={i} row={rows.find((r) => r.name === w.name)} names={names} />
             ))}
           </ol>
         </article>
@@ -196,5 +138,75 @@ function Formula({ w, row, names }: { w: RawElement; row: WorkingRow | undefined
         )}
       </dl>
     </div>
+  );
+}
+
+/** Parameters that the workings use. */
+function KnownValues({ names }: { names: readonly string[] }) {
+  const parameters = useDocument((s) => s.model?.parameters) ?? [];
+  const live = useDocument((s) => s.live);
+  if (names.length === 0) return null;
+  return (
+    <section aria-label="Known values" className="py-3">
+      <h2 className="mb-1 font-semibold">Known values</h2>
+      <table className="w-full">
+        <tbody>
+          {names.map((n) => {
+            const i = parameters.findIndex((p) => p.name === n),
+              p = parameters[i]!,
+              v = live.get(`$.parameters[${i}].value`);
+            return (
+              <tr key={n} className="border-t border-line/60">
+                <td className="py-0.5 pr-3">{n.replaceAll('_', ' ')}</td>
+                <td className="pr-3 font-mono text-xs">{v ? formatQuantity(v.value, v.dim, undefined, 5) : String(p.value)}</td>
+                <td className="text-ink-2">{p.note}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** Moves a working by places up or down the page. */
+const shift = (name: string, by: number) =>
+  edit(`Move ${name}`, (m) => {
+    const i = m.workings.findIndex((w) => w.name === name),
+      [w] = m.workings.splice(i, 1);
+    m.workings.splice(i + by, 0, w!);
+  });
+
+/** A working: its number, its note, its formula and what was measured. */
+function Working({ w, i, row, names }: { w: RawElement; i: number; row: WorkingRow | undefined; names: ReadonlySet<string> }) {
+  const count = useDocument((s) => s.model?.workings.length ?? 0);
+  return (
+    <li className={`border-t border-line py-3 ${w.off ? 'opacity-50' : ''}`}>
+      <div className="flex items-baseline gap-2">
+        <span className="text-ink-2">{i + 1}</span>
+        <h2 className="flex-1 font-semibold">
+          <button
+            className="text-left hover:text-accent"
+            title="Edit it on the Card"
+            onClick={() => select({ family: 'workings', name: w.name })}
+          >
+            {w.name}
+          </button>
+        </h2>
+        <button aria-label={`Move ${w.name} up`} disabled={i === 0} className={`${TOOL} print:hidden`} onClick={() => shift(w.name, -1)}>
+          <ArrowUp size={14} aria-hidden="true" />
+        </button>
+        <button
+          aria-label={`Move ${w.name} down`}
+          disabled={i === count - 1}
+          className={`${TOOL} print:hidden`}
+          onClick={() => shift(w.name, 1)}
+        >
+          <ArrowDown size={14} aria-hidden="true" />
+        </button>
+      </div>
+      {w.note && <p className="max-w-prose whitespace-pre-wrap py-1">{w.note}</p>}
+      <Formula w={w} row={row} names={names} />
+    </li>
   );
 }
