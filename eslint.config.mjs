@@ -12,6 +12,8 @@ export default ts.config(
       'no-console': 'error',
       // the formatter breaks lines; what it leaves, such as comments, is held to this
       'max-len': ['error', { code: 160, ignoreStrings: true, ignoreTemplateLiterals: true, ignoreRegExpLiterals: true, ignoreUrls: true }],
+      // one thing each
+      'max-lines-per-function': ['error', 100],
     },
   },
   {
@@ -56,5 +58,8 @@ export default ts.config(
   },
   { files: ['web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { ...hooks.configs.recommended.rules } },
   { files: ['bin/**', 'e2e/**', 'bench/**', 'core/tools/**'], rules: { 'no-console': 'off' } },
-  { files: ['**/*.test.ts'], rules: { '@typescript-eslint/no-explicit-any': 'off', '@typescript-eslint/no-dynamic-delete': 'off' } },
+  {
+    files: ['**/*.test.ts'],
+    rules: { 'max-lines-per-function': 'off', '@typescript-eslint/no-explicit-any': 'off', '@typescript-eslint/no-dynamic-delete': 'off' },
+  },
 );

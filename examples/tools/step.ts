@@ -27,157 +27,210 @@ export interface Group {
   places?: Plate['places'];
 }
 
-export function writeStep(title: string, content: readonly (Plate | Group)[]): string {
-  const lines: string[] = [];
-  const add = (text: string): string => `#${lines.push(text)}`;
-  const num = (x: number) => (Number.isInteger(Number(x.toFixed(6))) ? `${Number(x.toFixed(6))}.` : String(Number(x.toFixed(6))));
-  const list = (v: readonly number[]) => `(${v.map(num).join(',')})`;
-  const point = (v: V3) => add(`CARTESIAN_POINT('',${list(v)})`);
-  const direction = (v: V3) => add(`DIRECTION('',${list(v)})`);
-  const axes = (at: V3, z: V3, x: V3) => add(`AXIS2_PLACEMENT_3D('',${point(at)},${direction(z)},${direction(x)})`);
-  const Y: V3 = [0, 1, 0],
-    X: V3 = [1, 0, 0];
-  const put = ([x, z]: readonly [number, number], y: number): V3 => [x, y, z];
+export const writeStep = (title: string, content: readonly (Plate | Group)[]): string => new StepFile().text(title, content);
 
-  const context = add("APPLICATION_CONTEXT('automotive design')");
-  add(`APPLICATION_PROTOCOL_DEFINITION('international standard','automotive_design',2000,${context})`);
-  const productContext = add(`PRODUCT_CONTEXT('',${context},'mechanical')`),
-    definitionContext = add(`PRODUCT_DEFINITION_CONTEXT('part definition',${context},'design')`);
-  const length = add('(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))'),
-    angle = add('(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.))'),
-    solid = add('(NAMED_UNIT(*)SI_UNIT($,.STERADIAN.)SOLID_ANGLE_UNIT())');
-  const exact = add(`UNCERTAINTY_MEASURE_WITH_UNIT(LENGTH_MEASURE(1.E-05),${length},'distance_accuracy_value','')`);
-  const space = add(
-    `(GEOMETRIC_REPRESENTATION_CONTEXT(3)GLOBAL_UNCERTAINTY_ASSIGNED_CONTEXT((${exact}))GLOBAL_UNIT_ASSIGNED_CONTEXT((${length},${angle},${solid}))REPRESENTATION_CONTEXT('',''))`,
-  );
-  const product = (name: string) => {
-    const p = add(`PRODUCT('${name}','${name}','',(${productContext}))`);
-    add(`PRODUCT_RELATED_PRODUCT_CATEGORY('part','',(${p}))`);
-    const definition = add(`PRODUCT_DEFINITION('design','',${add(`PRODUCT_DEFINITION_FORMATION('','',${p})`)},${definitionContext})`);
-    return { definition, shape: add(`PRODUCT_DEFINITION_SHAPE('','',${definition})`) };
-  };
-  const home = () => axes([0, 0, 0], [0, 0, 1], X);
+const Y: V3 = [0, 1, 0],
+  X: V3 = [1, 0, 0];
+const num = (x: number) => (Number.isInteger(Number(x.toFixed(6))) ? `${Number(x.toFixed(6))}.` : String(Number(x.toFixed(6))));
+const list = (v: readonly number[]) => `(${v.map(num).join(',')})`;
+const put = ([x, z]: readonly [number, number], y: number): V3 => [x, y, z];
+const away = (a: readonly number[], b: readonly number[]) => Math.hypot(a[0]! - b[0]!, a[1]! - b[1]!);
 
+interface Made {
+  definition: string;
+  shape: string;
+  at: string;
+}
+
+/** Lines of a file as they are written: each refers to those before it by number. */
+class StepFile {
+  private readonly lines: string[] = [];
+  private readonly productContext: string;
+  private readonly definitionContext: string;
+  private readonly space: string;
+  private count = 0;
+
+  constructor() {
+    const context = this.add("APPLICATION_CONTEXT('automotive design')");
+    this.add(`APPLICATION_PROTOCOL_DEFINITION('international standard','automotive_design',2000,${context})`);
+    this.productContext = this.add(`PRODUCT_CONTEXT('',${context},'mechanical')`);
+    this.definitionContext = this.add(`PRODUCT_DEFINITION_CONTEXT('part definition',${context},'design')`);
+    const length = this.add('(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))'),
+      angle = this.add('(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.))'),
+      solid = this.add('(NAMED_UNIT(*)SI_UNIT($,.STERADIAN.)SOLID_ANGLE_UNIT())');
+    const exact = this.add(`UNCERTAINTY_MEASURE_WITH_UNIT(LENGTH_MEASURE(1.E-05),${length},'distance_accuracy_value','')`);
+    this.space = this.add(
+      `(GEOMETRIC_REPRESENTATION_CONTEXT(3)GLOBAL_UNCERTAINTY_ASSIGNED_CONTEXT((${exact}))GLOBAL_UNIT_ASSIGNED_CONTEXT((${length},${angle},${solid}))REPRESENTATION_CONTEXT('',''))`,
+    );
+  }
+
+  text(title: string, content: readonly (Plate | Group)[]): string {
+    this.assembly(title, content);
+    return `ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION(('made-up machine'),'2;1');\nFILE_NAME('${title}','2026-01-01T00:00:00',(''),(''),'','','');\nFILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));\nENDSEC;\nDATA;\n${this.lines.map((l, i) => `#${i + 1}=${l};`).join('\n')}\nENDSEC;\nEND-ISO-10303-21;\n`;
+  }
+
+  private add(text: string): string {
+    return `#${this.lines.push(text)}`;
+  }
+  private point(v: V3): string {
+    return this.add(`CARTESIAN_POINT('',${list(v)})`);
+  }
+  private direction(v: V3): string {
+    return this.add(`DIRECTION('',${list(v)})`);
+  }
+  private axes(at: V3, z: V3, x: V3): string {
+    return this.add(`AXIS2_PLACEMENT_3D('',${this.point(at)},${this.direction(z)},${this.direction(x)})`);
+  }
+  private home(): string {
+    return this.axes([0, 0, 0], [0, 0, 1], X);
+  }
+  private product(name: string): { definition: string; shape: string } {
+    const p = this.add(`PRODUCT('${name}','${name}','',(${this.productContext}))`);
+    this.add(`PRODUCT_RELATED_PRODUCT_CATEGORY('part','',(${p}))`);
+    const formation = this.add(`PRODUCT_DEFINITION_FORMATION('','',${p})`);
+    const definition = this.add(`PRODUCT_DEFINITION('design','',${formation},${this.definitionContext})`);
+    return { definition, shape: this.add(`PRODUCT_DEFINITION_SHAPE('','',${definition})`) };
+  }
+
+  private vertex(at: V3): string {
+    return this.add(`VERTEX_POINT('',${this.point(at)})`);
+  }
   /** An edge between two vertices, used by the faces on both its sides. */
-  const edge = (a: string, b: string, curve: string) => add(`EDGE_CURVE('',${a},${b},${curve},.T.)`);
-  const oriented = (e: string, forth: boolean) => add(`ORIENTED_EDGE('',*,*,${e},${forth ? '.T.' : '.F.'})`);
-  const loop = (edges: readonly string[]) => add(`EDGE_LOOP('',(${edges.join(',')}))`);
-  const line = (a: V3, b: V3) => {
+  private edge(a: string, b: string, curve: string): string {
+    return this.add(`EDGE_CURVE('',${a},${b},${curve},.T.)`);
+  }
+  private oriented(e: string, forth: boolean): string {
+    return this.add(`ORIENTED_EDGE('',*,*,${e},${forth ? '.T.' : '.F.'})`);
+  }
+  private loop(edges: readonly string[]): string {
+    return this.add(`EDGE_LOOP('',(${edges.join(',')}))`);
+  }
+  private line(a: V3, b: V3): string {
     const d = b.map((x, k) => x - a[k]!) as unknown as V3,
       l = Math.hypot(...d);
-    return add(`LINE('',${point(a)},${add(`VECTOR('',${direction(d.map((x) => x / l) as unknown as V3)},1.)`)})`);
-  };
-  // in x-z, counter-clockwise seen against y means turning about −y
-  const round = (centre: readonly [number, number], radius: number, y: number) =>
-    add(`CIRCLE('',${axes(put(centre, y), [0, -1, 0], X)},${num(radius)})`);
+    const from = this.point(a);
+    return this.add(`LINE('',${from},${this.add(`VECTOR('',${this.direction(d.map((x) => x / l) as unknown as V3)},1.)`)})`);
+  }
+  /** In x-z, counter-clockwise seen against y means turning about −y. */
+  private round(centre: readonly [number, number], radius: number, y: number): string {
+    return this.add(`CIRCLE('',${this.axes(put(centre, y), [0, -1, 0], X)},${num(radius)})`);
+  }
+  private cylinder(centre: readonly [number, number], y: number, radius: number): string {
+    return this.add(`CYLINDRICAL_SURFACE('',${this.axes(put(centre, y), Y, X)},${num(radius)})`);
+  }
+  private plane(at: V3, normal: V3, x: V3): string {
+    return this.add(`PLANE('',${this.axes(at, normal, x)})`);
+  }
+  /** @param inner further bounds of it */
+  private face(outer: string, surface: string, along: boolean, inner: readonly string[] = []): string {
+    const bounds = [this.add(`FACE_OUTER_BOUND('',${outer},.T.)`), ...inner];
+    return this.add(`ADVANCED_FACE('',(${bounds.join(',')}),${surface},${along ? '.T.' : '.F.'})`);
+  }
 
-  function brep(p: Plate): string {
-    const faces: string[] = [],
-      spots = [p.start, ...p.sides.map((s) => s.to)].slice(0, p.sides.length);
-    const vertices = [p.from, p.to].map((y) => spots.map((s) => add(`VERTEX_POINT('',${point(put(s, y))})`)));
-    const along = [0, 1].map((k) =>
+  private brep(p: Plate): string {
+    const { faces: sides, along } = this.sides(p);
+    const { faces: bores, rims } = this.bores(p);
+    const ends = ([0, 1] as const).map((k) => {
+      const outer = this.loop(
+        k ? along[1]!.map((e) => this.oriented(e, true)) : [...along[0]!].reverse().map((e) => this.oriented(e, false)),
+      );
+      const inner = rims.map((r) => this.add(`FACE_BOUND('',${this.loop([this.oriented(r[k]!, k === 0)])},.T.)`));
+      // seen against y the outline is counter-clockwise: the face at the far end of y looks along y
+      return this.face(outer, this.plane([0, k ? p.to : p.from, 0], k ? Y : [0, -1, 0], X), true, inner);
+    });
+    return this.add(`MANIFOLD_SOLID_BREP('${p.name}',${this.add(`CLOSED_SHELL('',(${[...sides, ...bores, ...ends].join(',')}))`)})`);
+  }
+
+  /** Faces round the outline, and its edges at both ends of y. */
+  private sides(p: Plate): { faces: string[]; along: string[][] } {
+    const spots = [p.start, ...p.sides.map((s) => s.to)].slice(0, p.sides.length);
+    const after = (i: number) => (i + 1) % spots.length;
+    const vertices = [p.from, p.to].map((y) => spots.map((s) => this.vertex(put(s, y))));
+    const along = [p.from, p.to].map((y, k) =>
       p.sides.map((s, i) => {
-        const y = k ? p.to : p.from,
-          a = spots[i]!,
-          b = spots[(i + 1) % spots.length]!;
-        return edge(
-          vertices[k]![i]!,
-          vertices[k]![(i + 1) % spots.length]!,
-          s.centre ? round(s.centre, Math.hypot(a[0] - s.centre[0], a[1] - s.centre[1]), y) : line(put(a, y), put(b, y)),
-        );
+        const [a, b] = [spots[i]!, spots[after(i)]!];
+        const curve = s.centre ? this.round(s.centre, away(a, s.centre), y) : this.line(put(a, y), put(b, y));
+        return this.edge(vertices[k]![i]!, vertices[k]![after(i)]!, curve);
       }),
     );
-    const across = spots.map((s, i) => edge(vertices[0]![i]!, vertices[1]![i]!, line(put(s, p.from), put(s, p.to))));
-    p.sides.forEach((s, i) => {
-      const next = (i + 1) % spots.length,
-        a = spots[i]!,
-        b = spots[next]!;
-      const bound = loop([
-        oriented(along[0]![i]!, true),
-        oriented(across[next]!, true),
-        oriented(along[1]![i]!, false),
-        oriented(across[i]!, false),
+    const across = spots.map((s, i) => this.edge(vertices[0]![i]!, vertices[1]![i]!, this.line(put(s, p.from), put(s, p.to))));
+    const faces = p.sides.map((s, i) => {
+      const [a, b] = [spots[i]!, spots[after(i)]!];
+      const bound = this.loop([
+        this.oriented(along[0]![i]!, true),
+        this.oriented(across[after(i)]!, true),
+        this.oriented(along[1]![i]!, false),
+        this.oriented(across[i]!, false),
       ]);
       const surface = s.centre
-        ? add(`CYLINDRICAL_SURFACE('',${axes(put(s.centre, p.from), Y, X)},${num(Math.hypot(a[0] - s.centre[0], a[1] - s.centre[1]))})`)
-        : add(
-            `PLANE('',${axes(put(a, p.from), [(b[1] - a[1]) / Math.hypot(b[0] - a[0], b[1] - a[1]), 0, -(b[0] - a[0]) / Math.hypot(b[0] - a[0], b[1] - a[1])], Y)})`,
-          );
-      faces.push(add(`ADVANCED_FACE('',(${add(`FACE_OUTER_BOUND('',${bound},.T.)`)}),${surface},.T.)`));
+        ? this.cylinder(s.centre, p.from, away(a, s.centre))
+        : this.plane(put(a, p.from), [(b[1] - a[1]) / away(a, b), 0, -(b[0] - a[0]) / away(a, b)], Y);
+      return this.face(bound, surface, true);
     });
-    const rims = p.holes.map((h) =>
-      [p.from, p.to].map((y) => {
-        const v = add(`VERTEX_POINT('',${point(put([h.at[0] + h.radius, h.at[1]], y))})`);
-        return { v, e: edge(v, v, round(h.at, h.radius, y)) };
-      }),
-    );
-    p.holes.forEach((h, i) => {
-      const [low, high] = rims[i] as [{ v: string; e: string }, { v: string; e: string }];
-      const seam = edge(low.v, high.v, line(put([h.at[0] + h.radius, h.at[1]], p.from), put([h.at[0] + h.radius, h.at[1]], p.to)));
-      const bound = loop([oriented(low.e, false), oriented(seam, true), oriented(high.e, true), oriented(seam, false)]);
-      faces.push(
-        add(
-          `ADVANCED_FACE('',(${add(`FACE_OUTER_BOUND('',${bound},.T.)`)}),${add(`CYLINDRICAL_SURFACE('',${axes(put(h.at, p.from), Y, X)},${num(h.radius)})`)},.F.)`,
-        ),
-      );
-    });
-    for (const k of [0, 1] as const) {
-      const outer = loop(k ? along[1]!.map((e) => oriented(e, true)) : [...along[0]!].reverse().map((e) => oriented(e, false)));
-      const inner = rims.map((r) => add(`FACE_BOUND('',${loop([oriented(r[k]!.e, k === 0)])},.T.)`));
-      // seen against y the outline is counter-clockwise: the face at the far end of y looks along y
-      faces.push(
-        add(
-          `ADVANCED_FACE('',(${[add(`FACE_OUTER_BOUND('',${outer},.T.)`), ...inner].join(',')}),${add(`PLANE('',${axes([0, k ? p.to : p.from, 0], k ? Y : [0, -1, 0], X)})`)},.T.)`,
-        ),
-      );
-    }
-    return add(`MANIFOLD_SOLID_BREP('${p.name}',${add(`CLOSED_SHELL('',(${faces.join(',')}))`)})`);
+    return { faces, along };
   }
 
-  interface Made {
-    definition: string;
-    shape: string;
-    at: string;
+  /** Faces of the holes, and their rims at both ends of y. */
+  private bores(p: Plate): { faces: string[]; rims: [string, string][] } {
+    const rims: [string, string][] = [];
+    const faces = p.holes.map((h) => {
+      const start = [h.at[0] + h.radius, h.at[1]] as const;
+      const [low, high] = [p.from, p.to].map((y) => {
+        const v = this.vertex(put(start, y));
+        return { v, e: this.edge(v, v, this.round(h.at, h.radius, y)) };
+      }) as [{ v: string; e: string }, { v: string; e: string }];
+      rims.push([low.e, high.e]);
+      const seam = this.edge(low.v, high.v, this.line(put(start, p.from), put(start, p.to)));
+      const bound = this.loop([
+        this.oriented(low.e, false),
+        this.oriented(seam, true),
+        this.oriented(high.e, true),
+        this.oriented(seam, false),
+      ]);
+      return this.face(bound, this.cylinder(h.at, p.from, h.radius), false);
+    });
+    return { faces, rims };
   }
-  let count = 0;
+
   /** A part: its product, body and colour. */
-  function part(p: Plate): Made {
-    const own = product(p.name),
-      body = brep(p),
-      at = home();
-    const shape = add(`ADVANCED_BREP_SHAPE_REPRESENTATION('${p.name}',(${at},${body}),${space})`);
-    add(`SHAPE_DEFINITION_REPRESENTATION(${own.shape},${shape})`);
-    const fill = add(
-      `FILL_AREA_STYLE('',(${add(`FILL_AREA_STYLE_COLOUR('',${add(`COLOUR_RGB('',${p.colour.map((c) => num(c)).join(',')})`)})`)}))`,
+  private part(p: Plate): Made {
+    const own = this.product(p.name),
+      body = this.brep(p),
+      at = this.home();
+    const shape = this.add(`ADVANCED_BREP_SHAPE_REPRESENTATION('${p.name}',(${at},${body}),${this.space})`);
+    this.add(`SHAPE_DEFINITION_REPRESENTATION(${own.shape},${shape})`);
+    const fill = this.add(
+      `FILL_AREA_STYLE('',(${this.add(`FILL_AREA_STYLE_COLOUR('',${this.add(`COLOUR_RGB('',${p.colour.map((c) => num(c)).join(',')})`)})`)}))`,
     );
-    const style = add(
-      `PRESENTATION_STYLE_ASSIGNMENT((${add(`SURFACE_STYLE_USAGE(.BOTH.,${add(`SURFACE_SIDE_STYLE('',(${add(`SURFACE_STYLE_FILL_AREA(${fill})`)}))`)})`)}))`,
+    const style = this.add(
+      `PRESENTATION_STYLE_ASSIGNMENT((${this.add(`SURFACE_STYLE_USAGE(.BOTH.,${this.add(`SURFACE_SIDE_STYLE('',(${this.add(`SURFACE_STYLE_FILL_AREA(${fill})`)}))`)})`)}))`,
     );
-    add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${add(`STYLED_ITEM('',(${style}),${body})`)}),${space})`);
+    this.add(
+      `MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${this.add(`STYLED_ITEM('',(${style}),${body})`)}),${this.space})`,
+    );
     return { definition: own.definition, shape, at };
   }
+
   /** An assembly: parts and assemblies, each made once and put where it occurs. */
-  function assembly(name: string, content: readonly (Plate | Group)[]): Made {
-    const own = product(name),
-      at = home();
+  private assembly(name: string, content: readonly (Plate | Group)[]): Made {
+    const own = this.product(name),
+      at = this.home();
     const members = content.map((c) => ({
-      ...('of' in c ? assembly(c.name, c.of) : part(c)),
-      places: c.places?.map((q) => ({ name: q.name, place: axes(q.at, q.z, q.x) })) ?? [{ name: c.name, place: home() }],
+      ...('of' in c ? this.assembly(c.name, c.of) : this.part(c)),
+      places: c.places?.map((q) => ({ name: q.name, place: this.axes(q.at, q.z, q.x) })) ?? [{ name: c.name, place: this.home() }],
     }));
-    const shape = add(
-      `SHAPE_REPRESENTATION('${name}',(${[at, ...members.flatMap((p) => p.places.map((q) => q.place))].join(',')}),${space})`,
+    const shape = this.add(
+      `SHAPE_REPRESENTATION('${name}',(${[at, ...members.flatMap((p) => p.places.map((q) => q.place))].join(',')}),${this.space})`,
     );
-    add(`SHAPE_DEFINITION_REPRESENTATION(${own.shape},${shape})`);
+    this.add(`SHAPE_DEFINITION_REPRESENTATION(${own.shape},${shape})`);
     for (const p of members)
       for (const { name: occurrence, place } of p.places) {
-        const use = add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('${++count}','${occurrence}','',${own.definition},${p.definition},$)`);
-        const related = add(
-          `(REPRESENTATION_RELATIONSHIP('','',${p.shape},${shape})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${add(`ITEM_DEFINED_TRANSFORMATION('','',${p.at},${place})`)})SHAPE_REPRESENTATION_RELATIONSHIP())`,
+        const use = this.add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('${++this.count}','${occurrence}','',${own.definition},${p.definition},$)`);
+        const related = this.add(
+          `(REPRESENTATION_RELATIONSHIP('','',${p.shape},${shape})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${this.add(`ITEM_DEFINED_TRANSFORMATION('','',${p.at},${place})`)})SHAPE_REPRESENTATION_RELATIONSHIP())`,
         );
-        add(`CONTEXT_DEPENDENT_SHAPE_REPRESENTATION(${related},${add(`PRODUCT_DEFINITION_SHAPE('','',${use})`)})`);
+        this.add(`CONTEXT_DEPENDENT_SHAPE_REPRESENTATION(${related},${this.add(`PRODUCT_DEFINITION_SHAPE('','',${use})`)})`);
       }
     return { definition: own.definition, shape, at };
   }
-  assembly(title, content);
-  return `ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION(('made-up machine'),'2;1');\nFILE_NAME('${title}','2026-01-01T00:00:00',(''),(''),'','','');\nFILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));\nENDSEC;\nDATA;\n${lines.map((l, i) => `#${i + 1}=${l};`).join('\n')}\nENDSEC;\nEND-ISO-10303-21;\n`;
 }

@@ -47,133 +47,189 @@ const FEWEST = 4;
 
 /** @param positions three numbers a vertex, m @param indices three a triangle */
 export function findFeatures(positions: Float32Array, indices: Uint32Array): Features {
-  const count = indices.length / 3;
-  const weld = welded(positions);
-  const corner = (t: number, k: number): number => weld.of[indices[3 * t + k]!]!;
-  const at = (v: number): Vec3 => [weld.at[3 * v]!, weld.at[3 * v + 1]!, weld.at[3 * v + 2]!];
-  const normals: Vec3[] = [],
-    areas = new Float64Array(count);
-  for (let t = 0; t < count; t++) {
-    const a = at(corner(t, 0)),
-      n = cross(sub(at(corner(t, 1)), a), sub(at(corner(t, 2)), a)),
-      l = norm(n);
-    areas[t] = l / 2;
-    normals.push(l > 0 ? scale(n, 1 / l) : [0, 0, 0]);
-  }
-  const neighbours = adjacency(count, corner, weld.count);
-  const faceOf = new Int32Array(count).fill(-1);
-  const faces: MeshFace[] = [];
-  const tolerance = 2e-4 * weld.size;
+  const regions = new Regions(positions, indices);
+  findSpheres(regions);
+  findCylinders(regions);
+  findPlanes(regions);
+  const { faces, faceOf, count, corner, at, neighbours, tolerance } = regions;
+  return { faces, edges: edgesBetween(count, corner, at, neighbours, faceOf, tolerance), faceOf };
+}
 
-  /** Triangles reached from one over edges for which `enter` says yes, that have no face yet. */
-  const grow = (seed: number, enter: (from: number, to: number) => boolean, face: number): number[] => {
+/** Triangles of a mesh, and the faces they have been given to so far. */
+class Regions {
+  readonly count: number;
+  readonly normals: Vec3[] = [];
+  readonly areas: Float64Array;
+  readonly neighbours: Int32Array;
+  readonly faceOf: Int32Array;
+  readonly faces: MeshFace[] = [];
+  /** Distances below this are none, m. */
+  readonly tolerance: number;
+  private readonly weld: ReturnType<typeof welded>;
+
+  constructor(
+    positions: Float32Array,
+    private readonly indices: Uint32Array,
+  ) {
+    this.count = indices.length / 3;
+    this.weld = welded(positions);
+    this.areas = new Float64Array(this.count);
+    for (let t = 0; t < this.count; t++) {
+      const [a, b, c] = this.corners(t),
+        n = cross(sub(b, a), sub(c, a)),
+        l = norm(n);
+      this.areas[t] = l / 2;
+      this.normals.push(l > 0 ? scale(n, 1 / l) : [0, 0, 0]);
+    }
+    this.neighbours = adjacency(this.count, this.corner, this.weld.count);
+    this.faceOf = new Int32Array(this.count).fill(-1);
+    this.tolerance = 2e-4 * this.weld.size;
+  }
+
+  readonly corner = (t: number, k: number): number => this.weld.of[this.indices[3 * t + k]!]!;
+  readonly at = (v: number): Vec3 => [this.weld.at[3 * v]!, this.weld.at[3 * v + 1]!, this.weld.at[3 * v + 2]!];
+  corners(t: number): [Vec3, Vec3, Vec3] {
+    return [this.at(this.corner(t, 0)), this.at(this.corner(t, 1)), this.at(this.corner(t, 2))];
+  }
+  /** Corners of some triangles, each once. */
+  places(list: readonly number[]): Vec3[] {
+    return [...new Set(list.flatMap((t) => [this.corner(t, 0), this.corner(t, 1), this.corner(t, 2)]))].map(this.at);
+  }
+  area(list: readonly number[]): number {
+    return list.reduce((s, t) => s + this.areas[t]!, 0);
+  }
+  /** Centroid. */
+  middle(list: readonly number[]): Vec3 {
+    const sum = list.reduce<Vec3>(
+      (s, t) => {
+        const [a, b, c] = this.corners(t);
+        return add(s, scale(add(add(a, b), c), this.areas[t]! / 3));
+      },
+      [0, 0, 0],
+    );
+    return scale(sum, 1 / (this.area(list) || 1));
+  }
+  /** How many normals differ among some triangles. */
+  bends(list: readonly number[]): number {
+    return distinct(list.map((t) => this.normals[t]!));
+  }
+  /** It has an area, and belongs to no face yet. */
+  free(t: number): boolean {
+    return this.faceOf[t]! < 0 && this.areas[t]! > 0;
+  }
+
+  /** Triangles reached from one over edges for which `enter` says yes, that have no face yet; they are given to the next face. */
+  grow(seed: number, enter: (from: number, to: number) => boolean): number[] {
     const found = [seed];
-    faceOf[seed] = face;
+    this.faceOf[seed] = this.faces.length;
     for (let i = 0; i < found.length; i++) {
       for (let k = 0; k < 3; k++) {
-        const n = neighbours[3 * found[i]! + k]!;
-        if (n < 0 || faceOf[n]! >= 0 || areas[n] === 0 || !enter(found[i]!, n)) continue;
-        faceOf[n] = face;
+        const n = this.neighbours[3 * found[i]! + k]!;
+        if (n < 0 || !this.free(n) || !enter(found[i]!, n)) continue;
+        this.faceOf[n] = this.faces.length;
         found.push(n);
       }
     }
     return found;
+  }
+  release(list: readonly number[]): void {
+    for (const t of list) this.faceOf[t] = -1;
+  }
+  readonly smooth = (a: number, b: number): boolean => dot(this.normals[a]!, this.normals[b]!) > SHARP;
+  readonly level = (a: number, b: number): boolean => {
+    const [n, m] = [this.normals[a]!, this.normals[b]!];
+    return norm(cross(n, m)) < FLAT && dot(n, m) > 0;
   };
-  const release = (list: readonly number[]): void => list.forEach((t) => (faceOf[t] = -1));
-  const smooth = (a: number, b: number) => dot(normals[a]!, normals[b]!) > SHARP;
-  const level = (a: number, b: number) => norm(cross(normals[a]!, normals[b]!)) < FLAT && dot(normals[a]!, normals[b]!) > 0;
-  const total = (list: readonly number[]) => list.reduce((s, t) => s + areas[t]!, 0);
-  const middle = (list: readonly number[]): Vec3 =>
-    scale(
-      list.reduce<Vec3>((s, t) => add(s, scale(add(add(at(corner(t, 0)), at(corner(t, 1))), at(corner(t, 2))), areas[t]! / 3)), [0, 0, 0]),
-      1 / (total(list) || 1),
-    );
-  const verticesOf = (list: readonly number[]) => [...new Set(list.flatMap((t) => [corner(t, 0), corner(t, 1), corner(t, 2)]))];
+}
 
-  // spheres: a smooth region all of whose corners are at one distance
-  const seen = new Uint8Array(count);
-  for (let seed = 0; seed < count; seed++) {
-    if (seen[seed] || areas[seed] === 0) continue;
-    const found = grow(seed, smooth, faces.length);
+/** A smooth region all of whose corners are at one distance from a centre. */
+function findSpheres(r: Regions): void {
+  const seen = new Uint8Array(r.count);
+  for (let seed = 0; seed < r.count; seed++) {
+    if (seen[seed] || r.areas[seed] === 0) continue;
+    const found = r.grow(seed, r.smooth);
     for (const t of found) seen[t] = 1;
-    const ball = distinct(found.slice(0, 12).map((t) => normals[t]!)) > 2 ? sphereThrough(verticesOf(found).map(at)) : undefined;
-    // the rims of a short cylinder lie on a sphere too, but its normals all lie in one plane
-    const widest = found
-      .map((t) => cross(normals[seed]!, normals[t]!))
-      .reduce((best, c) => (norm(c) > norm(best) ? c : best), [0, 0, 0] as Vec3);
-    const round = norm(widest) > 0 && found.some((t) => Math.abs(dot(normals[t]!, unit(widest))) > 0.02);
-    if (ball && ball.error < Math.max(tolerance, 3e-4 * ball.radius) && round)
-      faces.push({
-        type: 'sphere',
-        at: ball.centre,
-        radius: ball.radius,
-        hollow: dot(normals[seed]!, sub(at(corner(seed, 0)), ball.centre)) < 0,
-        area: total(found),
-      });
-    else release(found);
+    const ball = r.bends(found.slice(0, 12)) > 2 ? sphereThrough(r.places(found)) : undefined;
+    if (!ball || !(ball.error < Math.max(r.tolerance, 3e-4 * ball.radius)) || !roundBothWays(r, seed, found)) {
+      r.release(found);
+      continue;
+    }
+    const hollow = dot(r.normals[seed]!, sub(r.corners(seed)[0], ball.centre)) < 0;
+    r.faces.push({ type: 'sphere', at: ball.centre, radius: ball.radius, hollow, area: r.area(found) });
   }
-  // cylinders, from two facets that meet at a slight angle along a line that is the axis' direction; narrow facets first, so that a flat side between
-  // two rounds is not taken for one
-  const order = Array.from({ length: count }, (_, t) => t).sort((a, b) => areas[a]! - areas[b]!);
+}
+
+/** The rims of a short cylinder lie on a sphere too, but its normals all lie in one plane. */
+function roundBothWays({ normals }: Regions, seed: number, found: readonly number[]): boolean {
+  const widest = found
+    .map((t) => cross(normals[seed]!, normals[t]!))
+    .reduce((best, c) => (norm(c) > norm(best) ? c : best), [0, 0, 0] as Vec3);
+  return norm(widest) > 0 && found.some((t) => Math.abs(dot(normals[t]!, unit(widest))) > 0.02);
+}
+
+/**
+ * From two facets that meet at a slight angle along a line that is the axis' direction; narrow facets first, so that a flat side between two rounds
+ * is not taken for one.
+ */
+function findCylinders(r: Regions): void {
+  const order = Array.from({ length: r.count }, (_, t) => t).sort((a, b) => r.areas[a]! - r.areas[b]!);
   for (const seed of order) {
-    if (faceOf[seed]! >= 0 || areas[seed] === 0) continue;
+    if (!r.free(seed)) continue;
     for (let k = 0; k < 3; k++) {
-      const other = neighbours[3 * seed + k]!;
-      if (other < 0 || faceOf[other]! >= 0 || areas[other] === 0 || !smooth(seed, other) || level(seed, other)) continue;
-      const axis = unit(cross(normals[seed]!, normals[other]!));
-      const round = circleThrough(verticesOf([seed, other]).map(at), axis);
-      if (!round || !(round.error < tolerance)) continue;
-      const on = (t: number) =>
-        Math.abs(dot(normals[t]!, axis)) < 5e-3 &&
-        [0, 1, 2].every(
-          (c) =>
-            Math.abs(norm(across(sub(at(corner(t, c)), round.centre), axis)) - round.radius) <
-            Math.max(0.5 * tolerance, 3e-4 * round.radius),
-        );
-      const found = grow(seed, (a, b) => smooth(a, b) && on(b), faces.length);
-      const facets = distinct(found.map((t) => normals[t]!));
-      const fitted = facets < FEWEST ? undefined : circleThrough(verticesOf(found).map(at), axis);
-      if (!fitted) {
-        release(found);
-        continue;
-      }
-      const along = verticesOf(found).map((v) => dot(sub(at(v), fitted.centre), axis));
-      const half = (Math.min(...along) + Math.max(...along)) / 2;
-      const outward = found.reduce((s, t) => s + dot(normals[t]!, sub(at(corner(t, 0)), fitted.centre)), 0);
-      faces.push({
-        type: 'cylinder',
-        at: add(fitted.centre, scale(axis, half)),
-        axis,
-        radius: fitted.radius,
-        hollow: outward < 0,
-        area: total(found),
-      });
-      break;
+      const other = r.neighbours[3 * seed + k]!;
+      if (other < 0 || !r.free(other) || !r.smooth(seed, other) || r.level(seed, other)) continue;
+      if (cylinderFrom(r, seed, other)) break;
     }
   }
-  // planes, and what is left
-  for (let seed = 0; seed < count; seed++) {
-    if (faceOf[seed]! >= 0) continue;
-    if (areas[seed] === 0) {
-      faceOf[seed] = -1;
-      continue;
-    }
-    const flat = grow(seed, level, faces.length);
-    const bent = flat.some((t) =>
-      [0, 1, 2].some((k) => {
-        const n = neighbours[3 * t + k]!;
-        return n >= 0 && faceOf[n] === -1 && areas[n]! > 0 && smooth(t, n) && !level(t, n);
-      }),
-    );
-    if (!bent) {
-      faces.push({ type: 'plane', at: middle(flat), axis: normals[seed]!, area: total(flat) });
-      continue;
-    }
-    release(flat);
-    const found = grow(seed, smooth, faces.length);
-    faces.push({ type: 'other', at: middle(found), area: total(found) });
+}
+
+function cylinderFrom(r: Regions, seed: number, other: number): boolean {
+  const { normals, tolerance } = r;
+  const axis = unit(cross(normals[seed]!, normals[other]!));
+  const round = circleThrough(r.places([seed, other]), axis);
+  if (!round || !(round.error < tolerance)) return false;
+  const off = Math.max(0.5 * tolerance, 3e-4 * round.radius);
+  const on = (t: number) =>
+    Math.abs(dot(normals[t]!, axis)) < 5e-3 &&
+    r.corners(t).every((c) => Math.abs(norm(across(sub(c, round.centre), axis)) - round.radius) < off);
+  const found = r.grow(seed, (a, b) => r.smooth(a, b) && on(b));
+  const fitted = r.bends(found) < FEWEST ? undefined : circleThrough(r.places(found), axis);
+  if (!fitted) {
+    r.release(found);
+    return false;
   }
-  return { faces, edges: edgesBetween(count, corner, at, neighbours, faceOf, tolerance), faceOf };
+  const along = r.places(found).map((p) => dot(sub(p, fitted.centre), axis));
+  const half = (Math.min(...along) + Math.max(...along)) / 2;
+  const outward = found.reduce((s, t) => s + dot(normals[t]!, sub(r.corners(t)[0], fitted.centre)), 0);
+  r.faces.push({
+    type: 'cylinder',
+    at: add(fitted.centre, scale(axis, half)),
+    axis,
+    radius: fitted.radius,
+    hollow: outward < 0,
+    area: r.area(found),
+  });
+  return true;
+}
+
+/** Planes, and what is left: regions that bend otherwise. */
+function findPlanes(r: Regions): void {
+  const bends = (t: number) =>
+    [0, 1, 2].some((k) => {
+      const n = r.neighbours[3 * t + k]!;
+      return n >= 0 && r.free(n) && r.smooth(t, n) && !r.level(t, n);
+    });
+  for (let seed = 0; seed < r.count; seed++) {
+    if (!r.free(seed)) continue;
+    const flat = r.grow(seed, r.level);
+    if (!flat.some(bends)) {
+      r.faces.push({ type: 'plane', at: r.middle(flat), axis: r.normals[seed]!, area: r.area(flat) });
+      continue;
+    }
+    r.release(flat);
+    const found = r.grow(seed, r.smooth);
+    r.faces.push({ type: 'other', at: r.middle(found), area: r.area(found) });
+  }
 }
 
 /** Corners at one place made one, and the largest extent. */

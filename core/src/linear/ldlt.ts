@@ -3,13 +3,11 @@
  * and the list of update targets are worked out once per topology; factorising is then one pass through flat
  * arrays (right-looking, as in Golub & Van Loan, Matrix Computations, alg. 4.1.2, over a fixed pattern).
  */
-import type { Constraint } from '../equations/constraints';
-import { type Link, type Order, eliminationOrder } from './order';
+import { type Order, eliminationOrder } from './order';
+import { type Constrained, blocksOf, entriesOf, entryAt, filled, massEntries, placesOf } from './pattern';
 
 /** A pivot of a loop-closing row below this, relative to the row on its bodies alone, is a redundant row. */
 export const REDUNDANT = 1e-9;
-
-const NONE = new Int32Array(0);
 
 export class Ldlt {
   readonly order: Order;
@@ -47,128 +45,26 @@ export class Ldlt {
     private readonly rows: number,
     private readonly masses: Float64Array,
     private readonly inertias: Float64Array,
-    links: readonly (Link & { constraints: readonly Constraint[] })[],
+    links: readonly Constrained[],
   ) {
     this.order = eliminationOrder(bodies, links);
     const n = (this.size = 6 * bodies + rows);
     this.redundant = new Uint8Array(rows);
     this.off = new Uint8Array(rows);
-    this.rowOf = new Int32Array(n).fill(-1);
     this.work = new Float64Array(n);
     this.inverse = new Float64Array(n);
     this.reference = new Float64Array(rows);
-
-    // Place of every variable in the elimination order.
-    const place = (this.place = new Int32Array(n));
-    this.closingRow = new Int32Array(n).fill(-1);
-    let p = 0;
-    for (const block of this.order.blocks) {
-      if (block.body >= 0) for (let k = 0; k < 6; k++) place[6 * block.body + k] = p++;
-      for (const i of block.links) {
-        for (const c of links[i]!.constraints) {
-          for (let k = 0; k < c.rows; k++) {
-            if (this.order.closing[i]) this.closingRow[p] = c.row + k;
-            this.rowOf[p] = c.row + k;
-            place[6 * bodies + c.row + k] = p++;
-          }
-        }
-      }
-    }
-
-    // Pattern of the lower triangle, column by column.
-    const below: Set<number>[] = Array.from({ length: n }, () => new Set());
-    const couple = (i: number, j: number) => {
-      if (i !== j) below[Math.min(i, j)]!.add(Math.max(i, j));
-    };
-    for (let b = 0; b < bodies; b++) for (let i = 3; i < 6; i++) for (let j = 3; j < i; j++) couple(place[6 * b + i]!, place[6 * b + j]!);
-    const eachEntry = (visit: (row: number, entry: number, variable: number) => void) => {
-      for (const l of links)
-        for (const c of l.constraints) {
-          for (let k = 0; k < c.rows; k++)
-            for (let e = 0; e < 12; e++) {
-              const body = e < 6 ? c.a : c.b;
-              if (body < bodies && c.pattern(k, e)) visit(c.row + k, 12 * (c.row + k) + e, 6 * body + (e % 6));
-            }
-          c.more.forEach((pair, i) => {
-            for (let e = 0; e < 12; e++) {
-              const body = e < 6 ? pair[0] : pair[1];
-              if (body < bodies) visit(c.row, 12 * (c.block + i) + e, 6 * body + (e % 6));
-            }
-          });
-        }
-    };
-    eachEntry((row, _e, variable) => couple(place[6 * bodies + row]!, place[variable]!));
-
-    // Fill: a column passes its pattern on to the first row below its diagonal (elimination tree).
-    const columns: Int32Array[] = [];
-    for (let k = 0; k < n; k++) {
-      const list = Int32Array.from(below[k]!).sort();
-      columns.push(list);
-      if (list.length > 1) {
-        const up = below[list[0]!]!;
-        for (let m = 1; m < list.length; m++) up.add(list[m]!);
-      }
-      below[k]!.clear();
-    }
-    const start = (this.start = new Int32Array(n + 1));
-    for (let k = 0; k < n; k++) start[k + 1] = start[k]! + 1 + columns[k]!.length;
-    const index = (this.index = new Int32Array(start[n]!));
-    for (let k = 0; k < n; k++) {
-      index[start[k]!] = k;
-      index.set(columns[k]!, start[k]! + 1);
-    }
-    this.X = new Float64Array(start[n]!);
-
-    const find = (i: number, j: number): number => {
-      const [row, column] = i > j ? [i, j] : [j, i];
-      let lo = start[column]!,
-        hi = start[column + 1]! - 1;
-      while (lo < hi) {
-        const mid = (lo + hi) >> 1;
-        if (index[mid]! < row) lo = mid + 1;
-        else hi = mid;
-      }
-      return lo;
-    };
-    const updates = columns.reduce((s, c) => s + (c.length * (c.length + 1)) / 2, 0);
-    const target = (this.target = new Int32Array(updates));
-    let t = 0;
-    for (let k = 0; k < n; k++) {
-      const c = columns[k]!;
-      for (let i = 0; i < c.length; i++) {
-        // both lists are sorted, so one walk down column c[i] finds all its targets
-        let q = start[c[i]!]!;
-        for (let j = i; j < c.length; j++) {
-          while (index[q]! !== c[j]!) q++;
-          target[t++] = q;
-        }
-      }
-    }
-
-    this.massAt = new Int32Array(9 * bodies);
-    for (let b = 0; b < bodies; b++) {
-      for (let k = 0; k < 3; k++) this.massAt[9 * b + k] = start[place[6 * b + k]!]!;
-      let m = 3;
-      for (let i = 3; i < 6; i++) for (let j = 3; j <= i; j++) this.massAt[9 * b + m++] = find(place[6 * b + i]!, place[6 * b + j]!);
-    }
-    const blocks = links.reduce((s, l) => s + l.constraints.reduce((n, c) => n + c.more.length, 0), rows);
+    const entries = entriesOf(bodies, links);
+    ({ place: this.place, rowOf: this.rowOf, closingRow: this.closingRow } = placesOf(bodies, rows, links, this.order));
+    const pattern = filled(bodies, rows, this.place, entries);
+    ({ start: this.start, index: this.index, target: this.target } = pattern);
+    this.X = new Float64Array(this.start[n]!);
+    this.massAt = massEntries(bodies, this.place, pattern);
+    const blocks = links.reduce((s, l) => s + l.constraints.reduce((m, c) => m + c.more.length, 0), rows);
     this.rowAt = new Int32Array(12 * blocks).fill(-1);
-    eachEntry((row, entry, variable) => {
-      this.rowAt[entry] = find(place[6 * bodies + row]!, place[variable]!);
-    });
-    this.furtherBlocks = Array.from({ length: rows }, () => NONE);
-    this.bodyOf = new Int32Array(2 * blocks).fill(-1);
-    for (const l of links)
-      for (const c of l.constraints) {
-        c.more.forEach((pair, i) => pair.forEach((b, side) => (this.bodyOf[2 * (c.block + i) + side] = b < bodies ? b : -1)));
-        if (c.more.length > 0) this.furtherBlocks[c.row] = Int32Array.from(c.more, (_, i) => c.block + i);
-      }
-    for (const l of links)
-      for (const c of l.constraints)
-        for (let k = 0; k < c.rows; k++) {
-          this.bodyOf[2 * (c.row + k)] = c.a < bodies ? c.a : -1;
-          this.bodyOf[2 * (c.row + k) + 1] = c.b < bodies ? c.b : -1;
-        }
+    for (const { row, entry, variable } of entries)
+      this.rowAt[entry] = entryAt(pattern, this.place[6 * bodies + row]!, this.place[variable]!);
+    ({ bodyOf: this.bodyOf, further: this.furtherBlocks } = blocksOf(bodies, rows, blocks, links));
   }
   private readonly bodyOf: Int32Array;
   /** Blocks of a row beyond its first. */

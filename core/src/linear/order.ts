@@ -27,14 +27,30 @@ export interface Order {
 }
 
 export function eliminationOrder(bodies: number, links: readonly Link[]): Order {
+  const forest = spanningForest(bodies, links);
+  const { closing } = forest;
+  const { loops, waits } = loopsOf(links, forest);
+  const graph = blockGraph(bodies, links, forest, waits);
+  return { blocks: minimumDegree(graph), closing, loops };
+}
+
+/** A spanning forest of the bodies, the ground (one past the last) as the first root. */
+interface Forest {
+  parent: Int32Array;
+  depth: Int32Array;
+  /** Of each body: the link by which it hangs on its parent; −1 for roots. */
+  treeLink: Int32Array;
+  closing: boolean[];
+}
+
+/** Breadth first from the ground, then from any body not reached. */
+function spanningForest(bodies: number, links: readonly Link[]): Forest {
   const at: number[][] = Array.from({ length: bodies + 1 }, () => []);
   links.forEach((l, i) => {
     if (l.after !== undefined || l.rows === 0) return;
     at[l.a]!.push(i);
     at[l.b]!.push(i);
   });
-
-  // Spanning forest, breadth first from the ground, then from any body not reached.
   const parent = new Int32Array(bodies + 1).fill(-1);
   const depth = new Int32Array(bodies + 1);
   const treeLink = new Int32Array(bodies + 1).fill(-1);
@@ -58,8 +74,11 @@ export function eliminationOrder(bodies: number, links: readonly Link[]): Order 
       }
     }
   }
+  return { parent, depth, treeLink, closing };
+}
 
-  // Loops: the two ways up to the common ancestor.
+/** The loop of each closing link: the two ways up to the common ancestor. And the links that each must wait for. */
+function loopsOf(links: readonly Link[], { parent, depth, treeLink, closing }: Forest) {
   const loops = new Map<number, readonly number[]>();
   const waits: number[][] = links.map(() => []);
   links.forEach((l, i) => {
@@ -78,11 +97,22 @@ export function eliminationOrder(bodies: number, links: readonly Link[]): Order 
     loops.set(i, loop);
     waits[i]!.push(...loop.slice(1));
   });
+  return { loops, waits };
+}
 
-  // Blocks and the graph between them.
-  const blockOfBody = (body: number) => body;
+/** Blocks, which of them meet in the matrix, and which must come before which. */
+interface BlockGraph {
+  blocks: { body: number; links: number[] }[];
+  /** Unknowns and rows of each. */
+  weight: number[];
+  near: Set<number>[];
+  before: Set<number>[];
+}
+
+function blockGraph(bodies: number, links: readonly Link[], { treeLink, closing }: Forest, waits: readonly number[][]): BlockGraph {
   const blockOfLink = new Int32Array(links.length);
-  const blocks: { body: number; links: number[] }[] = Array.from({ length: bodies }, (_, i) => ({ body: i, links: [] }));
+  // a body and its block have the same number; a tree link is in the block of its body
+  const blocks: BlockGraph['blocks'] = Array.from({ length: bodies }, (_, i) => ({ body: i, links: [] }));
   for (let b = 0; b < bodies; b++) {
     const i = treeLink[b]!;
     if (i < 0) continue;
@@ -97,23 +127,32 @@ export function eliminationOrder(bodies: number, links: readonly Link[]): Order 
   const weight = blocks.map((k) => (k.body >= 0 ? 6 : 0) + k.links.reduce((s, i) => s + links[i]!.rows, 0));
   const near: Set<number>[] = blocks.map(() => new Set());
   links.forEach((l, i) => {
-    const members = [blockOfLink[i]!, ...[l.a, l.b, ...(l.others ?? [])].filter((b) => b < bodies).map(blockOfBody)];
+    const members = [blockOfLink[i]!, ...[l.a, l.b, ...(l.others ?? [])].filter((b) => b < bodies)];
     for (const x of members) for (const y of members) if (x !== y) near[x]!.add(y);
   });
   const before: Set<number>[] = blocks.map(() => new Set());
-  links.forEach((_, i) => {
-    if (links[i]!.last) for (const b of [links[i]!.a, links[i]!.b]) if (b < bodies) before[blockOfLink[i]!]!.add(b);
-    for (const w of waits[i]!) if (blockOfLink[w] !== blockOfLink[i]) before[blockOfLink[i]!]!.add(blockOfLink[w]!);
+  links.forEach((l, i) => {
+    const own = blockOfLink[i]!;
+    if (l.last) for (const b of [l.a, l.b]) if (b < bodies) before[own]!.add(b);
+    for (const w of waits[i]!) if (blockOfLink[w] !== own) before[own]!.add(blockOfLink[w]!);
   });
+  return { blocks, weight, near, before };
+}
 
-  // Greedy minimum degree; buckets by degree keep it near linear on chains.
+/** Greedy minimum degree; buckets by degree keep it near linear on chains. */
+function minimumDegree({ blocks, weight, near, before }: BlockGraph): BlockGraph['blocks'] {
   const degree = (k: number) => [...near[k]!].reduce((s, j) => s + weight[j]!, 0);
   const open = new Set(blocks.keys());
   const ready = new Map<number, number>();
-  for (const k of open) if (before[k]!.size === 0) ready.set(k, degree(k));
   const heap = new Buckets();
-  for (const [k, d] of ready) heap.put(k, d);
-  const out: { body: number; links: number[] }[] = [];
+  const offer = (k: number) => {
+    const d = degree(k);
+    if (ready.get(k) === d) return;
+    ready.set(k, d);
+    heap.put(k, d);
+  };
+  for (const k of open) if (before[k]!.size === 0) offer(k);
+  const out: BlockGraph['blocks'] = [];
   const follows: number[][] = blocks.map(() => []);
   before.forEach((set, k) => set.forEach((j) => follows[j]!.push(k)));
   while (open.size > 0) {
@@ -128,14 +167,10 @@ export function eliminationOrder(bodies: number, links: readonly Link[]): Order 
     }
     for (const x of [...around, ...follows[k]!]) {
       before[x]!.delete(k);
-      if (!open.has(x) || before[x]!.size > 0) continue;
-      const d = degree(x);
-      if (ready.get(x) === d) continue;
-      ready.set(x, d);
-      heap.put(x, d);
+      if (open.has(x) && before[x]!.size === 0) offer(x);
     }
   }
-  return { blocks: out, closing, loops };
+  return out;
 }
 
 /** Candidates by degree; stale entries are skipped on the way out. */

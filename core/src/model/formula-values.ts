@@ -2,7 +2,8 @@
 import type { Diagnosis, ElementRef } from '../diagnosis';
 import { jsonPath } from '../diagnosis';
 import { FormulaError, LARGEST, mustBeUsable } from '../formula/parse';
-import { type Program, type Scope, compile } from '../formula/program';
+import { type Scope, compile } from '../formula/compile';
+import type { Program } from '../formula/program';
 import type { Dimension } from '../quantity/dimension';
 import type { Model, RawValue } from './document';
 import type { Family } from './families';

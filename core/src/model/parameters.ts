@@ -3,7 +3,7 @@ import type { Diagnosis, ElementRef } from '../diagnosis';
 import { jsonPath } from '../diagnosis';
 import { CONSTANTS, FUNCTIONS } from '../formula/functions';
 import { FormulaError, mustBeUsable } from '../formula/parse';
-import { type Binding, compile } from '../formula/program';
+import { type Binding, compile } from '../formula/compile';
 import type { Dimension } from '../quantity/dimension';
 import { unitOf } from '../quantity/units';
 import type { Model } from './document';

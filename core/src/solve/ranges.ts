@@ -1,5 +1,5 @@
 /** How far a freedom goes: from a posture both ways until it turns back (a dead centre), locks, meets a stop, or comes round again. */
-import { Refusal } from '../diagnosis';
+import { refuse } from '../diagnosis';
 import type { Freedom } from '../equations/freedom';
 import { TWO_PI } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
@@ -38,7 +38,7 @@ export function range(m: Mechanism, joint: string, freedom: Freedom): Range {
   return { start, lower, upper };
 }
 
-/** Tangent of the motion in the reduced coordinates: that in which the coordinate changes with the least motion, or that nearest to the last way. */
+/** From a posture one way until something ends it. */
 function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, sense: 1 | -1): RangeEnd {
   const { system } = m;
   const { K } = system;
@@ -63,38 +63,14 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
   for (let i = 0; i < 40 * PARTS; i++) {
     const d = freedomCount(system);
     if (d === 0) {
-      if (first)
-        throw new Refusal([
-          {
-            code: 'range-none',
-            severity: 'error',
-            message: `“${joint}” cannot move: no freedom is left.`,
-            remedy: 'Switch the drives off.',
-            element: { family: 'joints', name: joint },
-          },
-        ]);
+      if (first) refuse({ ...fixed(joint), message: `“${joint}” cannot move: no freedom is left.`, remedy: 'Switch the drives off.' });
       return { at: unwound, end: 'locked', posture: posture() };
     }
     const N = freeBasis(system, d);
-    const row = freedom.row(K);
-    const { a, b } = freedom.equation;
-    const c = N.map((n) => {
-      let s = 0;
-      for (let k = 0; k < 6; k++)
-        s += (a < system.bodies ? row[k]! * n[6 * a + k]! : 0) + (b < system.bodies ? row[6 + k]! * n[6 * b + k]! : 0);
-      return s;
-    });
+    const c = ratesAlong(m, freedom, N);
     const size = Math.sqrt(c.reduce((s, x) => s + x * x, 0));
     if (first && !(size > 1e-9))
-      throw new Refusal([
-        {
-          code: 'range-none',
-          severity: 'error',
-          message: `“${joint}” cannot move at this posture.`,
-          why: 'It is at a dead centre, or held.',
-          element: { family: 'joints', name: joint },
-        },
-      ]);
+      refuse({ ...fixed(joint), message: `“${joint}” cannot move at this posture.`, why: 'It is at a dead centre, or held.' });
     // with one freedom go on along it, even through a dead centre; with more, where the coordinate changes
     combine(N, d === 1 ? [1] : c.map((x) => x / size), step);
     const along = first ? (d === 1 ? Math.sign(c[0]!) : 1) * sense : Math.sign(inner(step, way)) || 1;
@@ -117,11 +93,8 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
       last = unwound;
       way.set(step);
     }
-    let most = 1e-300;
-    for (let q = 0; q < system.bodies; q++)
-      for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(step[6 * q + k]!) / m.size, Math.abs(step[6 * q + 3 + k]!));
     const before = freedom.value(K);
-    if (move(m, step, (h * 3) / most, 0) > 1e-7) {
+    if (move(m, step, (h * 3) / extent(m, step), 0) > 1e-7) {
       K.load(kept);
       h *= 0.5;
       if (h < 1e-9) return { at: last, end: 'locked', posture: posture() };
@@ -139,6 +112,28 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
       return { at: begin + sense * reach, end: turns ? 'comes round' : 'endless', posture: posture() };
   }
   return { at: unwound, end: 'endless', posture: posture() };
+}
+
+const fixed = (joint: string) => ({ code: 'range-none', element: { family: 'joints', name: joint } });
+
+/** How fast the coordinate changes along each free motion. */
+function ratesAlong({ system }: Mechanism, freedom: Freedom, N: readonly Float64Array[]): number[] {
+  const row = freedom.row(system.K);
+  const { a, b } = freedom.equation;
+  return N.map((n) => {
+    let s = 0;
+    for (let k = 0; k < 6; k++)
+      s += (a < system.bodies ? row[k]! * n[6 * a + k]! : 0) + (b < system.bodies ? row[6 + k]! * n[6 * b + k]! : 0);
+    return s;
+  });
+}
+
+/** How far a step goes at most, in parts of the machine's size or rad. */
+function extent({ system, size }: Mechanism, step: Float64Array): number {
+  let most = 1e-300;
+  for (let q = 0; q < system.bodies; q++)
+    for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(step[6 * q + k]!) / size, Math.abs(step[6 * q + 3 + k]!));
+  return most;
 }
 
 const inner = (a: Float64Array, b: Float64Array): number => {

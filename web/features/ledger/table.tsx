@@ -47,23 +47,6 @@ export function Table({ family, elements, filter }: { family: Family; elements: 
     const within = rows.slice(Math.min(from, to), Math.max(from, to) + 1).map((r) => r.id);
     table.setRowSelection((now) => ({ ...now, ...Object.fromEntries((to < from ? within.reverse() : within).map((n) => [n, true])) }));
   };
-  const heads = new Map(table.getHeaderGroups()[0]!.headers.map((h) => [h.column.id, h]));
-  const head = (id: string, label: string, help?: string, look?: string) => {
-    const header = heads.get(id);
-    return (
-      header && (
-        <ColumnHead
-          key={id}
-          table={table}
-          header={header}
-          label={label}
-          {...(help === undefined ? {} : { help })}
-          {...(look === undefined ? {} : { look })}
-        />
-      )
-    );
-  };
-
   return (
     <div ref={scroller} className="min-h-0 flex-1 overflow-auto" {...clipboard(family, columns, pickedRows, setTold)}>
       {menu && (
@@ -77,17 +60,7 @@ export function Table({ family, elements, filter }: { family: Family; elements: 
         </p>
       )}
       <table className="min-w-full border-collapse text-sm" aria-rowcount={rows.length + 1}>
-        <thead className="sticky top-0 z-10 bg-sheet text-left text-xs text-ink-2">
-          <tr className="[&>th]:shadow-[inset_0_-1px_0_var(--color-line)]">
-            <th className="sticky left-0 z-20 w-9 min-w-9 bg-sheet">
-              <ColumnMenu table={table} columns={columns} family={family} elements={elements} />
-            </th>
-            {head('name', 'Name', undefined, 'sticky left-9 z-20 min-w-36 bg-sheet')}
-            {kinds && head('kind', 'Kind')}
-            {columns.map((c) => head(c.key, c.label, c.help))}
-            {head('note', 'Note', undefined, 'w-full py-1')}
-          </tr>
-        </thead>
+        <Head table={table} columns={columns} kinds={kinds} family={family} elements={elements} />
         <tbody>
           <Space height={before} />
           {shown.map(({ index: position }) => {
@@ -215,4 +188,50 @@ function Space({ height }: { height: number }) {
       <td style={{ height }} />
     </tr>
   ) : null;
+}
+
+type RowsTable = ReturnType<typeof useRows>['table'];
+
+function Head({
+  table,
+  columns,
+  kinds,
+  family,
+  elements,
+}: {
+  table: RowsTable;
+  columns: Columns;
+  kinds: boolean;
+  family: Family;
+  elements: readonly RawElement[];
+}) {
+  const heads = new Map(table.getHeaderGroups()[0]!.headers.map((h) => [h.column.id, h]));
+  const head = (id: string, label: string, help?: string, look?: string) => {
+    const header = heads.get(id);
+    return (
+      header && (
+        <ColumnHead
+          key={id}
+          table={table}
+          header={header}
+          label={label}
+          {...(help === undefined ? {} : { help })}
+          {...(look === undefined ? {} : { look })}
+        />
+      )
+    );
+  };
+  return (
+    <thead className="sticky top-0 z-10 bg-sheet text-left text-xs text-ink-2">
+      <tr className="[&>th]:shadow-[inset_0_-1px_0_var(--color-line)]">
+        <th className="sticky left-0 z-20 w-9 min-w-9 bg-sheet">
+          <ColumnMenu table={table} columns={columns} family={family} elements={elements} />
+        </th>
+        {head('name', 'Name', undefined, 'sticky left-9 z-20 min-w-36 bg-sheet')}
+        {kinds && head('kind', 'Kind')}
+        {columns.map((c) => head(c.key, c.label, c.help))}
+        {head('note', 'Note', undefined, 'w-full py-1')}
+      </tr>
+    </thead>
+  );
 }

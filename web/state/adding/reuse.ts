@@ -67,7 +67,7 @@ export function hindrance(model: Model, bundle: Bundle, motion: Motion): string 
 
 /**
  * Adds a copy of a bundle to a draft.
- * @param base the model it is copied from @param index which copy it is, for the names
+ * @param base the model it is copied from @param label ends the names of the copy
  * @returns the names of the new elements by those of the old
  */
 export function addCopy(m: Model, base: Model, live: Live, picked: Bundle, motion: Motion, label: string): ReadonlyMap<string, string> {
@@ -75,97 +75,126 @@ export function addCopy(m: Model, base: Model, live: Live, picked: Bundle, motio
   const left = new Set(base.bodies.map((b) => b.name).filter((n) => !picked.get('bodies')!.has(n))),
     anew = new Set(pointsOn(base, picked, left));
   const bundle: Bundle = new Map([...picked, ['points', new Set([...picked.get('points')!, ...anew])]]);
-  const T = matrixOf(motion);
-  const mirror = motion.type === 'mirror';
-  const names = new Map<string, string>();
-  const taken = (family: Family, name: string) => m[family].some((e) => e.name === name) || name === m.ground;
-  for (const { key } of FAMILIES) {
+  const names = namesOfCopy(m, bundle, label);
+  const copies = new Copies(base, live, bundle, anew, names, motion);
+  for (const { key: family } of FAMILIES)
+    base[family].forEach((e, index) => {
+      if (bundle.get(family)!.has(e.name)) m[family].push(copies.of(family, index, e));
+    });
+  return new Map([...names].map(([a, b]) => [a, b.slice(b.indexOf('/') + 1)]));
+}
+
+/** Free names for what is copied, both as `family/name`. */
+function namesOfCopy(m: Model, bundle: Bundle, label: string): Map<string, string> {
+  const names = new Map<string, string>(),
+    given = new Set<string>();
+  const taken = (family: Family, name: string) =>
+    m[family].some((e) => e.name === name) || name === m.ground || given.has(`${family}/${name}`);
+  for (const { key } of FAMILIES)
     for (const name of bundle.get(key)!) {
       let fresh = `${name} ${label}`.slice(0, 80);
-      for (let n = 2; taken(key, fresh) || [...names.values()].includes(`${key}/${fresh}`); n++)
-        fresh = `${name} ${label} ${n}`.slice(0, 80);
+      for (let n = 2; taken(key, fresh); n++) fresh = `${name} ${label} ${n}`.slice(0, 80);
+      given.add(`${key}/${fresh}`);
       names.set(`${key}/${name}`, `${key}/${fresh}`);
     }
-  }
-  const renamed = (family: Family, name: string): string => names.get(`${family}/${name}`)?.slice(family.length + 1) ?? name;
-  const layout = drawnLayout(base, live);
-  const number = (family: Family, index: number, e: RawElement, field: string, part: number): number =>
-    siAt(family, index, e, { field, part }, live);
-  const inGround = (e: RawElement) => e.body === undefined || e.body === '' || e.body === base.ground;
+  return names;
+}
 
-  for (const { key: family } of FAMILIES) {
-    base[family].forEach((e, index) => {
-      if (!bundle.get(family)!.has(e.name)) return;
-      const copy: RawElement = { ...(JSON.parse(JSON.stringify(e)) as RawElement), name: renamed(family, e.name) };
-      const kind = kindOf(family, e);
-      for (const [key, f] of Object.entries(kind?.fields ?? {})) {
-        const v = copy[key];
-        if (f.type === 'ref' && typeof v === 'string') copy[key] = renamed(f.family, v);
-        else if (f.type === 'refs' && Array.isArray(v)) copy[key] = v.map((n) => renamed(f.family, String(n)));
-        // gauges in formulas are those of the copy
-        else if (typeof v === 'string' && (f.type === 'quantity' || f.type === 'text'))
-          copy[key] = v.replace(/\{([^{}]+)\}/g, (_all, n: string) => `{${renamed('gauges', n.trim())}}`);
-      }
-      if (family === 'points' && anew.has(e.name)) {
-        copy.body = undefined;
-        copy.at = new Vector3(...layout.point(e.name)).applyMatrix4(T).toArray().map(written);
-      } else if (family === 'points')
-        copy.at = inGround(e) ? placed(index, e) : mirror ? local(rawAt('points', e, { field: 'at' }).value) : copy.at;
-      if (family === 'bodies') turned(index, e, copy);
-      else directions(family, index, e, copy);
-      m[family].push(Object.fromEntries(Object.entries(copy).filter(([, v]) => v !== undefined)) as RawElement);
-    });
+/** Elements as they are after a motion, under other names. */
+class Copies {
+  private readonly T: Matrix4;
+  private readonly layout: ReturnType<typeof drawnLayout>;
+  /** @param anew points that become points of the ground */
+  constructor(
+    private readonly base: Model,
+    private readonly live: Live,
+    private readonly bundle: Bundle,
+    private readonly anew: ReadonlySet<string>,
+    private readonly names: ReadonlyMap<string, string>,
+    private readonly motion: Motion,
+  ) {
+    this.T = matrixOf(motion);
+    this.layout = drawnLayout(base, live);
   }
-  return new Map([...names].map(([a, b]) => [a, b.slice(b.indexOf('/') + 1)]));
+
+  of(family: Family, index: number, e: RawElement): RawElement {
+    const copy: RawElement = { ...(JSON.parse(JSON.stringify(e)) as RawElement), name: this.renamed(family, e.name) };
+    this.refer(family, copy);
+    if (family === 'points') copy.at = this.pointAt(index, e, copy);
+    if (family === 'bodies') this.turn(index, e, copy);
+    else this.direct(family, index, e, copy);
+    return Object.fromEntries(Object.entries(copy).filter(([, v]) => v !== undefined)) as RawElement;
+  }
+
+  private renamed(family: Family, name: string): string {
+    return this.names.get(`${family}/${name}`)?.slice(family.length + 1) ?? name;
+  }
+
+  private number(family: Family, index: number, e: RawElement, field: string, part: number): number {
+    return siAt(family, index, e, { field, part }, this.live);
+  }
+  private three(family: Family, index: number, e: RawElement, field: string): [number, number, number] {
+    return AXES.map((k) => this.number(family, index, e, field, k)) as [number, number, number];
+  }
+
+  /** What it refers to is that of the copy, where that is copied too; gauges in formulas as well. */
+  private refer(family: Family, copy: RawElement): void {
+    for (const [key, f] of Object.entries(kindOf(family, copy)?.fields ?? {})) {
+      const v = copy[key];
+      if (f.type === 'ref' && typeof v === 'string') copy[key] = this.renamed(f.family, v);
+      else if (f.type === 'refs' && Array.isArray(v)) copy[key] = v.map((n) => this.renamed(f.family, String(n)));
+      else if (typeof v === 'string' && (f.type === 'quantity' || f.type === 'text'))
+        copy[key] = v.replace(/\{([^{}]+)\}/g, (_all, n: string) => `{${this.renamed('gauges', n.trim())}}`);
+    }
+  }
+
+  private pointAt(index: number, e: RawElement, copy: RawElement): RawElement['at'] {
+    if (this.anew.has(e.name)) {
+      copy.body = undefined;
+      return new Vector3(...this.layout.point(e.name)).applyMatrix4(this.T).toArray().map(written);
+    }
+    if (e.body === undefined || e.body === '' || e.body === this.base.ground) return this.moved(index, e);
+    return this.motion.type === 'mirror' ? local(rawAt('points', e, { field: 'at' }).value) : copy.at;
+  }
 
   /** A ground point: formulas are kept where each coordinate goes over into itself. */
-  function placed(index: number, e: RawElement): (number | string)[] {
+  private moved(index: number, e: RawElement): (number | string)[] {
+    const { motion } = this;
     const raw = AXES.map((k) => rawAt('points', e, { field: 'at', part: k }).value ?? 0);
+    const formula = (k: 0 | 1 | 2) => (typeof raw[k] === 'string' && !isLiteral(textOf(raw[k])) ? raw[k] : undefined);
+    const value = (k: 0 | 1 | 2) => this.number('points', index, e, 'at', k);
     if (motion.type === 'shift')
-      return AXES.map((k) =>
-        motion.by[k] === 0
-          ? (raw[k] as string)
-          : typeof raw[k] === 'string' && !isLiteral(textOf(raw[k]))
-            ? `${raw[k] as string} + ${written(motion.by[k]!)}`
-            : written(number('points', index, e, 'at', k) + motion.by[k]!),
-      );
+      return AXES.map((k) => {
+        const by = motion.by[k]!;
+        if (by === 0) return raw[k] as string;
+        return formula(k) === undefined ? written(value(k) + by) : `${formula(k)} + ${written(by)}`;
+      });
     if (motion.type === 'mirror')
-      return AXES.map((k) =>
-        k !== motion.axis
-          ? (raw[k] as string)
-          : motion.at === 0
-            ? negated(raw[k])
-            : typeof raw[k] === 'string' && !isLiteral(textOf(raw[k]))
-              ? `${written(2 * motion.at)} - (${raw[k] as string})`
-              : written(2 * motion.at - number('points', index, e, 'at', k)),
-      );
-    return new Vector3(...(AXES.map((k) => number('points', index, e, 'at', k)) as [number, number, number]))
-      .applyMatrix4(T)
-      .toArray()
-      .map(written);
-  }
-  /** In the axes of a mirrored body y is turned round. */
-  function local(v: RawValue): (number | string)[] {
-    const list = Array.isArray(v) ? (v as (number | string)[]) : [0, 0, 0];
-    return [list[0]!, negated(list[1]), list[2]!];
+      return AXES.map((k) => {
+        if (k !== motion.axis) return raw[k] as string;
+        if (motion.at === 0) return negated(raw[k]);
+        return formula(k) === undefined ? written(2 * motion.at - value(k)) : `${written(2 * motion.at)} - (${formula(k)})`;
+      });
+    return new Vector3(...this.three('points', index, e, 'at')).applyMatrix4(this.T).toArray().map(written);
   }
 
-  function turned(index: number, e: RawElement, copy: RawElement): void {
+  /** A body's axes and start motion. */
+  private turn(index: number, e: RawElement, copy: RawElement): void {
+    const { motion, T, layout } = this;
+    if (motion.type === 'shift') return;
     for (const field of ['velocity', 'spin'] as const) {
-      if (e[field] === undefined || motion.type === 'shift') continue;
-      const v = AXES.map((k) => number('bodies', index, e, field, k));
+      if (e[field] === undefined) continue;
+      const v = this.three('bodies', index, e, field);
       // a spin is an axial vector: mirrored it keeps its part along the normal
       copy[field] =
         motion.type === 'mirror'
           ? v.map((x, k) => ((field === 'velocity') === (k === motion.axis) ? -x : x))
-          : new Vector3(...(v as [number, number, number])).applyMatrix4(T.clone().setPosition(0, 0, 0)).toArray();
+          : new Vector3(...v).applyMatrix4(T.clone().setPosition(0, 0, 0)).toArray();
     }
-    if (mirror) {
-      if (e.centre !== undefined) copy.centre = local(e.centre as RawValue);
-      if (Array.isArray(e.products))
-        copy.products = [negated(e.products[0] as RawValue), negated(e.products[1] as RawValue), e.products[2] as number];
-    }
-    if (motion.type === 'shift') return;
+    const mirror = motion.type === 'mirror';
+    if (mirror && e.centre !== undefined) copy.centre = local(e.centre as RawValue);
+    if (mirror && Array.isArray(e.products))
+      copy.products = [negated(e.products[0] as RawValue), negated(e.products[1] as RawValue), e.products[2] as number];
     const { turn } = partsOf(T);
     const upright = rightHanded(mul(turn, layout.body(e.name).turn), mirror);
     const along =
@@ -179,18 +208,23 @@ export function addCopy(m: Model, base: Model, live: Live, picked: Bundle, motio
    * Directions: those in ground axes go with the motion; those in a mirrored body's axes are turned round in y. An axis of turning keeps its sense of
    * turning.
    */
-  function directions(family: Family, index: number, e: RawElement, copy: RawElement): void {
-    if (motion.type === 'shift') return;
+  private direct(family: Family, index: number, e: RawElement, copy: RawElement): void {
+    if (this.motion.type === 'shift') return;
     const kind = kindOf(family, e);
+    const { turn, shift } = partsOf(this.T);
     for (const [key, f] of Object.entries(kind?.fields ?? {})) {
       if (f.type !== 'vector' || !f.direction || f.world) continue;
-      const raw = rawAt(family, e, { field: key }).value;
-      if (!Array.isArray(raw)) continue;
-      const v = AXES.map((k) => number(family, index, e, key, k)) as unknown as Vec3;
-      const by = { turn: partsOf(T).turn, origin: partsOf(T).shift };
-      const out = carriedDirection(family, kind!, e, f, v, by, (body) => bundle.get('bodies')!.has(body));
-      if (out.every((x, k) => x === v[k])) continue;
-      copy[key] = out.map((x) => Number(x.toFixed(12)) + 0);
+      if (!Array.isArray(rawAt(family, e, { field: key }).value)) continue;
+      const v: Vec3 = this.three(family, index, e, key);
+      const comes = (body: string) => this.bundle.get('bodies')!.has(body);
+      const out = carriedDirection(family, kind!, e, f, v, { turn, origin: shift }, comes);
+      if (out.some((x, k) => x !== v[k])) copy[key] = out.map((x) => Number(x.toFixed(12)) + 0);
     }
   }
+}
+
+/** In the axes of a mirrored body y is turned round. */
+function local(v: RawValue): (number | string)[] {
+  const list = Array.isArray(v) ? (v as (number | string)[]) : [0, 0, 0];
+  return [list[0]!, negated(list[1]), list[2]!];
 }

@@ -1,8 +1,9 @@
 /** The runs of the open project: made in their worker, kept in the browser, played in the scene. */
 import { create } from 'zustand';
+import type { RecordLayout } from '@vim-pivot/core';
 import { type Diagnosis, type Model, Refusal, complete } from '@vim-pivot/core/page';
 import { checkModel, onEngineLost, runWorker } from '../../workers/client';
-import type { Picture } from '../../workers/protocol';
+import type { Picture, Reply } from '../../workers/protocol';
 import { type RunRow, db, dropRun, posturesOfRun } from '../kept/db';
 import { useDocument } from '../document/document';
 import { useReadings } from '../readings/readings';
@@ -239,117 +240,125 @@ function next(): void {
 function begin(model: Model, inside: string | undefined, from: { run: string; record: number } | undefined): void {
   const { id: project } = useDocument.getState();
   if (!project) return;
-  const id = crypto.randomUUID();
-  const number = Math.max(0, ...get().runs.map((r) => r.number)) + 1;
-  set({ running: id, progress: 0, refusal: [], playing: false });
-  let track: Track | undefined, recorder: Recorder | undefined;
-  let announced = performance.now();
-  const announce = () => {
-    announced = performance.now();
-    set((s) => ({
-      readable: new Map([...s.readable, [id, track!.count]]),
-      ...(s.playing || s.current !== id ? {} : { time: track!.end }),
-    }));
-  };
-  runWorker().stream({ type: 'run', run: id, model, ...(from ? { from } : {}) }, (r) => {
-    switch (r.type) {
-      case 'refused': {
-        set({ running: undefined, refusal: r.diagnoses });
-        // it had begun: what was recorded stays, with why it ended
-        if (track) {
-          const change = { status: 'failed' as const, reached: track.end, records: track.count, diagnoses: r.diagnoses };
-          patch(id, change);
-          void recorder!.done.then((kept) => kept && keeping(`Run ${number}`, () => db.runs.update(id, change)));
-        }
-        next();
-        return true;
-      }
-      case 'started': {
-        const row: RunRow = {
-          id,
-          project,
-          number,
-          made: Date.now(),
-          model,
-          layout: r.layout,
-          until: r.until,
-          reached: 0,
-          records: 0,
-          status: 'running',
-          seconds: 0,
-          diagnoses: [],
-          ...(inside === undefined ? {} : { kit: inside }),
-        };
-        track = new Track(r.layout);
-        set((s) => ({
-          runs: [...s.runs, row],
-          current: id,
-          time: 0,
-          playing: false,
-          view: 'run',
-          tracks: new Map([...s.tracks, [id, track!]]),
-        }));
-        recorder = new Recorder(
-          id,
-          `Run ${number}`,
-          keeping(`Run ${number}`, () => db.runs.put(row)),
-        );
-        return false;
-      }
-      case 'records': {
-        recorder!.add(r.part, r.data, track!.add(r.data));
-        set((s) => ({ progress: track!.end, tick: s.tick + 1 }));
-        if (performance.now() - announced > ANNOUNCE) announce();
-        return false;
-      }
-      case 'progress':
-        set({ progress: r.t });
-        return false;
-      case 'slow':
-        patch(id, { diagnoses: r.diagnoses });
-        return false;
-      case 'ended': {
-        const change = {
-          status: r.status,
-          reached: r.t,
-          seconds: r.seconds,
-          statistics: r.statistics,
-          records: track!.count,
-          diagnoses: r.diagnoses,
-          happenings: r.happenings,
-        };
-        patch(id, change);
-        set((s) => ({ running: undefined, tick: s.tick + 1 }));
-        announce();
-        next();
-        // what was made now plays from its start
-        if (get().current === id && !get().playing) set({ time: 0, playing: true });
-        void recorder!.done.then(async (kept) => {
-          if (kept) kept = await keeping(`Run ${number}`, () => db.runs.update(id, change));
-          if (kept) return;
-          // until the page is closed it can still be read: what had left the worker goes back before the store lets go of it
-          await runWorker()
-            .ask({ type: 'hold', run: id }, 'done')
-            .catch(() => undefined);
-          await dropRun(id).catch(() => undefined);
-          patch(id, {
-            diagnoses: [
-              ...change.diagnoses,
-              {
-                code: 'run-not-saved',
-                severity: 'warning',
-                message: 'The run could not be kept. It is lost when the page is closed.',
-                remedy: 'Delete old runs or projects, or export what you need now.',
-              },
-            ],
-          });
-        });
-        return true;
-      }
-      default:
-        return false;
+  const run = new UnderWay(project, model, inside);
+  set({ running: run.id, progress: 0, refusal: [], playing: false });
+  runWorker().stream({ type: 'run', run: run.id, model, ...(from ? { from } : {}) }, (r) => run.take(r));
+}
+
+type Ended = Extract<Reply, { type: 'ended' }>;
+
+/** A run that goes on in the worker: shown as it grows, and kept part by part. */
+class UnderWay {
+  readonly id = crypto.randomUUID();
+  private readonly number = Math.max(0, ...get().runs.map((r) => r.number)) + 1;
+  private readonly name = `Run ${this.number}`;
+  private track: Track | undefined;
+  private recorder: Recorder | undefined;
+  private announced = performance.now();
+  constructor(
+    private readonly project: string,
+    private readonly model: Model,
+    private readonly inside: string | undefined,
+  ) {}
+
+  /** @returns whether that was the last of it */
+  take(r: Reply): boolean {
+    if (r.type === 'refused') this.refused(r.diagnoses);
+    else if (r.type === 'started') this.started(r.layout, r.until);
+    else if (r.type === 'records') this.records(r.part, r.data);
+    else if (r.type === 'progress') set({ progress: r.t });
+    else if (r.type === 'slow') patch(this.id, { diagnoses: r.diagnoses });
+    else if (r.type === 'ended') this.ended(r);
+    return r.type === 'refused' || r.type === 'ended';
+  }
+
+  private refused(diagnoses: Diagnosis[]): void {
+    const { id, track, recorder } = this;
+    set({ running: undefined, refusal: diagnoses });
+    // it had begun: what was recorded stays, with why it ended
+    if (track) {
+      const change = { status: 'failed' as const, reached: track.end, records: track.count, diagnoses };
+      patch(id, change);
+      void recorder!.done.then((kept) => kept && keeping(this.name, () => db.runs.update(id, change)));
     }
-  });
+    next();
+  }
+
+  private started(layout: RecordLayout, until: number): void {
+    const { id, project, number, model, inside } = this;
+    const row: RunRow = {
+      ...{ id, project, number, model, layout, until },
+      made: Date.now(),
+      reached: 0,
+      records: 0,
+      status: 'running',
+      seconds: 0,
+      diagnoses: [],
+      ...(inside === undefined ? {} : { kit: inside }),
+    };
+    const track = (this.track = new Track(layout));
+    set((s) => ({
+      runs: [...s.runs, row],
+      current: id,
+      time: 0,
+      playing: false,
+      view: 'run',
+      tracks: new Map([...s.tracks, [id, track]]),
+    }));
+    this.recorder = new Recorder(
+      id,
+      this.name,
+      keeping(this.name, () => db.runs.put(row)),
+    );
+  }
+
+  private records(part: number, data: Float64Array): void {
+    const track = this.track!;
+    this.recorder!.add(part, data, track.add(data));
+    set((s) => ({ progress: track.end, tick: s.tick + 1 }));
+    if (performance.now() - this.announced > ANNOUNCE) this.announce();
+  }
+
+  /** What has come in can be read from now on. */
+  private announce(): void {
+    const { id } = this,
+      track = this.track!;
+    this.announced = performance.now();
+    set((s) => ({
+      readable: new Map([...s.readable, [id, track.count]]),
+      ...(s.playing || s.current !== id ? {} : { time: track.end }),
+    }));
+  }
+
+  private ended({ status, t: reached, seconds, statistics, diagnoses, happenings }: Ended): void {
+    const { id } = this;
+    const change = { status, reached, seconds, statistics, records: this.track!.count, diagnoses, happenings };
+    patch(id, change);
+    set((s) => ({ running: undefined, tick: s.tick + 1 }));
+    this.announce();
+    next();
+    // what was made now plays from its start
+    if (get().current === id && !get().playing) set({ time: 0, playing: true });
+    void this.recorder!.done.then(async (kept) => {
+      if (!kept || !(await keeping(this.name, () => db.runs.update(id, change)))) await this.notKept(diagnoses);
+    });
+  }
+
+  /** Until the page is closed it can still be read: what had left the worker goes back before the store lets go of it. */
+  private async notKept(diagnoses: Diagnosis[]): Promise<void> {
+    const { id } = this;
+    await runWorker()
+      .ask({ type: 'hold', run: id }, 'done')
+      .catch(() => undefined);
+    await dropRun(id).catch(() => undefined);
+    const lost: Diagnosis = {
+      code: 'run-not-saved',
+      severity: 'warning',
+      message: 'The run could not be kept. It is lost when the page is closed.',
+      remedy: 'Delete old runs or projects, or export what you need now.',
+    };
+    patch(id, { diagnoses: [...diagnoses, lost] });
+  }
 }
 
 export function cancelRun(): void {

@@ -1,0 +1,143 @@
+/** The pattern of L worked out once for a topology: where each variable stands, what fills in, and where each entry of G and M goes. */
+import type { Constraint } from '../equations/constraints';
+import type { Link, Order } from './order';
+
+export type Constrained = Link & { constraints: readonly Constraint[] };
+
+/** An entry of G: its row, where it stands in G's blocks of twelve, and its variable (six to a body). */
+export interface Entry {
+  row: number;
+  entry: number;
+  variable: number;
+}
+
+/** All entries of G that can differ from zero. */
+export function entriesOf(bodies: number, links: readonly Constrained[]): Entry[] {
+  const out: Entry[] = [];
+  for (const l of links)
+    for (const c of l.constraints) {
+      for (let k = 0; k < c.rows; k++)
+        for (let e = 0; e < 12; e++) {
+          const body = e < 6 ? c.a : c.b;
+          if (body < bodies && c.pattern(k, e)) out.push({ row: c.row + k, entry: 12 * (c.row + k) + e, variable: 6 * body + (e % 6) });
+        }
+      c.more.forEach((pair, i) => {
+        for (let e = 0; e < 12; e++) {
+          const body = e < 6 ? pair[0] : pair[1];
+          if (body < bodies) out.push({ row: c.row, entry: 12 * (c.block + i) + e, variable: 6 * body + (e % 6) });
+        }
+      });
+    }
+  return out;
+}
+
+/** Place of every variable (bodies, then rows) in the elimination order; and of each place its row, and its row if it closes a loop, else −1. */
+export function placesOf(bodies: number, rows: number, links: readonly Constrained[], { blocks, closing }: Order) {
+  const n = 6 * bodies + rows;
+  const place = new Int32Array(n),
+    rowOf = new Int32Array(n).fill(-1),
+    closingRow = new Int32Array(n).fill(-1);
+  let p = 0;
+  for (const block of blocks) {
+    if (block.body >= 0) for (let k = 0; k < 6; k++) place[6 * block.body + k] = p++;
+    for (const i of block.links)
+      for (const c of links[i]!.constraints)
+        for (let k = 0; k < c.rows; k++) {
+          if (closing[i]) closingRow[p] = c.row + k;
+          rowOf[p] = c.row + k;
+          place[6 * bodies + c.row + k] = p++;
+        }
+  }
+  return { place, rowOf, closingRow };
+}
+
+/** The lower triangle by columns, the diagonal first, rows ascending; and for each product of a column's entries where it is subtracted. */
+export interface Pattern {
+  start: Int32Array;
+  index: Int32Array;
+  target: Int32Array;
+}
+
+export function filled(bodies: number, rows: number, place: Int32Array, entries: readonly Entry[]): Pattern {
+  const n = 6 * bodies + rows;
+  const below: Set<number>[] = Array.from({ length: n }, () => new Set());
+  const couple = (i: number, j: number) => {
+    if (i !== j) below[Math.min(i, j)]!.add(Math.max(i, j));
+  };
+  for (let b = 0; b < bodies; b++) for (let i = 3; i < 6; i++) for (let j = 3; j < i; j++) couple(place[6 * b + i]!, place[6 * b + j]!);
+  for (const { row, variable } of entries) couple(place[6 * bodies + row]!, place[variable]!);
+  // fill: a column passes its pattern on to the first row below its diagonal (elimination tree)
+  const columns = below.map((set) => {
+    const list = Int32Array.from(set).sort();
+    if (list.length > 1) {
+      const up = below[list[0]!]!;
+      for (let m = 1; m < list.length; m++) up.add(list[m]!);
+    }
+    set.clear();
+    return list;
+  });
+  const start = new Int32Array(n + 1);
+  columns.forEach((c, k) => (start[k + 1] = start[k]! + 1 + c.length));
+  const index = new Int32Array(start[n]!);
+  columns.forEach((c, k) => {
+    index[start[k]!] = k;
+    index.set(c, start[k]! + 1);
+  });
+  return { start, index, target: targetsOf(columns, start, index) };
+}
+
+function targetsOf(columns: readonly Int32Array[], start: Int32Array, index: Int32Array): Int32Array {
+  const target = new Int32Array(columns.reduce((s, c) => s + (c.length * (c.length + 1)) / 2, 0));
+  let t = 0;
+  for (const c of columns)
+    for (let i = 0; i < c.length; i++) {
+      // both lists are sorted, so one walk down column c[i] finds all its targets
+      let q = start[c[i]!]!;
+      for (let j = i; j < c.length; j++) {
+        while (index[q]! !== c[j]!) q++;
+        target[t++] = q;
+      }
+    }
+  return target;
+}
+
+/** Where the entry of two places is stored. */
+export function entryAt({ start, index }: Pattern, i: number, j: number): number {
+  const [row, column] = i > j ? [i, j] : [j, i];
+  let lo = start[column]!,
+    hi = start[column + 1]! - 1;
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if (index[mid]! < row) lo = mid + 1;
+    else hi = mid;
+  }
+  return lo;
+}
+
+/** Of each body: where its mass stands three times, and the lower triangle of its inertia. */
+export function massEntries(bodies: number, place: Int32Array, pattern: Pattern): Int32Array {
+  const at = new Int32Array(9 * bodies);
+  for (let b = 0; b < bodies; b++) {
+    for (let k = 0; k < 3; k++) at[9 * b + k] = pattern.start[place[6 * b + k]!]!;
+    let m = 3;
+    for (let i = 3; i < 6; i++) for (let j = 3; j <= i; j++) at[9 * b + m++] = entryAt(pattern, place[6 * b + i]!, place[6 * b + j]!);
+  }
+  return at;
+}
+
+const NONE = new Int32Array(0);
+
+/** The two bodies of each block of G (−1: the ground), and the blocks of each row beyond its first. */
+export function blocksOf(bodies: number, rows: number, blocks: number, links: readonly Constrained[]) {
+  const bodyOf = new Int32Array(2 * blocks).fill(-1);
+  const further = Array.from({ length: rows }, () => NONE);
+  const put = (block: number, pair: readonly [number, number]) =>
+    pair.forEach((b, side) => (bodyOf[2 * block + side] = b < bodies ? b : -1));
+  for (const l of links)
+    for (const c of l.constraints) {
+      for (let k = 0; k < c.rows; k++) put(c.row + k, [c.a, c.b]);
+      c.more.forEach((pair, i) => put(c.block + i, pair));
+      if (c.more.length > 0) further[c.row] = Int32Array.from(c.more, (_, i) => c.block + i);
+    }
+  return { bodyOf, further };
+}
