@@ -1,3 +1,4 @@
+import jsdoc from 'eslint-plugin-jsdoc';
 import hooks from 'eslint-plugin-react-hooks';
 import ts from 'typescript-eslint';
 
@@ -54,6 +55,21 @@ export default ts.config(
         },
       ],
       'no-restricted-globals': ['error', 'window', 'document', 'process', 'performance', 'setTimeout', 'fetch'],
+    },
+  },
+  {
+    // What the core offers says shapes, units and errors.
+    files: ['core/src/**/*.ts'],
+    plugins: { jsdoc },
+    rules: {
+      'jsdoc/require-jsdoc': [
+        'error',
+        {
+          publicOnly: { ancestorsOnly: true },
+          require: { FunctionDeclaration: true, ArrowFunctionExpression: true, FunctionExpression: true, ClassDeclaration: false },
+          enableFixer: false,
+        },
+      ],
     },
   },
   { files: ['web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { ...hooks.configs.recommended.rules } },

@@ -70,6 +70,7 @@ export class Refusal extends Error {
   }
 }
 
+/** Stops what is being computed, with one finding that says why. @throws Refusal always */
 export function refuse(d: Omit<Diagnosis, 'severity'>): never {
   throw new Refusal([{ severity: 'error', ...d }]);
 }

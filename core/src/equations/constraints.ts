@@ -115,6 +115,7 @@ const V = new Float64Array(3);
 const P = new Float64Array(3);
 const Q = new Float64Array(3);
 
+/** A vector of body i from its axes to those of the ground. @param A rotations, nine numbers a body; @param out three numbers */
 export function toGround(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
   const m = 9 * i,
     x = s[0]!,
@@ -124,6 +125,7 @@ export function toGround(A: Float64Array, i: number, s: Float64Array, out: Float
   out[1] = A[m + 3]! * x + A[m + 4]! * y + A[m + 5]! * z;
   out[2] = A[m + 6]! * x + A[m + 7]! * y + A[m + 8]! * z;
 }
+/** A vector from the axes of the ground to those of body i. @param A rotations, nine numbers a body; @param out three numbers */
 export function toBody(A: Float64Array, i: number, s: Float64Array, out: Float64Array): void {
   const m = 9 * i,
     x = s[0]!,
@@ -162,6 +164,7 @@ function swinging(A: Float64Array, w: Float64Array, i: number, s: Float64Array, 
   out[1] = A[m + 3]! * c0 + A[m + 4]! * c1 + A[m + 5]! * c2;
   out[2] = A[m + 6]! * c0 + A[m + 7]! * c1 + A[m + 8]! * c2;
 }
+/** Scalar product of two vectors of three numbers. */
 export const dot3 = (a: Float64Array, b: Float64Array): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
 
 /** Two body-fixed directions stay square: (A_a u) · (A_b v) = 0. */

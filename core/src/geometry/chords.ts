@@ -6,6 +6,7 @@ const placeAt = (curve: Curve, u: number): Vec3 => {
   curve.at(u);
   return [curve.c[0]!, curve.c[1]!, curve.c[2]!];
 };
+/** Length of a whole curve, m. */
 export const pathLength = (curve: Curve): number => curve.lengthTo(curve.end);
 
 /** The next parameter after u at which f, negative at first, becomes zero: small steps forward, then bisection. */

@@ -6,6 +6,7 @@ import type { Solid } from './solid';
 export type Combiner = (joined: readonly Solid[], less: readonly Solid[], round: number) => Solid;
 
 let combiner: Combiner | undefined;
+/** Brings the library that joins and cuts solids. */
 export const provideCombiner = (c: Combiner): void => void (combiner = c);
 
 /** The union of solids less others. @throws Refusal when a surface is open, nothing is left, or the library is not at hand */

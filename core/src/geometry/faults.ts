@@ -8,6 +8,7 @@ export type MeshFault = Pick<Diagnosis, 'code' | 'severity' | 'message'> & { why
 
 const many = (n: number, one: string): string => `${n.toLocaleString('en')} ${one}${n === 1 ? '' : 's'}`;
 
+/** What is wrong with a surface, in words. @param e how often places beside it are enclosed, where that was looked at */
 export function meshFaults({ open, touching, inverted, doubt }: Omit<MeshReport, 'triangles'>, e: Enclosure | undefined): MeshFault[] {
   const out: MeshFault[] = [];
   if (open > 0)

@@ -32,6 +32,7 @@ export function place(p: MassProperties, turn: Mat3, shift: Vec3): MassPropertie
   return { mass: p.mass, centre: add(shift, apply(turn, p.centre)), inertia: mul(mul(turn, p.inertia), transpose(turn)) };
 }
 
+/** Mass properties of a solid of density 1, for another density in kg/m³. */
 export const withDensity = (p: MassProperties, density: number): MassProperties => ({
   mass: p.mass * density,
   centre: p.centre,

@@ -168,6 +168,7 @@ export function finish(mass: MassProperties, turn: Mat3, shift: Vec3, key: strin
   };
 }
 
+/** A diagonal matrix. */
 export const diagonal = (x: number, y: number, z: number): Mat3 => [x, 0, 0, 0, y, 0, 0, 0, z];
 
 /** Box, centre and full sizes in m. @param turn columns are the directions of its edges */

@@ -14,5 +14,7 @@ export interface Kept extends Geometry {
 }
 
 const kept = new Map<string, Kept>();
+/** Keeps geometry under the name of its content. */
 export const keepGeometry = (id: string, g: Kept): void => void kept.set(id, g);
+/** Geometry that was kept, or undefined. */
 export const geometryNamed = (id: string): Kept | undefined => kept.get(id);

@@ -7,27 +7,42 @@ export type Mat3 = readonly [number, number, number, number, number, number, num
 export const IDENTITY: Mat3 = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 export const ZERO: Vec3 = [0, 0, 0];
 
+/** a + b. */
 export const add = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+/** a − b. */
 export const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+/** s a. */
 export const scale = (a: Vec3, k: number): Vec3 => [a[0] * k, a[1] * k, a[2] * k];
+/** a · b. */
 export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+/** a × b. */
 export const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+/** Length |a|. */
 export const norm = (a: Vec3): number => Math.sqrt(dot(a, a));
+/** a / |a|. */
 export const unit = (a: Vec3): Vec3 => scale(a, 1 / norm(a));
+/** Column k of a matrix stored by rows. */
 export const column = (m: Mat3, j: 0 | 1 | 2): Vec3 => [m[j], m[j + 3]!, m[j + 6]!] as Vec3;
+/** The matrix, stored by rows, that has these columns. */
 export const fromColumns = (x: Vec3, y: Vec3, z: Vec3): Mat3 => [x[0], y[0], z[0], x[1], y[1], z[1], x[2], y[2], z[2]];
+/** mᵀ. */
 export const transpose = (m: Mat3): Mat3 => [m[0], m[3], m[6], m[1], m[4], m[7], m[2], m[5], m[8]];
+/** m v. */
 export const apply = (m: Mat3, v: Vec3): Vec3 => [
   m[0] * v[0] + m[1] * v[1] + m[2] * v[2],
   m[3] * v[0] + m[4] * v[1] + m[5] * v[2],
   m[6] * v[0] + m[7] * v[1] + m[8] * v[2],
 ];
+/** mᵀ v. */
 export const applyT = (m: Mat3, v: Vec3): Vec3 => apply(transpose(m), v);
+/** a b, matrices stored by rows. */
 export const mul = (a: Mat3, b: Mat3): Mat3 =>
   [0, 1, 2].flatMap((i) =>
     [0, 1, 2].map((j) => a[3 * i]! * b[j]! + a[3 * i + 1]! * b[j + 3]! + a[3 * i + 2]! * b[j + 6]!),
   ) as unknown as Mat3;
+/** a + b, matrices. */
 export const addM = (a: Mat3, b: Mat3): Mat3 => a.map((x, i) => x + b[i]!) as unknown as Mat3;
+/** s m, a matrix. */
 export const scaleM = (a: Mat3, k: number): Mat3 => a.map((x) => x * k) as unknown as Mat3;
 
 /** Determinant. */

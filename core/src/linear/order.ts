@@ -26,6 +26,7 @@ export interface Order {
   loops: ReadonlyMap<number, readonly number[]>;
 }
 
+/** The order for so many bodies and the links between them, body `bodies` being the ground. */
 export function eliminationOrder(bodies: number, links: readonly Link[]): Order {
   const forest = spanningForest(bodies, links);
   const { closing } = forest;

@@ -58,6 +58,7 @@ export interface Pattern {
   target: Int32Array;
 }
 
+/** The pattern with all that fills in. @param place of each variable in the elimination order */
 export function filled(bodies: number, rows: number, place: Int32Array, entries: readonly Entry[]): Pattern {
   const n = 6 * bodies + rows;
   const below: Set<number>[] = Array.from({ length: n }, () => new Set());

@@ -19,6 +19,7 @@ export function readAssigned(text: string | undefined): Map<string, string> {
   return out;
 }
 
+/** `a = 1; b = 2`, as `readAssigned` reads it. */
 export const writeAssigned = (values: ReadonlyMap<string, string>): string =>
   [...values].map(([name, value]) => `${name} = ${value}`).join('; ');
 

@@ -6,6 +6,7 @@ import { kindOf } from './kinds';
 /** What is copied, by family, in the order of the model. */
 export type Bundle = ReadonlyMap<Family, ReadonlySet<string>>;
 
+/** What an element refers to, by family. */
 export const refsOf = (family: Family, e: RawElement): { family: Family; names: string[]; optional: boolean }[] =>
   Object.entries(kindOf(family, e)?.fields ?? {}).flatMap(([key, f]) => {
     if (f.type !== 'ref' && f.type !== 'refs') return [];

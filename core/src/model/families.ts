@@ -27,6 +27,7 @@ export const FAMILIES = [
 
 export type Family = (typeof FAMILIES)[number]['key'];
 
+/** The declaration of a family. */
 export const familyOf = (key: Family) => FAMILIES.find((f) => f.key === key)!;
 
 /** Whether elements of a family only show what was read. */

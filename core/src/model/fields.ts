@@ -135,12 +135,16 @@ export type ValuesOf<F extends Fields> = { readonly [K in keyof F]: Resolved<F[K
 
 type Extra<T extends Field> = Partial<Omit<T, 'type' | 'dim' | 'label' | 'help' | 'family' | 'options'>>;
 
+/** A field for a value of a dimension, or a formula. */
 export const quantity = <const O extends Extra<QuantityField>>(dim: Asked, label: string, help: string, extra?: O) =>
   ({ type: 'quantity', dim, label, help, ...extra }) as { type: 'quantity'; dim: Asked; label: string; help: string } & O;
+/** A field for three values of a dimension. */
 export const vector = <const O extends Extra<VectorField>>(dim: Dimension, label: string, help: string, extra?: O) =>
   ({ type: 'vector', dim, label, help, ...extra }) as { type: 'vector'; dim: Dimension; label: string; help: string } & O;
+/** A field that names an element of a family. */
 export const ref = <const O extends Extra<RefField>>(family: Family, label: string, help: string, extra?: O) =>
   ({ type: 'ref', family, label, help, ...extra }) as { type: 'ref'; family: Family; label: string; help: string } & O;
+/** A field that names several elements of a family. */
 export const refs = <const O extends Extra<RefsField>>(family: Family, min: number, max: number, label: string, help: string, extra?: O) =>
   ({ type: 'refs', family, min, max, label, help, ...extra }) as {
     type: 'refs';
@@ -150,11 +154,15 @@ export const refs = <const O extends Extra<RefsField>>(family: Family, min: numb
     label: string;
     help: string;
   } & O;
+/** A field for text. */
 export const text = <const O extends Extra<TextField>>(label: string, help: string, extra?: O) =>
   ({ type: 'text', label, help, ...extra }) as { type: 'text'; label: string; help: string } & O;
+/** A field for assignments, `a = 1; b = 2`, to parameters or mounts of a kit. */
 export const assigned = (to: AssignedField['to'], label: string, help: string) =>
   ({ type: 'assigned', to, label, help, optional: true }) as const satisfies AssignedField;
+/** A field for a colour. */
 export const colour = (label: string, help: string) => ({ type: 'colour', label, help, optional: true }) as const satisfies ColourField;
+/** A field for rows of plain numbers. @param min and max number of rows */
 export const grid = (
   columns: number,
   min: number,
@@ -163,6 +171,7 @@ export const grid = (
   help: string,
   extra: Pick<GridField, 'default' | 'outline' | 'byHand' | 'optional' | 'when'> = {},
 ) => ({ type: 'grid', columns, min, max, label, help, ...extra }) as const satisfies GridField;
+/** A field for one of several words. */
 export const choice = (options: Readonly<Record<string, string>>, label: string, help: string, extra?: Extra<ChoiceField>) => ({
   type: 'choice' as const,
   options,

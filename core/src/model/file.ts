@@ -138,6 +138,7 @@ export function modelJsonSchema(): object {
 
 /** Largest model file that is read, bytes. */
 export const LARGEST_MODEL = 64e6;
+/** A number of bytes in words. */
 export const megabytes = (bytes: number): string => `${Math.round(bytes / 1e6)} MB`;
 
 /**
@@ -326,6 +327,7 @@ function jsonFault(text: string, error: unknown): string {
   return `it stops being JSON at line ${before.length}, character ${before.at(-1)!.length + 1}`;
 }
 
+/** A model with nothing in it. */
 export const emptyModel = (name: string): Model => checkModel({ format: FORMAT, version: VERSION, name });
 
 /**

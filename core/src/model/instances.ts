@@ -28,6 +28,7 @@ const NONE: readonly Placing[] = [];
 
 /** The instances an element comes from, innermost first; empty for those of the model itself. */
 export const placingsOf = (e: RawElement): readonly Placing[] => (e as { [PLACES]?: readonly Placing[] })[PLACES] ?? NONE;
+/** Notes on an element of an instance which instances bring it, innermost first. */
 export const placed = (e: RawElement, placings: readonly Placing[]): RawElement => Object.assign(e, { [PLACES]: placings });
 
 /** First the inner, then the outer. */
@@ -36,6 +37,7 @@ export const together = (outer: Pose, inner: Pose): Pose => ({
   origin: add(outer.origin, apply(outer.turn, inner.origin)),
 });
 export const HERE: Pose = { turn: IDENTITY, origin: [0, 0, 0] };
+/** The motion back. */
 export const inverse = ({ turn, origin }: Pose): Pose => ({ turn: transpose(turn), origin: scale(applyT(turn, origin), -1) });
 /** What carries both of two elements: the placings, innermost first, with which both end. */
 export function commonTail(a: readonly Placing[], b: readonly Placing[]): readonly Placing[] {

@@ -53,6 +53,7 @@ export function register(kinds: readonly Kind[]): void {
   }
 }
 
+/** All kinds of a family, in the order in which they are declared. */
 export const kindsOf = (family: Family): readonly Kind[] => [...(registry.get(family)?.values() ?? [])];
 
 /** The declaration of an element; the first of the family when the element names none. */

@@ -45,6 +45,10 @@ interface PlacedElement {
 /** Turned round in its own y, a mirrored frame is right-handed again. */
 export const upright = (turn: Mat3, mirrored: boolean): Mat3 => (mirrored ? mul(turn, [1, 0, 0, 0, -1, 0, 0, 0, 1]) : turn);
 
+/**
+ * Places of points and postures of bodies as drawn, each worked out when it is first asked for; asking throws a Refusal where something is in error or
+ * in a circle.
+ */
 export function layOut({ model, elements }: Placed): Layout {
   const points = new Map(elements.points.map((p) => [p.name, p]));
   const bodies = new Map(elements.bodies.map((b) => [b.name, b]));

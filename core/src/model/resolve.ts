@@ -43,6 +43,7 @@ export const leftOut = (d: Diagnosis): Diagnosis => ({
 export const stopsRuns = (model: Model, { family, name }: ElementRef): boolean =>
   family === 'limits' && model.limits.some((l) => l.name === name && l.then === 'stop' && !l.off);
 
+/** All values of a model, checked, in SI; what is wrong is among the diagnoses. Never throws for a fault of the model. */
 export function resolve(given: Model): Resolution {
   const expanded = expand(given);
   const { model } = expanded;

@@ -6,6 +6,7 @@ import { readUnit } from '../quantity/units';
 import type { Model, RawElement } from './document';
 import { kindOf } from './kinds';
 
+/** Tables that are in use, by name; what is wrong with one is added to the diagnoses. */
 export function readTables(model: Pick<Model, 'tables'>, diagnoses: Diagnosis[], off: ReadonlySet<string>): Map<string, Table> {
   const out = new Map<string, Table>();
   model.tables.forEach((e, index) => {

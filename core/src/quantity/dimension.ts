@@ -8,6 +8,7 @@ export type Dimension = readonly [length: number, mass: number, time: number, cu
 const SYMBOLS = ['m', 'kg', 's', 'A', 'K', 'rad'] as const;
 export const ANGLE = 5;
 
+/** A dimension from its powers of length, mass, time, angle, current and temperature. */
 export const dim = (length = 0, mass = 0, time = 0, angle = 0, current = 0, temperature = 0): Dimension => [
   length,
   mass,
@@ -41,8 +42,11 @@ export const D = {
   quadraticDrag: dim(-1, 1),
 } as const;
 
+/** Dimension of a product. */
 export const multiply = (a: Dimension, b: Dimension): Dimension => combine(a, b, 1);
+/** Dimension of a quotient. */
 export const divide = (a: Dimension, b: Dimension): Dimension => combine(a, b, -1);
+/** Dimension of a power. */
 export const power = (a: Dimension, n: number): Dimension => a.map((x) => x * n || 0) as unknown as Dimension;
 
 function combine(a: Dimension, b: Dimension, sign: number): Dimension {

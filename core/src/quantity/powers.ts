@@ -3,6 +3,7 @@
  * page can do without it.
  */
 export const square = (x: number): number => x * x;
+/** x³. */
 export const cube = (x: number): number => x * x * x;
 /** The eighth root, by three exactly rounded square roots. */
 export const eighthRoot = (x: number): number => Math.sqrt(Math.sqrt(Math.sqrt(x)));

@@ -60,7 +60,9 @@ add('mA', 1e-3, dim(0, 0, 0, 0, 1), 'milliampere');
 add('V', 1, dim(2, 1, -3, 0, -1), 'volt');
 add('K', 1, dim(0, 0, 0, 0, 0, 1), 'kelvin');
 
+/** A unit by its name, or undefined. */
 export const unitOf = (name: string): Unit | undefined => table.get(name);
+/** Names of all units there are. */
 export const unitNames = (): string[] => [...table.keys()];
 
 /**
@@ -155,6 +157,7 @@ export function showIn(s: UnitSystem | undefined): void {
   system = s ?? 'mm';
 }
 
+/** The unit in which values of a dimension are shown, in the system of units chosen. */
 export function shownUnit(d: Dimension): string {
   const other = OTHERWISE[system].find(([k]) => identical(k, d))?.[1];
   if (other) return other;

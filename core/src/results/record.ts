@@ -12,6 +12,7 @@ export interface RecordLayout {
   width: number;
 }
 
+/** How the records of a mechanism are laid out: counts, and numbers to a record. */
 export function recordLayout({ system, angles, memories: { cells: memory } }: Mechanism): RecordLayout {
   const { bodies, rows } = system;
   const extra = system.K.extra;

@@ -77,6 +77,7 @@ export function recordAt(time: Float64Array, t: number): number {
   return lo;
 }
 
+/** Value at a time (s): linear between records, the first and last beyond them. */
 export function valueAt({ time, values }: Series, t: number): number {
   const lo = recordAt(time, t);
   if (lo + 1 >= time.length || t <= time[0]!) return values[lo]!;

@@ -59,6 +59,7 @@ export function audit(m: Mechanism, t: number, accuracy: number, liveliest: numb
   return out;
 }
 
+/** Why nothing moved in a run. */
 export function stoodStill(m: Mechanism): Diagnosis {
   const free = freedomCount(m.system),
     { forces } = m.assembly;

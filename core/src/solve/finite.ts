@@ -3,6 +3,7 @@ import { type Diagnosis, refuse } from '../diagnosis';
 import type { Mechanism } from '../system/mechanism';
 import { where } from '../model/where';
 
+/** Whether all are numbers, and none is infinite. */
 export function finite(v: ArrayLike<number>): boolean {
   for (let i = 0; i < v.length; i++) if (!Number.isFinite(v[i]!)) return false;
   return true;

@@ -8,6 +8,7 @@ export interface LoopRows {
   of: readonly (readonly Float64Array[])[];
 }
 
+/** The rows of a loop as forces and moments on its moving bodies, at the configuration G was formed at. */
 export function loopRows({ G }: System, links: readonly Group[]): LoopRows {
   const bodies = [...new Set(links.flatMap((l) => [l.a, l.b]))].sort((x, y) => y - x);
   const fixed = bodies[0]!; // the ground when it is one of them
@@ -47,4 +48,5 @@ export function rankOf(rows: readonly Float64Array[], size: (row: Float64Array, 
   });
   return basis.length;
 }
+/** Euclidean length. */
 export const lengthOf = (v: Float64Array): number => Math.sqrt(v.reduce((s, x) => s + x * x, 0));

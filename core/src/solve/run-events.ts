@@ -25,6 +25,7 @@ export type RunEvent =
   | { type: 'progress'; t: number }
   | { type: 'end'; status: RunStatus; t: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] };
 
+/** The statistics of a run that has not begun. */
 export const noStatistics = (): RunStatistics => ({
   steps: 0,
   rejected: 0,

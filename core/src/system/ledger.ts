@@ -94,6 +94,7 @@ export interface Ledgers {
   kinetic(K: Kinematics): number;
 }
 
+/** All states of the ledgers, in the order in which they are kept. */
 export const ledgerStates = (l: Ledgers): ExtraStates[] => [l.start, ...l.loads, ...l.drives];
 
 /** What the balance leaves unexplained, J. */

@@ -12,6 +12,7 @@ const SHOWN = {
   ),
 } as const;
 
+/** Declares a kind of gauge; the unit it is shown in is a field of all. */
 export const gauge = <const F extends Fields>(k: Omit<GaugeKind<F>, 'family'>): GaugeKind<F> => ({
   family: 'gauges',
   ...k,

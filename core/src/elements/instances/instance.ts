@@ -7,6 +7,7 @@ import { type Mat3, type Vec3, IDENTITY, addM, fromRollPitchYaw, scaleM, unit } 
 import { D } from '../../quantity/dimension';
 import { cos, sin } from '../../quantity/elementary';
 
+/** Declares a kind of instance. */
 export const instance = <const F extends Fields>(k: Omit<InstanceKind<F>, 'family'>): InstanceKind<F> => ({ family: 'instances', ...k });
 
 /** The kit, and what it is given. */
@@ -40,6 +41,7 @@ export const JOINED = {
   }),
 } as const;
 
+/** The motion that puts the axes of a kit at a place (m), turned by roll, pitch and yaw (rad). */
 export const standing = (v: { at: Vec3; rotation: Vec3 }): Pose => ({ origin: v.at, turn: fromRollPitchYaw(v.rotation) });
 
 /** Rotation about an axis by an angle (Rodrigues). */

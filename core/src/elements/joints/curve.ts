@@ -38,6 +38,7 @@ export function radiiAt(count: number, one: number, listed: readonly (readonly n
   return listed.map(([r]) => r! / 1000);
 }
 
+/** The curve through points of a body, relative to its centre of mass in its axes, m. @throws Refusal when it is no curve */
 export function curveOf(
   v: { through: readonly string[]; closed: string; course?: string; corner?: number; corners?: readonly (readonly number[])[] },
   m: Places,

@@ -34,10 +34,12 @@ export const AXIS_JOINT = {
   axisIn: ref('bodies', 'Axis in', 'Body in whose axes the direction is given. Left out: the ground.', { optional: true }),
 } as const;
 
+/** Declares a kind of joint. */
 export const joint = <const F extends Fields>(k: Omit<JointKind<F>, 'family'>): JointKind<F> => ({ family: 'joints', ...k });
 
 // The building blocks of the joint files, each as a textbook names it.
 
+/** The two places are one. */
 export const meet = (s: JointSides): Constraint => new Coincide(s.a, s.sa, s.b, s.sb);
 
 /** Both z axes stay parallel. */

@@ -15,6 +15,7 @@ export const COINCIDING = {
   ),
 } as const;
 
+/** The frame as each of the two bodies carries it: its place relative to the centre of mass (m), and its axes as columns, in body axes. */
 export function coincidingFrames(v: { bodies: readonly string[]; at: readonly string[]; axis: Vec3 }, m: Assembly) {
   const [first, second] = v.bodies as [string, string];
   const [pa, pb] = v.at as [string, string?];

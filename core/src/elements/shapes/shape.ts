@@ -9,4 +9,5 @@ export const SHAPE = {
   colour: colour('Colour', 'Left out: the colour of the body.'),
 } as const;
 
+/** Declares a kind of shape. */
 export const shape = <const F extends Fields>(k: Omit<ShapeKind<F>, 'family'>): ShapeKind<F> => ({ family: 'shapes', ...k });

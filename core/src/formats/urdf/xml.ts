@@ -12,8 +12,11 @@ export type Node = Record<string, unknown>;
 /** @throws Refusal always */
 export const refuse = (message: string): never => refused({ code: 'urdf', message });
 
+/** Nodes of a name, of which there may be none, one or several. */
 export const list = (x: unknown): Node[] => (x === undefined || x === '' ? [] : ((Array.isArray(x) ? x : [x]) as Node[]));
+/** The first node of a name. */
 export const one = (x: unknown): Node | undefined => list(x)[0];
+/** An attribute of a node. */
 export const text = (n: Node | undefined, key: string): string | undefined =>
   n?.[`@${key}`] === undefined ? undefined : String(n[`@${key}`]);
 /** A name as the model takes it. */
@@ -31,6 +34,7 @@ export function numbers(s: string | undefined, count: number, what: string, fall
     refuse(`${what} needs ${count} number${count === 1 ? '' : 's'}, not “${s.slice(0, 60)}”.`);
   return v;
 }
+/** The origin of a node: place in m, and rotation from roll, pitch and yaw in rad. @throws Refusal when they are no numbers */
 export function poseOf(n: Node | undefined, what: string): Pose {
   const o = one(n?.origin);
   return {
@@ -42,8 +46,11 @@ export function poseOf(n: Node | undefined, what: string): Pose {
 /** A single number; zero where it is left out. */
 export const number = (s: string | undefined, what: string, fallback = 0): number => numbers(s, 1, what, [fallback])[0]!;
 
+/** A pose within another. */
 export const compose = (a: Pose, b: Pose): Pose => ({ at: add(a.at, apply(a.turn, b.at)), turn: mul(a.turn, b.turn) });
+/** Without the last digits, which rounding made. */
 export const tidy = (x: number): number => Number(x.toPrecision(12)) + 0;
+/** The same for several. */
 export const vector = (v: readonly number[]): number[] => v.map(tidy);
 
 /** @throws Refusal when it is no XML, or describes no robot */

@@ -32,6 +32,7 @@ export interface Known {
   hold(c: Constraint, on: boolean): void;
 }
 
+/** The questions that elements may ask, answered from the parts of a machine. */
 export function assemblyOf(known: Known): Assembly {
   const { resolution, layout, places, bodies, shapes, joints, drives, couplings, energies, counters, gauges, hold } = known;
   const { forces } = energies;

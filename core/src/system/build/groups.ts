@@ -18,6 +18,7 @@ export interface Parts {
 /** The rows of start values. */
 export const startRows = (s: StartInfo): Constraint[] => [s.position, s.speed].filter((c) => c !== undefined);
 
+/** Groups of rows in the order joints, couplings, drives, start values, frictions. */
 export function groupsOf({ joints, couplings, drives, starts, forces }: Parts): Group[] {
   const indexOf = (joint: string): number => joints.findIndex((j) => j.name === joint);
   const row = (name: string, family: Group['family'], c: Constraint, after: number[]): Group => ({

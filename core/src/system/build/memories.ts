@@ -5,6 +5,7 @@ import type { System } from '../system';
 import type { Parts } from './groups';
 import type { SwitchInfo } from './switches';
 
+/** Memories in an order that depends on the model alone. */
 export function memoriesOf(system: System, { joints, drives, forces }: Parts, switches: readonly SwitchInfo[]): Memories {
   /** Whether rows hold that can be switched. */
   const switched = (c: Constraint): Memory => ({

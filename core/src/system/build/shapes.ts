@@ -18,6 +18,7 @@ export interface ShapeInfo {
   volume: number;
 }
 
+/** Shapes that are usable, in SI, ground axes; what is wrong with others is noted. Parts of other shapes are left out. */
 export function drawnShapes({ elements, model }: Resolution, layout: Layout, attempts: Attempts): ShapeInfo[] {
   const density = new Map(elements.materials.map((m) => [m.name, (m.values as { density: number }).density]));
   const bodyMaterial = new Map(elements.bodies.map((b) => [b.name, (b.values as { material?: string }).material]));

@@ -11,6 +11,7 @@ export interface SwitchInfo {
   switch: Switch;
 }
 
+/** Switches of drives, then of joints. */
 export function switchesOf(
   drives: readonly BuiltDrive[],
   joints: readonly JointInfo[],
