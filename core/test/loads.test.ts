@@ -1,6 +1,6 @@
 /** Torques, drag, joint springs and bushings against closed forms and conservation laws. */
 import { describe, expect, it } from 'vitest';
-import { type FinishedRun, type RawElement, recordLayout, runModel } from '../src';
+import { type FinishedRun, type RawElement, build, recordLayout, runModel } from '../src';
 import { model } from './models';
 
 const e = (list: object[]) => list as RawElement[];
@@ -252,5 +252,24 @@ describe('bushing', () => {
     const last = r.chunks.at(-1)!.subarray(-width);
     // half the angle from the quaternion
     expect(2 * Math.atan2(Math.abs(last[1 + 5]!), Math.abs(last[1 + 3]!))).toBeCloseTo(angle, 6);
+  });
+});
+
+describe('springs in joints are drawn', () => {
+  const outlineOf = (joint: object, spring: object) => {
+    const { mechanism } = build(
+      model('Bench', {
+        points: e([{ name: 'Here' }]),
+        bodies: e([{ name: 'Flap', mass: 1, inertia: [1, 1, 1] }]),
+        joints: e([{ name: 'J', bodies: ['Ground', 'Flap'], at: ['Here'], axis: [0, 1, 0], ...joint }]),
+        loads: e([{ name: 'Spring', kind: 'joint-spring', joint: 'J', ...spring }]),
+      }),
+    );
+    return mechanism!.outlines.find((o) => o.load === 'Spring')!.outline;
+  };
+  it('about the axis of a pin, along that of a slide; a damper alone is not', () => {
+    expect(outlineOf({ kind: 'revolute' }, { stiffness: '2 N*m/rad' })).toMatchObject({ type: 'wound', turns: true, axis: [0, 1, 0] });
+    expect(outlineOf({ kind: 'prismatic' }, { preload: '2 N' })).toMatchObject({ type: 'wound', turns: false, axis: [0, 1, 0] });
+    expect(outlineOf({ kind: 'revolute' }, { damping: '2 N*m*s/rad' }).type).toBe('none');
   });
 });

@@ -164,6 +164,8 @@ export type Outline =
   | { type: 'line'; through: readonly Place[] }
   | { type: 'arrow'; at: Place; direction: Vec3; carrier: number }
   | { type: 'field'; direction: Vec3 }
+  /** Wound about the axis of a joint, or along it up to its place in the other body: the axis is fixed in its carrier. */
+  | { type: 'wound'; at: Place; to: Place; axis: Vec3; carrier: number; turns: boolean }
   /** Only its place is marked. */
   | { type: 'none'; at: Place };
 

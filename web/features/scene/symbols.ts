@@ -21,6 +21,19 @@ const MOST_POINTS = 300;
 const COIL_TURNS = 9;
 const COIL_POINTS = COIL_TURNS * 12 + 5;
 const ARC_POINTS = 28;
+const SPIRAL_TURNS = 2.5,
+  SPIRAL_POINTS = 61;
+/** Radius of a spiral, and how far behind a slide its coil begins, in parts of the machine's size. */
+const SPIRAL = 0.05,
+  BEHIND = 0.12;
+
+/** Two directions square to one and to each other. */
+function across(d: THREE.Vector3, u: THREE.Vector3, v: THREE.Vector3): void {
+  u.set(0, 1, 0).cross(d);
+  if (u.lengthSq() < 1e-6) u.set(1, 0, 0).cross(d);
+  u.normalize();
+  v.crossVectors(d, u);
+}
 
 /** A disc with a rim, drawn as a point of fixed size on the screen. */
 function ringTexture(ink: string, sheet: string): THREE.CanvasTexture {
@@ -77,6 +90,7 @@ export class Symbols {
       if (o.outline.type === 'coil') this.coil(o.outline);
       else if (o.outline.type === 'arrow') this.arrow(o.outline);
       else if (o.outline.type === 'line') this.path(o.outline.through);
+      else if (o.outline.type === 'wound') this.wound(o.outline);
     this.update();
   }
 
@@ -191,10 +205,15 @@ export class Symbols {
     });
   }
 
-  private coil(o: {
-    from: { body: number; at: readonly [number, number, number] };
-    to: { body: number; at: readonly [number, number, number] };
-  }): void {
+  private coil(o: { from: Spot; to: Spot }): void {
+    this.helix((from, to) => {
+      from.set(...o.from.at).applyMatrix4(this.machine.matrix(o.from.body));
+      to.set(...o.to.at).applyMatrix4(this.machine.matrix(o.to.body));
+    });
+  }
+
+  /** A coil between two places with straight ends. @param ends tells where they are now */
+  private helix(ends: (from: THREE.Vector3, to: THREE.Vector3) => void): void {
     const { at, done } = this.line(COIL_POINTS, this.ink.calm, false);
     const a = new THREE.Vector3(),
       b = new THREE.Vector3(),
@@ -204,14 +223,10 @@ export class Symbols {
       p = new THREE.Vector3();
     const r = 0.018 * this.machine.picture.size;
     this.updates.push(() => {
-      a.set(...o.from.at).applyMatrix4(this.machine.matrix(o.from.body));
-      b.set(...o.to.at).applyMatrix4(this.machine.matrix(o.to.body));
+      ends(a, b);
       const length = d.subVectors(b, a).length();
       d.normalize();
-      u.set(0, 1, 0).cross(d);
-      if (u.lengthSq() < 1e-6) u.set(1, 0, 0);
-      u.normalize();
-      v.crossVectors(d, u);
+      across(d, u, v);
       for (let i = 0; i < COIL_POINTS; i++) {
         const x = i / (COIL_POINTS - 1);
         const inside = x > 0.12 && x < 0.88;
@@ -219,6 +234,41 @@ export class Symbols {
         p.copy(a).addScaledVector(d, length * x);
         if (inside) p.addScaledVector(u, r * Math.cos(angle)).addScaledVector(v, r * Math.sin(angle));
         p.toArray(at, 3 * i);
+      }
+      done();
+    });
+  }
+
+  /** A spring in a joint: a flat spiral about its axis, or a coil along it from behind its place up to the other body. */
+  private wound(o: Extract<Picture['outlines'][number]['outline'], { type: 'wound' }>): void {
+    const { size } = this.machine.picture;
+    const base = new THREE.Vector3(),
+      axis = new THREE.Vector3();
+    const place = (s: Spot, out: THREE.Vector3) => out.set(...s.at).applyMatrix4(this.machine.matrix(s.body));
+    if (!o.turns) {
+      this.helix((from, to) => {
+        axis.set(...o.axis).transformDirection(this.machine.matrix(o.carrier));
+        place(o.at, from).addScaledVector(axis, -BEHIND * size);
+        place(o.to, to);
+      });
+      return;
+    }
+    const { at, done } = this.line(SPIRAL_POINTS, this.ink.calm, true);
+    const u = new THREE.Vector3(),
+      v = new THREE.Vector3(),
+      p = new THREE.Vector3();
+    this.updates.push(() => {
+      place(o.at, base);
+      axis.set(...o.axis).transformDirection(this.machine.matrix(o.carrier));
+      across(axis, u, v);
+      for (let i = 0; i < SPIRAL_POINTS; i++) {
+        const x = i / (SPIRAL_POINTS - 1),
+          angle = x * SPIRAL_TURNS * 2 * Math.PI,
+          r = SPIRAL * size * (0.25 + 0.75 * x);
+        p.copy(base)
+          .addScaledVector(u, r * Math.cos(angle))
+          .addScaledVector(v, r * Math.sin(angle))
+          .toArray(at, 3 * i);
       }
       done();
     });

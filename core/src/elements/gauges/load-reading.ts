@@ -36,6 +36,8 @@ function signOf({ axes }: LoadReadings, part: number, outline: Outline): Sign | 
       return { at: outline.through[0]!, to: outline.through.at(-1)!, carrier: outline.through[0]!.body };
     case 'arrow':
       return { at: outline.at, direction: outline.direction, carrier: outline.carrier };
+    case 'wound':
+      return { at: outline.at, direction: outline.axis, carrier: outline.carrier, ...(outline.turns ? { turning: true } : {}) };
     default:
       return undefined;
   }

@@ -1,4 +1,5 @@
 import { JointSpring } from '../../equations/joint-spring';
+import { column } from '../../geometry/vector';
 import { choice, quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom as by, freedomOf } from '../freedoms';
@@ -39,7 +40,11 @@ export const jointSpring = load({
     };
   },
   outline: (v, m) => {
-    const { sides } = m.joint(v.joint);
-    return { type: 'none', at: { body: sides.a, at: sides.sa } };
+    const joint = m.joint(v.joint),
+      { a, b, sa, sb, fa } = joint.sides;
+    const turns = freedomOf(joint, v.freedom, 'for a spring').type === 'rotation';
+    // a damper alone is no spring to be seen
+    if (v.stiffness === 0 && v.preload === 0) return { type: 'none', at: { body: a, at: sa } };
+    return { type: 'wound', at: { body: a, at: sa }, to: { body: b, at: sb }, axis: column(fa, 2), carrier: a, turns };
   },
 });
