@@ -1,4 +1,5 @@
 'use client';
+import { D, type Dimension, identical } from '@vim-pivot/core/page';
 import dynamic from 'next/dynamic';
 import { useDocument } from '@/state/document/document';
 import { useRuns } from '@/state/runs/runs';
@@ -15,7 +16,7 @@ export function GaugeTiles() {
   const names = gauges.filter((g) => !g.off).map((g) => g.name);
   const [watch, { height }] = useRoom();
   const known = useDocument((s) => s.gauges);
-  const dimOf = (name: string) => known.find((g) => g.name === name)?.dim.join();
+  const dimOf = (name: string) => known.find((g) => g.name === name)?.dim;
   const shown = pick(names, dimOf, Math.max(LEAST, Math.floor(height / EACH)));
   const current = useRuns((s) => s.current);
   const number = useRuns((s) => s.runs.find((r) => r.id === s.current)?.number);
@@ -45,9 +46,13 @@ export function GaugeTiles() {
 const LEAST = 3,
   EACH = 150;
 
-/** As many as there is room for: the first of each quantity that is read, then the others in their order. */
-function pick(names: readonly string[], dimOf: (name: string) => string | undefined, most: number): string[] {
-  const dims = names.map(dimOf);
-  const firsts = names.filter((_, i) => dims.indexOf(dims[i]) === i);
-  return [...new Set([...firsts, ...names])].slice(0, most);
+/** As many as there is room for: the first, the first torque and the first force, by which drives and bearings are chosen; then the others. */
+function pick(names: readonly string[], dimOf: (name: string) => Dimension | undefined, most: number): string[] {
+  const firstOf = (wanted: Dimension) =>
+    names.find((n) => {
+      const dim = dimOf(n);
+      return dim && identical(dim, wanted);
+    });
+  const chosen = [names[0], firstOf(D.torque), firstOf(D.force)].filter((n) => n !== undefined);
+  return [...new Set([...chosen, ...names])].slice(0, most);
 }
