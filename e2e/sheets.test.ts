@@ -279,6 +279,20 @@ describe('playback', () => {
     await page.click('button', 'Next peak');
     await page.until('the trough after it', async () => (await time()) > at + 0.1);
   });
+  it('has one time after an edit as well: charts, cursors and run bar stand at the start', async () => {
+    expect(await time()).toBeGreaterThan(0.1);
+    await page.click('button', 'Build');
+    await page.click('tab', /^Parameters/);
+    await page.type('Value of arm', '61 mm');
+    await page.click('button', 'Readings');
+    await page.find('button', 'Add at 0.000 s');
+    await page.click('button', 'Undo');
+    await page.click('button', 'Next peak');
+    await page.until('the first peak', async () => (await time()) > 0.1);
+    const first = await time();
+    await page.click('button', 'Last peak');
+    expect(await time()).toBeLessThanOrEqual(first);
+  });
   it('draws ghosts, paths and arrows, and lets the camera go with a body', async () => {
     const calls = () => page.script<number>('return window.vimPivotCalls()');
     const before = await calls();

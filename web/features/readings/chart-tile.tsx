@@ -5,7 +5,7 @@ import { type WindowName, envelope, histogram } from '@vim-pivot/core/plots';
 import { valueAt, within } from '@vim-pivot/core/scores';
 import type { ReadCurve } from '@/state/runs/curves';
 import { useDocument } from '@/state/document/document';
-import { useRuns } from '@/state/runs/runs';
+import { timeShown, useRuns } from '@/state/runs/runs';
 import { choiceOf, namesOf } from '@/state/readings/sheets';
 import { useTheme } from '@/state/theme';
 import { modelWorker } from '@/workers/client';
@@ -114,7 +114,7 @@ function useRange(tile: RawElement): AxisRange {
 
 /** What a trace reads at the time shown. */
 function Now({ trace: { x, y, time, factor } }: { trace: Trace }) {
-  const at = useRuns((s) => (s.view === 'run' ? s.time : 0)),
+  const at = useRuns(timeShown),
     quiet = useQuiet(y);
   const times = time ?? x;
   if (times.length === 0 || at < times[0]! || at > times[times.length - 1]!) return null;

@@ -1,7 +1,7 @@
 'use client';
 import dynamic from 'next/dynamic';
 import { formatNumber, readUnit } from '@vim-pivot/core/page';
-import { useRuns } from '@/state/runs/runs';
+import { timeShown, useRuns } from '@/state/runs/runs';
 import { select } from '@/state/document/document';
 import { useQuiet } from './use-quiet';
 import type { GaugeLines } from './use-lines';
@@ -49,7 +49,7 @@ export function GaugeTile({ g, height }: { g: GaugeLines; height: number }) {
 }
 
 function Reading({ g, factor, unit }: { g: GaugeLines; factor: number; unit: string }) {
-  const time = useRuns((s) => (s.view === 'run' ? s.time : 0));
+  const time = useRuns(timeShown);
   const { time: t, values } = g.current,
     quiet = useQuiet(values);
   let lo = 0,

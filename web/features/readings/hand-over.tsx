@@ -5,7 +5,7 @@ import { useDocument } from '@/state/document/document';
 import { download, fileName } from '@/state/files/download';
 import { film, loadsCsv, loadsOn, postureStl, stopFilm } from '@/state/readings/hand-over';
 import { useReadings } from '@/state/readings/readings';
-import { useRuns } from '@/state/runs/runs';
+import { timeShown, useRuns } from '@/state/runs/runs';
 import { watchPosture } from '@/state/scene/displayed';
 import { Button, Dialog } from '@/ui/dialog';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
@@ -194,7 +194,7 @@ function Loads({ onClose }: { onClose: () => void }) {
   const model = useDocument((s) => s.model);
   const brought = useDocument((s) => s.brought.bodies) ?? [];
   const bodies = [...(model?.bodies.filter((b) => !b.off).map((b) => b.name) ?? []), ...brought];
-  const time = useRuns((s) => s.time);
+  const time = useRuns(timeShown);
   const [body, setBody] = useState(bodies[0] ?? '');
   const [whole, setWhole] = useState(false);
   const [said, setSaid] = useState<{ text: string; bad: boolean }>();

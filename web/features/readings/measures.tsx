@@ -8,7 +8,7 @@ import { strokesOf, valueAt } from '@vim-pivot/core/scores';
 import { edit, select, useDocument } from '@/state/document/document';
 import { freeName } from '@/state/document/elements';
 import { addCursor, dropCursor, dropCursors, useReadings } from '@/state/readings/readings';
-import { setTime, useRuns } from '@/state/runs/runs';
+import { setTime, timeShown, useRuns } from '@/state/runs/runs';
 import { Choice } from '@/ui/choice';
 import type { GaugeLines } from './use-lines';
 
@@ -20,8 +20,7 @@ const SMALL = 'grid h-6 w-6 place-items-center rounded text-ink-2 hover:text-acc
 /** Cursors: values of a gauge at each, and what lies between neighbours; and the strokes of the gauge. */
 export function Cursors({ lines }: { lines: readonly GaugeLines[] }) {
   const cursors = useReadings((s) => s.cursors);
-  // while the model is looked at the time stands at its start
-  const time = useRuns((s) => (s.view === 'run' ? s.time : 0));
+  const time = useRuns(timeShown);
   const [chosen, setChosen] = useState('');
   const [fitting, setFitting] = useState(false);
   const g = lines.find((l) => l.gauge === chosen) ?? lines[0];
@@ -152,14 +151,14 @@ const SNAPS: readonly (readonly [SnapKind, string])[] = [
 /** Takes the time to the next place of a kind, so that a cursor can be put exactly there. */
 function Snaps({ g }: { g: GaugeLines }) {
   const go = (kind: SnapKind, forward: boolean) => {
-    const { runs, current, time } = useRuns.getState(),
+    const { runs, current } = useRuns.getState(),
       events = runs.find((r) => r.id === current)?.happenings ?? [];
     const places = snapPlaces(
       { time: g.current.time, values: g.current.values, dim: g.dim },
       events.map((h) => h.t),
       useReadings.getState().violations.map((v) => v.from),
     );
-    const found = nextPlace(places, kind, time, forward);
+    const found = nextPlace(places, kind, timeShown(), forward);
     if (found) setTime(found.at);
   };
   return (

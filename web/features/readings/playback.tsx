@@ -2,7 +2,7 @@
 import { StepBack, StepForward } from 'lucide-react';
 import { useDocument } from '@/state/document/document';
 import { setLoop, useReadings } from '@/state/readings/readings';
-import { setSpeed, setTime, stepFrame, useRuns } from '@/state/runs/runs';
+import { setSpeed, setTime, stepFrame, timeShown, useRuns } from '@/state/runs/runs';
 import { show, useOverlays } from '@/state/scene/overlays';
 import { Menu, MenuItem, MenuLabel, MenuRule } from '@/ui/menu';
 import { Segmented } from '@/ui/segmented';
@@ -107,7 +107,7 @@ function Ghosts({ ready }: { ready: boolean }) {
         className={on(s.ghosts.length > 0)}
         disabled={!ready}
         title="The machine as it stands now stays in the scene"
-        onClick={() => show({ ghosts: [...s.ghosts, useRuns.getState().time].slice(-8) })}
+        onClick={() => show({ ghosts: [...s.ghosts, timeShown()].slice(-8) })}
       >
         Ghost here{s.ghosts.length > 0 ? ` (${s.ghosts.length})` : ''}
       </button>

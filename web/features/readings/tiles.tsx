@@ -5,7 +5,7 @@ import { valueAt } from '@vim-pivot/core/scores';
 import { setNote } from '@/state/document/elements';
 import { useDocument } from '@/state/document/document';
 import { useReadings } from '@/state/readings/readings';
-import { setTime, useRuns } from '@/state/runs/runs';
+import { setTime, timeShown, useRuns } from '@/state/runs/runs';
 import { changeTile, choiceOf, namesOf } from '@/state/readings/sheets';
 import { Scene } from '../scene/scene';
 import type { View } from '../scene/stage';
@@ -31,7 +31,7 @@ export function MotionTile({ tile }: Props) {
 }
 
 /** The time at which things are read: that of the cursor while a run is shown. */
-const useTime = () => useRuns((s) => (s.view === 'run' ? s.time : 0));
+const useTime = () => useRuns(timeShown);
 
 export function TableTile({ tile, reads }: Props) {
   const time = useTime(),

@@ -2,18 +2,17 @@
 import { fixed } from '@vim-pivot/core/page';
 import { Slider } from 'radix-ui';
 import { type ViolationRow, useReadings } from '@/state/readings/readings';
-import { setTime, useRuns } from '@/state/runs/runs';
+import { setTime, timeShown, useRuns } from '@/state/runs/runs';
 
 const NO_VIOLATIONS: readonly ViolationRow[] = [];
 
 /** The time of the run that is shown, with its events and what passed its limits. */
 export function Timeline({ end, reached }: { end: number; reached: number }) {
-  const time = useRuns((s) => s.time);
-  const view = useRuns((s) => s.view);
+  const time = useRuns(timeShown);
   const happenings = useRuns((s) => s.runs.find((r) => r.id === s.current)?.happenings) ?? [];
   const current = useRuns((s) => s.current);
   const violations = useReadings((s) => (s.run === current ? s.violations : NO_VIOLATIONS));
-  const shown = view === 'run' ? Math.min(time, reached) : 0;
+  const shown = Math.min(time, reached);
   return (
     <>
       <Slider.Root

@@ -3,16 +3,19 @@ import { type BodyLoads } from '@vim-pivot/core';
 import { Refusal, fixed } from '@vim-pivot/core/page';
 import { runWorker } from '../../workers/client';
 import { useReadings } from './readings';
-import { setTime, useRuns } from '../runs/runs';
+import { setTime, timeShown, useRuns } from '../runs/runs';
 import { useDisplayed } from '../scene/displayed';
 
 /** Loads on a body at the time shown, or at every record of the run. @throws Refusal */
 export async function loadsOn(body: string, whole: boolean): Promise<BodyLoads[]> {
-  const { current, time, tracks } = useRuns.getState(),
+  const { current, tracks } = useRuns.getState(),
     track = current ? tracks.get(current) : undefined;
   if (!current || !track) throw new Refusal([{ code: 'run-missing', severity: 'error', message: 'There is no run to read.' }]);
   return (
-    await runWorker().ask({ type: 'body-loads', run: current, body, ...(whole ? {} : { record: track.recordAt(time) }) }, 'body-loads')
+    await runWorker().ask(
+      { type: 'body-loads', run: current, body, ...(whole ? {} : { record: track.recordAt(timeShown()) }) },
+      'body-loads',
+    )
   ).loads;
 }
 

@@ -2,7 +2,7 @@
 import { formatQuantity, readUnit, fixed } from '@vim-pivot/core/page';
 import { useDocument } from '../document/document';
 import { useReadings } from './readings';
-import { useRuns } from '../runs/runs';
+import { timeShown, useRuns } from '../runs/runs';
 import { placeOf, tilesOn, useSheets } from './sheets';
 import { drawers, useDisplayed } from '../scene/displayed';
 
@@ -72,7 +72,8 @@ function sheetSection(): string {
 /** Of the sheet that is open, or else of the charts that are drawn. @returns undefined when there is no run */
 export function report(): string | undefined {
   const { whole } = useDocument.getState(),
-    { runs, current, time } = useRuns.getState(),
+    { runs, current } = useRuns.getState(),
+    time = timeShown(),
     run = runs.find((r) => r.id === current);
   if (!whole || !run) return undefined;
   const { scores, limits: fared, workings } = useReadings.getState();

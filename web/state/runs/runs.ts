@@ -63,6 +63,9 @@ export const useRuns = create<RunsState>(() => ({
   pictures: new Map(),
   fromShown: false,
 }));
+/** The time shown, s: while the model is looked at, it stands at its start. */
+export const timeShown = ({ view, time }: Pick<RunsState, 'view' | 'time'> = useRuns.getState()): number => (view === 'run' ? time : 0);
+
 const { getState: get, setState: set } = useRuns;
 
 // An edit shows in the scene at once: the model's own posture takes the place of the run's.
@@ -433,9 +436,9 @@ export function setTime(time: number): void {
 }
 /** One record on, or back. */
 export function stepFrame(by: 1 | -1): void {
-  const { current, tracks, time } = get(),
+  const { current, tracks } = get(),
     track = current ? tracks.get(current) : undefined;
-  if (track && track.count > 0) setTime(track.timeOf(Math.max(0, Math.min(track.count - 1, track.recordAt(time) + by))));
+  if (track && track.count > 0) setTime(track.timeOf(Math.max(0, Math.min(track.count - 1, track.recordAt(timeShown()) + by))));
 }
 export const setFromShown = (fromShown: boolean): void => set({ fromShown });
 export const setSpeed = (speed: number): void => set({ speed });
