@@ -56,7 +56,7 @@ function jointTarget(values: DriveValues, joints: readonly JointInfo[]) {
   return { joint, bodies: joint.bodies, freedom, equation: (c: Prescription) => joint.measure(freedom.type, c) };
 }
 
-function frameTarget({ bodies, at: [pa, pb], axis, along }: DriveValues, places: BodyPlaces) {
+function frameTarget({ bodies, at, axis, along }: DriveValues, places: BodyPlaces) {
   const [first, second] = bodies;
   if (first === second)
     refuse({
@@ -66,14 +66,7 @@ function frameTarget({ bodies, at: [pa, pb], axis, along }: DriveValues, places:
     });
   const upright = axis[0] === 0 && axis[1] === 0 && axis[2] > 0;
   const frame = upright ? IDENTITY : triad(axis);
-  const sides = {
-    a: places.index(first),
-    b: places.index(second),
-    sa: places.place(pa, first),
-    sb: places.place(pb ?? pa, second),
-    fa: places.triad(frame, first),
-    fb: places.triad(frame, second),
-  };
+  const sides = places.sides(bodies, at, frame);
   const equation = (c: Prescription) => frameEquation(along, sides, c);
   return { joint: undefined, bodies, freedom: new Freedom(FRAME_FREEDOMS[along].type, equation(still)), equation };
 }

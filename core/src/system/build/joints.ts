@@ -32,12 +32,7 @@ export function jointInfo(j: ResolvedElement, places: BodyPlaces, layout: Layout
   const carrier = layout.body(values.axisIn ?? ground).turn;
   const frame = triad(apply(carrier, values.axis ?? [0, 0, 1]));
   const sides: JointSides = {
-    a: places.index(first),
-    b: places.index(second),
-    sa: places.place(pa, first),
-    sb: places.place(pb ?? pa, second),
-    fa: places.triad(frame, first),
-    fb: places.triad(frame, second),
+    ...places.sides(bodies, [pa, pb], frame),
     second: values.cross && unit(places.direction(apply(carrier, values.cross), second)),
     drawn: norm(sub(layout.point(pb ?? pa), layout.point(pa))),
   };

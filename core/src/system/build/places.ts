@@ -31,8 +31,19 @@ export class BodyPlaces implements Places {
   /** Origin of the body's axes. */
   readonly home = (body: string): Vec3 => sub([0, 0, 0], this.pose(body).centre);
   /** A triad of the drawing in the axes of a body. */
-  triad(frame: Mat3, body: string): Mat3 {
+  private triad(frame: Mat3, body: string): Mat3 {
     return mul(transpose(this.pose(body).turn), frame);
+  }
+  /** The two sides of what joins two bodies: places of one point or of two, and a triad of the drawing, as each carries them. */
+  sides([first, second]: readonly [string, string], [pa, pb]: readonly [string, string?], frame: Mat3) {
+    return {
+      a: this.index(first),
+      b: this.index(second),
+      sa: this.place(pa, first),
+      sb: this.place(pb ?? pa, second),
+      fa: this.triad(frame, first),
+      fb: this.triad(frame, second),
+    };
   }
   /** A place of the drawing, ground axes. */
   private atCentre(p: Vec3, body: string): Vec3 {
