@@ -136,7 +136,7 @@ describe('adding', () => {
 });
 
 it('a value that is taken away goes; beside a formula at fault the last good one stays', async () => {
-  const { liveAfter } = await import('../state/document/document');
+  const { liveAfter } = await import('../state/document/live-after');
   const v = (value: number) => ({ value, dim: [0, 0, 1, 0, 0, 0] as never, varies: false });
   const before = new Map([
     ['$.tiles[0].to', v(0.1)],

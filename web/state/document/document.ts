@@ -3,15 +3,12 @@ import { type Patch, applyPatches, enablePatches, produceWithPatches } from 'imm
 import { create } from 'zustand';
 import {
   type Diagnosis,
-  FAMILIES,
   type Family,
   type LiveValue,
   type Model,
   Refusal,
   complete,
-  contentOf,
   homeOf,
-  jsonPath,
   register,
   showComma,
   showIn,
@@ -25,6 +22,9 @@ import { keeping, useStorage } from '../kept/storage';
 import { type Kept, type Shelf, Sync } from '../kept/sync';
 import { isSound } from '../kept/sound';
 import { EXAMPLES } from '../adding/examples';
+import { dropUnusedGeometry } from '../kept/unused-geometry';
+import { changeOf, viewOf } from './kit-view';
+import { liveAfter } from './live-after';
 
 enablePatches();
 
@@ -121,53 +121,6 @@ export function edit(label: string, recipe: (m: Model) => void): void {
     recipe(m);
     return m;
   });
-}
-
-/** The kit that is open as a model: its own families, with the kits of the whole. */
-function viewOf(whole: Model, inside: string | undefined): Model {
-  const kit = inside === undefined ? undefined : whole.kits.find((k) => k.name === inside);
-  return kit
-    ? {
-        ...contentOf(kit),
-        name: kit.name,
-        run: whole.run,
-        kits: whole.kits,
-        ...(whole.up ? { up: whole.up } : {}),
-        ...(whole.units ? { units: whole.units } : {}),
-      }
-    : whole;
-}
-
-/** Writes what was changed of the view back into a draft of the whole. */
-function writeBack(d: Model, inside: string, before: Model, after: Model): void {
-  for (const key of ['run', 'up'] as const) if (after[key] !== before[key]) d[key] = after[key] as never;
-  const own = Object.fromEntries(
-    (['ground', 'note', ...FAMILIES.map((f) => f.key)] as const).flatMap((key) =>
-      key !== 'kits' && after[key] !== before[key] ? [[key, after[key]]] : [],
-    ),
-  );
-  d.kits.forEach((k, i) => {
-    const now = after.kits.find((x) => x.name === k.name);
-    if (k.name === inside) Object.assign(contentOf(k), own);
-    else if (now && now !== before.kits.find((x) => x.name === k.name)) d.kits[i] = now;
-  });
-  // kits made or taken out meanwhile
-  d.kits = [
-    ...d.kits.filter((k) => k.name === inside || after.kits.some((x) => x.name === k.name)),
-    ...after.kits.filter((k) => !before.kits.some((x) => x.name === k.name)),
-  ];
-}
-
-/** The whole after a change of what is worked on, with the patches of the whole. */
-function changeOf(
-  whole: Model,
-  view: Model,
-  inside: string | undefined,
-  recipe: (m: Model) => unknown,
-): readonly [Model, Patch[], Patch[]] {
-  if (inside === undefined) return produceWithPatches(whole, recipe as (m: Model) => Model);
-  const [next, forward] = produceWithPatches(view, recipe as (m: Model) => Model);
-  return forward.length === 0 ? [whole, [], []] : produceWithPatches(whole, (d: Model) => writeBack(d, inside, view, next));
 }
 
 /** Shows a state of the whole; a kit that is no longer there is left. */
@@ -371,16 +324,6 @@ export async function saveNow(): Promise<void> {
   await keepRevision(id, past.at(-1)?.label ?? 'Opened', get().whole!).catch(() => undefined);
 }
 
-/** What a formula at fault was worth before stays beside it; a value that was taken away goes. */
-export function liveAfter(
-  before: ReadonlyMap<string, LiveValue>,
-  { live, diagnoses }: Pick<Checked, 'live' | 'diagnoses'>,
-): Map<string, LiveValue> {
-  const faulty = new Set(diagnoses.flatMap((d) => (d.path ? [jsonPath(d.path)] : [])));
-  // where nothing at all could be worked out, all of it stays
-  return new Map([...[...before].filter(([path]) => live.length === 0 || faulty.has(path)), ...live]);
-}
-
 let checking = false;
 let again = false;
 /** Checks and assembles the model in its worker; while it works, later edits wait and only the last counts. */
@@ -472,23 +415,6 @@ function follow(id: string, model: Model | undefined, revision: number): Sync<Mo
   ));
 }
 
-/** Geometry that no project, run, revision or edit of this session refers to is let go. */
-async function dropUnusedGeometry(): Promise<void> {
-  const names = new Set(await db.geometries.toCollection().primaryKeys());
-  const spare = (what: unknown) => {
-    if (names.size === 0) return;
-    const text = JSON.stringify(what) ?? '';
-    for (const n of names) if (text.includes(n)) names.delete(n);
-  };
-  await db.projects.each((r) => spare(r.model as unknown));
-  await db.runs.each((r) => spare(r.model));
-  await db.revisions.each((r) => spare(r.model));
-  await db.kits.each((r) => spare(r.kits));
-  const { whole, past, future } = get();
-  spare([whole, past, future]);
-  await db.geometries.bulkDelete([...names]);
-}
-
 /** A name for a project of which not even that can be read. */
 export const nameOfRow = (r: ProjectRow): string => (typeof r.name === 'string' && r.name !== '' ? r.name : 'Project without a name');
 const listProjects = async () =>
@@ -573,7 +499,10 @@ export async function deleteProject(id: string): Promise<void> {
     await db.runs.bulkDelete(runs);
     await db.projects.delete(id);
   });
-  await dropUnusedGeometry();
+  await dropUnusedGeometry(() => {
+    const { whole, past, future } = get();
+    return [whole, past, future];
+  });
   const projects = await listProjects();
   set({ projects });
   if (get().id !== id) return;
