@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { type Family, type Model, familyOf, homeOf, kindOf } from '@vim-pivot/core/page';
 import { pickAlso, select, useDocument } from '@/state/document/document';
-import { Segmented } from '@/ui/segmented';
+import { MapChoice, MapSearch } from './map-search';
 
 /** Bodies listed of an instance at most. */
 const MOST = 60;
@@ -22,23 +22,9 @@ export function MapList({ onGraph }: { onGraph: () => void }) {
   return (
     <div className="flex h-full w-full flex-col bg-stage pt-14" aria-label="Map" role="group">
       <div className="flex items-center gap-2 px-4 pb-2">
-        <input
-          aria-label="Search the Map"
-          placeholder="Search bodies, joints, drives, loads"
-          value={search}
-          onChange={(e) => setSearch(e.target.value)}
-          className="w-72 rounded-md border border-line bg-sheet px-2 py-1"
-        />
+        <MapSearch words="Search bodies, joints, drives, loads" value={search} onChange={setSearch} width="w-72" />
         <span className="flex-1" />
-        <Segmented
-          label="Map as"
-          value="list"
-          options={[
-            ['graph', 'Graph'],
-            ['list', 'List'],
-          ]}
-          onChange={(v) => v === 'graph' && onGraph()}
-        />
+        <MapChoice as="list" onChange={onGraph} />
       </div>
       <div className="min-h-0 flex-1 overflow-auto px-4 pb-4">
         <ul className="columns-2 gap-4">

@@ -6,8 +6,8 @@ import { pickAlso, select, useDocument } from '@/state/document/document';
 import { NODE } from '@/state/map/layout';
 import { graphOf } from '@/state/map/mechanism-graph';
 import { useTheme } from '@/state/theme';
-import { Segmented } from '@/ui/segmented';
 import { MapList } from './map-list';
+import { MapChoice, MapSearch } from './map-search';
 import { Body, type BodyNode, Joint, type JointEdge } from './parts';
 import { usePlaces } from './use-places';
 
@@ -157,22 +157,8 @@ function Tools({
 }) {
   return (
     <div className="absolute bottom-3 right-3 flex items-center gap-2">
-      <Segmented
-        label="Map as"
-        value="graph"
-        options={[
-          ['graph', 'Graph'],
-          ['list', 'List'],
-        ]}
-        onChange={(v) => v === 'list' && onList()}
-      />
-      <input
-        aria-label="Search the Map"
-        placeholder="Search"
-        value={search}
-        onChange={(e) => onSearch(e.target.value)}
-        className="w-32 rounded-md border border-line bg-sheet px-2 py-1"
-      />
+      <MapChoice as="graph" onChange={onList} />
+      <MapSearch words="Search" value={search} onChange={onSearch} width="w-32" />
       <button
         className="rounded-md border border-line bg-sheet px-2.5 py-1 font-medium hover:text-accent"
         title="Lay the whole Map out anew"

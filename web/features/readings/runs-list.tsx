@@ -17,6 +17,8 @@ const TOOL = 'grid h-6 w-6 place-items-center rounded disabled:opacity-40';
 /** The runs of the project: which is shown, which are overlaid, what is said of each. */
 export function Runs() {
   const runs = useRuns((s) => s.runs);
+  /** The run whose details are open. */
+  const [open, setOpen] = useState<string>();
   const damaged = useRuns((s) => s.damaged);
   return (
     <section aria-label="Runs" className="mt-2 border-t border-line">
@@ -27,7 +29,7 @@ export function Runs() {
       {runs.length + damaged.length === 0 && <p className="px-3 text-ink-2">None yet.</p>}
       <ul className="max-h-72 overflow-y-auto">
         {[...runs].reverse().map((r) => (
-          <RunLine key={r.id} run={r} />
+          <RunLine key={r.id} run={r} open={open === r.id} onOpen={(on) => setOpen(on ? r.id : undefined)} />
         ))}
         {damaged.map((id) => (
           <Damaged key={id} id={id} />
@@ -57,12 +59,11 @@ function TidyUp({ runs }: { runs: readonly RunRow[] }) {
 }
 
 /** A run in the list: pressed, it is shown. */
-function RunLine({ run }: { run: RunRow }) {
+function RunLine({ run, open, onOpen }: { run: RunRow; open: boolean; onOpen: (on: boolean) => void }) {
   const name = useRuns((s) => nameOfRun(s.runs, run.id));
   const shown = useRuns((s) => s.current === run.id);
   const over = useRuns((s) => s.overlaid.includes(run.id));
   const full = useRuns((s) => s.overlaid.length >= OVERLAID);
-  const [open, setOpen] = useState(false);
   return (
     <li className={shown ? 'bg-accent-soft' : ''}>
       <div className="flex items-center gap-0.5 px-3 py-0.5">
@@ -95,7 +96,7 @@ function RunLine({ run }: { run: RunRow }) {
           aria-label={`More on run ${run.number}`}
           aria-expanded={open}
           title="Name, note, its model"
-          onClick={() => setOpen(!open)}
+          onClick={() => onOpen(!open)}
           className={`${TOOL} ${run.pinned ? 'text-calm' : 'text-ink-2'} hover:text-accent`}
         >
           <Pin size={13} aria-hidden="true" />

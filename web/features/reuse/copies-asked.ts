@@ -27,7 +27,7 @@ export const FIRST: Asked = {
   at: '0 mm',
 };
 
-export const MOST = 200;
+const MOST = 200;
 export const countOf = ({ count }: Asked): number => Math.min(MOST, Math.max(1, Math.round(Number(count)) || 1));
 
 /** In SI; undefined where something that counts cannot be read. */

@@ -347,7 +347,7 @@ class UnderWay {
     });
   }
 
-  /** Until the page is closed it can still be read: what had left the worker goes back before the store lets go of it. */
+  /** Until the page is closed it can still be read: what had left the worker is read back before the store deletes it. */
   private async notKept(diagnoses: Diagnosis[]): Promise<void> {
     const { id } = this;
     await runWorker()

@@ -1,7 +1,7 @@
 /** Long work gives way to other messages. */
 
 /** It does so this often, ms. */
-export const SLICE = 12;
+const SLICE = 12;
 
 const channel = new MessageChannel();
 const waiting: (() => void)[] = [];
