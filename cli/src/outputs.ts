@@ -82,7 +82,19 @@ export const OUTPUTS = {
         at: z.number().optional().describe('s.'),
       }),
     ),
-    workings: z.array(z.strictObject({ ...measured, value: z.number().optional() })),
+    workings: z.array(
+      z.strictObject({
+        ...measured,
+        value: z.number().optional().describe('By hand.'),
+        measured: z.number().optional().describe('The score it is compared with, in the same unit.'),
+        difference: z
+          .number()
+          .nullable()
+          .optional()
+          .describe('Of the measured value, relative to the one by hand; null where that is zero.'),
+        differs: z.boolean().optional().describe('The difference is larger than its tolerance.'),
+      }),
+    ),
     limits: z.array(
       z.strictObject({
         ...measured,

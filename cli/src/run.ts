@@ -101,7 +101,9 @@ function told(ran: FinishedRun, call: RunCall, seconds: number): number {
     const known = gauges.find((g) => g.name === gauge) ?? { dim: mechanism.channel(gauge).dim, values: ran.gauge(gauge) };
     return { time, values: known.values, dim: known.dim };
   };
-  const { scores, workings, limits } = measured(mechanism, series);
+  const { scores, workings, limits } = inUnits(
+    measured({ resolution: mechanism.resolution, series, unitOf: (gauge) => mechanism.channel(gauge).unit }),
+  );
   if (call.csv) {
     if (time.length === 0) throw refused('run-empty', 'Nothing was recorded: no curves are written.');
     write(call.csv, writeCsv(time, gauges));
@@ -149,11 +151,17 @@ function told(ran: FinishedRun, call: RunCall, seconds: number): number {
     print(
       `  score   ${s.name.padEnd(24)} ${s.value === undefined ? s.fault : `${formatNumber(s.value)} ${s.unit}${s.at === undefined ? '' : ` at ${formatNumber(s.at)} s`}`}`,
     );
-  for (const w of workings)
-    print(`  working ${w.name.padEnd(24)} ${w.value === undefined ? w.fault : `${formatNumber(w.value)} ${w.unit}`}`);
+  for (const w of workings) {
+    const own = w.value === undefined ? [] : [`${formatNumber(w.value)} ${w.unit}`],
+      beside =
+        w.measured === undefined
+          ? []
+          : [`measured ${formatNumber(w.measured)} ${w.unit}, ${percent(w.difference!)}${w.differs ? ', more than its tolerance' : ''}`];
+    print(`  working ${w.name.padEnd(24)} ${[...own, ...beside, ...(w.fault === undefined ? [] : [w.fault])].join('; ')}`);
+  }
   for (const l of limits)
     print(
-      `  limit   ${l.name.padEnd(24)} ${l.kept === undefined ? l.fault : l.kept ? 'kept' : `not kept: ${l.gauge} reaches ${formatNumber(l.worst!)} ${l.unit} at ${formatNumber(l.at!)} s`}`,
+      `  limit   ${l.name.padEnd(24)} ${l.fault !== undefined ? l.fault : l.kept ? 'kept' : `not kept: ${l.gauge} reaches ${formatNumber(l.worst!)} ${l.unit} at ${formatNumber(l.at!)} s`}`,
     );
   print(
     `  steps set by: ${Object.entries(end.statistics.limits)
@@ -163,4 +171,26 @@ function told(ran: FinishedRun, call: RunCall, seconds: number): number {
   );
   if (call.csv) print(`curves written to ${call.csv}`);
   return good ? 0 : 1;
+}
+
+const percent = (x: number): string => `${x >= 0 ? '+' : ''}${(100 * x).toPrecision(3)} %`;
+
+/** What was measured, each in the unit it is shown in. */
+function inUnits({ scores, workings, limits }: ReturnType<typeof measured>) {
+  const as = (value: number, unit: string | undefined) => value / (readUnit(unit ?? '')?.factor ?? 1);
+  return {
+    scores: scores.map(({ dim: _, value, ...s }) => ({ ...s, ...(value === undefined ? {} : { value: as(value, s.unit) }) })),
+    workings: workings.map(({ dim: _, hand, measured: found, difference, bad, ...w }) => ({
+      ...w,
+      ...(hand === undefined ? {} : { value: as(hand, w.unit) }),
+      ...(found === undefined ? {} : { measured: as(found, w.unit), difference, differs: bad }),
+    })),
+    limits: limits.map(({ name, gauge, unit, fault, worst }) => ({
+      name,
+      gauge,
+      fault,
+      kept: fault === undefined ? !worst : undefined,
+      ...(worst ? { worst: as(worst.worst, unit), unit, at: worst.at } : {}),
+    })),
+  };
 }

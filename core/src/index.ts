@@ -46,6 +46,6 @@ export { type BodyLoad, type BodyLoads, bodyLoads, snapshotChannel } from './res
 export { Readings, times, withGauges } from './results/readings';
 export { type Report, check } from './checks/check';
 export { runModel, type FinishedRun } from './studies/run-model';
-export { type LimitMeasured, type Measured, type ScoreMeasured, measured } from './results/measures';
+export * from './results/measures';
 export { Pace, holdUp } from './solve/hold-up';
 export { recordCount } from './solve/record-times';

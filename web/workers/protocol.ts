@@ -1,5 +1,6 @@
 /** What the page and its workers say to each other. Every message is plain data. */
 import type { Identified } from '@vim-pivot/core/analyses';
+import type { measured } from '@vim-pivot/core/measures';
 import type { Acting, BodyLoads, MassFound } from '@vim-pivot/core/on-demand';
 import type {
   Sign,
@@ -156,8 +157,6 @@ export type Request =
   | { type: 'identify'; id: number; channels: { time: Float64Array; values: Float64Array }[]; order: number }
   /** Columns of a file of curves. */
   | { type: 'columns'; id: number; text: string }
-  /** A formula of parameters, and of values that are known by name. */
-  | { type: 'work-out'; id: number; model: Model; text: string; known: [name: string, value: { value: number; dim: Dimension }][] }
   /** The value at a place of a model that is not the model yet. */
   | { type: 'evaluate'; id: number; model: Model; path: string }
   | { type: 'parse'; id: number; text: string }
@@ -192,7 +191,9 @@ export type Request =
   /** The forces that act at records of a run; on one body, when it is named. */
   | { type: 'acting'; id: number; run: string; records: number[]; body?: string }
   /** Reads gauges of `now` (the model as it is) from the recorded states of a run, from record `from` on. */
-  | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number };
+  | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number }
+  /** Scores, workings and limits of `now`, measured in a run. */
+  | { type: 'measure'; id: number; run: string; now: Model };
 
 export type Reply =
   | { type: 'read-urdf'; id: number; model: Model; left: Diagnosis[] }
@@ -239,6 +240,7 @@ export type Reply =
   | { type: 'body-loads'; id: number; loads: BodyLoads[] }
   /** From record `from` on: 0 where something is made of the whole course. */
   | { type: 'read'; id: number; from: number; time: Float64Array; curves: Curve[]; failures: Diagnosis[] }
+  | ({ type: 'measured'; id: number } & ReturnType<typeof measured>)
   | { type: 'characteristic'; id: number; curve?: Characteristic }
   | { type: 'mass'; id: number; mass?: MassFound }
   | { type: 'features'; id: number; features: Features }

@@ -17,7 +17,7 @@ export function freedomCount(system: System): number {
   if (free < 0)
     refuse({
       code: 'freedoms-lost',
-      message: 'It cannot be told which constraints are redundant, so the degrees of freedom cannot be counted.',
+      message: 'It cannot be determined which constraints are redundant, so the degrees of freedom cannot be counted.',
       why: 'Lengths or masses of very different size stand beside each other, and their digits are lost.',
       remedy: 'Look for a coordinate, length or mass that is out of all proportion.',
     });

@@ -4,6 +4,7 @@ import dynamic from 'next/dynamic';
 import { useMemo, useState } from 'react';
 import { formatNumber, formatQuantity, readUnit, fixed } from '@vim-pivot/core/page';
 import { type SnapKind, nextPlace, snapPlaces } from '@vim-pivot/core/plots';
+import type { LimitMeasured } from '@vim-pivot/core/measures';
 import { strokesOf, valueAt } from '@vim-pivot/core/scores';
 import { edit, select, useDocument } from '@/state/document/document';
 import { freeName } from '@/state/document/elements';
@@ -249,6 +250,8 @@ export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
   const scores = useReadings((s) => s.scores);
   const fared = useReadings((s) => s.limits);
   const limits = useDocument((s) => s.model?.limits) ?? [];
+  const rows: { name: string; fared?: LimitMeasured }[] =
+    fared.length > 0 ? fared.map((f) => ({ name: f.name, fared: f })) : limits.filter((l) => !l.off);
   const add = (family: 'scores' | 'limits') => {
     const { model } = useDocument.getState();
     const gauge = lines[0]?.gauge ?? model?.gauges[0]?.name;
@@ -301,39 +304,31 @@ export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
             <Plus size={14} aria-hidden="true" />
           </button>
         </h2>
-        {limits.length === 0 && (
+        {rows.length === 0 && (
           <p className="px-3 pb-1 text-xs text-ink-2">What a gauge must keep to: a motor’s rated torque, a pin’s allowed load.</p>
         )}
         <ul>
-          {limits
-            .filter((l) => !l.off)
-            .map((l) => {
-              const row = fared.find((x) => x.name === l.name),
-                worst = row?.worst;
-              return (
-                <li key={l.name} className="px-3 py-0.5">
-                  <button
-                    className="block w-full truncate text-left hover:text-accent"
-                    onClick={() => select({ family: 'limits', name: l.name })}
-                  >
-                    {l.name}
+          {rows.map(({ name, fared: row }) => (
+            <li key={name} className="px-3 py-0.5">
+              <button className="block w-full truncate text-left hover:text-accent" onClick={() => select({ family: 'limits', name })}>
+                {name}
+              </button>
+              <p className="text-right font-mono text-xs">
+                {!row ? (
+                  <span className="font-sans text-ink-2">not run yet</span>
+                ) : row.fault ? (
+                  <span className="font-sans text-warn">{row.fault}</span>
+                ) : row.worst && row.dim ? (
+                  <button className="text-warn underline" onClick={() => setTime(row.worst!.at)}>
+                    {formatQuantity(row.worst.worst, row.dim, readUnit(row.unit ?? '') ? row.unit : undefined, 4)} at{' '}
+                    {fixed(row.worst.at, 3)} s
                   </button>
-                  <p className="text-right font-mono text-xs">
-                    {worst ? (
-                      <button className="text-warn underline" onClick={() => setTime(worst.at)}>
-                        {formatQuantity(worst.worst, worst.dim, readUnit(worst.unit) ? worst.unit : undefined, 4)} at {fixed(worst.at, 3)} s
-                      </button>
-                    ) : !row ? (
-                      <span className="font-sans text-ink-2">not run yet</span>
-                    ) : row.fault ? (
-                      <span className="font-sans text-warn">{row.fault}</span>
-                    ) : (
-                      <span className="font-sans text-calm">kept</span>
-                    )}
-                  </p>
-                </li>
-              );
-            })}
+                ) : (
+                  <span className="font-sans text-calm">kept</span>
+                )}
+              </p>
+            </li>
+          ))}
         </ul>
       </section>
     </>

@@ -7,7 +7,8 @@ import { type Model, type RawElement, formatQuantity, readUnit } from '@vim-pivo
 import { FormulaError, typeset } from '@vim-pivot/core/scores';
 import { edit, select, useDocument } from '@/state/document/document';
 import { freeName } from '@/state/document/elements';
-import { type WorkingRow, useReadings } from '@/state/readings/readings';
+import type { WorkingMeasured } from '@vim-pivot/core/measures';
+import { useReadings } from '@/state/readings/readings';
 import { useRuns } from '@/state/runs/runs';
 import { Divider, Pane, Panes, useFold } from '@/ui/panes';
 import { Card } from '../card/card';
@@ -82,7 +83,7 @@ export function Workings() {
   );
 }
 
-function Formula({ w, row, names }: { w: RawElement; row: WorkingRow | undefined; names: ReadonlySet<string> }) {
+function Formula({ w, row, names }: { w: RawElement; row: WorkingMeasured | undefined; names: ReadonlySet<string> }) {
   const model = useDocument((s) => s.model);
   const own = useDocument((s) => s.live.get(`$.workings[${model?.workings.indexOf(w) ?? -1}].value`));
   const hand = row?.hand !== undefined && row.dim ? { value: row.hand, dim: row.dim } : own && { value: own.value, dim: own.dim };
@@ -178,7 +179,7 @@ const shift = (name: string, by: number) =>
   });
 
 /** A working: its number, its note, its formula and what was measured. */
-function Working({ w, i, row, names }: { w: RawElement; i: number; row: WorkingRow | undefined; names: ReadonlySet<string> }) {
+function Working({ w, i, row, names }: { w: RawElement; i: number; row: WorkingMeasured | undefined; names: ReadonlySet<string> }) {
   const count = useDocument((s) => s.model?.workings.length ?? 0);
   return (
     <li className={`border-t border-line py-3 ${w.off ? 'opacity-50' : ''}`}>

@@ -1,65 +1,25 @@
 /** What is measured in runs: cursors, scores, what passes its limits. Light: what computes it comes when it is wanted. */
 import { create } from 'zustand';
+import type { LimitMeasured, ScoreMeasured, WorkingMeasured } from '@vim-pivot/core/measures';
 import type { Diagnosis, Dimension } from '@vim-pivot/core/page';
+import type { Violation } from '@vim-pivot/core/scores';
 
-export interface ScoreRow {
-  name: string;
-  gauge: string;
-  value?: number;
-  dim?: Dimension;
-  unit?: string;
-  at?: number;
-  /** Why there is none. */
-  fault?: string;
-}
-
-export interface ViolationRow {
+/** A passage outside a limit. */
+export interface ViolationRow extends Violation {
   limit: string;
   gauge: string;
-  from: number;
-  to: number;
-  worst: number;
-  at: number;
   dim: Dimension;
   unit: string;
-}
-
-/** How a limit fared: kept, passed, or why that is not known. */
-export interface LimitRow {
-  name: string;
-  fault?: string;
-  worst?: ViolationRow;
-}
-
-/** A value worked out by hand, and what was measured. */
-export interface WorkingRow {
-  name: string;
-  hand?: number;
-  measured?: number;
-  dim?: Dimension;
-  unit?: string;
-  /** Relative to the value by hand. */
-  difference?: number;
-  /** The difference is larger than it may be. */
-  bad?: boolean;
-  fault?: string;
-}
-
-/** Bounds of the limits of a gauge, SI. */
-export interface Bound {
-  limit: string;
-  gauge: string;
-  level: number;
 }
 
 interface ReadingsState {
   /** Times of the cursors, s, in order. */
   cursors: readonly number[];
-  scores: readonly ScoreRow[];
+  scores: readonly ScoreMeasured[];
+  workings: readonly WorkingMeasured[];
+  limits: readonly LimitMeasured[];
+  /** Of all limits, in order of time. */
   violations: readonly ViolationRow[];
-  bounds: readonly Bound[];
-  limits: readonly LimitRow[];
-  workings: readonly WorkingRow[];
   /** The run they are of. */
   run: string | undefined;
   /** Part of the time that charts show; left out: all of it. */
@@ -70,14 +30,17 @@ interface ReadingsState {
   filming: number | undefined;
 }
 
-export const useReadings = create<ReadingsState>(() => ({
-  cursors: [],
+/** Nothing is measured. */
+export const NOTHING: Pick<ReadingsState, 'scores' | 'workings' | 'limits' | 'violations' | 'run'> = {
   scores: [],
-  violations: [],
-  bounds: [],
-  limits: [],
   workings: [],
+  limits: [],
+  violations: [],
   run: undefined,
+};
+export const useReadings = create<ReadingsState>(() => ({
+  ...NOTHING,
+  cursors: [],
   span: undefined,
   loop: 'stop',
   filming: undefined,

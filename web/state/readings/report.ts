@@ -91,21 +91,16 @@ export function report(): string | undefined {
             `<figure><figcaption>${plain(c.dataset.title)}</figcaption><img alt="${plain(c.dataset.title)} over time" src="${c.toDataURL('image/png')}"></figure>`,
         )
         .join('');
-  const limits = whole.limits
-    .filter((l) => !l.off)
-    .map((l) => {
-      const row = fared.find((x) => x.name === l.name);
-      return [
-        l.name,
-        String(l.gauge),
-        String(l.low ?? ''),
-        String(l.high ?? ''),
-        !row
-          ? 'not measured'
-          : (row.fault ??
-            (row.worst ? `passed: ${show(row.worst.worst, row.worst.dim, row.worst.unit)} at ${fixed(row.worst.at, 3)} s` : 'kept')),
-      ];
-    });
+  const limits = fared.map(({ name, gauge, fault, worst, dim, unit }) => {
+    const own = whole.limits.find((l) => l.name === name);
+    return [
+      name,
+      gauge,
+      String(own?.low ?? ''),
+      String(own?.high ?? ''),
+      fault ?? (worst ? `passed: ${show(worst.worst, dim, unit)} at ${fixed(worst.at, 3)} s` : 'kept'),
+    ];
+  });
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${plain(whole.name)}: ${plain(run.label || `run ${run.number}`)}</title>
 <style>body{font:14px/1.5 system-ui,sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem;color:#1c2a33}h1{font-size:1.5rem}h2{font-size:1.1rem;border-bottom:1px solid #ccc;margin-top:2rem}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.2rem .5rem;border-bottom:1px solid #ddd;font-variant-numeric:tabular-nums}figure{display:inline-block;width:48%;margin:.5rem 1% 0 0}img{max-width:100%}figcaption{font-weight:600}.scene{width:100%}.sheet{display:grid;grid-template-columns:repeat(12,1fr);grid-auto-rows:minmax(1.9rem,auto);gap:.6rem}.sheet article{border:1px solid #ddd;border-radius:.4rem;padding:.5rem;overflow:hidden}.sheet h3{margin:0 0 .3rem;font-size:1rem}.sheet img{display:block;width:100%;background:${plain(paper)}}.sheet ul{margin:0;padding:0;list-style:none;display:flex;flex-wrap:wrap;gap:0 1rem;font-size:.8rem}.large{font-size:1.6rem;margin:.2rem 0}.under{color:#56656b;margin:0}@media print{section{break-inside:avoid}}</style></head>

@@ -6,7 +6,7 @@ import { checkModel, onEngineLost, runWorker } from '../../workers/client';
 import type { Picture, Reply } from '../../workers/protocol';
 import { type RunRow, db, dropRun, posturesOfRun } from '../kept/db';
 import { useDocument } from '../document/document';
-import { useReadings } from '../readings/readings';
+import { NOTHING, useReadings } from '../readings/readings';
 import { Recorder } from '../kept/recorder';
 import { isSound } from '../kept/sound';
 import { keeping } from '../kept/storage';
@@ -138,7 +138,7 @@ export async function showRunsOf(project: string): Promise<void> {
     .sort((a, b) => a.number - b.number)
     .map((r): RunRow => ({ ...r, model: complete(r.model), ...(r.status === 'running' ? interrupted(r) : {}) }));
   if (useDocument.getState().id !== project) return;
-  useReadings.setState({ cursors: [], scores: [], violations: [], bounds: [], limits: [], workings: [], run: undefined });
+  useReadings.setState({ ...NOTHING, cursors: [] });
   set({
     runs: rows,
     damaged: damaged.map((r) => r.id),

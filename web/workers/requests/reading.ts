@@ -1,5 +1,5 @@
 /** Runs read: gauges over their records, loads on a body, forces to be drawn, and what is worked out of curves. */
-import { shownUnit } from '@vim-pivot/core/engine';
+import { type Diagnosis, type Model, Refusal, resolve, shownUnit } from '@vim-pivot/core/engine';
 import type { Acting, BodyLoads } from '@vim-pivot/core/on-demand';
 import type { Curve, Request } from '../protocol';
 import { Breather } from './breath';
@@ -10,8 +10,9 @@ const onDemand = () => import('@vim-pivot/core/on-demand');
 /** Of a curve whose dimension plays no part. */
 const DIM = [0, 0, 0, 0, 0, 0] as const;
 
-export const READING: Handlers<'read' | 'body-loads' | 'acting' | 'spectrum' | 'identify'> = {
+export const READING: Handlers<'read' | 'measure' | 'body-loads' | 'acting' | 'spectrum' | 'identify'> = {
   read,
+  measure,
   'body-loads': async ({ id, run, body, record }) => {
     const { bodyLoads, snapshotChannel } = await onDemand();
     const { states, mechanism, readings } = standing(run),
@@ -43,7 +44,16 @@ export const READING: Handlers<'read' | 'body-loads' | 'acting' | 'spectrum' | '
   },
 };
 
-async function read({ id, run, now, gauges, from }: Extract<Request, { type: 'read' }>): Promise<void> {
+/** Gauges over all or a part of a run. */
+interface Course {
+  /** The record at which it begins: 0 where something is made of the whole course. */
+  first: number;
+  time: Float64Array;
+  curves: Curve[];
+  failures: Diagnosis[];
+}
+
+async function courseOf(run: string, now: Model, gauges: string[], from: number): Promise<Course> {
   const kept = keptRun(run);
   const { readings, usable, channels, failures } = prepare(run, kept, now, gauges);
   const { states } = kept,
@@ -67,5 +77,35 @@ async function read({ id, run, now, gauges, from }: Extract<Request, { type: 're
     const { dim, unit = shownUnit(dim), positive } = channels[k]!;
     return { gauge, dim, unit, positive, values: values[k]! };
   });
-  post({ type: 'read', id, from: first, time, curves, failures }, [time.buffer, ...values.map((v) => v.buffer)] as Transferable[]);
+  return { first, time, curves, failures };
 }
+
+async function read({ id, run, now, gauges, from }: Extract<Request, { type: 'read' }>): Promise<void> {
+  const { first, time, curves, failures } = await courseOf(run, now, gauges, from);
+  post({ type: 'read', id, from: first, time, curves, failures }, [time.buffer, ...curves.map((c) => c.values.buffer)] as Transferable[]);
+}
+
+async function measure({ id, run, now }: Extract<Request, { type: 'measure' }>): Promise<void> {
+  const { measured } = await import('@vim-pivot/core/measures');
+  const resolution = resolve(now),
+    { scores, limits } = resolution.model;
+  const gauges = [...scores, ...limits].flatMap((e) => [e.gauge, e.other]).filter((g) => typeof g === 'string' && g !== '') as string[];
+  const { time, curves, failures } = await courseOf(run, now, [...new Set(gauges)], 0);
+  const named = (gauge: string) => curves.find((c) => c.gauge === gauge);
+  const found = measured({
+    resolution,
+    series: (gauge) => {
+      const known = named(gauge);
+      if (!known) throw new Refusal([failures.find((d) => d.element?.name === gauge) ?? unread(gauge)]);
+      const { values, dim } = known;
+      return { time, values, dim };
+    },
+    unitOf: (gauge) => named(gauge)?.unit,
+  });
+  post({ type: 'measured', id, ...found });
+}
+const unread = (gauge: string): Diagnosis => ({
+  code: 'gauge-unread',
+  severity: 'error',
+  message: `“${gauge}” cannot be read in this run.`,
+});

@@ -3,26 +3,11 @@ import { CONSTANTS, FAMILIES, FUNCTIONS, type Kind, build, jsonPath, kindsOf, re
 import type { Word } from '../protocol';
 import { type Handlers, post } from './post';
 
-export const VALUES: Handlers<'declarations' | 'words' | 'work-out' | 'evaluate' | 'characteristic' | 'mass' | 'features'> = {
+export const VALUES: Handlers<'declarations' | 'words' | 'evaluate' | 'characteristic' | 'mass' | 'features'> = {
   // as data: what they compute stays here
   declarations: ({ id }) =>
     post({ type: 'declarations', id, kinds: JSON.parse(JSON.stringify(FAMILIES.flatMap((f) => kindsOf(f.key)))) as Kind[] }),
   words: ({ id }) => post({ type: 'words', id, words: vocabulary() }),
-  'work-out': ({ id, model, text, known }) => {
-    const values = new Map(known);
-    try {
-      const p = resolve(model).compile(text, (name) => values.get(name)?.dim);
-      for (const input of p.inputs) p.set(input, values.get(input.gauge)!.value);
-      p.at(0);
-      const found = Number.isFinite(p.v)
-        ? { live: { value: p.v, dim: p.dim, varies: false } }
-        : { fault: 'The value is not a finite number.' };
-      post({ type: 'evaluated', id, ...found });
-    } catch (e) {
-      if (!(e instanceof Error)) throw e;
-      post({ type: 'evaluated', id, fault: e.message });
-    }
-  },
   evaluate: ({ id, model, path }) => {
     const { live, diagnoses } = resolve(model);
     const value = live.get(path),

@@ -51,16 +51,16 @@ export function drawMarks(chart: Chart, drawn: Drawn): void {
 }
 
 function drawLevels({ ctx, scales, chartArea: { left, right, top, bottom } }: Chart, { traces, units }: Drawn): void {
-  for (const b of useReadings.getState().bounds) {
-    const t = traces.find((x) => x.gauge === b.gauge),
+  for (const { name, level, gauge } of useReadings.getState().limits.flatMap((l) => l.bounds.map((level) => ({ ...l, level })))) {
+    const t = traces.find((x) => x.gauge === gauge),
       axis = t && scales[`y${units.indexOf(t.unit)}`];
     if (!t || !axis) continue;
-    const y = axis.getPixelForValue(b.level / t.factor);
+    const y = axis.getPixelForValue(level / t.factor);
     if (y < top - 1 || y > bottom + 1) continue;
     ctx.strokeStyle = ctx.fillStyle = token('warn');
     ctx.setLineDash([5, 3]);
     stroke(ctx, [left, y], [right, y]);
-    ctx.fillText(b.limit, left + 4, y - 3);
+    ctx.fillText(name, left + 4, y - 3);
   }
 }
 

@@ -62,8 +62,8 @@ function upwardAxis({ traces, across, units, range, logY, digits }: Axes, unit: 
     across.of === 'time'
       ? useReadings
           .getState()
-          .bounds.filter((b) => own.some((t) => t.gauge === b.gauge))
-          .map((b) => b.level / factor)
+          .limits.filter((l) => own.some((t) => t.gauge === l.gauge))
+          .flatMap((l) => l.bounds.map((level) => level / factor))
       : [];
   return {
     type: logY ? 'logarithmic' : 'linear',

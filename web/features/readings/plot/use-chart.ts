@@ -53,7 +53,7 @@ export function useChart(
     chart.current = c;
     const leave = [
       useReadings.subscribe((after, before) => {
-        if (after.cursors !== before.cursors || after.bounds !== before.bounds) chart.current?.update('none');
+        if (after.cursors !== before.cursors || after.limits !== before.limits) chart.current?.update('none');
       }),
       useRuns.subscribe((after, before) => {
         if (after.time !== before.time || after.view !== before.view) place();
