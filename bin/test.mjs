@@ -1,7 +1,7 @@
 /** Runs every part of the test suite, counts, and ends with one line: N passed, N failed. */
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 const dir = mkdtempSync(join(tmpdir(), 'vim-pivot-test-'));
@@ -10,20 +10,44 @@ let failed = 0;
 /** Tests with the time each took, ms. */
 const times = [];
 
-const sh = (command, args) => spawnSync(command, args, { stdio: 'inherit' }).status === 0;
+/** A command that passes or fails as a whole; what it says is printed when it ends. */
+const whole = (name, command) =>
+  new Promise((resolve) => {
+    let said = '';
+    const take = (piece) => (said += piece);
+    const child = spawn('bash', ['-c', command], { env: { ...process.env, PATH: `node_modules/.bin:${process.env.PATH}` } });
+    child.stdout.on('data', take);
+    child.stderr.on('data', take);
+    child.on('close', (code) => {
+      if (code === 0) passed++;
+      else failed++;
+      console.log(`== ${name}: ${code === 0 ? 'passed' : 'failed'}\n${said}`);
+      resolve();
+    });
+  });
 
-/** A part that passes or fails as a whole. */
-function whole(name, command, args) {
-  console.log(`\n== ${name}`);
-  if (sh(command, args)) passed++;
-  else failed++;
+/** Commands of scripts of package.json, as many at a time as there are processors. @param first is done before the last of them begins */
+async function sideBySide(first, names) {
+  const { scripts } = JSON.parse(readFileSync('package.json', 'utf8'));
+  const rest = names.flatMap((name) => scripts[name].split(' && ').map((command) => ({ name: `${name}: ${command}`, command })));
+  const built = whole(first.name, first.command);
+  const lane = async () => {
+    for (let next = rest.shift(); next; next = rest.shift()) {
+      // types of pages are written by the build
+      if (next.command.includes('web')) await built;
+      await whole(next.name, next.command);
+    }
+  };
+  await Promise.all([built.then(lane), ...Array.from({ length: Math.max(1, availableParallelism() - 1) }, lane)]);
 }
 
 /** A Vitest suite, counted test by test. */
 function suite(name, args) {
   console.log(`\n== ${name}`);
   const file = join(dir, `${name.replaceAll(' ', '-')}.json`);
-  const ok = sh('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${file}`, ...args]);
+  const ok =
+    spawnSync('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${file}`, ...args], { stdio: 'inherit' })
+      .status === 0;
   try {
     const report = JSON.parse(readFileSync(file, 'utf8'));
     passed += report.numPassedTests;
@@ -37,9 +61,7 @@ function suite(name, args) {
   }
 }
 
-whole('lint', 'npm', ['run', '--silent', 'lint']);
-whole('build', 'bin/build', []);
-whole('types', 'npm', ['run', '--silent', 'types']);
+await sideBySide({ name: 'build', command: 'bin/build' }, ['lint', 'types']);
 suite('unit tests', []);
 suite('browser tests', ['--config', 'e2e/vitest.config.ts']);
 console.log('\n== the ten slowest tests');

@@ -48,11 +48,22 @@ describe('two windows', () => {
 
 describe('accessibility', () => {
   const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');
-  const violations = async () => {
+  /** What is wrong in one theme. Of the other only its colours are looked at: nothing else differs. */
+  const violations = async (rules: object) => {
     await page.script(`if (!window.axe) { ${axe} }`);
-    return page.driver.executeAsyncScript<string[]>(`
-      const done = arguments[arguments.length - 1];
-      axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] }).then((r) => done(r.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 120)).join(' | '))));`);
+    return page.driver.executeAsyncScript<string[]>(
+      `
+      const [rules, done] = arguments;
+      axe.run(document, { runOnly: rules }).then((r) => done(r.violations.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 120)).join(' | '))));`,
+      rules,
+    );
+  };
+  /** By its button, also where a dialog lies over it. */
+  const otherTheme = async () => {
+    const dark = "return document.documentElement.classList.contains('dark')";
+    const before = await page.script(dark);
+    await page.script(`document.querySelector('button[aria-label$=" theme"]').click()`);
+    await page.until('the other theme', async () => (await page.script(dark)) !== before);
   };
   const views: [string, () => Promise<void>][] = [
     [
@@ -228,17 +239,12 @@ describe('accessibility', () => {
       },
     ],
   ];
-  for (const theme of ['light', 'dark'])
-    for (const [name, open] of views) {
-      it(`no violation in ${name}, ${theme}`, async () => {
-        await open();
-        expect(await violations()).toEqual([]);
-        if (name.startsWith('Readings handed')) {
-          await page.click('button', 'Close');
-          for (let i = 0; i < 3; i++) await page.click('button', 'Undo');
-          await page.click('button', 'Build');
-          await page.click('button', /theme/);
-        }
-      });
-    }
+  for (const [name, open] of views)
+    it(`no violation in ${name}, in either theme`, async () => {
+      await open();
+      expect(await violations({ type: 'tag', values: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })).toEqual([]);
+      await otherTheme();
+      expect(await violations({ type: 'rule', values: ['color-contrast'] })).toEqual([]);
+      await otherTheme();
+    });
 });

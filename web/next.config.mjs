@@ -55,6 +55,7 @@ function bundleEngine() {
 export default function config(phase) {
   return {
     transpilePackages: ['@vim-pivot/core'],
+    typescript: { ignoreBuildErrors: true }, // bin/test checks types
     poweredByHeader: false,
     compress: false, // server/serve.mjs does
     headers: () => Promise.resolve([{ source: '/:path*', headers: HEADERS }]),
