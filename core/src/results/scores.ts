@@ -416,7 +416,7 @@ interface AskFault {
   remedy?: string;
 }
 
-/** What a score or limit asks for that cannot be: levels that do not fit its gauge, bounds that bound nothing. @param of dimension of the gauge its levels are of */
+/** What a score or limit asks for that cannot be: levels that do not fit its gauge, bounds that bound nothing. @param of dimension that its levels have */
 export function askFaults({ live, model }: Resolution, family: 'scores' | 'limits', e: ResolvedElement, of: Dimension): AskFault[] {
   const v = e.values as { gauge: string; other?: string; low?: number; high?: number; from?: number; to?: number };
   const out: AskFault[] = [];
