@@ -51,17 +51,17 @@ describe('a ready-made sheet', () => {
     const titles = await page.script<string[]>(
       `return Object.values(document.querySelector('article[aria-label="Motor: torque over speed"] canvas').plot.scales).map((a) => a.options.title.text)`,
     );
-    expect([...titles].sort()).toEqual(['Motor effort, N·m', 'Motor speed, rpm']);
+    expect([...titles].sort()).toEqual(['Motor torque, N·m', 'Motor speed, rpm']);
     // at full speed the torque swings while the speed stands
     const last = phase!.sets[0]!.slice(-500);
     expect(Math.max(...last.map((p) => p.x)) - Math.min(...last.map((p) => p.x))).toBeLessThan(0.1);
     expect(Math.max(...last.map((p) => p.y)) - Math.min(...last.map((p) => p.y))).toBeGreaterThan(1);
-    await page.until('the number', async () => /\d N·m/.test(await page.text('article[aria-label="Motor: peak effort"]')));
+    await page.until('the number', async () => /\d N·m/.test(await page.text('article[aria-label="Motor: peak torque"]')));
   });
 
   it('tells in its legends what each curve reads at the time shown', async () => {
-    const peak = parseFloat(await page.text('article[aria-label="Motor: peak effort"]').then((t) => /[\d.]+(?= N·m)/.exec(t)![0]));
-    await page.driver.findElement(By.css('article[aria-label="Motor: peak effort"] button.underline')).click();
+    const peak = parseFloat(await page.text('article[aria-label="Motor: peak torque"]').then((t) => /[\d.]+(?= N·m)/.exec(t)![0]));
+    await page.driver.findElement(By.css('article[aria-label="Motor: peak torque"] button.underline')).click();
     const legend = () => page.text('article[aria-label="Motor: torque and speed"] ul[aria-label=Legend] li');
     const there = await page.until('a value', async () => /N·m\s+(-?[\d.]+)$/.exec(await legend())?.[1]);
     expect(Math.abs(parseFloat(there)) / peak).toBeCloseTo(1, 2);
@@ -102,7 +102,7 @@ describe('a ready-made sheet', () => {
     );
     const html = readFileSync(file, 'utf8');
     expect(html).toContain('<h2>Motor sizing</h2>');
-    for (const t of ['Motor: torque and speed', 'Motor: torque over speed', 'Motor: power', 'Motor: peak effort', tile])
+    for (const t of ['Motor: torque and speed', 'Motor: torque over speed', 'Motor: power', 'Motor: peak torque', tile])
       expect(html).toContain(`<h3>${t}</h3>`);
     expect(html).toMatch(/<p class="large">[\d.]+ N·m<\/p>/);
     expect(html).toContain('Rated torque &lt;b&gt;1.8&lt;/b&gt; N·m &amp; more');

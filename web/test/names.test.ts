@@ -16,7 +16,7 @@ describe('a name made by the program', () => {
     ['gauges', 'joint', { joint: 'Rail slide' }, 'Rail slide travel'],
     ['gauges', 'joint', { joint: 'Motor pin' }, 'Motor pin angle'],
     ['gauges', 'reaction', { joint: 'Motor pin' }, 'Motor pin load'],
-    ['gauges', 'drive', { drive: 'Motor' }, 'Motor effort'],
+    ['gauges', 'drive', { drive: 'Motor' }, 'Motor torque'],
     ['gauges', 'distance', { bodies: ['Frame', 'Rod'], at: ['Motor axis', 'Rod end'] }, 'Motor axis to Rod end distance'],
     ['shapes', 'link', { body: 'Crank', from: 'Motor axis', to: 'Crank pin' }, 'Crank bar'],
     ['drives', 'drive', { joint: 'Motor pin' }, 'Motor pin drive'],

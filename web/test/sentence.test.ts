@@ -12,6 +12,8 @@ const read = (text: string, model: Model = gate): RawElement | undefined => read
 describe('a sentence', () => {
   it.each<[string, object]>([
     ['arm2 = 3*arm + 1 mm', { name: 'arm2', value: '3*arm + 1 mm' }],
+    ['parameter arm2 = 3*arm + 1 mm', { name: 'arm2', value: '3*arm + 1 mm' }],
+    ['Parameter gap2 2 mm', { name: 'gap2', value: '2 mm' }],
     ['point Tip at 10, 20, 30 mm', { name: 'Tip', at: ['10 mm', '20 mm', '30 mm'] }],
     [
       'revolute Hinge between Frame and Crank at Motor axis about y',
@@ -53,9 +55,10 @@ describe('a sentence', () => {
   });
   it.each<[string, string, RegExp]>([
     ['revolute between Frame and Nobody at Motor axis', 'Nobody', /Nothing here is called “Nobody”.*body \(Crank/],
-    ['drive on Motor pin 20 mm/s', '20 mm/s', /“20 mm\/s” has no place/],
+    ['drive on Motor pin 20 mm/s', '20 mm/s', /“20 mm\/s” has no place in a drive/],
+    ['point Tip at nowhere, 0, 0', 'nowhere', /called “nowhere”/],
     ['cylinder Roller from Motor axis to Rocker foot radius wide', 'wide', /no value for radius/],
-    ['revolute Hinge between Frame and Crank', 'Crank', /cannot be made of just this.*point \(/],
+    ['revolute Hinge between Frame and Crank', 'Crank', /A joint \(revolute\) cannot be made of just this.*point \(/],
   ])('says on which word it stumbled, and what could stand there: %s', (text, word, message) => {
     const found = stumbleOf(text, gate)!;
     expect(found.word).toBe(word);

@@ -14,7 +14,7 @@ export function AfterRun({ family, element }: { family: 'drives' | 'joints'; ele
   const rows =
     family === 'drives'
       ? [
-          { label: 'Peak effort', kind: 'drive', drive: element.name, of: 'effort' },
+          { label: 'Peak torque or force', kind: 'drive', drive: element.name, of: 'effort' },
           { label: 'Peak power', kind: 'drive', drive: element.name, of: 'power' },
           { label: 'Work put in', kind: 'drive', drive: element.name, of: 'work' },
         ]

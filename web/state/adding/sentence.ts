@@ -59,7 +59,7 @@ export const stumbleOf = (text: string, model: Model, brought: Brought = {}): St
 };
 
 function parsed(text: string, model: Model, brought: Brought): Sentence | Stumble | undefined {
-  const equation = /^\s*([A-Za-z_][A-Za-z_0-9]*)\s*=\s*(.+)$/.exec(text);
+  const equation = /^\s*(?:parameter\s+)?([A-Za-z_][A-Za-z_0-9]*)\s*=\s*(.+)$/i.exec(text);
   if (equation) {
     const kind = kindsOf('parameters')[0]!;
     const element = { name: equation[1]!, value: equation[2]!.trim() };
@@ -123,7 +123,10 @@ function parsed(text: string, model: Model, brought: Brought): Sentence | Stumbl
       continue;
     }
     // anything else is its name, until the next word that joins
-    if (name !== undefined || after !== '') return { word, message: `Nothing here is called “${word}”. ${wanted(kind, picked, model)}` };
+    if (name !== undefined || after !== '') {
+      const unknown = word.replace(/[,;]+$/, '');
+      return { word: unknown, message: `Nothing here is called “${unknown}”. ${wanted(kind, picked, model)}` };
+    }
     const words: string[] = [];
     while (rest !== '') {
       const next = /^\S+/.exec(rest)![0];
@@ -136,7 +139,7 @@ function parsed(text: string, model: Model, brought: Brought): Sentence | Stumbl
   const offer =
     kind.family === 'points' || kind.family === 'bodies' || kind.family === 'materials' ? plain(kind, picked) : fill(kind, model, picked);
   const last = picked.at(-1)?.name ?? text.trim().split(/\s+/).at(-1)!;
-  if (!offer) return { word: last, message: `A ${kind.label.toLowerCase()} cannot be made of just this. ${wanted(kind, picked, model)}` };
+  if (!offer) return { word: last, message: `${called(kind, 'A')} cannot be made of just this. ${wanted(kind, picked, model)}` };
   // a shape that makes its body gives it the name, and is called after it
   if (name) (offer.body ?? offer.element).name = name;
   if (direction)
@@ -147,8 +150,15 @@ function parsed(text: string, model: Model, brought: Brought): Sentence | Stumbl
       }
   for (const [key, value] of named) offer.element[key] = value;
   const left = give(offer, quantities, model);
-  if (left !== undefined) return { word: left, message: `“${left}” has no place in a ${kind.label.toLowerCase()}. ${values(kind)}` };
+  if (left !== undefined) return { word: left, message: `“${left}” has no place in ${called(kind, 'a')}. ${values(kind)}` };
   return { offer, preview: describe(offer) };
+}
+
+/** `a joint (revolute)`, `an instance (row)`, `a drive`. */
+function called({ family, label }: Kind, a: 'a' | 'A'): string {
+  const { one } = familyOf(family),
+    kind = label.toLowerCase();
+  return `${a}${/^[aeiou]/.test(one) ? 'n' : ''} ${one}${kind === one ? '' : ` (${kind})`}`;
 }
 
 /** What a kind hangs on and has not got yet, with names that would do. */
@@ -363,10 +373,12 @@ function give(offer: Offer, quantities: readonly string[], model: Model): string
           rule && 'choose' in rule && rule.choose !== undefined && element[rule.choose] === undefined
             ? kind.fields[rule.choose]
             : undefined;
+      // what takes any quantity takes the first one, where there must be one
+      const needed = !f.optional && f.default === undefined;
       const ways = choice?.type === 'choice' ? [undefined, ...Object.keys(choice.options)] : [undefined];
       for (const way of ways) {
         const as = way === undefined ? element : { ...element, [rule!.choose!]: way },
-          at = open.findIndex((q) => fitsIn(q, askedDimension(f.dim, kind.fields, as, model)));
+          at = needed && f.dim === undefined ? 0 : open.findIndex((q) => fitsIn(q, askedDimension(f.dim, kind.fields, as, model)));
         if (at < 0) continue;
         if (way !== undefined) element[rule!.choose!] = way;
         element[key] = open.splice(at, 1)[0]!;

@@ -6,14 +6,20 @@ const named = (v: unknown): string[] => [v].flat().filter((x): x is string => ty
 /** Families after whose elements others are named, the nearest first. */
 const AFTER: readonly Family[] = ['joints', 'drives', 'loads', 'couplings', 'gauges', 'bodies', 'points'];
 
+/** A joint by its name, or the joint on which an element of another family acts. */
+function jointOf(family: Family, name: string | undefined, model: Model): RawElement | undefined {
+  const e = model[family].find((x) => x.name === name);
+  return family === 'joints' || !e ? e : model.joints.find((j) => j.name === e.joint);
+}
+
 function nounOf(kind: Kind, after: string | undefined, family: Family | undefined, model: Model): string {
   const { noun } = kind;
   if (typeof noun === 'string') return noun;
-  const joint = family === 'joints' ? model.joints.find((j) => j.name === after) : undefined;
+  const joint = family && jointOf(family, after, model);
   if (noun) return noun[(joint && kindOf('joints', joint)?.freedoms?.[0]) ?? 'rotation'];
   const words = kind.label.split(' '),
     label = kind.label.charAt(0).toLowerCase() + kind.label.slice(1);
-  // a drive effort of Motor is its effort
+  // a drive torque or force of Motor is its torque or force
   return family && words.length > 1 && words[0]!.toLowerCase() === familyOf(family).one ? words.slice(1).join(' ') : label;
 }
 

@@ -164,7 +164,9 @@ export const READY: readonly Ready[] = [
     make(m) {
       const d = live(m.drives).find((x) => x.joint !== undefined && x.joint !== '');
       if (!d) return undefined;
-      const [effort, speed, power] = [`${d.name} effort`, `${d.name} speed`, `${d.name} power`];
+      const joint = m.joints.find((j) => j.name === d.joint),
+        force = d.freedom === 'translation' || (joint && kindOf('joints', joint)?.freedoms?.[0] === 'translation') ? 'force' : 'torque';
+      const [effort, speed, power] = [`${d.name} ${force}`, `${d.name} speed`, `${d.name} power`];
       return {
         gauges: [
           gauge(effort, 'drive', { drive: d.name, of: 'effort' }),
@@ -178,11 +180,11 @@ export const READY: readonly Ready[] = [
           { name: `${speed}, peak`, gauge: speed, of: 'peak' },
         ],
         tiles: [
-          { name: `${d.name}: torque and speed`, kind: 'chart', gauges: [effort, speed], place: [[0, 0, 7, 8]] },
-          { name: `${d.name}: torque over speed`, kind: 'chart', gauges: [effort], over: speed, place: [[7, 0, 5, 8]] },
+          { name: `${d.name}: ${force} and speed`, kind: 'chart', gauges: [effort, speed], place: [[0, 0, 7, 8]] },
+          { name: `${d.name}: ${force} over speed`, kind: 'chart', gauges: [effort], over: speed, place: [[7, 0, 5, 8]] },
           { name: `${d.name}: power`, kind: 'chart', gauges: [power], place: [[0, 8, 7, 8]] },
-          number(`${d.name}: peak effort`, `${effort}, peak`, [7, 8, 5, 4]),
-          number(`${d.name}: effective effort`, `${effort}, RMS`, [7, 12, 5, 4]),
+          number(`${d.name}: peak ${force}`, `${effort}, peak`, [7, 8, 5, 4]),
+          number(`${d.name}: effective ${force}`, `${effort}, RMS`, [7, 12, 5, 4]),
         ],
       };
     },

@@ -31,7 +31,7 @@ export const coupler: CouplingKind<typeof FIELDS> = {
   kind: 'coupler',
   label: 'Coupler',
   handed: true,
-  help: 'A linear relation between joint coordinates, whole turns counted: belts and chains, gear ratios, rack and pinion, differentials. It passes pure efforts between the joints; forces of teeth or belts on the bearings are not part of it.',
+  help: 'A linear relation between joint coordinates, whole turns counted: belts and chains, gear ratios, rack and pinion, differentials. It passes pure torques and forces between the joints; forces of teeth or belts on the bearings are not part of it.',
   fields: FIELDS,
   relation(v, m) {
     const terms = [term(m, v.first, v.firstFreedom, 1), term(m, v.second, v.secondFreedom, -v.ratio)];

@@ -7,7 +7,7 @@ const ORDER = { first: 'its first joint', second: 'its second joint', third: 'it
 
 export const couplingEffort = gauge({
   kind: 'coupling',
-  label: 'Coupling effort',
+  label: 'Coupling torque or force',
   help: 'Torque or force that a belt, gears, a rack or any coupling gives to one of its joints; over a pitch radius, the force in the belt or tangential to the teeth.',
   fields: {
     coupling: ref('couplings', 'Coupling', 'The coupling read.'),

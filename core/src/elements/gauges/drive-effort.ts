@@ -4,14 +4,15 @@ import { gauge, jointAxis } from './gauge';
 
 export const driveEffort = gauge({
   kind: 'drive',
-  label: 'Drive effort',
+  label: 'Drive torque or force',
+  noun: { rotation: 'torque', translation: 'force' },
   help: 'Torque or force a drive needs, the power it gives, or the work it has done.',
   fields: {
     drive: ref('drives', 'Drive', 'The drive read.'),
     of: choice(
       { effort: 'torque or force', power: 'power', work: 'work' },
       'Reads',
-      'Effort, effort times speed, or the energy put in since the start.',
+      'Torque or force, that times the speed, or the energy put in since the start.',
     ),
   },
   channel(v, m) {

@@ -17,7 +17,7 @@ const PARTS = {
   'about-y': 'about y',
   'about-z': 'about z',
 };
-const WORDS = { effort: 'effort', deflection: 'deflection', rate: 'rate of deflection' };
+const WORDS = { effort: 'force or torque', deflection: 'deflection', rate: 'rate of deflection' };
 const DIMS = { effort: [D.force, D.torque], deflection: [D.length, D.angle], rate: [D.speed, D.angularSpeed] } as const;
 
 /** Where it is drawn: along the line of the load, or the axes of the bushing. */
@@ -45,7 +45,7 @@ function signOf({ axes }: LoadReadings, part: number, outline: Outline): Sign | 
 
 export const loadReading = gauge({
   kind: 'load',
-  label: 'Deflection and effort',
+  label: 'Force and deflection',
   help: 'What a spring, bushing, cable, stop or actuator feels and gives along its own line, joint or axes: deflection, its rate, force or torque.',
   fields: {
     load: ref('loads', 'Load', 'The load read.', { that: 'tells' }),

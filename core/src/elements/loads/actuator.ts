@@ -9,17 +9,17 @@ export const actuator = load({
   kind: 'actuator',
   label: 'Actuator',
   tells: ['effort', 'rate'],
-  help: 'An effort on a joint coordinate that a real motor or cylinder can give: no more than its limit, and none that would drive it past its top speed.',
+  help: 'A torque or force on a joint coordinate that a real motor or cylinder can give: no more than its limit, and none that would drive it past its top speed.',
   fields: {
     joint: ref('joints', 'Joint', 'The joint it drives.'),
     freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.'),
     effort: quantity(
       byFreedom(D.torque, D.force),
-      'Commanded effort',
+      'Commanded torque or force',
       'A value or a formula of time and gauges, such as `40 N*m - 8 N*m*s*{Arm speed}`.',
       { time: true, gauges: true },
     ),
-    limit: quantity(byFreedom(D.torque, D.force), 'Effort limit', 'Largest effort, at standstill. Left out: no limit.', {
+    limit: quantity(byFreedom(D.torque, D.force), 'Torque or force limit', 'The largest, at standstill. Left out: no limit.', {
       optional: true,
       range: 'positive',
     }),

@@ -23,7 +23,7 @@ export const jointSpring = load({
       default: 0,
     }),
     rest: quantity(by(D.angle, D.length), 'Rest value', 'Coordinate at which the spring rests; zero is as drawn.', { default: 0 }),
-    preload: quantity(by(D.torque, D.force), 'Preload', 'Effort at the rest value, against the positive sense.', { default: 0 }),
+    preload: quantity(by(D.torque, D.force), 'Preload', 'Torque or force at the rest value, against the positive sense.', { default: 0 }),
   },
   force(v, m) {
     const freedom = freedomOf(m.joint(v.joint), v.freedom, 'for a spring');

@@ -16,8 +16,10 @@ export const jointStop = load({
     freedom: choice(FREEDOMS, 'Coordinate', 'Which coordinate of the joint.'),
     lower: quantity(byFreedom(D.angle, D.length), 'Lower end', 'Left out: none.', { optional: true }),
     upper: quantity(byFreedom(D.angle, D.length), 'Upper end', 'Left out: none.', { optional: true }),
-    stiffness: quantity(byFreedom(D.torsionStiffness, D.stiffness), 'Stiffness', 'Effort per depth beyond the end.', { range: 'positive' }),
-    damping: quantity(byFreedom(D.torsionDamping, D.damping), 'Damping', 'Effort per speed while pressed; it never pulls.', {
+    stiffness: quantity(byFreedom(D.torsionStiffness, D.stiffness), 'Stiffness', 'Torque or force per depth beyond the end.', {
+      range: 'positive',
+    }),
+    damping: quantity(byFreedom(D.torsionDamping, D.damping), 'Damping', 'Torque or force per speed while pressed; it never pulls.', {
       range: 'not negative',
       default: 0,
     }),
