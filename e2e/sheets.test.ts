@@ -51,7 +51,7 @@ describe('a ready-made sheet', () => {
     const titles = await page.script<string[]>(
       `return Object.values(document.querySelector('article[aria-label="Motor: torque over speed"] canvas').plot.scales).map((a) => a.options.title.text)`,
     );
-    expect([...titles].sort()).toEqual(['Motor torque, N·m', 'Motor speed, rpm']);
+    expect([...titles].sort()).toEqual(['Motor speed, rpm', 'Motor torque, N·m']);
     // at full speed the torque swings while the speed stands
     const last = phase!.sets[0]!.slice(-500);
     expect(Math.max(...last.map((p) => p.x)) - Math.min(...last.map((p) => p.x))).toBeLessThan(0.1);
