@@ -1,5 +1,5 @@
 /** Imports point one way only (docs/architecture.md, "Layers"). */
-const layers = ['diagnosis', 'quantity', 'formula', 'geometry', 'model', 'equations', 'elements', 'linear', 'system', 'results', 'solve', 'checks', 'studies', 'formats'];
+const layers = ['diagnosis', 'quantity', 'expressions', 'kernel', 'formula', 'geometry', 'model', 'equations', 'elements', 'linear', 'system', 'results', 'solve', 'checks', 'studies', 'formats'];
 const upward = layers.slice(0, -2).map((layer, i) => ({
   name: `core-${layer}-imports-downward`,
   comment: `${layer} may use only what stands below it: ${layers.slice(0, i).join(', ') || 'nothing'}`,

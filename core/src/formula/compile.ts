@@ -1,9 +1,12 @@
 /** From the text of a formula to a program: names bound, dimensions checked, what is constant worked out once. */
+import type { Ex } from '../expressions/arithmetic';
+import { Graph } from '../expressions/graph';
+import { Plain } from '../expressions/plain';
 import { D, type Dimension, compatible, identical, inWords } from '../quantity/dimension';
 import { shownUnit, unitOf } from '../quantity/units';
 import { CONSTANTS, DimensionMismatch, FUNCTIONS, type FormulaFunction } from './functions';
 import { FormulaError, type Node, namesIn, parse } from './parse';
-import { type Input, Program, type Step } from './program';
+import { type Input, Program, type Switching } from './program';
 
 /** What a name stands for. */
 export interface Binding {
@@ -54,25 +57,25 @@ export function compile(text: string | number, scope: Scope, wanted?: Dimension)
   return compiler.program(out);
 }
 
-const constant = (value: number, dim: Dimension): Program => new Program(dim, Float64Array.of(value, 0, 0), [], 0, -1);
+const constant = (value: number, dim: Dimension): Program => new Program(dim, value);
 
-/** A part of a formula: the slot of its value, and the value where it never changes. */
+/** A part of a formula, and its value where it never changes. */
 interface Part {
-  at: number;
+  x: Ex;
   dim: Dimension;
   constant: number | undefined;
 }
 
 class Compiler {
-  /** Three to a slot: value, first and second derivative. */
-  private readonly values: number[] = [];
-  private readonly steps: Step[] = [];
+  private readonly g = new Graph();
   private readonly inputs: Input[] = [];
-  private time = -1;
+  private readonly switching: Switching[] = [];
+  private time: Ex | undefined;
   constructor(private readonly scope: Scope) {}
 
-  program({ dim, at }: Part): Program {
-    return new Program(dim, Float64Array.from(this.values), this.steps, at, this.time, this.inputs);
+  program({ dim, x, constant: fixed }: Part): Program {
+    const { g, time, inputs, switching } = this;
+    return fixed === undefined ? new Program(dim, { g, x, time, inputs, switching }) : constant(fixed, dim);
   }
 
   part(n: Node): Part {
@@ -82,28 +85,27 @@ class Compiler {
     return this.call(n);
   }
 
-  private slot(value: number): number {
-    return this.values.push(value, 0, 0) - 3;
-  }
-
   private fixed(value: number, dim: Dimension): Part {
-    return { at: this.slot(value), dim, constant: value };
+    return { x: this.g.constant(value), dim, constant: value };
   }
 
   private call(n: Node & { kind: 'call' }): Part {
-    const fn = this.functionOf(n);
+    const { g } = this,
+      fn = this.functionOf(n);
     const parts = n.args.map((a) => this.part(a));
     const dim = dimensionOf(fn, n, parts);
-    const o = this.slot(0);
-    const step = { fn, o, a: parts[0]!.at, b: parts[1]?.at ?? 0, c: parts[2]?.at ?? 0 };
-    if (parts.some((p) => p.constant === undefined)) {
-      this.steps.push(step);
-      return { at: o, dim, constant: undefined };
-    }
-    const S = Float64Array.from(this.values);
-    fn.jet(S, o, step.a, step.b, step.c);
-    this.values[o] = S[o]!;
-    return { at: o, dim, constant: S[o]! };
+    const [a, b, c] = [parts[0]!.x, parts[1]?.x ?? parts[0]!.x, parts[2]?.x ?? parts[0]!.x];
+    const x = fn.express(g, a, b, c);
+    if (parts.every((p) => p.constant !== undefined)) return { x, dim, constant: g.known(x) ?? this.workedOut(x) };
+    for (const k of fn.kinks?.(g, a, b, c) ?? []) if (g.known(k) === undefined) this.switching.push({ x: k, samples: fn.samples ?? 0 });
+    return { x, dim, constant: undefined };
+  }
+
+  /** A value of constants that is not folded: of a table, or no number at all. */
+  private workedOut(x: Ex): number {
+    const plain = new Plain(this.g, [x]);
+    plain.evaluate(new Float64Array(0), []);
+    return plain.value(x);
   }
 
   private functionOf(n: Node & { kind: 'call' }): FormulaFunction {
@@ -128,9 +130,9 @@ class Compiler {
     const dim = gauge(n.name);
     if (!dim) throw new FormulaError('formula-gauge', `There is no gauge “${n.name}”.`, n.at, n.end);
     const known = this.inputs.find((x) => x.gauge === n.name);
-    const at = known?.slot ?? this.slot(0);
-    if (!known) this.inputs.push({ gauge: n.name, slot: at });
-    return { at, dim, constant: undefined };
+    const slot = known?.slot ?? this.inputs.length + 1;
+    if (!known) this.inputs.push({ gauge: n.name, slot });
+    return { x: this.g.load(0, slot), dim, constant: undefined };
   }
 
   /** A name right after a number. */
@@ -161,11 +163,8 @@ class Compiler {
   private timeAt(n: Node): Part {
     if (!this.scope.time)
       throw new FormulaError('formula-time', 'Time t cannot be used here: this value is fixed during a run.', n.at, n.end);
-    if (this.time < 0) {
-      this.time = this.slot(0);
-      this.values[this.time + 1] = 1;
-    }
-    return { at: this.time, dim: D.time, constant: undefined };
+    this.time ??= this.g.load(0, 0);
+    return { x: this.time, dim: D.time, constant: undefined };
   }
 }
 

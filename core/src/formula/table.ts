@@ -2,6 +2,7 @@
  * Data points made into a function: straight lines, monotone cubics (Fritsch & Butland, SIAM J. Sci. Stat. Comput. 5, 1984) or Akima's
  * cubics (J. ACM 17, 1970). Every piece is a cubic, so value, slope, curvature and integral are exact.
  */
+import type { Outside } from '../expressions/graph';
 import { compatible, inWords, type Dimension } from '../quantity/dimension';
 import { sin } from '../quantity/elementary';
 import { DimensionMismatch, type FormulaFunction } from './functions';
@@ -151,6 +152,19 @@ export class Table {
 
   /** The table as a function of formulas. */
   asFunction(name: string): FormulaFunction {
+    const value: Outside = {
+      name,
+      args: 1,
+      values: 1,
+      at: (u, at, out, to) => {
+        this.at(u[at]!);
+        out[to] = this.f;
+        out[to + 1] = this.f1;
+        out[to + 2] = this.f2;
+      },
+    };
+    // only its sign is asked for
+    const knot: Outside = { name, args: 1, values: 1, at: (u, at, out, to) => void (out[to] = this.knot(u[at]!)) };
     return {
       args: ['x'],
       dimension: ([d]) => {
@@ -158,14 +172,8 @@ export class Table {
           throw new DimensionMismatch(`The table ${name} takes ${inWords(this.dims[0])}, not ${inWords(d!)}.`, 0);
         return this.dims[1];
       },
-      jet: (S, o, a) => {
-        this.at(S[a]!);
-        const d1 = S[a + 1]!;
-        S[o] = this.f;
-        S[o + 2] = this.f2 * d1 * d1 + this.f1 * S[a + 2]!;
-        S[o + 1] = this.f1 * d1;
-      },
-      kinks: [(S, a) => this.knot(S[a]!)],
+      express: (g, x) => g.call(value, [x])[0]!,
+      kinks: (g, x) => [g.call(knot, [x])[0]!],
       samples: 8 * this.length,
     };
   }

@@ -1,0 +1,35 @@
+/** A memory that compiled code and JavaScript share. It does not grow: what views it stays valid. */
+import { type CompiledMemory, webAssembly } from './webassembly';
+
+const PAGE = 65536;
+
+export class KernelMemory {
+  readonly numbers: Float64Array;
+  /** Left out where there is no WebAssembly. */
+  readonly compiled: CompiledMemory | undefined;
+  private used = 0;
+
+  /** @param size numbers it holds @param api left out: memory of JavaScript alone */
+  constructor(size: number, api = webAssembly) {
+    this.compiled = api && new api.Memory({ initial: Math.ceil((8 * size) / PAGE) });
+    this.numbers = this.compiled ? new Float64Array(this.compiled.buffer) : new Float64Array(size);
+  }
+
+  /** Numbers for which there is room. */
+  get left(): number {
+    return this.numbers.length - this.used;
+  }
+
+  /** Room for so many numbers. @returns its place @throws RangeError when there is none */
+  take(count: number): number {
+    const at = this.used;
+    if (at + count > this.numbers.length) throw new RangeError('The memory of the kernel is used up.');
+    this.used += count;
+    return at;
+  }
+  /** Room for so many numbers, as a view. */
+  view(count: number): Float64Array {
+    const at = this.take(count);
+    return this.numbers.subarray(at, at + count);
+  }
+}
