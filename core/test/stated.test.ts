@@ -1,0 +1,183 @@
+/** Equations stated by their Φ alone: what is derived from it against differences, and against the equations written by hand. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { Coincide, Perpendicular, PointDistance, SameTwist, Thread, TravelAlongAxis, TurnAboutAxis } from '../src/equations/constraints';
+import { Kinematics } from '../src/equations/kinematics';
+import { BASES, BASE_COUNT, derive } from '../src/equations/stated/derive';
+import { ELEMENTARY, type Elementary } from '../src/equations/stated/elementary';
+import type { Ex } from '../src/expressions/arithmetic';
+import { compileKernel } from '../src/kernel/compile';
+import { KernelMemory } from '../src/kernel/memory';
+
+const number = fc.integer({ min: -1000, max: 1000 }).map((x) => x / 1000);
+const numbers = (n: number) => fc.array(number, { minLength: n, maxLength: n });
+const countOf = (e: Elementary) => Object.values(e.numbers).reduce((n, k) => n + (k === 'vector' ? 3 : 1), 0);
+
+/** Two bodies anywhere, moving anyhow; the last slot is the ground. */
+function posture(q: readonly number[], u: readonly number[]): Kinematics {
+  const K = new Kinematics(2, 0),
+    y = new Float64Array(K.size);
+  y.set([...q.slice(0, 3), 1.5, ...q.slice(3, 6), ...q.slice(6, 9), 1.5, ...q.slice(9, 12), ...u]);
+  K.load(y);
+  return K;
+}
+
+/** An equation, its four parts compiled. */
+function made(e: Elementary) {
+  const derived = derive(e),
+    memory = new KernelMemory(20_000),
+    bases = Array.from({ length: BASE_COUNT }, (_, k) => memory.take(k === BASES.out ? 12 * e.lengths.length : 24));
+  const part = (list: readonly Ex[]) =>
+    compileKernel(
+      derived.g,
+      list.map((x, i) => ({ base: BASES.out, offset: i, x })),
+      BASE_COUNT,
+      memory,
+    );
+  const parts = { phi: part(derived.phi), jacobian: part(derived.jacobian), nu: part(derived.nu), gamma: part(derived.gamma) };
+  return (which: keyof typeof parts, K: Kinematics, n: readonly number[], course: readonly number[]): Float64Array => {
+    [0, 1].forEach((body) =>
+      [
+        [K.r, 3],
+        [K.A, 9],
+        [K.v, 3],
+        [K.w, 3],
+      ].forEach(([from, size], k) =>
+        memory.numbers.set(
+          (from as Float64Array).subarray(body * (size as number), (body + 1) * (size as number)),
+          bases[(body === 0 ? BASES.a : BASES.b) + k],
+        ),
+      ),
+    );
+    memory.numbers.set(n, bases[BASES.numbers]);
+    memory.numbers.set(course, bases[BASES.course]);
+    parts[which](...bases);
+    return memory.numbers.slice(bases[BASES.out], bases[BASES.out]! + derived[which].length);
+  };
+}
+
+/** The posture a moment later, the velocities unchanged. */
+function later(K: Kinematics, h: number): Kinematics {
+  const out = new Kinematics(2, 0),
+    y = new Float64Array(K.size),
+    step = new Float64Array(12);
+  K.store(y);
+  out.load(y);
+  for (let i = 0; i < 2; i++)
+    for (let k = 0; k < 3; k++) {
+      step[6 * i + k] = K.v[3 * i + k]!;
+      step[6 * i + 3 + k] = K.w[3 * i + k]!;
+    }
+  out.displace(step, h);
+  return out;
+}
+
+describe.each(ELEMENTARY.map((e) => [e.name, e] as const))('%s', (_, e) => {
+  const at = made(e);
+  it('has as Jacobian what Φ changes by, and as remainder what Φ̇ changes by (random states)', () => {
+    let compared = 0;
+    fc.assert(
+      fc.property(numbers(12), numbers(12), numbers(countOf(e)), numbers(3), (q, u, n, course) => {
+        const K = posture(q, u);
+        const rate = (K: Kinematics, course: readonly number[]) => {
+          const G = at('jacobian', K, n, course),
+            nu = at('nu', K, n, course);
+          const velocities = [0, 1].flatMap((i) => [...K.v.subarray(3 * i, 3 * i + 3), ...K.w.subarray(3 * i, 3 * i + 3)]);
+          return [...nu].map((x, row) => velocities.reduce((s, x, k) => s + G[12 * row + k]! * x, -x));
+        };
+        const moved = (h: number): [Kinematics, number[]] => {
+          const [f, f1, f2] = course as [number, number, number];
+          return [later(K, h), [f + h * f1 + 0.5 * h * h * f2, f1 + h * f2, f2]];
+        };
+        const h = 1e-5,
+          [ahead, behind] = [moved(h), moved(-h)];
+        const now = rate(K, course),
+          gamma = at('gamma', K, n, course),
+          phi = [ahead, behind].map(([K, c]) => at('phi', K, n, c)),
+          rates = [ahead, behind].map(([K, c]) => rate(K, c));
+        const size = 1 + Math.max(...now.map(Math.abs), ...[...gamma].map(Math.abs));
+        const jump = at('phi', K, n, course).some((x, row) => Math.abs(phi[0]![row]! - 2 * x + phi[1]![row]!) > 1e-3);
+        if (!(size < 100) || jump) return; // next to where it has no direction, or has come round
+        compared++;
+        now.forEach((x, row) => {
+          expect(Math.abs((phi[0]![row]! - phi[1]![row]!) / (2 * h) - x)).toBeLessThan(1e-6 * size * size);
+          expect(Math.abs((rates[0]![row]! - rates[1]![row]!) / (2 * h) + gamma[row]!)).toBeLessThan(1e-5 * size * size);
+        });
+      }),
+    );
+    expect(compared).toBeGreaterThan(50);
+  });
+});
+
+/** The same equation written by hand. */
+const BY_HAND: Readonly<Record<string, (n: readonly number[], course: { f: number; f1: number; f2: number }) => unknown>> = {
+  coincide: (n) => new Coincide(0, v(n, 0), 1, v(n, 3)),
+  perpendicular: (n) => new Perpendicular(0, v(n, 0), 1, v(n, 3)),
+  'travel along an axis': (n, c) => new TravelAlongAxis(0, v(n, 0), v(n, 3), 1, v(n, 6), { ...c, at() {} }),
+  'distance of points': (n) => new PointDistance(0, v(n, 0), 1, v(n, 3), n[6]!),
+  'same twist': (n) => new SameTwist(0, v(n, 0), v(n, 3), 1, v(n, 6), v(n, 9)),
+};
+const v = (n: readonly number[], at: number): [number, number, number] => [n[at]!, n[at + 1]!, n[at + 2]!];
+
+it.each(Object.keys(BY_HAND))('%s, derived, is the equation written by hand', (name) => {
+  const e = ELEMENTARY.find((x) => x.name === name)!,
+    at = made(e);
+  fc.assert(
+    fc.property(numbers(12), numbers(12), numbers(countOf(e)), numbers(3), (q, u, n, [f, f1, f2]) => {
+      const K = posture(q, u),
+        course = { f: f!, f1: f1!, f2: f2! },
+        hand = BY_HAND[name]!(n, course) as Coincide;
+      const [phi, G, nu, gamma] = [1, 12, 1, 1].map((k) => new Float64Array(k * hand.rows)) as [
+        Float64Array,
+        Float64Array,
+        Float64Array,
+        Float64Array,
+      ];
+      hand.position(K, 0, phi);
+      hand.jacobian(K, G);
+      hand.nu(K, 0, nu);
+      hand.gamma(K, 0, gamma);
+      for (const [which, found] of Object.entries({ phi, jacobian: G, nu, gamma }))
+        at(which as 'phi', K, n, [f!, f1!, f2!]).forEach((x, k) =>
+          expect(Math.abs(x - found[k]!)).toBeLessThanOrEqual(1e-12 * (1 + Math.abs(x)) * (name === 'distance of points' ? 1e3 : 1)),
+        );
+      // where a column is empty, both know it beforehand
+      for (let row = 0; row < hand.rows; row++)
+        for (let k = 0; k < 12; k++) expect(derive(e).jacobian[12 * row + k] === derive(e).g.zero).toBe(!hand.pattern(row, k));
+    }),
+    { numRuns: 60 },
+  );
+});
+
+it('turning and threads, derived, are those written by hand while their axes are parallel', () => {
+  fc.assert(
+    fc.property(numbers(4), number, numbers(8), numbers(3), (q, angle, u, [f, f1, f2]) => {
+      // b turned about the z axis of a, both turned together; all that moves keeps the axes parallel
+      const K = posture([...q, 0.3, -0.2, ...q, 0.3, -0.2].slice(0, 12), [0, 0, 0, 0, 0, u[0]!, 0, 0, u[1]!, 0, 0, u[2]!]);
+      const twist = Float64Array.of(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 2 * Math.tan(angle / 2));
+      K.displace(twist, 1);
+      const course = { f: f!, f1: f1!, f2: f2!, at() {} };
+      const cases: [string, TurnAboutAxis | Thread, number[]][] = [
+        ['turn about an axis', new TurnAboutAxis(0, [1, 0, 0], [0, 1, 0], [0, 0, 1], 1, [1, 0, 0], course), [1, 0, 0, 0, 1, 0, 1, 0, 0]],
+        [
+          'thread',
+          new Thread(0, [1, 0, 0, 0, 1, 0, 0, 0, 1], [0, 0, 0], 1, [1, 0, 0], [0, 0, 0.1], 0.02),
+          [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 0, 0.1, 0.02],
+        ],
+      ];
+      for (const [name, hand, n] of cases) {
+        const at = made(ELEMENTARY.find((e) => e.name === name)!);
+        const [phi, G, gamma] = [new Float64Array(1), new Float64Array(12), new Float64Array(1)];
+        hand.position(K, 0, phi);
+        hand.jacobian(K, G);
+        hand.gamma(K, 0, gamma);
+        expect(at('phi', K, n, [f!, f1!, f2!])[0]).toBeCloseTo(phi[0]!, 12);
+        expect(at('gamma', K, n, [f!, f1!, f2!])[0]).toBeCloseTo(gamma[0]!, 11);
+        // off the parallel they may differ, along it they may not
+        const own = at('jacobian', K, n, [f!, f1!, f2!]);
+        for (const k of [0, 1, 2, 5, 6, 7, 8, 11]) expect(own[k]).toBeCloseTo(G[k]!, 12);
+      }
+    }),
+    { numRuns: 60 },
+  );
+});
