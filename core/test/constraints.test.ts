@@ -1,16 +1,8 @@
 /** Every elementary constraint: its Jacobian and γ against differences along random motions. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  TravelAlongAxis,
-  PointDistance,
-  Coincide,
-  type Constraint,
-  type Prescription,
-  SameTwist,
-  Perpendicular,
-  TurnAboutAxis,
-} from '../src/equations/constraints';
+import { TravelAlongAxis, PointDistance, Coincide, SameTwist, Perpendicular, TurnAboutAxis } from '../src/equations/constraints';
+import type { Constraint, Prescription } from '../src/equations/constraint';
 import { Kinematics } from '../src/equations/kinematics';
 import { type Vec3, perpendicular } from '../src/geometry/vector';
 

@@ -1,7 +1,8 @@
 /** The sparse factorisation against dense elimination, on random trees with closed loops. */
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { Coincide, type Constraint, Perpendicular } from '../src/equations/constraints';
+import { Coincide, Perpendicular } from '../src/equations/constraints';
+import type { Constraint } from '../src/equations/constraint';
 import { Ldlt } from '../src/linear/ldlt';
 
 /** Dense solve with partial pivoting, written for the test alone. */

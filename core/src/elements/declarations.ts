@@ -1,5 +1,5 @@
 /** What each family's kinds declare beyond their fields, and the questions they may ask while being built. */
-import type { Constraint, Prescription } from '../equations/constraints';
+import type { Constraint, Prescription } from '../equations/constraint';
 import type { Course } from '../formula/course';
 import type { Meshing } from '../equations/teeth';
 import type { Force } from '../equations/forces';

@@ -1,5 +1,5 @@
 import type { Kinematics } from './kinematics';
-import { Constraint } from './constraints';
+import { Constraint } from './constraint';
 import type { Tracked } from './tracked';
 
 /** A linear relation of joint coordinates, whole turns counted: Σ cᵢ qᵢ = 0. */

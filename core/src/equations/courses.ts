@@ -1,6 +1,6 @@
 /** The courses a driven freedom can follow: prescribed position, speed or acceleration. */
 import type { Kink, Program } from '../formula/program';
-import type { Prescription } from './constraints';
+import type { Prescription } from './constraint';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 import type { Memory } from './memory';

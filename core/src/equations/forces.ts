@@ -5,7 +5,7 @@
 import type { Program } from '../formula/program';
 import type { Vec3 } from '../geometry/vector';
 import type { Kinematics } from './kinematics';
-import type { Constraint } from './constraints';
+import type { Constraint } from './constraint';
 import type { Memory } from './memory';
 import type { Freedom } from './freedom';
 import type { Magnitude } from './magnitude';

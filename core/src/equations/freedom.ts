@@ -1,4 +1,4 @@
-import type { Constraint } from './constraints';
+import type { Constraint } from './constraint';
 import type { Kinematics } from './kinematics';
 
 /** An equation whose Φ is a coordinate less its course. */

@@ -3,7 +3,7 @@
  * than the static limit, and sticks again when the speed comes to zero and the limit suffices. While it slips, the effort −sign(q̇) T with
  * T = μ N r + T₀ follows from the joint's own load in the same solve (System.iterateReactions).
  */
-import type { Constraint } from './constraints';
+import type { Constraint } from './constraint';
 import type { Force } from './forces';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';

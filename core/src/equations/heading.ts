@@ -1,6 +1,7 @@
 import type { Vec3 } from '../geometry/vector';
 import { atan2, wrapAngle } from '../quantity/elementary';
-import { Constraint, type Prescription, dot3, toBody, toGround } from './constraints';
+import { Constraint, type Prescription } from './constraint';
+import { dot3, toBody, toGround } from './axes';
 import type { Kinematics } from './kinematics';
 
 /**

@@ -1,9 +1,17 @@
+import type { KernelMemory } from '../kernel/memory';
+import { sharedMemory } from '../kernel/pool';
+
 /**
  * Where every body is and how it moves: position of the centre of mass r (ground axes), unit quaternion q,
  * velocity v (ground axes), angular velocity w (body axes). One slot more than there are bodies: the last
  * one is the ground, always at rest, so that elements need no special case.
  */
 export class Kinematics {
+  /** In which all of this lies, so that compiled equations read it. */
+  readonly memory: KernelMemory;
+  readonly at: Readonly<Record<'r' | 'q' | 'v' | 'w' | 'A' | 'numbers' | 'course' | 'out', number>>;
+  /** Whose numbers lie at `numbers`. */
+  told: object | undefined;
   readonly r: Float64Array;
   readonly q: Float64Array;
   readonly v: Float64Array;
@@ -18,12 +26,16 @@ export class Kinematics {
     readonly bodies: number,
     readonly extra: number,
   ) {
-    const n = bodies + 1;
-    this.r = new Float64Array(3 * n);
-    this.q = new Float64Array(4 * n);
-    this.v = new Float64Array(3 * n);
-    this.w = new Float64Array(3 * n);
-    this.A = new Float64Array(9 * n);
+    const n = bodies + 1,
+      sizes = { r: 3 * n, q: 4 * n, v: 3 * n, w: 3 * n, A: 9 * n, numbers: 32, course: 3, out: 36 };
+    const memory = (this.memory = sharedMemory(Object.values(sizes).reduce((sum, x) => sum + x, 0)));
+    const at = (this.at = Object.fromEntries(Object.entries(sizes).map(([key, size]) => [key, memory.take(size)])) as Kinematics['at']);
+    const view = (key: keyof typeof sizes) => memory.numbers.subarray(at[key], at[key] + sizes[key]);
+    this.r = view('r');
+    this.q = view('q');
+    this.v = view('v');
+    this.w = view('w');
+    this.A = view('A');
     this.z = new Float64Array(extra);
     this.q[4 * bodies] = 1;
     this.A[9 * bodies] = this.A[9 * bodies + 4] = this.A[9 * bodies + 8] = 1;

@@ -5,7 +5,8 @@
 import { type Curve, footFrom, nearest } from '../geometry/curve';
 import { NormalField } from '../geometry/normals';
 import type { Vec3 } from '../geometry/vector';
-import { TravelAlongAxis, Constraint, type Prescription } from './constraints';
+import { TravelAlongAxis } from './constraints';
+import { Constraint, type Prescription } from './constraint';
 import type { Kinematics } from './kinematics';
 import type { Memory } from './memory';
 

@@ -1,4 +1,4 @@
-import type { Constraint } from './constraints';
+import type { Constraint } from './constraint';
 import type { Kinematics } from './kinematics';
 
 /** The load a joint passes to its second body: force, and moment about the joint's place on that body, ground axes. */

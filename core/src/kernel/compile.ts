@@ -160,30 +160,61 @@ class Writer {
 /** More numbers than a kernel of this graph needs in its memory beside what it loads and stores. */
 export const mostScratch = (g: Graph): number => g.calls.reduce((n, { outside }) => n + outside.args + outputsOf(outside), g.nodes);
 
-/** @param bases how many bases the loads and stores refer to */
-export function compileKernel(g: Graph, stores: readonly Store[], bases: number, memory: KernelMemory): Kernel {
-  if (!memory.compiled || !webAssembly) return plainKernel(g, stores, memory.numbers);
-  const plan = schedule(g, stores),
-    scratch = memory.take(plan.slots),
-    callAt = g.calls.map(({ outside }) => memory.take(outside.args + outputsOf(outside)));
-  const writer = new Writer(g, bases, plan, scratch, callAt),
-    bodies = writer.bodies(stores);
-  const i32 = Array.from({ length: bases }, () => TYPE.i32);
-  const bytes = moduleOf(
-    [
-      { takes: i32, gives: [] },
-      { takes: [TYPE.f64], gives: [TYPE.f64] },
-      { takes: [TYPE.f64, TYPE.f64], gives: [TYPE.f64] },
-      { takes: [TYPE.i32], gives: [] },
-    ],
-    writer.imports,
-    bodies,
-  );
-  const call = (k: number) => {
-    const { outside } = g.calls[k]!;
-    outside.at(memory.numbers, callAt[k]!, memory.numbers, callAt[k]! + outside.args);
-  };
-  const functions = Object.fromEntries(BY_INDEX.map((f) => [`f${f.index}`, f.at]));
-  const { exports } = new webAssembly.Instance(new webAssembly.Module(bytes), { e: { m: memory.compiled, c: call, ...functions } });
-  return exports.f as Kernel;
+/** A kernel to be put into any memory. What it is made of is compiled once, unless it needs scratch, whose place stands in the code. */
+export class CompiledKernel {
+  private readonly plan: Schedule;
+  private readonly made = new WeakMap<KernelMemory, Kernel>();
+  private module: object | undefined;
+
+  /** @param bases how many bases the loads and stores refer to */
+  constructor(
+    private readonly g: Graph,
+    private readonly stores: readonly Store[],
+    private readonly bases: number,
+  ) {
+    this.plan = schedule(g, stores);
+  }
+
+  /** The kernel at work in a memory. */
+  in(memory: KernelMemory): Kernel {
+    let kernel = this.made.get(memory);
+    if (!kernel) this.made.set(memory, (kernel = this.put(memory)));
+    return kernel;
+  }
+
+  private put(memory: KernelMemory): Kernel {
+    const { g, stores, plan } = this;
+    if (!memory.compiled || !webAssembly) return plainKernel(g, stores, memory.numbers);
+    const own = plan.slots > 0 || g.calls.length > 0;
+    const scratch = memory.take(plan.slots),
+      callAt = g.calls.map(({ outside }) => memory.take(outside.args + outputsOf(outside)));
+    const module = own ? this.compile(scratch, callAt) : (this.module ??= this.compile(scratch, callAt));
+    const call = (k: number) => {
+      const { outside } = g.calls[k]!;
+      outside.at(memory.numbers, callAt[k]!, memory.numbers, callAt[k]! + outside.args);
+    };
+    const functions = Object.fromEntries(BY_INDEX.map((f) => [`f${f.index}`, f.at]));
+    return new webAssembly.Instance(module, { e: { m: memory.compiled, c: call, ...functions } }).exports.f as Kernel;
+  }
+
+  private compile(scratch: number, callAt: readonly number[]): object {
+    const { g, stores, plan, bases } = this,
+      writer = new Writer(g, bases, plan, scratch, callAt),
+      bodies = writer.bodies(stores);
+    const bytes = moduleOf(
+      [
+        { takes: Array.from({ length: bases }, () => TYPE.i32), gives: [] },
+        { takes: [TYPE.f64], gives: [TYPE.f64] },
+        { takes: [TYPE.f64, TYPE.f64], gives: [TYPE.f64] },
+        { takes: [TYPE.i32], gives: [] },
+      ],
+      writer.imports,
+      bodies,
+    );
+    return new webAssembly!.Module(bytes);
+  }
 }
+
+/** A kernel in one memory. */
+export const compileKernel = (g: Graph, stores: readonly Store[], bases: number, memory: KernelMemory): Kernel =>
+  new CompiledKernel(g, stores, bases).in(memory);

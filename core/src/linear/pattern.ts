@@ -1,5 +1,5 @@
 /** The pattern of L worked out once for a topology: where each variable stands, what fills in, and where each entry of G and M goes. */
-import type { Constraint } from '../equations/constraints';
+import type { Constraint } from '../equations/constraint';
 import type { Link, Order } from './order';
 
 export type Constrained = Link & { constraints: readonly Constraint[] };

@@ -4,7 +4,7 @@
  */
 import type { Channel, Snapshot } from '../elements/declarations';
 import { wholeForce } from '../equations/forces';
-import type { Constraint } from '../equations/constraints';
+import type { Constraint } from '../equations/constraint';
 import { refuse } from '../diagnosis';
 import { type Mat3, type Vec3, add, apply, applyT, cross, norm, scale, sub } from '../geometry/vector';
 import type { Mechanism } from '../system/mechanism';

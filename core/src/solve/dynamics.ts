@@ -31,6 +31,13 @@ const CALIBRATION = 100;
 const TIGHTEST = 1e-10;
 /** Below this fraction of its usual value, a loop-closing pivot announces a singular position. */
 const NEAR_SINGULAR = 1e-2;
+/** Below this fraction no step ends, if another length helps: what the constraints leave free is badly known there. */
+const TOO_NEAR = 1e-4;
+/** Attempts at another length, and the factor between them. */
+const SIDESTEPS = 4;
+const SIDESTEP = 0.75;
+/** Near a singular position residuals move what the constraints leave free by many times their size, so that stages go down to rounding. */
+const EXACTLY = 1e-14;
 /** Events without a whole step between them beyond which a run gives up. */
 const CROWDED = 100;
 /** Happenings listed one by one; beyond that they are only counted. */
@@ -68,6 +75,10 @@ class DynamicRun {
   /** Near a singular position every stage is brought onto the constraints. */
   private guard = false;
   private near = false;
+  /** Attempts of this step that ended too near a singular position. */
+  private sidesteps = 0;
+  /** Attempts of this step to pass a singular position. */
+  private crossings = 0;
   /** Largest of the smallest loop-closing pivots so far. */
   private usual = 0;
   /** Events since the last whole step. */
@@ -122,17 +133,17 @@ class DynamicRun {
       return;
     }
     system.K.load(state);
-    this.project(t);
+    this.project(t, EXACTLY);
     system.K.store(this.guarded);
     system.evaluate(t, this.guarded, dy);
   };
 
-  /** Brings the state in K onto the constraints. */
-  private project(t: number): void {
+  /** Brings the state in K onto the constraints. @param tolerance residual at which that is enough */
+  private project(t: number, tolerance?: number): void {
     const { system } = this.m;
     system.linearise();
-    system.projectPositions(t);
-    system.projectVelocities(t);
+    system.projectPositions(t, tolerance);
+    system.projectVelocities(t, tolerance);
   }
 
   /** Puts the interpolated state at a time of the last step into K, on the constraints. */
@@ -158,20 +169,25 @@ class DynamicRun {
       if (signal?.cancelled) return yield* this.over('cancelled', []);
       const capped = h > longest;
       h = stepWithin(stop - this.t, Math.min(h, longest));
+      const outside = !this.near;
       this.watchSingularity();
       const singular = this.guard;
+      if (singular && outside) this.startExactly();
+      if (singular) h = stepWithin(stop - this.t, this.stepOver(h));
       const t1 = stop - this.t === h ? stop : this.t + h;
       const error = stepper.attempt(this.t, y, h);
-      if (!this.accepts(t1, error)) {
+      const landed = error <= 1 && this.endsTooNear();
+      if (landed || !this.accepts(t1, error / this.leeway())) {
         stats.rejected++;
-        stats.limits.error++;
-        h *= stepper.cut(error);
+        stats.limits[landed ? 'singular' : 'error']++;
+        h *= landed ? SIDESTEP : stepper.cut(error);
         if (h < 1e-13 * Math.max(until, this.t)) return yield* this.failed(stuck(m, this.t));
         system.evaluate(this.t, y, this.rates); // the factorisation has moved on
         if (stepper.implicit) stepper.f0.set(this.rates);
         yield { type: 'progress', t: this.t };
         continue;
       }
+      this.sidesteps = this.crossings = 0;
       const { implicit } = stepper;
       const event = this.eventIn(t1);
       const reached = event ?? t1;
@@ -216,13 +232,66 @@ class DynamicRun {
     this.near = this.guard;
   }
 
+  /** The start of the first guarded step as exactly on the constraints as its stages will be. */
+  private startExactly(): void {
+    const { system } = this.m;
+    system.K.load(this.y);
+    this.project(this.t, EXACTLY);
+    system.K.store(this.y);
+    system.evaluate(this.t, this.y, this.stepper.f0);
+  }
+
+  /**
+   * A singular position within the next step is put into its middle, where no stage of the method lies (0.333 and 0.6 are next to it): stages close to
+   * it would be brought onto constraints that say next to nothing. The square root of the smallest pivot vanishes linearly in time there.
+   * Needs the factorisation at the start of the step. @returns the length of the step, s
+   */
+  private stepOver(h: number): number {
+    const { system } = this.m;
+    const { K, ldlt, bodies } = system;
+    const now = Math.sqrt(ldlt.tightest),
+      ahead = 1e-3 * h;
+    const way = new Float64Array(6 * bodies);
+    for (let i = 0; i < bodies; i++) {
+      way.set(K.v.subarray(3 * i, 3 * i + 3), 6 * i);
+      way.set(K.w.subarray(3 * i, 3 * i + 3), 6 * i + 3);
+    }
+    K.displace(way, ahead);
+    system.linearise();
+    const then = Math.sqrt(ldlt.tightest);
+    system.evaluate(this.t, this.y, this.rates);
+    const until = then < now ? (now * ahead) / (now - then) : Infinity;
+    if (!(until < h)) return h;
+    // refused twice: nearer first, so that the step across is shorter
+    if (this.crossings === 2) this.crossings = 0;
+    else this.crossings++;
+    return this.crossings === 0 ? 0.5 * until : 2 * until;
+  }
+
+  /**
+   * How much more than the error of a step is allowed: at the second attempt to pass a singular position as much as is asked of the whole run, since
+   * rounding alone comes to more than its hundredth there.
+   */
+  private leeway(): number {
+    return this.crossings === 2 ? Math.max(1, this.options.accuracy / this.tolerance) : 1;
+  }
+
+  /** Whether the step just attempted ends next to a singular position, while another might not. Its last stage lies at its end. */
+  private endsTooNear(): boolean {
+    const { ldlt } = this.m.system;
+    if (this.stepper.implicit || !(ldlt.tightest < TOO_NEAR * this.usual) || this.sidesteps >= SIDESTEPS) return false;
+    this.sidesteps++;
+    return true;
+  }
+
   /** Whether the step just attempted holds, on the constraints as well; the state at its end is then in `at`. */
   private accepts(t1: number, error: number): boolean {
     const { stepper, rates } = this;
     const { system } = this.m;
     if (!(error <= 1 && finite(stepper.y1))) return false;
     if (stepper.implicit) system.evaluate(t1, stepper.y1, rates); // K and the factorisation of y1
-    if (!(system.projectPositions(t1) < HELD.position && system.projectVelocities(t1) < HELD.velocity)) return false;
+    const enough = this.guard ? EXACTLY : undefined;
+    if (!(system.projectPositions(t1, enough) < HELD.position && system.projectVelocities(t1, enough) < HELD.velocity)) return false;
     system.K.store(this.at);
     return true;
   }

@@ -3,7 +3,8 @@
  * where joints and drives contradict what is typed, they win and it is told by how much.
  */
 import { type Diagnosis, Refusal } from '../diagnosis';
-import type { Constraint } from '../equations/constraints';
+import type { Constraint } from '../equations/constraint';
+import type { Kinematics } from '../equations/kinematics';
 import { type Vec3, applyT, norm, sub } from '../geometry/vector';
 import { Ldlt } from '../linear/ldlt';
 import { type Dimension, D } from '../quantity/dimension';
@@ -44,7 +45,9 @@ export function setOff(m: Mechanism): Diagnosis[] {
     system.projectVelocities(0);
   }
   system.velocityResidual(0);
-  const impossible = held.filter((s) => s.strict && Math.abs(system.phi[s.speed!.row]!) > 1e-6 * (1 + Math.abs(startSpeed(s.speed!))));
+  const impossible = held.filter(
+    (s) => s.strict && Math.abs(system.phi[s.speed!.row]!) > 1e-6 * (1 + Math.abs(startSpeed(s.speed!, system.K))),
+  );
   for (const s of held) system.hold(s.speed!, false);
   if (impossible.length > 0) {
     throw new Refusal(
@@ -154,8 +157,8 @@ function contradicted(m: Mechanism, t: Typed): Diagnosis[] {
   ];
 }
 
-function startSpeed(c: Constraint): number {
+function startSpeed(c: Constraint, K: Kinematics): number {
   const out = new Float64Array(c.row + 1);
-  c.nu(undefined as never, 0, out);
+  c.nu(K, 0, out);
   return out[c.row]!;
 }

@@ -2,7 +2,7 @@
 import '../elements';
 import type { Diagnosis } from '../diagnosis';
 import type { LoadKind } from '../elements/declarations';
-import type { Constraint } from '../equations/constraints';
+import type { Constraint } from '../equations/constraint';
 import type { Model } from '../model/document';
 import { type Layout, layOut } from '../model/layout';
 import { type Resolution, leftOut, resolve } from '../model/resolve';

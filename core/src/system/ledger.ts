@@ -6,7 +6,7 @@ import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
 import type { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
-import type { Constraint } from '../equations/constraints';
+import type { Constraint } from '../equations/constraint';
 
 /**
  * Work a load has done on the bodies, less the energy stored in it at the start, J. With the energy stored now added it is what the

@@ -4,7 +4,7 @@
  *   [G  0] [λ] = [γ]
  * Everything is set up once; evaluating allocates nothing.
  */
-import type { Constraint } from '../equations/constraints';
+import type { Constraint } from '../equations/constraint';
 import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
 import { Kinematics } from '../equations/kinematics';
@@ -308,10 +308,10 @@ export class System {
    * and new ones when that converges slowly.
    * @returns the residual reached
    */
-  projectPositions(t: number): number {
+  projectPositions(t: number, tolerance = POSITION_TOLERANCE): number {
     const { step } = this;
     let error = this.residual(t);
-    for (let i = 0; i < 12 && error > POSITION_TOLERANCE; i++) {
+    for (let i = 0; i < 12 && error > tolerance; i++) {
       if (i > 0) this.linearise();
       step.fill(0);
       for (let r = 0; r < this.rows; r++) step[6 * this.bodies + r] = -this.phi[r]!;
@@ -325,10 +325,10 @@ export class System {
   }
 
   /** The same for velocities, at fixed positions. */
-  projectVelocities(t: number): number {
+  projectVelocities(t: number, tolerance = VELOCITY_TOLERANCE): number {
     const { K, bodies, step } = this;
     let error = this.velocityResidual(t);
-    for (let i = 0; i < 8 && error > VELOCITY_TOLERANCE; i++) {
+    for (let i = 0; i < 8 && error > tolerance; i++) {
       if (i > 0) this.linearise();
       step.fill(0);
       for (let r = 0; r < this.rows; r++) step[6 * bodies + r] = -this.phi[r]!;

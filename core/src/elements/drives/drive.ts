@@ -1,6 +1,7 @@
 /** A drive prescribes the motion of a freedom; the effort this takes is found by the solver. */
 import { AccelerationCourse, type DrivenCourse, PositionCourse, SpeedCourse, type TimeLaw } from '../../equations/courses';
-import { TravelAlongAxis, type Prescription, TurnAboutAxis } from '../../equations/constraints';
+import { TravelAlongAxis, TurnAboutAxis } from '../../equations/constraints';
+import type { Prescription } from '../../equations/constraint';
 import { type Coordinate, Freedom } from '../../equations/freedom';
 import { Heading } from '../../equations/heading';
 import { type Mat3, type Vec3, column } from '../../geometry/vector';

@@ -1,4 +1,5 @@
-import { TravelAlongAxis, Coincide, type Constraint, Perpendicular } from '../../equations/constraints';
+import { TravelAlongAxis, Coincide, Perpendicular } from '../../equations/constraints';
+import type { Constraint } from '../../equations/constraint';
 import { column } from '../../geometry/vector';
 import { quantity, ref, refs, vector } from '../../model/fields';
 import type { Fields } from '../../model/fields';

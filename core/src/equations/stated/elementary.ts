@@ -87,7 +87,9 @@ export const thread = elementary({
   phi(g, a, b, { xa, ya, za, sa, xb, sb, lead }) {
     const p = g.divide(lead, g.constant(TWO_PI)),
       s = travel(g, a, b, za, sa, sb);
-    return [g.negate(g.multiply(p, g.apply('wrap', g.subtract(turn(g, a, b, xa, ya, xb), g.divide(s, p)))))];
+    const wound = g.negate(g.multiply(p, g.apply('wrap', g.subtract(turn(g, a, b, xa, ya, xb), g.divide(s, p)))));
+    // a thread without lead does not travel
+    return [g.choose(g.zero, g.size(p), wound, s)];
   },
 });
 

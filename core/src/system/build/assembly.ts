@@ -2,7 +2,7 @@
 import { refuse } from '../../diagnosis';
 import type { Assembly, DriveInfo, JointInfo, LoadKind } from '../../elements/declarations';
 import { unusable, usable } from '../../elements/usable';
-import type { Constraint } from '../../equations/constraints';
+import type { Constraint } from '../../equations/constraint';
 import type { Table } from '../../formula/table';
 import type { Layout } from '../../model/layout';
 import type { Resolution } from '../../model/resolve';

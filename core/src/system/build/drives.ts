@@ -4,7 +4,7 @@ import { FRAME_FREEDOMS, type FrameFreedom, PRESCRIPTIONS, type Prescribed, fram
 import type { DriveInfo, JointInfo } from '../../elements/declarations';
 import { freedomOf } from '../../elements/freedoms';
 import { usable } from '../../elements/usable';
-import type { Prescription } from '../../equations/constraints';
+import type { Prescription } from '../../equations/constraint';
 import { type DrivenCourse, Eased } from '../../equations/courses';
 import { Freedom } from '../../equations/freedom';
 import type { Program } from '../../formula/program';

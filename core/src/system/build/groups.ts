@@ -1,6 +1,6 @@
 /** The rows of the system in groups, each told which joints it must come after. */
 import type { JointInfo } from '../../elements/declarations';
-import type { Constraint } from '../../equations/constraints';
+import type { Constraint } from '../../equations/constraint';
 import type { Force } from '../../equations/forces';
 import type { Group } from '../system';
 import type { CouplingInfo } from './couplings';

@@ -2,7 +2,7 @@
 import { refuse } from '../../diagnosis';
 import { axisEquation } from '../../elements/drives/drive';
 import type { JointInfo, JointKind, JointSides } from '../../elements/declarations';
-import type { Prescription } from '../../equations/constraints';
+import type { Prescription } from '../../equations/constraint';
 import { Freedom } from '../../equations/freedom';
 import { type Vec3, apply, norm, sub, triad, unit } from '../../geometry/vector';
 import type { Layout } from '../../model/layout';

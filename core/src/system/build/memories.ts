@@ -1,5 +1,5 @@
 /** What is recorded with each state because no state tells it. */
-import type { Constraint } from '../../equations/constraints';
+import type { Constraint } from '../../equations/constraint';
 import { Memories, type Memory } from '../../equations/memory';
 import type { System } from '../system';
 import type { Parts } from './groups';

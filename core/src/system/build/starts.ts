@@ -2,7 +2,7 @@
 import type { JointInfo } from '../../elements/declarations';
 import { freedomOf } from '../../elements/freedoms';
 import { usable } from '../../elements/usable';
-import type { Constraint } from '../../equations/constraints';
+import type { Constraint } from '../../equations/constraint';
 import type { Freedom } from '../../equations/freedom';
 import { Hold } from '../../equations/friction';
 import type { ResolvedElement } from '../../model/resolve';

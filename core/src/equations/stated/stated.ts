@@ -1,0 +1,140 @@
+/** An elementary constraint of two bodies: all that is asked of it is derived from its Φ and compiled once for all of its kind. */
+import type { Ex } from '../../expressions/arithmetic';
+import type { Kernel } from '../../expressions/plain';
+import { CompiledKernel } from '../../kernel/compile';
+import type { KernelMemory } from '../../kernel/memory';
+import { Constraint, type Prescription } from '../constraint';
+import type { Kinematics } from '../kinematics';
+import { BASES, BASE_COUNT, derive } from './derive';
+import type { Elementary } from './elementary';
+
+type Part = 'phi' | 'jacobian' | 'nu' | 'gamma';
+const PARTS: readonly Part[] = ['phi', 'jacobian', 'nu', 'gamma'];
+
+/** What all constraints of a kind share. */
+interface Kind {
+  readonly kernels: Readonly<Record<Part, CompiledKernel>>;
+  /** Entries of its rows of G that can differ from zero. */
+  readonly entries: Int32Array;
+}
+const kinds = new Map<Elementary, Kind>();
+function kindOf(e: Elementary): Kind {
+  let kind = kinds.get(e);
+  if (!kind) {
+    const d = derive(e);
+    const compiled = (list: readonly Ex[]) =>
+      new CompiledKernel(
+        d.g,
+        list.flatMap((x, i) => (x === d.g.zero && list === d.jacobian ? [] : [{ base: BASES.out, offset: i, x }])),
+        BASE_COUNT,
+      );
+    kind = {
+      kernels: { phi: compiled(d.phi), jacobian: compiled(d.jacobian), nu: compiled(d.nu), gamma: compiled(d.gamma) },
+      entries: Int32Array.from(d.jacobian.flatMap((x, i) => (x === d.g.zero ? [] : [i]))),
+    };
+    kinds.set(e, kind);
+  }
+  return kind;
+}
+
+export class Stated extends Constraint {
+  /** Of the model, in the order in which the equation names them. */
+  protected readonly numbers: Float64Array;
+  private readonly kind: Kind;
+  private home: KernelMemory | undefined;
+  private kernels: Readonly<Record<Part, Kernel>> | undefined;
+  /** By which it is known whose numbers lie in a workspace: another one when they change. */
+  private ticket = {};
+
+  constructor(
+    e: Elementary,
+    a: number,
+    b: number,
+    numbers: readonly number[],
+    private readonly course?: Prescription,
+  ) {
+    super(a, b, e.lengths);
+    this.numbers = Float64Array.from(numbers);
+    this.kind = kindOf(e);
+  }
+
+  pattern(k: number, column: number): boolean {
+    return this.kind.entries.includes(12 * k + column);
+  }
+  /** Its numbers are no longer those that were told. */
+  protected changed(): void {
+    this.ticket = {};
+  }
+
+  /** Works a part out into the workspace's `out`. */
+  private work(part: Part, K: Kinematics): void {
+    const { memory, at } = K,
+      { a, b } = this;
+    if (memory !== this.home) {
+      this.home = memory;
+      this.kernels = Object.fromEntries(PARTS.map((p) => [p, this.kind.kernels[p].in(memory)])) as Record<Part, Kernel>;
+    }
+    if (K.told !== this.ticket) {
+      K.told = this.ticket;
+      for (let k = 0; k < this.numbers.length; k++) memory.numbers[at.numbers + k] = this.numbers[k]!;
+    }
+    this.kernels![part](
+      at.r + 3 * a,
+      at.A + 9 * a,
+      at.v + 3 * a,
+      at.w + 3 * a,
+      at.r + 3 * b,
+      at.A + 9 * b,
+      at.v + 3 * b,
+      at.w + 3 * b,
+      at.numbers,
+      at.course,
+      at.out,
+    );
+  }
+  /** Hands the workspace what the course says at a time; nothing where there is none. */
+  private follow(K: Kinematics, t: number): void {
+    const { course } = this,
+      { numbers } = K.memory,
+      at = K.at.course;
+    course?.at(K, t);
+    numbers[at] = course ? course.f : 0;
+    numbers[at + 1] = course ? course.f1 : 0;
+    numbers[at + 2] = course ? course.f2 : 0;
+  }
+  private writeRows(K: Kinematics, out: Float64Array): void {
+    for (let k = 0; k < this.rows; k++) out[this.row + k] = K.memory.numbers[K.at.out + k]!;
+  }
+
+  /** Φ without a course: the coordinate it drives. */
+  protected free(K: Kinematics): number {
+    const { numbers } = K.memory;
+    numbers[K.at.course] = 0;
+    this.work('phi', K);
+    return numbers[K.at.out]!;
+  }
+  position(K: Kinematics, t: number, phi: Float64Array): void {
+    this.follow(K, t);
+    this.work('phi', K);
+    this.writeRows(K, phi);
+  }
+  jacobian(K: Kinematics, G: Float64Array): void {
+    this.work('jacobian', K);
+    const { entries } = this.kind,
+      { numbers } = K.memory,
+      from = K.at.out,
+      to = 12 * this.row;
+    for (let i = 0; i < entries.length; i++) G[to + entries[i]!] = numbers[from + entries[i]!]!;
+  }
+  gamma(K: Kinematics, t: number, out: Float64Array): void {
+    this.follow(K, t);
+    this.work('gamma', K);
+    this.writeRows(K, out);
+  }
+  override nu(K: Kinematics, t: number, out: Float64Array): void {
+    if (!this.course) return super.nu(K, t, out);
+    this.follow(K, t);
+    this.work('nu', K);
+    this.writeRows(K, out);
+  }
+}
