@@ -104,7 +104,7 @@ describe.each(cases)('%s', (_name, make) => {
 
 it('Turned measures and follows the angle about a common axis through many turns', () => {
   const K = new Kinematics(1, 0);
-  const c = new TurnAboutAxis(1, [1, 0, 0], [0, 1, 0], [0, 0, 1], 0, [1, 0, 0], new Sine());
+  const c = new TurnAboutAxis(1, [1, 0, 0], [0, 1, 0], 0, [1, 0, 0], new Sine());
   for (const q of [-3, -1, 0, 0.5, 2, 3.1]) {
     K.load(Float64Array.of(0, 0, 0, Math.cos(q / 2), 0, 0, Math.sin(q / 2), 0, 0, 0, 0, 0, 5));
     expect(c.coordinate(K)).toBeCloseTo(q, 12);

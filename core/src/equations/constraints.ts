@@ -45,7 +45,7 @@ export class TravelAlongAxis extends Stated {
 
 /** The angle of b about a's z follows a course: from a's x to b's x. The two z axes are kept parallel by the joint; Φ is wrapped. */
 export class TurnAboutAxis extends Stated {
-  constructor(a: number, xa: Vec3, ya: Vec3, _za: Vec3, b: number, xb: Vec3, course: Prescription) {
+  constructor(a: number, xa: Vec3, ya: Vec3, b: number, xb: Vec3, course: Prescription) {
     super(turnAboutAxis, a, b, [...xa, ...ya, ...xb], course);
   }
   /** Present angle within one turn, rad. */

@@ -27,9 +27,4 @@ export class KernelMemory {
     this.used += count;
     return at;
   }
-  /** Room for so many numbers, as a view. */
-  view(count: number): Float64Array {
-    const at = this.take(count);
-    return this.numbers.subarray(at, at + count);
-  }
 }

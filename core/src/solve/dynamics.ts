@@ -77,8 +77,13 @@ class DynamicRun {
   private near = false;
   /** Attempts of this step that ended too near a singular position. */
   private sidesteps = 0;
-  /** Attempts of this step to pass a singular position. */
+  /** Attempts of this step to pass a singular position, and whether the one being made is one. */
   private crossings = 0;
+  private across = false;
+  /** Velocities of all bodies, six a body. */
+  private readonly way: Float64Array;
+  /** Residual that is rounding alone. */
+  private readonly exactly: number;
   /** Largest of the smallest loop-closing pivots so far. */
   private usual = 0;
   /** Events since the last whole step. */
@@ -97,6 +102,8 @@ class DynamicRun {
       Float64Array,
       Float64Array,
     ];
+    this.way = new Float64Array(6 * system.bodies);
+    this.exactly = EXACTLY * Math.max(1, m.size);
     this.tolerance = Math.max(TIGHTEST, options.accuracy / CALIBRATION);
     this.scale = new ErrorScale(system, m.size, this.tolerance);
     this.stepper = new Stepper(system, this.derivative, this.scale, options.method ?? 'auto');
@@ -133,7 +140,7 @@ class DynamicRun {
       return;
     }
     system.K.load(state);
-    this.project(t, EXACTLY);
+    this.project(t, this.exactly);
     system.K.store(this.guarded);
     system.evaluate(t, this.guarded, dy);
   };
@@ -172,6 +179,7 @@ class DynamicRun {
       const outside = !this.near;
       this.watchSingularity();
       const singular = this.guard;
+      this.across = false;
       if (singular && outside) this.startExactly();
       if (singular) h = stepWithin(stop - this.t, this.stepOver(h));
       const t1 = stop - this.t === h ? stop : this.t + h;
@@ -236,7 +244,7 @@ class DynamicRun {
   private startExactly(): void {
     const { system } = this.m;
     system.K.load(this.y);
-    this.project(this.t, EXACTLY);
+    this.project(this.t, this.exactly);
     system.K.store(this.y);
     system.evaluate(this.t, this.y, this.stepper.f0);
   }
@@ -247,15 +255,16 @@ class DynamicRun {
    * Needs the factorisation at the start of the step. @returns the length of the step, s
    */
   private stepOver(h: number): number {
-    const { system } = this.m;
+    const { way } = this,
+      { system } = this.m;
     const { K, ldlt, bodies } = system;
     const now = Math.sqrt(ldlt.tightest),
       ahead = 1e-3 * h;
-    const way = new Float64Array(6 * bodies);
-    for (let i = 0; i < bodies; i++) {
-      way.set(K.v.subarray(3 * i, 3 * i + 3), 6 * i);
-      way.set(K.w.subarray(3 * i, 3 * i + 3), 6 * i + 3);
-    }
+    for (let i = 0; i < bodies; i++)
+      for (let k = 0; k < 3; k++) {
+        way[6 * i + k] = K.v[3 * i + k]!;
+        way[6 * i + 3 + k] = K.w[3 * i + k]!;
+      }
     K.displace(way, ahead);
     system.linearise();
     const then = Math.sqrt(ldlt.tightest);
@@ -263,9 +272,9 @@ class DynamicRun {
     const until = then < now ? (now * ahead) / (now - then) : Infinity;
     if (!(until < h)) return h;
     // refused twice: nearer first, so that the step across is shorter
-    if (this.crossings === 2) this.crossings = 0;
-    else this.crossings++;
-    return this.crossings === 0 ? 0.5 * until : 2 * until;
+    this.across = this.crossings < 2;
+    this.crossings = this.across ? this.crossings + 1 : 0;
+    return this.across ? 2 * until : 0.5 * until;
   }
 
   /**
@@ -273,7 +282,7 @@ class DynamicRun {
    * rounding alone comes to more than its hundredth there.
    */
   private leeway(): number {
-    return this.crossings === 2 ? Math.max(1, this.options.accuracy / this.tolerance) : 1;
+    return this.across && this.crossings === 2 ? Math.max(1, this.options.accuracy / this.tolerance) : 1;
   }
 
   /** Whether the step just attempted ends next to a singular position, while another might not. Its last stage lies at its end. */
@@ -290,7 +299,7 @@ class DynamicRun {
     const { system } = this.m;
     if (!(error <= 1 && finite(stepper.y1))) return false;
     if (stepper.implicit) system.evaluate(t1, stepper.y1, rates); // K and the factorisation of y1
-    const enough = this.guard ? EXACTLY : undefined;
+    const enough = this.guard ? this.exactly : undefined;
     if (!(system.projectPositions(t1, enough) < HELD.position && system.projectVelocities(t1, enough) < HELD.velocity)) return false;
     system.K.store(this.at);
     return true;

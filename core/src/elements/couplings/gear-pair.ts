@@ -78,7 +78,7 @@ export const gearPair: CouplingKind<typeof FIELDS> = {
       const inCarrier = mul(transpose(turn), mul(m.body(g.name).turn, frame));
       return new Freedom(
         'rotation',
-        new TurnAboutAxis(c, column(inCarrier, 0), column(inCarrier, 1), column(inCarrier, 2), g.body, column(frame, 0), {
+        new TurnAboutAxis(c, column(inCarrier, 0), column(inCarrier, 1), g.body, column(frame, 0), {
           f: 0,
           f1: 0,
           f2: 0,

@@ -66,7 +66,7 @@ export const axisEquation = (
   course: Prescription,
 ): Coordinate =>
   type === 'rotation'
-    ? new TurnAboutAxis(s.a, column(s.fa, 0), column(s.fa, 1), column(s.fa, 2), s.b, column(s.fb, 0), course)
+    ? new TurnAboutAxis(s.a, column(s.fa, 0), column(s.fa, 1), s.b, column(s.fb, 0), course)
     : new TravelAlongAxis(s.a, column(s.fa, 2), s.sa, s.b, s.sb, course);
 
 const ON_JOINT = { field: 'on', is: ['joint'] } as const,
