@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { Coincide, Perpendicular } from '../src/equations/constraints';
 import type { Constraint } from '../src/equations/constraint';
+import { Elimination } from '../src/linear/elimination';
 import { Ldlt } from '../src/linear/ldlt';
 
 /** Dense solve with partial pivoting, written for the test alone. */
@@ -71,7 +72,7 @@ it('solves [M Gᵀ; G 0] as dense elimination does', () => {
             A[6 * body + (e % 6)]![6 * n + c.row + k]! += G[12 * (c.row + k) + e]!;
           }
       const b = Array.from({ length: size }, next);
-      const ldlt = new Ldlt(n, rows, masses, inertias, links);
+      const ldlt = new Ldlt(new Elimination(n, rows, links), masses, inertias);
       ldlt.factorise(G);
       const x = Float64Array.from(b);
       ldlt.solve(x);
@@ -95,7 +96,7 @@ it('costs in proportion to the length of a chain', () => {
       c.row = 3 * b;
       return { a: c.a, b: c.b, rows: 3, constraints: [c] };
     });
-    return new Ldlt(n, 3 * n, new Float64Array(n).fill(1), new Float64Array(9 * n), links).cost.updates;
+    return new Ldlt(new Elimination(n, 3 * n, links), new Float64Array(n).fill(1), new Float64Array(9 * n)).cost.updates;
   };
   expect(cost(400) / cost(40)).toBeLessThan(10.2);
 });

@@ -1,6 +1,8 @@
 /** Equations that hold between bodies. */
 import type { Kinematics } from './kinematics';
 import type { Memory } from './memory';
+import type { Elementary } from './stated/elementary';
+import type { KernelMemory } from '../kernel/memory';
 
 /**
  * Rows Φ(position, t) = 0. With a body's six velocities u = (v, w):
@@ -33,6 +35,10 @@ export abstract class Constraint {
 
   /** Whether entry `column` (0 to 11) of row k can differ from zero. */
   abstract pattern(k: number, column: number): boolean;
+  /** What it is as an expression, where it is one. */
+  get statement(): Statement | undefined {
+    return undefined;
+  }
   abstract position(K: Kinematics, t: number, phi: Float64Array): void;
   abstract jacobian(K: Kinematics, G: Float64Array): void;
   /** γ, the part of the second derivative without accelerations, sign reversed. */
@@ -41,6 +47,18 @@ export abstract class Constraint {
   nu(_K: Kinematics, _t: number, out: Float64Array): void {
     for (let k = 0; k < this.rows; k++) out[this.row + k] = 0;
   }
+}
+
+/** A constraint that is stated by its Φ. */
+export interface Statement {
+  readonly equation: Elementary;
+  /** Of the model, in the order in which the equation names them. */
+  readonly values: Float64Array;
+  readonly course?: Prescription;
+  /** Its numbers, and what its course says if it has one, are to lie at these places from now on. */
+  settle(memory: KernelMemory, numbers: number, course: number | undefined): void;
+  /** Hands on what its course says at a time. */
+  follow(K: Kinematics, t: number): void;
 }
 
 /** A function of time with two derivatives: what a driven freedom follows. */

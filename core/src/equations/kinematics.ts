@@ -1,5 +1,11 @@
-import type { KernelMemory } from '../kernel/memory';
+import { type KernelMemory, placed } from '../kernel/memory';
 import { sharedMemory } from '../kernel/pool';
+
+/** Numbers of each kind that describe the bodies and the ground, and three places for equations that are evaluated one by one. */
+const sizesOf = (n: number) => ({ r: 3 * n, q: 4 * n, v: 3 * n, w: 3 * n, A: 9 * n, numbers: 32, course: 3, out: 36 });
+/** Places of the numbers of a machine's bodies, relative to the first. */
+export type KinematicPlaces = Readonly<Record<keyof ReturnType<typeof sizesOf>, number>>;
+export const kinematicPlaces = (bodies: number): KinematicPlaces => placed(sizesOf(bodies + 1)).at;
 
 /**
  * Where every body is and how it moves: position of the centre of mass r (ground axes), unit quaternion q,
@@ -9,7 +15,7 @@ import { sharedMemory } from '../kernel/pool';
 export class Kinematics {
   /** In which all of this lies, so that compiled equations read it. */
   readonly memory: KernelMemory;
-  readonly at: Readonly<Record<'r' | 'q' | 'v' | 'w' | 'A' | 'numbers' | 'course' | 'out', number>>;
+  readonly at: KinematicPlaces;
   /** Whose numbers lie at `numbers`. */
   told: object | undefined;
   readonly r: Float64Array;
@@ -25,12 +31,15 @@ export class Kinematics {
     /** Number of bodies, ground not counted. */
     readonly bodies: number,
     readonly extra: number,
+    /** Numbers for which there is to be room behind it. */
+    room = 0,
   ) {
-    const n = bodies + 1,
-      sizes = { r: 3 * n, q: 4 * n, v: 3 * n, w: 3 * n, A: 9 * n, numbers: 32, course: 3, out: 36 };
-    const memory = (this.memory = sharedMemory(Object.values(sizes).reduce((sum, x) => sum + x, 0)));
-    const at = (this.at = Object.fromEntries(Object.entries(sizes).map(([key, size]) => [key, memory.take(size)])) as Kinematics['at']);
-    const view = (key: keyof typeof sizes) => memory.numbers.subarray(at[key], at[key] + sizes[key]);
+    const sizes = sizesOf(bodies + 1),
+      { at, total } = placed(sizes),
+      memory = (this.memory = sharedMemory(total + room)),
+      from = memory.take(total);
+    this.at = Object.fromEntries(Object.entries(at).map(([key, x]) => [key, from + x])) as KinematicPlaces;
+    const view = (key: keyof typeof sizes) => memory.numbers.subarray(this.at[key], this.at[key] + sizes[key]);
     this.r = view('r');
     this.q = view('q');
     this.v = view('v');

@@ -226,16 +226,34 @@ export class Graph implements Arithmetic<FunctionName> {
     }
   }
 
+  /** Takes each operand of a node in turn, as `operands` lists them. */
+  eachOperand(x: Ex, take: (operand: Ex) => void): void {
+    switch (this.op[x]) {
+      case OP.constant:
+      case OP.load:
+        return;
+      case OP.call:
+        return this.calls[this.a[x]!]!.args.forEach(take);
+      case OP.output:
+        return take(this.a[x]!);
+      case OP.choose:
+        take(this.a[x]!);
+        take(this.b[x]!);
+        return take(this.c[x]!);
+      default:
+        take(this.a[x]!);
+        if (this.b[x]! !== NONE) take(this.b[x]!);
+    }
+  }
+
   /** All nodes that expressions are made of, in order of evaluation. */
   needed(of: readonly Ex[]): Ex[] {
     const seen = new Uint8Array(this.nodes),
-      stack = [...of];
-    for (let x = stack.pop(); x !== undefined; x = stack.pop()) {
-      if (seen[x]) continue;
-      seen[x] = 1;
-      stack.push(...this.operands(x));
-    }
-    const out: Ex[] = [];
+      mark = (x: Ex) => void (seen[x] = 1),
+      out: Ex[] = [];
+    of.forEach(mark);
+    // operands have smaller numbers
+    for (let i = this.nodes - 1; i >= 0; i--) if (seen[i]) this.eachOperand(i, mark);
     for (let i = 0; i < seen.length; i++) if (seen[i]) out.push(i);
     return out;
   }

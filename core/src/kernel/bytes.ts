@@ -1,36 +1,76 @@
 /** The binary format of WebAssembly (W3C WebAssembly Core Specification, ch. 5), as far as kernels need it. */
 
-/** Unsigned LEB128. */
-export function unsigned(n: number): number[] {
-  const out: number[] = [];
-  do {
-    const low = n & 127;
-    n >>>= 7;
-    out.push(n ? low | 128 : low);
-  } while (n);
-  return out;
-}
-/** Signed LEB128. */
-export function signed(n: number): number[] {
-  const out: number[] = [];
-  for (;;) {
-    const low = n & 127;
-    n >>= 7;
-    if ((n === 0 && !(low & 64)) || (n === -1 && low & 64)) {
-      out.push(low);
-      return out;
+/** Bytes written one after the other. */
+export class Bytes {
+  private data: Uint8Array<ArrayBuffer>;
+  private length = 0;
+  constructor(room = 64) {
+    this.data = new Uint8Array(room);
+  }
+
+  /** What has been written. */
+  get written(): Uint8Array<ArrayBuffer> {
+    return this.data.subarray(0, this.length);
+  }
+  private ensure(more: number): void {
+    if (this.length + more <= this.data.length) return;
+    const grown = new Uint8Array(Math.max(2 * this.data.length, this.length + more));
+    grown.set(this.written);
+    this.data = grown;
+  }
+  byte(b: number): this {
+    this.ensure(1);
+    this.data[this.length++] = b;
+    return this;
+  }
+  /** Unsigned LEB128. */
+  unsigned(n: number): this {
+    do {
+      const low = n & 127;
+      n >>>= 7;
+      this.byte(n ? low | 128 : low);
+    } while (n);
+    return this;
+  }
+  /** Signed LEB128. */
+  signed(n: number): this {
+    for (;;) {
+      const low = n & 127;
+      n >>= 7;
+      const last = (n === 0 && !(low & 64)) || (n === -1 && (low & 64) !== 0);
+      this.byte(last ? low : low | 128);
+      if (last) return this;
     }
-    out.push(low | 128);
+  }
+  /** A number as it lies in memory, lowest byte first. */
+  float(x: number): this {
+    number[0] = x;
+    return this.all(bytes);
+  }
+  all(b: ArrayLike<number>): this {
+    this.ensure(b.length);
+    this.data.set(b, this.length);
+    this.length += b.length;
+    return this;
+  }
+  /** A count, then so many items. */
+  list<T>(items: readonly T[], write: (item: T) => void): this {
+    this.unsigned(items.length);
+    items.forEach(write);
+    return this;
+  }
+  /** Content that is told its length beforehand. */
+  sized(write: (content: Bytes) => void): this {
+    const content = new Bytes();
+    write(content);
+    return this.unsigned(content.length).all(content.written);
+  }
+  name(s: string): this {
+    return this.sized((b) => b.all([...s].map((c) => c.charCodeAt(0))));
   }
 }
 const number = new Float64Array(1),
   bytes = new Uint8Array(number.buffer);
-/** A number as it lies in memory, lowest byte first. */
-export function float(x: number): readonly number[] {
-  number[0] = x;
-  return [...bytes];
-}
-const text = (s: string): number[] => [...unsigned(s.length), ...[...s].map((c) => c.charCodeAt(0))];
 
 export const TYPE = { i32: 0x7f, f64: 0x7c, function: 0x60 } as const;
 export const CODE = {
@@ -70,42 +110,38 @@ export interface Imported {
 export interface Body {
   signature: number;
   locals: number;
-  code: readonly number[];
-}
-
-const vector = (items: readonly (readonly number[])[]): number[] => [...unsigned(items.length), ...items.flat()];
-function section(id: number, content: readonly number[]): number[] {
-  const out = [id, ...unsigned(content.length)];
-  for (const b of content) out.push(b);
-  return out;
+  code: Bytes;
 }
 
 /** A module that imports a memory `e.m` and functions of `e`, and exports its last function as `f`. */
 export function moduleOf(signatures: readonly Signature[], imports: readonly Imported[], bodies: readonly Body[]): Uint8Array<ArrayBuffer> {
-  const from = (name: string) => [...text('e'), ...text(name)];
-  const types = signatures.map(({ takes, gives }) => [TYPE.function, ...vector(takes.map((t) => [t])), ...vector(gives.map((t) => [t]))]);
-  const imported = [[...from('m'), 2, 0, 1], ...imports.map((i) => [...from(i.name), 0, ...unsigned(i.signature)])];
-  const code = bodies.map((b) => {
-    const own = [...(b.locals > 0 ? [1, ...unsigned(b.locals), TYPE.f64] : [0])];
-    for (const x of b.code) own.push(x);
-    own.push(CODE.end);
-    const out = unsigned(own.length);
-    for (const x of own) out.push(x);
-    return out;
+  const out = new Bytes(4096).all([0x00, 0x61, 0x73, 0x6d, 1, 0, 0, 0]);
+  const section = (id: number, write: (content: Bytes) => void) => out.byte(id).sized(write);
+  const types = (b: Bytes, list: readonly number[]) => b.list(list, (t) => b.byte(t));
+  section(1, (b) => b.list(signatures, ({ takes, gives }) => types(types(b.byte(TYPE.function), takes), gives)));
+  section(2, (b) => {
+    b.unsigned(1 + imports.length)
+      .name('e')
+      .name('m')
+      .all([2, 0, 1]);
+    for (const i of imports) b.name('e').name(i.name).byte(0).unsigned(i.signature);
   });
-  const parts = [
-    [0x00, 0x61, 0x73, 0x6d, 1, 0, 0, 0],
-    section(1, vector(types)),
-    section(2, vector(imported)),
-    section(3, vector(bodies.map((b) => unsigned(b.signature)))),
-    section(7, vector([[...text('f'), 0, ...unsigned(imports.length + bodies.length - 1)]])),
-    section(10, vector(code)),
-  ];
-  const whole = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    whole.set(p, at);
-    at += p.length;
-  }
-  return whole;
+  section(3, (b) => b.list(bodies, (f) => b.unsigned(f.signature)));
+  section(7, (b) =>
+    b
+      .unsigned(1)
+      .name('f')
+      .byte(0)
+      .unsigned(imports.length + bodies.length - 1),
+  );
+  section(10, (b) =>
+    b.list(bodies, (f) =>
+      b.sized((own) => {
+        if (f.locals > 0) own.byte(1).unsigned(f.locals).byte(TYPE.f64);
+        else own.byte(0);
+        own.all(f.code.written).byte(CODE.end);
+      }),
+    ),
+  );
+  return out.written.slice();
 }

@@ -3,7 +3,7 @@ import type { Ex } from '../expressions/arithmetic';
 import { BY_INDEX } from '../expressions/functions';
 import { type Graph, OP, outputsOf } from '../expressions/graph';
 import { type Kernel, type Store, plainKernel } from '../expressions/plain';
-import { type Body, CODE, type Imported, TYPE, float, moduleOf, signed, unsigned } from './bytes';
+import { type Body, Bytes, CODE, type Imported, TYPE, moduleOf } from './bytes';
 import type { KernelMemory } from './memory';
 import { type Schedule, schedule } from './schedule';
 import { webAssembly } from './webassembly';
@@ -26,17 +26,17 @@ const SIGNATURE = { part: 0, one: 1, two: 2, call: 3 } as const;
 
 /** Writes the code of one kernel. */
 class Writer {
-  private code: number[] = [];
+  private code = new Bytes();
   private local = new Map<Ex, number>();
   /** Imported functions, in the order in which they are first used. */
   readonly imports: Imported[] = [];
 
   constructor(
     private readonly g: Graph,
+    /** The last of them is the scratch. */
     private readonly bases: number,
     private readonly plan: Schedule,
-    private readonly scratch: number,
-    /** Where the arguments of each call lie; its outputs follow. */
+    /** Where in the scratch the arguments of each call lie; its outputs follow. */
     private readonly callAt: readonly number[],
   ) {
     // numbers of imports must be known before functions are numbered
@@ -46,30 +46,36 @@ class Writer {
     if (g.calls.length > 0) this.imports.push({ name: 'c', signature: SIGNATURE.call });
   }
 
-  private put(...bytes: readonly number[]): void {
-    for (const b of bytes) this.code.push(b);
-  }
   private importOf(name: string): number {
     return this.imports.findIndex((i) => i.name === name);
   }
-  /** Reads a number of the memory. @param base its local; left out: at the beginning */
-  private load(offset: number, base?: number): void {
-    if (base === undefined) this.put(CODE.i32, 0);
-    else this.put(CODE.get, ...unsigned(base));
-    this.put(CODE.loadFloat, 3, ...unsigned(8 * offset));
+  private get scratch(): number {
+    return this.bases - 1;
+  }
+  /** Reads a number of the memory. @param base its local */
+  private load(offset: number, base: number): void {
+    this.code
+      .byte(CODE.get)
+      .unsigned(base)
+      .byte(CODE.loadFloat)
+      .byte(3)
+      .unsigned(8 * offset);
   }
   private storeInto(offset: number): void {
-    this.put(CODE.storeFloat, 3, ...unsigned(8 * offset));
+    this.code
+      .byte(CODE.storeFloat)
+      .byte(3)
+      .unsigned(8 * offset);
   }
 
   /** Leaves the value of an expression on the stack. */
   private value(x: Ex): void {
     if (this.plan.part[x]! < 0) return this.compute(x);
     const at = this.local.get(x);
-    if (at !== undefined) return this.put(CODE.get, ...unsigned(at));
+    if (at !== undefined) return void this.code.byte(CODE.get).unsigned(at);
     // kept by an earlier part
-    this.load(this.scratch + this.plan.slot[x]!);
-    this.put(CODE.tee, ...unsigned(this.newLocal(x)));
+    this.load(this.plan.slot[x]!, this.scratch);
+    this.code.byte(CODE.tee).unsigned(this.newLocal(x));
   }
   private newLocal(x: Ex): number {
     const at = this.bases + this.local.size;
@@ -84,24 +90,24 @@ class Writer {
       c = g.c[x]!;
     switch (g.op[x]) {
       case OP.constant:
-        return this.put(CODE.f64, ...float(g.value[x]!));
+        return void this.code.byte(CODE.f64).float(g.value[x]!);
       case OP.load:
         return this.load(b, a);
       case OP.choose:
         this.value(b);
         this.value(c);
         this.compute(a);
-        return this.put(CODE.select);
+        return void this.code.byte(CODE.select);
       case OP.apply:
         this.value(a);
         if (BY_INDEX[c]!.args === 2) this.value(b);
-        return this.put(CODE.call, ...unsigned(this.importOf(`f${c}`)));
+        return void this.code.byte(CODE.call).unsigned(this.importOf(`f${c}`));
       case OP.output:
-        return this.load(this.callAt[g.a[a]!]! + g.calls[g.a[a]!]!.args.length + b);
+        return this.load(this.callAt[g.a[a]!]! + g.calls[g.a[a]!]!.args.length + b, this.scratch);
       default:
         this.value(a);
         if (b >= 0) this.value(b);
-        this.put(INSTRUCTION[g.op[x]!]!);
+        this.code.byte(INSTRUCTION[g.op[x]!]!);
     }
   }
 
@@ -109,26 +115,26 @@ class Writer {
   private callOutside(x: Ex): void {
     const k = this.g.a[x]!;
     this.g.calls[k]!.args.forEach((y, i) => {
-      this.put(CODE.i32, 0);
+      this.code.byte(CODE.get).unsigned(this.scratch);
       this.value(y);
       this.storeInto(this.callAt[k]! + i);
     });
-    this.put(CODE.i32, ...signed(k), CODE.call, ...unsigned(this.importOf('c')));
+    this.code.byte(CODE.i32).signed(k).byte(CODE.call).unsigned(this.importOf('c'));
   }
 
   private keep(x: Ex): void {
     if (this.g.op[x] === OP.call) return this.callOutside(x);
     const slot = this.plan.slot[x]!;
-    if (slot >= 0) this.put(CODE.i32, 0);
+    if (slot >= 0) this.code.byte(CODE.get).unsigned(this.scratch);
     this.compute(x);
     const at = this.newLocal(x);
-    if (slot < 0) return this.put(CODE.set, ...unsigned(at));
-    this.put(CODE.tee, ...unsigned(at));
-    this.storeInto(this.scratch + slot);
+    if (slot < 0) return void this.code.byte(CODE.set).unsigned(at);
+    this.code.byte(CODE.tee).unsigned(at);
+    this.storeInto(slot);
   }
 
   private body(write: () => void): Body {
-    this.code = [];
+    this.code = new Bytes(1024);
     this.local = new Map();
     write();
     return { signature: SIGNATURE.part, locals: this.local.size, code: this.code };
@@ -141,7 +147,7 @@ class Writer {
         kept.forEach((x) => this.keep(x));
         if (p < this.plan.parts.length - 1) return;
         for (const s of stores) {
-          this.put(CODE.get, ...unsigned(s.base));
+          this.code.byte(CODE.get).unsigned(s.base);
           this.value(s.x);
           this.storeInto(s.offset);
         }
@@ -149,8 +155,8 @@ class Writer {
     );
     const whole = this.body(() =>
       parts.forEach((_, p) => {
-        for (let base = 0; base < this.bases; base++) this.put(CODE.get, ...unsigned(base), CODE.i32, 3, CODE.shiftLeft);
-        this.put(CODE.call, ...unsigned(this.imports.length + p));
+        for (let base = 0; base < this.bases; base++) this.code.byte(CODE.get).unsigned(base).byte(CODE.i32).signed(3).byte(CODE.shiftLeft);
+        this.code.byte(CODE.call).unsigned(this.imports.length + p);
       }),
     );
     return [...parts, whole];
@@ -160,9 +166,9 @@ class Writer {
 /** More numbers than a kernel of this graph needs in its memory beside what it loads and stores. */
 export const mostScratch = (g: Graph): number => g.calls.reduce((n, { outside }) => n + outside.args + outputsOf(outside), g.nodes);
 
-/** A kernel to be put into any memory. What it is made of is compiled once, unless it needs scratch, whose place stands in the code. */
+/** A kernel to be put into any memory: compiled once, whatever memories it works in. */
 export class CompiledKernel {
-  private readonly plan: Schedule;
+  private order: Schedule | undefined;
   private readonly made = new WeakMap<KernelMemory, Kernel>();
   private module: object | undefined;
 
@@ -171,35 +177,54 @@ export class CompiledKernel {
     private readonly g: Graph,
     private readonly stores: readonly Store[],
     private readonly bases: number,
-  ) {
-    this.plan = schedule(g, stores);
+  ) {}
+
+  private get plan(): Schedule {
+    return (this.order ??= schedule(this.g, this.stores));
+  }
+  /** Where in the scratch the arguments of each call lie, behind what passes between functions; and where it ends. */
+  private get callAt(): { places: readonly number[]; end: number } {
+    let end = this.plan.slots;
+    const places = this.g.calls.map(({ outside }) => {
+      const at = end;
+      end += outside.args + outputsOf(outside);
+      return at;
+    });
+    return { places, end };
+  }
+  /** Numbers it needs beside what it loads and stores. */
+  get scratch(): number {
+    return this.callAt.end;
   }
 
-  /** The kernel at work in a memory. */
+  /** The kernel at work in a memory, with scratch of its own there. */
   in(memory: KernelMemory): Kernel {
     let kernel = this.made.get(memory);
-    if (!kernel) this.made.set(memory, (kernel = this.put(memory)));
+    if (!kernel) this.made.set(memory, (kernel = this.at(memory, memory.take(this.scratch))));
     return kernel;
   }
 
-  private put(memory: KernelMemory): Kernel {
-    const { g, stores, plan } = this;
+  /** The kernel at work in a memory, with its scratch at a place there. */
+  at(memory: KernelMemory, scratch: number): Kernel {
+    const { g, stores } = this,
+      { places, end } = this.callAt;
     if (!memory.compiled || !webAssembly) return plainKernel(g, stores, memory.numbers);
-    const own = plan.slots > 0 || g.calls.length > 0;
-    const scratch = memory.take(plan.slots),
-      callAt = g.calls.map(({ outside }) => memory.take(outside.args + outputsOf(outside)));
-    const module = own ? this.compile(scratch, callAt) : (this.module ??= this.compile(scratch, callAt));
     const call = (k: number) => {
-      const { outside } = g.calls[k]!;
-      outside.at(memory.numbers, callAt[k]!, memory.numbers, callAt[k]! + outside.args);
+      const { outside } = g.calls[k]!,
+        from = scratch + places[k]!;
+      outside.at(memory.numbers, from, memory.numbers, from + outside.args);
     };
     const functions = Object.fromEntries(BY_INDEX.map((f) => [`f${f.index}`, f.at]));
-    return new webAssembly.Instance(module, { e: { m: memory.compiled, c: call, ...functions } }).exports.f as Kernel;
+    const { exports } = new webAssembly.Instance((this.module ??= this.compile()), { e: { m: memory.compiled, c: call, ...functions } });
+    const kernel = exports.f as Kernel;
+    return end === 0 ? kernel : (...bases) => kernel(...bases, scratch);
   }
 
-  private compile(scratch: number, callAt: readonly number[]): object {
-    const { g, stores, plan, bases } = this,
-      writer = new Writer(g, bases, plan, scratch, callAt),
+  private compile(): object {
+    const { g, stores, plan } = this,
+      { places, end } = this.callAt,
+      bases = this.bases + (end > 0 ? 1 : 0),
+      writer = new Writer(g, bases, plan, places),
       bodies = writer.bodies(stores);
     const bytes = moduleOf(
       [

@@ -28,3 +28,14 @@ export class KernelMemory {
     return at;
   }
 }
+
+/** Places one after the other, and how many numbers they take together. */
+export function placed<K extends string>(sizes: Readonly<Record<K, number>>): { at: Readonly<Record<K, number>>; total: number } {
+  let total = 0;
+  const at = {} as Record<K, number>;
+  for (const key of Object.keys(sizes) as K[]) {
+    at[key] = total;
+    total += sizes[key];
+  }
+  return { at, total };
+}

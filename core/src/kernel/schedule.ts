@@ -29,13 +29,17 @@ export function schedule(g: Graph, stores: readonly Store[]): Schedule {
     depth = new Int32Array(g.nodes),
     part = new Int32Array(g.nodes).fill(-1),
     slot = new Int32Array(g.nodes).fill(-1);
-  for (const x of nodes) for (const y of g.operands(x)) uses[y] = uses[y]! + 1;
-  for (const { x } of stores) uses[x] = uses[x]! + 1;
+  const use = (y: Ex) => void (uses[y] = uses[y]! + 1);
+  for (const x of nodes) g.eachOperand(x, use);
+  for (const { x } of stores) use(x);
 
+  let deepest = 0;
+  const deepen = (y: Ex) => void (deepest = Math.max(deepest, depth[y]!));
   const kept = nodes.filter((x) => {
-    depth[x] = 1 + Math.max(0, ...g.operands(x).map((y) => depth[y]!));
-    const keep = isKept(g, x, uses[x]!, depth[x]);
-    if (keep) depth[x] = 0;
+    deepest = 0;
+    g.eachOperand(x, deepen);
+    const keep = isKept(g, x, uses[x]!, deepest + 1);
+    depth[x] = keep ? 0 : deepest + 1;
     return keep;
   });
   kept.forEach((x, i) => (part[x] = Math.floor(i / PART)));
@@ -43,12 +47,15 @@ export function schedule(g: Graph, stores: readonly Store[]): Schedule {
 
   let slots = 0;
   /** Gives a slot to every kept expression of another function that an expression is made of. */
-  const crossing = (x: Ex, own: number): void => {
-    for (const y of g.operands(x)) {
-      if (g.op[y] === OP.call) continue; // their outputs are in memory
-      if (part[y]! < 0) crossing(y, own);
-      else if (part[y] !== own && slot[y]! < 0) slot[y] = slots++;
-    }
+  let own = 0;
+  const give = (y: Ex): void => {
+    if (g.op[y] === OP.call) return; // their outputs are in memory
+    if (part[y]! < 0) g.eachOperand(y, give);
+    else if (part[y] !== own && slot[y]! < 0) slot[y] = slots++;
+  };
+  const crossing = (x: Ex, of: number): void => {
+    own = of;
+    g.eachOperand(x, give);
   };
   for (const x of kept) crossing(x, part[x]!);
   for (const { x } of stores) {

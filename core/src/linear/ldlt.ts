@@ -3,83 +3,59 @@
  * and the list of update targets are worked out once per topology; factorising is then one pass through flat
  * arrays (right-looking, as in Golub & Van Loan, Matrix Computations, alg. 4.1.2, over a fixed pattern).
  */
-import { type Order, eliminationOrder } from './order';
-import { type Constrained, blocksOf, entriesOf, entryAt, filled, massEntries, placesOf } from './pattern';
+import type { Elimination } from './elimination';
 
 /** A pivot of a loop-closing row below this, relative to the row on its bodies alone, is a redundant row. */
 export const REDUNDANT = 1e-9;
 
+/** Room for numbers; in the memory of compiled equations where these use it too. */
+export type Room = (what: 'X' | 'inverse' | 'off', count: number) => Float64Array;
+
 export class Ldlt {
-  readonly order: Order;
-  /** Size: six per body and one per row. */
-  readonly size: number;
   /** For each constraint row: 1 where it was found redundant in the last factorisation. */
   readonly redundant: Uint8Array;
   /** Set by the owner: 1 for rows that do not hold at present. Their multipliers are zero. */
-  readonly off: Uint8Array;
+  readonly off: Float64Array;
   /** Smallest ratio of a loop-closing pivot to its row alone in the last factorisation, redundant rows left out. */
   tightest = 1;
   /** The row of that pivot. */
   tightestRow = -1;
 
-  private readonly place: Int32Array;
-  private readonly start: Int32Array;
-  private readonly index: Int32Array;
-  private readonly target: Int32Array;
   private readonly X: Float64Array;
   private readonly inverse: Float64Array;
   private readonly work: Float64Array;
-  private readonly massAt: Int32Array;
-  private readonly rowAt: Int32Array;
-  private readonly closingRow: Int32Array;
-  private readonly rowOf: Int32Array;
   private readonly reference: Float64Array;
 
   /**
-   * @param bodies number of bodies
    * @param masses mass of each body, kg
    * @param inertias inertia tensor of each body in its axes, nine numbers each, kg·m²
    */
   constructor(
-    private readonly bodies: number,
-    private readonly rows: number,
+    readonly plan: Elimination,
     private readonly masses: Float64Array,
     private readonly inertias: Float64Array,
-    links: readonly Constrained[],
+    room: Room = (_, count) => new Float64Array(count),
   ) {
-    this.order = eliminationOrder(bodies, links);
-    const n = (this.size = 6 * bodies + rows);
+    const { size, rows, entries } = plan;
     this.redundant = new Uint8Array(rows);
-    this.off = new Uint8Array(rows);
-    this.work = new Float64Array(n);
-    this.inverse = new Float64Array(n);
+    this.off = room('off', rows);
+    this.work = new Float64Array(size);
+    this.inverse = room('inverse', size);
     this.reference = new Float64Array(rows);
-    const entries = entriesOf(bodies, links);
-    ({ place: this.place, rowOf: this.rowOf, closingRow: this.closingRow } = placesOf(bodies, rows, links, this.order));
-    const pattern = filled(bodies, rows, this.place, entries);
-    ({ start: this.start, index: this.index, target: this.target } = pattern);
-    this.X = new Float64Array(this.start[n]!);
-    this.massAt = massEntries(bodies, this.place, pattern);
-    const blocks = links.reduce((s, l) => s + l.constraints.reduce((m, c) => m + c.more.length, 0), rows);
-    this.rowAt = new Int32Array(12 * blocks).fill(-1);
-    for (const { row, entry, variable } of entries)
-      this.rowAt[entry] = entryAt(pattern, this.place[6 * bodies + row]!, this.place[variable]!);
-    ({ bodyOf: this.bodyOf, further: this.furtherBlocks } = blocksOf(bodies, rows, blocks, links));
+    this.X = room('X', entries);
   }
-  private readonly bodyOf: Int32Array;
-  /** Blocks of a row beyond its first. */
-  private readonly furtherBlocks: Int32Array[];
 
   /** Number of stored entries of L and of multiply-subtract operations a factorisation takes. */
   get cost(): { entries: number; updates: number } {
-    return { entries: this.X.length, updates: this.target.length };
+    return { entries: this.X.length, updates: this.plan.target.length };
   }
 
   /** Adds row r of G to a vector of six numbers a body. */
   spread(r: number, G: Float64Array, x: Float64Array): void {
-    for (const block of [r, ...this.furtherBlocks[r]!])
+    const { further, bodyOf } = this.plan;
+    for (const block of [r, ...further[r]!])
       for (let side = 0; side < 2; side++) {
-        const b = this.bodyOf[2 * block + side]!;
+        const b = bodyOf[2 * block + side]!;
         if (b >= 0) for (let k = 0; k < 6; k++) x[6 * b + k] = x[6 * b + k]! + G[12 * block + 6 * side + k]!;
       }
   }
@@ -87,7 +63,7 @@ export class Ldlt {
   /** g M⁻¹ gᵀ of row r on its own bodies alone, with the diagonal of the inertia. */
   private alone(r: number, G: Float64Array): number {
     let s = this.aloneIn(r, G);
-    const further = this.furtherBlocks[r]!;
+    const further = this.plan.further[r]!;
     for (let i = 0; i < further.length; i++) s += this.aloneIn(further[i]!, G);
     return s;
   }
@@ -95,7 +71,7 @@ export class Ldlt {
   private aloneIn(r: number, G: Float64Array): number {
     let s = 0;
     for (let side = 0; side < 2; side++) {
-      const b = this.bodyOf[2 * r + side]!;
+      const b = this.plan.bodyOf[2 * r + side]!;
       if (b < 0) continue;
       const g = 12 * r + 6 * side;
       s += (G[g]! * G[g]! + G[g + 1]! * G[g + 1]! + G[g + 2]! * G[g + 2]!) / this.masses[b]!;
@@ -112,9 +88,10 @@ export class Ldlt {
    * @param damping relative damping of the rows: a row's diagonal is −damping · (g M⁻¹ gᵀ)
    */
   factorise(G: Float64Array, damping = 0): void {
-    const { X, start, target, inverse, massAt, rowAt, closingRow, rowOf, off, reference, redundant, place } = this;
+    const { X, inverse, off, reference, redundant } = this;
+    const { bodies, rows, size, start, target, massAt, rowAt, closingRow, rowOf, place } = this.plan;
     X.fill(0);
-    for (let b = 0; b < this.bodies; b++) {
+    for (let b = 0; b < bodies; b++) {
       const p = 9 * b,
         m = this.masses[b]!;
       X[massAt[p]!] = m;
@@ -132,12 +109,12 @@ export class Ldlt {
       if (at >= 0) X[at] = X[at]! + G[e]!; // two pairs of one row may share a body
     }
     if (damping > 0) {
-      for (let r = 0; r < this.rows; r++) X[start[place[6 * this.bodies + r]!]!] = -damping * this.alone(r, G);
+      for (let r = 0; r < rows; r++) X[start[place[6 * bodies + r]!]!] = -damping * this.alone(r, G);
     }
     this.tightest = 1;
     redundant.fill(0);
     let t = 0;
-    for (let k = 0; k < this.size; k++) {
+    for (let k = 0; k < size; k++) {
       const from = start[k]!,
         to = start[k + 1]!;
       const d = X[from]!;
@@ -181,12 +158,37 @@ export class Ldlt {
     }
   }
 
+  /** Takes note of what a factorisation by other code has found. @param ratio of each row that closes a loop: its pivot relative to the row alone */
+  judge(ratio: Float64Array): void {
+    const { redundant, off } = this,
+      { closing } = this.plan;
+    this.tightest = 1;
+    for (let i = 0; i < closing.length; i++) {
+      const r = closing[i]!,
+        x = ratio[r]!;
+      redundant[r] = 0;
+      if (off[r]) continue;
+      if (!(x >= REDUNDANT)) redundant[r] = 1;
+      else if (x < this.tightest) {
+        this.tightest = x;
+        this.tightestRow = r;
+      }
+    }
+  }
+
+  /** Forgets all factors. */
+  clear(): void {
+    this.X.fill(0);
+    this.inverse.fill(0);
+  }
+
   /**
    * Solves [M Gᵀ; G −δ] x = b with the last factorisation, in place.
    * @param x six numbers a body, then one a row; redundant rows get zero
    */
   solve(x: Float64Array): void {
-    const { X, start, index, inverse, work, place, size } = this;
+    const { X, inverse, work } = this;
+    const { start, index, place, size } = this.plan;
     for (let i = 0; i < size; i++) work[place[i]!] = x[i]!;
     for (let k = 0; k < size; k++) {
       const s = work[k]!;

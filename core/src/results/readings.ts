@@ -36,7 +36,7 @@ export class Readings {
     snapshot.acceleration.set(row.subarray(from.acceleration, from.multipliers));
     snapshot.multipliers.set(row.subarray(from.multipliers, from.angles));
     m.memories.recall(row, from.memory);
-    m.system.velocityResidual(snapshot.t);
+    m.system.jacobian();
     if (loads) {
       m.system.ldlt.factorise(m.system.G);
       m.system.spreadLoads(m.size, snapshot.multipliers);

@@ -95,6 +95,7 @@ class DynamicRun {
   ) {
     const { system } = m;
     const { until, every } = options;
+    system.compile();
     this.y = options.start ? resume(m, options.start) : assemble(m).y;
     [this.at, this.kept, this.rates, this.guarded] = [0, 1, 2, 3].map(() => new Float64Array(system.size)) as [
       Float64Array,

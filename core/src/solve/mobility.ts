@@ -1,5 +1,6 @@
 /** Mobility by rank at a posture: what joints leave free, what drives take, and what is held twice. */
 import { type Diagnosis, listed } from '../diagnosis';
+import { Elimination } from '../linear/elimination';
 import { Ldlt } from '../linear/ldlt';
 import type { Mechanism } from '../system/mechanism';
 import type { Group } from '../system/system';
@@ -37,7 +38,7 @@ export function mobility(m: Mechanism): Mobility {
   const withDrives = system.ldlt.redundant.reduce((s, x) => s + x, 0);
   // Rows of joints and couplings alone: they come first in the system.
   const rows = groups.reduce((s, g) => s + g.rows, 0);
-  const alone = new Ldlt(system.bodies, rows, system.masses, system.inertias, groups);
+  const alone = new Ldlt(new Elimination(system.bodies, rows, groups), system.masses, system.inertias);
   alone.factorise(system.G);
   const redundant = alone.redundant.reduce((s, x) => s + x, 0);
   const joints = 6 * system.bodies - rows + redundant;
@@ -55,7 +56,7 @@ export function mobility(m: Mechanism): Mobility {
     const first = g.constraints[0]!.row;
     const held = Array.from({ length: g.rows }, (_, k) => k).filter((k) => alone.redundant[first + k]);
     if (held.length === 0) return;
-    const links = (alone.order.loops.get(i) ?? [i]).map((k) => groups[k]!),
+    const links = (alone.plan.order.loops.get(i) ?? [i]).map((k) => groups[k]!),
       loop = links.map((l) => l.name);
     loop.forEach((name) => notUnique.add(name));
     const words = held.map((k) => holds[k] ?? 'a direction');
@@ -106,7 +107,7 @@ export function mobility(m: Mechanism): Mobility {
 }
 
 /** Mobility of every independent loop by itself: its bodies and joints alone, the ground (or its first body) at rest. */
-function loopMobility({ system }: Mechanism, { order }: Ldlt, groups: readonly Group[]): Mobility['loops'] {
+function loopMobility({ system }: Mechanism, { plan: { order } }: Ldlt, groups: readonly Group[]): Mobility['loops'] {
   if (order.loops.size > 200) return [];
   return [...order.loops.values()]
     .filter((loop) => loop.length > 1)

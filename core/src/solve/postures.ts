@@ -25,6 +25,7 @@ import { where } from '../model/where';
 export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
   const { system } = m;
   const { K } = system;
+  system.compile();
   const { y } = assemble(m);
   frictionless(m);
   const d = freedomCount(system);

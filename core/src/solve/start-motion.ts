@@ -90,7 +90,7 @@ function fit(m: Mechanism, typed: readonly Typed[]): void {
     if (field === 'velocity') masses[body] = masses[body]! * WEIGHT;
     else for (let k = 9 * body; k < 9 * body + 9; k++) inertias[k] = inertias[k]! * WEIGHT;
   }
-  const ldlt = new Ldlt(bodies, rows, masses, inertias, system.groups),
+  const ldlt = new Ldlt(system.ldlt.plan, masses, inertias),
     step = new Float64Array(6 * bodies + rows);
   ldlt.off.set(system.ldlt.off);
   ldlt.factorise(system.G);

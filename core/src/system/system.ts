@@ -4,12 +4,15 @@
  *   [G  0] [λ] = [γ]
  * Everything is set up once; evaluating allocates nothing.
  */
-import type { Constraint } from '../equations/constraint';
+import type { Constraint, Statement } from '../equations/constraint';
 import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
-import { Kinematics } from '../equations/kinematics';
-import { type Link } from '../linear/order';
+import type { Kinematics } from '../equations/kinematics';
+import { Elimination } from '../linear/elimination';
+import type { Link } from '../linear/order';
 import { Ldlt } from '../linear/ldlt';
+import { type Machine, type Structure, kernelsOf } from './compiled/machine';
+import { Room } from './compiled/room';
 
 /** Constraints between one pair of bodies: a joint, or a drive following its joint. */
 export interface Group extends Link {
@@ -21,6 +24,9 @@ export interface Group extends Link {
 /** Residuals to which positions (m or 1) and velocities (m/s or 1/s) are projected. */
 export const POSITION_TOLERANCE = 1e-10;
 export const VELOCITY_TOLERANCE = 3e-10;
+
+/** Bodies up to which a machine is compiled as a whole: beyond it, making the code takes longer than it saves (docs/architecture.md). */
+const STRAIGHT = 40;
 
 export class System {
   readonly K: Kinematics;
@@ -38,6 +44,16 @@ export class System {
   factorisations = 0;
 
   private readonly constraints: readonly Constraint[];
+  /** Constraints that are no expressions; and of those that are, the ones that follow a course. */
+  private readonly others: readonly Constraint[];
+  private readonly driven: readonly Statement[];
+  readonly room: Room;
+  /** Rows that have been let go at some time. */
+  private readonly letsGo: Uint8Array;
+  /** Its equations as code of its own, once that is wanted. */
+  private wanted = false;
+  private machine: Machine | undefined;
+  private readonly ratio: Float64Array;
   private readonly isLength: readonly boolean[];
   private readonly rhs: Float64Array;
   private readonly F: Float64Array;
@@ -78,18 +94,24 @@ export class System {
       extra += c.states;
     }
     this.isLength = groups.flatMap((g) => g.constraints.flatMap((c) => [...c.lengths]));
-    this.K = new Kinematics(bodies, extra);
     this.constraints = groups.flatMap((g) => g.constraints);
-    this.ldlt = new Ldlt(bodies, row, masses, inertias, groups);
-    this.G = new Float64Array(12 * block);
-    this.phi = new Float64Array(row);
-    this.rhs = new Float64Array(row);
-    this.F = new Float64Array(6 * (bodies + 1));
+    this.others = this.constraints.filter((c) => !c.statement);
+    this.driven = this.constraints.flatMap(({ statement }) => (statement?.course ? [statement] : []));
+    const plan = new Elimination(bodies, row, groups),
+      room = (this.room = new Room(plan, extra, this.constraints, masses, inertias));
+    this.K = room.K;
+    this.letsGo = new Uint8Array(row);
+    this.ldlt = new Ldlt(plan, masses, inertias, (key) => room.view(key));
+    this.G = room.view('G');
+    this.phi = room.view('phi');
+    this.rhs = room.view('gamma');
+    this.F = room.view('F');
+    this.ratio = room.view('ratio');
     this.applied = new Float64Array(6 * (bodies + 1));
     this.previous = new Float64Array(6 * (bodies + 1));
     this.reacting = forces.filter((f) => f.react);
-    this.step = new Float64Array(6 * bodies + row);
-    this.solution = new Float64Array(6 * bodies + row);
+    this.step = room.view('x');
+    this.solution = room.view('solution');
     this.acceleration = this.solution.subarray(0, 6 * bodies);
     this.multipliers = this.solution.subarray(6 * bodies);
   }
@@ -105,7 +127,35 @@ export class System {
 
   /** Switches the rows of a constraint on or off. */
   hold(c: Constraint, on: boolean): void {
-    for (let k = 0; k < c.rows; k++) this.ldlt.off[c.row + k] = on ? 0 : 1;
+    for (let k = 0; k < c.rows; k++) {
+      this.ldlt.off[c.row + k] = on ? 0 : 1;
+      if (on || this.letsGo[c.row + k]) continue;
+      this.letsGo[c.row + k] = 1;
+      this.machine = undefined; // the code must know of it
+    }
+  }
+
+  /**
+   * From now on the equations of the machine are evaluated by code made for it alone, if it is not too large: worth while before a run. The numbers
+   * are those of before but for rounding.
+   */
+  compile(): void {
+    this.wanted = this.bodies <= STRAIGHT;
+  }
+  /** What decides on that code. */
+  get structure(): Structure {
+    const { room, masses, inertias, letsGo, others } = this;
+    const { places, statements } = room;
+    return { plan: this.ldlt.plan, places, statements, others, masses, inertias, letsGo };
+  }
+  private get made(): Machine | undefined {
+    if (!this.wanted || this.machine) return this.machine;
+    this.machine = this.room.bring(kernelsOf(this.structure));
+    this.wanted = this.machine !== undefined;
+    // what is nothing in this structure is never written
+    this.G.fill(0);
+    this.ldlt.clear();
+    return this.machine;
   }
 
   /**
@@ -179,15 +229,35 @@ export class System {
     this.evaluations++;
     F.fill(0);
     for (const f of this.forces) f.apply(K, inside, F);
-    for (const c of this.constraints) {
+    const { made } = this;
+    this.factorisations++;
+    for (const c of made ? this.others : this.constraints) {
       c.jacobian(K, G);
       c.gamma(K, inside, rhs);
     }
-    this.balance(F);
-    this.factorisations++;
-    this.ldlt.factorise(G);
-    this.ldlt.solve(solution);
+    if (made) {
+      this.follow(inside);
+      made.accelerate();
+      this.ldlt.judge(this.ratio);
+    } else {
+      this.balance(F);
+      this.ldlt.factorise(G);
+      this.ldlt.solve(solution);
+    }
     if (this.reacting.length > 0) this.iterateReactions(inside);
+  }
+
+  /** What driven coordinates follow at a time, to where compiled equations read it. */
+  private follow(inside: number): void {
+    for (const c of this.driven) c.follow(this.K, inside);
+  }
+  /** Solves with the factors at hand, in place. */
+  private solveFor(x: Float64Array): void {
+    const { made, step } = this;
+    if (!made) return this.ldlt.solve(x);
+    if (x !== step) step.set(x);
+    made.solve();
+    if (x !== step) x.set(step);
   }
 
   /**
@@ -215,7 +285,7 @@ export class System {
         break;
       }
       this.balance(F);
-      this.ldlt.solve(solution);
+      this.solveFor(solution);
     }
   }
 
@@ -247,18 +317,32 @@ export class System {
     return this.F;
   }
 
+  /** Constraint matrix at the present kinematics. */
+  jacobian(): void {
+    for (const c of this.constraints) c.jacobian(this.K, this.G);
+  }
+
   /** Constraint matrix at the present kinematics, factorised. @param damping see Ldlt.factorise */
   linearise(damping = 0): void {
-    for (const c of this.constraints) c.jacobian(this.K, this.G);
+    const made = damping > 0 ? undefined : this.made;
+    for (const c of made ? this.others : this.constraints) c.jacobian(this.K, this.G);
     this.factorisations++;
-    this.ldlt.factorise(this.G, damping);
+    if (made) {
+      made.linearise();
+      this.ldlt.judge(this.ratio);
+    } else this.ldlt.factorise(this.G, damping);
   }
 
   /** Φ at the present kinematics into `phi`; returns its largest entry among the rows that count. */
   residual(t: number): number {
     const { phi } = this;
-    const inside = this.inside(t);
-    for (const c of this.constraints) c.position(this.K, inside, phi);
+    const inside = this.inside(t),
+      { made } = this;
+    for (const c of made ? this.others : this.constraints) c.position(this.K, inside, phi);
+    if (made) {
+      this.follow(inside);
+      made.residual();
+    }
     return this.largest(phi);
   }
 
@@ -267,9 +351,13 @@ export class System {
    * @param fresh the constraint matrix at hand is already that of this posture
    */
   velocityResidual(t: number, fresh = false): number {
-    const { K, G, phi } = this;
+    const { K, G, phi, made } = this;
     const inside = this.inside(t);
-    for (const c of this.constraints) {
+    if (made) {
+      this.follow(inside);
+      made.velocityResidual();
+    }
+    for (const c of made ? this.others : this.constraints) {
       if (!fresh) c.jacobian(K, G);
       c.nu(K, inside, phi);
       for (let k = 0; k < c.rows; k++) {
@@ -315,7 +403,7 @@ export class System {
       if (i > 0) this.linearise();
       step.fill(0);
       for (let r = 0; r < this.rows; r++) step[6 * this.bodies + r] = -this.phi[r]!;
-      this.ldlt.solve(step);
+      this.solveFor(step);
       this.K.displace(step, 1);
       const now = this.residual(t);
       if (!(now < error) && i > 3) return now;
@@ -332,7 +420,7 @@ export class System {
       if (i > 0) this.linearise();
       step.fill(0);
       for (let r = 0; r < this.rows; r++) step[6 * bodies + r] = -this.phi[r]!;
-      this.ldlt.solve(step);
+      this.solveFor(step);
       for (let b = 0; b < bodies; b++)
         for (let k = 0; k < 3; k++) {
           K.v[3 * b + k] = K.v[3 * b + k]! + step[6 * b + k]!;

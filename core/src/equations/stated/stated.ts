@@ -3,7 +3,7 @@ import type { Ex } from '../../expressions/arithmetic';
 import type { Kernel } from '../../expressions/plain';
 import { CompiledKernel } from '../../kernel/compile';
 import type { KernelMemory } from '../../kernel/memory';
-import { Constraint, type Prescription } from '../constraint';
+import { Constraint, type Prescription, type Statement } from '../constraint';
 import type { Kinematics } from '../kinematics';
 import { BASES, BASE_COUNT, derive } from './derive';
 import type { Elementary } from './elementary';
@@ -37,25 +37,39 @@ function kindOf(e: Elementary): Kind {
   return kind;
 }
 
-export class Stated extends Constraint {
-  /** Of the model, in the order in which the equation names them. */
-  protected readonly numbers: Float64Array;
+export class Stated extends Constraint implements Statement {
+  protected numbers: Float64Array;
   private readonly kind: Kind;
   private home: KernelMemory | undefined;
   private kernels: Readonly<Record<Part, Kernel>> | undefined;
   /** By which it is known whose numbers lie in a workspace: another one when they change. */
   private ticket = {};
 
+  /** Where its numbers and its course lie, once they have a place of their own in a memory. */
+  private settled: { memory: KernelMemory; numbers: number; course: number | undefined } | undefined;
+
   constructor(
-    e: Elementary,
+    readonly equation: Elementary,
     a: number,
     b: number,
     numbers: readonly number[],
-    private readonly course?: Prescription,
+    readonly course?: Prescription,
   ) {
-    super(a, b, e.lengths);
+    super(a, b, equation.lengths);
     this.numbers = Float64Array.from(numbers);
-    this.kind = kindOf(e);
+    this.kind = kindOf(equation);
+  }
+  override get statement(): Statement {
+    return this;
+  }
+  get values(): Float64Array {
+    return this.numbers;
+  }
+  settle(memory: KernelMemory, numbers: number, course: number | undefined): void {
+    const view = memory.numbers.subarray(numbers, numbers + this.numbers.length);
+    view.set(this.numbers);
+    this.numbers = view;
+    this.settled = { memory, numbers, course };
   }
 
   pattern(k: number, column: number): boolean {
@@ -74,7 +88,8 @@ export class Stated extends Constraint {
       this.home = memory;
       this.kernels = Object.fromEntries(PARTS.map((p) => [p, this.kind.kernels[p].in(memory)])) as Record<Part, Kernel>;
     }
-    if (K.told !== this.ticket) {
+    const settled = this.settled?.memory === memory ? this.settled : undefined;
+    if (!settled && K.told !== this.ticket) {
       K.told = this.ticket;
       for (let k = 0; k < this.numbers.length; k++) memory.numbers[at.numbers + k] = this.numbers[k]!;
     }
@@ -87,16 +102,19 @@ export class Stated extends Constraint {
       at.A + 9 * b,
       at.v + 3 * b,
       at.w + 3 * b,
-      at.numbers,
-      at.course,
+      settled ? settled.numbers : at.numbers,
+      this.courseIn(K),
       at.out,
     );
   }
+  private courseIn({ memory, at }: Kinematics): number {
+    return (this.settled?.memory === memory ? this.settled.course : undefined) ?? at.course;
+  }
   /** Hands the workspace what the course says at a time; nothing where there is none. */
-  private follow(K: Kinematics, t: number): void {
+  follow(K: Kinematics, t: number): void {
     const { course } = this,
       { numbers } = K.memory,
-      at = K.at.course;
+      at = this.courseIn(K);
     course?.at(K, t);
     numbers[at] = course ? course.f : 0;
     numbers[at + 1] = course ? course.f1 : 0;
@@ -109,7 +127,7 @@ export class Stated extends Constraint {
   /** Φ without a course: the coordinate it drives. */
   protected free(K: Kinematics): number {
     const { numbers } = K.memory;
-    numbers[K.at.course] = 0;
+    numbers[this.courseIn(K)] = 0;
     this.work('phi', K);
     return numbers[K.at.out]!;
   }

@@ -1,0 +1,52 @@
+/** Everything about the factorisation of [M Gᵀ; G −δ] that the topology of a machine settles once: order, pattern, fill. */
+import { type Order, eliminationOrder } from './order';
+import { type Constrained, blocksOf, entriesOf, entryAt, filled, massEntries, placesOf } from './pattern';
+
+export class Elimination {
+  readonly order: Order;
+  /** Size of the matrix: six for each body and one for each row. */
+  readonly size: number;
+  /** Place in the order of each variable: six to a body, then the rows. */
+  readonly place: Int32Array;
+  /** Of each place its row, −1 for variables of bodies; and its row if that closes a loop, else −1. */
+  readonly rowOf: Int32Array;
+  readonly closingRow: Int32Array;
+  /** Rows that close a loop, in the order. */
+  readonly closing: Int32Array;
+  /** The lower triangle by columns, the diagonal first; and for each product of a column's entries where it is subtracted. */
+  readonly start: Int32Array;
+  readonly index: Int32Array;
+  readonly target: Int32Array;
+  /** Where the mass of a body stands (three times) and the lower triangle of its inertia: nine for each body. */
+  readonly massAt: Int32Array;
+  /** Where each entry of G stands; −1 where it cannot differ from zero. */
+  readonly rowAt: Int32Array;
+  /** The two bodies of each block of G (−1: the ground), and the blocks of each row beyond its first. */
+  readonly bodyOf: Int32Array;
+  readonly further: readonly Int32Array[];
+
+  constructor(
+    readonly bodies: number,
+    readonly rows: number,
+    links: readonly Constrained[],
+  ) {
+    this.order = eliminationOrder(bodies, links);
+    this.size = 6 * bodies + rows;
+    const entries = entriesOf(bodies, links);
+    ({ place: this.place, rowOf: this.rowOf, closingRow: this.closingRow } = placesOf(bodies, rows, links, this.order));
+    this.closing = this.closingRow.filter((r) => r >= 0);
+    const pattern = filled(bodies, rows, this.place, entries);
+    ({ start: this.start, index: this.index, target: this.target } = pattern);
+    this.massAt = massEntries(bodies, this.place, pattern);
+    const blocks = links.reduce((s, l) => s + l.constraints.reduce((m, c) => m + c.more.length, 0), rows);
+    this.rowAt = new Int32Array(12 * blocks).fill(-1);
+    for (const { row, entry, variable } of entries)
+      this.rowAt[entry] = entryAt(pattern, this.place[6 * bodies + row]!, this.place[variable]!);
+    ({ bodyOf: this.bodyOf, further: this.further } = blocksOf(bodies, rows, blocks, links));
+  }
+
+  /** Numbers stored of L. */
+  get entries(): number {
+    return this.index.length;
+  }
+}

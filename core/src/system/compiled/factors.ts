@@ -1,0 +1,101 @@
+/**
+ * The factorisation and the solution of [M Gᵀ; G 0] as expressions: the algorithm of `linear/ldlt.ts` step by step, written out once for a machine,
+ * so that all that is zero in it falls away.
+ */
+import type { Ex } from '../../expressions/arithmetic';
+import type { Graph } from '../../expressions/graph';
+import type { Elimination } from '../../linear/elimination';
+import { REDUNDANT } from '../../linear/ldlt';
+
+/** Masses and inertias of the bodies as expressions: one, and nine, to a body. */
+export interface MassEx {
+  readonly masses: readonly Ex[];
+  readonly inertias: readonly Ex[];
+}
+
+export interface Factors {
+  /** Entries of L, pivots in their places among them as they are found. */
+  readonly X: readonly Ex[];
+  readonly inverse: readonly Ex[];
+  /** Of each row that closes a loop: its pivot relative to the row alone. */
+  readonly ratio: ReadonlyMap<number, Ex>;
+}
+
+/** @param off of each row that can let go: less than 1 while it holds */
+export function factorised(
+  g: Graph,
+  plan: Elimination,
+  { masses, inertias }: MassEx,
+  G: readonly Ex[],
+  off: ReadonlyMap<number, Ex>,
+): Factors {
+  const { bodies, size, start, target, massAt, rowAt, rowOf, closingRow } = plan,
+    X = new Array<Ex>(plan.entries).fill(g.zero),
+    inverse = new Array<Ex>(size).fill(g.zero),
+    ratio = new Map<number, Ex>();
+  for (let b = 0; b < bodies; b++) {
+    for (let k = 0; k < 3; k++) X[massAt[9 * b + k]!] = masses[b]!;
+    [0, 3, 4, 6, 7, 8].forEach((e, k) => (X[massAt[9 * b + 3 + k]!] = inertias[9 * b + e]!));
+  }
+  rowAt.forEach((at, e) => at >= 0 && (X[at] = g.add(X[at]!, G[e]!)));
+
+  let t = 0;
+  for (let k = 0; k < size; k++) {
+    const from = start[k]!,
+      to = start[k + 1]!,
+      d = X[from]!,
+      closing = closingRow[k]!,
+      lets = off.get(rowOf[k]!);
+    let inv = g.divide(g.one, d);
+    if (closing >= 0) {
+      const r = d === g.zero ? g.zero : g.divide(g.negate(d), alone(g, plan, { masses, inertias }, G, closing));
+      ratio.set(closing, r);
+      inv = g.choose(g.constant(REDUNDANT), r, inv, g.zero);
+    }
+    if (lets !== undefined) inv = g.choose(lets, g.one, inv, g.zero);
+    inverse[k] = inv;
+    for (let p = from + 1; p < to; p++) {
+      const l = g.multiply(X[p]!, inv);
+      for (let q = p; q < to; q++) {
+        const u = target[t++]!;
+        X[u] = g.subtract(X[u]!, g.multiply(l, X[q]!));
+      }
+      X[p] = l;
+    }
+  }
+  return { X, inverse, ratio };
+}
+
+/** g M⁻¹ gᵀ of a row on its own bodies alone, with the diagonal of the inertia. */
+function alone(g: Graph, { bodyOf, further }: Elimination, { masses, inertias }: MassEx, G: readonly Ex[], row: number): Ex {
+  let sum = g.zero;
+  for (const block of [row, ...further[row]!])
+    for (let side = 0; side < 2; side++) {
+      const b = bodyOf[2 * block + side]!;
+      if (b < 0) continue;
+      for (let k = 0; k < 6; k++) {
+        const x = G[12 * block + 6 * side + k]!;
+        if (x !== g.zero) sum = g.add(sum, g.divide(g.square(x), k < 3 ? masses[b]! : inertias[9 * b + 4 * (k - 3)]!));
+      }
+    }
+  return sum;
+}
+
+/** The solution for right-hand sides told in the order of the variables. */
+export function solved(
+  g: Graph,
+  { place, start, index, size }: Elimination,
+  { X, inverse }: Pick<Factors, 'X' | 'inverse'>,
+  rhs: readonly Ex[],
+): Ex[] {
+  const work = new Array<Ex>(size).fill(g.zero);
+  rhs.forEach((x, i) => (work[place[i]!] = x));
+  for (let k = 0; k < size; k++)
+    for (let p = start[k]! + 1; p < start[k + 1]!; p++) work[index[p]!] = g.subtract(work[index[p]!]!, g.multiply(X[p]!, work[k]!));
+  for (let k = size - 1; k >= 0; k--) {
+    let s = g.multiply(work[k]!, inverse[k]!);
+    for (let p = start[k]! + 1; p < start[k + 1]!; p++) s = g.subtract(s, g.multiply(X[p]!, work[index[p]!]!));
+    work[k] = s;
+  }
+  return Array.from(rhs, (_, i) => work[place[i]!]!);
+}

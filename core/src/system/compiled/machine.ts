@@ -1,0 +1,133 @@
+/**
+ * A whole machine compiled: from where its bodies are and how they move to its accelerations and multipliers, in straight-line code. Machines of one
+ * structure share the code; what distinguishes them lies in memory.
+ */
+import type { Constraint } from '../../equations/constraint';
+import type { Ex } from '../../expressions/arithmetic';
+import { Graph } from '../../expressions/graph';
+import type { Kernel, Store } from '../../expressions/plain';
+import { type VectorEx, cross } from '../../expressions/vectors';
+import { CompiledKernel } from '../../kernel/compile';
+import type { Elimination } from '../../linear/elimination';
+import { MachineEquations, type Statement } from './equations';
+import { type Factors, factorised, solved } from './factors';
+import { BASES, OWN, type Places } from './places';
+
+/** What is asked of a machine. */
+export interface Machine {
+  /** G, γ, the factors and the solution, from the kinematics, the courses and the applied forces. */
+  readonly accelerate: Kernel;
+  /** G and the factors alone. */
+  readonly linearise: Kernel;
+  /** The solution x for the right-hand side that stands there. */
+  readonly solve: Kernel;
+  /** Φ of stated rows. */
+  readonly residual: Kernel;
+  /** Φ̇ of stated rows. */
+  readonly velocityResidual: Kernel;
+}
+export const MACHINE: readonly (keyof Machine)[] = ['accelerate', 'linearise', 'solve', 'residual', 'velocityResidual'];
+export type MachineKernels = Readonly<Record<keyof Machine, CompiledKernel>>;
+
+/** Of what a machine is made. */
+export interface Structure {
+  readonly plan: Elimination;
+  readonly places: Places;
+  readonly statements: readonly Statement[];
+  /** Constraints that are no expressions. */
+  readonly others: readonly Constraint[];
+  readonly masses: Float64Array;
+  readonly inertias: Float64Array;
+  /** Rows that can let go. */
+  readonly letsGo: ArrayLike<number>;
+}
+
+/** How many machines of different structure are kept. */
+const KEPT = 24;
+const kept = new Map<string, MachineKernels>();
+
+/** The kernels of a machine: those of one of the same structure where there has been one. */
+export function kernelsOf(s: Structure): MachineKernels {
+  const key = keyOf(s),
+    made = kept.get(key) ?? compiled(s);
+  kept.delete(key);
+  kept.set(key, made);
+  if (kept.size > KEPT) kept.delete(kept.keys().next().value!);
+  return made;
+}
+
+/** Solves with factors that stand in memory. */
+function solving(plan: Elimination, { own }: Places, of: Graph, { X, inverse }: Factors): CompiledKernel {
+  const g = new Graph();
+  const read = (place: number, list: readonly Ex[]) =>
+    list.map((x, k) => {
+      const v = of.known(x);
+      return v === undefined ? g.load(OWN, place + k) : g.constant(v);
+    });
+  const rhs = Array.from({ length: plan.size }, (_, k) => g.load(OWN, own.x + k));
+  const out = solved(g, plan, { X: read(own.X, X), inverse: read(own.inverse, inverse) }, rhs);
+  return new CompiledKernel(
+    g,
+    out.map((x, k) => ({ base: OWN, offset: own.x + k, x })),
+    BASES,
+  );
+}
+
+/** The same for machines whose equations are the same but for numbers that are neither 0 nor ±1. */
+function keyOf({ statements, others, masses, inertias, letsGo, plan }: Structure): string {
+  const signs = (list: ArrayLike<number>) => Array.from(list, (x) => (x === 0 || x === 1 || x === -1 ? x : 'x')).join();
+  const ends = (c: Constraint) => [c.row, c.a, c.b, c.more];
+  return JSON.stringify([
+    statements.map(({ constraint, equation, values, course }) => [equation.name, ends(constraint), signs(values), course]),
+    others.map((c) => [
+      ends(c),
+      c.rows,
+      Array.from({ length: 12 * c.rows }, (_, e) => (c.pattern(Math.floor(e / 12), e % 12) ? 1 : 0)).join(''),
+    ]),
+    signs(masses),
+    signs(inertias),
+    Array.from(letsGo).join(''),
+    Array.from(plan.place).join(),
+  ]);
+}
+
+function compiled(s: Structure): MachineKernels {
+  const { plan, places, statements, letsGo } = s,
+    { own } = places,
+    equations = new MachineEquations(plan, places, statements, s.others),
+    { g, G, gamma } = equations;
+  const mass = {
+    masses: Array.from(s.masses, (m, b) => equations.number(m, own.masses + b)),
+    inertias: Array.from(s.inertias, (x, k) => equations.number(x, own.inertias + k)),
+  };
+  const off = new Map(Array.from(letsGo).flatMap((lets, row): [number, Ex][] => (lets ? [[row, g.load(OWN, own.off + row)]] : [])));
+  const factors = factorised(g, plan, mass, G, off);
+
+  const applied = (i: number, k: number) => g.load(OWN, own.F + 6 * i + k);
+  const forces = equations.bodies.slice(0, -1).flatMap(({ w }, i) => {
+    const inertia = (k: number) => [0, 1, 2].reduce((sum, j) => g.add(sum, g.multiply(mass.inertias[9 * i + 3 * k + j]!, w[j]!)), g.zero);
+    const gyroscopic = cross(g, w, [inertia(0), inertia(1), inertia(2)] as VectorEx);
+    return [0, 1, 2, 3, 4, 5].map((k) => (k < 3 ? applied(i, k) : g.subtract(applied(i, k), gyroscopic[k - 3]!)));
+  });
+  const solution = solved(g, plan, factors, [...forces, ...gamma]);
+
+  const at = (place: number, list: readonly Ex[]): Store[] => list.map((x, k) => ({ base: OWN, offset: place + k, x }));
+  const ofRows = (place: number, list: ReadonlyMap<number, Ex>): Store[] =>
+    [...list].map(([row, x]) => ({ base: OWN, offset: place + row, x }));
+  /** What is nothing is nothing from the start, what has been read stands there already. */
+  const news = (stores: Store[]) => stores.filter(({ x, offset }) => x !== g.zero && x !== g.load(OWN, offset));
+  const linear = [
+    ...news(at(own.G, G)),
+    ...news(at(own.X, factors.X)),
+    ...news(at(own.inverse, factors.inverse)),
+    ...ofRows(own.ratio, factors.ratio),
+  ];
+
+  return {
+    accelerate: new CompiledKernel(g, [...linear, ...news(at(own.gamma, gamma)), ...at(own.solution, solution)], BASES),
+    linearise: new CompiledKernel(g, linear, BASES),
+    solve: solving(plan, places, equations.g, factors),
+    residual: new CompiledKernel(g, ofRows(own.phi, equations.phi), BASES),
+    velocityResidual: new CompiledKernel(g, ofRows(own.phi, equations.rate), BASES),
+  };
+}

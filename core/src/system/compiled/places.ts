@@ -1,0 +1,44 @@
+/** Where the numbers of a machine lie that its compiled equations read and write. */
+import type { KinematicPlaces } from '../../equations/kinematics';
+
+/** Bases of compiled equations: the kinematics, and all else of the machine. */
+export const KINEMATICS = 0;
+export const OWN = 1;
+export const BASES = 2;
+
+/** How many numbers there are of each kind beside the kinematics. */
+export type Sizes = Readonly<
+  Record<
+    | 'masses'
+    | 'inertias'
+    /** Of constraints, as their equations name them. */
+    | 'numbers'
+    /** Value, rate and second rate of what each driven coordinate follows. */
+    | 'courses'
+    /** Six to a body and to the ground: applied forces. */
+    | 'F'
+    /** Of each row, 1 while it does not hold. */
+    | 'off'
+    /** Twelve to a block. */
+    | 'G'
+    | 'gamma'
+    | 'phi'
+    /** u̇, then λ. */
+    | 'solution'
+    /** A right-hand side, and what solves it. */
+    | 'x'
+    | 'X'
+    | 'inverse'
+    /** Of each row that closes a loop: its pivot relative to the row alone. */
+    | 'ratio'
+    /** What passes from one part of the compiled code to the next. */
+    | 'scratch',
+    number
+  >
+>;
+
+/** Places relative to the two bases. */
+export interface Places {
+  readonly kinematics: KinematicPlaces;
+  readonly own: Sizes;
+}

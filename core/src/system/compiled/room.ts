@@ -1,0 +1,87 @@
+/** The memory of one machine: its kinematics, and behind them all that its equations read and write. */
+import type { Constraint } from '../../equations/constraint';
+import { Kinematics, kinematicPlaces } from '../../equations/kinematics';
+import type { Kernel } from '../../expressions/plain';
+import { placed } from '../../kernel/memory';
+import type { Elimination } from '../../linear/elimination';
+import type { Statement } from './equations';
+import { MACHINE, type Machine, type MachineKernels } from './machine';
+import type { Places, Sizes } from './places';
+
+/** Room for what passes between parts of compiled code, relative to the entries of L: measured, machines need a fifth of it. */
+const SCRATCH = 10;
+
+export class Room {
+  readonly K: Kinematics;
+  readonly places: Places;
+  readonly statements: readonly Statement[];
+  private readonly sizes: Sizes;
+  /** Where its own numbers begin. */
+  readonly from: number;
+
+  constructor(plan: Elimination, extra: number, constraints: readonly Constraint[], masses: Float64Array, inertias: Float64Array) {
+    const { bodies, rows, size } = plan;
+    let numbers = 0,
+      courses = 0;
+    this.statements = constraints.flatMap((constraint): Statement[] => {
+      if (!constraint.statement) return [];
+      const { equation, values, course } = constraint.statement,
+        made = { constraint, equation, values, numbers, course: course ? courses : undefined };
+      numbers += values.length;
+      courses += course ? 3 : 0;
+      return [made];
+    });
+    this.sizes = {
+      masses: bodies,
+      inertias: 9 * bodies,
+      numbers,
+      courses,
+      F: 6 * (bodies + 1),
+      off: rows,
+      G: plan.rowAt.length,
+      gamma: rows,
+      phi: rows,
+      solution: size,
+      x: size,
+      X: plan.entries,
+      inverse: size,
+      ratio: rows,
+      scratch: SCRATCH * (plan.entries + size),
+    };
+    const { at: own, total } = placed(this.sizes);
+    this.places = { kinematics: kinematicPlaces(bodies), own };
+    this.K = new Kinematics(bodies, extra, total);
+    this.from = this.K.memory.take(total);
+    this.view('masses').set(masses);
+    this.view('inertias').set(inertias);
+    for (const { constraint, numbers, course } of this.statements)
+      constraint.statement!.settle(
+        this.K.memory,
+        this.from + own.numbers + numbers,
+        course === undefined ? undefined : this.from + own.courses + course,
+      );
+  }
+
+  view(key: keyof Sizes): Float64Array {
+    const at = this.from + this.places.own[key];
+    return this.K.memory.numbers.subarray(at, at + this.sizes[key]);
+  }
+
+  /** Where its scratch begins, behind all else. */
+  get scratch(): number {
+    return this.from + this.places.own.scratch;
+  }
+
+  /** Kernels at work on these numbers, each made when it is first asked for; undefined where they need more scratch than there is room for. */
+  bring(kernels: MachineKernels): Machine | undefined {
+    const { memory, at } = this.K,
+      { from } = this;
+    // no other needs as much
+    if (kernels.accelerate.scratch > this.sizes.scratch) return undefined;
+    const made = (key: keyof Machine) => {
+      let run: Kernel | undefined;
+      return () => (run ??= kernels[key].at(memory, this.scratch))(at.r, from);
+    };
+    return Object.fromEntries(MACHINE.map((key) => [key, made(key)])) as unknown as Machine;
+  }
+}
