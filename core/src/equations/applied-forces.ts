@@ -9,6 +9,7 @@ import { type LoadReadings, alongLine, onFreedom } from './load-readings';
 
 /** A force of given magnitude along the line between two places; positive pulls them together. */
 export class LineForce implements Force {
+  readonly bodies: readonly number[];
   readonly programs: readonly Program[];
   readonly readings = alongLine({ effort: (K, t) => this.magnitude.at(K, t) });
   private readonly d = new Float64Array(3);
@@ -19,6 +20,7 @@ export class LineForce implements Force {
     private readonly sb: Vec3,
     private readonly magnitude: Magnitude,
   ) {
+    this.bodies = [a, b];
     this.programs = magnitude.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
@@ -36,12 +38,14 @@ export class LineForce implements Force {
 
 /** Gravity that follows a formula: its direction given, its strength changing. */
 export class ChangingGravity implements Force {
+  readonly bodies: readonly number[];
   readonly programs: readonly Program[];
   constructor(
     private readonly masses: readonly number[],
     private readonly along: Vec3,
     private readonly strength: Magnitude,
   ) {
+    this.bodies = masses.map((_, i) => i);
     this.programs = strength.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
@@ -53,6 +57,7 @@ export class ChangingGravity implements Force {
 
 /** Resistance against the motion of a place through a medium that is still or moves: −(c₁ + c₂ |u|) u with u = v − wind. */
 export class Drag implements Force {
+  readonly bodies: readonly number[];
   readonly programs?: readonly Program[];
   private readonly u = new Float64Array(3);
   constructor(
@@ -63,6 +68,7 @@ export class Drag implements Force {
     private readonly along: Vec3,
     private readonly wind: Magnitude | undefined,
   ) {
+    this.bodies = [body];
     if (wind) this.programs = wind.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
@@ -80,6 +86,7 @@ export class Drag implements Force {
 
 /** A ball-shaped float: lift ρ g times the volume of the cap below the surface (the height of the surface counts along `up`). */
 export class Buoyancy implements Force {
+  readonly bodies: readonly number[];
   constructor(
     private readonly body: number,
     private readonly at: Vec3,
@@ -87,7 +94,9 @@ export class Buoyancy implements Force {
     private readonly weight: number,
     private readonly up: Vec3,
     private readonly level: number,
-  ) {}
+  ) {
+    this.bodies = [body];
+  }
   /** Depth of the ball's lowest point below the surface, within the ball. */
   private depth(K: Kinematics): number {
     let h = 0;
@@ -113,6 +122,7 @@ export class Buoyancy implements Force {
  * at the speed limit it can push no further, and braking is not limited by speed.
  */
 export class Actuator implements Force {
+  readonly bodies: readonly number[];
   readonly programs: readonly Program[];
   readonly readings: LoadReadings;
   constructor(
@@ -121,6 +131,7 @@ export class Actuator implements Force {
     private readonly limit: number | undefined,
     private readonly fastest: number | undefined,
   ) {
+    this.bodies = freedom.bodies;
     this.programs = command.programs;
     this.readings = onFreedom(freedom, { effort: (K, t) => this.effort(K, t), rate: (K) => freedom.rate(K) });
   }

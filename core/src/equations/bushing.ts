@@ -19,6 +19,7 @@ export interface SixLaw {
  * Stochastic Models, Information Theory, and Lie Groups, vol. 2, sec. 10.8). Damping acts on ḋ and on ω.
  */
 export class Bushing implements Force {
+  readonly bodies: readonly number[];
   readonly readings: LoadReadings;
   private readonly x = new Float64Array(6);
   private readonly rate = new Float64Array(6);
@@ -41,6 +42,7 @@ export class Bushing implements Force {
     private readonly fb: Mat3,
     private readonly law: SixLaw,
   ) {
+    this.bodies = [a, b];
     this.readings = {
       parts: 6,
       axes: { body: a, at: sa, frame: fa },

@@ -5,6 +5,7 @@ import type { Watch } from './watch';
 
 /** A cable without mass led over small smooth pulleys: one tension all along, max(0, k (l − l₀) + c l̇), and none when slack. */
 export class Cable implements Force {
+  readonly bodies: readonly number[];
   readonly watches: readonly Watch[];
   /** Length, m, its rate, m/s, and tension, N, after `measure`. */
   length = 0;
@@ -24,6 +25,7 @@ export class Cable implements Force {
     private readonly stiffness: number,
     private readonly damping: number,
   ) {
+    this.bodies = [...new Set(places.map((p) => p.body))];
     this.runs = new Float64Array(3 * (places.length - 1));
     this.watches = [
       {

@@ -15,6 +15,8 @@ import type { Elastic } from './elastic';
 import { type LoadReadings, alongLine } from './load-readings';
 
 export interface Force {
+  /** All bodies it can push; the ground is one past the last. */
+  readonly bodies: readonly number[];
   apply(K: Kinematics, t: number, F: Float64Array): void;
   /** Stored energy, J, for forces that have a potential. */
   energy?(K: Kinematics, t: number): number;
@@ -95,10 +97,13 @@ export function speedAt({ v, w, A }: Kinematics, i: number, s: ArrayLike<number>
 }
 
 export class Gravity implements Force {
+  readonly bodies: readonly number[];
   constructor(
     private readonly masses: readonly number[],
     private readonly g: Vec3,
-  ) {}
+  ) {
+    this.bodies = masses.map((_, i) => i);
+  }
   apply(_K: Kinematics, _t: number, F: Float64Array): void {
     for (let i = 0; i < this.masses.length; i++) {
       for (let k = 0; k < 3; k++) F[6 * i + k] = F[6 * i + k]! + this.masses[i]! * this.g[k as 0 | 1 | 2];
@@ -118,6 +123,7 @@ export class Gravity implements Force {
 
 /** A force of given magnitude at a place of a body, its direction fixed in a body (or the ground). */
 export class PointForce implements Force {
+  readonly bodies: readonly number[];
   readonly programs: readonly Program[];
   readonly readings: LoadReadings = {
     parts: 1,
@@ -132,6 +138,7 @@ export class PointForce implements Force {
     private readonly direction: Vec3,
     private readonly magnitude: Magnitude,
   ) {
+    this.bodies = [body];
     this.programs = magnitude.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
@@ -153,6 +160,7 @@ export class PointForce implements Force {
 
 /** A torque of given magnitude on a body, its axis fixed in a body (or the ground), its reaction on another. */
 export class Torque implements Force {
+  readonly bodies: readonly number[];
   readonly programs: readonly Program[];
   readonly readings: LoadReadings = {
     parts: 1,
@@ -167,6 +175,7 @@ export class Torque implements Force {
     private readonly axis: Vec3,
     private readonly magnitude: Magnitude,
   ) {
+    this.bodies = [body, reaction];
     this.programs = magnitude.programs;
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
@@ -193,6 +202,7 @@ export function twist({ A }: Kinematics, F: Float64Array, i: number, x: number, 
 
 /** Spring and damper along the line between two places; tension is positive: k (l − l₀) + c l̇ + preload. */
 export class SpringDamper implements Force {
+  readonly bodies: readonly number[];
   /** Length, m, its rate, m/s, and tension, N, after `measure`. */
   length = 0;
   rate = 0;
@@ -214,6 +224,7 @@ export class SpringDamper implements Force {
     /** Pulls only, pushes only, or both. */
     private readonly only: 'both' | 'tension' | 'compression' = 'both',
   ) {
+    this.bodies = [a, b];
     if (only !== 'both') this.watches = [{ value: (K) => this.side * this.slack(K), fire: () => void (this.side = -this.side) }];
   }
   readonly watches?: readonly Watch[];

@@ -17,6 +17,10 @@ export class Freedom {
     readonly equation: Coordinate,
   ) {}
 
+  /** The two it is between. */
+  get bodies(): readonly [number, number] {
+    return [this.equation.a, this.equation.b];
+  }
   /** Angle within one turn, rad, or distance, m. */
   value(K: Kinematics): number {
     return this.equation.coordinate(K);

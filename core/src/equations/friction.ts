@@ -34,6 +34,7 @@ export class Hold {
 }
 
 export class JointFriction implements Force, Watch, Memory {
+  readonly bodies: readonly number[];
   readonly readings: LoadReadings;
   /** Mode, and where it sticks. */
   readonly cells = 2;
@@ -55,6 +56,7 @@ export class JointFriction implements Force, Watch, Memory {
     private readonly hold: Hold,
     private readonly switchRow: (on: boolean) => void,
   ) {
+    this.bodies = freedom.bodies;
     const stuck = () => this.slipping === 0;
     this.lock = {
       constraint: row,

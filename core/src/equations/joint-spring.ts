@@ -5,6 +5,7 @@ import type { Tracked } from './tracked';
 
 /** Spring and damper on a joint coordinate q, whole turns counted: effort −k (q − q₀) − c q̇ − preload on the second body. */
 export class JointSpring implements Force {
+  readonly bodies: readonly number[];
   readonly readings: LoadReadings;
   constructor(
     private readonly coordinate: Tracked,
@@ -13,6 +14,7 @@ export class JointSpring implements Force {
     private readonly rest: number,
     private readonly preload: number,
   ) {
+    this.bodies = coordinate.freedom.bodies;
     this.readings = onFreedom(coordinate.freedom, {
       effort: (K) => this.effort(K),
       deflection: (K) => coordinate.value(K) - rest,

@@ -5,6 +5,7 @@ import { sharedMemory } from '../kernel/pool';
 const sizesOf = (n: number) => ({ r: 3 * n, q: 4 * n, v: 3 * n, w: 3 * n, A: 9 * n, numbers: 32, course: 3, out: 36 });
 /** Places of the numbers of a machine's bodies, relative to the first. */
 export type KinematicPlaces = Readonly<Record<keyof ReturnType<typeof sizesOf>, number>>;
+/** The same for so many bodies. */
 export const kinematicPlaces = (bodies: number): KinematicPlaces => placed(sizesOf(bodies + 1)).at;
 
 /**

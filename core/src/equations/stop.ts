@@ -6,6 +6,7 @@ import type { Watch } from './watch';
 
 /** End stops on a joint coordinate: beyond a limit a spring and damper push back; they never pull. */
 export class Stops implements Force {
+  readonly bodies: readonly number[];
   readonly watches: readonly Watch[];
   readonly readings: LoadReadings;
   private readonly sides: [number, number] = [1, 1];
@@ -16,6 +17,7 @@ export class Stops implements Force {
     private readonly stiffness: number,
     private readonly damping: number,
   ) {
+    this.bodies = coordinate.freedom.bodies;
     this.readings = onFreedom(coordinate.freedom, {
       effort: (K) => this.push(K, 0) + this.push(K, 1),
       deflection: (K) => this.past(K, 1) - this.past(K, 0),

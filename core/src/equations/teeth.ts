@@ -30,6 +30,7 @@ export interface Meshing {
 }
 
 export class TeethForce implements Force {
+  readonly bodies: readonly number[];
   private readonly mesh = new Mesh();
   private readonly at = new Float64Array(3);
   constructor(
@@ -40,7 +41,9 @@ export class TeethForce implements Force {
     /** Tangents of the pressure angle and of the helix angle. */
     private readonly pressure: number,
     private readonly helix: number,
-  ) {}
+  ) {
+    this.bodies = [...new Set([...freedoms.flatMap((f) => f.bodies), meshing.a.body, meshing.b.body])];
+  }
   apply(): void {}
   react(K: Kinematics, _t: number, multipliers: Float64Array, _G: Float64Array, F: Float64Array): void {
     const { mesh, meshing, freedoms, factors, row } = this;

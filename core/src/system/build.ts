@@ -57,7 +57,7 @@ function mechanismOf(
 
   const masses = Float64Array.from(bodies, (b) => b.mass);
   const inertias = Float64Array.from(bodies.flatMap((b) => [...b.inertia]));
-  const energies = new Energies(bodies.length, masses, inertias, drives);
+  const energies = new Energies(masses, inertias, drives);
   const { ledgers, forces } = energies;
   const counters = new Counters();
   const couplings: CouplingInfo[] = [];
@@ -81,13 +81,14 @@ function mechanismOf(
     masses,
     inertias,
     groupsOf(parts),
+    // powers are told in this order
     [...forces.map((f) => f.force), ...couplings.flatMap((c) => c.spread ?? [])],
     [...drives.map((d) => d.course), ...counters.all, ...forces.flatMap((f) => f.force.extras ?? []), ...ledgerStates(ledgers)],
   );
   // rows of start values hold while the machine is assembled, those of frictions while they stick
   for (const c of starts.flatMap(startRows)) hold(c, false);
   for (const { force } of forces) if (force.lock) hold(force.lock.constraint, false);
-  for (const l of ledgers.loads) l.carried = system;
+  for (const l of ledgers.loads) l.powers = system.powers;
   for (const d of ledgers.drives) d.multipliers = system.multipliers;
   draw(system, bodies);
   return {

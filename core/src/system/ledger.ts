@@ -16,29 +16,18 @@ export class LoadLedger implements ExtraStates {
   readonly states = 1;
   readonly ledger = true;
   first = 0;
-  /** Constraint forces of the system; set when it is put together. */
-  carried: { multipliers: Float64Array; G: Float64Array } | undefined;
-  private readonly F: Float64Array;
+  /** Where the power of each load stands, and which of them is that of this one; set when the system is put together. */
+  powers: Float64Array = new Float64Array(0);
   constructor(
     readonly name: string,
     readonly force: Force,
-    bodies: number,
-  ) {
-    this.F = new Float64Array(6 * (bodies + 1));
-  }
+    private readonly which: number,
+  ) {}
   begin(K: Kinematics): void {
     K.z[this.first] = -(this.force.energy?.(K, 0) ?? 0);
   }
-  rates(K: Kinematics, t: number, dz: Float64Array, at: number): void {
-    const { F } = this;
-    F.fill(0);
-    this.force.apply(K, t, F);
-    if (this.force.react && this.carried) this.force.react(K, t, this.carried.multipliers, this.carried.G, F);
-    let p = 0;
-    for (let i = 0; i < K.bodies; i++) {
-      for (let k = 0; k < 3; k++) p += F[6 * i + k]! * K.v[3 * i + k]! + F[6 * i + 3 + k]! * K.w[3 * i + k]!;
-    }
-    dz[at + this.first] = p;
+  rates(_K: Kinematics, _t: number, dz: Float64Array, at: number): void {
+    dz[at + this.first] = this.powers[this.which]!;
   }
   /** Energy fed in so far (negative: dissipated), J. */
   fed(K: Kinematics, t: number): number {

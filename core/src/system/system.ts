@@ -11,6 +11,7 @@ import type { Kinematics } from '../equations/kinematics';
 import { Elimination } from '../linear/elimination';
 import type { Link } from '../linear/order';
 import { Ldlt } from '../linear/ldlt';
+import { AppliedForces } from './applied-forces';
 import { type Machine, type Structure, kernelsOf } from './compiled/machine';
 import { Room } from './compiled/room';
 
@@ -59,7 +60,7 @@ export class System {
   private readonly F: Float64Array;
   private readonly applied: Float64Array;
   private readonly previous: Float64Array;
-  private readonly reacting: readonly Force[];
+  private readonly load: AppliedForces;
   /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
   unsettled = false;
   private readonly step: Float64Array;
@@ -109,7 +110,7 @@ export class System {
     this.ratio = room.view('ratio');
     this.applied = new Float64Array(6 * (bodies + 1));
     this.previous = new Float64Array(6 * (bodies + 1));
-    this.reacting = forces.filter((f) => f.react);
+    this.load = new AppliedForces(forces, this.F);
     this.step = room.view('x');
     this.solution = room.view('solution');
     this.acceleration = this.solution.subarray(0, 6 * bodies);
@@ -227,8 +228,7 @@ export class System {
     const { K, F, G, rhs, solution } = this;
     const inside = this.inside(t);
     this.evaluations++;
-    F.fill(0);
-    for (const f of this.forces) f.apply(K, inside, F);
+    this.load.apply(K, inside);
     const { made } = this;
     this.factorisations++;
     for (const c of made ? this.others : this.constraints) {
@@ -244,7 +244,7 @@ export class System {
       this.ldlt.factorise(G);
       this.ldlt.solve(solution);
     }
-    if (this.reacting.length > 0) this.iterateReactions(inside);
+    if (this.load.reacting) this.iterateReactions(inside);
   }
 
   /** What driven coordinates follow at a time, to where compiled equations read it. */
@@ -264,7 +264,7 @@ export class System {
    * Friction depends on the constraint forces and they on friction: repeated until both agree, with half steps once plain repetition swings.
    */
   private iterateReactions(t: number): void {
-    const { K, F, G, applied, solution } = this;
+    const { K, F, applied, solution } = this;
     applied.set(F);
     this.unsettled = true;
     for (let i = 0; i < 60; i++) {
@@ -273,7 +273,7 @@ export class System {
       for (let k = 0; k < F.length; k++) scale = Math.max(scale, Math.abs(F[k]!));
       this.previous.set(F);
       F.set(applied);
-      for (const f of this.reacting) f.react!(K, t, this.multipliers, G, F);
+      this.load.react(K, t, this);
       const relax = i > 8 ? 0.5 : 1;
       for (let k = 0; k < F.length; k++) {
         const d = F[k]! - this.previous[k]!;
@@ -310,6 +310,11 @@ export class System {
       solution[p + 5] = F[p + 5]! - (x * hy - y * hx);
     }
     solution.set(rhs, 6 * bodies);
+  }
+
+  /** Power of each applied force, W, at the last `accelerate`. */
+  get powers(): Float64Array {
+    return this.load.powers;
   }
 
   /** Applied forces with what follows from the constraint forces, at the last `accelerate`: six numbers a body, as in Force. */

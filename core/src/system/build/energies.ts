@@ -10,12 +10,7 @@ import type { BuiltDrive } from './drives';
 export class Energies {
   readonly forces: { name: string; force: Force }[] = [];
   readonly ledgers: Ledgers & { loads: LoadLedger[] };
-  constructor(
-    private readonly bodies: number,
-    masses: Float64Array,
-    inertias: Float64Array,
-    drives: readonly BuiltDrive[],
-  ) {
+  constructor(masses: Float64Array, inertias: Float64Array, drives: readonly BuiltDrive[]) {
     const kinetic = (K: Kinematics) => kineticEnergy(K, masses, inertias);
     this.ledgers = {
       start: new StartLedger((K) => kinetic(K) + this.potential(K, 0)),
@@ -27,7 +22,7 @@ export class Energies {
   /** A further load: it counts from now on. */
   add(name: string, force: Force): void {
     this.forces.push({ name, force });
-    this.ledgers.loads.push(new LoadLedger(name, force, this.bodies));
+    this.ledgers.loads.push(new LoadLedger(name, force, this.ledgers.loads.length));
   }
   private potential(K: Kinematics, t: number): number {
     return this.forces.reduce((s, f) => s + (f.force.energy?.(K, t) ?? 0), 0);

@@ -1,0 +1,81 @@
+import type { Force } from '../equations/forces';
+import type { Kinematics } from '../equations/kinematics';
+import type { Carried } from '../equations/watch';
+
+/** The applied forces of a machine: their sum, and the power of each, taken where it is applied. */
+export class AppliedForces {
+  /** Power of each on all bodies, W, at what was last applied. */
+  readonly powers: Float64Array;
+  /** Forces that follow from those of constraints. */
+  readonly reacting: boolean;
+  /** Of one force alone. */
+  private readonly own: Float64Array;
+  /** Bodies of each, once each. */
+  private readonly bodies: readonly Int32Array[];
+  /** Powers without what follows from constraint forces. */
+  private readonly before: Float64Array;
+
+  /** @param F six numbers to a body and to the ground: their sum */
+  constructor(
+    private readonly forces: readonly Force[],
+    private readonly F: Float64Array,
+  ) {
+    this.powers = new Float64Array(forces.length);
+    this.before = new Float64Array(forces.length);
+    this.bodies = forces.map((f) => Int32Array.from(new Set(f.bodies)));
+    this.own = new Float64Array(F.length);
+    this.reacting = forces.some((f) => f.react);
+  }
+
+  /** All that does not follow from constraint forces. */
+  apply(K: Kinematics, t: number): void {
+    const { forces, own, powers } = this;
+    this.F.fill(0);
+    for (let i = 0; i < forces.length; i++) {
+      const f = forces[i]!;
+      this.clear(i);
+      f.apply(K, t, own);
+      powers[i] = this.take(i, K);
+    }
+    this.before.set(powers);
+  }
+
+  /** Adds what follows from constraint forces. */
+  react(K: Kinematics, t: number, { multipliers, G }: Carried): void {
+    const { forces, own, powers, before } = this;
+    for (let i = 0; i < forces.length; i++) {
+      const f = forces[i]!;
+      if (!f.react) continue;
+      this.clear(i);
+      f.react(K, t, multipliers, G, own);
+      powers[i] = before[i]! + this.take(i, K);
+    }
+  }
+
+  private clear(i: number): void {
+    const { own } = this,
+      bodies = this.bodies[i]!;
+    for (let j = 0; j < bodies.length; j++) {
+      const p = 6 * bodies[j]!;
+      for (let k = 0; k < 6; k++) own[p + k] = 0;
+    }
+  }
+
+  /** Adds a force to the others. @returns its power, W */
+  private take(i: number, { v, w }: Kinematics): number {
+    const { own, F } = this,
+      bodies = this.bodies[i]!;
+    let power = 0;
+    for (let j = 0; j < bodies.length; j++) {
+      const b = bodies[j]!;
+      for (let k = 0; k < 3; k++) {
+        const f = own[6 * b + k]!,
+          m = own[6 * b + 3 + k]!;
+        F[6 * b + k] = F[6 * b + k]! + f;
+        F[6 * b + 3 + k] = F[6 * b + 3 + k]! + m;
+        power += f * v[3 * b + k]! + m * w[3 * b + k]!;
+      }
+    }
+    return power;
+  }
+}
