@@ -67,7 +67,7 @@ export const complete = (model: object): Model => {
 
 /** The content of a kit as a model of its own. */
 export const kitContent = (name: string, content: object): Model =>
-  complete({ format: FORMAT, version: VERSION, ground: 'Ground', run: { until: '1 s', every: '1 ms', accuracy: 1e-5 }, ...content, name });
+  complete({ format: FORMAT, version: VERSION, ground: 'Ground', run: { until: '1 s', every: '1 ms', accuracy: 1e-6 }, ...content, name });
 
 /** Names that stand twice within a family. */
 export function nameClashes(model: Model): Diagnosis[] {

@@ -95,7 +95,7 @@ export function modelSchema(): z.ZodType {
       .strictObject({
         until: quantityValue.default('1 s'),
         every: quantityValue.default('1 ms'),
-        accuracy: quantityValue.default(1e-5),
+        accuracy: quantityValue.default(1e-6),
         analysis: z.enum(ANALYSIS_NAMES).optional(),
         method: z.enum(METHOD_NAMES).optional(),
       })

@@ -7,6 +7,20 @@ import { closingError } from '../system/ledger';
 import type { Mechanism } from '../system/mechanism';
 import { freedomCount } from './reduced';
 
+/** That numbers of sixteen digits cannot keep what was asked over so long a run. @param times how many times more rounding comes to */
+export const roundedOff = (accuracy: number, times: number): Diagnosis[] =>
+  times <= 1
+    ? []
+    : [
+        {
+          code: 'accuracy-rounded',
+          severity: 'note',
+          message: `Over this run the motion is known to about ${(accuracy * times).toExponential(0)}, not to the ${accuracy.toExponential(0)} asked for.`,
+          why: 'Each step is rounded to sixteen digits, and an error of speed grows with the time that follows.',
+          remedy: 'Run for a shorter time where that matters, or ask for no more.',
+        },
+      ];
+
 /** Energy that nothing has put in, and passive loads that feed energy in. @param liveliest largest kinetic energy of the run, J */
 export function audit(m: Mechanism, t: number, accuracy: number, liveliest: number): Diagnosis[] {
   const { system, ledgers, model } = m;

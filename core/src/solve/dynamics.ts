@@ -10,8 +10,9 @@ import { formatQuantity } from '../quantity/units';
 import { type RunStatistics, recordLayout } from '../results/record';
 import type { RunStatus } from '../results/status';
 import type { Mechanism } from '../system/mechanism';
+import { POSITION_TOLERANCE } from '../system/system';
 import { assemble, chooseModes } from './assemble';
-import { audit, stoodStill } from './audit';
+import { audit, roundedOff, stoodStill } from './audit';
 import { breakTimes } from './break-times';
 import { Events, type Happening } from './events';
 import { finite, notFinite } from './finite';
@@ -28,14 +29,17 @@ import { Turns } from './turns';
 
 /** Local error per step against asked accuracy: measured over the verification problems, see docs/architecture.md. */
 const CALIBRATION = 100;
-const TIGHTEST = 1e-10;
+const TIGHTEST = 1e-13;
 /** Below this fraction of its usual value, a loop-closing pivot announces a singular position. */
 const NEAR_SINGULAR = 1e-2;
 /** Below this fraction no step ends, if another length helps: what the constraints leave free is badly known there. */
-const TOO_NEAR = 1e-4;
+const TOO_NEAR = 3e-3;
 /** Attempts at another length, and the factor between them. */
 const SIDESTEPS = 4;
 const SIDESTEP = 0.75;
+/** Change of a step's length that changes nothing but its rounding, and the part of its error that is rounding from which on no shorter one is tried. */
+const LAST_DIGITS = 1e-11;
+const ROUNDING = 0.05;
 /** Near a singular position residuals move what the constraints leave free by many times their size, so that stages go down to rounding. */
 const EXACTLY = 1e-14;
 /** Events without a whole step between them beyond which a run gives up. */
@@ -77,13 +81,16 @@ class DynamicRun {
   private near = false;
   /** Attempts of this step that ended too near a singular position. */
   private sidesteps = 0;
-  /** Attempts of this step to pass a singular position, and whether the one being made is one. */
-  private crossings = 0;
+  /** Whether the step being attempted goes across a singular position, and from how far away, in time, the last that did was refused. */
   private across = false;
+  private refusedFrom = Infinity;
+  /** How many times more than was asked a step near a singular position was allowed, since its rounding came to that. */
+  private rounded = 1;
   /** Velocities of all bodies, six a body. */
   private readonly way: Float64Array;
-  /** Residual that is rounding alone. */
+  /** Residual that is rounding alone; and the one to which positions and velocities are brought away from singular positions. */
   private readonly exactly: number;
+  private readonly enough: number;
   /** Largest of the smallest loop-closing pivots so far. */
   private usual = 0;
   /** Events since the last whole step. */
@@ -106,12 +113,15 @@ class DynamicRun {
     this.way = new Float64Array(6 * system.bodies);
     this.exactly = EXACTLY * Math.max(1, m.size);
     this.tolerance = Math.max(TIGHTEST, options.accuracy / CALIBRATION);
-    this.scale = new ErrorScale(system, m.size, this.tolerance);
+    this.enough = Math.max(this.exactly, Math.min(POSITION_TOLERANCE, this.tolerance * m.size));
+    this.scale = new ErrorScale(system, m.size, this.tolerance, until);
     this.stepper = new Stepper(system, this.derivative, this.scale, options.method ?? 'auto');
     this.recorder = new Recorder(recordLayout(m), m, this.stats);
     this.total = recordCount(until, every);
     this.timeOf = recordTime(until, every);
     system.segment(0, until);
+    // what was assembled is near enough for most runs, and not for a very exact one
+    if (this.enough < POSITION_TOLERANCE) this.startExactly();
     system.evaluate(0, this.y, this.rates);
     this.turns = new Turns(m.angles, system.K, 0);
     this.limits = new StopLimits(m, this.turns);
@@ -131,7 +141,11 @@ class DynamicRun {
       }
     }
     m.system.K.load(this.y);
-    yield* this.over('done', [...(recorder.moved ? [] : [stoodStill(m)]), ...audit(m, this.t, accuracy, recorder.liveliest)]);
+    yield* this.over('done', [
+      ...(recorder.moved ? [] : [stoodStill(m)]),
+      ...roundedOff(accuracy, Math.max(this.rounded, this.scale.rounded)),
+      ...audit(m, this.t, accuracy, recorder.liveliest),
+    ]);
   }
 
   private readonly derivative = (t: number, state: Float64Array, dy: Float64Array): void => {
@@ -147,11 +161,11 @@ class DynamicRun {
   };
 
   /** Brings the state in K onto the constraints. @param tolerance residual at which that is enough */
-  private project(t: number, tolerance?: number): void {
+  private project(t: number, tolerance = this.enough): void {
     const { system } = this.m;
     system.linearise();
     system.projectPositions(t, tolerance);
-    system.projectVelocities(t, tolerance);
+    system.projectVelocities(t, 3 * tolerance);
   }
 
   /** Puts the interpolated state at a time of the last step into K, on the constraints. */
@@ -177,16 +191,17 @@ class DynamicRun {
       if (signal?.cancelled) return yield* this.over('cancelled', []);
       const capped = h > longest;
       h = stepWithin(stop - this.t, Math.min(h, longest));
-      const outside = !this.near;
+      this.across = false;
+      const outside = !this.near,
+        ratio = system.ldlt.tightest;
       this.watchSingularity();
       const singular = this.guard;
-      this.across = false;
       if (singular && outside) this.startExactly();
       if (singular) h = stepWithin(stop - this.t, this.stepOver(h));
       const t1 = stop - this.t === h ? stop : this.t + h;
       const error = stepper.attempt(this.t, y, h);
-      const landed = error <= 1 && this.endsTooNear();
-      if (landed || !this.accepts(t1, error / this.leeway())) {
+      const landed = error <= 1 && this.endsTooNear(ratio);
+      if (landed || !this.accepts(t1, error <= 1 ? error : error / this.leeway(error, h))) {
         stats.rejected++;
         stats.limits[landed ? 'singular' : 'error']++;
         h *= landed ? SIDESTEP : stepper.cut(error);
@@ -196,7 +211,8 @@ class DynamicRun {
         yield { type: 'progress', t: this.t };
         continue;
       }
-      this.sidesteps = this.crossings = 0;
+      this.sidesteps = 0;
+      if (this.across) this.refusedFrom = Infinity;
       const { implicit } = stepper;
       const event = this.eventIn(t1);
       const reached = event ?? t1;
@@ -241,7 +257,7 @@ class DynamicRun {
     this.near = this.guard;
   }
 
-  /** The start of the first guarded step as exactly on the constraints as its stages will be. */
+  /** The state at hand as exactly on the constraints as the stages of a guarded step. */
   private startExactly(): void {
     const { system } = this.m;
     system.K.load(this.y);
@@ -271,25 +287,36 @@ class DynamicRun {
     const then = Math.sqrt(ldlt.tightest);
     system.evaluate(this.t, this.y, this.rates);
     const until = then < now ? (now * ahead) / (now - then) : Infinity;
-    if (!(until < h)) return h;
-    // refused twice: nearer first, so that the step across is shorter
-    this.across = this.crossings < 2;
-    this.crossings = this.across ? this.crossings + 1 : 0;
-    return this.across ? 2 * until : 0.5 * until;
+    if (!Number.isFinite(until)) this.refusedFrom = Infinity;
+    // from half as far a step across is half as long
+    if (until < 0.6 * this.refusedFrom && (until < h || this.refusedFrom < Infinity)) {
+      this.across = true;
+      this.refusedFrom = until;
+      return 2 * until;
+    }
+    return Math.min(h, this.refusedFrom < Infinity ? Math.max(0.5 * until, until - 0.5 * this.refusedFrom) : h);
   }
 
   /**
-   * How much more than the error of a step is allowed: at the second attempt to pass a singular position as much as is asked of the whole run, since
-   * rounding alone comes to more than its hundredth there.
+   * How much more than the error of a step is allowed, 1 at least. Near a singular position rounding may come to more than a step is allowed, and a shorter
+   * step only makes it worse: what differs when the step is made again, its length changed in the last digits, is rounding alone.
    */
-  private leeway(): number {
-    return this.across && this.crossings === 2 ? Math.max(1, this.options.accuracy / this.tolerance) : 1;
+  private leeway(error: number, h: number): number {
+    if (!this.across || this.stepper.implicit) return 1;
+    const again = this.stepper.attempt(this.t, this.y, h * (1 + LAST_DIGITS));
+    if (!(Math.abs(again - error) > ROUNDING * error)) return 1;
+    this.rounded = Math.max(this.rounded, (error * this.tolerance) / this.options.accuracy);
+    return error;
   }
 
-  /** Whether the step just attempted ends next to a singular position, while another might not. Its last stage lies at its end. */
-  private endsTooNear(): boolean {
-    const { ldlt } = this.m.system;
-    if (this.stepper.implicit || !(ldlt.tightest < TOO_NEAR * this.usual) || this.sidesteps >= SIDESTEPS) return false;
+  /**
+   * Whether the step just attempted ends next to a singular position, having begun further away, while another might not. Its last stage lies at its end.
+   * @param ratio of the tightest pivot at its start
+   */
+  private endsTooNear(ratio: number): boolean {
+    const { ldlt } = this.m.system,
+      near = TOO_NEAR * this.usual;
+    if (this.stepper.implicit || ratio < near || !(ldlt.tightest < near) || this.sidesteps >= SIDESTEPS) return false;
     this.sidesteps++;
     return true;
   }
@@ -300,8 +327,8 @@ class DynamicRun {
     const { system } = this.m;
     if (!(error <= 1 && finite(stepper.y1))) return false;
     if (stepper.implicit) system.evaluate(t1, stepper.y1, rates); // K and the factorisation of y1
-    const enough = this.guard ? this.exactly : undefined;
-    if (!(system.projectPositions(t1, enough) < HELD.position && system.projectVelocities(t1, enough) < HELD.velocity)) return false;
+    const enough = this.guard ? this.exactly : this.enough;
+    if (!(system.projectPositions(t1, enough) < HELD.position && system.projectVelocities(t1, 3 * enough) < HELD.velocity)) return false;
     system.K.store(this.at);
     return true;
   }
@@ -337,7 +364,7 @@ class DynamicRun {
       const t = this.timeOf(this.next++);
       if (t === t1) y.set(this.at);
       else this.stepper.interpolate(t, y);
-      ontoConstraints(m, t, y, stats, this.options.accuracy);
+      ontoConstraints(m, t, y, stats, this.options.accuracy, this.enough);
       turns.follow(m.system.K, t);
       if (!recorder.put(t, turns)) return yield* this.failed(notFinite(m, t));
       if (recorder.full) yield* recorder.flush(t);

@@ -1,12 +1,20 @@
 /** States on the constraints: how near they must be, and how they are brought there. */
 import type { RunStatistics } from '../results/record';
 import type { Mechanism } from '../system/mechanism';
+import { POSITION_TOLERANCE } from '../system/system';
 
 /** Residuals after projection beyond which a step is refused rather than recorded: m or 1, and m/s or 1/s. */
 export const HELD = { position: 1e-8, velocity: 1e-7 };
 
 /** Brings an interpolated state onto the constraints and solves for its accelerations and multipliers. */
-export function ontoConstraints({ system, size }: Mechanism, t: number, y: Float64Array, stats: RunStatistics, accuracy: number): void {
+export function ontoConstraints(
+  { system, size }: Mechanism,
+  t: number,
+  y: Float64Array,
+  stats: RunStatistics,
+  accuracy: number,
+  enough = POSITION_TOLERANCE,
+): void {
   // what is left may be a hundredth of the accuracy asked
   const slack = 0.01 * accuracy * size;
   system.K.load(y);
@@ -15,8 +23,8 @@ export function ontoConstraints({ system, size }: Mechanism, t: number, y: Float
   const v0 = system.velocityResidual(t, true);
   let [p, v] = [p0, v0];
   if (p0 > Math.min(slack, 0.5 * HELD.position) || v0 > Math.min(slack, 0.5 * HELD.velocity)) {
-    p = system.projectPositions(t);
-    v = system.projectVelocities(t);
+    p = system.projectPositions(t, enough);
+    v = system.projectVelocities(t, 3 * enough);
     system.accelerate(t);
   }
   stats.positionResidual = Math.max(stats.positionResidual, p);

@@ -1,10 +1,13 @@
 /**
  * Size of the local error of a step, relative to what is allowed: 1 is just allowed. Lengths are measured against
- * the size of the machine, velocities against the largest seen so far, never angles against their own growth. The
- * worst body counts, so that a large model does not hide a small fast part.
+ * the size of the machine, velocities against the largest seen so far and against what they come to as an error of place by the end
+ * of the run, never angles against their own growth. The worst body counts, so that a large model does not hide a small fast part.
  */
 import { square } from '../quantity/elementary';
 import type { System } from '../system/system';
+
+/** Velocities are not known better than this part of them. */
+const ROUNDING = 1e-15;
 
 export class ErrorScale {
   private speed = 0;
@@ -13,6 +16,8 @@ export class ErrorScale {
     private readonly system: System,
     private readonly size0: number,
     private readonly tolerance: number,
+    /** Length of the run, s: an error of velocity drifts for as long. */
+    private readonly until: number,
   ) {}
 
   /** Takes note of the present motion and of the accelerations just solved for. */
@@ -34,12 +39,19 @@ export class ErrorScale {
     this.spin = Math.max(this.spin, Math.sqrt(w2), Math.sqrt(Math.sqrt(s2)), this.speed / this.size0);
   }
 
+  /** How many times more than was asked rounding alone comes to over the run; 1 when it is less. */
+  get rounded(): number {
+    const drift = this.tolerance / this.until;
+    return ROUNDING * Math.max(this.speed / (this.size0 * drift), this.spin / drift, 1 / ROUNDING);
+  }
+
   /** Brings the weights of the four kinds of state up to date: one is just allowed. */
   private weigh(): void {
     const { tolerance, size0 } = this;
     this.position = 1 / (tolerance * size0);
-    this.velocity = 1 / (tolerance * Math.max(this.speed, 1e-9 * size0));
-    this.turning = 1 / (tolerance * Math.max(this.spin, 1e-9));
+    const drift = tolerance / this.until;
+    this.velocity = 1 / Math.max(Math.min(tolerance * this.speed, size0 * drift), 1e-9 * tolerance * size0, ROUNDING * this.speed);
+    this.turning = 1 / Math.max(Math.min(tolerance * this.spin, drift), 1e-9 * tolerance, ROUNDING * this.spin);
   }
   private position = 0;
   private velocity = 0;

@@ -22,9 +22,8 @@ export interface Group extends Link {
   constraints: readonly Constraint[];
 }
 
-/** Residuals to which positions (m or 1) and velocities (m/s or 1/s) are projected. */
+/** Residual to which positions (m or 1) are projected; velocities (m/s or 1/s) to three times as much. */
 export const POSITION_TOLERANCE = 1e-10;
-export const VELOCITY_TOLERANCE = 3e-10;
 
 /** Bodies up to which a machine is compiled as a whole: beyond it, making the code takes longer than it saves (docs/architecture.md). */
 const STRAIGHT = 40;
@@ -418,7 +417,7 @@ export class System {
   }
 
   /** The same for velocities, at fixed positions. */
-  projectVelocities(t: number, tolerance = VELOCITY_TOLERANCE): number {
+  projectVelocities(t: number, tolerance = 3 * POSITION_TOLERANCE): number {
     const { K, bodies, step } = this;
     let error = this.velocityResidual(t);
     for (let i = 0; i < 8 && error > tolerance; i++) {

@@ -171,6 +171,7 @@ export const DYNAMICS: Problem[] = [
   {
     title: 'Bead on a straight wire and on a hoop',
     source: 'a = g sin α; on the hoop energy and the pendulum’s period (curve through 240 points)',
+    floor: 2e-8,
     solve(accuracy) {
       const wire = run(
         model('Wire', {

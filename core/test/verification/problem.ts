@@ -21,7 +21,12 @@ export interface Problem {
   solve(accuracy: number): Compared[];
   /** The answer does not depend on the asked accuracy (statics, modes, closed kinematics): its error stays below this. */
   exact?: number;
+  /** How far the model itself is from the answer, however exactly it is run: a curve or a table through points. */
+  floor?: number;
 }
+
+/** Error that is allowed of a problem at an accuracy. */
+export const allowed = ({ exact, floor = 0 }: Problem, accuracy: number): number => exact ?? Math.max(accuracy, floor);
 
 export const error = (c: Compared): number => (c.deviation ?? Math.abs(c.ours - c.reference)) / (c.scale ?? Math.abs(c.reference));
 

@@ -517,7 +517,7 @@ export const blank = (name: string): Model =>
     version: 1,
     name,
     ground: 'Frame',
-    run: { until: '2 s', every: '1 ms', accuracy: 1e-5 },
+    run: { until: '2 s', every: '1 ms', accuracy: 1e-6 },
     materials: [{ name: 'Steel', density: '7850 kg/m^3' }],
     loads: [{ name: 'Gravity', kind: 'gravity' }],
   });
