@@ -51,7 +51,7 @@ describe.each(MACHINES)('%s', (_, model) => {
       other = build(model()).mechanism!,
       { y } = assemble(one);
     assemble(other);
-    other.system.compile();
+    other.system.compile(kernelsOf);
     for (let i = 0; i < 20; i++) {
       disturb(one.system, y, random(i));
       disturb(other.system, y, random(i));
@@ -69,7 +69,7 @@ describe.each(MACHINES)('%s', (_, model) => {
   it('gives the same numbers compiled and in plain JavaScript, to the last bit', () => {
     const { system } = build(model()).mechanism!,
       { y } = assemble(build(model()).mechanism!);
-    system.compile();
+    system.compile(kernelsOf);
     disturb(system, y, random(7));
     system.accelerate(0.1);
     const { room, structure } = system,

@@ -9,6 +9,7 @@ import { eighthRoot } from '../quantity/elementary';
 import { formatQuantity } from '../quantity/units';
 import { type RunStatistics, recordLayout } from '../results/record';
 import type { RunStatus } from '../results/status';
+import { kernelsOf } from '../system/compiled/machine';
 import type { Mechanism } from '../system/mechanism';
 import { POSITION_TOLERANCE } from '../system/system';
 import { assemble, chooseModes } from './assemble';
@@ -102,7 +103,7 @@ class DynamicRun {
   ) {
     const { system } = m;
     const { until, every } = options;
-    system.compile();
+    system.compile(kernelsOf);
     this.y = options.start ? resume(m, options.start) : assemble(m).y;
     [this.at, this.kept, this.rates, this.guarded] = [0, 1, 2, 3].map(() => new Float64Array(system.size)) as [
       Float64Array,

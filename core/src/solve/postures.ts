@@ -4,6 +4,7 @@
  */
 import { type Diagnosis, Refusal } from '../diagnosis';
 import { recordLayout } from '../results/record';
+import { kernelsOf } from '../system/compiled/machine';
 import type { Mechanism } from '../system/mechanism';
 import { assemble, close, frictionless } from './assemble';
 import type { RunStatus } from '../results/status';
@@ -25,7 +26,7 @@ import { where } from '../model/where';
 export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
   const { system } = m;
   const { K } = system;
-  system.compile();
+  system.compile(kernelsOf);
   const { y } = assemble(m);
   frictionless(m);
   const d = freedomCount(system);

@@ -12,7 +12,7 @@ import { Elimination } from '../linear/elimination';
 import type { Link } from '../linear/order';
 import { Ldlt } from '../linear/ldlt';
 import { AppliedForces } from './applied-forces';
-import { type Machine, type Structure, kernelsOf } from './compiled/machine';
+import type { Machine, MachineKernels, Structure } from './compiled/machine';
 import { Room } from './compiled/room';
 
 /** Constraints between one pair of bodies: a joint, or a drive following its joint. */
@@ -51,7 +51,7 @@ export class System {
   /** Rows that have been let go at some time. */
   private readonly letsGo: Uint8Array;
   /** Its equations as code of its own, once that is wanted. */
-  private wanted = false;
+  private wanted: ((s: Structure) => MachineKernels) | undefined;
   private machine: Machine | undefined;
   private readonly ratio: Float64Array;
   private readonly isLength: readonly boolean[];
@@ -138,9 +138,10 @@ export class System {
   /**
    * From now on the equations of the machine are evaluated by code made for it alone, if it is not too large: worth while before a run. The numbers
    * are those of before but for rounding.
+   * @param kernelsOf makes that code; handed over so that it need not be at hand where nothing is run
    */
-  compile(): void {
-    this.wanted = this.bodies <= STRAIGHT;
+  compile(kernelsOf: (s: Structure) => MachineKernels): void {
+    if (this.bodies <= STRAIGHT) this.wanted ??= kernelsOf;
   }
   /** What decides on that code. */
   get structure(): Structure {
@@ -150,8 +151,8 @@ export class System {
   }
   private get made(): Machine | undefined {
     if (!this.wanted || this.machine) return this.machine;
-    this.machine = this.room.bring(kernelsOf(this.structure));
-    this.wanted = this.machine !== undefined;
+    this.machine = this.room.bring(this.wanted(this.structure));
+    if (!this.machine) this.wanted = undefined;
     // what is nothing in this structure is never written
     this.G.fill(0);
     this.ldlt.clear();

@@ -26,7 +26,6 @@ export interface Machine {
   /** Φ̇ of stated rows. */
   readonly velocityResidual: Kernel;
 }
-export const MACHINE: readonly (keyof Machine)[] = ['accelerate', 'linearise', 'solve', 'residual', 'velocityResidual'];
 export type MachineKernels = Readonly<Record<keyof Machine, CompiledKernel>>;
 
 /** Of what a machine is made. */

@@ -5,9 +5,11 @@ import type { Kernel } from '../../expressions/plain';
 import { placed } from '../../kernel/memory';
 import type { Elimination } from '../../linear/elimination';
 import type { Statement } from './equations';
-import { MACHINE, type Machine, type MachineKernels } from './machine';
+import type { Machine, MachineKernels } from './machine';
 import type { Places, Sizes } from './places';
 
+/** All that is asked of a machine. */
+const MACHINE: readonly (keyof Machine)[] = ['accelerate', 'linearise', 'solve', 'residual', 'velocityResidual'];
 /** Room for what passes between parts of compiled code, relative to the entries of L: measured, machines need a fifth of it. */
 const SCRATCH = 10;
 
