@@ -15,6 +15,7 @@ import { POSITION_TOLERANCE } from '../system/system';
 import { assemble, chooseModes } from './assemble';
 import { audit, roundedOff, stoodStill } from './audit';
 import { breakTimes } from './break-times';
+import { Creeping, switching } from './chatter';
 import { Events, type Happening } from './events';
 import { finite, notFinite } from './finite';
 import { HELD, ontoConstraints } from './held';
@@ -94,6 +95,7 @@ class DynamicRun {
   private readonly enough: number;
   /** Largest of the smallest loop-closing pivots so far. */
   private usual = 0;
+  private readonly creeping: Creeping;
   /** Events since the last whole step. */
   private crowd = 0;
 
@@ -124,6 +126,7 @@ class DynamicRun {
     // what was assembled is near enough for most runs, and not for a very exact one
     if (this.enough < POSITION_TOLERANCE) this.startExactly();
     system.evaluate(0, this.y, this.rates);
+    this.creeping = new Creeping(until);
     this.turns = new Turns(m.angles, system.K, 0);
     this.limits = new StopLimits(m, this.turns);
     this.watched = new Events(system, [...m.watches, ...this.limits.watches]);
@@ -208,11 +211,16 @@ class DynamicRun {
         h *= landed ? SIDESTEP : stepper.cut(error);
         if (h < 1e-13 * Math.max(until, this.t)) return yield* this.failed(stuck(m, this.t));
         system.evaluate(this.t, y, this.rates); // the factorisation has moved on
+        this.creeping.attempt(this.t, true);
+        const switches = this.creeping.creeps ? switching(m, this.t, y, this.rates, h) : undefined;
+        if (switches) return yield* this.failed(switches);
+        this.creeping.creeps = false;
         if (stepper.implicit) stepper.f0.set(this.rates);
         yield { type: 'progress', t: this.t };
         continue;
       }
       this.sidesteps = 0;
+      this.creeping.attempt(this.t, false);
       if (this.across) this.refusedFrom = Infinity;
       const { implicit } = stepper;
       const event = this.eventIn(t1);

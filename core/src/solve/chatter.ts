@@ -1,0 +1,74 @@
+/** Loads whose formulas switch to and fro: the integrator can only creep along the switch in ever shorter steps. */
+import type { Diagnosis } from '../diagnosis';
+import { where } from '../model/where';
+import type { Mechanism } from '../system/mechanism';
+
+/** Attempts over which the progress of a run is judged. */
+const WINDOW = 400;
+/** Of these so many are refused, and the run has come no further than this part of it. */
+const REFUSED = WINDOW / 4;
+const CREEPS = 1e-3;
+/** Steps to both sides of a state within which a load that switches there changes by half of what it is. */
+const REACH = [1, 10, 100];
+
+/** Whether a run creeps; it is told of every attempt of a step. */
+export class Creeping {
+  private attempts = 0;
+  private refused = 0;
+  private from = 0;
+  /** Whether it crept over the last whole window. */
+  creeps = false;
+  constructor(private readonly until: number) {}
+  /** @param t reached so far */
+  attempt(t: number, refused: boolean): void {
+    if (refused) this.refused++;
+    if (++this.attempts < WINDOW) return;
+    this.creeps = this.refused > REFUSED && t - this.from < CREEPS * this.until;
+    this.attempts = this.refused = 0;
+    this.from = t;
+  }
+}
+
+/**
+ * A load with a formula that changes by half within a few steps of a state.
+ * @param y the state @param rates its derivative @param h length of the steps at hand, s
+ */
+export function switching(
+  m: Mechanism,
+  t: number,
+  y: Float64Array,
+  rates: Float64Array,
+  h: number,
+): Omit<Diagnosis, 'severity'> | undefined {
+  const { system } = m,
+    { K } = system,
+    state = new Float64Array(y.length);
+  const forceAt = (apply: (F: Float64Array) => void, s: number) => {
+    const F = new Float64Array(6 * (system.bodies + 1));
+    for (let i = 0; i < y.length; i++) state[i] = y[i]! + s * rates[i]!;
+    K.load(state);
+    apply(F);
+    return F;
+  };
+  const found = m.assembly.forces.find(
+    ({ force }) =>
+      force.programs?.length &&
+      REACH.some((reach) => {
+        const s = reach * h,
+          before = forceAt((F) => force.apply(K, t - s, F), -s),
+          after = forceAt((F) => force.apply(K, t + s, F), s);
+        const size = Math.max(...before.map(Math.abs), ...after.map(Math.abs));
+        return size > 0 && before.some((x, i) => Math.abs(x - after[i]!) > 0.5 * size);
+      }),
+  );
+  K.load(y);
+  return (
+    found && {
+      code: 'load-switches',
+      message: 'Its formula switches to and fro here, faster than any step: what it gives drives back at once what switches it.',
+      why: 'Dry friction is such a switch; what really happens is that the part sticks, which a formula cannot say.',
+      remedy: 'Put a friction load on the joint instead, or let the formula pass gradually: 2*smoothstep(-1, 1, x) - 1 instead of sign(x).',
+      ...where(m.model, 'loads', found.name),
+    }
+  );
+}
