@@ -6,7 +6,7 @@ import { type Kernel, type Store, plainKernel } from '../expressions/plain';
 import { type Body, Bytes, CODE, type Imported, TYPE, moduleOf } from './bytes';
 import type { KernelMemory } from './memory';
 import { type Schedule, schedule } from './schedule';
-import { webAssembly } from './webassembly';
+import { compiling, webAssembly } from './webassembly';
 
 /** Operations that are one instruction after their operands. */
 const INSTRUCTION: Readonly<Record<number, number>> = {
@@ -208,16 +208,28 @@ export class CompiledKernel {
   at(memory: KernelMemory, scratch: number): Kernel {
     const { g, stores } = this,
       { places, end } = this.callAt;
-    if (!memory.compiled || !webAssembly) return plainKernel(g, stores, memory.numbers);
+    const module = memory.compiled && this.compiled();
+    if (!module) return plainKernel(g, stores, memory.numbers);
     const call = (k: number) => {
       const { outside } = g.calls[k]!,
         from = scratch + places[k]!;
       outside.at(memory.numbers, from, memory.numbers, from + outside.args);
     };
     const functions = Object.fromEntries(BY_INDEX.map((f) => [`f${f.index}`, f.at]));
-    const { exports } = new webAssembly.Instance((this.module ??= this.compile()), { e: { m: memory.compiled, c: call, ...functions } });
+    const { exports } = new webAssembly!.Instance(module, { e: { m: memory.compiled, c: call, ...functions } });
     const kernel = exports.f as Kernel;
     return end === 0 ? kernel : (...bases) => kernel(...bases, scratch);
+  }
+
+  /** Its code; undefined where none can be compiled. */
+  private compiled(): object | undefined {
+    if (!webAssembly || compiling.refused) return undefined;
+    try {
+      return (this.module ??= this.compile());
+    } catch {
+      compiling.refused = true;
+      return undefined;
+    }
   }
 
   private compile(): object {

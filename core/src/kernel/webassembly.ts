@@ -12,5 +12,8 @@ interface Api {
   ) => { readonly exports: Record<string, unknown> };
 }
 
+/** Whether code cannot be compiled here: there is no WebAssembly, or the page's rules forbid it. Known once it has been tried. */
+export const compiling = { refused: false };
+
 /** Left out where there is none: expressions are then evaluated in plain JavaScript. */
 export const webAssembly: Api | undefined = (globalThis as { WebAssembly?: Api }).WebAssembly;

@@ -1,11 +1,26 @@
 /** What is to be said of a run that has come to its end: energy that nothing has put in, bodies that flew off, a machine that stood still. */
 import type { Diagnosis } from '../diagnosis';
+import { compiling, webAssembly } from '../kernel/webassembly';
 import { where } from '../model/where';
 import { D } from '../quantity/dimension';
 import { formatQuantity } from '../quantity/units';
 import { closingError } from '../system/ledger';
 import type { Mechanism } from '../system/mechanism';
 import { freedomCount } from './reduced';
+
+/** That nothing is compiled here, where that is so. */
+export const notCompiled = (): Diagnosis[] =>
+  webAssembly && !compiling.refused
+    ? []
+    : [
+        {
+          code: 'not-compiled',
+          severity: 'note',
+          message: 'Compiled code is not to be had here: the run was evaluated in plain JavaScript.',
+          why: 'There is no WebAssembly, or it is forbidden. The numbers are the same; a run takes several times as long.',
+          remedy: 'Allow WebAssembly for this page, or use a current browser.',
+        },
+      ];
 
 /** That numbers of sixteen digits cannot keep what was asked over so long a run. @param times how many times more rounding comes to */
 export const roundedOff = (accuracy: number, times: number): Diagnosis[] =>

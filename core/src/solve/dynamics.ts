@@ -13,7 +13,7 @@ import { kernelsOf } from '../system/compiled/machine';
 import type { Mechanism } from '../system/mechanism';
 import { POSITION_TOLERANCE } from '../system/system';
 import { assemble, chooseModes } from './assemble';
-import { audit, roundedOff, stoodStill } from './audit';
+import { audit, notCompiled, roundedOff, stoodStill } from './audit';
 import { breakTimes } from './break-times';
 import { Creeping, switching } from './chatter';
 import { Events, type Happening } from './events';
@@ -147,6 +147,7 @@ class DynamicRun {
     m.system.K.load(this.y);
     yield* this.over('done', [
       ...(recorder.moved ? [] : [stoodStill(m)]),
+      ...notCompiled(),
       ...roundedOff(accuracy, Math.max(this.rounded, this.scale.rounded)),
       ...audit(m, this.t, accuracy, recorder.liveliest),
     ]);
