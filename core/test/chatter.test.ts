@@ -1,6 +1,7 @@
 /** Formulas that switch with what they drive: told by name; those that only pass through a switch, or pass it gradually, run to their end. */
 import { describe, expect, it } from 'vitest';
-import { type RawElement, runModel } from '../src';
+import { type RawElement, build, runModel } from '../src';
+import { switching } from '../src/solve/chatter';
 import { model } from './models';
 
 const e = (list: object[]) => list as RawElement[];
@@ -23,6 +24,21 @@ describe('a torque by the sign of a speed', () => {
       expect.objectContaining({ code: 'load-switches', element: { family: 'loads', name: 'Rub' }, severity: 'error' }),
     );
     expect(end.statistics.rejected).toBeLessThan(2000);
+  });
+
+  it('is told from one that is steep, and from one that only passes through zero, at a state on the switch', () => {
+    const named = (magnitude: string) => {
+      const m = build(wheel(magnitude)).mechanism!,
+        { system } = m,
+        y = new Float64Array(system.size),
+        rates = new Float64Array(system.size);
+      system.K.store(y);
+      rates[12] = 20; // the wheel's spin passes through rest
+      return switching(m, 0, y, rates, 1e-6)?.code;
+    };
+    expect(named('-0.2 N*m * sign({W})')).toBe('load-switches');
+    expect(named('-0.2 N*m * {W} / (1 rad/s)')).toBeUndefined();
+    expect(named('-0.2 N*m * (2 * smoothstep(-1e-4 rad/s, 1e-4 rad/s, {W}) - 1)')).toBeUndefined();
   });
 
   it('that only changes its side runs on', () => {

@@ -58,8 +58,8 @@ writeFileSync(
 
 ${count} problems with a known answer, solved at the default accuracy (${DEFAULT}) and at a tight one (${TIGHT}). “Reference” and “ours” are the values at the end; the error is the
 largest deviation over the whole run where a curve is compared, against the size of the motion. Answers of statics, modes and closed kinematics do not depend on the
-accuracy asked. \`core/test/verification.test.ts\` runs all of them at 1e-3, 1e-5, 1e-7 and 1e-9 and fails when one is less accurate than asked; \`core/test/accuracy.test.ts\`
-does the same with smooth spatial machines that were not used to set the tolerance of a step.
+accuracy asked. \`core/test/verification.test.ts\` runs all of them at 1e-3, 1e-5, 1e-7 and 1e-9 and fails when one is less accurate than asked;
+\`core/test/accuracy.test.ts\` does the same with smooth spatial machines that were not used to set the tolerance of a step.
 
 | Asked | Largest error of all | Mean error | Quantities less accurate than asked |
 |---|---|---|---|

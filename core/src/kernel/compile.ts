@@ -24,6 +24,9 @@ const INSTRUCTION: Readonly<Record<number, number>> = {
 /** Signatures: of the parts and the whole, of functions of one and of two numbers, of calls. */
 const SIGNATURE = { part: 0, one: 1, two: 2, call: 3 } as const;
 
+/** Local of the scratch. */
+const SCRATCH = 0;
+
 /** Writes the code of one kernel. */
 class Writer {
   private code = new Bytes();
@@ -33,8 +36,9 @@ class Writer {
 
   constructor(
     private readonly g: Graph,
-    /** The last of them is the scratch. */
     private readonly bases: number,
+    /** Whether the scratch is a parameter, the first of all. */
+    private readonly scratched: boolean,
     private readonly plan: Schedule,
     /** Where in the scratch the arguments of each call lie; its outputs follow. */
     private readonly callAt: readonly number[],
@@ -49,8 +53,13 @@ class Writer {
   private importOf(name: string): number {
     return this.imports.findIndex((i) => i.name === name);
   }
-  private get scratch(): number {
-    return this.bases - 1;
+  /** Local of a base; the scratch, where there is one, comes first. */
+  private base(k: number): number {
+    return this.scratched ? k + 1 : k;
+  }
+  /** Parameters of all functions. */
+  private get parameters(): number {
+    return this.base(this.bases);
   }
   /** Reads a number of the memory. @param base its local */
   private load(offset: number, base: number): void {
@@ -74,11 +83,11 @@ class Writer {
     const at = this.local.get(x);
     if (at !== undefined) return void this.code.byte(CODE.get).unsigned(at);
     // kept by an earlier part
-    this.load(this.plan.slot[x]!, this.scratch);
+    this.load(this.plan.slot[x]!, SCRATCH);
     this.code.byte(CODE.tee).unsigned(this.newLocal(x));
   }
   private newLocal(x: Ex): number {
-    const at = this.bases + this.local.size;
+    const at = this.parameters + this.local.size;
     this.local.set(x, at);
     return at;
   }
@@ -92,7 +101,7 @@ class Writer {
       case OP.constant:
         return void this.code.byte(CODE.f64).float(g.value[x]!);
       case OP.load:
-        return this.load(b, a);
+        return this.load(b, this.base(a));
       case OP.choose:
         this.value(b);
         this.value(c);
@@ -103,7 +112,7 @@ class Writer {
         if (BY_INDEX[c]!.args === 2) this.value(b);
         return void this.code.byte(CODE.call).unsigned(this.importOf(`f${c}`));
       case OP.output:
-        return this.load(this.callAt[g.a[a]!]! + g.calls[g.a[a]!]!.args.length + b, this.scratch);
+        return this.load(this.callAt[g.a[a]!]! + g.calls[g.a[a]!]!.args.length + b, SCRATCH);
       default:
         this.value(a);
         if (b >= 0) this.value(b);
@@ -115,7 +124,7 @@ class Writer {
   private callOutside(x: Ex): void {
     const k = this.g.a[x]!;
     this.g.calls[k]!.args.forEach((y, i) => {
-      this.code.byte(CODE.get).unsigned(this.scratch);
+      this.code.byte(CODE.get).unsigned(SCRATCH);
       this.value(y);
       this.storeInto(this.callAt[k]! + i);
     });
@@ -125,7 +134,7 @@ class Writer {
   private keep(x: Ex): void {
     if (this.g.op[x] === OP.call) return this.callOutside(x);
     const slot = this.plan.slot[x]!;
-    if (slot >= 0) this.code.byte(CODE.get).unsigned(this.scratch);
+    if (slot >= 0) this.code.byte(CODE.get).unsigned(SCRATCH);
     this.compute(x);
     const at = this.newLocal(x);
     if (slot < 0) return void this.code.byte(CODE.set).unsigned(at);
@@ -147,7 +156,7 @@ class Writer {
         kept.forEach((x) => this.keep(x));
         if (p < this.plan.parts.length - 1) return;
         for (const s of stores) {
-          this.code.byte(CODE.get).unsigned(s.base);
+          this.code.byte(CODE.get).unsigned(this.base(s.base));
           this.value(s.x);
           this.storeInto(s.offset);
         }
@@ -155,7 +164,7 @@ class Writer {
     );
     const whole = this.body(() =>
       parts.forEach((_, p) => {
-        for (let base = 0; base < this.bases; base++) this.code.byte(CODE.get).unsigned(base).byte(CODE.i32).signed(3).byte(CODE.shiftLeft);
+        for (let k = 0; k < this.parameters; k++) this.code.byte(CODE.get).unsigned(k).byte(CODE.i32).signed(3).byte(CODE.shiftLeft);
         this.code.byte(CODE.call).unsigned(this.imports.length + p);
       }),
     );
@@ -218,7 +227,7 @@ export class CompiledKernel {
     const functions = Object.fromEntries(BY_INDEX.map((f) => [`f${f.index}`, f.at]));
     const { exports } = new webAssembly!.Instance(module, { e: { m: memory.compiled, c: call, ...functions } });
     const kernel = exports.f as Kernel;
-    return end === 0 ? kernel : (...bases) => kernel(...bases, scratch);
+    return end === 0 ? kernel : kernel.bind(undefined, scratch);
   }
 
   /** Its code; undefined where none can be compiled. */
@@ -235,12 +244,11 @@ export class CompiledKernel {
   private compile(): object {
     const { g, stores, plan } = this,
       { places, end } = this.callAt,
-      bases = this.bases + (end > 0 ? 1 : 0),
-      writer = new Writer(g, bases, plan, places),
+      writer = new Writer(g, this.bases, end > 0, plan, places),
       bodies = writer.bodies(stores);
     const bytes = moduleOf(
       [
-        { takes: Array.from({ length: bases }, () => TYPE.i32), gives: [] },
+        { takes: Array.from({ length: this.bases + (end > 0 ? 1 : 0) }, () => TYPE.i32), gives: [] },
         { takes: [TYPE.f64], gives: [TYPE.f64] },
         { takes: [TYPE.f64, TYPE.f64], gives: [TYPE.f64] },
         { takes: [TYPE.i32], gives: [] },

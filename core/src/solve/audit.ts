@@ -17,7 +17,7 @@ export const notCompiled = (): Diagnosis[] =>
           code: 'not-compiled',
           severity: 'note',
           message: 'Compiled code is not to be had here: the run was evaluated in plain JavaScript.',
-          why: 'There is no WebAssembly, or it is forbidden. The numbers are the same; a run takes several times as long.',
+          why: 'There is no WebAssembly, or it is forbidden. The numbers are the same; a run takes many times as long.',
           remedy: 'Allow WebAssembly for this page, or use a current browser.',
         },
       ];

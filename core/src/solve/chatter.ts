@@ -1,28 +1,31 @@
 /** Loads whose formulas switch to and fro: the integrator can only creep along the switch in ever shorter steps. */
 import type { Diagnosis } from '../diagnosis';
+import type { Force } from '../equations/forces';
 import { where } from '../model/where';
 import type { Mechanism } from '../system/mechanism';
 
 /** Attempts over which the progress of a run is judged. */
-const WINDOW = 400;
+const SPAN = 400;
 /** Of these so many are refused, and the run has come no further than this part of it. */
-const REFUSED = WINDOW / 4;
+const REFUSED = SPAN / 4;
 const CREEPS = 1e-3;
-/** Steps to both sides of a state within which a load that switches there changes by half of what it is. */
+/** Steps to both sides of a state within which a load is looked at. */
 const REACH = [1, 10, 100];
+/** Halvings of that reach after which a jump is still there, and what is steep is not. */
+const HALVINGS = 20;
 
 /** Whether a run creeps; it is told of every attempt of a step. */
 export class Creeping {
   private attempts = 0;
   private refused = 0;
   private from = 0;
-  /** Whether it crept over the last whole window. */
+  /** Whether it crept over the last whole span. */
   creeps = false;
   constructor(private readonly until: number) {}
   /** @param t reached so far */
   attempt(t: number, refused: boolean): void {
     if (refused) this.refused++;
-    if (++this.attempts < WINDOW) return;
+    if (++this.attempts < SPAN) return;
     this.creeps = this.refused > REFUSED && t - this.from < CREEPS * this.until;
     this.attempts = this.refused = 0;
     this.from = t;
@@ -30,7 +33,7 @@ export class Creeping {
 }
 
 /**
- * A load with a formula that changes by half within a few steps of a state.
+ * A load with a formula that jumps within a few steps of a state.
  * @param y the state @param rates its derivative @param h length of the steps at hand, s
  */
 export function switching(
@@ -43,24 +46,30 @@ export function switching(
   const { system } = m,
     { K } = system,
     state = new Float64Array(y.length);
-  const forceAt = (apply: (F: Float64Array) => void, s: number) => {
-    const F = new Float64Array(6 * (system.bodies + 1));
-    for (let i = 0; i < y.length; i++) state[i] = y[i]! + s * rates[i]!;
-    K.load(state);
-    apply(F);
-    return F;
+  const jumps = (force: Force, reach: number) => {
+    const at = (s: number) => {
+      const F = new Float64Array(6 * (system.bodies + 1));
+      for (let i = 0; i < y.length; i++) state[i] = y[i]! + s * rates[i]!;
+      K.load(state);
+      force.apply(K, t + s, F);
+      return F;
+    };
+    let [from, to] = [-reach, reach],
+      [before, after] = [at(from), at(to)];
+    const size = Math.max(...before.map(Math.abs), ...after.map(Math.abs)),
+      change = apart(before, after);
+    if (!(change > 0.5 * size)) return false;
+    // the half in which more of it happens, again and again
+    for (let i = 0; i < HALVINGS; i++) {
+      const middle = (from + to) / 2,
+        between = at(middle);
+      if (apart(before, between) > apart(between, after)) [to, after] = [middle, between];
+      else [from, before] = [middle, between];
+    }
+    // a sign is zero in between: its jump is then two
+    return apart(before, after) > 0.25 * change;
   };
-  const found = m.assembly.forces.find(
-    ({ force }) =>
-      force.programs?.length &&
-      REACH.some((reach) => {
-        const s = reach * h,
-          before = forceAt((F) => force.apply(K, t - s, F), -s),
-          after = forceAt((F) => force.apply(K, t + s, F), s);
-        const size = Math.max(...before.map(Math.abs), ...after.map(Math.abs));
-        return size > 0 && before.some((x, i) => Math.abs(x - after[i]!) > 0.5 * size);
-      }),
-  );
+  const found = m.assembly.forces.find(({ force }) => force.programs?.length && REACH.some((steps) => jumps(force, steps * h)));
   K.load(y);
   return (
     found && {
@@ -72,3 +81,6 @@ export function switching(
     }
   );
 }
+
+/** Largest difference of two lists. */
+const apart = (a: Float64Array, b: Float64Array): number => a.reduce((most, x, i) => Math.max(most, Math.abs(x - b[i]!)), 0);

@@ -330,12 +330,15 @@ export class System {
   /** Constraint matrix at the present kinematics, factorised. @param damping see Ldlt.factorise */
   linearise(damping = 0): void {
     const made = damping > 0 ? undefined : this.made;
-    for (const c of made ? this.others : this.constraints) c.jacobian(this.K, this.G);
     this.factorisations++;
     if (made) {
+      for (const c of this.others) c.jacobian(this.K, this.G);
       made.linearise();
       this.ldlt.judge(this.ratio);
-    } else this.ldlt.factorise(this.G, damping);
+    } else {
+      this.jacobian();
+      this.ldlt.factorise(this.G, damping);
+    }
   }
 
   /** Φ at the present kinematics into `phi`; returns its largest entry among the rows that count. */
