@@ -9,6 +9,8 @@ import { URL } from './server';
 export { By, Key, until };
 
 /** Times are guards against what never comes, not figures: machines that share their processor take several times as long. */
+/** Points of the screen to one of the page: half as many each way are a quarter to draw, which without a graphics card takes most of the time. */
+const SCALE = 0.5;
 const PATIENCE = Number(process.env.PIVOT_PATIENCE ?? 5);
 
 export class Page {
@@ -18,7 +20,7 @@ export class Page {
     private readonly profile: string,
   ) {}
 
-  static async open(size: [number, number] = [1280, 800], url = URL, language = 'en-GB'): Promise<Page> {
+  static async open(size: [number, number] = [1280, 800], url = URL, language = 'en-GB', scale = SCALE): Promise<Page> {
     const profile = mkdtempSync(join(tmpdir(), 'vim-pivot-profile-'));
     const downloads = mkdtempSync(join(tmpdir(), 'vim-pivot-downloads-'));
     const options = new Options();
@@ -33,7 +35,7 @@ export class Page {
       '--disable-sync',
       `--user-data-dir=${profile}`,
       `--window-size=${size[0]},${size[1] + 87}`,
-      '--force-device-scale-factor=1',
+      `--force-device-scale-factor=${scale}`,
       `--lang=${language}`,
     );
     options.setUserPreferences({
@@ -191,13 +193,15 @@ export class Page {
   async status(): Promise<string> {
     return this.text('#run-status');
   }
-  async run(): Promise<string> {
+  /** Runs the machine. @param plays lets it be played afterwards, as it is by itself: drawing that takes half of the processor */
+  async run(plays = false): Promise<string> {
     await this.click('button', 'Run');
     await this.until(
       'the run has not ended',
       async () => /done|failed|cancelled|stopped/.test(await this.status()) && (await this.find('button', 'Run', 100)),
       20_000,
     );
+    if (!plays) await this.script(`document.querySelector('button[aria-label=Pause]')?.click()`);
     return this.status();
   }
   async shot(file: string): Promise<void> {

@@ -5,7 +5,8 @@ import { Page } from './browser';
 
 let page: Page;
 beforeAll(async () => {
-  page = await Page.open();
+  // dividers are too thin for a coarser screen
+  page = await Page.open(undefined, undefined, undefined, 1);
   await page.run();
 });
 afterAll(() => page?.close());

@@ -8,7 +8,7 @@ type Shot = (name: string) => Promise<void>;
 /** One after the other: each begins where the one before it ended. */
 async function main(): Promise<void> {
   const stop = await serve();
-  const page = await Page.open([1280, 800], URL);
+  const page = await Page.open([1280, 800], URL, 'en-GB', 1);
   const shot = async (name: string) => {
     await page.driver.sleep(900);
     await page.shot(`docs/screenshots/${name}.png`);
@@ -24,7 +24,7 @@ async function main(): Promise<void> {
 async function build(page: Page, shot: Shot): Promise<void> {
   await page.run();
   await page.type('Value of arm', '66');
-  await page.run();
+  await page.run(true);
   await page.driver.sleep(1500);
   await page.click('button', 'Pause');
   await page.click('tab', /^Drives/);
@@ -115,7 +115,7 @@ async function scenes(page: Page, shot: Shot): Promise<void> {
 async function examples(page: Page, shot: Shot): Promise<void> {
   await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(`${process.cwd()}/examples/wing-fold.pivot.json`);
   await page.find('button', 'Project Wing fold');
-  await page.run();
+  await page.run(true);
   await page.driver.sleep(1500);
   await page.click('button', 'Pause');
   await page.click('tab', /^Instances/);

@@ -7,7 +7,7 @@ export default defineConfig({
     // guards, not figures: a shared processor can be ten times slower than at other times
     testTimeout: 300_000,
     hookTimeout: 300_000,
-    // two browsers side by side, on one server; nothing here measures time
+    // browsers side by side, on one server; nothing here measures time
     fileParallelism: true,
     maxWorkers: 2,
   },

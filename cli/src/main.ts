@@ -49,6 +49,7 @@ program
   .option('--until <time>', 'end time, for example "4 s"')
   .option('--every <time>', 'recording interval, for example "1 ms"')
   .option('--accuracy <number>', 'accuracy of the motion, relative')
+  .option('--longest-step <time>', 'longest step of the solver; left out: chosen by the solver')
   .addOption(new Option('--analysis <kind>', 'what is computed').choices(ANALYSIS_NAMES))
   .addOption(new Option('--method <kind>', 'integration method').choices(METHOD_NAMES))
   .option('--table <name=file.csv...>', 'replace the rows of a table by those of a CSV file, in the units of the table')

@@ -26,6 +26,7 @@ export interface RunCall {
   until?: string;
   every?: string;
   accuracy?: string;
+  longestStep?: string;
   analysis?: Analysis;
   method?: Method;
   table?: string[];
@@ -48,6 +49,7 @@ export async function run(file: string, call: RunCall): Promise<number> {
     ...(call.start === undefined ? {} : { start: startState(call.start) }),
     ...(call.until === undefined ? {} : { until: positive('--until', call.until, D.time) }),
     ...(call.every === undefined ? {} : { every: positive('--every', call.every, D.time) }),
+    ...(call.longestStep === undefined ? {} : { longest: positive('--longest-step', call.longestStep, D.time) }),
     ...(call.accuracy === undefined ? {} : { accuracy: positive('--accuracy', call.accuracy) }),
   };
   await agreed(model, asked, call);

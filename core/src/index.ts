@@ -41,6 +41,7 @@ export { pull } from './solve/pull';
 export * from './model/run-settings';
 export * from './results/record';
 export * from './results/scores';
+export * from './results/score-faults';
 export { RUN_STATUSES, type RunStatus } from './results/status';
 export { type BodyLoad, type BodyLoads, bodyLoads, snapshotChannel } from './results/body-loads';
 export { Readings, times, withGauges } from './results/readings';

@@ -22,8 +22,8 @@ function outcome(m: Model): Diagnosis[] {
 const cases: [what: string, m: () => Model, code: string, at?: string][] = [
   ['a body without mass', () => model('x', { points: e([O]), bodies: e([{ name: 'Block' }]), joints: e([slide]) }), 'mass-zero', 'Block'],
   [
-    'a body with mass and no inertia',
-    () => model('x', { points: e([O]), bodies: e([{ name: 'Block', mass: 1 }]), joints: e([slide]) }),
+    'a body with mass and no inertia, free to turn',
+    () => model('x', { points: e([O]), bodies: e([{ name: 'Block', mass: 1 }]), joints: e([{ ...slide, kind: 'cylindrical' }]) }),
     'inertia-zero',
     'Block',
   ],

@@ -16,7 +16,14 @@ const MACHINES: readonly [string, () => Model][] = [
   ['a squeezer', squeezer],
   ['a Bricard loop', bricard],
   ['a chain', () => chainOf(12)],
+  ['four-bar loops without inertia', () => pointMasses(fourBars(3))],
 ];
+
+/** The machine with every second body a point mass, and every third one without inertia about two axes. */
+const pointMasses = (m: Model): Model => ({
+  ...m,
+  bodies: m.bodies.map((b, i) => (i % 2 === 0 ? { ...b, inertia: [0, 0, 0] } : i % 3 === 0 ? { ...b, inertia: [0, 0, 1e-2] } : b)),
+});
 
 /** Numbers between −1 and 1 that look random (mulberry32). */
 const random = (seed: number) => () => {

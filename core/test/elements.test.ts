@@ -1,6 +1,6 @@
 /** Each element on the smallest machine that shows it, against a hand calculation. */
 import { describe, expect, it } from 'vitest';
-import { type RawElement, Readings, offsets, recordLayout, runModel } from '../src';
+import { type RawElement, Readings, recordLayout, runModel, snapshotChannel } from '../src';
 import { doublePendulum, model } from './models';
 
 type Elements = Parameters<typeof model>[1];
@@ -213,13 +213,12 @@ describe('readings', () => {
 
   it('the hip load is the rate of change of momentum less the weight', () => {
     const { mechanism, chunks } = r;
-    const layout = recordLayout(mechanism);
-    const { width } = layout;
-    const rows = chunks.flatMap((c) => Array.from({ length: c.length / width }, (_, i) => c.subarray(i * width, (i + 1) * width)));
-    const at = offsets(layout).acceleration;
-    rows.forEach((row, i) => {
+    const readings = new Readings(mechanism),
+      acceleration: Float64Array[] = [];
+    readings.read([snapshotChannel((s) => acceleration.push(s.acceleration.slice()))], chunks);
+    acceleration.forEach((a, i) => {
       ['x', 'y', 'z'].forEach((component, k) => {
-        const rate = mechanism.bodies.reduce((s, b, j) => s + b.mass * row[at + 6 * j + k]!, 0);
+        const rate = mechanism.bodies.reduce((s, b, j) => s + b.mass * a[6 * j + k]!, 0);
         const weight = k === 2 ? -9.80665 * mechanism.bodies.reduce((s, b) => s + b.mass, 0) : 0;
         expect(r.gauge(`hip ${component}`)[i]).toBeCloseTo(rate - weight, 6);
       });

@@ -6,6 +6,8 @@ type Global = { WebAssembly?: { Module: unknown } };
 const given = (globalThis as Global).WebAssembly;
 afterEach(() => {
   (globalThis as Global).WebAssembly = given;
+  // files that follow share the modules that are loaded: they must not find those that compile nothing
+  vi.resetModules();
 });
 
 /** A run with the core loaded anew. */

@@ -8,6 +8,8 @@ import {
   type RawElement,
   Readings,
   bodyLoads,
+  layoutOfWidth,
+  offsets,
   recordLayout,
   runModel,
   snapshotChannel,
@@ -228,4 +230,35 @@ describe('a run begun anew at a record', () => {
       }
     },
   );
+});
+
+describe('runs of earlier versions, which recorded accelerations and multipliers as well', () => {
+  it.each(switching())('%s: every gauge reads the same', (_name, m) => {
+    const run = runModel(m),
+      { mechanism } = run,
+      now = recordLayout(mechanism),
+      { bodies, rows: constraints } = now;
+    const solutions: Float64Array[] = [];
+    new Readings(mechanism).read(
+      [{ ...snapshotChannel((s) => solutions.push(Float64Array.of(...s.acceleration, ...s.multipliers))), loads: undefined as never }],
+      run.chunks,
+    );
+    const { angles } = offsets(now),
+      kept = rowsOf(run).map((r, i) => Float64Array.of(...r.subarray(0, angles), ...solutions[i]!, ...r.subarray(angles)));
+    const before = layoutOfWidth(mechanism, kept[0]!.length)!;
+    expect(before.width).toBe(now.width + 6 * bodies + constraints);
+    const channels = mechanism.gauges.map((g) => mechanism.channel(g)),
+      told = new Readings(mechanism, before).read(channels, kept),
+      expected = new Readings(mechanism).read(channels, run.chunks);
+    told.forEach((list, k) => {
+      const size = Math.max(...expected[k]!.map(Math.abs));
+      list.forEach((x, i) => expect(Math.abs(x - expected[k]![i]!)).toBeLessThanOrEqual(1e-11 * size));
+    });
+    kept.forEach((r, i) => expect([...startFrom(before, r)]).toEqual([...startFrom(now, rowsOf(run)[i]!)]));
+  });
+  it('a record of another width is of another machine', () => {
+    const { mechanism } = runModel(slope());
+    expect(layoutOfWidth(mechanism, recordLayout(mechanism).width)).toEqual(recordLayout(mechanism));
+    expect(layoutOfWidth(mechanism, recordLayout(mechanism).width + 1)).toBeUndefined();
+  });
 });

@@ -1,5 +1,6 @@
 /** What the user asks is what the user gets: every verification problem at four accuracies. */
 import { describe, expect, it } from 'vitest';
+import { compiling } from '../src/kernel/webassembly';
 import { FAMILIES_OF_PROBLEMS } from './verification';
 import { allowed, error } from './verification/problem';
 
@@ -16,4 +17,8 @@ for (const family of FAMILIES_OF_PROBLEMS)
 
 it('there are at least 45 problems', () => {
   expect(FAMILIES_OF_PROBLEMS.flatMap((f) => f.problems).length).toBeGreaterThanOrEqual(45);
+});
+
+it('all of it was compiled', () => {
+  expect(compiling.why).toBeUndefined();
 });

@@ -9,6 +9,7 @@ export function Slide({
   step,
   value,
   onChange,
+  onEnd,
   className = '',
 }: {
   label: string;
@@ -17,6 +18,8 @@ export function Slide({
   step: number;
   value: number;
   onChange: (v: number) => void;
+  /** The hand lets go. */
+  onEnd?: () => void;
   className?: string;
 }) {
   return (
@@ -26,6 +29,7 @@ export function Slide({
       step={step}
       value={[value]}
       onValueChange={([v]) => v !== undefined && onChange(v)}
+      onValueCommit={onEnd}
       className={`relative flex h-5 touch-none select-none items-center ${className}`}
     >
       <Slider.Track className="relative h-1 grow rounded-full bg-line">

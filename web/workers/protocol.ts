@@ -150,7 +150,8 @@ export type Request =
   | { type: 'read-kits'; id: number; text: string }
   | { type: 'pack'; id: number; packed: Packed }
   | { type: 'unpack'; id: number; bytes: Uint8Array }
-  | { type: 'layout'; id: number; model: Model }
+  /** How records of a run are laid out. @param width numbers a record; left out: as they are recorded now */
+  | { type: 'layout'; id: number; model: Model; width?: number }
   | { type: 'words'; id: number }
   | { type: 'spectrum'; id: number; time: Float64Array; values: Float64Array; window: WindowName }
   /** Modes fitted to curves. */
@@ -163,8 +164,8 @@ export type Request =
   /** The kinds of element there are, as data. */
   | { type: 'declarations'; id: number }
   | { type: 'check'; id: number; model: Model }
-  /** `from`: starts at a recorded state of another run. */
-  | { type: 'run'; id: number; run: string; model: Model; from?: { run: string; record: number } }
+  /** `from`: starts at a recorded state of another run; `most`: records at most. */
+  | { type: 'run'; id: number; run: string; model: Model; from?: { run: string; record: number }; most?: number }
   /**
    * Takes hold of a machine with its drives let go; `pull` then draws a place of a body (index, relative to its centre of mass) to a target; `keep`
    * gives start values of the posture.

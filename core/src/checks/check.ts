@@ -8,7 +8,8 @@ import { homeOf } from '../model/instance-names';
 import { lintMechanism, lintModel } from './lint';
 import { assemble, frictionless } from '../solve/assemble';
 import { type Mobility, mobility } from '../solve/mobility';
-import { scoreFaults } from '../results/scores';
+import { withoutInertia } from '../solve/without-inertia';
+import { scoreFaults } from '../results/score-faults';
 import { build } from '../system/build';
 import type { Built, Mechanism } from '../system/mechanism';
 import { where } from '../model/where';
@@ -42,14 +43,7 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
   const diagnoses = [...built.diagnoses, ...lintModel(built.resolution.model)];
   const { mechanism } = built;
   if (!mechanism) return { built, diagnoses: sorted(model, diagnoses) };
-  diagnoses.push(
-    ...started,
-    ...driveFaults(mechanism),
-    ...unconnected(mechanism),
-    ...tinyInertias(mechanism),
-    ...lintMechanism(mechanism),
-    ...scoreFaults(mechanism),
-  );
+  diagnoses.push(...started, ...driveFaults(mechanism), ...unconnected(mechanism), ...lintMechanism(mechanism), ...scoreFaults(mechanism));
   if (mechanism.bodies.length === 0) {
     diagnoses.push({
       code: 'model-empty',
@@ -64,7 +58,7 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
     const y = assembled;
     frictionless(mechanism);
     const found = mobility(mechanism);
-    diagnoses.push(...found.diagnoses);
+    diagnoses.push(...found.diagnoses, ...[withoutInertia(mechanism)].filter((d) => d !== undefined));
     return { built, diagnoses: sorted(model, diagnoses), start: y, mobility: found };
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
@@ -123,24 +117,6 @@ function driveFaults(m: Mechanism): Diagnosis[] {
         },
       ];
     });
-  });
-}
-
-/** A mass with next to no inertia makes accelerations that are differences of huge numbers. */
-function tinyInertias(m: Mechanism): Diagnosis[] {
-  return m.bodies.flatMap((b): Diagnosis[] => {
-    const least = Math.min(b.inertia[0], b.inertia[4], b.inertia[8]);
-    if (!(b.mass > 0) || least > 1e-8 * b.mass * m.size * m.size) return [];
-    return [
-      {
-        code: 'inertia-tiny',
-        severity: 'note',
-        message: 'Its moment of inertia is next to nothing for its mass.',
-        why: 'The solver loses digits and takes small steps.',
-        remedy: 'A ten-thousandth of mass times length squared is as good as nothing, and solves well.',
-        ...where(m.model, 'bodies', b.name, 'inertia'),
-      },
-    ];
   });
 }
 

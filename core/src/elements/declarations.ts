@@ -114,6 +114,8 @@ export interface Assembly extends Drawing, Places {
   table(name: string, x: Dimension, y: Dimension): Table;
   /** Readings of the energy ledger, J. */
   energy: EnergyReadings;
+  /** Characteristic size of the machine, m. */
+  size: number;
   /** A formula of any gauges, for the gauge that asks. @throws Refusal when it is in error */
   compiled(text: string, asker: string): Program;
   /** Another gauge, for one that asks. @throws Refusal when it is in error, or depends on the one that asks */
@@ -188,7 +190,8 @@ export interface LoadKind<F extends Fields = Fields> extends Kind<F> {
   family: 'loads';
   force(v: ValuesOf<F>, m: Assembly, name: string): Force;
   outline(v: ValuesOf<F>, m: Assembly): Outline;
-  characteristic?(v: ValuesOf<F>, m: Assembly): Characteristic;
+  /** Undefined where it gives nothing of the kind. */
+  characteristic?(v: ValuesOf<F>, m: Assembly): Characteristic | undefined;
 }
 
 /** A stored state with what the solver found there: what a gauge is read from. */
@@ -226,6 +229,8 @@ export interface Channel {
   loads?: true;
   /** Angles it reads that count whole turns. */
   angles?: readonly Freedom[];
+  /** Formulas in it. */
+  programs?: readonly Program[];
   /** Where it reads, and along or about what it counts, to be drawn. */
   sign?: Sign;
   /** Made of the whole course: what was read over the run becomes something else. */

@@ -7,7 +7,6 @@ import type { Vec3 } from '../geometry/vector';
 import type { Kinematics } from './kinematics';
 import type { Constraint } from './constraint';
 import type { Memory } from './memory';
-import type { Freedom } from './freedom';
 import type { Magnitude } from './magnitude';
 import type { ExtraStates } from './states';
 import type { Carried, Watch } from './watch';
@@ -28,15 +27,17 @@ export interface Force {
   extras?: readonly ExtraStates[];
   /** Adds what follows from the constraint forces (friction, the spreading of tooth forces); called until it settles. */
   react?(K: Kinematics, t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void;
-  /** A row that holds only while the force switches it on (stuck friction). */
-  lock?: {
+  /** A row that holds only while the force switches it on: of stuck friction, of an end that is leant on. */
+  holding?: {
     constraint: Constraint;
     joint: string;
-    freedom: Freedom;
-    /** Whether it holds now. */ readonly on: boolean;
-    /** Lets it slip in a direction. */ slip(direction: number): void;
-    /** Whether it can carry what its row carries now. */ holds(K: Kinematics, carried: Carried): boolean;
+    /** Whether it holds now. */
+    readonly on: boolean;
+    /** Lets it go, the way the machine is accelerated: six numbers a body. */
+    release(K: Kinematics, acceleration: Float64Array): void;
   };
+  /** Of friction: whether it can carry what its row carries now. */
+  sticks?(K: Kinematics, carried: Carried): boolean;
   /** What it remembers of the run. */
   memory?: Memory;
   /** Moments at which the force changes its law. */
@@ -49,11 +50,11 @@ export interface Force {
   programs?: readonly Program[];
 }
 
-/** All that a load does at a state: its own force, what follows from the constraint forces, and what its row holds while it sticks. */
+/** All that a load does at a state: its own force, what follows from the constraint forces, and what its row holds. */
 export function wholeForce(force: Force, K: Kinematics, t: number, { multipliers, G }: Carried, F: Float64Array): void {
   force.apply(K, t, F);
   force.react?.(K, t, multipliers, G, F);
-  const c = force.lock?.constraint;
+  const c = force.holding?.constraint;
   if (!c) return;
   for (let k = 0; k < c.rows; k++) {
     const lambda = multipliers[c.row + k]!,

@@ -38,7 +38,7 @@ export class JointFriction implements Force, Watch, Memory {
   readonly readings: LoadReadings;
   /** Mode, and where it sticks. */
   readonly cells = 2;
-  readonly lock: NonNullable<Force['lock']>;
+  readonly holding: NonNullable<Force['holding']>;
   readonly watches: readonly Watch[];
   readonly memory: Memory = this;
   /** 0 while it sticks, else the direction of slip. */
@@ -52,24 +52,22 @@ export class JointFriction implements Force, Watch, Memory {
     /** Axis in the first body. */
     private readonly axis: ArrayLike<number>,
     private readonly data: FrictionData,
-    private readonly row: Constraint,
+    private readonly constraint: Constraint,
     private readonly hold: Hold,
     private readonly switchRow: (on: boolean) => void,
   ) {
     this.bodies = freedom.bodies;
     const stuck = () => this.slipping === 0;
-    this.lock = {
-      constraint: row,
+    this.holding = {
+      constraint,
       joint,
-      freedom,
       get on() {
         return stuck();
       },
-      slip: (direction) => {
-        this.slipping = direction < 0 ? -1 : 1;
+      release: (K, acceleration) => {
+        this.slipping = freedom.acceleration(K, acceleration) < 0 ? -1 : 1;
         switchRow(false);
       },
-      holds: (K, c) => Math.abs(c.multipliers[row.row]!) <= this.limit(K, c, data.static),
     };
     this.watches = [this];
     this.readings = onFreedom(freedom, { effort: (K, _t, _part, carried) => this.effort(K, carried!) });
@@ -80,7 +78,7 @@ export class JointFriction implements Force, Watch, Memory {
   }
   value(K: Kinematics, _t: number, c: Carried): number {
     return this.slipping === 0
-      ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.row.row]!)
+      ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.constraint.row]!)
       : this.slipping * this.freedom.rate(K);
   }
   fire(K: Kinematics): undefined {
@@ -106,7 +104,7 @@ export class JointFriction implements Force, Watch, Memory {
     const { reaction, axis, data } = this;
     reaction.measure(K, G, multipliers);
     const { force: f, moment: m } = reaction;
-    const p = 9 * this.row.a,
+    const p = 9 * this.constraint.a,
       A = K.A;
     let along = 0,
       turned = 0,
@@ -124,6 +122,10 @@ export class JointFriction implements Force, Watch, Memory {
     return mu * (data.radius * (across + edges) + data.collar * Math.abs(along)) + data.preload;
   }
 
+  sticks(K: Kinematics, c: Carried): boolean {
+    return Math.abs(c.multipliers[this.constraint.row]!) <= this.limit(K, c, this.data.static);
+  }
+
   private stick(K: Kinematics): void {
     this.slipping = 0;
     this.hold.f = this.freedom.value(K);
@@ -138,8 +140,8 @@ export class JointFriction implements Force, Watch, Memory {
 
   changeMode(K: Kinematics, _t: number, c: Carried): boolean {
     if (this.slipping !== 0) return false;
-    this.carriedRow = c.multipliers[this.row.row]!;
-    if (this.lock.holds(K, c)) return false;
+    this.carriedRow = c.multipliers[this.constraint.row]!;
+    if (this.sticks(K, c)) return false;
     this.slip();
     return true;
   }
@@ -155,7 +157,7 @@ export class JointFriction implements Force, Watch, Memory {
 
   /** Effort on the freedom, whether it slips or sticks, N·m or N. */
   private effort(K: Kinematics, c: Carried): number {
-    return this.slipping === 0 ? -c.multipliers[this.row.row]! : -this.slipping * this.limit(K, c, this.data.sliding);
+    return this.slipping === 0 ? -c.multipliers[this.constraint.row]! : -this.slipping * this.limit(K, c, this.data.sliding);
   }
 
   apply(): void {}

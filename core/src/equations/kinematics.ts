@@ -1,3 +1,4 @@
+import { StateLayout } from './layout';
 import { type KernelMemory, placed } from '../kernel/memory';
 import { sharedMemory } from '../kernel/pool';
 
@@ -27,6 +28,7 @@ export class Kinematics {
   readonly A: Float64Array;
   /** Differential states beyond those of the bodies. */
   readonly z: Float64Array;
+  readonly layout: StateLayout;
 
   constructor(
     /** Number of bodies, ground not counted. */
@@ -47,22 +49,22 @@ export class Kinematics {
     this.w = view('w');
     this.A = view('A');
     this.z = new Float64Array(extra);
+    this.layout = new StateLayout(bodies, extra);
     this.q[4 * bodies] = 1;
     this.A[9 * bodies] = this.A[9 * bodies + 4] = this.A[9 * bodies + 8] = 1;
   }
 
-  /** Length of the state vector: seven positions a body, then six velocities a body, then the extra states. */
+  /** Length of the state vector. */
   get size(): number {
-    return 13 * this.bodies + this.extra;
+    return this.layout.size;
   }
 
   /** Takes over a state vector; quaternions are normalised on the way. */
   load(y: Float64Array): void {
-    const { r, q, v, w, z, bodies: n } = this;
-    for (let i = 0, p = 0; i < n; i++, p += 7) {
-      r[3 * i] = y[p]!;
-      r[3 * i + 1] = y[p + 1]!;
-      r[3 * i + 2] = y[p + 2]!;
+    const { r, q, v, w, z, bodies, layout } = this;
+    for (let i = 0; i < bodies; i++) {
+      const p = layout.posture(i);
+      for (let k = 0; k < 3; k++) r[3 * i + k] = y[p + k]!;
       const a = y[p + 3]!,
         b = y[p + 4]!,
         c = y[p + 5]!,
@@ -73,27 +75,30 @@ export class Kinematics {
       q[4 * i + 2] = c * k;
       q[4 * i + 3] = d * k;
     }
-    for (let i = 0, p = 7 * n; i < n; i++, p += 6) {
+    for (let i = 0; i < bodies; i++) {
+      const p = layout.motion(i);
       for (let k = 0; k < 3; k++) {
         v[3 * i + k] = y[p + k]!;
         w[3 * i + k] = y[p + 3 + k]!;
       }
     }
-    for (let k = 0; k < z.length; k++) z[k] = y[13 * n + k]!;
+    for (let k = 0; k < z.length; k++) z[k] = y[layout.further + k]!;
     this.orient();
   }
 
   store(y: Float64Array): void {
-    const { r, q, v, w, z, bodies: n } = this;
-    for (let i = 0; i < n; i++) {
-      for (let k = 0; k < 3; k++) y[7 * i + k] = r[3 * i + k]!;
-      for (let k = 0; k < 4; k++) y[7 * i + 3 + k] = q[4 * i + k]!;
+    const { r, q, v, w, z, bodies, layout } = this;
+    for (let i = 0; i < bodies; i++) {
+      const p = layout.posture(i),
+        m = layout.motion(i);
+      for (let k = 0; k < 3; k++) y[p + k] = r[3 * i + k]!;
+      for (let k = 0; k < 4; k++) y[p + 3 + k] = q[4 * i + k]!;
       for (let k = 0; k < 3; k++) {
-        y[7 * n + 6 * i + k] = v[3 * i + k]!;
-        y[7 * n + 6 * i + 3 + k] = w[3 * i + k]!;
+        y[m + k] = v[3 * i + k]!;
+        y[m + 3 + k] = w[3 * i + k]!;
       }
     }
-    for (let k = 0; k < z.length; k++) y[13 * n + k] = z[k]!;
+    for (let k = 0; k < z.length; k++) y[layout.further + k] = z[k]!;
   }
 
   /** Rotation matrices from the quaternions. */
@@ -118,9 +123,9 @@ export class Kinematics {
 
   /** Time derivative of the positions into dy: dr/dt = v and dq/dt = ½ q ∘ (0, w). */
   rates(dy: Float64Array): void {
-    const { q, v, w, bodies } = this;
+    const { q, v, w, bodies, layout } = this;
     for (let i = 0; i < bodies; i++) {
-      const p = 7 * i,
+      const p = layout.posture(i),
         j = 3 * i,
         k = 4 * i;
       dy[p] = v[j]!;

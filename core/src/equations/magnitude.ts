@@ -7,14 +7,21 @@ export interface Magnitude {
   readonly programs: readonly Program[];
 }
 
+/** A gauge as a formula takes it in, with the formulas that are in it. */
+export interface Reading {
+  readonly input: Input;
+  readonly programs: readonly Program[];
+  read(K: Kinematics, t: number): number;
+}
+
 /** A formula with the readings it takes in. */
 export class Formula implements Magnitude {
   readonly programs: readonly Program[];
   constructor(
     private readonly program: Program,
-    private readonly readings: readonly { input: Input; read(K: Kinematics, t: number): number }[] = [],
+    private readonly readings: readonly Reading[] = [],
   ) {
-    this.programs = [program];
+    this.programs = [program, ...readings.flatMap((r) => r.programs)];
   }
   at(K: Kinematics, t: number): number {
     for (const r of this.readings) this.program.set(r.input, r.read(K, t));

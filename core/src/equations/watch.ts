@@ -6,6 +6,11 @@ export interface Carried {
   G: Float64Array;
 }
 
+/** The same with the accelerations found there, six numbers a body. */
+export interface Settled extends Carried {
+  acceleration: Float64Array;
+}
+
 /** What happened at an event. */
 export interface Fired {
   kind: 'sticks' | 'slips' | 'struck' | 'engages' | 'releases';
@@ -27,6 +32,8 @@ export interface Watch {
   mode?(): Fired;
   /** Whether the value needs accelerations and multipliers. */
   readonly carried?: true;
-  /** Told after `fire` has changed rows, with the new solution at hand; may change modes once more. Returns whether it did. */
-  changeMode?(K: Kinematics, t: number, carried: Carried): boolean;
+  /** Told after `fire`, with the machine brought onto the rows that then hold: the velocities are those after an impact. */
+  rebound?(): void;
+  /** Told after that, with the new solution at hand; may change modes once more. Returns whether it did. */
+  changeMode?(K: Kinematics, t: number, carried: Settled): boolean;
 }

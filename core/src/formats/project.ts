@@ -8,7 +8,7 @@ import { type Model, writeModel } from '../model/document';
 import { LARGEST_MODEL, megabytes, readModel } from '../model/file';
 import { type StoredGeometry, bytesOf, geometryFrom } from '../geometry/bytes';
 import { withGeometries } from '../model/stored';
-import { recordLayout } from '../results/record';
+import { layoutOfWidth } from '../results/record';
 import { RUN_STATUSES, type RunStatus } from '../results/status';
 import { build } from '../system/build';
 
@@ -124,11 +124,9 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
       const own = readModel(JSON.stringify(head.model));
       const mechanism = build(own).mechanism;
       if (!raw || !mechanism) throw new Error();
-      const { width } = recordLayout(mechanism);
       const numbers = ['number', 'made', 'until', 'reached', 'records', 'seconds'] as const;
       if (
-        raw.length % (8 * width) !== 0 ||
-        head.records !== raw.length / 8 / width ||
+        !(head.records > 0 ? layoutOfWidth(mechanism, raw.length / 8 / head.records) : raw.length === 0) ||
         numbers.some((k) => !Number.isFinite(head[k])) ||
         !RUN_STATUSES.includes(head.status)
       )

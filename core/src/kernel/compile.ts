@@ -6,7 +6,7 @@ import { type Kernel, type Store, plainKernel } from '../expressions/plain';
 import { type Body, Bytes, CODE, type Imported, TYPE, moduleOf } from './bytes';
 import type { KernelMemory } from './memory';
 import { type Schedule, schedule } from './schedule';
-import { compiling, webAssembly } from './webassembly';
+import { compiling, noteFailure, webAssembly } from './webassembly';
 
 /** Operations that are one instruction after their operands. */
 const INSTRUCTION: Readonly<Record<number, number>> = {
@@ -235,8 +235,8 @@ export class CompiledKernel {
     if (!webAssembly || compiling.refused) return undefined;
     try {
       return (this.module ??= this.compile());
-    } catch {
-      compiling.refused = true;
+    } catch (error) {
+      noteFailure(error);
       return undefined;
     }
   }

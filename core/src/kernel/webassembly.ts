@@ -12,8 +12,21 @@ interface Api {
   ) => { readonly exports: Record<string, unknown> };
 }
 
-/** Whether code cannot be compiled here: there is no WebAssembly, or the page's rules forbid it. Known once it has been tried. */
-export const compiling = { refused: false };
+/** Whether code cannot be compiled here: there is no WebAssembly, or the page's rules forbid it. Known once it has been tried; with the reason. */
+export const compiling: { refused: boolean; why?: string } = { refused: false };
 
 /** Left out where there is none: expressions are then evaluated in plain JavaScript. */
 export const webAssembly: Api | undefined = (globalThis as { WebAssembly?: Api }).WebAssembly;
+
+/** The smallest module there is: its header. */
+const NOTHING = Uint8Array.of(0, 0x61, 0x73, 0x6d, 1, 0, 0, 0);
+
+/** Notes that something could not be compiled: for good only where nothing can, since memory may be short for a moment. */
+export function noteFailure(error: unknown): void {
+  compiling.why = String(error).slice(0, 200);
+  try {
+    new webAssembly!.Module(NOTHING);
+  } catch {
+    compiling.refused = true;
+  }
+}

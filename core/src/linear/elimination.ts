@@ -1,6 +1,7 @@
 /** Everything about the factorisation of [M Gᵀ; G −δ] that the topology of a machine settles once: order, pattern, fill. */
+import { productsOf } from './augmented';
 import { type Order, eliminationOrder } from './order';
-import { type Constrained, blocksOf, entriesOf, entryAt, filled, massEntries, placesOf } from './pattern';
+import { type Constrained, type Product, blocksOf, entriesOf, entryAt, filled, massEntries, placesOf } from './pattern';
 
 export class Elimination {
   readonly order: Order;
@@ -10,6 +11,8 @@ export class Elimination {
   readonly place: Int32Array;
   /** Of each place its row, −1 for variables of bodies; and its row if that closes a loop, else −1. */
   readonly rowOf: Int32Array;
+  /** Of each place its variable. */
+  readonly variableOf: Int32Array;
   readonly closingRow: Int32Array;
   /** Rows that close a loop, in the order. */
   readonly closing: Int32Array;
@@ -24,25 +27,33 @@ export class Elimination {
   /** The two bodies of each block of G (−1: the ground), and the blocks of each row beyond its first. */
   readonly bodyOf: Int32Array;
   readonly further: readonly Int32Array[];
+  /** What rows add to M where a body has next to no inertia: products of entries of G, and where each stands. */
+  readonly products: readonly (Product & { at: number })[];
 
   constructor(
     readonly bodies: number,
     readonly rows: number,
     links: readonly Constrained[],
+    /** Bodies with next to no inertia about some axis. */
+    readonly light: readonly number[] = [],
   ) {
     this.order = eliminationOrder(bodies, links);
     this.size = 6 * bodies + rows;
     const entries = entriesOf(bodies, links);
     ({ place: this.place, rowOf: this.rowOf, closingRow: this.closingRow } = placesOf(bodies, rows, links, this.order));
+    this.variableOf = new Int32Array(this.size);
+    this.place.forEach((k, i) => (this.variableOf[k] = i));
     this.closing = this.closingRow.filter((r) => r >= 0);
-    const pattern = filled(bodies, rows, this.place, entries);
+    const blocks = links.reduce((s, l) => s + l.constraints.reduce((m, c) => m + c.more.length, 0), rows);
+    ({ bodyOf: this.bodyOf, further: this.further } = blocksOf(bodies, rows, blocks, links));
+    const products = productsOf(entries, this.bodyOf, light),
+      pattern = filled(bodies, rows, this.place, entries, products);
     ({ start: this.start, index: this.index, target: this.target } = pattern);
     this.massAt = massEntries(bodies, this.place, pattern);
-    const blocks = links.reduce((s, l) => s + l.constraints.reduce((m, c) => m + c.more.length, 0), rows);
+    this.products = products.map((p) => ({ ...p, at: entryAt(pattern, this.place[p.of[0]]!, this.place[p.of[1]]!) }));
     this.rowAt = new Int32Array(12 * blocks).fill(-1);
     for (const { row, entry, variable } of entries)
       this.rowAt[entry] = entryAt(pattern, this.place[6 * bodies + row]!, this.place[variable]!);
-    ({ bodyOf: this.bodyOf, further: this.further } = blocksOf(bodies, rows, blocks, links));
   }
 
   /** Numbers stored of L. */

@@ -8,23 +8,33 @@ import type { Elimination } from './elimination';
 /** A pivot of a loop-closing row below this, relative to the row on its bodies alone, is a redundant row. */
 export const REDUNDANT = 1e-9;
 
+/** A pivot of a body below this, relative to its diagonal, is a direction that is free and has no inertia. */
+export const NO_INERTIA = 1e-11;
+
 /** Room for numbers; in the memory of compiled equations where these use it too. */
-export type Room = (what: 'X' | 'inverse' | 'off', count: number) => Float64Array;
+export type Room = (what: 'X' | 'inverse' | 'off' | 'weights', count: number) => Float64Array;
 
 export class Ldlt {
   /** For each constraint row: 1 where it was found redundant in the last factorisation. */
   readonly redundant: Uint8Array;
   /** Set by the owner: 1 for rows that do not hold at present. Their multipliers are zero. */
   readonly off: Float64Array;
+  /** Set by the owner: of each row what it adds to M, where a body it touches has next to no inertia; else 0. */
+  readonly weights: Float64Array;
   /** Smallest ratio of a loop-closing pivot to its row alone in the last factorisation, redundant rows left out. */
   tightest = 1;
   /** The row of that pivot. */
   tightestRow = -1;
 
-  private readonly X: Float64Array;
+  /** Entries of L by columns, the diagonal (of D) first. */
+  readonly X: Float64Array;
   private readonly inverse: Float64Array;
   private readonly work: Float64Array;
-  private readonly reference: Float64Array;
+  /** The diagonal of M, with what rows add to it. */
+  private readonly diagonal: Float64Array;
+  /** Whether a direction is free and has no inertia; and the variable at which the factorisation found it. */
+  weightless = false;
+  weightlessAt = -1;
 
   /**
    * @param masses mass of each body, kg
@@ -41,23 +51,15 @@ export class Ldlt {
     this.off = room('off', rows);
     this.work = new Float64Array(size);
     this.inverse = room('inverse', size);
-    this.reference = new Float64Array(rows);
+    this.weights = room('weights', rows);
+    this.diagonal = new Float64Array(6 * plan.bodies);
+    this.diagonals();
     this.X = room('X', entries);
   }
 
   /** Number of stored entries of L and of multiply-subtract operations a factorisation takes. */
   get cost(): { entries: number; updates: number } {
     return { entries: this.X.length, updates: this.plan.target.length };
-  }
-
-  /** Adds row r of G to a vector of six numbers a body. */
-  spread(r: number, G: Float64Array, x: Float64Array): void {
-    const { further, bodyOf } = this.plan;
-    for (const block of [r, ...further[r]!])
-      for (let side = 0; side < 2; side++) {
-        const b = bodyOf[2 * block + side]!;
-        if (b >= 0) for (let k = 0; k < 6; k++) x[6 * b + k] = x[6 * b + k]! + G[12 * block + 6 * side + k]!;
-      }
   }
 
   /** g M⁻¹ gᵀ of row r on its own bodies alone, with the diagonal of the inertia. */
@@ -73,12 +75,9 @@ export class Ldlt {
     for (let side = 0; side < 2; side++) {
       const b = this.plan.bodyOf[2 * r + side]!;
       if (b < 0) continue;
-      const g = 12 * r + 6 * side;
-      s += (G[g]! * G[g]! + G[g + 1]! * G[g + 1]! + G[g + 2]! * G[g + 2]!) / this.masses[b]!;
-      s +=
-        (G[g + 3]! * G[g + 3]!) / this.inertias[9 * b]! +
-        (G[g + 4]! * G[g + 4]!) / this.inertias[9 * b + 4]! +
-        (G[g + 5]! * G[g + 5]!) / this.inertias[9 * b + 8]!;
+      const g = 12 * r + 6 * side,
+        d = 6 * b;
+      for (let k = 0; k < 6; k++) if (G[g + k] !== 0) s += (G[g + k]! * G[g + k]!) / this.diagonal[d + k]!;
     }
     return s;
   }
@@ -88,7 +87,7 @@ export class Ldlt {
    * @param damping relative damping of the rows: a row's diagonal is −damping · (g M⁻¹ gᵀ)
    */
   factorise(G: Float64Array, damping = 0): void {
-    const { X, inverse, off, reference, redundant } = this;
+    const { X, inverse, off, redundant } = this;
     const { bodies, rows, size, start, target, massAt, rowAt, closingRow, rowOf, place } = this.plan;
     X.fill(0);
     for (let b = 0; b < bodies; b++) {
@@ -108,6 +107,8 @@ export class Ldlt {
       const at = rowAt[e]!;
       if (at >= 0) X[at] = X[at]! + G[e]!; // two pairs of one row may share a body
     }
+    if (this.plan.products.length > 0) this.augment(G);
+    this.weightless = false;
     if (damping > 0) {
       for (let r = 0; r < rows; r++) X[start[place[6 * bodies + r]!]!] = -damping * this.alone(r, G);
     }
@@ -126,7 +127,7 @@ export class Ldlt {
         continue;
       }
       if (r >= 0) {
-        const ref = (reference[r] = this.alone(r, G));
+        const ref = this.alone(r, G);
         const ratio = ref > 0 ? -d / ref : 0;
         if (ratio < REDUNDANT) {
           redundant[r] = 1;
@@ -139,6 +140,12 @@ export class Ldlt {
           this.tightest = ratio;
           this.tightestRow = r;
         }
+      }
+      if (this.free(k, d)) {
+        inverse[k] = 0;
+        for (let p = from + 1; p < to; p++) X[p] = 0;
+        t += ((to - from - 1) * (to - from)) / 2;
+        continue;
       }
       const inv = 1 / d;
       inverse[k] = inv;
@@ -158,8 +165,49 @@ export class Ldlt {
     }
   }
 
-  /** Takes note of what a factorisation by other code has found. @param ratio of each row that closes a loop: its pivot relative to the row alone */
-  judge(ratio: Float64Array): void {
+  /** The diagonal of M alone. */
+  private diagonals(): void {
+    for (let b = 0; b < this.plan.bodies; b++)
+      for (let k = 0; k < 6; k++) this.diagonal[6 * b + k] = k < 3 ? this.masses[b]! : this.inertias[9 * b + 4 * (k - 3)]!;
+  }
+  /** Adds Gᵀ S G of the rows that touch bodies with next to no inertia. */
+  private augment(G: Float64Array): void {
+    const { X, off, weights, diagonal } = this,
+      { products, start, place, bodies } = this.plan;
+    for (let i = 0; i < products.length; i++) {
+      const { row, first, second, at } = products[i]!;
+      if (!off[row]) X[at] = X[at]! + weights[row]! * G[first]! * G[second]!;
+    }
+    for (let i = 0; i < 6 * bodies; i++) diagonal[i] = X[start[place[i]!]!]!;
+  }
+  /** Whether a pivot is that of a direction which is free and has no inertia; it then counts as held. */
+  private free(k: number, pivot: number): boolean {
+    const { light, rowOf, variableOf } = this.plan;
+    if (light.length === 0 || rowOf[k]! >= 0 || pivot > NO_INERTIA * this.diagonal[variableOf[k]!]!) return false;
+    if (!this.weightless) this.weightlessAt = variableOf[k]!;
+    this.weightless = true;
+    return true;
+  }
+
+  /** The motion at which the last factorisation found no inertia: Lᵀ x = e. @param x six numbers a body, then one a row */
+  loose(x: Float64Array): Float64Array {
+    const { X, work } = this,
+      { place, start, index, size } = this.plan,
+      last = place[this.weightlessAt]!;
+    work.fill(0);
+    work[last] = 1;
+    for (let k = last - 1; k >= 0; k--) for (let p = start[k]! + 1; p < start[k + 1]!; p++) work[k] = work[k]! - X[p]! * work[index[p]!]!;
+    for (let i = 0; i < size; i++) x[i] = work[place[i]!]!;
+    return x;
+  }
+
+  /**
+   * Takes note of what a factorisation by other code has found.
+   * @param ratio of each row that closes a loop: its pivot relative to the row alone
+   * @param loosest the smallest pivot of a body, relative to its diagonal
+   */
+  judge(ratio: Float64Array, loosest: number): void {
+    this.weightless = !(loosest > NO_INERTIA);
     const { redundant, off } = this,
       { closing } = this.plan;
     this.tightest = 1;

@@ -11,6 +11,15 @@ export interface Entry {
   variable: number;
 }
 
+/** A product of two entries of one row of G, weighted by the row, and where in M it goes. */
+export interface Product {
+  row: number;
+  first: number;
+  second: number;
+  /** The variables, in any order. */
+  of: readonly [number, number];
+}
+
 /** All entries of G that can differ from zero. */
 export function entriesOf(bodies: number, links: readonly Constrained[]): Entry[] {
   const out: Entry[] = [];
@@ -59,7 +68,7 @@ export interface Pattern {
 }
 
 /** The pattern with all that fills in. @param place of each variable in the elimination order */
-export function filled(bodies: number, rows: number, place: Int32Array, entries: readonly Entry[]): Pattern {
+export function filled(bodies: number, rows: number, place: Int32Array, entries: readonly Entry[], products: readonly Product[]): Pattern {
   const n = 6 * bodies + rows;
   const below: Set<number>[] = Array.from({ length: n }, () => new Set());
   const couple = (i: number, j: number) => {
@@ -67,6 +76,7 @@ export function filled(bodies: number, rows: number, place: Int32Array, entries:
   };
   for (let b = 0; b < bodies; b++) for (let i = 3; i < 6; i++) for (let j = 3; j < i; j++) couple(place[6 * b + i]!, place[6 * b + j]!);
   for (const { row, variable } of entries) couple(place[6 * bodies + row]!, place[variable]!);
+  for (const { of } of products) couple(place[of[0]]!, place[of[1]]!);
   // fill: a column passes its pattern on to the first row below its diagonal (elimination tree)
   const columns = below.map((set) => {
     const list = Int32Array.from(set).sort();

@@ -35,6 +35,8 @@ export interface RunSettings {
   every: number | string;
   /** Asked accuracy relative to the motion. */
   accuracy: number | string;
+  /** Longest step of the solver in a dynamic run; left out: chosen by the solver. */
+  longest?: number | string;
   /** What is computed; left out: the dynamic run. */
   analysis?: string;
   /** Integration method of a dynamic run; left out: chosen by the solver. */
@@ -105,7 +107,8 @@ export function writeModel(model: Model): string {
     );
     return `    { ${kept.map((k) => `${JSON.stringify(k)}: ${spaced(e[k])}`).join(', ')} }`;
   };
-  const extra = (key: 'analysis' | 'method') => (model.run[key] === undefined ? '' : `, "${key}": ${JSON.stringify(model.run[key])}`);
+  const extra = (key: 'longest' | 'analysis' | 'method') =>
+    model.run[key] === undefined ? '' : `, "${key}": ${JSON.stringify(model.run[key])}`;
   const parts = [
     `  "format": ${JSON.stringify(FORMAT)}`,
     `  "version": ${VERSION}`,
@@ -114,7 +117,7 @@ export function writeModel(model: Model): string {
     `  "ground": ${JSON.stringify(model.ground)}`,
     ...(model.up === undefined ? [] : [`  "up": ${JSON.stringify(model.up)}`]),
     ...(model.units === undefined ? [] : [`  "units": ${JSON.stringify(model.units)}`]),
-    `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)}${extra('analysis')}${extra('method')} }`,
+    `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)}${extra('longest')}${extra('analysis')}${extra('method')} }`,
     ...(model.scripts === undefined || model.scripts.length === 0
       ? []
       : [

@@ -96,6 +96,7 @@ export function modelSchema(): z.ZodType {
         until: quantityValue.default('1 s'),
         every: quantityValue.default('1 ms'),
         accuracy: quantityValue.default(1e-6),
+        longest: quantityValue.optional(),
         analysis: z.enum(ANALYSIS_NAMES).optional(),
         method: z.enum(METHOD_NAMES).optional(),
       })

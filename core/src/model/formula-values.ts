@@ -57,7 +57,11 @@ export class Formulas {
       return known;
     }
     try {
-      const p = compile(raw, this.scope(time, gauges ? (name) => this.gaugeDimension(name) : undefined), wanted);
+      const p = compile(
+        raw,
+        this.scope(time, gauges ? (name) => this.gaugeDimension(name, element ? [element.name] : [], element) : undefined),
+        wanted,
+      );
       p.at(0);
       if (alike && Math.abs(p.v) <= LARGEST) alike.set(raw, p);
       // its value is known only while the machine moves
@@ -88,22 +92,36 @@ export class Formulas {
     };
   }
 
-  /** Of a gauge that a load or a drive may use: what is known only after the forces are, it may not. */
-  private gaugeDimension(name: string): Dimension | undefined {
-    const { model, off } = this;
+  /**
+   * Of a gauge that a load or a drive may use: what is known only after the forces are, it may not.
+   * @param way by which it is asked for: who asks, then gauges whose formulas name each other @throws FormulaError
+   */
+  private gaugeDimension(name: string, way: readonly string[], asker: ElementRef | undefined): Dimension | undefined {
+    const { model, off } = this,
+      refused = (message: string): never => {
+        throw new FormulaError('formula-gauge', message, 0, 0);
+      };
     const e = model.gauges.find((g) => g.name === name);
     const kind = e && kindOf('gauges', e);
     if (!e || !kind) return undefined;
-    if (off.gauges.has(name)) throw new FormulaError('formula-gauge', `The gauge “${name}” is switched off.`, 0, 0);
+    if (off.gauges.has(name)) refused(`The gauge “${name}” is switched off.`);
+    const further = [...way, name];
+    if (way.slice(1).includes(name)) refused(`The gauges depend on each other: ${further.slice(way.indexOf(name)).join(' → ')}.`);
+    const { worksOut } = kind;
+    if (worksOut) {
+      if ((e[worksOut.where.field] ?? worksOut.where.is) !== worksOut.where.is)
+        refused(`“${name}” is known only over the whole run: it cannot be used in a load.`);
+      const scope = this.scope(true, (inner) => this.gaugeDimension(inner, further, asker));
+      return compile(String(e[worksOut.formula] ?? '0'), scope, undefined).dim;
+    }
     const d = askedDimension(kind.reads, kind.fields, e, model);
-    if (!d)
-      throw new FormulaError(
-        'formula-gauge',
-        `“${name}” cannot be used in a load: it is known only after the forces are. Use a position, a speed, an angle or a travel.`,
-        0,
-        0,
-      );
-    return d;
+    if (d) return d;
+    const own = asker?.family === 'loads' && e.load === asker.name;
+    return refused(
+      own
+        ? `It would depend on itself at the same instant: ${[...further, asker.name].join(' → ')}.`
+        : `“${name}” cannot be used in a load: it is known only after the forces are${way.length > 1 ? ` (${further.slice(1).join(' → ')})` : ''}. Use a position, a speed, an angle or a travel.`,
+    );
   }
 
   private sampled(p: Program): number[] {

@@ -40,6 +40,8 @@ export interface Kind<F extends Fields = Fields> {
   readonly weighs?: string;
   /** Of a gauge: the dimension of what it reads, where that follows from position and velocity alone, so that formulas may use it. */
   readonly reads?: Asked;
+  /** Of a gauge: it works out the formula in a field, of other gauges; at an instant, where another field has this choice (left out: it has). */
+  readonly worksOut?: { formula: string; where: { field: string; is: string } };
 }
 
 const registry = new Map<Family, Map<string, Kind>>();

@@ -6,6 +6,7 @@ import { FAMILIES, type Family } from './families';
 import { takesFormula } from './fields';
 import { inFormulas } from './instance-names';
 import { kindOf } from './kinds';
+import { RUN_FORMULAS } from './run-settings';
 
 /** How an element of a family is named in formulas. */
 const NAMED: Partial<Record<Family, Named>> = { parameters: 'name', tables: 'call', gauges: 'gauge' };
@@ -45,7 +46,7 @@ export function rename(model: Model, family: Family, from: string, to: string): 
   };
   const changed = Object.fromEntries(FAMILIES.map(({ key }) => [key, model[key].map((e) => element(key, e))]));
   const run = what
-    ? { until: formula(model.run.until), every: formula(model.run.every), accuracy: formula(model.run.accuracy) }
+    ? { ...model.run, ...Object.fromEntries(RUN_FORMULAS.filter((k) => model.run[k] !== undefined).map((k) => [k, formula(model.run[k])])) }
     : model.run;
   const ground = family === 'bodies' && model.ground === from ? to : model.ground;
   return { ...model, ...changed, run, ground } as Model;

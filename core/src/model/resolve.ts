@@ -12,7 +12,7 @@ import { kindOf } from './kinds';
 import type { LiveValue } from './parameters';
 import { placeInstances } from './place-instances';
 import type { ResolvedElement } from './resolved-element';
-import type { Analysis, Method } from './run-settings';
+import type { Analysis, Method, RunFormula } from './run-settings';
 import { byFamily, findOff } from './switched-off';
 
 export type { LiveValue, ResolvedElement };
@@ -25,7 +25,7 @@ export interface Resolution {
   elements: Record<Family, ResolvedElement[]>;
   /** By JSON path. */
   live: Map<string, LiveValue>;
-  run: { until: number; every: number; accuracy: number; analysis: Analysis; method: Method };
+  run: { until: number; every: number; accuracy: number; longest?: number; analysis: Analysis; method: Method };
   /** Names of elements switched off by hand or because of what they refer to, by family. */
   off: Record<Family, Set<string>>;
   tables: ReadonlyMap<string, Table>;
@@ -62,9 +62,9 @@ export function resolve(given: Model): Resolution {
 }
 
 function runSettings(model: Model, formulas: Formulas, diagnoses: Diagnosis[]): Resolution['run'] {
-  const setting = (key: 'until' | 'every' | 'accuracy', wanted: Dimension, fallback: number): number => {
+  const setting = (key: RunFormula, wanted: Dimension, fallback: number): number => {
     const path = ['run', key];
-    const p = formulas.read(model.run[key], wanted, { path });
+    const p = formulas.read(model.run[key]!, wanted, { path });
     if (p && p.v > 0) return p.v;
     if (p) diagnoses.push({ code: 'value-range', severity: 'error', message: 'This run setting must be greater than zero.', path });
     return fallback;
@@ -72,7 +72,8 @@ function runSettings(model: Model, formulas: Formulas, diagnoses: Diagnosis[]): 
   return {
     until: setting('until', D.time, 1),
     every: setting('every', D.time, 1e-3),
-    accuracy: setting('accuracy', D.none, 1e-5),
+    accuracy: setting('accuracy', D.none, 1e-6),
+    ...(model.run.longest === undefined ? {} : { longest: setting('longest', D.time, Infinity) }),
     analysis: (model.run.analysis ?? 'dynamic') as Analysis,
     method: (model.run.method ?? 'auto') as Method,
   };

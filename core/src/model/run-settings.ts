@@ -5,6 +5,10 @@ export type Analysis = (typeof ANALYSIS_NAMES)[number];
 export const METHOD_NAMES = ['auto', 'explicit', 'implicit'] as const;
 export type Method = (typeof METHOD_NAMES)[number];
 
+/** Settings that are formulas. */
+export const RUN_FORMULAS = ['until', 'every', 'accuracy', 'longest'] as const;
+export type RunFormula = (typeof RUN_FORMULAS)[number];
+
 /** What each analysis is, in words. */
 export const ANALYSIS_WORDS: Readonly<Record<Analysis, { label: string; help: string }>> = {
   dynamic: { label: 'Dynamic', help: 'Motion under drives, loads and inertia.' },

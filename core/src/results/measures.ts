@@ -4,7 +4,8 @@ import { FormulaError } from '../formula/parse';
 import type { Resolution } from '../model/resolve';
 import { type Dimension, compatible } from '../quantity/dimension';
 import { shownUnit } from '../quantity/units';
-import { type LimitAsked, type ScoreAsked, type Series, type Violation, askFaults, scoreOf, violations, worstOf } from './scores';
+import { askFaults } from './score-faults';
+import { type LimitAsked, type ScoreAsked, type Series, type Violation, scoreOf, violations, worstOf } from './scores';
 
 interface Measured {
   name: string;

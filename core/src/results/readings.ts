@@ -2,52 +2,100 @@
 import type { Channel, Snapshot } from '../elements/declarations';
 import type { Freedom } from '../equations/freedom';
 import type { Model } from '../model/document';
+import { LeastNorm } from '../linear/least-norm';
+import { kernelsOf } from '../system/compiled/machine';
 import type { Mechanism } from '../system/mechanism';
 import { type RecordLayout, offsets, recordLayout } from './record';
 
-export class Readings {
-  private readonly layout: RecordLayout;
-  private readonly from: ReturnType<typeof offsets>;
-  private readonly snapshot: Snapshot;
+/** A recorded state at which accelerations and constraint forces are worked out once something asks for them. */
+class Recorded implements Snapshot {
+  t = 0;
   private row: Float64Array = new Float64Array(0);
+  private readonly from: ReturnType<typeof offsets>;
+  private readonly angleAt: ReadonlyMap<Freedom, number>;
+  private readonly own: { acceleration: Float64Array; multipliers: Float64Array };
+  private readonly norm: LeastNorm;
+  private leastNorm = false;
+  private solved = false;
 
-  constructor(private readonly m: Mechanism) {
-    this.layout = recordLayout(m);
-    this.from = offsets(this.layout);
-    const { system } = m;
-    const angleAt = new Map(m.angles.map((f, i) => [f, i]));
-    const { bodies, rows } = system;
-    this.snapshot = {
-      t: 0,
-      K: system.K,
-      acceleration: new Float64Array(6 * bodies),
-      G: system.G,
-      multipliers: new Float64Array(rows),
-      angle: (f: Freedom) => this.row[this.from.angles + angleAt.get(f)!]!,
-    };
+  constructor(
+    private readonly m: Mechanism,
+    private readonly layout: RecordLayout,
+  ) {
+    const { bodies, rows } = m.system;
+    this.from = offsets(layout);
+    this.angleAt = new Map(m.angles.map((f, i) => [f, i]));
+    this.norm = new LeastNorm(m.system.ldlt, m.system.lengths);
+    this.own = { acceleration: new Float64Array(6 * bodies), multipliers: new Float64Array(rows) };
   }
 
-  /** Puts a recorded row into the snapshot. */
-  private load(row: Float64Array, loads = false): void {
-    const { from, snapshot, m } = this;
+  /** @param leastNorm constraint forces that are not unique are those of least norm */
+  load(row: Float64Array, leastNorm: boolean): void {
+    const { m, from } = this;
     this.row = row;
-    snapshot.t = row[0]!;
-    snapshot.K.load(row.subarray(from.state, from.acceleration));
-    snapshot.acceleration.set(row.subarray(from.acceleration, from.multipliers));
-    snapshot.multipliers.set(row.subarray(from.multipliers, from.angles));
+    this.t = row[0]!;
+    this.leastNorm = leastNorm;
+    this.solved = false;
+    this.K.load(row.subarray(from.state, from.acceleration));
     m.memories.recall(row, from.memory);
-    m.system.jacobian();
-    if (loads) {
-      m.system.ldlt.factorise(m.system.G);
-      m.system.spreadLoads(m.size, snapshot.multipliers);
+    // where a formula has a kink, the record is that of the time before it
+    m.system.segment(0, this.t);
+  }
+
+  get K() {
+    return this.m.system.K;
+  }
+  get acceleration(): Float64Array {
+    return this.solution.acceleration;
+  }
+  get multipliers(): Float64Array {
+    return this.solution.multipliers;
+  }
+  get G(): Float64Array {
+    void this.solution;
+    return this.m.system.G;
+  }
+  angle(f: Freedom): number {
+    return this.row[this.from.angles + this.angleAt.get(f)!]!;
+  }
+
+  private get solution(): { acceleration: Float64Array; multipliers: Float64Array } {
+    const { own, m, from, row } = this;
+    if (this.solved) return own;
+    this.solved = true;
+    const { system } = m;
+    if (this.layout.solution === 0) {
+      system.accelerate(this.t);
+      own.acceleration.set(system.acceleration);
+      own.multipliers.set(system.multipliers);
+    } else {
+      system.linearise();
+      own.acceleration.set(row.subarray(from.acceleration, from.multipliers));
+      own.multipliers.set(row.subarray(from.multipliers, from.angles));
     }
+    if (this.leastNorm) this.norm.spread(m.size, own.multipliers);
+    return own;
+  }
+}
+
+export class Readings {
+  private readonly snapshot: Recorded;
+
+  /** @param layout of the records, which may be those of an earlier version */
+  constructor(
+    private readonly m: Mechanism,
+    private readonly layout: RecordLayout = recordLayout(m),
+  ) {
+    m.system.compile(kernelsOf);
+    this.snapshot = new Recorded(m, layout);
   }
 
   /** Residuals of positions and velocities at a recorded row: the constraints as they are met there. */
   residuals(row: Float64Array): { position: number; velocity: number } {
-    this.load(row);
-    this.m.system.segment(0, Infinity);
-    return { position: this.m.system.residual(row[0]!), velocity: this.m.system.velocityResidual(row[0]!) };
+    const { snapshot, m } = this;
+    snapshot.load(row, false);
+    m.system.linearise();
+    return { position: m.system.residual(snapshot.t), velocity: m.system.velocityResidual(snapshot.t, true) };
   }
 
   /** Values of channels over recorded chunks, one array each. */
@@ -59,7 +107,7 @@ export class Readings {
     let i = 0;
     for (const chunk of chunks) {
       for (let p = 0; p < chunk.length; p += width, i++) {
-        this.load(chunk.subarray(p, p + width), loads);
+        this.snapshot.load(chunk.subarray(p, p + width), loads);
         for (let k = 0; k < channels.length; k++) out[k]![i] = channels[k]!.read(this.snapshot);
       }
     }

@@ -1,31 +1,46 @@
-/** Layout of a recorded state: one row of numbers a time. */
+/** Layout of a recorded state: one row of numbers a time. What follows from a state (accelerations, multipliers) is worked out when it is read. */
+import { stateSize } from '../equations/layout';
 import type { Mechanism } from '../system/mechanism';
 
 export interface RecordLayout {
   bodies: number;
   extra: number;
+  /** Numbers of accelerations and multipliers. Earlier versions recorded them and left this out. */
+  solution?: 0;
+  /** Rows of constraints. */
   rows: number;
   angles: number;
   /** What elements remember. */
   memory: number;
-  /** Numbers a row: t, state, accelerations, multipliers, angles, memory. */
+  /** Numbers a row: t, state, angles, memory. */
   width: number;
 }
+
+const solutionOf = ({ solution, bodies, rows }: Omit<RecordLayout, 'width'>): number => solution ?? 6 * bodies + rows;
+const wide = (l: Omit<RecordLayout, 'width'>): RecordLayout => ({
+  ...l,
+  width: 1 + stateSize(l.bodies, l.extra) + solutionOf(l) + l.angles + l.memory,
+});
 
 /** How the records of a mechanism are laid out: counts, and numbers to a record. */
 export function recordLayout({ system, angles, memories: { cells: memory } }: Mechanism): RecordLayout {
   const { bodies, rows } = system;
-  const extra = system.K.extra;
-  return { bodies, extra, rows, angles: angles.length, memory, width: 1 + system.size + 6 * bodies + rows + angles.length + memory };
+  return wide({ bodies, extra: system.K.extra, solution: 0, rows, angles: angles.length, memory });
+}
+
+/** How records of a width are laid out: as now, or as earlier versions did; undefined where it is neither. */
+export function layoutOfWidth(m: Mechanism, width: number): RecordLayout | undefined {
+  const now = recordLayout(m),
+    { bodies, extra, rows, angles, memory } = now;
+  return [now, wide({ bodies, extra, rows, angles, memory })].find((l) => l.width === width);
 }
 
 /** Where each part starts in a row. */
 export const offsets = (l: RecordLayout) => {
   const state = 1;
-  const acceleration = state + 13 * l.bodies + l.extra;
-  const multipliers = acceleration + 6 * l.bodies;
-  const angles = multipliers + l.rows;
-  return { state, acceleration, multipliers, angles, memory: angles + l.angles };
+  const acceleration = state + stateSize(l.bodies, l.extra);
+  const angles = acceleration + solutionOf(l);
+  return { state, acceleration, multipliers: acceleration + 6 * l.bodies, angles, memory: angles + l.angles };
 };
 
 /** A recorded row as a start for another run: its state, and what elements remember. */

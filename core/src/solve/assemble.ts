@@ -32,7 +32,7 @@ export function assemble(m: Mechanism): Assembled {
   const { K } = system;
   draw(system, m.bodies);
   for (const g of system.groups) for (const c of g.constraints) c.reset();
-  for (const f of m.assembly.forces) if (f.force.lock) system.hold(f.force.lock.constraint, false);
+  for (const f of m.assembly.forces) if (f.force.holding) system.hold(f.force.holding.constraint, false);
   // A drive of speed or acceleration starts wherever its freedom is drawn.
   for (const d of m.drives) d.course.begin(K);
   for (const q of m.counters) q.begin(K);
@@ -84,38 +84,38 @@ function holdDrives({ system, drives, switches }: Mechanism, letGo: boolean): ()
   return () => loose.forEach((d) => system.hold(d.constraint, true));
 }
 
-/** Lets friction go, as where only posture counts. */
+/** Lets friction and ends go, as where only posture counts. */
 export function frictionless({ assembly, system }: Mechanism): void {
-  for (const { force } of assembly.forces) if (force.lock) system.hold(force.lock.constraint, false);
+  for (const { force } of assembly.forces) if (force.holding) system.hold(force.holding.constraint, false);
 }
 
-/** A friction cannot stick where drives move its joint, though its speed be zero just now: it slips the way it is being accelerated. */
-function slipWhereDriven({ system, assembly: { forces } }: Mechanism, t: number): void {
-  const locks = forces.flatMap(({ force }) => (force.lock?.on ? [force.lock] : []));
-  if (locks.length === 0) return;
+/** No friction sticks and no end holds where drives move its joint, though its speed be zero just now: it goes the way it is being accelerated. */
+function releaseWhereDriven({ system, assembly: { forces } }: Mechanism, t: number): void {
+  const rows = forces.flatMap(({ force }) => (force.holding?.on ? [force.holding] : []));
+  if (rows.length === 0) return;
   const surplus = () => {
     system.linearise();
     return system.ldlt.redundant.reduce((s, x) => s + x, 0);
   };
-  for (const l of locks) system.hold(l.constraint, false);
+  for (const r of rows) system.hold(r.constraint, false);
   let known = surplus();
-  for (const l of locks) {
-    system.hold(l.constraint, true);
+  for (const r of rows) {
+    system.hold(r.constraint, true);
     const now = surplus();
     if (now === known) continue;
-    system.hold(l.constraint, false);
+    system.hold(r.constraint, false);
     known = surplus();
     system.accelerate(t);
-    l.slip(l.freedom.acceleration(system.K, system.acceleration));
+    r.release(system.K, system.acceleration);
   }
 }
 
-/** Frictions that cannot hold at rest begin to slip, the worst case being found in at most as many rounds as there are frictions. */
+/** What cannot hold at rest lets go: frictions slip, ends that would pull are left, bounces end; in at most as many rounds as there are changes. */
 export function chooseModes(m: Mechanism, t = 0): void {
   const { system, watches } = m;
-  slipWhereDriven(m, t);
+  releaseWhereDriven(m, t);
   const changing = watches.filter((w) => w.watch.changeMode);
-  for (let i = 0; i <= changing.length; i++) {
+  for (let i = 0; i <= 2 * changing.length; i++) {
     system.accelerate(t);
     if (!changing.some((w) => w.watch.changeMode!(system.K, t, system))) return;
   }

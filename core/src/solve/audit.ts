@@ -8,19 +8,22 @@ import { closingError } from '../system/ledger';
 import type { Mechanism } from '../system/mechanism';
 import { freedomCount } from './reduced';
 
-/** That nothing is compiled here, where that is so. */
-export const notCompiled = (): Diagnosis[] =>
-  webAssembly && !compiling.refused
-    ? []
-    : [
-        {
-          code: 'not-compiled',
-          severity: 'note',
-          message: 'Compiled code is not to be had here: the run was evaluated in plain JavaScript.',
-          why: 'There is no WebAssembly, or it is forbidden. The numbers are the same; a run takes many times as long.',
-          remedy: 'Allow WebAssembly for this page, or use a current browser.',
-        },
-      ];
+/** That nothing is compiled here, or that something could not be, where that is so. */
+export function notCompiled(): Diagnosis[] {
+  const nothing = !webAssembly || compiling.refused;
+  if (!nothing && compiling.why === undefined) return [];
+  return [
+    {
+      code: 'not-compiled',
+      severity: 'note',
+      message: nothing
+        ? 'Compiled code is not to be had here: the run was evaluated in plain JavaScript.'
+        : 'Some code could not be compiled and was evaluated in plain JavaScript.',
+      why: `${nothing ? 'There is no WebAssembly, or it is forbidden.' : `What was told: ${compiling.why}.`} The numbers are the same; a run takes many times as long.`,
+      remedy: nothing ? 'Allow WebAssembly for this page, or use a current browser.' : 'Load the page anew; close what takes much memory.',
+    },
+  ];
+}
 
 /** That numbers of sixteen digits cannot keep what was asked over so long a run. @param times how many times more rounding comes to */
 export const roundedOff = (accuracy: number, times: number): Diagnosis[] =>

@@ -9,6 +9,9 @@ const SPAN = 400;
 /** Of these so many are refused, and the run has come no further than this part of it. */
 const REFUSED = SPAN / 4;
 const CREEPS = 1e-3;
+/** Attempts after which a run that has come no further than this part of it will not come to its end. */
+const LONG = 20_000;
+const STANDS = 1e-7;
 /** Steps to both sides of a state within which a load is looked at. */
 const REACH = [1, 10, 100];
 /** Halvings of that reach after which a jump is still there, and what is steep is not. */
@@ -19,12 +22,21 @@ export class Creeping {
   private attempts = 0;
   private refused = 0;
   private from = 0;
+  private longer = 0;
+  private since = 0;
   /** Whether it crept over the last whole span. */
   creeps = false;
+  /** Whether it stands still: what holds its steps down does so for good. */
+  stands = false;
   constructor(private readonly until: number) {}
   /** @param t reached so far */
   attempt(t: number, refused: boolean): void {
     if (refused) this.refused++;
+    if (++this.longer >= LONG) {
+      this.stands = t - this.since < STANDS * this.until;
+      this.longer = 0;
+      this.since = t;
+    }
     if (++this.attempts < SPAN) return;
     this.creeps = this.refused > REFUSED && t - this.from < CREEPS * this.until;
     this.attempts = this.refused = 0;

@@ -4,6 +4,7 @@
  * output so that the recording interval never changes the steps. (docs/architecture.md, "The solver")
  */
 import type { Diagnosis } from '../diagnosis';
+import { KIND, type StateLayout } from '../equations/layout';
 import { D } from '../quantity/dimension';
 import { eighthRoot } from '../quantity/elementary';
 import { formatQuantity } from '../quantity/units';
@@ -28,6 +29,7 @@ import { StopLimits } from './stop-limits';
 import { stuck } from './stuck';
 import { ErrorScale } from './tolerance';
 import { Turns } from './turns';
+import { withoutInertia } from './without-inertia';
 
 /** Local error per step against asked accuracy: measured over the verification problems, see docs/architecture.md. */
 const CALIBRATION = 100;
@@ -44,8 +46,9 @@ const LAST_DIGITS = 1e-11;
 const ROUNDING = 0.05;
 /** Near a singular position residuals move what the constraints leave free by many times their size, so that stages go down to rounding. */
 const EXACTLY = 1e-14;
-/** Events without a whole step between them beyond which a run gives up. */
+/** Events without a whole step between them, nor this part of the run, beyond which a run gives up. */
 const CROWDED = 100;
+const APART = 1e-6;
 /** Happenings listed one by one; beyond that they are only counted. */
 const LISTED = 500;
 
@@ -96,8 +99,9 @@ class DynamicRun {
   /** Largest of the smallest loop-closing pivots so far. */
   private usual = 0;
   private readonly creeping: Creeping;
-  /** Events since the last whole step. */
+  /** Events that follow each other closely, and the time of the last. */
   private crowd = 0;
+  private lastEvent = 0;
 
   constructor(
     private readonly m: Mechanism,
@@ -135,7 +139,7 @@ class DynamicRun {
   *events(): Generator<RunEvent, void, void> {
     const { m, recorder, limits } = this;
     const { until, accuracy } = this.options;
-    if (!recorder.put(0, this.turns)) return void (yield* this.failed(notFinite(m, 0)));
+    if (!finite(this.rates) || !recorder.put(0, this.turns)) return void (yield* this.failed(notFinite(m, 0)));
     if (limits.watches.length > 0 && !(yield* this.withinLimits())) return;
     for (const stop of [...breakTimes(m, until, limits.times(until)), until]) {
       let fresh = true;
@@ -184,13 +188,13 @@ class DynamicRun {
   private *segment(stop: number, fresh: boolean): Part {
     const { m, stepper, scale, y, stats } = this;
     const { system } = m;
-    const { until, signal } = this.options;
+    const { until, signal, longest: asked = until / 100 } = this.options;
     system.segment(this.t, stop);
-    const longest = Math.min(stop - this.t, until / 100);
+    const longest = Math.min(stop - this.t, asked);
     system.evaluate(this.t, y, stepper.f0);
     scale.watch();
     if (!finite(stepper.f0)) return yield* this.failed(notFinite(m, this.t));
-    let h = firstStep(stepper.f0, system.bodies, m.size, this.tolerance);
+    let h = firstStep(stepper.f0, system.K.layout, m.size, this.tolerance);
     if (fresh) stepper.restart();
     while (this.t < stop) {
       if (signal?.cancelled) return yield* this.over('cancelled', []);
@@ -210,7 +214,7 @@ class DynamicRun {
         stats.rejected++;
         stats.limits[landed ? 'singular' : 'error']++;
         h *= landed ? SIDESTEP : stepper.cut(error);
-        if (h < 1e-13 * Math.max(until, this.t)) return yield* this.failed(stuck(m, this.t));
+        if (h < 1e-13 * Math.max(until, this.t) || this.creeping.stands) return yield* this.failed(stuck(m, this.t));
         system.evaluate(this.t, y, this.rates); // the factorisation has moved on
         this.creeping.attempt(this.t, true);
         const switches = this.creeping.creeps ? switching(m, this.t, y, this.rates, h) : undefined;
@@ -222,6 +226,7 @@ class DynamicRun {
       }
       this.sidesteps = 0;
       this.creeping.attempt(this.t, false);
+      if (this.creeping.stands) return yield* this.failed(stuck(m, this.t));
       if (this.across) this.refusedFrom = Infinity;
       const { implicit } = stepper;
       const event = this.eventIn(t1);
@@ -388,7 +393,8 @@ class DynamicRun {
   private *atEvent(): Part {
     const { m, t, y, turns, rates, limits } = this;
     const { system } = m;
-    this.crowd++;
+    this.crowd = t - this.lastEvent > APART * this.options.until ? 1 : this.crowd + 1;
+    this.lastEvent = t;
     system.K.load(y);
     for (const x of this.fire()) this.list(x);
     this.stats.limits.event++;
@@ -415,7 +421,9 @@ class DynamicRun {
     const before = ledgers.kinetic(K);
     const list = this.watched.fire(t, () => {
       this.project(t);
+      for (const { watch } of m.watches) watch.rebound?.();
       chooseModes(m, t);
+      this.project(t);
     });
     const jump = ledgers.kinetic(K) - before;
     K.z[ledgers.start.first] = K.z[ledgers.start.first]! + jump;
@@ -443,12 +451,14 @@ class DynamicRun {
 
   /** Ends the run where a limit that stops it has been passed. */
   private *withinLimits(): Part {
-    const reason = this.limits.reason(this.m.system.K, this.t);
+    const { system } = this.m;
+    system.accelerate(this.t);
+    const reason = this.limits.reason(system.K, this.t);
     return reason ? yield* this.over('stopped', [reason]) : true;
   }
 
   private *failed(d: Omit<Diagnosis, 'severity'>): Part {
-    return yield* this.over('failed', [{ severity: 'error', time: this.t, ...d }]);
+    return yield* this.over('failed', [{ severity: 'error', time: this.t, ...(withoutInertia(this.m) ?? d) }]);
   }
 
   private *over(status: RunStatus, found: readonly Diagnosis[]): Part {
@@ -465,14 +475,14 @@ class DynamicRun {
 const stepWithin = (left: number, h: number): number => (left < 1.0001 * h ? left : left < 2 * h ? left / 2 : h);
 
 /** A first step small enough for the accelerations at hand (they move a body by the tolerance's eighth root of its size). */
-function firstStep(dy: Float64Array, bodies: number, size: number, tolerance: number): number {
+function firstStep(dy: Float64Array, { kind }: StateLayout, size: number, tolerance: number): number {
   let rate = 1e-3;
-  for (let i = 0; i < bodies; i++) {
-    for (let k = 0; k < 3; k++) {
-      rate = Math.max(rate, Math.abs(dy[7 * i + k]!) / size, Math.sqrt(Math.abs(dy[7 * bodies + 6 * i + k]!) / size));
-      rate = Math.max(rate, Math.sqrt(Math.abs(dy[7 * bodies + 6 * i + 3 + k]!)));
-    }
-    for (let k = 3; k < 7; k++) rate = Math.max(rate, Math.abs(dy[7 * i + k]!));
+  for (let j = 0; j < kind.length; j++) {
+    const x = Math.abs(dy[j]!);
+    if (kind[j] === KIND.place) rate = Math.max(rate, x / size);
+    else if (kind[j] === KIND.turn) rate = Math.max(rate, x);
+    else if (kind[j] === KIND.velocity) rate = Math.max(rate, Math.sqrt(x / size));
+    else if (kind[j] === KIND.spin) rate = Math.max(rate, Math.sqrt(x));
   }
   return (0.5 * eighthRoot(tolerance)) / rate;
 }

@@ -13,26 +13,41 @@ export interface Happening {
 
 /** Parts into which a step is looked at, so that two crossings in one step are not missed. */
 const PARTS = 4;
+/** States looked at to locate an event, at most: as many halvings come down to the last digit of any time. */
+const MOST = 80;
+/** Digits of time to which an event is located. */
+const LAST_DIGITS = 4 * Number.EPSILON;
 
 export class Events {
   readonly watching: boolean;
+  /** Watches below zero at the last look. */
   private readonly found: number[] = [];
+  /** Of each watch, at the last look and at both ends of the bracket. */
+  private readonly values: Float64Array;
+  private readonly before: Float64Array;
+  private readonly after: Float64Array;
   constructor(
     private readonly system: System,
     private readonly watches: readonly { element: { family: string; name: string }; watch: Watch }[],
   ) {
     this.watching = watches.length > 0;
+    [this.values, this.before, this.after] = [0, 1, 2].map(() => new Float64Array(watches.length)) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
   }
 
-  /** Smallest value of all watches at the state in K; `violated` lists those below zero. */
+  /** Values of all watches at the state in K; whether one is below zero. */
   private look(t: number): boolean {
-    const { system, watches } = this;
-    this.found.length = 0;
+    const { system, watches, values, found } = this;
+    found.length = 0;
     if (watches.some((w) => w.watch.carried)) system.accelerate(t);
-    watches.forEach(({ watch }, i) => {
-      if (watch.value(system.K, t, system) < 0) this.found.push(i);
-    });
-    return this.found.length > 0;
+    for (let i = 0; i < watches.length; i++) {
+      values[i] = watches[i]!.watch.value(system.K, t, system);
+      if (values[i]! < 0) found.push(i);
+    }
+    return found.length > 0;
   }
 
   /**
@@ -41,24 +56,58 @@ export class Events {
    */
   first(t0: number, t1: number, at: (t: number) => void): number | undefined {
     let lo = t0;
+    this.before.fill(NaN);
     for (let i = 1; i <= PARTS; i++) {
       const hi = i === PARTS ? t1 : t0 + ((t1 - t0) * i) / PARTS;
       at(hi);
-      if (this.look(hi)) return this.bisect(lo, hi, at);
+      if (this.look(hi)) return this.locate(lo, hi, at);
+      this.before.set(this.values);
       lo = hi;
     }
     return undefined;
   }
 
-  private bisect(lo: number, hi: number, at: (t: number) => void): number {
-    for (let i = 0; i < 60; i++) {
-      const mid = lo + (hi - lo) / 2;
-      if (mid <= lo || mid >= hi) break;
-      at(mid);
-      if (this.look(mid)) hi = mid;
-      else lo = mid;
+  /**
+   * Closes in on the first change of sign in (lo, hi] by secants that keep it between them (the Illinois method; Dowell, Jarratt, BIT 11, 1971), the
+   * earliest of all watches leading, and by halves where a secant says nothing.
+   */
+  private locate(lo: number, hi: number, at: (t: number) => void): number {
+    const { before, after, values } = this;
+    after.set(values);
+    let side = 0;
+    for (let i = 0; i < MOST; i++) {
+      const least = LAST_DIGITS * Math.max(Math.abs(lo), Math.abs(hi));
+      if (hi - lo <= least) break;
+      const middle = Math.min(hi - least / 2, Math.max(lo + least / 2, this.secant(lo, hi)));
+      if (middle <= lo || middle >= hi) break;
+      at(middle);
+      if (this.look(middle)) {
+        hi = middle;
+        after.set(values);
+        if (side > 0) halve(before);
+        side = 1;
+      } else {
+        lo = middle;
+        before.set(values);
+        if (side < 0) halve(after);
+        side = -1;
+      }
     }
     return hi;
+  }
+
+  /** Where the first of the watches that are below zero at the end of a bracket passes it, straight between both ends. */
+  private secant(lo: number, hi: number): number {
+    let first = hi;
+    for (let i = 0; i < this.after.length; i++) {
+      const b = this.after[i]!,
+        a = this.before[i]!;
+      if (!(b < 0)) continue;
+      // one that had nothing to watch before, or jumps, is closed in on by halves
+      if (!(a > 0 && a < Infinity && b > -Infinity && a - b > 0)) return lo + (hi - lo) / 2;
+      first = Math.min(first, lo + (hi - lo) * (a / (a - b)));
+    }
+    return first;
   }
 
   /** Lets every watch that is below zero at the state in K fire. @param project brings the machine onto the rows that now hold */
@@ -78,4 +127,8 @@ export class Events {
     });
     return told;
   }
+}
+
+function halve(list: Float64Array): void {
+  for (let i = 0; i < list.length; i++) list[i] = list[i]! / 2;
 }

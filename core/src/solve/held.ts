@@ -6,7 +6,7 @@ import { POSITION_TOLERANCE } from '../system/system';
 /** Residuals after projection beyond which a step is refused rather than recorded: m or 1, and m/s or 1/s. */
 export const HELD = { position: 1e-8, velocity: 1e-7 };
 
-/** Brings an interpolated state onto the constraints and solves for its accelerations and multipliers. */
+/** Brings an interpolated state onto the constraints, where it is not on them already; leaves it in K. */
 export function ontoConstraints(
   { system, size }: Mechanism,
   t: number,
@@ -18,14 +18,13 @@ export function ontoConstraints(
   // what is left may be a hundredth of the accuracy asked
   const slack = 0.01 * accuracy * size;
   system.K.load(y);
-  system.accelerate(t);
   const p0 = system.residual(t);
-  const v0 = system.velocityResidual(t, true);
+  const v0 = system.velocityResidual(t);
   let [p, v] = [p0, v0];
   if (p0 > Math.min(slack, 0.5 * HELD.position) || v0 > Math.min(slack, 0.5 * HELD.velocity)) {
+    system.linearise();
     p = system.projectPositions(t, enough);
     v = system.projectVelocities(t, 3 * enough);
-    system.accelerate(t);
   }
   stats.positionResidual = Math.max(stats.positionResidual, p);
   stats.velocityResidual = Math.max(stats.velocityResidual, v);

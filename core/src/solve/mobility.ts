@@ -38,7 +38,8 @@ export function mobility(m: Mechanism): Mobility {
   const withDrives = system.ldlt.redundant.reduce((s, x) => s + x, 0);
   // Rows of joints and couplings alone: they come first in the system.
   const rows = groups.reduce((s, g) => s + g.rows, 0);
-  const alone = new Ldlt(new Elimination(system.bodies, rows, groups), system.masses, system.inertias);
+  const alone = new Ldlt(new Elimination(system.bodies, rows, groups, system.ldlt.plan.light), system.masses, system.inertias);
+  alone.weights.set(system.ldlt.weights.subarray(0, rows));
   alone.factorise(system.G);
   const redundant = alone.redundant.reduce((s, x) => s + x, 0);
   const joints = 6 * system.bodies - rows + redundant;

@@ -14,7 +14,7 @@ import { ontoConstraints } from './held';
 import { recordCount, recordTime } from './record-times';
 import { Recorder } from './recorder';
 import { type RunEvent, type RunOptions, noStatistics } from './run-events';
-import { notFinite } from './finite';
+import { finite, notFinite } from './finite';
 import { freeMotions } from './motions';
 import { freedomCount } from './reduced';
 import { equilibrium, frictionNotes } from './statics';
@@ -74,7 +74,7 @@ export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunE
           for (const e of system.extras)
             if (e.ledger)
               for (let k = 0; k < e.states; k++) {
-                const at = 13 * system.bodies + e.first + k;
+                const at = K.layout.further + e.first + k;
                 K.z[e.first + k] = K.z[e.first + k]! + ((b - a) / 6) * (first[at]! + 4 * middle[at]! + last[at]!); // Simpson's rule
               }
           first.set(last);
@@ -117,9 +117,9 @@ function advance({ system }: Mechanism, h: number): void {
 /** Frictions rub against the motion at hand; one at rest carries nothing. */
 function rub(m: Mechanism, t: number): void {
   for (const { force } of m.assembly.forces)
-    if (force.lock) {
-      force.begin?.(m.system.K, t);
-      m.system.hold(force.lock.constraint, false);
+    if (force.holding) {
+      if (force.sticks) force.begin?.(m.system.K, t);
+      m.system.hold(force.holding.constraint, false);
     }
   m.system.accelerate(t);
 }
@@ -197,7 +197,7 @@ function* march(
   const total = until > 0 ? recordCount(until, every) : 1,
     timeOf = recordTime(until, every);
   const work = new Float64Array(system.size);
-  system.segment(0, Math.max(until, 1e-9));
+  system.segment(0, 0);
   K.load(y);
   system.accelerate(0);
   const turns = new Turns(m.angles, K, 0);
@@ -219,6 +219,8 @@ function* march(
       return;
     }
     before.set(y);
+    // where a formula has a kink, the record is that of the time before it
+    system.segment(0, t);
     const fault = solve(t, from);
     if (fault) {
       yield* recorder.flush(from);
@@ -236,7 +238,7 @@ function* march(
       system.accelerate(t);
     }
     turns.follow(K, t);
-    if (!recorder.put(t, turns)) {
+    if (!finite(system.solution) || !recorder.put(t, turns)) {
       yield* recorder.flush(from);
       yield end('failed', from, [{ severity: 'error', time: t, ...notFinite(m, t) }]);
       return;

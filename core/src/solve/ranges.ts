@@ -55,7 +55,7 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
   const posture = () => {
     const p = new Float64Array(system.size);
     K.store(p);
-    return p.slice(0, 7 * system.bodies);
+    return p.slice(0, K.layout.motions);
   };
   const kept = new Float64Array(system.size);
   let h = 1 / PARTS;

@@ -1,3 +1,4 @@
+import { KIND } from '../equations/layout';
 import { type RecordLayout, type RunStatistics, offsets } from '../results/record';
 import type { Mechanism } from '../system/mechanism';
 import { finite } from './finite';
@@ -33,8 +34,6 @@ export class Recorder {
     const row = this.chunk.subarray(this.filled * this.layout.width, (this.filled + 1) * this.layout.width);
     row[0] = t;
     system.K.store(row.subarray(this.from.state, this.from.acceleration));
-    row.set(system.acceleration, this.from.acceleration);
-    row.set(system.multipliers, this.from.multipliers);
     row.set(turns.angle, this.from.angles);
     memories.follow(system.K);
     memories.keep(row, this.from.memory);
@@ -43,10 +42,10 @@ export class Recorder {
     this.filled++;
     this.stats.records++;
     if (this.moved) return true;
-    const positions = row.subarray(this.from.state, this.from.state + 7 * system.bodies);
+    const positions = row.subarray(this.from.state, this.from.state + system.K.layout.motions);
     this.first ??= positions.slice();
     const first = this.first;
-    this.moved = positions.some((x, i) => Math.abs(x - first[i]!) > (i % 7 < 3 ? 1e-9 * size : 1e-9));
+    this.moved = positions.some((x, i) => Math.abs(x - first[i]!) > (system.K.layout.kind[i] === KIND.place ? 1e-9 * size : 1e-9));
     return true;
   }
   *flush(t: number): Generator<RunEvent, void, void> {

@@ -12,6 +12,8 @@ export interface RunOptions {
   every: number;
   /** Asked accuracy of the motion, relative. */
   accuracy: number;
+  /** Longest step of a dynamic run, s; left out: a hundredth of the run. */
+  longest?: number;
   /** Integration method; `auto` takes the explicit one until stability holds it back. */
   method?: Method;
   /** State to start from instead of the assembled one: as recorded by a run of the same mechanism. */

@@ -92,6 +92,7 @@ function fit(m: Mechanism, typed: readonly Typed[]): void {
   }
   const ldlt = new Ldlt(system.ldlt.plan, masses, inertias),
     step = new Float64Array(6 * bodies + rows);
+  ldlt.weights.set(system.ldlt.weights);
   ldlt.off.set(system.ldlt.off);
   ldlt.factorise(system.G);
   const least = SAME * fastest(m, typed);

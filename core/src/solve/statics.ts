@@ -4,7 +4,8 @@
  * stable equilibrium. Where the motion is unstable the step stays below its time constant, so that it is left and not sought.
  */
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
-import { type Diagnosis, Refusal } from '../diagnosis';
+import { type Diagnosis, Refusal, refuse } from '../diagnosis';
+import { KIND } from '../equations/layout';
 import { DenseLu } from '../linear/dense';
 import { square } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
@@ -59,8 +60,11 @@ function loadScale(m: Mechanism, t: number): number {
 export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
   const { system } = m,
     { K } = system;
-  const frictions = m.assembly.forces.flatMap(({ name, force }) => (force.lock ? [{ name, force, lock: force.lock }] : []));
-  if (frictions.length === 0) return { ...balance(m, t, newton), held: [], slipped: [] };
+  const frictions = m.assembly.forces.flatMap(({ name, force }) =>
+    force.sticks && force.holding ? [{ name, force, row: force.holding }] : [],
+  );
+  for (const { force } of m.assembly.forces) if (force.holding && !force.sticks) system.hold(force.holding.constraint, false);
+  if (frictions.length === 0) return { ...inside(m, balance(m, t, newton)), held: [], slipped: [] };
   const start = new Float64Array(system.size);
   K.v.fill(0);
   K.w.fill(0);
@@ -68,19 +72,17 @@ export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
   const slipped = new Set<string>();
   for (;;) {
     K.load(start);
-    for (const { name, force, lock } of frictions) {
+    for (const { name, force, row } of frictions) {
       force.begin?.(K, t);
-      if (slipped.has(name)) system.hold(lock.constraint, false);
+      if (slipped.has(name)) system.hold(row.constraint, false);
     }
     try {
-      const found = balance(m, t, newton);
-      const over = frictions.filter(({ name, lock }) => !slipped.has(name) && !lock.holds(K, system));
+      const found = inside(m, balance(m, t, newton));
+      const over = frictions.filter(({ name, force }) => !slipped.has(name) && !force.sticks!(K, system));
       if (over.length === 0)
         return {
           ...found,
-          held: frictions
-            .filter((f) => !slipped.has(f.name) && Math.abs(system.multipliers[f.lock.constraint.row]!) > 0)
-            .map((f) => f.name),
+          held: frictions.filter((f) => !slipped.has(f.name) && Math.abs(system.multipliers[f.row.constraint.row]!) > 0).map((f) => f.name),
           slipped: [...slipped],
         };
       for (const { name } of over) slipped.add(name);
@@ -95,6 +97,20 @@ export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
       );
     }
   }
+}
+
+/** An equilibrium, if it lies inside all rigid ends: what leans on one is found by a dynamic run alone. @throws Refusal */
+function inside<T>(m: Mechanism, found: T): T {
+  const passed = m.assembly.forces.find(({ force }) => force.holding && !force.sticks && force.beyond?.(m.system.K));
+  return passed
+    ? refuse({
+        code: 'statics-stop',
+        message: `The machine would come to rest beyond the end of ${passed.name}.`,
+        why: 'A rigid end carries no load in statics: where it leans on one is not sought.',
+        remedy: 'Let a spring and damper push back at that end, or run it dynamically until it rests.',
+        element: { family: 'loads', name: passed.name },
+      })
+    : found;
 }
 
 /** The equilibrium of the loads, with the rows that hold at present. */
@@ -268,6 +284,7 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
   const { K } = system;
   const { y } = assemble(m);
   const found: Equilibrium[] = [];
+  const { layout } = K;
   const take = (e: Equilibrium) => {
     const alike = (f: Equilibrium) =>
       f.neutral.length > 0 &&
@@ -278,8 +295,12 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
       (f) =>
         alike(f) ||
         f.y
-          .subarray(0, 7 * system.bodies)
-          .every((x, i) => Math.abs(x - e.y[i]!) < 1e-5 * (i % 7 < 3 ? m.size : 1) || (i % 7 >= 3 && sameTurn(f.y, e.y, i))),
+          .subarray(0, layout.motions)
+          .every(
+            (x, i) =>
+              Math.abs(x - e.y[i]!) < 1e-5 * (layout.kind[i] === KIND.place ? m.size : 1) ||
+              (layout.kind[i] === KIND.turn && sameTurn(f.y, e.y, layout.turn(layout.body[i]!))),
+          ),
     );
     if (!same) found.push(e);
   };
@@ -323,9 +344,8 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
   return found.sort((a, b) => a.energy - b.energy);
 }
 
-/** Whether a component of a quaternion differs only by the sign of the whole. */
-function sameTurn(a: Float64Array, b: Float64Array, i: number): boolean {
-  const p = i - (i % 7) + 3;
+/** Whether two unit quaternions are one turn: a quaternion and its opposite are. @param p where both begin */
+function sameTurn(a: Float64Array, b: Float64Array, p: number): boolean {
   let s = 0;
   for (let k = 0; k < 4; k++) s += a[p + k]! * b[p + k]!;
   return Math.abs(s) > 1 - 1e-9;

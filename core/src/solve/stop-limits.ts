@@ -3,6 +3,7 @@ import type { Diagnosis } from '../diagnosis';
 import type { Channel, Snapshot } from '../elements/declarations';
 import type { Kinematics } from '../equations/kinematics';
 import type { Watch } from '../equations/watch';
+import { LeastNorm } from '../linear/least-norm';
 import { formatQuantity } from '../quantity/units';
 import type { Mechanism } from '../system/mechanism';
 import type { Turns } from './turns';
@@ -52,7 +53,8 @@ export class StopLimits {
     private readonly turns: Turns,
   ) {
     const { system, size } = m;
-    const multipliers = new Float64Array(system.rows),
+    const norm = new LeastNorm(system.ldlt, system.lengths),
+      multipliers = new Float64Array(system.rows),
       indexOf = new Map(m.angles.map((f, i) => [f, i]));
     const snapshot: Snapshot = {
       t: 0,
@@ -66,7 +68,7 @@ export class StopLimits {
       snapshot.K = K;
       snapshot.t = t;
       multipliers.set(system.multipliers);
-      if (loads) system.spreadLoads(size, multipliers);
+      if (loads) norm.spread(size, multipliers);
       return snapshot;
     };
     this.watches = m.resolution.elements.limits

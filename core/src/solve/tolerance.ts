@@ -3,6 +3,7 @@
  * the size of the machine, velocities against the largest seen so far and against what they come to as an error of place by the end
  * of the run, never angles against their own growth. The worst body counts, so that a large model does not hide a small fast part.
  */
+import { KIND } from '../equations/layout';
 import { square } from '../quantity/elementary';
 import type { System } from '../system/system';
 
@@ -10,6 +11,9 @@ import type { System } from '../system/system';
 const ROUNDING = 1e-15;
 
 export class ErrorScale {
+  private readonly weights = new Float64Array(KIND.further);
+  private readonly sums5: Float64Array;
+  private readonly sums3: Float64Array;
   private speed = 0;
   private spin = 0;
   constructor(
@@ -18,7 +22,10 @@ export class ErrorScale {
     private readonly tolerance: number,
     /** Length of the run, s: an error of velocity drifts for as long. */
     private readonly until: number,
-  ) {}
+  ) {
+    this.sums5 = new Float64Array(system.bodies);
+    this.sums3 = new Float64Array(system.bodies);
+  }
 
   /** Takes note of the present motion and of the accelerations just solved for. */
   watch(): void {
@@ -45,40 +52,36 @@ export class ErrorScale {
     return ROUNDING * Math.max(this.speed / (this.size0 * drift), this.spin / drift, 1 / ROUNDING);
   }
 
-  /** Brings the weights of the four kinds of state up to date: one is just allowed. */
+  /** Brings the weights of the kinds of state up to date: one is just allowed. Further states are weighed by themselves. */
   private weigh(): void {
-    const { tolerance, size0 } = this;
-    this.position = 1 / (tolerance * size0);
+    const { tolerance, size0, weights } = this;
     const drift = tolerance / this.until;
-    this.velocity = 1 / Math.max(Math.min(tolerance * this.speed, size0 * drift), 1e-9 * tolerance * size0, ROUNDING * this.speed);
-    this.turning = 1 / Math.max(Math.min(tolerance * this.spin, drift), 1e-9 * tolerance, ROUNDING * this.spin);
+    weights[KIND.place] = 1 / (tolerance * size0);
+    weights[KIND.turn] = 1 / tolerance;
+    weights[KIND.velocity] = 1 / Math.max(Math.min(tolerance * this.speed, size0 * drift), 1e-9 * tolerance * size0, ROUNDING * this.speed);
+    weights[KIND.spin] = 1 / Math.max(Math.min(tolerance * this.spin, drift), 1e-9 * tolerance, ROUNDING * this.spin);
   }
-  private position = 0;
-  private velocity = 0;
-  private turning = 0;
 
-  /** Place in the state vector of component k (0 to 12) of a body, and its weight. */
-  private place(i: number, k: number): number {
-    return k < 7 ? 7 * i + k : 7 * this.system.bodies + 6 * i + k - 7;
-  }
-  private weight(k: number): number {
-    return k < 3 ? this.position : k < 7 ? 1 / this.tolerance : k < 10 ? this.velocity : this.turning;
+  /** Sums of squares of weighed errors, one to a body. */
+  private sum(error: Float64Array, into: Float64Array): void {
+    const { weights } = this,
+      { kind, body, further } = this.system.K.layout;
+    into.fill(0);
+    for (let j = 0; j < further; j++) into[body[j]!] = into[body[j]!]! + square(error[j]! * weights[kind[j]!]!);
   }
 
   /** Size of one vector of state errors: that of the worst body or extra state. */
   size(error: Float64Array, y: Float64Array): number {
-    const { bodies } = this.system;
+    const { layout } = this.system.K,
+      { sums5 } = this;
     this.weigh();
+    this.sum(error, sums5);
     let worst = 0;
-    for (let i = 0; i < bodies; i++) {
-      let s = 0;
-      for (let k = 0; k < 13; k++) s += square(error[this.place(i, k)]! * this.weight(k));
-      worst = Math.max(worst, Math.sqrt(s / 13));
-    }
+    for (let i = 0; i < sums5.length; i++) worst = Math.max(worst, Math.sqrt(sums5[i]! / layout.each));
     for (const extra of this.system.extras) {
       if (extra.ledger) continue;
       for (let k = 0; k < extra.states; k++) {
-        const at = 13 * bodies + extra.first + k;
+        const at = layout.further + extra.first + k;
         worst = Math.max(worst, Math.abs(error[at]!) / (this.tolerance * (1 + Math.abs(y[at]!))));
       }
     }
@@ -87,24 +90,17 @@ export class ErrorScale {
 
   /** @param error5,error3 error estimates per unit step; combined as in DOP853 */
   measure(h: number, error5: Float64Array, error3: Float64Array, y: Float64Array): number {
-    const { bodies } = this.system;
+    const { layout } = this.system.K,
+      { sums5, sums3 } = this;
     this.weigh();
+    this.sum(error5, sums5);
+    this.sum(error3, sums3);
     let worst = 0;
-    for (let i = 0; i < bodies; i++) {
-      let s5 = 0,
-        s3 = 0;
-      for (let k = 0; k < 13; k++) {
-        const at = this.place(i, k),
-          w = this.weight(k);
-        s5 += square(error5[at]! * w);
-        s3 += square(error3[at]! * w);
-      }
-      worst = Math.max(worst, norm(h, s5, s3, 13));
-    }
+    for (let i = 0; i < sums5.length; i++) worst = Math.max(worst, norm(h, sums5[i]!, sums3[i]!, layout.each));
     for (const extra of this.system.extras) {
       if (extra.ledger) continue;
       for (let k = 0; k < extra.states; k++) {
-        const at = 13 * bodies + extra.first + k;
+        const at = layout.further + extra.first + k;
         const w = 1 / (this.tolerance * (1 + Math.abs(y[at]!)));
         worst = Math.max(worst, norm(h, square(error5[at]! * w), square(error3[at]! * w), 1));
       }

@@ -15,7 +15,7 @@ export interface FinishedRun {
   chunks: Float64Array[];
   time: Float64Array;
   end: Extract<RunEvent, { type: 'end' }>;
-  /** Values of a gauge over the run, SI. @throws Refusal */
+  /** Values of a gauge over the run, SI: read once, and the same list whenever it is asked for. @throws Refusal */
   gauge(name: string): Float64Array;
   /** A recorded state, to start another run from. */
   state(record: number): Float64Array;
@@ -43,7 +43,9 @@ export function runModel(model: Model, options: Partial<RunOptions & { analysis:
     if (e.type === 'records') chunks.push(e.data);
     else if (e.type === 'end') end = e;
   }
-  const readings = new Readings(mechanism);
+  const readings = new Readings(mechanism),
+    /** Gauges that were asked for. */
+    read = new Map<string, Float64Array>();
   return {
     mechanism,
     chunks,
@@ -60,6 +62,10 @@ export function runModel(model: Model, options: Partial<RunOptions & { analysis:
       }
       throw new RangeError(`record ${record} of ${chunks.length}`);
     },
-    gauge: (name) => readings.read([mechanism.channel(name)], chunks)[0]!,
+    gauge(name) {
+      const known = read.get(name) ?? readings.read([mechanism.channel(name)], chunks)[0]!;
+      read.set(name, known);
+      return known;
+    },
   };
 }

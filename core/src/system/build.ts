@@ -32,12 +32,12 @@ export function build(given: Model): Built {
   const layout = layOut(resolution);
   const attempts = new Attempts(resolution.diagnoses);
   // places, with their faults, before anything that hangs on them
-  attempts.each(elements.points, (p) => layout.point(p.name));
+  const points = attempts.each(elements.points, (p) => layout.point(p.name));
   attempts.each(elements.bodies, (b) => layout.body(b.name));
   const shapes = drawnShapes(resolution, layout, attempts);
   const bodies = attempts.each(elements.bodies, (b) => bodyInfo(b, layout, shapes));
   for (const b of bodies) attempts.diagnoses.push(...massFaults(b, model));
-  const mechanism = mechanismOf(resolution, layout, shapes, bodies, attempts);
+  const mechanism = mechanismOf(resolution, layout, shapes, bodies, sizeOf(points, bodies), attempts);
   return { resolution, mechanism, diagnoses: attempts.diagnoses, shapes, bodies, layout, ground: model.ground };
 }
 
@@ -47,6 +47,7 @@ function mechanismOf(
   layout: Layout,
   shapes: readonly ShapeInfo[],
   bodies: readonly BodyInfo[],
+  size: number,
   attempts: Attempts,
 ): Mechanism | undefined {
   const { model, elements } = resolution;
@@ -64,7 +65,7 @@ function mechanismOf(
   const gauges = new Gauges(resolution, () => assembly);
   // the system comes last; nothing is switched before it is there
   const hold = (c: Constraint, on: boolean) => system.hold(c, on);
-  const known = { resolution, layout, places, bodies, shapes, joints, drives, couplings, energies, counters, gauges, hold };
+  const known = { resolution, layout, places, bodies, shapes, joints, drives, couplings, energies, counters, gauges, size, hold };
   const assembly = assemblyOf(known);
   couplings.push(...attempts.each(elements.couplings, (c) => couplingInfo(c, assembly)));
   for (const l of elements.loads) {
@@ -84,10 +85,11 @@ function mechanismOf(
     // powers are told in this order
     [...forces.map((f) => f.force), ...couplings.flatMap((c) => c.spread ?? [])],
     [...drives.map((d) => d.course), ...counters.all, ...forces.flatMap((f) => f.force.extras ?? []), ...ledgerStates(ledgers)],
+    size,
   );
   // rows of start values hold while the machine is assembled, those of frictions while they stick
   for (const c of starts.flatMap(startRows)) hold(c, false);
-  for (const { force } of forces) if (force.lock) hold(force.lock.constraint, false);
+  for (const { force } of forces) if (force.holding) hold(force.holding.constraint, false);
   for (const l of ledgers.loads) l.powers = system.powers;
   for (const d of ledgers.drives) d.multipliers = system.multipliers;
   draw(system, bodies);
@@ -114,10 +116,7 @@ function mechanismOf(
     ledgers,
     assembly,
     angles: joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation')),
-    size: sizeOf(
-      elements.points.map((p) => layout.point(p.name)),
-      bodies,
-    ),
+    size,
     channel: gauges.channel,
     gauges: readable,
     outlines: elements.loads.map((l) => ({ load: l.name, outline: assembly.outline(l.name) })),

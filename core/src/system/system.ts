@@ -8,6 +8,7 @@ import type { Constraint, Statement } from '../equations/constraint';
 import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
 import type { Kinematics } from '../equations/kinematics';
+import { lightBodies } from '../linear/augmented';
 import { Elimination } from '../linear/elimination';
 import type { Link } from '../linear/order';
 import { Ldlt } from '../linear/ldlt';
@@ -54,7 +55,9 @@ export class System {
   private wanted: ((s: Structure) => MachineKernels) | undefined;
   private machine: Machine | undefined;
   private readonly ratio: Float64Array;
-  private readonly isLength: readonly boolean[];
+  private readonly loosest: Float64Array;
+  /** Rows that add to M. */
+  private weighted: readonly number[] = [];
   private readonly rhs: Float64Array;
   private readonly F: Float64Array;
   private readonly applied: Float64Array;
@@ -74,6 +77,8 @@ export class System {
     readonly groups: readonly Group[],
     readonly forces: readonly Force[],
     readonly extras: readonly ExtraStates[],
+    /** Characteristic size, m. */
+    size: number,
   ) {
     let row = 0;
     for (const g of groups)
@@ -93,15 +98,16 @@ export class System {
       c.first = extra;
       extra += c.states;
     }
-    this.isLength = groups.flatMap((g) => g.constraints.flatMap((c) => [...c.lengths]));
     this.constraints = groups.flatMap((g) => g.constraints);
     this.others = this.constraints.filter((c) => !c.statement);
     this.driven = this.constraints.flatMap(({ statement }) => (statement?.course ? [statement] : []));
-    const plan = new Elimination(bodies, row, groups),
+    const plan = new Elimination(bodies, row, groups, lightBodies(masses, inertias, size)),
       room = (this.room = new Room(plan, extra, this.constraints, masses, inertias));
     this.K = room.K;
     this.letsGo = new Uint8Array(row);
     this.ldlt = new Ldlt(plan, masses, inertias, (key) => room.view(key));
+    this.loosest = room.view('loosest');
+    this.weightRows(size);
     this.G = room.view('G');
     this.phi = room.view('phi');
     this.rhs = room.view('gamma');
@@ -156,50 +162,8 @@ export class System {
     // what is nothing in this structure is never written
     this.G.fill(0);
     this.ldlt.clear();
+    this.rhs.fill(0);
     return this.machine;
-  }
-
-  /**
-   * Where rows are redundant the multipliers are not unique: those of least norm (moments counted against the machine's size) take their place.
-   * With c the row's coefficients in the others (Gᵀ c = its own row), e − c is a change of loads that moves nothing.
-   * Needs the factorisation at hand. @param size characteristic length, m; @param multipliers changed in place
-   */
-  spreadLoads(size: number, multipliers: Float64Array): void {
-    const { redundant } = this.ldlt;
-    const rows = [...redundant.keys()].filter((r) => redundant[r]);
-    if (rows.length === 0) return;
-    const n = 6 * this.bodies,
-      weight = (r: number) => (this.isLength[r] ? 1 : 1 / size);
-    const idle: { rows: number[]; v: Float64Array }[] = [];
-    for (const r of rows) {
-      const x = new Float64Array(n + this.rows);
-      this.ldlt.spread(r, this.G, x);
-      this.ldlt.solve(x);
-      const v = new Float64Array(this.rows);
-      for (let k = 0; k < this.rows; k++) v[k] = -x[n + k]! * weight(k);
-      v[r] = v[r]! + weight(r);
-      // each reaches over its own loop only
-      for (const u of idle) {
-        let s = 0;
-        for (const k of u.rows) s += u.v[k]! * v[k]!;
-        if (s !== 0) for (const k of u.rows) v[k] = v[k]! - s * u.v[k]!;
-      }
-      let s = 0;
-      for (let k = 0; k < v.length; k++) s += v[k]! * v[k]!;
-      if (!(s > 1e-24)) continue;
-      s = Math.sqrt(s);
-      const reach: number[] = [];
-      for (let k = 0; k < v.length; k++) {
-        v[k] = v[k]! / s;
-        if (Math.abs(v[k]!) > 1e-13) reach.push(k);
-      }
-      idle.push({ rows: reach, v });
-    }
-    for (const u of idle) {
-      let s = 0;
-      for (const k of u.rows) s += u.v[k]! * multipliers[k]! * weight(k);
-      for (const k of u.rows) multipliers[k] = multipliers[k]! - (s * u.v[k]!) / weight(k);
-    }
   }
 
   /** Limits formulas to the inside of [t0, t1]. */
@@ -216,11 +180,11 @@ export class System {
   evaluate(t: number, y: Float64Array, dy: Float64Array): void {
     this.K.load(y);
     this.accelerate(t);
-    const { K, bodies } = this;
+    const { K } = this;
     K.rates(dy);
-    dy.set(this.acceleration, 7 * bodies);
+    dy.set(this.acceleration, K.layout.motions);
     const inside = this.inside(t);
-    for (const c of this.extras) c.rates(K, inside, dy, 13 * bodies);
+    for (const c of this.extras) c.rates(K, inside, dy, K.layout.further);
   }
 
   /** Solves for u̇ and λ at the present kinematics. */
@@ -238,13 +202,42 @@ export class System {
     if (made) {
       this.follow(inside);
       made.accelerate();
-      this.ldlt.judge(this.ratio);
+      this.ldlt.judge(this.ratio, this.loosest[0]!);
     } else {
       this.balance(F);
       this.ldlt.factorise(G);
       this.ldlt.solve(solution);
     }
+    this.complete();
     if (this.load.reacting) this.iterateReactions(inside);
+  }
+
+  /** Weights of the rows that add to M: between the mass of a body with next to no inertia and that of the heaviest. */
+  private weightRows(size: number): void {
+    const { plan, weights } = this.ldlt,
+      { masses } = this,
+      light = new Set(plan.light),
+      lengths = this.lengths;
+    this.weighted = [...new Set(plan.products.map((p) => p.row))];
+    const heaviest = masses.reduce((a, b) => Math.max(a, b), 0);
+    for (const r of this.weighted) {
+      const blocks = [r, ...plan.further[r]!].flatMap((b) => [plan.bodyOf[2 * b]!, plan.bodyOf[2 * b + 1]!]).filter((b) => light.has(b));
+      weights[r] = Math.sqrt(heaviest * Math.max(...blocks.map((b) => masses[b]!))) * (lengths[r] ? 1 : size * size);
+    }
+  }
+  /** Multipliers as they are without what rows add to M; no solution where a direction is free and has no inertia. */
+  private complete(): void {
+    const { weighted, ldlt, multipliers, rhs } = this;
+    for (let i = 0; i < weighted.length; i++) {
+      const r = weighted[i]!;
+      if (!ldlt.off[r]) multipliers[r] = multipliers[r]! + ldlt.weights[r]! * rhs[r]!;
+    }
+    if (ldlt.weightless) this.solution.fill(NaN);
+  }
+
+  /** Of each row whether it holds a length. */
+  get lengths(): boolean[] {
+    return this.constraints.flatMap((c) => [...c.lengths]);
   }
 
   /** What driven coordinates follow at a time, to where compiled equations read it. */
@@ -286,6 +279,7 @@ export class System {
       }
       this.balance(F);
       this.solveFor(solution);
+      this.complete();
     }
   }
 
@@ -334,7 +328,7 @@ export class System {
     if (made) {
       for (const c of this.others) c.jacobian(this.K, this.G);
       made.linearise();
-      this.ldlt.judge(this.ratio);
+      this.ldlt.judge(this.ratio, this.loosest[0]!);
     } else {
       this.jacobian();
       this.ldlt.factorise(this.G, damping);

@@ -1,6 +1,7 @@
 'use client';
 import { CopyPlus, Trash2 } from 'lucide-react';
 import dynamic from 'next/dynamic';
+import { useState } from 'react';
 import { type Family, type Field, type RawElement, applies, kindOf } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document/document';
 import { duplicateElement, imagesOf, setMirrored } from '@/state/document/card-edits';
@@ -17,6 +18,7 @@ const Sketcher = dynamic(() => import('@/ui/sketcher').then((m) => m.Sketcher), 
 const KitCard = dynamic(() => import('../reuse/kits-dialog').then((m) => m.KitCard), { ssr: false });
 const InstanceCard = dynamic(() => import('../reuse/instance-card').then((m) => m.InstanceCard), { ssr: false });
 const BodyLook = dynamic(() => import('./body-look').then((m) => m.BodyLook), { ssr: false });
+const Knob = dynamic(() => import('./knob').then((m) => m.Knob), { ssr: false });
 const UsedBy = dynamic(() => import('./used-by').then((m) => m.UsedBy), { ssr: false });
 const Offers = dynamic(() => import('./selection').then((m) => m.Offers), { ssr: false });
 
@@ -55,6 +57,7 @@ export function ElementCard({ family, index, element }: { family: Family; index:
           className="resize-none rounded border border-line bg-sheet px-1.5 py-1"
         />
       </div>
+      {family === 'parameters' && <ByHand key={element.name} parameter={element} />}
       <Outlines family={family} element={element} keys={fields.flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : []))} />
       {(family === 'bodies' || family === 'shapes') && <MassCard family={family} element={element} found={mass} />}
       {family === 'gauges' && <Positive name={element.name} />}
@@ -94,6 +97,22 @@ function Images({ family, element }: { family: Family; element: RawElement }) {
         {element.mirrored === false ? 'Mirror it too' : 'Here only'}
       </button>
     </p>
+  );
+}
+
+/** A slider for a parameter, once it is asked for. */
+function ByHand({ parameter }: { parameter: RawElement }) {
+  const [on, setOn] = useState(false);
+  return on ? (
+    <Knob parameter={parameter} />
+  ) : (
+    <button
+      onClick={() => setOn(true)}
+      title="Move the value by hand; with Live on, the run follows"
+      className="mx-3 mb-2 self-start rounded-md border border-line px-2 py-0.5 hover:border-ink-2"
+    >
+      Slider
+    </button>
   );
 }
 

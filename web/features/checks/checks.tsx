@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { type Diagnosis, type Family, formatQuantity, jsonPath, readUnit, fixed } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document/document';
 import { applyFix } from '@/state/document/elements';
+import { titleOf } from '@/state/runs/title';
 import { useRuns } from '@/state/runs/runs';
 import { findingsOf, useReadings } from '@/state/readings/readings';
 import { WARN_AT, useStorage } from '@/state/kept/storage';
@@ -127,7 +128,7 @@ function useFindings(): Diagnosis[] {
       element: { family: 'workings', name: w.name },
       remedy: 'One of the two is wrong, or the working leaves something out.',
     }));
-  const ofRun = (run?.diagnoses ?? []).map((d) => ({ ...d, message: `Run ${run!.number}: ${d.message}` }));
+  const ofRun = (run?.diagnoses ?? []).map((d) => ({ ...d, message: `${titleOf(run!)}: ${d.message}` }));
   return [
     ...shortage(store),
     ...(found.some((d) => d.severity === 'error') ? [] : refusal),

@@ -3,6 +3,7 @@ import { D, type Dimension, identical } from '@vim-pivot/core/page';
 import dynamic from 'next/dynamic';
 import { useDocument } from '@/state/document/document';
 import { useRuns } from '@/state/runs/runs';
+import { titleOf } from '@/state/runs/title';
 import { useRoom } from '@/ui/room';
 import { GaugeTile } from './gauge-tile';
 import { useLines } from './use-lines';
@@ -19,7 +20,7 @@ export function GaugeTiles() {
   const dimOf = (name: string) => known.find((g) => g.name === name)?.dim;
   const shown = pick(names, dimOf, Math.max(LEAST, Math.floor(height / EACH)));
   const current = useRuns((s) => s.current);
-  const number = useRuns((s) => s.runs.find((r) => r.id === s.current)?.number);
+  const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   const { lines } = useLines(shown);
   return (
     <section ref={watch} aria-label="Curves" className="flex h-full flex-col gap-2 overflow-auto p-2">
@@ -29,7 +30,7 @@ export function GaugeTiles() {
       ))}
       {lines.length === 0 && (
         <div className="px-2 py-3 text-ink-2">
-          <h2 className="mb-1 font-semibold text-ink">{current ? `Run ${number}` : 'Not run yet'}</h2>
+          <h2 className="mb-1 font-semibold text-ink">{run ? titleOf(run) : 'Not run yet'}</h2>
           {names.length === 0 ? (
             <p>There is no gauge to read yet. Add one in the Ledger: a joint’s travel, a pin load, a drive’s torque.</p>
           ) : (

@@ -12,7 +12,8 @@ export function OlderRun() {
   const blocked = useDocument((s) => s.diagnoses.some((d) => d.severity === 'error'));
   const running = useRuns((s) => s.running);
   const changed = useMemo(() => (run && model && run.kit === inside ? changedSince(run.model, model) : []), [run, model, inside]);
-  if (changed.length === 0) return null;
+  // a live run is about to be followed by the next
+  if (changed.length === 0 || run?.live) return null;
   return (
     <p role="status" aria-label="Older run" className="flex items-start gap-2 rounded-md border border-warn bg-warn-soft px-2 py-1 text-xs">
       <span className="min-w-0 flex-1">

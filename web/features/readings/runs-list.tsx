@@ -5,18 +5,17 @@ import { formatNumber } from '@vim-pivot/core/page';
 import type { RunRow } from '@/state/kept/db';
 import { nameOfRun } from '@/state/runs/run-names';
 import { download } from '@/state/files/download';
-import { deleteRun, dropDamaged, rawRun, showRun, sizeOf, tidyRuns, toggleOverlay, useRuns } from '@/state/runs/runs';
+import { OVERLAID, deleteRun, dropDamaged, rawRun, showRun, sizeOf, tidyRuns, toggleOverlay, useRuns } from '@/state/runs/runs';
 import { Menu, MenuItem, MenuLabel } from '@/ui/menu';
 import { RunDetails } from './run-details';
 
 const DAY = 86_400_000;
-/** Runs on the charts besides the one that is shown. */
-const OVERLAID = 3;
 const TOOL = 'grid h-6 w-6 place-items-center rounded disabled:opacity-40';
 
 /** The runs of the project: which is shown, which are overlaid, what is said of each. */
 export function Runs() {
-  const runs = useRuns((s) => s.runs);
+  const all = useRuns((s) => s.runs),
+    runs = all.filter((r) => !r.live);
   /** The run whose details are open. */
   const [open, setOpen] = useState<string>();
   const damaged = useRuns((s) => s.damaged);

@@ -3,6 +3,7 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import { type Diagnosis, type Family, formatNumber, homeOf } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document/document';
+import { titleOf } from '@/state/runs/title';
 import { setTime, useRuns } from '@/state/runs/runs';
 
 const ENDED = { failed: 'failed', stopped: 'was stopped' } as const;
@@ -24,7 +25,7 @@ export function Outcome() {
   if (!reason || closed === about) return null;
   const head = refused
     ? 'The run could not begin'
-    : `Run ${ended!.number} ${ENDED[ended!.status as 'failed']} at ${formatNumber(ended!.reached, 4)} s`;
+    : `${titleOf(ended!)} ${ENDED[ended!.status as 'failed']} at ${formatNumber(ended!.reached, 4)} s`;
   return (
     <section
       aria-label="Why the run ended"

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { formatNumber, type Model, fixed } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document/document';
 import { cancelRun, setSpeed, setTime, startRun, togglePlay, unqueue, useRuns } from '@/state/runs/runs';
+import { titleOf } from '@/state/runs/title';
 import { Segmented } from '@/ui/segmented';
 import { Clock } from './clock';
 import { Setting } from './setting';
@@ -90,6 +91,7 @@ function Bar() {
           Run
         </button>
       )}
+      <Live blocked={!!blocked} />
       <Setting model={model} field="until" label="End time" width="w-16" />
       <Settings model={model} />
       <Status />
@@ -126,6 +128,22 @@ function Bar() {
   );
 }
 
+/** Whether the run is repeated while something is moved. */
+function Live({ blocked }: { blocked: boolean }) {
+  const live = useRuns((s) => s.live);
+  return (
+    <button
+      aria-pressed={live}
+      disabled={blocked && !live}
+      onClick={() => void import('@/state/runs/live').then((m) => m.toggleLive())}
+      title="Repeat the run while a value is dragged, a slider moved or a point drawn; what stands at the end is kept"
+      className={`rounded-md border px-2 py-1 font-medium disabled:opacity-45 ${live ? 'border-calm bg-calm-soft text-calm' : 'border-line hover:border-ink-2'}`}
+    >
+      Live
+    </button>
+  );
+}
+
 function Status() {
   const running = useRuns((s) => s.running);
   const progress = useRuns((s) => s.progress);
@@ -148,13 +166,13 @@ function Status() {
       : blocked
         ? `Cannot run: ${blocked.element ? `${blocked.element.name} is in error` : 'the model is in error'}`
         : run
-          ? `Run ${run.number}${kind} ${words}`
+          ? `${titleOf(run)}${kind} ${words}`
           : 'Not run yet';
   return (
     <span
       id="run-status"
       role="status"
-      className={`w-48 truncate ${blocked && !running ? 'text-accent' : 'text-ink-2'}`}
+      className={`w-40 truncate ${blocked && !running ? 'text-accent' : 'text-ink-2'}`}
       title={blocked && !running ? blocked.message : text}
     >
       {text}

@@ -50,6 +50,8 @@ export function RunSettings({ model, trigger }: { model: Model; trigger: ReactNo
             options={METHOD_NAMES.map((a) => [a, METHOD_WORDS[a as Method]])}
             onChange={(v) => edit('Method', (m) => void (m.run.method = v))}
           />
+          <span className="text-ink-2">Longest step</span>
+          <Setting model={model} field="longest" label="Longest step" width="w-full" unset="chosen by the solver" />
           <StartFrom />
           <p className="col-span-2 text-xs text-ink-2">
             These are independent: recording more finely does not change the solver’s steps, and playback speed changes neither.

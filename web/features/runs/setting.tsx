@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { type Model, localText, plainText } from '@vim-pivot/core/page';
+import { type Model, type RunFormula, localText, plainText } from '@vim-pivot/core/page';
 import { edit } from '@/state/document/document';
 import { useFault } from '@/ui/value/fault';
 
@@ -10,20 +10,24 @@ export function Setting({
   field,
   label,
   width,
+  unset,
 }: {
   model: Model;
-  field: 'until' | 'every' | 'accuracy';
+  field: RunFormula;
   label: string;
   width: string;
+  /** For a setting that may be left out: what then counts, in words. */
+  unset?: string;
 }) {
   const [draft, setDraft] = useState<string>();
   const fault = useFault(`$.run.${field}`);
   const commit = () => {
     const typed = draft === undefined ? undefined : plainText(draft).trim();
-    if (typed !== undefined && typed !== String(model.run[field])) {
+    if (typed !== undefined && typed !== String(model.run[field] ?? '')) {
       const plain = /^[\d.]+(e-?\d+)?$/i.test(typed);
       edit(label, (m) => {
-        m.run[field] = plain ? (field === 'accuracy' ? Number(typed) : `${typed} s`) : typed;
+        if (field === 'longest' && typed === '') delete m.run.longest;
+        else m.run[field] = plain ? (field === 'accuracy' ? Number(typed) : `${typed} s`) : typed;
       });
     }
     setDraft(undefined);
@@ -34,7 +38,8 @@ export function Setting({
       aria-invalid={!!fault}
       title={fault ?? label}
       spellCheck={false}
-      value={draft ?? localText(String(model.run[field]))}
+      placeholder={unset}
+      value={draft ?? localText(String(model.run[field] ?? ''))}
       onFocus={(e) => e.currentTarget.select()}
       onChange={(e) => setDraft(e.target.value)}
       onBlur={commit}

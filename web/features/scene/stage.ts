@@ -176,7 +176,8 @@ export class Stage {
     for (const x of [this.machine, this.symbols, this.skeleton]) {
       if (!x) continue;
       this.scene.remove(x.group);
-      x.dispose();
+      // only once what takes its place is drawn: the shaders they have in common are not made anew
+      requestAnimationFrame(() => requestAnimationFrame(() => x.dispose()));
     }
     this.machine = this.symbols = this.skeleton = undefined;
   }

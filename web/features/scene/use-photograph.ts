@@ -8,7 +8,7 @@ import type { Stage } from './stage';
 export function usePhotograph(stage: RefObject<Stage | null>, wanted: boolean): void {
   const project = useDocument((s) => s.id);
   const savedAt = useDocument((s) => s.savedAt);
-  const busy = useRuns((s) => !!s.running || s.playing);
+  const busy = useRuns((s) => !!s.running || s.playing || s.live);
   useEffect(() => {
     if (!wanted || busy || !project || !savedAt) return;
     const timer = setTimeout(() => {

@@ -1,4 +1,5 @@
 'use client';
+import { titleOf } from '@/state/runs/title';
 import { useDocument } from '@/state/document/document';
 import { openMotion, springBack, useDrag, useMotion } from '@/state/scene/motion';
 import { useRuns } from '@/state/runs/runs';
@@ -63,7 +64,7 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
       )}
       {shown && <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">{shown.label}</span>}
       {!shown && !stale && view === 'run' && run && (
-        <span className="shrink-0 rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2">Run {run.number}</span>
+        <span className="shrink-0 rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2">{titleOf(run)}</span>
       )}
     </div>
   );

@@ -22,7 +22,7 @@ import {
   kitContent,
   shownUnit,
 } from '@vim-pivot/core/page';
-import { edit, select, useDocument } from './document';
+import { edit, gesture, select, useDocument } from './document';
 import { freeName } from './free-name';
 export { freeName } from './free-name';
 
@@ -117,6 +117,12 @@ export function liveText(live: LiveValue | undefined): string {
 }
 
 const PLAIN = /^\s*[-−+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?\s*$/i;
+/** A number and what stands behind it: its unit, or nothing. */
+const NUMBER = /^\s*([-−+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)(\s*[a-zA-Z°µ/*^\d·]*)\s*$/i;
+export function numberOf(text: string): { value: number; unit: string } | undefined {
+  const m = NUMBER.exec(text);
+  return m ? { value: Number(m[1]!.replace('−', '-')), unit: m[2]! } : undefined;
+}
 const LITERAL = /^\s*[-−+]?[\d.]+(e[-+]?\d+)?\s*[a-zA-Z°µ/*^\d·]*\s*$/;
 /** Whether a value explains itself without a live value beside it. */
 export const isLiteral = (text: string): boolean => LITERAL.test(text);
@@ -196,6 +202,20 @@ export function setText(family: Family, name: string, place: Place, text: string
   edit(`${f.label} of ${names.join(', ')}`, (m) => {
     for (const target of m[family]) if (names.includes(target.name)) write(family, target, place, text, m, rest);
   });
+}
+
+/** The same again and again while a hand moves, as one undo step. */
+export function textGesture(family: Family, name: string, place: Place): { set(text: string): void; cancel(): void } {
+  const hand = gesture(),
+    label = kindOf(family, useDocument.getState().model?.[family].find((x) => x.name === name) ?? {})?.fields[place.field]?.label ?? '';
+  return {
+    set: (text) =>
+      hand.set(`${label} of ${name}`, (m) => {
+        const target = m[family].find((x) => x.name === name);
+        if (target) write(family, target, place, text, m);
+      }),
+    cancel: hand.cancel,
+  };
 }
 
 /** Writes rows of numbers typed or pasted as lines, as one undo step; what is no number is kept as it is typed and marked by the check. */

@@ -92,7 +92,10 @@ export async function openProjectFile(file: File): Promise<void> {
     const project = useDocument.getState().id!;
     for (const { data, ...r } of packed.runs) {
       const id = crypto.randomUUID();
-      const { layout } = await runWorker().ask({ type: 'layout', model: r.model }, 'layout');
+      const { layout } = await runWorker().ask(
+        { type: 'layout', model: r.model, ...(r.records > 0 ? { width: data.length / r.records } : {}) },
+        'layout',
+      );
       const kept = await keeping(`Run ${r.number}`, () =>
         db.transaction('rw', db.runs, db.chunks, db.postures, async () => {
           await db.runs.add({ ...r, id, project, layout });

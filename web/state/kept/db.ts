@@ -36,6 +36,8 @@ export interface RunRow {
   baseline?: boolean;
   /** The kit that was run by itself; its model is that kit, not the machine. */
   kit?: string;
+  /** It repeats while something is moved, and is not kept. */
+  live?: true;
   /** Events of the run: what stuck, slipped, let go. */
   happenings?: Happening[];
 }

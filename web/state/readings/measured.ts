@@ -10,9 +10,12 @@ let watching = false;
 export function watch(): void {
   if (watching) return;
   watching = true;
+  // what changes without pause is measured all the same
   const soon = () => {
-    clearTimeout(timer);
-    timer = setTimeout(() => void measure(), 120);
+    timer ??= setTimeout(() => {
+      timer = undefined;
+      void measure();
+    }, 120);
   };
   useRuns.subscribe((now, before) => {
     if (now.current !== before.current || now.readable !== before.readable || now.running !== before.running) soon();

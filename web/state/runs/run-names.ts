@@ -1,6 +1,7 @@
 /** What tells runs apart: a name of their own, else what of their models differs. */
 import { FAMILIES, type Model, kindOf, onlyReads, onlyShows } from '@vim-pivot/core/page';
 import type { RunRow } from '../kept/db';
+import { titleOf } from './title';
 
 /** A difference of two models, in words; whether it bears on the motion, on what is read of it, or only on sheets. */
 export interface Difference {
@@ -8,7 +9,7 @@ export interface Difference {
   text: string;
 }
 
-const SETTINGS = ['until', 'every', 'accuracy', 'analysis', 'method'] as const;
+const SETTINGS = ['until', 'every', 'accuracy', 'longest', 'analysis', 'method'] as const;
 const text = (v: unknown): string => (v === undefined ? '–' : typeof v === 'string' ? v : JSON.stringify(v));
 
 /** What two models differ in, field by field: as it is in the first, then in the second; what bears on the motion first. */
@@ -79,5 +80,5 @@ export function nameOfRun(runs: readonly RunRow[], id: string | undefined): stri
   if (r.label) return r.label;
   if (known?.runs !== runs) known = { runs, names: tellingApart(runs) };
   const apart = known.names.get(r.id);
-  return `Run ${r.number}${apart ? `, ${apart}` : ''}`;
+  return `${titleOf(r)}${apart ? `, ${apart}` : ''}`;
 }

@@ -35,6 +35,8 @@ interface RunsState {
   /** On its way back, when it is played to and fro. */
   backward: boolean;
   speed: number;
+  /** Runs are repeated while something is moved. */
+  live: boolean;
   /** The next run starts at the state shown of the current one. */
   fromShown: boolean;
   /** Whether the scene stands at the model's start posture or at a time of the current run. */
@@ -62,7 +64,11 @@ export const useRuns = create<RunsState>(() => ({
   view: 'model',
   pictures: new Map(),
   fromShown: false,
+  live: false,
 }));
+/** Runs that are overlaid at most. */
+export const OVERLAID = 3;
+
 /** The time shown, s: while the model is looked at, it stands at its start. */
 export const timeShown = ({ view, time }: Pick<RunsState, 'view' | 'time'> = useRuns.getState()): number => (view === 'run' ? time : 0);
 
@@ -71,7 +77,7 @@ const { getState: get, setState: set } = useRuns;
 // An edit shows in the scene at once: the model's own posture takes the place of the run's.
 useDocument.subscribe((now, before) => {
   if (now.id !== before.id) set({ view: 'model', playing: false });
-  else if (now.model !== before.model) set({ view: 'model', playing: false });
+  else if (now.model !== before.model && !get().live) set({ view: 'model', playing: false });
 });
 
 /** Makes sure there is a picture of the current run's own model when that is no longer the open one. */
@@ -303,7 +309,7 @@ class UnderWay {
     set((s) => ({
       runs: [...s.runs, row],
       current: id,
-      time: 0,
+      time: s.live ? Math.min(s.time, until) : 0,
       playing: false,
       view: 'run',
       tracks: new Map([...s.tracks, [id, track]]),
@@ -329,7 +335,7 @@ class UnderWay {
     this.announced = performance.now();
     set((s) => ({
       readable: new Map([...s.readable, [id, track.count]]),
-      ...(s.playing || s.current !== id ? {} : { time: track.end }),
+      ...(s.playing || s.live || s.current !== id ? {} : { time: track.end }),
     }));
   }
 
@@ -341,7 +347,7 @@ class UnderWay {
     this.announce();
     next();
     // what was made now plays from its start
-    if (get().current === id && !get().playing) set({ time: 0, playing: true });
+    if (get().current === id && !get().playing && !get().live) set({ time: 0, playing: true });
     void this.recorder!.done.then(async (kept) => {
       if (!kept || !(await keeping(this.name, () => db.runs.update(id, change)))) await this.notKept(diagnoses);
     });

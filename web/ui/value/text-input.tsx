@@ -1,9 +1,10 @@
 import dynamic from 'next/dynamic';
 import { useEffect, useId, useRef, useState } from 'react';
 import { D, type Field, type LiveValue, type RawValue, identical, localText, plainText } from '@vim-pivot/core/page';
-import { isLiteral, liveText, setText, shortText, textOf } from '@/state/document/elements';
+import { isLiteral, liveText, setText, shortText, textGesture, textOf } from '@/state/document/elements';
 import type { FormulaHelpHandle } from '../formula-help';
 import type { Editing } from './editing';
+import { pressed } from './pressed';
 import { type Found, foundRaw, foundText } from './found';
 
 const FormulaHelp = dynamic(() => import('../formula-help').then((m) => m.FormulaHelp), { ssr: false });
@@ -82,6 +83,11 @@ export function TextInput({ live, compact, found, onBlock, onFill, ...on }: Prop
             setDraft(formula ? localText(textOf(value)) : textOf(value));
           }}
           onChange={(e) => setDraft(e.target.value)}
+          onPointerDown={
+            formula && draft === undefined && isLiteral(textOf(value)) && textOf(value) !== ''
+              ? (e) => pressed(e, textOf(value), () => textGesture(family, element.name, place))
+              : undefined
+          }
           onBlur={commit}
           onPaste={paste}
           onSelect={(e) => setCaret(e.currentTarget.selectionStart ?? 0)}

@@ -4,13 +4,14 @@ import {
   type Diagnosis,
   type Mechanism,
   type Model,
-  Readings,
+  type RecordLayout,
   build,
+  layoutOfWidth,
   recordLayout,
   refuse,
   startFrom,
-  withGauges,
 } from '@vim-pivot/core/engine';
+import type { Readings } from '@vim-pivot/core/simulate';
 import { Memory, States } from '../states';
 import { partsFromStore } from '../store';
 import { mechanismOf } from './machine';
@@ -22,9 +23,9 @@ export interface Kept {
 const runs = new Map<string, Kept>();
 const memory = new Memory();
 
-/** A run that begins, or one that is in the store. */
-export function keep(run: string, model: Model, mechanism: Mechanism): Kept {
-  const kept = { model, states: new States(run, recordLayout(mechanism).width, memory, partsFromStore) };
+/** A run that begins, or one that is in the store. @param width numbers a record */
+export function keep(run: string, model: Model, width: number): Kept {
+  const kept = { model, states: new States(run, width, memory, partsFromStore) };
   runs.set(run, kept);
   return kept;
 }
@@ -38,20 +39,30 @@ export const keptRun = (run: string): Kept =>
 /** The machine of the run that was looked at last, for reading its states one by one. */
 let stood: { run: string; mechanism: Mechanism; readings: Readings } | undefined;
 /** @throws Refusal when its states are not at hand */
-export function standing(run: string): { states: States; mechanism: Mechanism; readings: Readings } {
+export async function standing(run: string): Promise<{ states: States; mechanism: Mechanism; readings: Readings }> {
   const { model, states } = keptRun(run);
-  if (stood?.run !== run) {
-    const mechanism = mechanismOf(model);
-    stood = { run, mechanism, readings: new Readings(mechanism) };
-  }
+  if (stood?.run === run) return { states, ...stood };
+  const { Readings } = await reading(),
+    mechanism = mechanismOf(model);
+  stood = { run, mechanism, readings: new Readings(mechanism, layoutOf(mechanism, states.width)) };
   return { states, ...stood };
 }
+const reading = () => import('@vim-pivot/core/simulate');
+
+/** How the records of a run are laid out. @throws Refusal when they are of an earlier version that cannot be read */
+export const layoutOf = (mechanism: Mechanism, width: number): RecordLayout =>
+  layoutOfWidth(mechanism, width) ??
+  refuse({
+    code: 'run-older',
+    message: 'This run was recorded by an earlier version of the program: it plays, but its gauges cannot be read.',
+    remedy: 'Run it again.',
+  });
 
 /** A recorded state of a kept run as a start. @throws Refusal when it is not at hand or of another machine */
 export async function startOf({ run, record }: { run: string; record: number }, mechanism: Mechanism): Promise<Float64Array> {
   const remedy = 'Start from a run of this model, or as assembled.';
   const kept = runs.get(run) ?? refuse({ code: 'start-other', message: 'The run to start from is not at hand.', remedy });
-  const layout = recordLayout(mechanismOf(kept.model));
+  const layout = layoutOf(mechanismOf(kept.model), kept.states.width);
   if (layout.bodies !== recordLayout(mechanism).bodies)
     refuse({ code: 'start-other', message: 'The run to start from is of another machine.', remedy });
   return startFrom(layout, await kept.states.record(record));
@@ -68,18 +79,19 @@ interface Ready {
 const ready = new Map<string, Ready>();
 
 /** Gauges of a model, made ready for a run; made anew when a definition changes, not for every reading. */
-export function prepare(run: string, { model }: Kept, now: Model, gauges: string[]): Ready {
+export async function prepare(run: string, { model, states }: Kept, now: Model, gauges: string[]): Promise<Ready> {
   const wanted = withInputs(now, gauges);
   const key = JSON.stringify([wanted, now.points.length]);
   const slot = `${run}/${gauges.join('/')}`;
   const known = ready.get(slot);
   if (known?.key === key) return known;
+  const { Readings, withGauges } = await reading();
   const built = build(withGauges(model, { ...now, gauges: wanted }));
   const mechanism = built.mechanism ?? mechanismOf(model);
   const usable = built.mechanism ? gauges.filter((g) => mechanism.gauges.includes(g)) : [];
   const made = {
     key,
-    readings: new Readings(mechanism),
+    readings: new Readings(mechanism, layoutOf(mechanism, states.width)),
     usable,
     channels: usable.map((g) => mechanism.channel(g)),
     failures: built.diagnoses.filter((d) => d.severity === 'error'),

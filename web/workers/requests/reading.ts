@@ -15,7 +15,7 @@ export const READING: Handlers<'read' | 'measure' | 'body-loads' | 'acting' | 's
   measure,
   'body-loads': async ({ id, run, body, record }) => {
     const { bodyLoads, snapshotChannel } = await onDemand();
-    const { states, mechanism, readings } = standing(run),
+    const { states, mechanism, readings } = await standing(run),
       loads: BodyLoads[] = [];
     const channel = snapshotChannel((s) => loads.push(bodyLoads(mechanism, body, s)));
     const breather = new Breather();
@@ -27,7 +27,7 @@ export const READING: Handlers<'read' | 'measure' | 'body-loads' | 'acting' | 's
   },
   acting: async ({ id, run, records, body }) => {
     const { acting, snapshotChannel } = await onDemand();
-    const { states, readings, mechanism } = standing(run),
+    const { states, readings, mechanism } = await standing(run),
       frames: Acting[][] = [];
     const channel = snapshotChannel((s) => frames.push(acting(mechanism, s, body)));
     for (const record of records) readings.read([channel], [await states.record(record)]);
@@ -55,7 +55,7 @@ interface Course {
 
 async function courseOf(run: string, now: Model, gauges: string[], from: number): Promise<Course> {
   const kept = keptRun(run);
-  const { readings, usable, channels, failures } = prepare(run, kept, now, gauges);
+  const { readings, usable, channels, failures } = await prepare(run, kept, now, gauges);
   const { states } = kept,
     { width } = states;
   // what is made of a whole course is made anew from its beginning

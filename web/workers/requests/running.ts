@@ -1,9 +1,9 @@
 /** Runs: begun, told of while they go on, cancelled; and their states kept, restored and forgotten. */
-import { type Diagnosis, type Mechanism, Refusal, check, recordLayout, refuse } from '@vim-pivot/core/engine';
+import { type Diagnosis, type Mechanism, Refusal, check, recordLayout } from '@vim-pivot/core/engine';
 import type { Request } from '../protocol';
 import type { States } from '../states';
 import { Breather } from './breath';
-import { forget, keep, startOf, statesOf } from './kept-runs';
+import { forget, keep, layoutOf, startOf, statesOf } from './kept-runs';
 import { mechanismOf } from './machine';
 import { type Handlers, post } from './post';
 
@@ -16,15 +16,13 @@ export const RUNNING: Handlers<'run' | 'cancel' | 'layout' | 'restore' | 'stored
     if (signal) signal.cancelled = true;
     post({ type: 'done', id });
   },
-  layout: ({ id, model }) => post({ type: 'layout', id, layout: recordLayout(mechanismOf(model)) }),
+  layout: ({ id, model, width }) => {
+    const mechanism = mechanismOf(model);
+    post({ type: 'layout', id, layout: width === undefined ? recordLayout(mechanism) : layoutOf(mechanism, width) });
+  },
   restore: ({ id, run, model, width, records }) => {
-    const { states } = keep(run, model, mechanismOf(model));
-    if (width !== states.width)
-      refuse({
-        code: 'run-older',
-        message: 'This run was recorded by an earlier version of the program: it plays, but its gauges cannot be read.',
-        remedy: 'Run it again.',
-      });
+    const { states } = keep(run, model, width);
+    layoutOf(mechanismOf(model), width);
     states.inStore(records);
     post({ type: 'done', id });
   },
@@ -42,18 +40,20 @@ export const RUNNING: Handlers<'run' | 'cancel' | 'layout' | 'restore' | 'stored
   },
 };
 
-async function run({ id, run: name, model, from }: Extract<Request, { type: 'run' }>): Promise<void> {
+async function run({ id, run: name, model, from, most = Infinity }: Extract<Request, { type: 'run' }>): Promise<void> {
   const report = check(model);
   const errors = report.diagnoses.filter((d) => d.severity === 'error');
   const { mechanism } = report.built;
   if (errors.length > 0 || !mechanism) throw new Refusal(errors);
   const start = from && (await startOf(from, mechanism));
-  const settings = mechanism.resolution.run;
+  const asked = mechanism.resolution.run,
+    settings = { ...asked, every: Math.max(asked.every, asked.until / most) };
   const analysis = await analysisOf(mechanism);
   const signal = { cancelled: false };
   signals.set(name, signal);
-  const { states } = keep(name, model, mechanism);
-  post({ type: 'started', id, layout: recordLayout(mechanism), until: settings.until });
+  const layout = recordLayout(mechanism);
+  const { states } = keep(name, model, layout.width);
+  post({ type: 'started', id, layout, until: settings.until });
   const began = performance.now();
   const records = new Bundled(id, states);
   const watch = await slowness(id, mechanism);

@@ -10,6 +10,7 @@ export const formulaGauge = gauge({
   kind: 'formula',
   label: 'Formula of gauges',
   help: 'A formula of other gauges, written `{Crank torque} * {Crank speed}`, of parameters and of time; and what becomes of it over the run.',
+  worksOut: { formula: 'value', where: { field: 'then', is: 'as' } },
   fields: {
     value: text('Formula', 'Gauges stand in braces.', { formula: true, default: '0' }),
     then: choice(
@@ -47,6 +48,7 @@ export const formulaGauge = gauge({
     return {
       dim,
       loads: inputs.some((x) => x.channel.loads) || undefined,
+      programs: [program, ...inputs.flatMap((x) => x.channel.programs ?? [])],
       angles: inputs.flatMap((x) => x.channel.angles ?? []),
       positive: 'As its formula says.',
       ...(after ? { after } : {}),

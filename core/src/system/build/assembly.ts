@@ -29,12 +29,13 @@ export interface Known {
   energies: Energies;
   counters: Counters;
   gauges: Gauges;
+  size: number;
   hold(c: Constraint, on: boolean): void;
 }
 
 /** The questions that elements may ask, answered from the parts of a machine. */
 export function assemblyOf(known: Known): Assembly {
-  const { resolution, layout, places, bodies, shapes, joints, drives, couplings, energies, counters, gauges, hold } = known;
+  const { resolution, layout, places, bodies, shapes, joints, drives, couplings, energies, counters, gauges, size, hold } = known;
   const { forces } = energies;
   const assembly: Assembly = {
     point: layout.point,
@@ -51,11 +52,12 @@ export function assemblyOf(known: Known): Assembly {
       ),
     bodies,
     forces,
+    size,
     joint: (name) => usable(joints, name, 'joints'),
     drive: (name) => usable(drives, name, 'drives'),
     coupling: (name) => usable(couplings, name, 'couplings'),
     drivesOn: (joint) => drives.filter((d) => d.joint?.name === joint).map((d) => d.constraint),
-    frictionsOn: (joint) => forces.flatMap(({ force }) => (force.lock?.joint === joint ? [force] : [])),
+    frictionsOn: (joint) => forces.flatMap(({ force }) => (force.sticks && force.holding?.joint === joint ? [force] : [])),
     outline: (name) => {
       const load = usable(resolution.elements.loads, name, 'loads');
       return (load.kind as LoadKind).outline(valuesOf(load), assembly);

@@ -5,7 +5,6 @@ import { type Mat3, type Vec3, add, apply, mul, quaternion, scaleM, sub, transpo
 import type { Model } from '../../model/document';
 import type { Layout } from '../../model/layout';
 import type { ResolvedElement } from '../../model/resolve';
-import { cube } from '../../quantity/elementary';
 import type { System } from '../system';
 import type { ShapeInfo } from './shapes';
 import { where } from '../../model/where';
@@ -44,7 +43,7 @@ export function bodyInfo(b: ResolvedElement, layout: Layout, shapes: readonly Sh
   return { name: b.name, mass, centre, inertia: [xx, xy, zx, xy, yy, yz, zx, yz, zz], origin: pose.origin, turn: pose.turn, shapes: shape };
 }
 
-/** Bodies without mass or with an impossible inertia make the equations singular: refused by name. */
+/** Bodies without mass or with an impossible inertia: refused by name. No inertia about some axes is refused only where such a direction is left free. */
 export function massFaults(b: BodyInfo, model: Model): Diagnosis[] {
   const at = (field: string) => where(model, 'bodies', b.name, field);
   if (!(b.mass > 0)) {
@@ -60,22 +59,35 @@ export function massFaults(b: BodyInfo, model: Model): Diagnosis[] {
     ];
   }
   const [xx, xy, xz, , yy, yz, , , zz] = b.inertia;
-  const minor = xx * yy - xy * xy;
   const det = xx * (yy * zz - yz * yz) - xy * (xy * zz - yz * xz) + xz * (xy * yz - yy * xz);
-  const scale = Math.max(xx, yy, zz);
-  if (!(xx > 0 && minor > 1e-14 * scale * scale && det > 1e-20 * cube(scale))) {
+  const scale = Math.max(xx, yy, zz),
+    least = -1e-14 * scale * scale;
+  if (Math.min(xx, yy, zz) < 0 || [xx * yy - xy * xy, yy * zz - yz * yz, zz * xx - xz * xz].some((x) => x < least) || det < least * scale) {
     return [
       {
-        code: 'inertia-zero',
+        code: 'inertia-negative',
         severity: 'error',
-        message: 'The body has mass, but its moment of inertia is zero or negative about some axis.',
-        why: 'It could spin up without any torque.',
-        remedy: 'Give it a shape with a material, or type in its inertia.',
+        message: 'Its moment of inertia is negative about some axis.',
+        why: 'A torque would turn it the wrong way.',
+        remedy: 'Check the typed moments, and the signs and sizes of the products.',
         ...at('inertia'),
       },
     ];
   }
-  if (xx + yy < zz * (1 - 1e-9) || yy + zz < xx * (1 - 1e-9) || zz + xx < yy * (1 - 1e-9)) {
+  if (scale === 0) {
+    return [
+      {
+        code: 'point-mass',
+        severity: 'note',
+        message: 'It has mass and no moment of inertia: it counts as a point mass.',
+        remedy: 'Give it a shape with a material, or type in its inertia, if it is more than that.',
+        ...at('inertia'),
+      },
+    ];
+  }
+  // moments about one axis alone are usual where all moves in a plane
+  const alone = [xx, yy, zz].filter((x) => x === 0).length === 2;
+  if (!alone && (xx + yy < zz * (1 - 1e-9) || yy + zz < xx * (1 - 1e-9) || zz + xx < yy * (1 - 1e-9))) {
     return [
       {
         code: 'inertia-triangle',

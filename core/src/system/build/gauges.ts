@@ -4,7 +4,7 @@ import type { Assembly, Channel, GaugeKind } from '../../elements/declarations';
 import { usable } from '../../elements/usable';
 import type { Freedom } from '../../equations/freedom';
 import type { Kinematics } from '../../equations/kinematics';
-import { Formula, type Magnitude } from '../../equations/magnitude';
+import { Formula, type Magnitude, type Reading } from '../../equations/magnitude';
 import { FormulaError } from '../../formula/parse';
 import type { Program } from '../../formula/program';
 import type { Model } from '../../model/document';
@@ -89,11 +89,11 @@ export class Gauges {
   readonly magnitude = (p: Program): Magnitude =>
     new Formula(
       p,
-      p.inputs.map((input) => ({ input, read: this.reader(input.gauge) })),
+      p.inputs.map((input) => ({ input, ...this.reader(input.gauge) })),
     );
 
   /** A gauge as a function of posture and motion, for formulas. */
-  private reader(gauge: string): (K: Kinematics, t: number) => number {
+  private reader(gauge: string): Omit<Reading, 'input'> {
     const { tracked } = this.assembly();
     const channel = this.declared(this.element(gauge));
     for (const f of channel.angles ?? []) tracked(f);
@@ -106,10 +106,13 @@ export class Gauges {
       multipliers: NONE,
       angle: (f: Freedom) => tracked(f).value(at),
     };
-    return (K, t) => {
-      at = snapshot.K = K;
-      snapshot.t = t;
-      return channel.read(snapshot);
+    return {
+      programs: channel.programs ?? [],
+      read(K, t) {
+        at = snapshot.K = K;
+        snapshot.t = t;
+        return channel.read(snapshot);
+      },
     };
   }
 }

@@ -18,7 +18,7 @@ export interface Parts {
 /** The rows of start values. */
 export const startRows = (s: StartInfo): Constraint[] => [s.position, s.speed].filter((c) => c !== undefined);
 
-/** Groups of rows in the order joints, couplings, drives, start values, frictions. */
+/** Groups of rows in the order joints, couplings, drives, start values, and what loads hold. */
 export function groupsOf({ joints, couplings, drives, starts, forces }: Parts): Group[] {
   const indexOf = (joint: string): number => joints.findIndex((j) => j.name === joint);
   const row = (name: string, family: Group['family'], c: Constraint, after: number[]): Group => ({
@@ -63,6 +63,6 @@ export function groupsOf({ joints, couplings, drives, starts, forces }: Parts): 
           },
     ),
     ...starts.flatMap((s) => startRows(s).map((c) => row(s.name, 'starts', c, [indexOf(s.joint)]))),
-    ...forces.flatMap(({ name, force: { lock } }) => (lock ? [row(name, 'loads', lock.constraint, [indexOf(lock.joint)])] : [])),
+    ...forces.flatMap(({ name, force: { holding: own } }) => (own ? [row(name, 'loads', own.constraint, [indexOf(own.joint)])] : [])),
   ];
 }

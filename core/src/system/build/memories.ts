@@ -20,6 +20,9 @@ export function memoriesOf(system: System, { joints, drives, forces }: Parts, sw
     ...drives.flatMap((d) => (d.condition ? [switched(d.constraint), ...(d.course.memory ? [d.course.memory] : [])] : [])),
     ...switches.map((s) => s.switch),
     ...releasing.flatMap((j) => j.constraints.map(switched)),
-    ...forces.flatMap(({ force: { memory, lock } }) => [...(memory ? [memory] : []), ...(lock ? [switched(lock.constraint)] : [])]),
+    ...forces.flatMap(({ force: { memory, holding } }) => [
+      ...(memory ? [memory] : []),
+      ...(holding ? [switched(holding.constraint)] : []),
+    ]),
   ]);
 }

@@ -5,7 +5,7 @@
 import type { Ex } from '../../expressions/arithmetic';
 import type { Graph } from '../../expressions/graph';
 import type { Elimination } from '../../linear/elimination';
-import { REDUNDANT } from '../../linear/ldlt';
+import { NO_INERTIA, REDUNDANT } from '../../linear/ldlt';
 
 /** Masses and inertias of the bodies as expressions: one, and nine, to a body. */
 export interface MassEx {
@@ -19,25 +19,38 @@ export interface Factors {
   readonly inverse: readonly Ex[];
   /** Of each row that closes a loop: its pivot relative to the row alone. */
   readonly ratio: ReadonlyMap<number, Ex>;
+  /** The smallest pivot of a body, relative to its diagonal; 1 where every body has inertia about every axis. */
+  readonly loosest: Ex;
 }
 
-/** @param off of each row that can let go: less than 1 while it holds */
+/**
+ * @param off of each row that can let go: less than 1 while it holds
+ * @param weight what a row adds to M
+ */
 export function factorised(
   g: Graph,
   plan: Elimination,
   { masses, inertias }: MassEx,
   G: readonly Ex[],
   off: ReadonlyMap<number, Ex>,
+  weight: (row: number) => Ex,
 ): Factors {
-  const { bodies, size, start, target, massAt, rowAt, rowOf, closingRow } = plan,
+  const { bodies, size, start, target, massAt, rowAt, rowOf, closingRow, products, place, variableOf, light } = plan,
     X = new Array<Ex>(plan.entries).fill(g.zero),
     inverse = new Array<Ex>(size).fill(g.zero),
     ratio = new Map<number, Ex>();
+  let loosest = g.one;
   for (let b = 0; b < bodies; b++) {
     for (let k = 0; k < 3; k++) X[massAt[9 * b + k]!] = masses[b]!;
     [0, 3, 4, 6, 7, 8].forEach((e, k) => (X[massAt[9 * b + 3 + k]!] = inertias[9 * b + e]!));
   }
   rowAt.forEach((at, e) => at >= 0 && (X[at] = g.add(X[at]!, G[e]!)));
+  for (const { row, first, second, at } of products) {
+    const lets = off.get(row),
+      own = lets === undefined ? weight(row) : g.choose(lets, g.one, weight(row), g.zero);
+    X[at] = g.add(X[at]!, g.multiply(g.multiply(own, G[first]!), G[second]!));
+  }
+  const diagonal = Array.from({ length: 6 * bodies }, (_, i) => X[start[place[i]!]!]!);
 
   let t = 0;
   for (let k = 0; k < size; k++) {
@@ -47,8 +60,13 @@ export function factorised(
       closing = closingRow[k]!,
       lets = off.get(rowOf[k]!);
     let inv = g.divide(g.one, d);
+    if (light.length > 0 && rowOf[k]! < 0) {
+      const relative = g.divide(d, diagonal[variableOf[k]!]!);
+      loosest = g.least(loosest, relative);
+      inv = g.choose(g.constant(NO_INERTIA), relative, inv, g.zero);
+    }
     if (closing >= 0) {
-      const r = d === g.zero ? g.zero : g.divide(g.negate(d), alone(g, plan, { masses, inertias }, G, closing));
+      const r = d === g.zero ? g.zero : g.divide(g.negate(d), alone(g, plan, diagonal, G, closing));
       ratio.set(closing, r);
       inv = g.choose(g.constant(REDUNDANT), r, inv, g.zero);
     }
@@ -63,11 +81,11 @@ export function factorised(
       X[p] = l;
     }
   }
-  return { X, inverse, ratio };
+  return { X, inverse, ratio, loosest };
 }
 
-/** g M⁻¹ gᵀ of a row on its own bodies alone, with the diagonal of the inertia. */
-function alone(g: Graph, { bodyOf, further }: Elimination, { masses, inertias }: MassEx, G: readonly Ex[], row: number): Ex {
+/** g M⁻¹ gᵀ of a row on its own bodies alone, with the diagonal of M. */
+function alone(g: Graph, { bodyOf, further }: Elimination, diagonal: readonly Ex[], G: readonly Ex[], row: number): Ex {
   let sum = g.zero;
   for (const block of [row, ...further[row]!])
     for (let side = 0; side < 2; side++) {
@@ -75,7 +93,7 @@ function alone(g: Graph, { bodyOf, further }: Elimination, { masses, inertias }:
       if (b < 0) continue;
       for (let k = 0; k < 6; k++) {
         const x = G[12 * block + 6 * side + k]!;
-        if (x !== g.zero) sum = g.add(sum, g.divide(g.square(x), k < 3 ? masses[b]! : inertias[9 * b + 4 * (k - 3)]!));
+        if (x !== g.zero) sum = g.add(sum, g.divide(g.square(x), diagonal[6 * b + k]!));
       }
     }
   return sum;

@@ -87,6 +87,7 @@ function keyOf({ statements, others, masses, inertias, letsGo, plan }: Structure
     signs(inertias),
     Array.from(letsGo).join(''),
     Array.from(plan.place).join(),
+    plan.light,
   ]);
 }
 
@@ -100,7 +101,7 @@ function compiled(s: Structure): MachineKernels {
     inertias: Array.from(s.inertias, (x, k) => equations.number(x, own.inertias + k)),
   };
   const off = new Map(Array.from(letsGo).flatMap((lets, row): [number, Ex][] => (lets ? [[row, g.load(OWN, own.off + row)]] : [])));
-  const factors = factorised(g, plan, mass, G, off);
+  const factors = factorised(g, plan, mass, G, off, (row) => g.load(OWN, own.weights + row));
 
   const applied = (i: number, k: number) => g.load(OWN, own.F + 6 * i + k);
   const forces = equations.bodies.slice(0, -1).flatMap(({ w }, i) => {
@@ -120,6 +121,7 @@ function compiled(s: Structure): MachineKernels {
     ...news(at(own.X, factors.X)),
     ...news(at(own.inverse, factors.inverse)),
     ...ofRows(own.ratio, factors.ratio),
+    { base: OWN, offset: own.loosest, x: factors.loosest },
   ];
 
   return {

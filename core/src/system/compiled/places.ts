@@ -19,6 +19,8 @@ export type Sizes = Readonly<
     | 'F'
     /** Of each row, 1 while it does not hold. */
     | 'off'
+    /** Of each row what it adds to M, where a body it touches has next to no inertia. */
+    | 'weights'
     /** Twelve to a block. */
     | 'G'
     | 'gamma'
@@ -31,6 +33,8 @@ export type Sizes = Readonly<
     | 'inverse'
     /** Of each row that closes a loop: its pivot relative to the row alone. */
     | 'ratio'
+    /** One: the smallest pivot of a body, relative to its diagonal; where bodies have next to no inertia. */
+    | 'loosest'
     /** What passes from one part of the compiled code to the next. */
     | 'scratch',
     number

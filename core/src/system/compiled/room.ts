@@ -40,6 +40,7 @@ export class Room {
       courses,
       F: 6 * (bodies + 1),
       off: rows,
+      weights: rows,
       G: plan.rowAt.length,
       gamma: rows,
       phi: rows,
@@ -48,6 +49,7 @@ export class Room {
       X: plan.entries,
       inverse: size,
       ratio: rows,
+      loosest: 1,
       scratch: SCRATCH * (plan.entries + size),
     };
     const { at: own, total } = placed(this.sizes);

@@ -1,0 +1,47 @@
+/**
+ * Bodies with next to no inertia about some axis. With a weight S to each of their rows, [M + GᵀSG Gᵀ; G 0] has the accelerations of [M Gᵀ; G 0] (G u̇ = γ
+ * whatever S), and multipliers less by S γ; and its leading block is positive definite wherever no free direction is left without inertia
+ * (the augmented Lagrangian; Benzi, Golub, Liesen, Acta Numerica 14, 2005, sec. 3.5).
+ */
+import type { Entry, Product } from './pattern';
+
+/** Least moment of inertia, beside mass times the square of the machine's size, below which a body is augmented. */
+const LIGHT = 1e-8;
+/** The same beside its largest moment. */
+const FLAT = 1e-12;
+/** Mass, beside that of the heaviest body: below it the pivots of loops with such bodies would look as if they were singular. */
+const HEAVIEST = 1e-5;
+
+/** Bodies that have next to no inertia about some axis, or next to no mass. @param size of the machine, m */
+export function lightBodies(masses: Float64Array, inertias: Float64Array, size: number): number[] {
+  const heaviest = masses.reduce((a, b) => Math.max(a, b), 0);
+  return [...masses.keys()].filter((b) => {
+    const I = (k: number) => inertias[9 * b + k]!,
+      most = Math.max(I(0), I(4), I(8));
+    const det = I(0) * (I(4) * I(8) - I(5) * I(5)) - I(1) * (I(1) * I(8) - I(5) * I(2)) + I(2) * (I(1) * I(5) - I(4) * I(2)),
+      least = det / (most * most);
+    return !(masses[b]! > HEAVIEST * heaviest && least > LIGHT * masses[b]! * size * size && least > FLAT * most);
+  });
+}
+
+/** What rows that touch such bodies add to M. */
+export function productsOf(entries: readonly Entry[], bodyOf: Int32Array, light: readonly number[]): Product[] {
+  if (light.length === 0) return [];
+  const some = new Set(light),
+    byRow = new Map<number, Entry[]>();
+  for (const e of entries) byRow.set(e.row, [...(byRow.get(e.row) ?? []), e]);
+  const touches = ({ entry }: Entry): boolean => {
+    const block = Math.floor(entry / 12);
+    return some.has(bodyOf[2 * block + (entry % 12 < 6 ? 0 : 1)]!);
+  };
+  return [...byRow].flatMap(([row, list]) =>
+    list.some(touches)
+      ? list.flatMap((a) =>
+          // of two variables once; of one and the same each pair of entries, both ways
+          list
+            .filter((b) => a.variable >= b.variable)
+            .map((b): Product => ({ row, first: a.entry, second: b.entry, of: [a.variable, b.variable] })),
+        )
+      : [],
+  );
+}

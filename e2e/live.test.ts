@@ -1,0 +1,104 @@
+/** Live runs: values dragged in their fields and by sliders, the run following; one run kept at the end, the one before it as a ghost. */
+import { By, Key, Origin } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Page } from './browser';
+
+let page: Page;
+beforeAll(async () => {
+  page = await Page.open();
+  await page.find('button', 'Run', 20_000);
+  await page.run();
+  await page.clickIf('button', 'Pause');
+  await page.click('tab', /^Parameters/);
+});
+afterAll(() => page?.close());
+
+const value = (name: string) => page.script<string>(`return document.querySelector('input[aria-label="Value of ${name}"]').value`);
+const kept = async (): Promise<string[]> => {
+  await page.click('button', 'Readings');
+  const names = await page.until('the runs', async () => {
+    const list = await page.script<string[]>(
+      `return [...document.querySelectorAll('section[aria-label=Runs] li')].map((li) => li.textContent.match(/Run \\d+/)?.[0] ?? li.textContent)`,
+    );
+    return list.length > 0 && list;
+  });
+  await page.click('button', 'Build');
+  return names;
+};
+/** The hand goes sideways from an element in steps. */
+async function drag(css: string, px: number, during?: () => Promise<unknown>): Promise<void> {
+  const from = await page.until(css, async () => (await page.driver.findElements(By.css(css)))[0]);
+  const hand = page.driver.actions({ async: true }).move({ origin: from }).press();
+  for (let i = 1; i <= 8; i++) hand.move({ origin: Origin.POINTER, x: px / 8, y: 0, duration: 40 });
+  await hand.perform();
+  await during?.();
+  await page.driver.actions().release().perform();
+}
+
+describe('a number in its field', () => {
+  it('is dragged sideways as one undo step, and edited where it is only clicked', async () => {
+    await drag('input[aria-label="Value of rail_height"]', 40);
+    await page.until('larger', async () => parseFloat(await value('rail_height')) > 160);
+    expect(await value('rail_height')).toMatch(/^\d+(\.\d+)? mm$/);
+    await page.click('button', 'Undo');
+    await page.until('as it was', async () => (await value('rail_height')) === '150 mm');
+    const input = await page.driver.findElement(By.css('input[aria-label="Value of rail_height"]'));
+    await input.click();
+    expect(await page.script<boolean>('return document.activeElement === arguments[0]', input)).toBe(true);
+    await input.sendKeys('155', Key.ENTER);
+    await page.until('typed', async () => (await value('rail_height')) === '155 mm');
+    await page.click('button', 'Undo');
+  });
+  it('goes back where Escape is pressed meanwhile; a formula is not dragged', async () => {
+    await drag('input[aria-label="Value of span"]', 40, async () => {
+      await page.until('larger', async () => parseFloat(await value('span')) > 210);
+      await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+      await page.until('back', async () => (await value('span')) === '200 mm');
+    });
+    expect(await value('span')).toBe('200 mm');
+    await drag('input[aria-label="Value of coupler_length"]', 40);
+    expect(await value('coupler_length')).toBe('3*arm + 10 mm');
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+  });
+});
+
+describe('with Live on', () => {
+  it('the run follows the hand, and one run is kept of where it ended, the one before as a ghost', async () => {
+    await page.click('button', 'Live');
+    await drag('input[aria-label="Value of gate_speed"]', 40, async () => {
+      await page.until('a live run', async () => /^Live done/.test(await page.status()));
+      // where the scene stood in time, it stands
+      expect(await page.text('[aria-label="Time shown"]')).not.toBe('');
+    });
+    await page.until('the run of the end', async () => /^Run 2 done/.test(await page.status()), 60_000);
+    expect(parseFloat(await value('gate_speed'))).toBeGreaterThan(95);
+    expect(await kept()).toEqual(['Run 2', 'Run 1']);
+    await page.click('button', 'Readings');
+    expect(await (await page.find('button', 'Overlay run 1')).getAttribute('aria-pressed')).toBe('true');
+    await page.click('button', 'Build');
+  });
+  it('a slider moves a parameter, and the run follows it too', async () => {
+    const row = await page.driver.findElement(By.css('tr[data-row="arm"]'));
+    await page.script('arguments[0].focus()', row);
+    await row.click();
+    await page.click('button', 'Slider');
+    await drag('[role=slider][aria-label="arm by hand"]', -16, () =>
+      page.until('a live run', async () => /^Live done/.test(await page.status())),
+    );
+    expect(parseFloat(await value('arm'))).toBeLessThan(60);
+    await page.until('the run of the end', async () => /^Run 3 done/.test(await page.status()), 60_000);
+    expect(await kept()).toEqual(['Run 3', 'Run 2', 'Run 1']);
+  });
+  it('what moves nothing runs nothing', async () => {
+    const before = await page.status();
+    await page.type('Note', 'From axis to foot');
+    await page.driver.sleep(1500);
+    expect(await page.status()).toBe(before);
+    await page.click('button', 'Undo');
+  });
+  it('is off by itself with a word where a run takes too long to follow', async () => {
+    await page.type('End time', '5000 s');
+    await page.until('off', async () => (await (await page.find('button', 'Live')).getAttribute('aria-pressed')) === 'false', 60_000);
+    await page.until('why', async () => (await page.text('body')).includes('Live was switched off'));
+  });
+});
