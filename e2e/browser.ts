@@ -1,5 +1,5 @@
 /** A headless Chromium of its own for each test file, and what a user does with it. */
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Builder, By, type WebDriver, type WebElement, Key, error, logging, until } from 'selenium-webdriver';
@@ -8,9 +8,9 @@ import { URL } from './server';
 
 export { By, Key, until };
 
-/** Times are guards against what never comes, not figures: machines that share their processor take several times as long. */
 /** Points of the screen to one of the page: half as many each way are a quarter to draw, which without a graphics card takes most of the time. */
 const SCALE = 0.5;
+/** Times are guards against what never comes, not figures: machines that share their processor take several times as long. */
 const PATIENCE = Number(process.env.PIVOT_PATIENCE ?? 5);
 
 export class Page {
@@ -183,6 +183,12 @@ export class Page {
       timeout * PATIENCE,
       what,
     )) as T;
+  }
+  /** The path of the file downloaded under such a name, once it is whole: the browser makes the name first, empty, and moves what came onto it. */
+  async downloaded(name: RegExp): Promise<string> {
+    const there = () =>
+      readdirSync(this.downloads).find((f) => name.test(f) && !f.endsWith('.crdownload') && statSync(join(this.downloads, f)).size > 0);
+    return join(this.downloads, await this.until(`a file ${name}`, async () => there(), 90_000));
   }
   text(css: string): Promise<string> {
     return this.driver.findElement(By.css(css)).getText();

@@ -1,6 +1,6 @@
 /** What a newcomer does with the first machine, through the real interface. */
 import { execFileSync } from 'node:child_process';
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { By, Key, Page } from './browser';
@@ -71,11 +71,6 @@ const drop = (name: string, text: string) =>
     name,
     text,
   );
-
-async function downloaded(name: string): Promise<string> {
-  const file = join(page.downloads, name);
-  return page.until(`${name} was not downloaded`, async () => existsSync(file) && readFileSync(file, 'utf8'));
-}
 
 describe('the first machine', () => {
   it('opens on the sorting gate with all loops closed and says so', async () => {
@@ -218,11 +213,11 @@ describe('the first machine', () => {
   it('exports the model and the curves, and the model file dropped in opens as another project', async () => {
     await page.click('button', 'Project Sorting gate');
     await page.click('menuitem', 'Export model');
-    const model = await downloaded('sorting-gate.pivot.json');
+    const model = readFileSync(await page.downloaded(/^sorting-gate\.pivot\.json$/), 'utf8');
     expect(model).toContain('"arm", "value": "70 mm"');
     await page.click('button', 'Project Sorting gate');
     await page.click('menuitem', /^Export curves as CSV/);
-    const csv = await downloaded('sorting-gate.csv');
+    const csv = readFileSync(await page.downloaded(/^sorting-gate\.csv$/), 'utf8');
     expect(csv.split('\n')[0]).toBe(
       'Time [s],Pusher travel [mm],Pusher speed [mm/s],Crank angle [deg],Crank torque [N·m],Crank power [W],Rocker pin load [N],Push rod load [N],Total energy [J]',
     );

@@ -1,6 +1,5 @@
 /** Projects on their shelf, as one file with their runs, from templates; formulas completed while typed; deletions that break much, and undo. */
-import { existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Page } from './browser';
@@ -42,8 +41,8 @@ describe('projects', () => {
     await page.run();
     await page.click('button', 'Project Sorting gate');
     await page.click('menuitem', /^Export project file/);
-    const file = join(page.downloads, 'sorting-gate.pivot.zip');
-    await page.until('the file', async () => existsSync(file) && readFileSync(file).length > 10_000);
+    const file = await page.downloaded(/^sorting-gate\.pivot\.zip$/);
+    expect(readFileSync(file).length).toBeGreaterThan(10_000);
     await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(file);
     await page.until(
       'the project with its run',

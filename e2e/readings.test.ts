@@ -2,8 +2,7 @@
  * Readings as a user takes them: a gauge from a joint that is clicked, strokes from cursors and by detection, a limit that fails, runs overlaid,
  * loads, a video that decodes.
  */
-import { existsSync, readFileSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
 import { By } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -17,8 +16,6 @@ beforeAll(async () => {
 afterAll(() => page?.close());
 
 const text = (css: string) => page.text(css);
-const downloaded = async (pattern: RegExp): Promise<string> =>
-  join(page.downloads, await page.until(`a file ${pattern}`, async () => readdirSync(page.downloads).find((f) => pattern.test(f)), 90_000));
 
 describe('before anything was run', () => {
   it('a limit says that it is not known whether it is kept', async () => {
@@ -144,7 +141,7 @@ describe('handed over', () => {
     await page.menu('Export…', /^Loads on a body…/);
     await (await page.find('combobox', 'Body whose loads')).sendKeys('Rocker');
     await page.click('button', 'As CSV');
-    const csv = readFileSync(await downloaded(/loads\.csv$/), 'utf8')
+    const csv = readFileSync(await page.downloaded(/loads\.csv$/), 'utf8')
       .trim()
       .split('\n');
     expect(csv[0]).toContain('Fx [N]');
@@ -153,13 +150,13 @@ describe('handed over', () => {
     for (const line of csv.slice(1)) expect(Number(line.split(',')[rest])).toBeLessThan(1e-8);
     expect(csv.some((l) => l.includes('inertia'))).toBe(true);
     await page.click('button', 'As JSON');
-    const json = JSON.parse(readFileSync(await downloaded(/loads\.json$/), 'utf8')) as { instants: { loads: { from: string }[] }[] };
+    const json = JSON.parse(readFileSync(await page.downloaded(/loads\.json$/), 'utf8')) as { instants: { loads: { from: string }[] }[] };
     expect(json.instants[0]!.loads.map((l) => l.from)).toContain('Rocker pin');
     await page.click('button', 'Close');
   });
   it('a report in one file, with its charts and scores', async () => {
     await page.menu('Export…', /^Report/);
-    const html = readFileSync(await downloaded(/report\.html$/), 'utf8');
+    const html = readFileSync(await page.downloaded(/report\.html$/), 'utf8');
     expect(html).toContain('<h1>Sorting gate</h1>');
     expect(html.match(/data:image\/png/g)!.length).toBeGreaterThan(4);
     expect(html).toContain('Scores');
@@ -180,7 +177,7 @@ describe('handed over', () => {
   });
   it('the posture as STL, of as many triangles as its bytes say', async () => {
     await page.menu('Export…', /^Posture as STL/);
-    const stl = readFileSync(await downloaded(/\.stl$/));
+    const stl = readFileSync(await page.downloaded(/\.stl$/));
     expect(stl.length).toBe(84 + 50 * stl.readUInt32LE(80));
     expect(stl.readUInt32LE(80)).toBeGreaterThan(100);
   });
@@ -190,8 +187,7 @@ describe('handed over', () => {
     await (await page.find('combobox', 'Frames a second')).sendKeys('10');
     await (await page.find('combobox', 'Speed of the video')).sendKeys('2');
     await page.click('button', 'Record');
-    const file = await downloaded(/\.(webm|mp4)$/);
-    await page.until('the whole file', async () => existsSync(file) && !readdirSync(page.downloads).some((f) => f.endsWith('.crdownload')));
+    const file = await page.downloaded(/\.(webm|mp4)$/);
     const input = new Input({ source: new BufferSource(readFileSync(file)), formats: ALL_FORMATS });
     const track = (await input.getPrimaryVideoTrack())!;
     let frames = 0;

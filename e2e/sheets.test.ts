@@ -1,6 +1,5 @@
 /** Sheets, playback, hand-over files, workings and runs that go wrong, as a user meets them. */
-import { readFileSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { parquetReadObjects } from 'hyparquet';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -18,8 +17,6 @@ beforeAll(async () => {
 });
 afterAll(() => page?.close());
 
-const downloaded = async (pattern: RegExp): Promise<string> =>
-  join(page.downloads, await page.until(`a file ${pattern}`, async () => readdirSync(page.downloads).find((f) => pattern.test(f)), 30_000));
 const tiles = () =>
   page.script<string[]>("return [...document.querySelectorAll('article[data-tile]')].map((e) => e.getAttribute('aria-label'))");
 /** What the charts of a tile hold: their scales, and the points they draw. */
@@ -96,11 +93,7 @@ describe('a ready-made sheet', () => {
     await page.driver.sleep(300);
     const tile = await page.script<string>("return document.querySelector('article[data-tile=note]').ariaLabel");
     await page.menu('Export…', /^Report/);
-    const file = join(
-      page.downloads,
-      await page.until('the report', async () => readdirSync(page.downloads).find((f) => /report\.html$/.test(f))),
-    );
-    const html = readFileSync(file, 'utf8');
+    const html = readFileSync(await page.downloaded(/report\.html$/), 'utf8');
     expect(html).toContain('<h2>Motor sizing</h2>');
     for (const t of ['Motor: torque and speed', 'Motor: torque over speed', 'Motor: power', 'Motor: peak torque', tile])
       expect(html).toContain(`<h3>${t}</h3>`);
@@ -192,7 +185,7 @@ describe('a chart', () => {
   });
   it('is saved as SVG, with its curves as lines', async () => {
     await menu('Menu of Chart', 'Save as SVG');
-    const svg = readFileSync(await downloaded(/^chart\.svg$/), 'utf8');
+    const svg = readFileSync(await page.downloaded(/^chart\.svg$/), 'utf8');
     expect(svg).toMatch(/^<svg|<\?xml/);
     expect(svg.match(/<path/g)!.length).toBeGreaterThan(5);
     expect(svg).toContain('4 s');
@@ -209,7 +202,7 @@ describe('a chart', () => {
       return [scales.x.min, scales.x.max, y?.min, y?.max];`);
     await page.until('the axes', async () => JSON.stringify(await ends()) === '[0.5,2,-3,4]');
     await menu('Menu of Chart', 'Save as SVG');
-    const svg = readFileSync(await downloaded(/^chart \(1\)\.svg$/), 'utf8');
+    const svg = readFileSync(await page.downloaded(/^chart \(1\)\.svg$/), 'utf8');
     expect(svg).toContain('Torque at the crank');
     expect(svg).toContain('>2 s<');
     expect(svg).not.toContain('4 s');
@@ -343,7 +336,7 @@ describe('playback', () => {
 describe('files', () => {
   it('the motion as GLB: a node for each body, moved at every frame', async () => {
     await menu('Export…', /^Motion as GLB/);
-    const file = readFileSync(await downloaded(/\.glb$/));
+    const file = readFileSync(await page.downloaded(/\.glb$/));
     expect(file.toString('latin1', 0, 4)).toBe('glTF');
     expect(file.readUInt32LE(8)).toBe(file.length);
     const json = JSON.parse(file.toString('utf8', 20, 20 + file.readUInt32LE(12))) as {
@@ -360,8 +353,8 @@ describe('files', () => {
   it('curves as Parquet, the same numbers as in the CSV', async () => {
     await menu('Export…', /^Curves as Parquet/);
     await menu('Export…', /^Curves as CSV/);
-    const bytes = readFileSync(await downloaded(/\.parquet$/)),
-      csv = readFileSync(await downloaded(/curves\.csv$/), 'utf8')
+    const bytes = readFileSync(await page.downloaded(/\.parquet$/)),
+      csv = readFileSync(await page.downloaded(/curves\.csv$/), 'utf8')
         .trim()
         .split('\n')
         .map((l) => l.split(','));
@@ -381,7 +374,7 @@ describe('files', () => {
       return at === 'all' ? undefined : at.split(' to ').map(Number);
     });
     await menu('Export…', /^Curves as Parquet/);
-    const bytes = readFileSync(await downloaded(/\(1\)\.parquet$/));
+    const bytes = readFileSync(await page.downloaded(/\(1\)\.parquet$/));
     const rows = (await parquetReadObjects({
       file: bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer,
     })) as Record<string, number>[];
