@@ -3,6 +3,7 @@ import { Command, CommanderError, Option } from 'commander';
 import {
   ANALYSIS_NAMES,
   METHOD_NAMES,
+  PLANAR_NAMES,
   type Mechanism,
   type Model,
   Refusal,
@@ -52,6 +53,9 @@ program
   .option('--longest-step <time>', 'longest step of the solver; left out: chosen by the solver')
   .addOption(new Option('--analysis <kind>', 'what is computed').choices(ANALYSIS_NAMES))
   .addOption(new Option('--method <kind>', 'integration method').choices(METHOD_NAMES))
+  .addOption(
+    new Option('--planar <choice>', 'bodies that joints hold in a plane are computed in it, or all in space').choices(PLANAR_NAMES),
+  )
   .option('--table <name=file.csv...>', 'replace the rows of a table by those of a CSV file, in the units of the table')
   .option('--start <file>', 'start from a state written by --save-state')
   .option('--save-state <file>', 'write the state at the end')

@@ -7,7 +7,9 @@ import {
   type FinishedRun,
   type Method,
   type Model,
+  type Planar,
   type RunOptions,
+  type RunStatistics,
   check,
   formatNumber,
   measured,
@@ -29,6 +31,7 @@ export interface RunCall {
   longestStep?: string;
   analysis?: Analysis;
   method?: Method;
+  planar?: Planar;
   table?: string[];
   start?: string;
   saveState?: string;
@@ -46,6 +49,7 @@ export async function run(file: string, call: RunCall): Promise<number> {
   const asked: Partial<RunOptions & { analysis: Analysis }> = {
     ...(call.analysis ? { analysis: call.analysis } : {}),
     ...(call.method ? { method: call.method } : {}),
+    ...(call.planar ? { planar: call.planar } : {}),
     ...(call.start === undefined ? {} : { start: startState(call.start) }),
     ...(call.until === undefined ? {} : { until: positive('--until', call.until, D.time) }),
     ...(call.every === undefined ? {} : { every: positive('--every', call.every, D.time) }),
@@ -169,12 +173,14 @@ function told(ran: FinishedRun, call: RunCall, seconds: number): number {
     `  steps set by: ${Object.entries(end.statistics.limits)
       .filter(([, n]) => n > 0)
       .map(([k, n]) => `${k} ${n}`)
-      .join(', ')}${end.statistics.implicit > 0 ? `; ${end.statistics.implicit} implicit steps` : ''}`,
+      .join(', ')}${end.statistics.implicit > 0 ? `; ${end.statistics.implicit} implicit steps` : ''}${planarWords(end.statistics)}`,
   );
   if (call.csv) print(`curves written to ${call.csv}`);
   return good ? 0 : 1;
 }
 
+const planarWords = ({ folded = 0 }: RunStatistics): string =>
+  folded > 0 ? `; ${folded} ${folded === 1 ? 'body' : 'bodies'} computed in the plane in which their joints hold them` : '';
 const percent = (x: number): string => `${x >= 0 ? '+' : ''}${(100 * x).toPrecision(3)} %`;
 
 /** What was measured, each in the unit it is shown in. */

@@ -11,8 +11,8 @@ describe('the layout of a state', () => {
       seen = new Uint8Array(layout.size);
     for (let i = 0; i < 3; i++)
       for (const [from, kinds] of [
-        [layout.posture(i), [KIND.place, KIND.place, KIND.place, KIND.turn, KIND.turn, KIND.turn, KIND.turn]],
-        [layout.motion(i), [KIND.velocity, KIND.velocity, KIND.velocity, KIND.spin, KIND.spin, KIND.spin]],
+        [layout.posture[i]!, [KIND.place, KIND.place, KIND.place, KIND.turn, KIND.turn, KIND.turn, KIND.turn]],
+        [layout.motion[i]!, [KIND.velocity, KIND.velocity, KIND.velocity, KIND.spin, KIND.spin, KIND.spin]],
       ] as const)
         kinds.forEach((kind, k) => {
           expect([layout.kind[from + k], layout.body[from + k]]).toEqual([kind, i]);
@@ -31,13 +31,13 @@ describe('the layout of a state', () => {
       { layout } = K,
       y = Float64Array.from({ length: layout.size }, (_, i) => Math.sin(1 + i));
     for (let i = 0; i < 2; i++) {
-      const p = layout.turn(i),
+      const p = layout.turn[i]!,
         size = Math.hypot(...y.subarray(p, p + 4));
       for (let k = 0; k < 4; k++) y[p + k] = y[p + k]! / size;
     }
     K.load(y);
-    expect(K.r[3]).toBe(y[layout.posture(1)]);
-    expect(K.w[5]).toBe(y[layout.motion(1) + 5]);
+    expect(K.r[3]).toBe(y[layout.posture[1]!]);
+    expect(K.w[5]).toBe(y[layout.motion[1]! + 5]);
     expect(K.z[2]).toBe(y[layout.further + 2]);
     const back = new Float64Array(layout.size);
     K.store(back);

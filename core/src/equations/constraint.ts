@@ -1,6 +1,7 @@
 /** Equations that hold between bodies. */
 import type { Kinematics } from './kinematics';
 import type { Memory } from './memory';
+import type { Watch } from './watch';
 import type { Elementary } from './stated/elementary';
 import type { KernelMemory } from '../kernel/memory';
 
@@ -12,6 +13,8 @@ import type { KernelMemory } from '../kernel/memory';
 export abstract class Constraint {
   /** First row in the system; set when the system is put together. */
   row = 0;
+  /** Whether it holds at present; set by the system. */
+  holds = true;
   constructor(
     readonly a: number,
     readonly b: number,
@@ -28,6 +31,8 @@ export abstract class Constraint {
   get memory(): Memory | undefined {
     return undefined;
   }
+  /** A position that it must not pass. */
+  readonly watch?: Watch;
   /** Further pairs of bodies of a single row, each with twelve numbers of its own. */
   readonly more: readonly (readonly [a: number, b: number])[] = [];
   /** Index of the first of these blocks in G; set when the system is put together. */

@@ -2,6 +2,7 @@
 import type { Mat3, Vec3 } from '../geometry/vector';
 import type { Prescription } from './constraint';
 import type { Kinematics } from './kinematics';
+import type { Watch } from './watch';
 import { coincide, perpendicular, pointDistance, sameTwist, thread, travelAlongAxis, turnAboutAxis } from './stated/elementary';
 import { Stated } from './stated/stated';
 
@@ -61,8 +62,35 @@ export class PointDistance extends Stated {
   }
 }
 
-/** Two shafts turn alike at any bend. */
+/**
+ * Two shafts turn alike at any bend. Bent back by 180° they have no common turn, and past that the equation holds for shafts that are turned against each
+ * other by half a turn.
+ */
 export class SameTwist extends Stated {
+  override readonly watch: Watch = {
+    /** (1 + cos β) cos τ, of the bend β and the twist τ between the shafts. */
+    value: ({ A }) => {
+      const { a, b, numbers: n } = this;
+      if (!this.holds) return NaN;
+      let sum = 0;
+      for (let k = 0; k < 3; k++)
+        for (let v = 0; v < 6; v += 3) {
+          const p = 9 * a + 3 * k,
+            q = 9 * b + 3 * k;
+          sum +=
+            (A[p]! * n[v]! + A[p + 1]! * n[v + 1]! + A[p + 2]! * n[v + 2]!) *
+            (A[q]! * n[v + 6]! + A[q + 1]! * n[v + 7]! + A[q + 2]! * n[v + 8]!);
+        }
+      return sum;
+    },
+    fire: () => undefined,
+    fault: {
+      code: 'shafts-bent-back',
+      message: 'Its shafts are bent back on each other by 180°.',
+      why: 'Shafts that point against each other have no common turn: how the joint goes on from there is not determined.',
+      remedy: 'Limit the bend of the joint, or choose another joint.',
+    },
+  };
   constructor(a: number, xa: Vec3, ya: Vec3, b: number, xb: Vec3, yb: Vec3) {
     super(sameTwist, a, b, [...xa, ...ya, ...xb, ...yb]);
   }

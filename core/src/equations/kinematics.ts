@@ -1,3 +1,4 @@
+import { type Fold, turningOf } from './fold';
 import { StateLayout } from './layout';
 import { type KernelMemory, placed } from '../kernel/memory';
 import { sharedMemory } from '../kernel/pool';
@@ -8,6 +9,25 @@ const sizesOf = (n: number) => ({ r: 3 * n, q: 4 * n, v: 3 * n, w: 3 * n, A: 9 *
 export type KinematicPlaces = Readonly<Record<keyof ReturnType<typeof sizesOf>, number>>;
 /** The same for so many bodies. */
 export const kinematicPlaces = (bodies: number): KinematicPlaces => placed(sizesOf(bodies + 1)).at;
+
+/** Numbers that are the same in a state and here: where they stand there, and in memory. Places come first, and of each where its speed is. */
+interface Copied {
+  readonly state: Int32Array;
+  readonly place: Int32Array;
+  readonly speed: Int32Array;
+}
+function copiedOf({ posture, motions, moving, bodies }: StateLayout, at: KinematicPlaces): Copied {
+  const places = Array.from(moving.entries()).filter(([, m]) => m % 6 < 3),
+    bodyOf = (m: number) => Math.floor(m / 6),
+    nth = new Uint8Array(bodies);
+  const inPlace = places.map(([, m]) => posture[bodyOf(m)]! + nth[bodyOf(m)]!++);
+  const inMotion = (m: number) => (m % 6 < 3 ? at.v + 3 * bodyOf(m) + (m % 6) : at.w + 3 * bodyOf(m) + (m % 6) - 3);
+  return {
+    state: Int32Array.from([...inPlace, ...Array.from(moving, (_, j) => motions + j)]),
+    place: Int32Array.from([...places.map(([, m]) => at.r + 3 * bodyOf(m) + (m % 6)), ...Array.from(moving, inMotion)]),
+    speed: Int32Array.from(places, ([, m]) => inMotion(m)),
+  };
+}
 
 /**
  * Where every body is and how it moves: position of the centre of mass r (ground axes), unit quaternion q,
@@ -28,7 +48,14 @@ export class Kinematics {
   readonly A: Float64Array;
   /** Differential states beyond those of the bodies. */
   readonly z: Float64Array;
-  readonly layout: StateLayout;
+  /** How states are laid out; and how they are where everything is told. */
+  layout: StateLayout;
+  readonly whole: StateLayout;
+  /** Quaternions when states were last laid out, and of each body that turns about one axis alone that axis. */
+  private readonly still: Float64Array;
+  private readonly axis: Uint8Array;
+  private copied: Copied;
+  private readonly all: Copied;
 
   constructor(
     /** Number of bodies, ground not counted. */
@@ -49,7 +76,10 @@ export class Kinematics {
     this.w = view('w');
     this.A = view('A');
     this.z = new Float64Array(extra);
-    this.layout = new StateLayout(bodies, extra);
+    this.layout = this.whole = new StateLayout(bodies, extra);
+    this.copied = this.all = copiedOf(this.whole, this.at);
+    this.still = new Float64Array(this.q.length);
+    this.axis = new Uint8Array(bodies);
     this.q[4 * bodies] = 1;
     this.A[9 * bodies] = this.A[9 * bodies + 4] = this.A[9 * bodies + 8] = 1;
   }
@@ -59,46 +89,100 @@ export class Kinematics {
     return this.layout.size;
   }
 
+  /** From now on states tell only what can change: all bodies are where they are, for good where they cannot move. Undefined: everything. */
+  lay(fold: Fold | undefined): void {
+    const { bodies, whole, q } = this;
+    this.layout = fold ? new StateLayout(bodies, this.extra, fold) : whole;
+    this.copied = copiedOf(this.layout, this.at);
+    this.still.set(q);
+    for (let i = 0; i < bodies; i++) this.axis[i] = (fold && turningOf(fold, i)?.own) ?? 0;
+  }
+
   /** Takes over a state vector; quaternions are normalised on the way. */
   load(y: Float64Array): void {
-    const { r, q, v, w, z, bodies, layout } = this;
+    this.loadAs(this.layout, this.copied, y);
+  }
+  /** The same with everything told, as `storeWhole` leaves it. */
+  loadWhole(y: Float64Array): void {
+    this.loadAs(this.whole, this.all, y);
+  }
+  private loadAs({ turn, turns, further }: StateLayout, { state, place }: Copied, y: Float64Array): void {
+    const { q, z, bodies, memory } = this;
+    const { numbers } = memory;
+    for (let j = 0; j < state.length; j++) numbers[place[j]!] = y[state[j]!]!;
     for (let i = 0; i < bodies; i++) {
-      const p = layout.posture(i);
-      for (let k = 0; k < 3; k++) r[3 * i + k] = y[p + k]!;
-      const a = y[p + 3]!,
-        b = y[p + 4]!,
-        c = y[p + 5]!,
-        d = y[p + 6]!;
-      const k = 1 / Math.sqrt(a * a + b * b + c * c + d * d);
-      q[4 * i] = a * k;
-      q[4 * i + 1] = b * k;
-      q[4 * i + 2] = c * k;
-      q[4 * i + 3] = d * k;
+      const p = turn[i]!;
+      if (turns[i] === 4) {
+        const a = y[p]!,
+          b = y[p + 1]!,
+          c = y[p + 2]!,
+          d = y[p + 3]!;
+        const k = 1 / Math.sqrt(a * a + b * b + c * c + d * d);
+        q[4 * i] = a * k;
+        q[4 * i + 1] = b * k;
+        q[4 * i + 2] = c * k;
+        q[4 * i + 3] = d * k;
+      } else if (turns[i] === 2) this.turnTo(i, y[p]!, y[p + 1]!);
     }
-    for (let i = 0; i < bodies; i++) {
-      const p = layout.motion(i);
-      for (let k = 0; k < 3; k++) {
-        v[3 * i + k] = y[p + k]!;
-        w[3 * i + k] = y[p + 3 + k]!;
-      }
-    }
-    for (let k = 0; k < z.length; k++) z[k] = y[layout.further + k]!;
+    for (let k = 0; k < z.length; k++) z[k] = y[further + k]!;
     this.orient();
   }
 
+  /** Turns a body about its only axis by an angle since states were laid out so. @param c,s cosine and sine of half the angle, up to a factor */
+  private turnTo(i: number, c: number, s: number): void {
+    const { q, still, axis } = this,
+      n = 1 / Math.sqrt(c * c + s * s),
+      k = axis[i]!,
+      x = 4 * i + 1 + k,
+      y = 4 * i + 1 + ((k + 1) % 3),
+      z = 4 * i + 1 + ((k + 2) % 3),
+      cn = c * n,
+      sn = s * n;
+    // the quaternion of before times (c, s about the axis)
+    q[4 * i] = still[4 * i]! * cn - still[x]! * sn;
+    q[x] = still[x]! * cn + still[4 * i]! * sn;
+    q[y] = still[y]! * cn + still[z]! * sn;
+    q[z] = still[z]! * cn - still[y]! * sn;
+  }
+
+  /** Cosine of half the angle about its only axis by which a body has turned since states were laid out so; and the sine. */
+  private cosine(i: number): number {
+    const { q, still } = this,
+      o = 4 * i;
+    return still[o]! * q[o]! + still[o + 1]! * q[o + 1]! + still[o + 2]! * q[o + 2]! + still[o + 3]! * q[o + 3]!;
+  }
+  private sine(i: number): number {
+    const { q, still, axis } = this,
+      o = 4 * i,
+      k = axis[i]!,
+      a = o + 1 + k,
+      b = o + 1 + ((k + 1) % 3),
+      c = o + 1 + ((k + 2) % 3);
+    return still[o]! * q[a]! - still[a]! * q[o]! - (still[b]! * q[c]! - still[c]! * q[b]!);
+  }
+
+  /** The state as it is laid out. */
   store(y: Float64Array): void {
-    const { r, q, v, w, z, bodies, layout } = this;
+    this.storeAs(this.layout, this.copied, y);
+  }
+  /** The state with everything told. */
+  storeWhole(y: Float64Array): void {
+    this.storeAs(this.whole, this.all, y);
+  }
+  private storeAs({ turn, turns, further }: StateLayout, { state, place }: Copied, y: Float64Array): void {
+    const { q, z, bodies, memory } = this;
+    const { numbers } = memory;
+    for (let j = 0; j < state.length; j++) y[state[j]!] = numbers[place[j]!]!;
     for (let i = 0; i < bodies; i++) {
-      const p = layout.posture(i),
-        m = layout.motion(i);
-      for (let k = 0; k < 3; k++) y[p + k] = r[3 * i + k]!;
-      for (let k = 0; k < 4; k++) y[p + 3 + k] = q[4 * i + k]!;
-      for (let k = 0; k < 3; k++) {
-        y[m + k] = v[3 * i + k]!;
-        y[m + 3 + k] = w[3 * i + k]!;
+      const p = turn[i]!,
+        o = 4 * i;
+      if (turns[i] === 4) for (let k = 0; k < 4; k++) y[p + k] = q[o + k]!;
+      else if (turns[i] === 2) {
+        y[p] = this.cosine(i);
+        y[p + 1] = this.sine(i);
       }
     }
-    for (let k = 0; k < z.length; k++) y[layout.further + k] = z[k]!;
+    for (let k = 0; k < z.length; k++) y[further + k] = z[k]!;
   }
 
   /** Rotation matrices from the quaternions. */
@@ -121,28 +205,40 @@ export class Kinematics {
     }
   }
 
-  /** Time derivative of the positions into dy: dr/dt = v and dq/dt = ½ q ∘ (0, w). */
+  /** Time derivative of the postures into dy: dr/dt = v and dq/dt = ½ q ∘ (0, w). */
   rates(dy: Float64Array): void {
-    const { q, v, w, bodies, layout } = this;
+    const { q, w, bodies, layout, axis, copied, memory } = this;
+    const { turn, turns } = layout;
+    const { numbers } = memory,
+      { state, speed } = copied;
+    for (let j = 0; j < speed.length; j++) dy[state[j]!] = numbers[speed[j]!]!;
     for (let i = 0; i < bodies; i++) {
-      const p = layout.posture(i),
-        j = 3 * i,
-        k = 4 * i;
-      dy[p] = v[j]!;
-      dy[p + 1] = v[j + 1]!;
-      dy[p + 2] = v[j + 2]!;
-      const a = q[k]!,
-        b = q[k + 1]!,
-        c = q[k + 2]!,
-        d = q[k + 3]!;
-      const x = w[j]!,
-        y = w[j + 1]!,
-        z = w[j + 2]!;
-      dy[p + 3] = 0.5 * (-b * x - c * y - d * z);
-      dy[p + 4] = 0.5 * (a * x + c * z - d * y);
-      dy[p + 5] = 0.5 * (a * y - b * z + d * x);
-      dy[p + 6] = 0.5 * (a * z + b * y - c * x);
+      const j = 3 * i,
+        o = 4 * i,
+        p = turn[i]!;
+      if (turns[i] === 4) {
+        const a = q[o]!,
+          b = q[o + 1]!,
+          c = q[o + 2]!,
+          d = q[o + 3]!;
+        const wx = w[j]!,
+          wy = w[j + 1]!,
+          wz = w[j + 2]!;
+        dy[p] = 0.5 * (-b * wx - c * wy - d * wz);
+        dy[p + 1] = 0.5 * (a * wx + c * wz - d * wy);
+        dy[p + 2] = 0.5 * (a * wy - b * wz + d * wx);
+        dy[p + 3] = 0.5 * (a * wz + b * wy - c * wx);
+      } else if (turns[i] === 2) {
+        const half = 0.5 * w[j + axis[i]!]!;
+        dy[p] = -half * this.sine(i);
+        dy[p + 1] = half * this.cosine(i);
+      }
     }
+  }
+  /** Accelerations, six numbers a body, to where they stand in the derivative of the state. */
+  accelerated(acceleration: Float64Array, dy: Float64Array): void {
+    const { motions, moving } = this.layout;
+    for (let j = 0; j < moving.length; j++) dy[motions + j] = acceleration[moving[j]!]!;
   }
 
   /**

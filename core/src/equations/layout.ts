@@ -1,7 +1,9 @@
 /**
  * How the state of a machine is laid out, the one place that knows: first where every body is, then how it moves, then the further states of elements.
- * A body has its centre of mass (three lengths), its turn (a unit quaternion) and its motion: velocity and spin.
+ * A body has its centre of mass (three lengths), its turn (a unit quaternion) and its motion: velocity and spin. Of a body that cannot move in every way
+ * only what can change is told: coordinates of its centre, and of its turn about one axis the cosine and sine of half the angle since then.
  */
+import { type Fold, spinsOf } from './fold';
 
 /** What a number of the state is, by which it is weighed: a length, a part of a turn, a speed, an angular speed, or an element's own. */
 export const KIND = { place: 0, turn: 1, velocity: 2, spin: 3, further: 4 } as const;
@@ -15,6 +17,9 @@ export const MOTION = 6;
 /** Numbers of a state of so many bodies and further states. */
 export const stateSize = (bodies: number, further: number): number => (POSTURE + MOTION) * bodies + further;
 
+/** Numbers that tell the turn of a body, by how many axes it turns about. */
+const TURNS = [0, 2, TURN, TURN] as const;
+
 export class StateLayout {
   readonly size: number;
   /** Where motions begin: before them all numbers are postures. */
@@ -24,43 +29,52 @@ export class StateLayout {
   /** Of each number what it is, and the body to which it belongs (−1: none). */
   readonly kind: Uint8Array;
   readonly body: Int32Array;
+  /** Where the posture of each body begins (place, then turn), where its turn does, and where its motion does (velocity, then spin). */
+  readonly posture: Int32Array;
+  readonly turn: Int32Array;
+  readonly motion: Int32Array;
+  /** Numbers that tell the turn of each body: none, two about one axis, or four. */
+  readonly turns: Uint8Array;
+  /** Of each number of the motions, in order, which of the six velocities of all bodies it is. */
+  readonly moving: Int32Array;
+  /** Numbers that belong to a body which moves in every way. */
+  readonly each = POSTURE + MOTION;
 
   constructor(
     readonly bodies: number,
     further: number,
+    /** How the bodies can move; left out: in every way. */
+    readonly fold?: Fold,
   ) {
-    this.motions = POSTURE * bodies;
-    this.further = this.motions + MOTION * bodies;
-    this.size = stateSize(bodies, further);
-    this.kind = new Uint8Array(this.size).fill(KIND.further);
-    this.body = new Int32Array(this.size).fill(-1);
+    const moves = fold?.moves ?? new Uint8Array(MOTION * bodies).fill(1),
+      count = (from: number) => moves[from]! + moves[from + 1]! + moves[from + 2]!,
+      kinds: number[] = [],
+      owners: number[] = [],
+      note = (n: number, kind: number, body: number) => {
+        for (let k = 0; k < n; k++) {
+          kinds.push(kind);
+          owners.push(body);
+        }
+      };
+    [this.posture, this.turn, this.motion] = [0, 1, 2].map(() => new Int32Array(bodies)) as [Int32Array, Int32Array, Int32Array];
+    this.turns = Uint8Array.from({ length: bodies }, (_, i) => TURNS[fold ? spinsOf(fold, i) : 3]!);
     for (let i = 0; i < bodies; i++) {
-      this.note(this.posture(i), PLACE, KIND.place, i);
-      this.note(this.turn(i), TURN, KIND.turn, i);
-      this.note(this.motion(i), MOTION / 2, KIND.velocity, i);
-      this.note(this.motion(i) + MOTION / 2, MOTION / 2, KIND.spin, i);
+      this.posture[i] = kinds.length;
+      note(count(MOTION * i), KIND.place, i);
+      this.turn[i] = kinds.length;
+      note(this.turns[i]!, KIND.turn, i);
     }
-  }
-
-  /** Where the posture of a body begins: place, then turn. */
-  posture(body: number): number {
-    return POSTURE * body;
-  }
-  /** Where the turn of a body begins: a unit quaternion. */
-  turn(body: number): number {
-    return this.posture(body) + PLACE;
-  }
-  /** Where the motion of a body begins: velocity, then spin. */
-  motion(body: number): number {
-    return this.motions + MOTION * body;
-  }
-  /** Numbers that belong to a body. */
-  get each(): number {
-    return POSTURE + MOTION;
-  }
-
-  private note(at: number, count: number, kind: number, body: number): void {
-    this.kind.fill(kind, at, at + count);
-    this.body.fill(body, at, at + count);
+    this.motions = kinds.length;
+    for (let i = 0; i < bodies; i++) {
+      this.motion[i] = kinds.length;
+      note(count(MOTION * i), KIND.velocity, i);
+      note(count(MOTION * i + 3), KIND.spin, i);
+    }
+    this.further = kinds.length;
+    note(further, KIND.further, -1);
+    this.size = kinds.length;
+    this.kind = Uint8Array.from(kinds);
+    this.body = Int32Array.from(owners);
+    this.moving = Int32Array.from(moves.keys()).filter((v) => moves[v]);
   }
 }

@@ -1,3 +1,4 @@
+import type { Diagnosis } from '../diagnosis';
 import type { Kinematics } from './kinematics';
 
 /** What the constraints carry at a state, for watches that look at it. */
@@ -32,6 +33,8 @@ export interface Watch {
   mode?(): Fired;
   /** Whether the value needs accelerations and multipliers. */
   readonly carried?: true;
+  /** Why no run goes on from there, for what must not be passed. */
+  readonly fault?: Pick<Diagnosis, 'code' | 'message' | 'why' | 'remedy'>;
   /** Told after `fire`, with the machine brought onto the rows that then hold: the velocities are those after an impact. */
   rebound?(): void;
   /** Told after that, with the new solution at hand; may change modes once more. Returns whether it did. */

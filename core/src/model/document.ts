@@ -41,6 +41,8 @@ export interface RunSettings {
   analysis?: string;
   /** Integration method of a dynamic run; left out: chosen by the solver. */
   method?: string;
+  /** Whether bodies that their joints hold in a plane are computed in that plane; left out: they are. */
+  planar?: string;
 }
 
 export type Model = {
@@ -107,7 +109,7 @@ export function writeModel(model: Model): string {
     );
     return `    { ${kept.map((k) => `${JSON.stringify(k)}: ${spaced(e[k])}`).join(', ')} }`;
   };
-  const extra = (key: 'longest' | 'analysis' | 'method') =>
+  const extra = (key: 'longest' | 'analysis' | 'method' | 'planar') =>
     model.run[key] === undefined ? '' : `, "${key}": ${JSON.stringify(model.run[key])}`;
   const parts = [
     `  "format": ${JSON.stringify(FORMAT)}`,
@@ -117,7 +119,7 @@ export function writeModel(model: Model): string {
     `  "ground": ${JSON.stringify(model.ground)}`,
     ...(model.up === undefined ? [] : [`  "up": ${JSON.stringify(model.up)}`]),
     ...(model.units === undefined ? [] : [`  "units": ${JSON.stringify(model.units)}`]),
-    `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)}${extra('longest')}${extra('analysis')}${extra('method')} }`,
+    `  "run": { "until": ${spaced(model.run.until)}, "every": ${spaced(model.run.every)}, "accuracy": ${spaced(model.run.accuracy)}${extra('longest')}${extra('analysis')}${extra('method')}${extra('planar')} }`,
     ...(model.scripts === undefined || model.scripts.length === 0
       ? []
       : [

@@ -2,7 +2,7 @@
 import * as z from 'zod';
 import { type Diagnosis, Refusal, jsonPath } from '../diagnosis';
 import { UNIT_SYSTEMS, type UnitSystem } from '../quantity/units';
-import { ANALYSIS_NAMES, METHOD_NAMES } from './run-settings';
+import { ANALYSIS_NAMES, METHOD_NAMES, PLANAR_NAMES } from './run-settings';
 import { AXES_UP, FORMAT, KITS_FORMAT, type Model, type RawElement, VERSION, complete, contentOf, nameClashes } from './document';
 import { FAMILIES, type Family } from './families';
 import type { Field } from './fields';
@@ -99,6 +99,7 @@ export function modelSchema(): z.ZodType {
         longest: quantityValue.optional(),
         analysis: z.enum(ANALYSIS_NAMES).optional(),
         method: z.enum(METHOD_NAMES).optional(),
+        planar: z.enum(PLANAR_NAMES).optional(),
       })
       .prefault({}),
     scripts: z

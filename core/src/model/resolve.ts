@@ -12,7 +12,7 @@ import { kindOf } from './kinds';
 import type { LiveValue } from './parameters';
 import { placeInstances } from './place-instances';
 import type { ResolvedElement } from './resolved-element';
-import type { Analysis, Method, RunFormula } from './run-settings';
+import type { Analysis, Method, Planar, RunFormula } from './run-settings';
 import { byFamily, findOff } from './switched-off';
 
 export type { LiveValue, ResolvedElement };
@@ -25,7 +25,7 @@ export interface Resolution {
   elements: Record<Family, ResolvedElement[]>;
   /** By JSON path. */
   live: Map<string, LiveValue>;
-  run: { until: number; every: number; accuracy: number; longest?: number; analysis: Analysis; method: Method };
+  run: { until: number; every: number; accuracy: number; longest?: number; analysis: Analysis; method: Method; planar: Planar };
   /** Names of elements switched off by hand or because of what they refer to, by family. */
   off: Record<Family, Set<string>>;
   tables: ReadonlyMap<string, Table>;
@@ -76,6 +76,7 @@ function runSettings(model: Model, formulas: Formulas, diagnoses: Diagnosis[]): 
     ...(model.run.longest === undefined ? {} : { longest: setting('longest', D.time, Infinity) }),
     analysis: (model.run.analysis ?? 'dynamic') as Analysis,
     method: (model.run.method ?? 'auto') as Method,
+    planar: (model.run.planar ?? 'auto') as Planar,
   };
 }
 

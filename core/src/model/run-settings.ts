@@ -5,6 +5,10 @@ export type Analysis = (typeof ANALYSIS_NAMES)[number];
 export const METHOD_NAMES = ['auto', 'explicit', 'implicit'] as const;
 export type Method = (typeof METHOD_NAMES)[number];
 
+/** Whether bodies that their joints hold in a plane are computed in that plane. */
+export const PLANAR_NAMES = ['auto', 'off'] as const;
+export type Planar = (typeof PLANAR_NAMES)[number];
+
 /** Settings that are formulas. */
 export const RUN_FORMULAS = ['until', 'every', 'accuracy', 'longest'] as const;
 export type RunFormula = (typeof RUN_FORMULAS)[number];
@@ -18,6 +22,11 @@ export const ANALYSIS_WORDS: Readonly<Record<Analysis, { label: string; help: st
   },
   'quasi-static': { label: 'Quasi-static', help: 'Equilibrium of all loads at every time, without inertia.' },
   static: { label: 'Static', help: 'The posture in which all loads are in equilibrium.' },
+};
+
+export const PLANAR_WORDS: Readonly<Record<Planar, string>> = {
+  auto: 'found by itself',
+  off: 'all computed in space',
 };
 
 export const METHOD_WORDS: Readonly<Record<Method, string>> = {

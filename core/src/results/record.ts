@@ -63,6 +63,8 @@ export interface RunStatistics {
   implicit: number;
   /** What set the step, in counts of steps: accuracy, stability, the longest step allowed, a singular position, an event; and rejections. */
   limits: { accuracy: number; stability: number; longest: number; singular: number; event: number; error: number };
+  /** Bodies of which that was left out which their joints never allow: those that move in a plane, mostly. */
+  folded?: number;
   /** Steps of which every stage was projected, near singular positions. */
   guarded: number;
   smallestStep: number;

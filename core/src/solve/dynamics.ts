@@ -21,12 +21,14 @@ import { Events, type Happening } from './events';
 import { finite, notFinite } from './finite';
 import { HELD, ontoConstraints } from './held';
 import { recordCount, recordTime } from './record-times';
+import { passed } from './not-passed';
 import { Recorder } from './recorder';
 import { resume } from './resume';
 import { type RunEvent, type RunOptions, noStatistics } from './run-events';
 import { Stepper } from './stepper';
 import { StopLimits } from './stop-limits';
 import { stuck } from './stuck';
+import { leaveOut } from './leave-out';
 import { ErrorScale } from './tolerance';
 import { Turns } from './turns';
 import { withoutInertia } from './without-inertia';
@@ -54,7 +56,11 @@ const LISTED = 500;
 
 /** Runs a mechanism from its assembled start. Yields often enough to be cancelled. @throws Refusal when it cannot start */
 export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
-  yield* new DynamicRun(m, options).events();
+  try {
+    yield* new DynamicRun(m, options).events();
+  } finally {
+    m.system.fold(undefined);
+  }
 }
 
 /** Answers of a part of a run, and at the end whether it goes on. */
@@ -109,8 +115,14 @@ class DynamicRun {
   ) {
     const { system } = m;
     const { until, every } = options;
+    if (options.start) resume(m, options.start);
+    else assemble(m);
+    this.turns = new Turns(m.angles, system.K, 0);
+    this.limits = new StopLimits(m, this.turns);
+    if (options.planar !== 'off' && !this.limits.loads) this.stats.folded = leaveOut(m);
     system.compile(kernelsOf);
-    this.y = options.start ? resume(m, options.start) : assemble(m).y;
+    this.y = new Float64Array(system.size);
+    system.K.store(this.y);
     [this.at, this.kept, this.rates, this.guarded] = [0, 1, 2, 3].map(() => new Float64Array(system.size)) as [
       Float64Array,
       Float64Array,
@@ -131,8 +143,6 @@ class DynamicRun {
     if (this.enough < POSITION_TOLERANCE) this.startExactly();
     system.evaluate(0, this.y, this.rates);
     this.creeping = new Creeping(until);
-    this.turns = new Turns(m.angles, system.K, 0);
-    this.limits = new StopLimits(m, this.turns);
     this.watched = new Events(system, [...m.watches, ...this.limits.watches]);
   }
 
@@ -140,6 +150,8 @@ class DynamicRun {
     const { m, recorder, limits } = this;
     const { until, accuracy } = this.options;
     if (!finite(this.rates) || !recorder.put(0, this.turns)) return void (yield* this.failed(notFinite(m, 0)));
+    const wrong = passed(m, 0);
+    if (wrong) return void (yield* this.failed(wrong));
     if (limits.watches.length > 0 && !(yield* this.withinLimits())) return;
     for (const stop of [...breakTimes(m, until, limits.times(until)), until]) {
       let fresh = true;
@@ -405,6 +417,8 @@ class DynamicRun {
       if (this.timeOf(this.next - 1) !== t) this.recorder.put(t, turns);
       return yield* this.withinLimits();
     }
+    const wrong = passed(m, t);
+    if (wrong) return yield* this.failed(wrong);
     this.stepper.restart();
     if (this.crowd > CROWDED) return yield* this.failed(crowded(t, this.happenings.at(-1)));
     system.evaluate(t, y, rates);

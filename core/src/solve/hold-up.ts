@@ -84,11 +84,11 @@ function quickest(m: Mechanism, t: number): Quick | undefined {
     const w = Math.sqrt(K.w[3 * i]! * K.w[3 * i]! + K.w[3 * i + 1]! * K.w[3 * i + 1]! + K.w[3 * i + 2]! * K.w[3 * i + 2]!);
     offer(w, () => `${name} turns at ${formatQuantity(w, D.angularSpeed, 'rad/s', 3)}`, { family: 'bodies', name });
   });
-  const y = new Float64Array(system.size),
+  const y = new Float64Array(K.whole.size),
     F0 = new Float64Array(6 * (bodies + 1)),
     F1 = new Float64Array(F0.length),
     step = new Float64Array(6 * bodies);
-  K.store(y);
+  K.storeWhole(y);
   // of a very large machine only what turns quickly is looked for
   for (const { name, force } of m.assembly.forces.length * bodies > 40_000 ? [] : m.assembly.forces) {
     F0.fill(0);
@@ -100,7 +100,7 @@ function quickest(m: Mechanism, t: number): Quick | undefined {
         const after = (): number => {
           F1.fill(0);
           force.apply(K, t, F1);
-          K.load(y);
+          K.loadWhole(y);
           return (F0[6 * i + k]! - F1[6 * i + k]!) / h;
         };
         step.fill(0);
@@ -127,6 +127,6 @@ function quickest(m: Mechanism, t: number): Quick | undefined {
           );
       }
   }
-  K.load(y);
+  K.loadWhole(y);
   return best;
 }

@@ -12,6 +12,7 @@ import { stoodStill } from './audit';
 import { breakTimes } from './break-times';
 import { ontoConstraints } from './held';
 import { recordCount, recordTime } from './record-times';
+import { passed } from './not-passed';
 import { Recorder } from './recorder';
 import { type RunEvent, type RunOptions, noStatistics } from './run-events';
 import { finite, notFinite } from './finite';
@@ -221,7 +222,7 @@ function* march(
     before.set(y);
     // where a formula has a kink, the record is that of the time before it
     system.segment(0, t);
-    const fault = solve(t, from);
+    const fault = solve(t, from) ?? beyond(t, y);
     if (fault) {
       yield* recorder.flush(from);
       yield end('failed', from, [{ ...fault, severity: 'error' }]);
@@ -252,6 +253,11 @@ function* march(
     from = t;
     if (recorder.full) yield* recorder.flush(t);
     yield { type: 'progress', t };
+  }
+  /** Whether the posture in y lies beyond what must not be passed. */
+  function beyond(t: number, y: Float64Array): Omit<Diagnosis, 'severity'> | undefined {
+    K.load(y);
+    return passed(m, t);
   }
   /** Where between two records a limit is passed, just beyond; leaves the posture there in y. */
   function locate(lo: number, hi: number): number {

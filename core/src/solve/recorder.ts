@@ -33,7 +33,7 @@ export class Recorder {
     const { system, size, memories } = this.m;
     const row = this.chunk.subarray(this.filled * this.layout.width, (this.filled + 1) * this.layout.width);
     row[0] = t;
-    system.K.store(row.subarray(this.from.state, this.from.acceleration));
+    system.K.storeWhole(row.subarray(this.from.state, this.from.acceleration));
     row.set(turns.angle, this.from.angles);
     memories.follow(system.K);
     memories.keep(row, this.from.memory);
@@ -42,10 +42,10 @@ export class Recorder {
     this.filled++;
     this.stats.records++;
     if (this.moved) return true;
-    const positions = row.subarray(this.from.state, this.from.state + system.K.layout.motions);
+    const positions = row.subarray(this.from.state, this.from.state + system.K.whole.motions);
     this.first ??= positions.slice();
     const first = this.first;
-    this.moved = positions.some((x, i) => Math.abs(x - first[i]!) > (system.K.layout.kind[i] === KIND.place ? 1e-9 * size : 1e-9));
+    this.moved = positions.some((x, i) => Math.abs(x - first[i]!) > (system.K.whole.kind[i] === KIND.place ? 1e-9 * size : 1e-9));
     return true;
   }
   *flush(t: number): Generator<RunEvent, void, void> {

@@ -8,7 +8,7 @@ import { HELD } from './held';
 export function resume(m: Mechanism, start: Float64Array): Float64Array {
   const { system } = m;
   const y = assemble(m).y;
-  const same = system.K.layout.further;
+  const same = system.K.whole.further;
   if (start.length < same)
     refuse({
       code: 'start-other',

@@ -1,6 +1,6 @@
 /** What a run is asked and what it answers: records, progress, and how it ended. */
 import type { Diagnosis } from '../diagnosis';
-import type { Method } from '../model/run-settings';
+import type { Method, Planar } from '../model/run-settings';
 import type { RunStatistics } from '../results/record';
 import type { RunStatus } from '../results/status';
 import type { Happening } from './events';
@@ -14,6 +14,8 @@ export interface RunOptions {
   accuracy: number;
   /** Longest step of a dynamic run, s; left out: a hundredth of the run. */
   longest?: number;
+  /** Whether what joints never allow is left out of a dynamic run; by itself where nothing is said. */
+  planar?: Planar;
   /** Integration method; `auto` takes the explicit one until stability holds it back. */
   method?: Method;
   /** State to start from instead of the assembled one: as recorded by a run of the same mechanism. */

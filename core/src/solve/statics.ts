@@ -299,7 +299,7 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
           .every(
             (x, i) =>
               Math.abs(x - e.y[i]!) < 1e-5 * (layout.kind[i] === KIND.place ? m.size : 1) ||
-              (layout.kind[i] === KIND.turn && sameTurn(f.y, e.y, layout.turn(layout.body[i]!))),
+              (layout.kind[i] === KIND.turn && sameTurn(f.y, e.y, layout.turn[layout.body[i]!]!)),
           ),
     );
     if (!same) found.push(e);

@@ -79,6 +79,11 @@ export class StopLimits {
       });
   }
 
+  /** Whether what joints carry is looked at. */
+  get loads(): boolean {
+    return this.watches.some(({ watch }) => watch.channel.loads);
+  }
+
   /** Times at which a limit begins or ceases to count: steps end there. */
   times(until: number): number[] {
     return this.watches.flatMap(({ watch: { bounds: b } }) =>

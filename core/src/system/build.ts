@@ -106,6 +106,9 @@ function mechanismOf(
     switches,
     watches: [
       ...switches.map((x) => ({ element: { family: x.family, name: x.name }, watch: x.switch })),
+      ...joints.flatMap(({ name, constraints }) =>
+        constraints.flatMap(({ watch }) => (watch ? [{ element: { family: 'joints' as const, name }, watch }] : [])),
+      ),
       ...forces.flatMap(({ name, force }) =>
         (force.watches ?? []).map((watch) => ({ element: { family: 'loads' as const, name }, watch })),
       ),

@@ -5,6 +5,7 @@
  * Everything is set up once; evaluating allocates nothing.
  */
 import type { Constraint, Statement } from '../equations/constraint';
+import type { Fold } from '../equations/fold';
 import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
 import type { Kinematics } from '../equations/kinematics';
@@ -27,7 +28,7 @@ export interface Group extends Link {
 export const POSITION_TOLERANCE = 1e-10;
 
 /** Bodies up to which a machine is compiled as a whole: beyond it, making the code takes longer than it saves (docs/architecture.md). */
-const STRAIGHT = 40;
+const STRAIGHT = Number(process.env.STRAIGHT ?? 40);
 
 export class System {
   readonly K: Kinematics;
@@ -54,6 +55,7 @@ export class System {
   /** Its equations as code of its own, once that is wanted. */
   private wanted: ((s: Structure) => MachineKernels) | undefined;
   private machine: Machine | undefined;
+  private folded: Fold | undefined;
   private readonly ratio: Float64Array;
   private readonly loosest: Float64Array;
   /** Rows that add to M. */
@@ -133,6 +135,7 @@ export class System {
 
   /** Switches the rows of a constraint on or off. */
   hold(c: Constraint, on: boolean): void {
+    c.holds = on;
     for (let k = 0; k < c.rows; k++) {
       this.ldlt.off[c.row + k] = on ? 0 : 1;
       if (on || this.letsGo[c.row + k]) continue;
@@ -149,11 +152,20 @@ export class System {
   compile(kernelsOf: (s: Structure) => MachineKernels): void {
     if (this.bodies <= STRAIGHT) this.wanted ??= kernelsOf;
   }
+  /**
+   * From now on what the bodies cannot do is left out of states, and of equations that are compiled: those of its rows that hold it carry nothing.
+   * The bodies must be where they can be. @param fold left out: everything counts again
+   */
+  fold(fold: Fold | undefined): void {
+    this.folded = fold;
+    this.machine = undefined;
+    this.K.lay(fold);
+  }
   /** What decides on that code. */
   get structure(): Structure {
     const { room, masses, inertias, letsGo, others } = this;
     const { places, statements } = room;
-    return { plan: this.ldlt.plan, places, statements, others, masses, inertias, letsGo };
+    return { plan: this.ldlt.plan, places, statements, others, masses, inertias, letsGo, fold: this.folded };
   }
   private get made(): Machine | undefined {
     if (!this.wanted || this.machine) return this.machine;
@@ -163,6 +175,7 @@ export class System {
     this.G.fill(0);
     this.ldlt.clear();
     this.rhs.fill(0);
+    this.phi.fill(0);
     return this.machine;
   }
 
@@ -182,7 +195,7 @@ export class System {
     this.accelerate(t);
     const { K } = this;
     K.rates(dy);
-    dy.set(this.acceleration, K.layout.motions);
+    K.accelerated(this.acceleration, dy);
     const inside = this.inside(t);
     for (const c of this.extras) c.rates(K, inside, dy, K.layout.further);
   }
@@ -304,6 +317,11 @@ export class System {
       solution[p + 5] = F[p + 5]! - (x * hy - y * hx);
     }
     solution.set(rhs, 6 * bodies);
+  }
+
+  /** Whether forces follow from what constraints carry (friction). */
+  get reacting(): boolean {
+    return this.load.reacting;
   }
 
   /** Power of each applied force, W, at the last `accelerate`. */

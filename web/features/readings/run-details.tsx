@@ -47,6 +47,7 @@ export function RunDetails({ run }: { run: RunRow }) {
       <p className="text-ink-2">
         {new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {fixed(run.seconds, 2)} s of work
         {s ? `, ${s.steps} steps, ${s.evaluations} evaluations, ${run.records} records` : ''}.
+        {s?.folded ? ` ${s.folded} ${s.folded === 1 ? 'body' : 'bodies'} computed in the plane in which joints hold them.` : ''}
       </p>
       {run.kit !== undefined ? <p className="text-ink-2">Of the kit {run.kit}, run by itself.</p> : <Comparison run={run} />}
     </div>

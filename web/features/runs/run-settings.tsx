@@ -9,6 +9,8 @@ import {
   METHOD_WORDS,
   type Method,
   type Model,
+  PLANAR_NAMES,
+  PLANAR_WORDS,
   fixed,
 } from '@vim-pivot/core/page';
 import { edit } from '@/state/document/document';
@@ -49,6 +51,13 @@ export function RunSettings({ model, trigger }: { model: Model; trigger: ReactNo
             value={model.run.method ?? 'auto'}
             options={METHOD_NAMES.map((a) => [a, METHOD_WORDS[a as Method]])}
             onChange={(v) => edit('Method', (m) => void (m.run.method = v))}
+          />
+          <span className="text-ink-2">Plane motion</span>
+          <OneOf
+            label="Plane motion"
+            value={model.run.planar ?? 'auto'}
+            options={PLANAR_NAMES.map((a) => [a, PLANAR_WORDS[a]])}
+            onChange={(v) => edit('Plane motion', (m) => void (m.run.planar = v))}
           />
           <span className="text-ink-2">Longest step</span>
           <Setting model={model} field="longest" label="Longest step" width="w-full" unset="chosen by the solver" />

@@ -9,7 +9,7 @@ export interface Difference {
   text: string;
 }
 
-const SETTINGS = ['until', 'every', 'accuracy', 'longest', 'analysis', 'method'] as const;
+const SETTINGS = ['until', 'every', 'accuracy', 'longest', 'analysis', 'method', 'planar'] as const;
 const text = (v: unknown): string => (v === undefined ? '–' : typeof v === 'string' ? v : JSON.stringify(v));
 
 /** What two models differ in, field by field: as it is in the first, then in the second; what bears on the motion first. */

@@ -1,6 +1,7 @@
 /** The equations of a whole machine in one graph: its constraints by their Φ, and all that solving needs of them, derived. */
 import type { Constraint } from '../../equations/constraint';
 import { type BodyEx, moving } from '../../equations/stated/body';
+import { type Fold, rounded, spinsOf, turningOf } from '../../equations/fold';
 import type { Elementary } from '../../equations/stated/elementary';
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
@@ -28,33 +29,61 @@ export class MachineEquations {
   /** Of stated rows: Φ, and Φ̇ = G u − ν. */
   readonly phi = new Map<number, Ex>();
   readonly rate = new Map<number, Ex>();
+  /** Rows that hold once and for all. */
+  private readonly idle = new Set<number>();
 
   constructor(
     { bodies, rows, rowAt }: Elimination,
     private readonly places: Places,
     statements: readonly Statement[],
     others: readonly Constraint[],
+    private readonly fold?: Fold,
   ) {
     const { g } = this;
     this.bodies = Array.from({ length: bodies + 1 }, (_, i) => (i < bodies ? this.body(i) : this.ground()));
     this.G = new Array<Ex>(rowAt.length).fill(g.zero);
     this.gamma = new Array<Ex>(rows).fill(g.zero);
-    for (const c of others) this.given(c, bodies);
+    for (const c of others) this.given(c);
     this.derive(statements);
   }
 
   private loads(base: number, at: number, count: number): Ex[] {
     return Array.from({ length: count }, (_, k) => this.g.load(base, at + k));
   }
+  /** Whether a variable (six to a body, then the rows) is a velocity that never differs from zero, or a row that holds once and for all. */
+  readonly holds = (variable: number): boolean =>
+    variable < 6 * (this.bodies.length - 1) ? this.fold?.moves[variable] === 0 : this.idle.has(variable - 6 * (this.bodies.length - 1));
+  /** Whether one of the six velocities of a body can ever differ from zero. */
+  private moves(body: number, k: number): boolean {
+    return !this.fold || this.fold.moves[6 * body + k] === 1;
+  }
   private body(i: number): BodyEx {
-    const { r, A, v, w } = this.places.kinematics,
-      part = (at: number, each: number) => this.loads(KINEMATICS, at + each * i, each);
-    return {
-      r: part(r, 3) as unknown as VectorEx,
-      A: part(A, 9) as unknown as RotationEx,
-      v: part(v, 3) as unknown as VectorEx,
-      w: part(w, 3) as unknown as VectorEx,
-    };
+    const { r, v, w } = this.places.kinematics,
+      part = (at: number) => this.loads(KINEMATICS, at + 3 * i, 3) as unknown as VectorEx,
+      moved = (from: number, x: VectorEx) => x.map((y, k) => (this.moves(i, from + k) ? y : this.g.zero)) as unknown as VectorEx;
+    return { r: part(r), A: this.rotation(i), v: moved(0, part(v)), w: moved(3, part(w)) };
+  }
+  /** The rotation of a body: with what never changes in it, where it turns about one axis or none. */
+  private rotation(i: number): RotationEx {
+    const { g, fold } = this,
+      A = this.loads(KINEMATICS, this.places.kinematics.A + 9 * i, 9),
+      spins = fold ? spinsOf(fold, i) : 3;
+    if (!fold || spins > 1) return A as unknown as RotationEx;
+    const turning = turningOf(fold, i);
+    if (!turning) return A.map((x, e) => this.fixed(fold.A[9 * i + e]!) ?? x) as unknown as RotationEx;
+    // about the axis k, which lies along the axis m of the ground: the next two axes turn in the plane of the next two there
+    const { own: k, ground: m, sign } = turning,
+      [j, l] = [(k + 1) % 3, (k + 2) % 3] as const,
+      [p, q] = [(m + 1) % 3, (m + 2) % 3] as const,
+      cos = A[3 * p + j]!,
+      sin = A[3 * q + j]!,
+      out = new Array<Ex>(9).fill(g.zero);
+    out[3 * m + k] = g.constant(sign);
+    out[3 * p + j] = cos;
+    out[3 * q + j] = sin;
+    out[3 * p + l] = sign > 0 ? g.negate(sin) : sin;
+    out[3 * q + l] = sign > 0 ? cos : g.negate(cos);
+    return out as unknown as RotationEx;
   }
   private ground(): BodyEx {
     const { zero, one } = this.g,
@@ -64,19 +93,26 @@ export class MachineEquations {
 
   /** A number of the machine: what is 0 or ±1 belongs to its structure and is folded; all else is read when it is needed. */
   number(value: number, at: number): Ex {
-    return value === 0 || value === 1 || value === -1 ? this.g.constant(value) : this.g.load(OWN, at);
+    return this.fixed(this.fold ? rounded(value) : value) ?? this.g.load(OWN, at);
+  }
+  private fixed(value: number): Ex | undefined {
+    return value === 0 || value === 1 || value === -1 ? this.g.constant(value) : undefined;
   }
 
+  /** Whether a number of G belongs to a velocity that can differ from zero. */
+  private has(body: number, k: number): boolean {
+    return body < this.bodies.length - 1 && this.moves(body, k);
+  }
   /** Rows of a constraint that is no expression are read as it has written them. */
-  private given(c: Constraint, bodies: number): void {
+  private given(c: Constraint): void {
     const { g, G, places } = this,
       entry = (e: number) => (G[e] = g.load(OWN, places.own.G + e));
     for (let k = 0; k < c.rows; k++) {
-      for (let e = 0; e < 12; e++) if ((e < 6 ? c.a : c.b) < bodies && c.pattern(k, e)) entry(12 * (c.row + k) + e);
+      for (let e = 0; e < 12; e++) if (this.has(e < 6 ? c.a : c.b, e % 6) && c.pattern(k, e)) entry(12 * (c.row + k) + e);
       this.gamma[c.row + k] = g.load(OWN, places.own.gamma + c.row + k);
     }
     c.more.forEach((pair, i) => {
-      for (let e = 0; e < 12; e++) if ((e < 6 ? pair[0] : pair[1]) < bodies) entry(12 * (c.block + i) + e);
+      for (let e = 0; e < 12; e++) if (this.has(e < 6 ? pair[0] : pair[1], e % 6)) entry(12 * (c.block + i) + e);
     });
   }
 
@@ -96,14 +132,16 @@ export class MachineEquations {
             ],
       ),
       along = (b: BodyEx, k: number) => new Direction(g, new Map(moving(g, b, k < 3 ? unit(k) : still, k < 3 ? still : unit(k - 3)))),
-      alone = bodies.slice(0, -1).map((b) => Array.from({ length: 6 }, (_, k) => along(b, k))),
+      alone = bodies.slice(0, -1).map((b, i) => Array.from({ length: 6 }, (_, k) => (this.moves(i, k) ? along(b, k) : undefined))),
       all = new Direction(g, new Map([...bodies.slice(0, -1).flatMap((b) => moving(g, b, b.v, b.w)), ...byTime]));
     statements.forEach(({ constraint: c, equation, values, numbers }, i) => {
       const phi = equation.phi(g, bodies[c.a]!, bodies[c.b]!, this.numbersOf(equation, values, numbers) as never, courses[i]![0]);
       phi.forEach((x, k) => {
         const row = c.row + k,
           rate = all.of(x);
-        [c.a, c.b].forEach((b, side) => alone[b]?.forEach((d, e) => (G[12 * row + 6 * side + e] = d.of(x))));
+        [c.a, c.b].forEach((b, side) => alone[b]?.forEach((d, e) => (G[12 * row + 6 * side + e] = d?.of(x) ?? g.zero)));
+        // what no motion of the bodies changes holds once and for all
+        if (this.fold && rate === g.zero && G.slice(12 * row, 12 * row + 12).every((y) => y === g.zero)) return void this.idle.add(row);
         this.phi.set(row, x);
         this.rate.set(row, rate);
         this.gamma[row] = g.negate(all.of(rate));

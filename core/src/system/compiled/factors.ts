@@ -11,6 +11,8 @@ import { NO_INERTIA, REDUNDANT } from '../../linear/ldlt';
 export interface MassEx {
   readonly masses: readonly Ex[];
   readonly inertias: readonly Ex[];
+  /** Whether a variable, six to a body, never differs from zero. */
+  holds(variable: number): boolean;
 }
 
 export interface Factors {
@@ -30,7 +32,7 @@ export interface Factors {
 export function factorised(
   g: Graph,
   plan: Elimination,
-  { masses, inertias }: MassEx,
+  { masses, inertias, holds }: MassEx,
   G: readonly Ex[],
   off: ReadonlyMap<number, Ex>,
   weight: (row: number) => Ex,
@@ -41,8 +43,9 @@ export function factorised(
     ratio = new Map<number, Ex>();
   let loosest = g.one;
   for (let b = 0; b < bodies; b++) {
-    for (let k = 0; k < 3; k++) X[massAt[9 * b + k]!] = masses[b]!;
-    [0, 3, 4, 6, 7, 8].forEach((e, k) => (X[massAt[9 * b + 3 + k]!] = inertias[9 * b + e]!));
+    const part = (i: number, j: number, x: Ex) => (!holds(6 * b + i) && !holds(6 * b + j) ? x : i === j ? g.one : g.zero);
+    for (let k = 0; k < 3; k++) X[massAt[9 * b + k]!] = part(k, k, masses[b]!);
+    [0, 3, 4, 6, 7, 8].forEach((e, k) => (X[massAt[9 * b + 3 + k]!] = part(3 + Math.floor(e / 3), 3 + (e % 3), inertias[9 * b + e]!)));
   }
   rowAt.forEach((at, e) => at >= 0 && (X[at] = g.add(X[at]!, G[e]!)));
   for (const { row, first, second, at } of products) {
@@ -59,7 +62,8 @@ export function factorised(
       d = X[from]!,
       closing = closingRow[k]!,
       lets = off.get(rowOf[k]!);
-    let inv = g.divide(g.one, d);
+    // a row that holds once and for all carries nothing
+    let inv = d === g.zero ? g.zero : g.divide(g.one, d);
     if (light.length > 0 && rowOf[k]! < 0) {
       const relative = g.divide(d, diagonal[variableOf[k]!]!);
       loosest = g.least(loosest, relative);

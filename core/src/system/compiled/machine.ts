@@ -3,6 +3,7 @@
  * structure share the code; what distinguishes them lies in memory.
  */
 import type { Constraint } from '../../equations/constraint';
+import { type Fold, rounded, turningOf } from '../../equations/fold';
 import type { Ex } from '../../expressions/arithmetic';
 import { Graph } from '../../expressions/graph';
 import type { Kernel, Store } from '../../expressions/plain';
@@ -39,6 +40,8 @@ export interface Structure {
   readonly inertias: Float64Array;
   /** Rows that can let go. */
   readonly letsGo: ArrayLike<number>;
+  /** How the bodies can move, where what they cannot do is left out. */
+  readonly fold?: Fold | undefined;
 }
 
 /** How many machines of different structure are kept. */
@@ -56,25 +59,26 @@ export function kernelsOf(s: Structure): MachineKernels {
 }
 
 /** Solves with factors that stand in memory. */
-function solving(plan: Elimination, { own }: Places, of: Graph, { X, inverse }: Factors): CompiledKernel {
+function solving({ plan, places: { own } }: Structure, { g: of, holds }: MachineEquations, { X, inverse }: Factors): CompiledKernel {
   const g = new Graph();
   const read = (place: number, list: readonly Ex[]) =>
     list.map((x, k) => {
       const v = of.known(x);
       return v === undefined ? g.load(OWN, place + k) : g.constant(v);
     });
-  const rhs = Array.from({ length: plan.size }, (_, k) => g.load(OWN, own.x + k));
+  const rhs = Array.from({ length: plan.size }, (_, k) => (holds(k) ? g.zero : g.load(OWN, own.x + k)));
   const out = solved(g, plan, { X: read(own.X, X), inverse: read(own.inverse, inverse) }, rhs);
   return new CompiledKernel(
     g,
-    out.map((x, k) => ({ base: OWN, offset: own.x + k, x })),
+    out.flatMap((x, k) => (holds(k) ? [] : [{ base: OWN, offset: own.x + k, x }])),
     BASES,
   );
 }
 
 /** The same for machines whose equations are the same but for numbers that are neither 0 nor ±1. */
-function keyOf({ statements, others, masses, inertias, letsGo, plan }: Structure): string {
-  const signs = (list: ArrayLike<number>) => Array.from(list, (x) => (x === 0 || x === 1 || x === -1 ? x : 'x')).join();
+function keyOf({ statements, others, masses, inertias, letsGo, plan, fold }: Structure): string {
+  const exact = (x: number) => (x === 0 || x === 1 || x === -1 ? x : 'x'),
+    signs = (list: ArrayLike<number>) => Array.from(list, (x) => exact(fold ? rounded(x) : x)).join();
   const ends = (c: Constraint) => [c.row, c.a, c.b, c.more];
   return JSON.stringify([
     statements.map(({ constraint, equation, values, course }) => [equation.name, ends(constraint), signs(values), course]),
@@ -88,17 +92,19 @@ function keyOf({ statements, others, masses, inertias, letsGo, plan }: Structure
     Array.from(letsGo).join(''),
     Array.from(plan.place).join(),
     plan.light,
+    fold && [Array.from(fold.moves).join(''), signs(fold.A), Array.from({ length: plan.bodies }, (_, i) => turningOf(fold, i) ?? 0)],
   ]);
 }
 
 function compiled(s: Structure): MachineKernels {
   const { plan, places, statements, letsGo } = s,
     { own } = places,
-    equations = new MachineEquations(plan, places, statements, s.others),
-    { g, G, gamma } = equations;
+    equations = new MachineEquations(plan, places, statements, s.others, s.fold),
+    { g, G, gamma, holds } = equations;
   const mass = {
     masses: Array.from(s.masses, (m, b) => equations.number(m, own.masses + b)),
     inertias: Array.from(s.inertias, (x, k) => equations.number(x, own.inertias + k)),
+    holds,
   };
   const off = new Map(Array.from(letsGo).flatMap((lets, row): [number, Ex][] => (lets ? [[row, g.load(OWN, own.off + row)]] : [])));
   const factors = factorised(g, plan, mass, G, off, (row) => g.load(OWN, own.weights + row));
@@ -107,7 +113,9 @@ function compiled(s: Structure): MachineKernels {
   const forces = equations.bodies.slice(0, -1).flatMap(({ w }, i) => {
     const inertia = (k: number) => [0, 1, 2].reduce((sum, j) => g.add(sum, g.multiply(mass.inertias[9 * i + 3 * k + j]!, w[j]!)), g.zero);
     const gyroscopic = cross(g, w, [inertia(0), inertia(1), inertia(2)] as VectorEx);
-    return [0, 1, 2, 3, 4, 5].map((k) => (k < 3 ? applied(i, k) : g.subtract(applied(i, k), gyroscopic[k - 3]!)));
+    return [0, 1, 2, 3, 4, 5].map((k) =>
+      holds(6 * i + k) ? g.zero : k < 3 ? applied(i, k) : g.subtract(applied(i, k), gyroscopic[k - 3]!),
+    );
   });
   const solution = solved(g, plan, factors, [...forces, ...gamma]);
 
@@ -127,7 +135,7 @@ function compiled(s: Structure): MachineKernels {
   return {
     accelerate: new CompiledKernel(g, [...linear, ...news(at(own.gamma, gamma)), ...at(own.solution, solution)], BASES),
     linearise: new CompiledKernel(g, linear, BASES),
-    solve: solving(plan, places, equations.g, factors),
+    solve: solving(s, equations, factors),
     residual: new CompiledKernel(g, ofRows(own.phi, equations.phi), BASES),
     velocityResidual: new CompiledKernel(g, ofRows(own.phi, equations.rate), BASES),
   };

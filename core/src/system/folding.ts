@@ -1,0 +1,93 @@
+/**
+ * Finds what the joints of a machine never allow its bodies, in any posture: most machines move in a plane, and what lies across it needs no equations.
+ * From the ground outwards: what a joint leaves free between two bodies, with what the first of them can do, is all that the second can (the groups of
+ * displacements; Hervé, Mechanism and Machine Theory 13, 1978). Axes are those of the ground.
+ */
+import { type Fold, rounded } from '../equations/fold';
+import type { Group, System } from './system';
+
+/** Share of a velocity that counts as nothing. */
+const NOTHING = 1e-9;
+
+/**
+ * What the bodies can do at all; undefined where nothing is left out.
+ * Needs a posture in which all joints are closed.
+ * @param lasting joints that always hold
+ */
+export function foldOf(system: System, lasting: readonly Group[], size: number): Fold | undefined {
+  const { bodies, K } = system,
+    { A } = K;
+  system.jacobian();
+  const links = lasting.filter((g) => g.constraints.every((c) => c.statement && !c.statement.course && c.more.length === 0));
+  const all = new Set([0, 1, 2, 3, 4, 5]),
+    known: ReadonlySet<number>[] = Array.from({ length: bodies + 1 }, (_, i) => (i < bodies ? all : new Set()));
+  // each round takes something away from at least one body
+  for (let changed = true; changed;) {
+    changed = false;
+    for (const link of links)
+      for (const [from, to] of [
+        [link.a, link.b],
+        [link.b, link.a],
+      ] as const) {
+        if (to === bodies || known[from] === all) continue;
+        const now = closed([...known[from]!, ...leftFree(system, link, to, size)]),
+          both = new Set([...known[to]!].filter((m) => now.has(m)));
+        if (both.size === known[to]!.size) continue;
+        known[to] = both;
+        changed = true;
+      }
+  }
+  const exact = A.slice(0, 9 * bodies).map(rounded),
+    moves = new Uint8Array(6 * bodies);
+  known.slice(0, bodies).forEach((can, i) => {
+    const own = can === all ? undefined : inItsAxes(can, exact.subarray(9 * i, 9 * i + 9));
+    for (let k = 0; k < 6; k++) moves[6 * i + k] = !own || own.has(k) ? 1 : 0;
+  });
+  return moves.every((m) => m === 1) ? undefined : { moves, A: exact };
+}
+
+/** What a joint leaves free to a body while the other rests: velocities of its centre and spins, all in ground axes, of which some motion has a part. */
+function leftFree({ G, K: { A } }: System, { constraints }: Group, body: number, size: number): number[] {
+  const basis: number[][] = [];
+  for (const c of constraints)
+    for (let k = 0; k < c.rows; k++) {
+      const at = 12 * (c.row + k) + (c.a === body ? 0 : 6),
+        p = 9 * body,
+        row = [0, 1, 2, 3, 4, 5].map((e) =>
+          e < 3
+            ? G[at + e]! * size
+            : A[p + 3 * (e - 3)]! * G[at + 3]! + A[p + 3 * (e - 3) + 1]! * G[at + 4]! + A[p + 3 * (e - 3) + 2]! * G[at + 5]!,
+        );
+      const length = Math.sqrt(dot(row, row));
+      if (length === 0) continue;
+      let rest = row.map((x) => x / length);
+      for (let pass = 0; pass < 2; pass++)
+        for (const b of basis) {
+          const s = dot(rest, b);
+          rest = rest.map((x, i) => x - s * b[i]!);
+        }
+      const left = Math.sqrt(dot(rest, rest));
+      if (left > 1e-7) basis.push(rest.map((x) => x / left));
+    }
+  // the diagonal of the projection onto what no row holds
+  return [0, 1, 2, 3, 4, 5].filter((i) => 1 - basis.reduce((s, b) => s + b[i]! * b[i]!, 0) > NOTHING);
+}
+const dot = (x: readonly number[], y: readonly number[]): number => x.reduce((s, v, i) => s + v * y[i]!, 0);
+
+/** Turning about one axis carries places round it; about two, everything becomes possible. */
+function closed(can: readonly number[]): Set<number> {
+  const out = new Set(can),
+    axes = [3, 4, 5].filter((k) => out.has(k));
+  if (axes.length > 1) return new Set([0, 1, 2, 3, 4, 5]);
+  if (axes.length === 1) for (const k of [0, 1, 2]) if (k !== axes[0]! - 3) out.add(k);
+  return out;
+}
+
+/** The same with spins in the axes of the body; undefined where it turns about none of these. */
+function inItsAxes(can: ReadonlySet<number>, A: Float64Array): Set<number> | undefined {
+  const places = [...can].filter((k) => k < 3),
+    axis = [...can].find((k) => k >= 3);
+  if (axis === undefined) return new Set(places);
+  const own = [0, 1, 2].find((k) => Math.abs(A[3 * (axis - 3) + k]!) === 1);
+  return own === undefined ? undefined : new Set([...places, 3 + own]);
+}
