@@ -14,6 +14,11 @@ export interface Fold {
   readonly moves: Uint8Array;
   /** Orientation of each body when that was found out: nine numbers, body axes to ground axes. Zeros and ones in it are exact. */
   readonly A: Float64Array;
+  /**
+   * Of each row of constraints that are no expressions: 1 where no motion of the bodies changes it, as far as was seen. It is watched: a row that is found
+   * to change after all stops the run.
+   */
+  readonly idle: Uint8Array;
 }
 
 /** The axis about which alone a body turns: in its own axes, in those of the ground, and whether both point the same way (1) or not (−1). */

@@ -43,7 +43,28 @@ export function foldOf(system: System, lasting: readonly Group[], size: number):
     const own = can === all ? undefined : inItsAxes(can, exact.subarray(9 * i, 9 * i + 9));
     for (let k = 0; k < 6; k++) moves[6 * i + k] = !own || own.has(k) ? 1 : 0;
   });
-  return moves.every((m) => m === 1) ? undefined : { moves, A: exact };
+  return moves.every((m) => m === 1) ? undefined : { moves, A: exact, idle: idleRows(system, moves) };
+}
+
+/** Rows of constraints that are no expressions of which nothing is left among what the bodies can do. */
+function idleRows({ groups, G, rows, bodies }: System, moves: Uint8Array): Uint8Array {
+  const idle = new Uint8Array(rows);
+  for (const c of groups.flatMap((g) => g.constraints))
+    for (let k = 0; k < (c.statement ? 0 : c.rows); k++) {
+      const blocks = [{ at: c.row + k, of: [c.a, c.b] }, ...(k === 0 ? c.more.map((of, i) => ({ at: c.block + i, of })) : [])];
+      let whole = 0,
+        left = 0;
+      for (const { at, of } of blocks)
+        of.forEach((b, side) => {
+          for (let e = 0; e < (b < bodies ? 6 : 0); e++) {
+            const x = Math.abs(G[12 * at + 6 * side + e]!);
+            whole = Math.max(whole, x);
+            if (moves[6 * b + e]) left = Math.max(left, x);
+          }
+        });
+      if (left < NOTHING * whole) idle[c.row + k] = 1;
+    }
+  return idle;
 }
 
 /** What a joint leaves free to a body while the other rests: velocities of its centre and spins, all in ground axes, of which some motion has a part. */

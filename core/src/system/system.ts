@@ -27,8 +27,11 @@ export interface Group extends Link {
 /** Residual to which positions (m or 1) are projected; velocities (m/s or 1/s) to three times as much. */
 export const POSITION_TOLERANCE = 1e-10;
 
-/** Bodies up to which a machine is compiled as a whole: beyond it, making the code takes longer than it saves (docs/architecture.md). */
-const STRAIGHT = Number(process.env.STRAIGHT ?? 40);
+/**
+ * Work of eliminating the bodies one by one, the cube of what each can do in all, up to which a machine is compiled as a whole: 78 bodies in space, 629 in a
+ * plane. Beyond it, making the code takes longer than it saves (docs/architecture.md).
+ */
+const COMPILED = 17_000;
 
 export class System {
   readonly K: Kinematics;
@@ -150,7 +153,16 @@ export class System {
    * @param kernelsOf makes that code; handed over so that it need not be at hand where nothing is run
    */
   compile(kernelsOf: (s: Structure) => MachineKernels): void {
-    if (this.bodies <= STRAIGHT) this.wanted ??= kernelsOf;
+    if (this.work <= COMPILED) this.wanted ??= kernelsOf;
+  }
+  private get work(): number {
+    let work = 0;
+    for (let i = 0; i < this.bodies; i++) {
+      let can = 0;
+      for (let k = 0; k < 6; k++) can += this.folded?.moves[6 * i + k] ?? 1;
+      work += can * can * can;
+    }
+    return work;
   }
   /**
    * From now on what the bodies cannot do is left out of states, and of equations that are compiled: those of its rows that hold it carry nothing.

@@ -108,12 +108,17 @@ export class MachineEquations {
     const { g, G, places } = this,
       entry = (e: number) => (G[e] = g.load(OWN, places.own.G + e));
     for (let k = 0; k < c.rows; k++) {
+      if (this.fold?.idle[c.row + k]) {
+        this.idle.add(c.row + k);
+        continue;
+      }
       for (let e = 0; e < 12; e++) if (this.has(e < 6 ? c.a : c.b, e % 6) && c.pattern(k, e)) entry(12 * (c.row + k) + e);
       this.gamma[c.row + k] = g.load(OWN, places.own.gamma + c.row + k);
     }
-    c.more.forEach((pair, i) => {
-      for (let e = 0; e < 12; e++) if (this.has(e < 6 ? pair[0] : pair[1], e % 6)) entry(12 * (c.block + i) + e);
-    });
+    if (!this.idle.has(c.row))
+      c.more.forEach((pair, i) => {
+        for (let e = 0; e < 12; e++) if (this.has(e < 6 ? pair[0] : pair[1], e % 6)) entry(12 * (c.block + i) + e);
+      });
   }
 
   private derive(statements: readonly Statement[]): void {

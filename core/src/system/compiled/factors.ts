@@ -11,7 +11,7 @@ import { NO_INERTIA, REDUNDANT } from '../../linear/ldlt';
 export interface MassEx {
   readonly masses: readonly Ex[];
   readonly inertias: readonly Ex[];
-  /** Whether a variable, six to a body, never differs from zero. */
+  /** Whether a variable, six to a body and then the rows, never differs from zero. */
   holds(variable: number): boolean;
 }
 
@@ -70,7 +70,8 @@ export function factorised(
       inv = g.choose(g.constant(NO_INERTIA), relative, inv, g.zero);
     }
     if (closing >= 0) {
-      const r = d === g.zero ? g.zero : g.divide(g.negate(d), alone(g, plan, diagonal, G, closing));
+      // what holds once and for all is not redundant: whether it does is looked at
+      const r = holds(6 * bodies + closing) ? g.one : d === g.zero ? g.zero : g.divide(g.negate(d), alone(g, plan, diagonal, G, closing));
       ratio.set(closing, r);
       inv = g.choose(g.constant(REDUNDANT), r, inv, g.zero);
     }

@@ -92,7 +92,12 @@ function keyOf({ statements, others, masses, inertias, letsGo, plan, fold }: Str
     Array.from(letsGo).join(''),
     Array.from(plan.place).join(),
     plan.light,
-    fold && [Array.from(fold.moves).join(''), signs(fold.A), Array.from({ length: plan.bodies }, (_, i) => turningOf(fold, i) ?? 0)],
+    fold && [
+      Array.from(fold.moves).join(''),
+      Array.from(fold.idle).join(''),
+      signs(fold.A),
+      Array.from({ length: plan.bodies }, (_, i) => turningOf(fold, i) ?? 0),
+    ],
   ]);
 }
 
