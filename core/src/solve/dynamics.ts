@@ -117,7 +117,7 @@ class DynamicRun {
     const { until, every } = options;
     if (options.start) resume(m, options.start);
     else assemble(m);
-    this.turns = new Turns(m.angles, system.K, 0);
+    this.turns = new Turns(system, 0);
     this.limits = new StopLimits(m, this.turns);
     if (options.planar !== 'off' && !this.limits.loads) this.stats.folded = leaveOut(m);
     system.compile(kernelsOf);
@@ -255,7 +255,7 @@ class DynamicRun {
       if (system.unsettled) return yield* this.failed(jammed(this.t));
       system.evaluate(this.t, y, stepper.f0);
       scale.watch();
-      this.turns.follow(system.K, this.t);
+      this.turns.follow(this.t);
       m.memories.follow(system.K);
       h *= implicit === stepper.implicit ? stepper.factor(error) : 1;
       yield { type: 'progress', t: this.t };
@@ -392,7 +392,7 @@ class DynamicRun {
       if (t === t1) y.set(this.at);
       else this.stepper.interpolate(t, y);
       ontoConstraints(m, t, y, stats, this.options.accuracy, this.enough);
-      turns.follow(m.system.K, t);
+      turns.follow(t);
       if (!recorder.put(t, turns)) return yield* this.failed(notFinite(m, t));
       if (recorder.full) yield* recorder.flush(t);
       else if (this.next % 16 === 0) yield { type: 'progress', t };
@@ -413,7 +413,7 @@ class DynamicRun {
     system.K.store(y);
     if (limits.watches.some((w) => w.watch.passedAt !== undefined)) {
       ontoConstraints(m, t, y, this.stats, this.options.accuracy);
-      turns.follow(system.K, t);
+      turns.follow(t);
       if (this.timeOf(this.next - 1) !== t) this.recorder.put(t, turns);
       return yield* this.withinLimits();
     }
@@ -422,7 +422,7 @@ class DynamicRun {
     this.stepper.restart();
     if (this.crowd > CROWDED) return yield* this.failed(crowded(t, this.happenings.at(-1)));
     system.evaluate(t, y, rates);
-    turns.follow(system.K, t);
+    turns.follow(t);
     yield { type: 'progress', t };
     return true;
   }

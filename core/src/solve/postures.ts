@@ -201,7 +201,7 @@ function* march(
   system.segment(0, 0);
   K.load(y);
   system.accelerate(0);
-  const turns = new Turns(m.angles, K, 0);
+  const turns = new Turns(system, 0);
   const end = (status: RunStatus, t: number, diagnoses: Diagnosis[]): RunEvent => {
     stats.evaluations = system.evaluations;
     stats.factorisations = system.factorisations;
@@ -238,7 +238,7 @@ function* march(
       K.load(y);
       system.accelerate(t);
     }
-    turns.follow(K, t);
+    turns.follow(t);
     if (!finite(system.solution) || !recorder.put(t, turns)) {
       yield* recorder.flush(from);
       yield end('failed', from, [{ severity: 'error', time: t, ...notFinite(m, t) }]);

@@ -62,7 +62,7 @@ export class StopLimits {
       acceleration: system.acceleration,
       G: system.G,
       multipliers,
-      angle: (f) => this.turns.peek(indexOf.get(f)!, snapshot.K, snapshot.t),
+      angle: (f) => this.turns.peek(indexOf.get(f)!, snapshot.t),
     };
     const snapshotAt = (K: Kinematics, t: number, loads: boolean): Snapshot => {
       snapshot.K = K;

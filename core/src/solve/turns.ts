@@ -1,37 +1,41 @@
 import { TWO_PI } from '../quantity/elementary';
-import type { Freedom } from '../equations/freedom';
-import type { Kinematics } from '../equations/kinematics';
+import type { System } from '../system/system';
 
-/** Angles that count whole turns, followed from state to state with the help of their rates. */
+/** Angles that count whole turns, followed from state to state with the help of their rates: those that a system follows. */
 export class Turns {
   readonly angle: Float64Array;
   private readonly rate: Float64Array;
-  private t = 0;
+  /** Within one turn, and its rate, where the system is now. */
+  private readonly value: Float64Array;
+  private readonly now: Float64Array;
+  private t: number;
   constructor(
-    private readonly freedoms: readonly Freedom[],
-    K: Kinematics,
+    private readonly system: System,
     t: number,
   ) {
-    this.angle = Float64Array.from(freedoms, (f) => f.value(K));
-    this.rate = Float64Array.from(freedoms, (f) => f.rate(K));
+    const angles = () => new Float64Array(system.followed.length);
+    [this.angle, this.rate, this.value, this.now] = [angles(), angles(), angles(), angles()];
+    system.follows(this.angle, this.rate);
     this.t = t;
   }
-  /** What angle i comes to at a state a little later. */
-  peek(i: number, K: Kinematics, t: number): number {
-    const f = this.freedoms[i]!,
-      value = f.value(K),
-      expected = this.angle[i]! + 0.5 * (f.rate(K) + this.rate[i]!) * (t - this.t);
-    return value + TWO_PI * Math.round((expected - value) / TWO_PI);
+  /** What angle i comes to at a time a little later, of which the state is in the system. */
+  peek(i: number, t: number): number {
+    this.system.follows(this.value, this.now);
+    return this.counted(i, t);
   }
-  follow(K: Kinematics, t: number): void {
-    for (let i = 0; i < this.freedoms.length; i++) {
-      const f = this.freedoms[i]!;
-      const rate = f.rate(K);
-      const expected = this.angle[i]! + 0.5 * (rate + this.rate[i]!) * (t - this.t);
-      const value = f.value(K);
-      this.angle[i] = value + TWO_PI * Math.round((expected - value) / TWO_PI);
-      this.rate[i] = rate;
+  /** Takes note of the state in the system. */
+  follow(t: number): void {
+    const { angle, rate, value, now } = this;
+    this.system.follows(value, now);
+    for (let i = 0; i < angle.length; i++) {
+      angle[i] = this.counted(i, t);
+      rate[i] = now[i]!;
     }
     this.t = t;
+  }
+  private counted(i: number, t: number): number {
+    const expected = this.angle[i]! + 0.5 * (this.now[i]! + this.rate[i]!) * (t - this.t),
+      value = this.value[i]!;
+    return value + TWO_PI * Math.round((expected - value) / TWO_PI);
   }
 }

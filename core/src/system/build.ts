@@ -76,6 +76,7 @@ function mechanismOf(
   const readable = readableGauges(resolution, gauges, attempts);
   if (attempts.failed) return undefined;
 
+  const angles = joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation'));
   const parts: Parts = { joints, couplings, drives, starts, forces };
   const system = new System(
     bodies.length,
@@ -86,6 +87,7 @@ function mechanismOf(
     [...forces.map((f) => f.force), ...couplings.flatMap((c) => c.spread ?? [])],
     [...drives.map((d) => d.course), ...counters.all, ...forces.flatMap((f) => f.force.extras ?? []), ...ledgerStates(ledgers)],
     size,
+    angles,
   );
   // rows of start values hold while the machine is assembled, those of frictions while they stick
   for (const c of starts.flatMap(startRows)) hold(c, false);
@@ -118,7 +120,7 @@ function mechanismOf(
     memories: memoriesOf(system, parts, switches),
     ledgers,
     assembly,
-    angles: joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation')),
+    angles,
     size,
     channel: gauges.channel,
     gauges: readable,

@@ -8,6 +8,7 @@ import type { Constraint, Statement } from '../equations/constraint';
 import type { Fold } from '../equations/fold';
 import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
+import type { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
 import { lightBodies } from '../linear/augmented';
 import { Elimination } from '../linear/elimination';
@@ -65,6 +66,8 @@ export class System {
   private weighted: readonly number[] = [];
   private readonly rhs: Float64Array;
   private readonly F: Float64Array;
+  /** What was read of measured coordinates: value and rate of each. */
+  private readonly read: Float64Array;
   private readonly applied: Float64Array;
   private readonly previous: Float64Array;
   private readonly load: AppliedForces;
@@ -84,6 +87,8 @@ export class System {
     readonly extras: readonly ExtraStates[],
     /** Characteristic size, m. */
     size: number,
+    /** Coordinates that are followed along a run. */
+    readonly followed: readonly Freedom[] = [],
   ) {
     let row = 0;
     for (const g of groups)
@@ -107,7 +112,14 @@ export class System {
     this.others = this.constraints.filter((c) => !c.statement);
     this.driven = this.constraints.flatMap(({ statement }) => (statement?.course ? [statement] : []));
     const plan = new Elimination(bodies, row, groups, lightBodies(masses, inertias, size)),
-      room = (this.room = new Room(plan, extra, this.constraints, masses, inertias));
+      room = (this.room = new Room(
+        plan,
+        extra,
+        this.constraints,
+        followed.map((f) => f.equation),
+        masses,
+        inertias,
+      ));
     this.K = room.K;
     this.letsGo = new Uint8Array(row);
     this.ldlt = new Ldlt(plan, masses, inertias, (key) => room.view(key));
@@ -117,6 +129,7 @@ export class System {
     this.phi = room.view('phi');
     this.rhs = room.view('gamma');
     this.F = room.view('F');
+    this.read = room.view('measured');
     this.ratio = room.view('ratio');
     this.applied = new Float64Array(6 * (bodies + 1));
     this.previous = new Float64Array(6 * (bodies + 1));
@@ -176,8 +189,8 @@ export class System {
   /** What decides on that code. */
   get structure(): Structure {
     const { room, masses, inertias, letsGo, others } = this;
-    const { places, statements } = room;
-    return { plan: this.ldlt.plan, places, statements, others, masses, inertias, letsGo, fold: this.folded };
+    const { places, statements, measured } = room;
+    return { plan: this.ldlt.plan, places, statements, measured, others, masses, inertias, letsGo, fold: this.folded };
   }
   private get made(): Machine | undefined {
     if (!this.wanted || this.machine) return this.machine;
@@ -263,6 +276,18 @@ export class System {
   /** Of each row whether it holds a length. */
   get lengths(): boolean[] {
     return this.constraints.flatMap((c) => [...c.lengths]);
+  }
+
+  /** Values and rates of the coordinates that are followed, at the state in K. */
+  follows(values: Float64Array, rates: Float64Array): void {
+    const { followed, made, K, read } = this;
+    if (made) made.measure();
+    for (let i = 0, j = 0; i < followed.length; i++) {
+      const f = followed[i]!,
+        compiled = made && f.equation.statement;
+      values[i] = compiled ? read[j++]! : f.value(K);
+      rates[i] = compiled ? read[j++]! : f.rate(K);
+    }
   }
 
   /** What driven coordinates follow at a time, to where compiled equations read it. */

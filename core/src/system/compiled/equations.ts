@@ -154,6 +154,16 @@ export class MachineEquations {
     });
   }
 
+  /** Of each coordinate its value and its rate. */
+  measure(coordinates: readonly Statement[]): Ex[] {
+    const { g, bodies } = this,
+      all = new Direction(g, new Map(bodies.slice(0, -1).flatMap((b) => moving(g, b, b.v, b.w))));
+    return coordinates.flatMap(({ constraint: c, equation, values, numbers }) => {
+      const [x] = equation.phi(g, bodies[c.a]!, bodies[c.b]!, this.numbersOf(equation, values, numbers) as never, g.zero);
+      return [x!, all.of(x!)];
+    });
+  }
+
   private numbersOf({ numbers: kinds }: Elementary, values: Float64Array, at: number): Record<string, VectorEx | Ex> {
     let k = 0;
     const next = () => this.number(values[k]!, this.places.own.numbers + at + k++);

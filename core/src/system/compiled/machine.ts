@@ -26,6 +26,8 @@ export interface Machine {
   readonly residual: Kernel;
   /** Φ̇ of stated rows. */
   readonly velocityResidual: Kernel;
+  /** Measured coordinates and their rates. */
+  readonly measure: Kernel;
 }
 export type MachineKernels = Readonly<Record<keyof Machine, CompiledKernel>>;
 
@@ -34,6 +36,7 @@ export interface Structure {
   readonly plan: Elimination;
   readonly places: Places;
   readonly statements: readonly Statement[];
+  readonly measured: readonly Statement[];
   /** Constraints that are no expressions. */
   readonly others: readonly Constraint[];
   readonly masses: Float64Array;
@@ -76,12 +79,17 @@ function solving({ plan, places: { own } }: Structure, { g: of, holds }: Machine
 }
 
 /** The same for machines whose equations are the same but for numbers that are neither 0 nor ±1. */
-function keyOf({ statements, others, masses, inertias, letsGo, plan, fold }: Structure): string {
+function keyOf({ statements, measured, others, masses, inertias, letsGo, plan, fold }: Structure): string {
   const exact = (x: number) => (x === 0 || x === 1 || x === -1 ? x : 'x'),
     signs = (list: ArrayLike<number>) => Array.from(list, (x) => exact(fold ? rounded(x) : x)).join();
   const ends = (c: Constraint) => [c.row, c.a, c.b, c.more];
   return JSON.stringify([
-    statements.map(({ constraint, equation, values, course }) => [equation.name, ends(constraint), signs(values), course]),
+    [...statements, ...measured].map(({ constraint, equation, values, course }) => [
+      equation.name,
+      ends(constraint),
+      signs(values),
+      course,
+    ]),
     others.map((c) => [
       ends(c),
       c.rows,
@@ -143,5 +151,6 @@ function compiled(s: Structure): MachineKernels {
     solve: solving(s, equations, factors),
     residual: new CompiledKernel(g, ofRows(own.phi, equations.phi), BASES),
     velocityResidual: new CompiledKernel(g, ofRows(own.phi, equations.rate), BASES),
+    measure: new CompiledKernel(g, at(own.measured, equations.measure(s.measured)), BASES),
   };
 }

@@ -25,6 +25,8 @@ export type Sizes = Readonly<
     | 'G'
     | 'gamma'
     | 'phi'
+    /** Of each coordinate that is measured, its value and its rate. */
+    | 'measured'
     /** u̇, then λ. */
     | 'solution'
     /** A right-hand side, and what solves it. */

@@ -9,7 +9,7 @@ import type { Machine, MachineKernels } from './machine';
 import type { Places, Sizes } from './places';
 
 /** All that is asked of a machine. */
-const MACHINE: readonly (keyof Machine)[] = ['accelerate', 'linearise', 'solve', 'residual', 'velocityResidual'];
+const MACHINE: readonly (keyof Machine)[] = ['accelerate', 'linearise', 'solve', 'residual', 'velocityResidual', 'measure'];
 /** Room for what passes between parts of compiled code, relative to the entries of L: measured, machines need a fifth of it. */
 const SCRATCH = 10;
 
@@ -17,22 +17,33 @@ export class Room {
   readonly K: Kinematics;
   readonly places: Places;
   readonly statements: readonly Statement[];
+  /** Of the coordinates that are measured, those that are expressions. */
+  readonly measured: readonly Statement[];
   private readonly sizes: Sizes;
   /** Where its own numbers begin. */
   readonly from: number;
 
-  constructor(plan: Elimination, extra: number, constraints: readonly Constraint[], masses: Float64Array, inertias: Float64Array) {
+  constructor(
+    plan: Elimination,
+    extra: number,
+    constraints: readonly Constraint[],
+    coordinates: readonly Constraint[],
+    masses: Float64Array,
+    inertias: Float64Array,
+  ) {
     const { bodies, rows, size } = plan;
     let numbers = 0,
       courses = 0;
-    this.statements = constraints.flatMap((constraint): Statement[] => {
+    const stated = (constraint: Constraint): Statement[] => {
       if (!constraint.statement) return [];
       const { equation, values, course } = constraint.statement,
         made = { constraint, equation, values, numbers, course: course ? courses : undefined };
       numbers += values.length;
       courses += course ? 3 : 0;
       return [made];
-    });
+    };
+    this.statements = constraints.flatMap(stated);
+    this.measured = coordinates.flatMap(stated);
     this.sizes = {
       masses: bodies,
       inertias: 9 * bodies,
@@ -44,6 +55,7 @@ export class Room {
       G: plan.rowAt.length,
       gamma: rows,
       phi: rows,
+      measured: 2 * this.measured.length,
       solution: size,
       x: size,
       X: plan.entries,
@@ -58,7 +70,7 @@ export class Room {
     this.from = this.K.memory.take(total);
     this.view('masses').set(masses);
     this.view('inertias').set(inertias);
-    for (const { constraint, numbers, course } of this.statements)
+    for (const { constraint, numbers, course } of [...this.statements, ...this.measured])
       constraint.statement!.settle(
         this.K.memory,
         this.from + own.numbers + numbers,
