@@ -1,9 +1,23 @@
 /** Writes docs/model-format.md and docs/model.schema.json from the declarations. `--check` only compares. */
 import { readFileSync, writeFileSync } from 'node:fs';
-import { type Dimension, FAMILIES, FUNCTIONS, type Field, baseUnits, kindsOf, shownUnit, unitNames } from '../src';
+import {
+  ANALYSIS_NAMES,
+  type Dimension,
+  FAMILIES,
+  FUNCTIONS,
+  type Field,
+  METHOD_NAMES,
+  PLANAR_NAMES,
+  baseUnits,
+  kindsOf,
+  shownUnit,
+  unitNames,
+} from '../src';
 import { modelJsonSchema } from '../src/model/file';
 
 const example = readFileSync('examples/sorting-gate.pivot.json', 'utf8');
+
+const oneOf = (names: readonly string[]): string => names.map((n) => `\`${n}\``).join(', ');
 
 function content(f: Field): string {
   switch (f.type) {
@@ -56,6 +70,8 @@ in a fixed order, one element a line, so that two versions differ only where som
 
 - **Head**: \`"format": "vim-pivot-model"\`, \`"version": 1\`, \`"name"\`, optional \`"note"\`, \`"ground"\` (the name of the fixed body, \`"Ground"\` when left out).
 - **run**: \`until\` (end time), \`every\` (recording interval), \`accuracy\` (relative accuracy of the motion). The three are independent.
+  Optional are \`longest\` (longest step of the solver), \`analysis\` (${oneOf(ANALYSIS_NAMES)}), \`method\` of a dynamic run (${oneOf(METHOD_NAMES)}), and \`planar\`
+  (${oneOf(PLANAR_NAMES)}): whether bodies that their joints hold in a plane are computed in it.
 - **Families**: lists of elements; an empty list may be left out. Every element has a \`name\`, unique within its family, and may have a \`note\` and \`"off": true\`
   (switched off; what refers to it is then off too). References are by name.
 
