@@ -6,18 +6,20 @@ import { CHECKING } from './requests/checking';
 import { FILES } from './requests/files';
 import { type Handlers, post } from './requests/post';
 import { POSTURES } from './requests/postures';
-import { READING } from './requests/reading';
-import { RUNNING } from './requests/running';
+import type { Runs } from './requests/runs';
 import { supplied } from './requests/supply';
 import { VALUES } from './requests/values';
 
-const HANDLERS: Handlers<Request['type']> = { ...CHECKING, ...VALUES, ...POSTURES, ...FILES, ...RUNNING, ...READING };
+const HANDLERS: Handlers<Exclude<Request['type'], keyof Runs>> = { ...CHECKING, ...VALUES, ...POSTURES, ...FILES };
 
 // what it says of numbers is written as the page writes them
 showComma(usesComma((self as { navigator?: Navigator }).navigator?.language ?? 'en'));
 
-/** The solver comes once the first machine stands. */
-setTimeout(() => void import('@vim-pivot/core/simulate'), 4000);
+/** What has to do with runs is not needed for the first machine to stand. */
+const runs = async (): Promise<Handlers<keyof Runs>> => (await import('./requests/runs')).RUNS;
+
+/** It comes once that is done, and the solver with it. */
+setTimeout(() => void Promise.all([runs(), import('@vim-pivot/core/simulate')]), 4000);
 
 self.onmessage = ({ data }: MessageEvent<Request>): void => {
   void answered(
@@ -29,6 +31,7 @@ self.onmessage = ({ data }: MessageEvent<Request>): void => {
 
 async function handle(m: Request): Promise<void> {
   await supplied(m);
-  if (!Object.hasOwn(HANDLERS, m.type)) throw new Error('there is no such request');
-  await HANDLERS[m.type](m as never);
+  const handlers: Partial<Handlers<Request['type']>> = Object.hasOwn(HANDLERS, m.type) ? HANDLERS : await runs();
+  if (!Object.hasOwn(handlers, m.type)) throw new Error('there is no such request');
+  await handlers[m.type]!(m as never);
 }

@@ -1,0 +1,6 @@
+/** Requests about runs: made, kept and read. */
+import { READING } from './reading';
+import { RUNNING } from './running';
+
+export const RUNS = { ...RUNNING, ...READING };
+export type Runs = typeof RUNS;
