@@ -68,6 +68,25 @@ it('starts a run from the state shown of another', async () => {
   expect(await page.run()).toContain('done');
 });
 
+it('computes a machine in its plane, says so of the run, and computes it in space where that is asked for', async () => {
+  const details = async () => {
+    const more = `More on run ${/Run (\d+)/.exec(await page.status())![1]!}`;
+    await page.click('button', 'Readings');
+    await page.click('button', more);
+    const said = await page.until('what the solver did', async () => {
+      const text = await page.script<string>(`return document.querySelector('[aria-label="${more}"]').closest('li').textContent`);
+      return /\d+ evaluations, \d+ records/.test(text) && text;
+    });
+    await page.click('button', 'Build');
+    return said;
+  };
+  expect(await details()).toContain('6 bodies computed in the plane');
+  await settings(() => choose('Plane motion', 'all computed in space'));
+  await page.run();
+  expect(await details()).not.toContain('computed in the plane');
+  await page.click('button', 'Undo');
+});
+
 it('shows no complaint of the browser', async () => {
   expect((await page.complaints()).filter((c) => !/WebGL|GL Driver/.test(c))).toEqual([]);
 });

@@ -15,8 +15,16 @@ const HANDLERS: Handlers<Exclude<Request['type'], keyof Runs>> = { ...CHECKING, 
 // what it says of numbers is written as the page writes them
 showComma(usesComma((self as { navigator?: Navigator }).navigator?.language ?? 'en'));
 
-/** What has to do with runs is not needed for the first machine to stand. */
-const runs = async (): Promise<Handlers<keyof Runs>> => (await import('./requests/runs')).RUNS;
+let bringing: Promise<Handlers<keyof Runs>> | undefined;
+/** What has to do with runs is not needed for the first machine to stand. One promise for all, so that requests stay in their order. */
+const runs = (): Promise<Handlers<keyof Runs>> =>
+  (bringing ??= import('./requests/runs').then(
+    (m) => m.RUNS,
+    (error: unknown) => {
+      bringing = undefined;
+      throw error;
+    },
+  ));
 
 /** It comes once that is done, and the solver with it. */
 setTimeout(() => void Promise.all([runs(), import('@vim-pivot/core/simulate')]), 4000);

@@ -161,6 +161,8 @@ class DynamicRun {
       }
     }
     m.system.K.load(this.y);
+    // what is found out of the whole machine is found with everything that counts
+    m.system.fold(undefined);
     yield* this.over('done', [
       ...(recorder.moved ? [] : [stoodStill(m)]),
       ...notCompiled(),
