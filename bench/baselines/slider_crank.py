@@ -1,4 +1,5 @@
-"""Baseline: the same free slider-crank, hand-written equations in Python with NumPy, integrated by scipy.integrate.solve_ivp (DOP853). Prints ns a run."""
+"""Baseline: the same free slider-crank, hand-written equations in Python with NumPy, integrated by scipy.integrate.solve_ivp (DOP853). Prints ns a run, evaluations,
+and the angle of the crank at the end."""
 import sys, time
 import numpy as np
 from scipy.integrate import solve_ivp
@@ -30,4 +31,4 @@ for i in range(5):
     a = time.perf_counter()
     sol = solve_ivp(f, (0, 2), [0, 0], method='DOP853', rtol=tol, atol=tol, t_eval=t)
     times.append(time.perf_counter() - a)
-print(f"{sorted(times)[2] * 1e9:.1f} {sol.nfev} {sol.y[0].sum()}")
+print(f"{sorted(times)[2] * 1e9:.1f} {sol.nfev} {sol.y[0, -1]:.12g}")
