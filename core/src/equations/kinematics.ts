@@ -38,6 +38,8 @@ export class Kinematics {
   /** In which all of this lies, so that compiled equations read it. */
   readonly memory: KernelMemory;
   readonly at: KinematicPlaces;
+  /** Counts the states that were taken over, and the moves from them. */
+  moved = 0;
   /** Whose numbers lie at `numbers`. */
   told: object | undefined;
   readonly r: Float64Array;
@@ -109,6 +111,7 @@ export class Kinematics {
   private loadAs({ turn, turns, further }: StateLayout, { state, place }: Copied, y: Float64Array): void {
     const { q, z, bodies, memory } = this;
     const { numbers } = memory;
+    this.moved++;
     for (let j = 0; j < state.length; j++) numbers[place[j]!] = y[state[j]!]!;
     for (let i = 0; i < bodies; i++) {
       const p = turn[i]!;
@@ -247,6 +250,7 @@ export class Kinematics {
    */
   displace(step: Float64Array, scale: number): void {
     const { r, q, bodies } = this;
+    this.moved++;
     for (let i = 0; i < bodies; i++) {
       for (let k = 0; k < 3; k++) r[3 * i + k] = r[3 * i + k]! + scale * step[6 * i + k]!;
       const x = 0.5 * scale * step[6 * i + 3]!,

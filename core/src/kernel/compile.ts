@@ -179,6 +179,7 @@ export const mostScratch = (g: Graph): number => g.calls.reduce((n, { outside })
 export class CompiledKernel {
   private order: Schedule | undefined;
   private readonly made = new WeakMap<KernelMemory, Kernel>();
+  private readonly instances = new WeakMap<KernelMemory, Kernel>();
   private module: object | undefined;
 
   /** @param bases how many bases the loads and stores refer to */
@@ -225,8 +226,10 @@ export class CompiledKernel {
       outside.at(memory.numbers, from, memory.numbers, from + outside.args);
     };
     const functions = Object.fromEntries(BY_INDEX.map((f) => [`f${f.index}`, f.at]));
-    const { exports } = new webAssembly!.Instance(module, { e: { m: memory.compiled, c: call, ...functions } });
-    const kernel = exports.f as Kernel;
+    // what calls nothing outside is the same at every place of a memory
+    const known = g.calls.length === 0 ? this.instances.get(memory) : undefined,
+      kernel = known ?? (new webAssembly!.Instance(module, { e: { m: memory.compiled, c: call, ...functions } }).exports.f as Kernel);
+    this.instances.set(memory, kernel);
     return end === 0 ? kernel : kernel.bind(undefined, scratch);
   }
 

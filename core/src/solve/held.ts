@@ -18,9 +18,10 @@ export function ontoConstraints(
   // what is left may be a hundredth of the accuracy asked
   const slack = 0.01 * accuracy * size;
   system.K.load(y);
-  const p0 = system.residual(t);
-  const v0 = system.velocityResidual(t);
-  let [p, v] = [p0, v0];
+  system.look(t);
+  const { position: p0, velocity: v0 } = system;
+  let p = p0,
+    v = v0;
   if (p0 > Math.min(slack, 0.5 * HELD.position) || v0 > Math.min(slack, 0.5 * HELD.velocity)) {
     system.linearise();
     p = system.projectPositions(t, enough);

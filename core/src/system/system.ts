@@ -68,6 +68,10 @@ export class System {
   private readonly F: Float64Array;
   /** What was read of measured coordinates: value and rate of each. */
   private readonly read: Float64Array;
+  /** Of which state that is, as K counts them. */
+  private looked = -1;
+  /** Φ̇ of rows at the last `look`. */
+  private readonly rates: Float64Array;
   private readonly applied: Float64Array;
   private readonly previous: Float64Array;
   private readonly load: AppliedForces;
@@ -130,6 +134,7 @@ export class System {
     this.rhs = room.view('gamma');
     this.F = room.view('F');
     this.read = room.view('measured');
+    this.rates = room.view('rates');
     this.ratio = room.view('ratio');
     this.applied = new Float64Array(6 * (bodies + 1));
     this.previous = new Float64Array(6 * (bodies + 1));
@@ -201,6 +206,7 @@ export class System {
     this.ldlt.clear();
     this.rhs.fill(0);
     this.phi.fill(0);
+    this.rates.fill(0);
     return this.machine;
   }
 
@@ -281,7 +287,7 @@ export class System {
   /** Values and rates of the coordinates that are followed, at the state in K. */
   follows(values: Float64Array, rates: Float64Array): void {
     const { followed, made, K, read } = this;
-    if (made) made.measure();
+    if (made && this.looked !== K.moved) made.measure();
     for (let i = 0, j = 0; i < followed.length; i++) {
       const f = followed[i]!,
         compiled = made && f.equation.statement;
@@ -448,6 +454,24 @@ export class System {
     return m;
   }
 
+  /** Largest residuals of positions and velocities at the last `look`. */
+  position = 0;
+  velocity = 0;
+  /** Both residuals at the present kinematics, and the coordinates that are followed, which the next `follows` then only hands over. */
+  look(t: number): void {
+    const { made, phi, rates, others } = this;
+    if (!made || others.length > 0) {
+      this.position = this.residual(t);
+      this.velocity = this.velocityResidual(t);
+      return;
+    }
+    this.follow(this.inside(t));
+    made.look();
+    this.looked = this.K.moved;
+    this.position = this.largest(phi);
+    this.velocity = this.largest(rates);
+  }
+
   /**
    * Moves the bodies onto the position constraints, by mass-weighted least change, with the factorisation at hand
    * and new ones when that converges slowly.
@@ -478,6 +502,7 @@ export class System {
       step.fill(0);
       for (let r = 0; r < this.rows; r++) step[6 * bodies + r] = -this.phi[r]!;
       this.solveFor(step);
+      K.moved++;
       for (let b = 0; b < bodies; b++)
         for (let k = 0; k < 3; k++) {
           K.v[3 * b + k] = K.v[3 * b + k]! + step[6 * b + k]!;

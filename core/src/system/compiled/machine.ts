@@ -26,6 +26,8 @@ export interface Machine {
   readonly residual: Kernel;
   /** Φ̇ of stated rows. */
   readonly velocityResidual: Kernel;
+  /** Φ and Φ̇ of stated rows, and measured coordinates with their rates: all that is looked at where a state is recorded. */
+  readonly look: Kernel;
   /** Measured coordinates and their rates. */
   readonly measure: Kernel;
 }
@@ -145,12 +147,14 @@ function compiled(s: Structure): MachineKernels {
     { base: OWN, offset: own.loosest, x: factors.loosest },
   ];
 
+  const measured = at(own.measured, equations.measure(s.measured));
   return {
     accelerate: new CompiledKernel(g, [...linear, ...news(at(own.gamma, gamma)), ...at(own.solution, solution)], BASES),
     linearise: new CompiledKernel(g, linear, BASES),
     solve: solving(s, equations, factors),
     residual: new CompiledKernel(g, ofRows(own.phi, equations.phi), BASES),
     velocityResidual: new CompiledKernel(g, ofRows(own.phi, equations.rate), BASES),
-    measure: new CompiledKernel(g, at(own.measured, equations.measure(s.measured)), BASES),
+    look: new CompiledKernel(g, [...ofRows(own.phi, equations.phi), ...ofRows(own.rates, equations.rate), ...measured], BASES),
+    measure: new CompiledKernel(g, measured, BASES),
   };
 }

@@ -25,6 +25,8 @@ export type Sizes = Readonly<
     | 'G'
     | 'gamma'
     | 'phi'
+    /** Φ̇ of rows, where it stands beside Φ. */
+    | 'rates'
     /** Of each coordinate that is measured, its value and its rate. */
     | 'measured'
     /** u̇, then λ. */

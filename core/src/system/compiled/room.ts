@@ -9,7 +9,7 @@ import type { Machine, MachineKernels } from './machine';
 import type { Places, Sizes } from './places';
 
 /** All that is asked of a machine. */
-const MACHINE: readonly (keyof Machine)[] = ['accelerate', 'linearise', 'solve', 'residual', 'velocityResidual', 'measure'];
+const MACHINE: readonly (keyof Machine)[] = ['accelerate', 'linearise', 'solve', 'residual', 'velocityResidual', 'look', 'measure'];
 /** Room for what passes between parts of compiled code, relative to the entries of L: measured, machines need a fifth of it. */
 const SCRATCH = 10;
 
@@ -55,6 +55,7 @@ export class Room {
       G: plan.rowAt.length,
       gamma: rows,
       phi: rows,
+      rates: rows,
       measured: 2 * this.measured.length,
       solution: size,
       x: size,
