@@ -154,7 +154,7 @@ export async function largeFigures(bodies = 300, shapes = 500): Promise<string[]
       JSON.stringify(manyRockers(bodies, shapes)),
     );
     await page.find('button', 'Project Rows of rockers');
-    await page.until('assembled', async () => (await page.text('[title^="Freedoms left"]')).startsWith(`Mobility ${bodies}`), 20_000);
+    await page.until('assembled', async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith(`Mobility ${bodies}`), 20_000);
     await page.driver.sleep(1500);
     const edits: number[] = [];
     for (let i = 0; i < 7; i++) {
@@ -206,7 +206,7 @@ export async function kitFigures(instances = 100): Promise<string[][]> {
     await page.find('button', 'Project Rows of fingers');
     await page.until(
       'assembled',
-      async () => (await page.text('[title^="Freedoms left"]')).startsWith(`Mobility ${2 * instances}`),
+      async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith(`Mobility ${2 * instances}`),
       20_000,
     );
     const edits: number[] = [];

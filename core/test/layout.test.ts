@@ -44,6 +44,60 @@ describe('the layout of a state', () => {
     back.forEach((x, i) => expect(x).toBeCloseTo(y[i]!, 15));
   });
 
+  it('tells of a body that turns about one axis its angle alone, whichever axis that is', () => {
+    const half = Math.SQRT1_2,
+      // body axes lie along those of the ground, one way or the other
+      turns = [
+        [1, 0, 0, 0],
+        [half, half, 0, 0],
+        [half, 0, -half, 0],
+        [half, 0, 0, half],
+        [0.5, 0.5, 0.5, 0.5],
+        [0, 1, 0, 0],
+        [0.5, -0.5, 0.5, 0.5],
+      ];
+    for (const q of turns)
+      for (const own of [0, 1, 2]) {
+        const K = new Kinematics(1, 0);
+        K.q.set(q);
+        K.orient();
+        const ground = [0, 1, 2].find((k) => Math.abs(K.A[3 * k + own]!) > 0.5)!,
+          moves = Uint8Array.from({ length: 6 }, (_, k) => (k < 3 ? (k === ground ? 0 : 1) : k - 3 === own ? 1 : 0));
+        K.r.set([0.3, -0.2, 0.7]);
+        K.v.set([1, 2, 3]);
+        K.w.set([4, 5, 6]);
+        K.lay({ moves, A: K.A.slice(0, 9).map(Math.round), idle: new Uint8Array(0) });
+        expect(K.layout.size).toBe(7);
+        // what it cannot do is nothing from now on
+        expect([K.v[ground], K.w[(own + 1) % 3], K.w[(own + 2) % 3]]).toEqual([0, 0, 0]);
+
+        const y = new Float64Array(7),
+          dy = new Float64Array(7),
+          whole = new Float64Array(13);
+        K.store(y);
+        expect([y[2], y[3]]).toEqual([expect.closeTo(1, 15), expect.closeTo(0, 15)]);
+        K.load(y);
+        K.rates(dy);
+        const h = 1e-6;
+        K.displace(Float64Array.from([...K.v.subarray(0, 3), ...K.w.subarray(0, 3)]), h);
+        K.storeWhole(whole);
+        K.load(y.map((x, i) => x + h * dy[i]!));
+        for (let k = 0; k < 3; k++) expect(K.r[k]).toBeCloseTo(whole[k]!, 12);
+        for (let k = 0; k < 4; k++) expect(K.q[k]).toBeCloseTo(whole[3 + k]!, 10);
+        // a large turn, there and back
+        y[2] = Math.cos(1.2);
+        y[3] = Math.sin(1.2);
+        K.load(y);
+        const back = new Float64Array(7);
+        K.store(back);
+        back.forEach((x, i) => expect(x).toBeCloseTo(y[i]!, 14));
+        // about that axis and no other: the ground axis stays where it is in the body
+        expect(Math.abs(K.A[3 * ground + own]!)).toBeCloseTo(1, 14);
+        K.lay(undefined);
+        expect(K.layout.size).toBe(13);
+      }
+  });
+
   it('is spelt nowhere else in the solver', () => {
     const files = (folder: string): string[] =>
       readdirSync(folder, { withFileTypes: true }).flatMap((e) => (e.isDirectory() ? files(join(folder, e.name)) : [join(folder, e.name)]));

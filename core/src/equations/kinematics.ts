@@ -91,13 +91,19 @@ export class Kinematics {
     return this.layout.size;
   }
 
-  /** From now on states tell only what can change: all bodies are where they are, for good where they cannot move. Undefined: everything. */
+  /** From now on states tell only what can change: all bodies are where they are, for good and at rest where they cannot move. Undefined: everything. */
   lay(fold: Fold | undefined): void {
-    const { bodies, whole, q } = this;
+    const { bodies, whole, q, v, w } = this;
     this.layout = fold ? new StateLayout(bodies, this.extra, fold) : whole;
     this.copied = copiedOf(this.layout, this.at);
     this.still.set(q);
-    for (let i = 0; i < bodies; i++) this.axis[i] = (fold && turningOf(fold, i)?.own) ?? 0;
+    for (let i = 0; i < bodies; i++) {
+      this.axis[i] = (fold && turningOf(fold, i)?.own) ?? 0;
+      for (let k = 0; k < 3; k++) {
+        if (fold?.moves[6 * i + k] === 0) v[3 * i + k] = 0;
+        if (fold?.moves[6 * i + 3 + k] === 0) w[3 * i + k] = 0;
+      }
+    }
   }
 
   /** Takes over a state vector; quaternions are normalised on the way. */
