@@ -173,14 +173,17 @@ function told(ran: FinishedRun, call: RunCall, seconds: number): number {
     `  steps set by: ${Object.entries(end.statistics.limits)
       .filter(([, n]) => n > 0)
       .map(([k, n]) => `${k} ${n}`)
-      .join(', ')}${end.statistics.implicit > 0 ? `; ${end.statistics.implicit} implicit steps` : ''}${planarWords(end.statistics)}`,
+      .join(', ')}${end.statistics.implicit > 0 ? `; ${end.statistics.implicit} implicit steps` : ''}${howWords(end.statistics)}`,
   );
   if (call.csv) print(`curves written to ${call.csv}`);
   return good ? 0 : 1;
 }
 
-const planarWords = ({ folded = 0 }: RunStatistics): string =>
-  folded > 0 ? `; ${folded} ${folded === 1 ? 'body' : 'bodies'} computed in the plane in which their joints hold them` : '';
+const howWords = ({ folded = 0, oneByOne }: RunStatistics): string =>
+  [
+    folded > 0 ? `; ${folded} ${folded === 1 ? 'body' : 'bodies'} computed in the plane in which their joints hold them` : '',
+    oneByOne ? '; too large to be compiled as a whole, its equations evaluated one by one' : '',
+  ].join('');
 const percent = (x: number): string => `${x >= 0 ? '+' : ''}${(100 * x).toPrecision(3)} %`;
 
 /** What was measured, each in the unit it is shown in. */

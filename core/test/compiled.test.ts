@@ -1,7 +1,7 @@
 /** Whole machines compiled: against their equations evaluated one by one, and against the same code in plain JavaScript. */
 import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { type Model, assemble, build } from '../src';
+import { type Model, assemble, build, runModel } from '../src';
 import { KernelMemory } from '../src/kernel/memory';
 import { readModel } from '../src/model/file';
 import { kernelsOf } from '../src/system/compiled/machine';
@@ -88,4 +88,13 @@ describe.each(MACHINES)('%s', (_, model) => {
     for (const kernel of Object.values(kernels)) for (const m of [plain, memory]) kernel.at(m, room.scratch)(room.K.at.r, room.from);
     for (let k = room.K.at.r; k < end; k++) expect(Object.is(plain.numbers[k], memory.numbers[k]), `number ${k}`).toBe(true);
   });
+});
+
+it('a machine too large to be compiled as a whole is run all the same, and the run says so', () => {
+  const small = runModel(chainOf(12), { until: 0.01 }),
+    large = runModel(chainOf(100), { until: 0.01 });
+  expect(small.end).toMatchObject({ status: 'done', statistics: { oneByOne: false } });
+  expect(large.end).toMatchObject({ status: 'done', statistics: { oneByOne: true } });
+  // in a plane the same number of bodies is not too large
+  expect(runModel(fourBars(50), { until: 0.01 }).end.statistics).toMatchObject({ oneByOne: false, folded: 101 });
 });

@@ -142,6 +142,7 @@ class DynamicRun {
     // what was assembled is near enough for most runs, and not for a very exact one
     if (this.enough < POSITION_TOLERANCE) this.startExactly();
     system.evaluate(0, this.y, this.rates);
+    this.stats.oneByOne = !system.compiled;
     this.creeping = new Creeping(until);
     this.watched = new Events(system, [...m.watches, ...this.limits.watches]);
   }

@@ -191,6 +191,10 @@ export class System {
     this.machine = undefined;
     this.K.lay(fold);
   }
+  /** Whether it is evaluated by code of its own, as of the last evaluation. */
+  get compiled(): boolean {
+    return this.machine !== undefined;
+  }
   /** What decides on that code. */
   get structure(): Structure {
     const { room, masses, inertias, letsGo, others } = this;
