@@ -154,7 +154,11 @@ export async function largeFigures(bodies = 300, shapes = 500): Promise<string[]
       JSON.stringify(manyRockers(bodies, shapes)),
     );
     await page.find('button', 'Project Rows of rockers');
-    await page.until('assembled', async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith(`Mobility ${bodies}`), 20_000);
+    await page.until(
+      'assembled',
+      async () => (await page.text('[title^="Degrees of freedom left"]')).startsWith(`Mobility ${bodies}`),
+      20_000,
+    );
     await page.driver.sleep(1500);
     const edits: number[] = [];
     for (let i = 0; i < 7; i++) {
