@@ -89,6 +89,18 @@ describe('with Live on', () => {
     await page.until('the run of the end', async () => /^Run 3 done/.test(await page.status()), 60_000);
     expect(await kept()).toEqual(['Run 3', 'Run 2', 'Run 1']);
   });
+  it('a formula is offered no slider', async () => {
+    const row = await page.driver.findElement(By.css('tr[data-row="coupler_length"]'));
+    await page.script('arguments[0].focus()', row);
+    await row.click();
+    await page.until('its Card', async () => (await page.text('section[aria-label=Card]')).includes('coupler_length'));
+    expect(
+      await page.script<boolean>(
+        "return [...document.querySelectorAll('section[aria-label=Card] button')].some((b) => b.textContent === 'Slider')",
+      ),
+    ).toBe(false);
+    await page.driver.findElement(By.css('tr[data-row="arm"]')).click();
+  });
   it('what moves nothing runs nothing', async () => {
     const before = await page.status();
     await page.type('Note', 'From axis to foot');

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { type Family, type Field, type RawElement, applies, kindOf } from '@vim-pivot/core/page';
 import { useDocument } from '@/state/document/document';
 import { duplicateElement, imagesOf, setMirrored } from '@/state/document/card-edits';
-import { columnsOf, pathOf, rawAt, removeElement, setNote, setRows } from '@/state/document/elements';
+import { columnsOf, numberOf, pathOf, rawAt, removeElement, setNote, setRows } from '@/state/document/elements';
 import { ValueInput } from '@/ui/value-input';
 import { NameInput } from '../ledger/name-input';
 import { AfterRun } from './after-run';
@@ -57,6 +57,7 @@ export function ElementCard({ family, index, element }: { family: Family; index:
           className="resize-none rounded border border-line bg-sheet px-1.5 py-1"
         />
       </div>
+      {/* a formula has no slider; one that is open says so */}
       {family === 'parameters' && <ByHand key={element.name} parameter={element} />}
       <Outlines family={family} element={element} keys={fields.flatMap(([key, f]) => (f.type === 'grid' && f.outline ? [key] : []))} />
       {(family === 'bodies' || family === 'shapes') && <MassCard family={family} element={element} found={mass} />}
@@ -103,6 +104,7 @@ function Images({ family, element }: { family: Family; element: RawElement }) {
 /** A slider for a parameter, once it is asked for. */
 function ByHand({ parameter }: { parameter: RawElement }) {
   const [on, setOn] = useState(false);
+  if (!on && !numberOf(String(parameter.value ?? ''))) return null;
   return on ? (
     <Knob parameter={parameter} />
   ) : (

@@ -172,7 +172,7 @@ function Status() {
     <span
       id="run-status"
       role="status"
-      className={`w-40 truncate ${blocked && !running ? 'text-accent' : 'text-ink-2'}`}
+      className={`max-w-72 min-w-40 truncate ${blocked && !running ? 'text-accent' : 'text-ink-2'}`}
       title={blocked && !running ? blocked.message : text}
     >
       {text}
