@@ -299,7 +299,7 @@ describe('distance', () => {
       l = 0.2;
     const run = runModel(
       model('Rod', {
-        run: { until: '0.4 s', every: '1 ms' },
+        run: { until: '0.4 s', every: '1 ms', accuracy: 1e-8 },
         points: e([{ name: 'Axle' }, { name: 'Crank pin', at: [r, 0, 0] }, { name: 'Slider pin', at: [r + l, 0, 0] }]),
         bodies: e([
           { name: 'Crank', mass: 1, inertia: [1e-3, 1e-3, 1e-3] },

@@ -48,6 +48,45 @@ describe('a force that is over before a step would end', () => {
   });
 });
 
+describe('a step of a machine in which all follows smoothly from postures and motions', () => {
+  /** A wheel on a spring that swings by many turns. */
+  const wheel = (every: string, more: object = {}): Model =>
+    model('Wheel', {
+      run: { until: '6 s', every },
+      points: e([{ name: 'O' }]),
+      bodies: e([{ name: 'Wheel', mass: 2, inertia: [0.02, 0.02, 0.04] }]),
+      joints: e([{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Wheel'], at: ['O'] }]),
+      starts: e([{ name: 'Spin', joint: 'Pin', speed: '40 rad/s' }]),
+      loads: e([{ name: 'Spring', kind: 'joint-spring', joint: 'Pin', stiffness: '0.04 N*m/rad' }]),
+      gauges: e([{ name: 'angle', kind: 'joint', joint: 'Pin' }]),
+      ...more,
+    });
+  it.each(['3 s', '1 s', '10 ms'])(
+    'is as long as its error allows, and whole turns are counted all the same, recorded every %s',
+    (every) => {
+      const run = runModel(wheel(every), { accuracy: 1e-4 });
+      expect(run.end.statistics.limits.longest).toBe(0);
+      expect(run.end.statistics.largestStep).toBeGreaterThan(6 / 100);
+      const angle = run.gauge('angle');
+      run.time.forEach((t, i) => expect(Math.abs(angle[i]! - 40 * Math.sin(t))).toBeLessThan(0.02));
+    },
+  );
+  it.each([
+    ['a force follows time', { loads: [{ name: 'Push', kind: 'actuator', joint: 'Pin', effort: '0.1 N*m * sin(t/(1 s))' }] }],
+    [
+      'a drive follows time',
+      { starts: [], drives: [{ name: 'Motor', joint: 'Pin', prescribes: 'speed', value: '1 rad/s * sin(t/(1 s))' }] },
+    ],
+    [
+      'something is watched',
+      { loads: [{ name: 'Stop', kind: 'joint-stop', joint: 'Pin', upper: '1 MN*m/(1 N*m) * 1 rad', stiffness: '1 N*m/rad' }] },
+    ],
+  ])('is bounded where %s', (_what, more) => {
+    const run = runModel(wheel('1 s', more as object));
+    expect(run.end.statistics.largestStep).toBeLessThanOrEqual(0.06 * (1 + 1e-12));
+  });
+});
+
 describe('the setting', () => {
   it('is a formula, kept in the file, renamed with its parameters, and left out where it is not set', () => {
     const m = struck('2 * width');

@@ -13,10 +13,13 @@ export interface TimeLaw {
   readonly dd: number;
   at(t: number): TimeLaw;
   kinks(t0: number, t1: number): Kink[];
+  /** Whether it is no constant. */
+  readonly varies: boolean;
 }
 
 /** A law brought in from zero: s(t/T) f(t) with s = x³ (10 − 15 x + 6 x²). */
 export class Eased implements TimeLaw {
+  readonly varies = true;
   v = 0;
   d = 0;
   dd = 0;

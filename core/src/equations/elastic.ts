@@ -6,9 +6,12 @@ export interface Elastic {
   energy(x: number): number;
   /** Energy at the deflection without effort, where a one-sided spring begins to act. */
   readonly slackEnergy: number;
+  /** Whether it has no corners. */
+  readonly smooth: boolean;
 }
 
 export class LinearSpring implements Elastic {
+  readonly smooth = true;
   readonly slackEnergy: number;
   constructor(
     private readonly stiffness: number,
@@ -26,6 +29,7 @@ export class LinearSpring implements Elastic {
 
 /** Effort by a table of deflections, with a constant part. */
 export class TabledSpring implements Elastic {
+  readonly smooth = false;
   readonly slackEnergy = 0;
   constructor(
     private readonly table: Table,

@@ -48,6 +48,8 @@ export interface Force {
   begin?(K: Kinematics, t: number): void;
   /** Time-dependent formulas in it, whose kinks split the run. */
   programs?: readonly Program[];
+  /** Whether it follows from postures and motions alone, without corners: however long a step, its error shows all of it. */
+  readonly smooth?: boolean;
 }
 
 /** All that a load does at a state: its own force, what follows from the constraint forces, and what its row holds. */
@@ -98,6 +100,7 @@ export function speedAt({ v, w, A }: Kinematics, i: number, s: ArrayLike<number>
 }
 
 export class Gravity implements Force {
+  readonly smooth = true;
   readonly bodies: readonly number[];
   constructor(
     private readonly masses: readonly number[],
@@ -124,6 +127,7 @@ export class Gravity implements Force {
 
 /** A force of given magnitude at a place of a body, its direction fixed in a body (or the ground). */
 export class PointForce implements Force {
+  readonly smooth: boolean;
   readonly bodies: readonly number[];
   readonly programs: readonly Program[];
   readonly readings: LoadReadings = {
@@ -141,6 +145,7 @@ export class PointForce implements Force {
   ) {
     this.bodies = [body];
     this.programs = magnitude.programs;
+    this.smooth = !magnitude.programs.some((p) => p.varies);
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
     const m = this.magnitude.at(K, t);
@@ -161,6 +166,7 @@ export class PointForce implements Force {
 
 /** A torque of given magnitude on a body, its axis fixed in a body (or the ground), its reaction on another. */
 export class Torque implements Force {
+  readonly smooth: boolean;
   readonly bodies: readonly number[];
   readonly programs: readonly Program[];
   readonly readings: LoadReadings = {
@@ -178,6 +184,7 @@ export class Torque implements Force {
   ) {
     this.bodies = [body, reaction];
     this.programs = magnitude.programs;
+    this.smooth = !magnitude.programs.some((p) => p.varies);
   }
   apply(K: Kinematics, t: number, F: Float64Array): void {
     const m = this.magnitude.at(K, t);
@@ -203,6 +210,7 @@ export function twist({ A }: Kinematics, F: Float64Array, i: number, x: number, 
 
 /** Spring and damper along the line between two places; tension is positive: k (l − l₀) + c l̇ + preload. */
 export class SpringDamper implements Force {
+  readonly smooth: boolean;
   readonly bodies: readonly number[];
   /** Length, m, its rate, m/s, and tension, N, after `measure`. */
   length = 0;
@@ -226,6 +234,7 @@ export class SpringDamper implements Force {
     private readonly only: 'both' | 'tension' | 'compression' = 'both',
   ) {
     this.bodies = [a, b];
+    this.smooth = only === 'both' && law.smooth;
     if (only !== 'both') this.watches = [{ value: (K) => this.side * this.slack(K), fire: () => void (this.side = -this.side) }];
   }
   readonly watches?: readonly Watch[];

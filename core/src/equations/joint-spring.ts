@@ -5,6 +5,7 @@ import type { Tracked } from './tracked';
 
 /** Spring and damper on a joint coordinate q, whole turns counted: effort −k (q − q₀) − c q̇ − preload on the second body. */
 export class JointSpring implements Force {
+  readonly smooth = true;
   readonly bodies: readonly number[];
   readonly readings: LoadReadings;
   constructor(

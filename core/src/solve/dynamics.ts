@@ -29,6 +29,7 @@ import { Stepper } from './stepper';
 import { StopLimits } from './stop-limits';
 import { stuck } from './stuck';
 import { leaveOut } from './leave-out';
+import { longestStep } from './longest-step';
 import { ErrorScale } from './tolerance';
 import { Turns } from './turns';
 import { withoutInertia } from './without-inertia';
@@ -104,6 +105,8 @@ class DynamicRun {
   private readonly enough: number;
   /** Largest of the smallest loop-closing pivots so far. */
   private usual = 0;
+  /** Longest step where none is asked for, s. */
+  private readonly longest: number;
   private readonly creeping: Creeping;
   /** Events that follow each other closely, and the time of the last. */
   private crowd = 0;
@@ -144,6 +147,7 @@ class DynamicRun {
     system.evaluate(0, this.y, this.rates);
     this.stats.oneByOne = !system.compiled;
     this.creeping = new Creeping(until);
+    this.longest = longestStep(m, until);
     this.watched = new Events(system, [...m.watches, ...this.limits.watches]);
   }
 
@@ -203,7 +207,7 @@ class DynamicRun {
   private *segment(stop: number, fresh: boolean): Part {
     const { m, stepper, scale, y, stats } = this;
     const { system } = m;
-    const { until, signal, longest: asked = until / 100 } = this.options;
+    const { until, signal, longest: asked = this.longest } = this.options;
     system.segment(this.t, stop);
     const longest = Math.min(stop - this.t, asked);
     system.evaluate(this.t, y, stepper.f0);

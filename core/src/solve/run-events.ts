@@ -12,7 +12,7 @@ export interface RunOptions {
   every: number;
   /** Asked accuracy of the motion, relative. */
   accuracy: number;
-  /** Longest step of a dynamic run, s; left out: a hundredth of the run. */
+  /** Longest step of a dynamic run, s; left out: see `longest-step.ts`. */
   longest?: number;
   /** Whether what joints never allow is left out of a dynamic run; by itself where nothing is said. */
   planar?: Planar;
