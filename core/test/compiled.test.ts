@@ -96,5 +96,9 @@ it('a machine too large to be compiled as a whole is run all the same, and the r
   expect(small.end).toMatchObject({ status: 'done', statistics: { oneByOne: false } });
   expect(large.end).toMatchObject({ status: 'done', statistics: { oneByOne: true } });
   // in a plane the same number of bodies is not too large
-  expect(runModel(fourBars(50), { until: 0.01 }).end.statistics).toMatchObject({ oneByOne: false, folded: 101 });
+  const planar = runModel(fourBars(50), { until: 0.01 });
+  expect(planar.end.statistics).toMatchObject({ oneByOne: false, folded: 101 });
+  // it is read by its equations in space, for which it is
+  planar.gauge('energy');
+  expect(planar.mechanism.system.compiled).toBe(false);
 });

@@ -189,6 +189,8 @@ export class System {
   fold(fold: Fold | undefined): void {
     this.folded = fold;
     this.machine = undefined;
+    // what is not too large in a plane may be so in space
+    if (this.work > COMPILED) this.wanted = undefined;
     this.K.lay(fold);
   }
   /** Whether it is evaluated by code of its own, as of the last evaluation. */
