@@ -1,5 +1,5 @@
-"""Baseline: the same free slider-crank, hand-written equations in Python with NumPy, integrated by scipy.integrate.solve_ivp (DOP853). Prints ns a run, evaluations,
-and the angle of the crank at the end."""
+"""Baseline: the same free slider-crank, hand-written equations in Python with NumPy, integrated by scipy.integrate.solve_ivp (DOP853).
+Prints ns a run, evaluations, and the angle of the crank at the end."""
 import sys, time
 import numpy as np
 from scipy.integrate import solve_ivp

@@ -3,7 +3,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { Kinematics } from '../src/equations/kinematics';
-import { KIND, StateLayout, stateSize } from '../src/equations/layout';
+import { KIND, MOTION, StateLayout, stateSize } from '../src/equations/layout';
 
 describe('the layout of a state', () => {
   it('gives every number a place of its own, and says what it is', () => {
@@ -12,7 +12,7 @@ describe('the layout of a state', () => {
     for (let i = 0; i < 3; i++)
       for (const [from, kinds] of [
         [layout.posture[i]!, [KIND.place, KIND.place, KIND.place, KIND.turn, KIND.turn, KIND.turn, KIND.turn]],
-        [layout.motion[i]!, [KIND.velocity, KIND.velocity, KIND.velocity, KIND.spin, KIND.spin, KIND.spin]],
+        [layout.motions + MOTION * i, [KIND.velocity, KIND.velocity, KIND.velocity, KIND.spin, KIND.spin, KIND.spin]],
       ] as const)
         kinds.forEach((kind, k) => {
           expect([layout.kind[from + k], layout.body[from + k]]).toEqual([kind, i]);
@@ -37,7 +37,7 @@ describe('the layout of a state', () => {
     }
     K.load(y);
     expect(K.r[3]).toBe(y[layout.posture[1]!]);
-    expect(K.w[5]).toBe(y[layout.motion[1]! + 5]);
+    expect(K.w[5]).toBe(y[layout.motions + MOTION + 5]);
     expect(K.z[2]).toBe(y[layout.further + 2]);
     const back = new Float64Array(layout.size);
     K.store(back);

@@ -29,10 +29,9 @@ export class StateLayout {
   /** Of each number what it is, and the body to which it belongs (−1: none). */
   readonly kind: Uint8Array;
   readonly body: Int32Array;
-  /** Where the posture of each body begins (place, then turn), where its turn does, and where its motion does (velocity, then spin). */
+  /** Where the posture of each body begins (place, then turn), and where its turn does. */
   readonly posture: Int32Array;
   readonly turn: Int32Array;
-  readonly motion: Int32Array;
   /** Numbers that tell the turn of each body: none, two about one axis, or four. */
   readonly turns: Uint8Array;
   /** Of each number of the motions, in order, which of the six velocities of all bodies it is. */
@@ -56,7 +55,8 @@ export class StateLayout {
           owners.push(body);
         }
       };
-    [this.posture, this.turn, this.motion] = [0, 1, 2].map(() => new Int32Array(bodies)) as [Int32Array, Int32Array, Int32Array];
+    this.posture = new Int32Array(bodies);
+    this.turn = new Int32Array(bodies);
     this.turns = Uint8Array.from({ length: bodies }, (_, i) => TURNS[fold ? spinsOf(fold, i) : 3]!);
     for (let i = 0; i < bodies; i++) {
       this.posture[i] = kinds.length;
@@ -66,7 +66,6 @@ export class StateLayout {
     }
     this.motions = kinds.length;
     for (let i = 0; i < bodies; i++) {
-      this.motion[i] = kinds.length;
       note(count(MOTION * i), KIND.velocity, i);
       note(count(MOTION * i + 3), KIND.spin, i);
     }

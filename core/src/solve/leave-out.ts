@@ -28,6 +28,7 @@ export function leaveOut(m: Mechanism): number {
   system.compile(kernelsOf);
   const folded = whileMoving(system, fold);
   system.K.loadWhole(start);
+  system.K.lay(fold); // at rest across as well
   const largest = full.reduce((a, x) => Math.max(a, Math.abs(x)), 0);
   if (full.every((x, i) => Math.abs(x - folded[i]!) <= AGREES * largest))
     return Array.from({ length: system.bodies }, (_, i) => fold.moves.subarray(6 * i, 6 * i + 6)).filter((x) => x.includes(0)).length;
