@@ -9,7 +9,9 @@ export default defineConfig({
     maxWorkers: availableParallelism(),
     projects: [
       // the core keeps no state between calls: its test files share the modules that are loaded
-      { test: { ...common, name: 'core', include: ['core/test/**/*.test.ts'], isolate: false } },
+      { test: { ...common, name: 'core', include: ['core/test/**/*.test.ts'], exclude: ['core/test/**/*.alone.test.ts'], isolate: false } },
+      // but for those that add kinds of elements of their own
+      { test: { ...common, name: 'core, alone', include: ['core/test/**/*.alone.test.ts'] } },
       { test: { ...common, name: 'page and command line', include: ['cli/test/**/*.test.ts', 'web/test/**/*.test.ts'] } },
     ],
   },

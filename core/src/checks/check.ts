@@ -30,10 +30,12 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
   try {
     if (built.mechanism) {
       if (built.mechanism.bodies.length > 0) {
-        const { y, diagnoses } = assemble(built.mechanism);
-        assembled = y;
+        const { diagnoses } = assemble(built.mechanism),
+          { K } = built.mechanism.system;
+        assembled = new Float64Array(K.whole.size);
+        K.storeWhole(assembled);
         started.push(...diagnoses);
-      } else assembled = new Float64Array(built.mechanism.system.size);
+      } else assembled = new Float64Array(built.mechanism.system.K.whole.size);
       early?.(built, assembled);
     }
   } catch (e) {
@@ -51,7 +53,7 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
       message: 'There is no body yet.',
       remedy: 'Add points, then a body with a shape between them.',
     });
-    return { built, diagnoses: sorted(model, diagnoses), start: new Float64Array(mechanism.system.size) };
+    return { built, diagnoses: sorted(model, diagnoses), start: new Float64Array(mechanism.system.K.whole.size) };
   }
   try {
     if (fault || !assembled) throw fault ?? new Error('a mechanism with bodies is assembled');

@@ -1,4 +1,5 @@
 /** What each family's kinds declare beyond their fields, and the questions they may ask while being built. */
+import type { OwnCoordinates } from '../equations/coordinates/law';
 import type { Constraint, Prescription } from '../equations/constraint';
 import type { Course } from '../formula/course';
 import type { Meshing } from '../equations/teeth';
@@ -23,6 +24,13 @@ export interface Drawing {
   /** Place of a body's axes: origin, and rotation from body to ground axes. */
   body(name: string): { origin: Vec3; turn: Mat3 };
   ground: string;
+}
+
+/** A body is rigid, and moves in every way that joints leave it; or coordinates of its own tell how it moves. */
+export interface BodyKind<F extends Fields = Fields> extends Kind<F> {
+  family: 'bodies';
+  /** Those coordinates. @param drawn where its centre of mass and its axes are drawn, ground axes; the turn as a unit quaternion */
+  coordinates?(v: ValuesOf<F>, drawn: { centre: Vec3; turn: readonly [number, number, number, number] }): OwnCoordinates;
 }
 
 /** For shapes: other shapes as well. */

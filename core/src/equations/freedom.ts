@@ -27,13 +27,13 @@ export class Freedom {
   }
   rate(K: Kinematics): number {
     this.equation.jacobian(K, this.G);
-    return this.through(K.v, K.w, 3, 3, 0);
+    return this.through(K, K.v, K.w, 3, 3, 0);
   }
   /** @param acceleration six numbers a body */
   acceleration(K: Kinematics, acceleration: Float64Array): number {
     this.equation.jacobian(K, this.G);
     this.equation.gamma(K, 0, this.out);
-    return this.through(acceleration, acceleration, 6, 6, 3) - this.out[0]!;
+    return this.through(K, acceleration, acceleration, 6, 6, 3) - this.out[0]!;
   }
   /** Its row of the constraint matrix: six numbers for each of its two bodies. Overwritten by the next call. */
   row(K: Kinematics): Float64Array {
@@ -54,13 +54,20 @@ export class Freedom {
       F[6 * b + k] = F[6 * b + k]! + effort * this.G[6 + k]!;
     }
   }
-  private through(linear: Float64Array, angular: Float64Array, stride: number, spin: number, offset: number): number {
+  private through(
+    { bodies }: Kinematics,
+    linear: Float64Array,
+    angular: Float64Array,
+    stride: number,
+    spin: number,
+    offset: number,
+  ): number {
     const { G } = this;
     const { a, b } = this.equation;
     let s = 0;
     for (let k = 0; k < 3; k++) {
-      if (a * stride < linear.length) s += G[k]! * linear[a * stride + k]! + G[3 + k]! * angular[a * spin + offset + k]!;
-      if (b * stride < linear.length) s += G[6 + k]! * linear[b * stride + k]! + G[9 + k]! * angular[b * spin + offset + k]!;
+      if (a < bodies) s += G[k]! * linear[a * stride + k]! + G[3 + k]! * angular[a * spin + offset + k]!;
+      if (b < bodies) s += G[6 + k]! * linear[b * stride + k]! + G[9 + k]! * angular[b * spin + offset + k]!;
     }
     return s;
   }

@@ -1,14 +1,22 @@
+import { OwnBodies } from './coordinates/own';
+import { OwnWork } from './coordinates/work';
 import { type Fold, turningOf } from './fold';
 import { StateLayout } from './layout';
 import { type KernelMemory, placed } from '../kernel/memory';
 import { sharedMemory } from '../kernel/pool';
 
-/** Numbers of each kind that describe the bodies and the ground, and three places for equations that are evaluated one by one. */
-const sizesOf = (n: number) => ({ r: 3 * n, q: 4 * n, v: 3 * n, w: 3 * n, A: 9 * n, numbers: 32, course: 3, out: 36 });
+/**
+ * Numbers of each kind that describe the bodies and the ground, three places for equations that are evaluated one by one, and what bodies have that are
+ * told by coordinates of their own: these (x), their speeds (s), and a block to each body.
+ */
+function sizesOf({ bodies, coordinates, blocks }: OwnBodies) {
+  const n = bodies + 1;
+  return { r: 3 * n, q: 4 * n, v: 3 * n, w: 3 * n, A: 9 * n, numbers: 32, course: 3, out: 36, x: coordinates, s: coordinates, blocks };
+}
 /** Places of the numbers of a machine's bodies, relative to the first. */
 export type KinematicPlaces = Readonly<Record<keyof ReturnType<typeof sizesOf>, number>>;
-/** The same for so many bodies. */
-export const kinematicPlaces = (bodies: number): KinematicPlaces => placed(sizesOf(bodies + 1)).at;
+/** The same for some bodies. */
+export const kinematicPlaces = (bodies: OwnBodies): KinematicPlaces => placed(sizesOf(bodies)).at;
 
 /** Numbers that are the same in a state and here: where they stand there, and in memory. Places come first, and of each where its speed is. */
 interface Copied {
@@ -16,16 +24,22 @@ interface Copied {
   readonly place: Int32Array;
   readonly speed: Int32Array;
 }
-function copiedOf({ posture, motions, moving, bodies }: StateLayout, at: KinematicPlaces): Copied {
-  const places = Array.from(moving.entries()).filter(([, m]) => m % 6 < 3),
+function copiedOf({ posture, motions, moving, bodies, coordinate }: StateLayout, at: KinematicPlaces): Copied {
+  const entries = Array.from(moving.entries()),
+    own = 6 * bodies,
+    places = entries.filter(([, m]) => m < own && m % 6 < 3),
     bodyOf = (m: number) => Math.floor(m / 6),
     nth = new Uint8Array(bodies);
-  const inPlace = places.map(([, m]) => posture[bodyOf(m)]! + nth[bodyOf(m)]!++);
-  const inMotion = (m: number) => (m % 6 < 3 ? at.v + 3 * bodyOf(m) + (m % 6) : at.w + 3 * bodyOf(m) + (m % 6) - 3);
+  const inPlace = places.map(([, m]) => posture[bodyOf(m)]! + nth[bodyOf(m)]!++),
+    inMotion = (m: number) => (m >= own ? at.s + m - own : m % 6 < 3 ? at.v + 3 * bodyOf(m) + (m % 6) : at.w + 3 * bodyOf(m) + (m % 6) - 3);
   return {
-    state: Int32Array.from([...inPlace, ...Array.from(moving, (_, j) => motions + j)]),
-    place: Int32Array.from([...places.map(([, m]) => at.r + 3 * bodyOf(m) + (m % 6)), ...Array.from(moving, inMotion)]),
-    speed: Int32Array.from(places, ([, m]) => inMotion(m)),
+    state: Int32Array.from([...inPlace, ...coordinate, ...entries.map(([j]) => motions + j)]),
+    place: Int32Array.from([
+      ...places.map(([, m]) => at.r + 3 * bodyOf(m) + (m % 6)),
+      ...Array.from(coordinate, (_, j) => at.x + j),
+      ...Array.from(moving, inMotion),
+    ]),
+    speed: Int32Array.from([...places.map(([, m]) => inMotion(m)), ...Array.from(coordinate, (_, j) => at.s + j)]),
   };
 }
 
@@ -48,6 +62,11 @@ export class Kinematics {
   readonly w: Float64Array;
   /** Rotation matrices, row-major: body axes to ground axes. */
   readonly A: Float64Array;
+  /** Coordinates that bodies have of their own, and their speeds. */
+  readonly x: Float64Array;
+  readonly s: Float64Array;
+  /** The bodies that have such; left out where there are none. */
+  readonly own: OwnWork | undefined;
   /** Differential states beyond those of the bodies. */
   readonly z: Float64Array;
   /** How states are laid out; and how they are where everything is told. */
@@ -65,8 +84,9 @@ export class Kinematics {
     readonly extra: number,
     /** Numbers for which there is to be room behind it. */
     room = 0,
+    private readonly owning = new OwnBodies(bodies),
   ) {
-    const sizes = sizesOf(bodies + 1),
+    const sizes = sizesOf(owning),
       { at, total } = placed(sizes),
       memory = (this.memory = sharedMemory(total + room)),
       from = memory.take(total);
@@ -77,9 +97,14 @@ export class Kinematics {
     this.v = view('v');
     this.w = view('w');
     this.A = view('A');
+    this.x = view('x');
+    this.s = view('s');
     this.z = new Float64Array(extra);
-    this.layout = this.whole = new StateLayout(bodies, extra);
-    this.copied = this.all = copiedOf(this.whole, this.at);
+    this.whole = new StateLayout(bodies, extra, undefined, owning, true);
+    this.layout = this.usual;
+    this.copied = copiedOf(this.layout, this.at);
+    this.all = copiedOf(this.whole, this.at);
+    if (owning.list.length > 0) this.own = new OwnWork(owning, memory, this.at);
     this.still = new Float64Array(this.q.length);
     this.axis = new Uint8Array(bodies);
     this.q[4 * bodies] = 1;
@@ -91,10 +116,15 @@ export class Kinematics {
     return this.layout.size;
   }
 
+  /** States of bodies that move in every way, or by their own coordinates. */
+  private get usual(): StateLayout {
+    return new StateLayout(this.bodies, this.extra, undefined, this.owning);
+  }
+
   /** From now on states tell only what can change: all bodies are where they are, for good and at rest where they cannot move. Undefined: everything. */
   lay(fold: Fold | undefined): void {
-    const { bodies, whole, q, v, w } = this;
-    this.layout = fold ? new StateLayout(bodies, this.extra, fold) : whole;
+    const { bodies, q, v, w } = this;
+    this.layout = fold ? new StateLayout(bodies, this.extra, fold, this.owning) : this.usual;
     this.copied = copiedOf(this.layout, this.at);
     this.still.set(q);
     for (let i = 0; i < bodies; i++) {
@@ -194,8 +224,12 @@ export class Kinematics {
     for (let k = 0; k < z.length; k++) y[further + k] = z[k]!;
   }
 
-  /** Rotation matrices from the quaternions. */
+  /** Rotation matrices from the quaternions, and all that follows from coordinates of bodies. */
   orient(): void {
+    this.turnAxes();
+    this.own?.refresh();
+  }
+  private turnAxes(): void {
     const { q, A, bodies } = this;
     for (let i = 0, p = 0, m = 0; i < bodies; i++, p += 4, m += 9) {
       const a = q[p]!,
@@ -244,19 +278,50 @@ export class Kinematics {
       }
     }
   }
-  /** Accelerations, six numbers a body, to where they stand in the derivative of the state. */
+  /** Accelerations, six numbers a body and one a coordinate, to where they stand in the derivative of the state. */
   accelerated(acceleration: Float64Array, dy: Float64Array): void {
     const { motions, moving } = this.layout;
     for (let j = 0; j < moving.length; j++) dy[motions + j] = acceleration[moving[j]!]!;
   }
 
+  /** The motion at hand: six velocities a body, then the speeds of coordinates. */
+  motion(out: Float64Array): void {
+    const { v, w, s, bodies } = this;
+    for (let i = 0; i < bodies; i++)
+      for (let k = 0; k < 3; k++) {
+        out[6 * i + k] = v[3 * i + k]!;
+        out[6 * i + 3 + k] = w[3 * i + k]!;
+      }
+    out.set(s, 6 * bodies);
+  }
+  /** Everything stops. */
+  rest(): void {
+    this.v.fill(0);
+    this.w.fill(0);
+    this.s.fill(0);
+    this.own?.refresh();
+  }
+  /** Adds to the motion. @param change six velocities a body, then the speeds of coordinates */
+  quicken(change: Float64Array, scale: number): void {
+    const { v, w, s, bodies } = this;
+    this.moved++;
+    for (let i = 0; i < bodies; i++)
+      for (let k = 0; k < 3; k++) {
+        v[3 * i + k] = v[3 * i + k]! + scale * change[6 * i + k]!;
+        w[3 * i + k] = w[3 * i + k]! + scale * change[6 * i + 3 + k]!;
+      }
+    for (let j = 0; j < s.length; j++) s[j] = s[j]! + scale * change[6 * bodies + j]!;
+    this.own?.refresh();
+  }
+
   /**
-   * Moves every body by a small displacement (six numbers a body: translation in ground axes, rotation
-   * vector in body axes), with the rotation applied exactly as a unit quaternion (Cayley map).
+   * Moves every body by a small displacement (six numbers a body: translation in ground axes, rotation vector in body axes; then one a coordinate),
+   * with the rotation applied exactly as a unit quaternion (Cayley map).
    */
   displace(step: Float64Array, scale: number): void {
-    const { r, q, bodies } = this;
+    const { r, q, x: own, bodies } = this;
     this.moved++;
+    for (let j = 0; j < own.length; j++) own[j] = own[j]! + scale * step[6 * bodies + j]!;
     for (let i = 0; i < bodies; i++) {
       for (let k = 0; k < 3; k++) r[3 * i + k] = r[3 * i + k]! + scale * step[6 * i + k]!;
       const x = 0.5 * scale * step[6 * i + 3]!,

@@ -6,6 +6,9 @@ export type VectorEx = readonly [Ex, Ex, Ex];
 /** A rotation matrix row by row: from the axes of a body to those of the ground. */
 export type RotationEx = readonly [Ex, Ex, Ex, Ex, Ex, Ex, Ex, Ex, Ex];
 
+/** A quaternion, scalar first. */
+export type QuaternionEx = readonly [Ex, Ex, Ex, Ex];
+
 /** x + y */
 export const plus = (g: Arithmetic, x: VectorEx, y: VectorEx): VectorEx => [g.add(x[0], y[0]), g.add(x[1], y[1]), g.add(x[2], y[2])];
 /** x − y */
@@ -43,7 +46,7 @@ export const toBody = (g: Arithmetic, A: RotationEx, s: VectorEx): VectorEx => [
 ];
 
 /** Rotation of a unit quaternion (scalar first). */
-export function rotationOf(g: Arithmetic, [a, b, c, d]: readonly [Ex, Ex, Ex, Ex]): RotationEx {
+export function rotationOf(g: Arithmetic, [a, b, c, d]: QuaternionEx): RotationEx {
   const two = (x: Ex) => g.multiply(g.constant(2), x),
     sum = (x: Ex, y: Ex, z: Ex, w: Ex) => two(g.add(g.multiply(x, y), g.multiply(z, w))),
     difference = (x: Ex, y: Ex, z: Ex, w: Ex) => two(g.subtract(g.multiply(x, y), g.multiply(z, w))),

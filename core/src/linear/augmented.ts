@@ -3,6 +3,7 @@
  * whatever S), and multipliers less by S γ; and its leading block is positive definite wherever no free direction is left without inertia
  * (the augmented Lagrangian; Benzi, Golub, Liesen, Acta Numerica 14, 2005, sec. 3.5).
  */
+import type { OwnBodies } from '../equations/coordinates/own';
 import type { Entry, Product } from './pattern';
 
 /** Least moment of inertia, beside mass times the square of the machine's size, below which a body is augmented. */
@@ -25,15 +26,12 @@ export function lightBodies(masses: Float64Array, inertias: Float64Array, size: 
 }
 
 /** What rows that touch such bodies add to M. */
-export function productsOf(entries: readonly Entry[], bodyOf: Int32Array, light: readonly number[]): Product[] {
+export function productsOf(entries: readonly Entry[], own: OwnBodies, light: readonly number[]): Product[] {
   if (light.length === 0) return [];
-  const some = new Set(light),
+  const some = new Set(light.flatMap((b) => own.velocitiesOf(b))),
     byRow = new Map<number, Entry[]>();
   for (const e of entries) byRow.set(e.row, [...(byRow.get(e.row) ?? []), e]);
-  const touches = ({ entry }: Entry): boolean => {
-    const block = Math.floor(entry / 12);
-    return some.has(bodyOf[2 * block + (entry % 12 < 6 ? 0 : 1)]!);
-  };
+  const touches = ({ variable }: Entry): boolean => some.has(variable);
   return [...byRow].flatMap(([row, list]) =>
     list.some(touches)
       ? list.flatMap((a) =>

@@ -1,14 +1,30 @@
 /** Everything about the factorisation of [M Gᵀ; G −δ] that the topology of a machine settles once: order, pattern, fill. */
+import { OwnBodies } from '../equations/coordinates/own';
 import { productsOf } from './augmented';
 import { type Order, eliminationOrder } from './order';
-import { type Constrained, type Product, blocksOf, entriesOf, entryAt, filled, massEntries, placesOf } from './pattern';
+import {
+  type Constrained,
+  type Product,
+  RowPlaces,
+  blocksOf,
+  entriesOf,
+  entryAt,
+  filled,
+  massEntries,
+  ownMassEntries,
+  placesOf,
+} from './pattern';
 
 export class Elimination {
   readonly order: Order;
-  /** Size of the matrix: six for each body and one for each row. */
+  /** Size of the matrix: one for each velocity that a body has, and one for each row. */
   readonly size: number;
-  /** Place in the order of each variable: six to a body, then the rows. */
+  /** Entries of a motion: six to a body, then one to a coordinate that a body has of its own. */
+  readonly motions: number;
+  /** Place in the order of each variable: motions, then the rows; −1 of velocities that follow from coordinates. */
   readonly place: Int32Array;
+  /** Where the numbers of G stand. */
+  readonly rowPlaces: RowPlaces;
   /** Of each place its row, −1 for variables of bodies; and its row if that closes a loop, else −1. */
   readonly rowOf: Int32Array;
   /** Of each place its variable. */
@@ -20,8 +36,10 @@ export class Elimination {
   readonly start: Int32Array;
   readonly index: Int32Array;
   readonly target: Int32Array;
-  /** Where the mass of a body stands (three times) and the lower triangle of its inertia: nine for each body. */
+  /** Where the mass of a body stands (three times) and the lower triangle of its inertia: nine for each body; −1 where it has coordinates of its own. */
   readonly massAt: Int32Array;
+  /** Of those that have, where the lower triangle of their mass matrices stands. */
+  readonly ownMassAt: readonly Int32Array[];
   /** Where each entry of G stands; −1 where it cannot differ from zero. */
   readonly rowAt: Int32Array;
   /** The two bodies of each block of G (−1: the ground), and the blocks of each row beyond its first. */
@@ -36,28 +54,40 @@ export class Elimination {
     links: readonly Constrained[],
     /** Bodies with next to no inertia about some axis. */
     readonly light: readonly number[] = [],
+    readonly own = new OwnBodies(bodies),
+    /** Blocks of G, where it has more than these links ask for. */
+    blocks = links.reduce((s, l) => s + l.constraints.reduce((m, c) => m + c.more.length, 0), rows),
   ) {
-    this.order = eliminationOrder(bodies, links);
-    this.size = 6 * bodies + rows;
-    const entries = entriesOf(bodies, links);
-    ({ place: this.place, rowOf: this.rowOf, closingRow: this.closingRow } = placesOf(bodies, rows, links, this.order));
+    this.order = eliminationOrder(
+      Array.from({ length: bodies }, (_, b) => own.of[b] ?? { velocities: 6, placed: false }),
+      links,
+    );
+    this.motions = own.motions;
+    this.rowPlaces = new RowPlaces(blocks, own);
+    const entries = entriesOf(this.rowPlaces, links);
+    ({ place: this.place, rowOf: this.rowOf, closingRow: this.closingRow } = placesOf(own, rows, links, this.order));
+    this.size = this.rowOf.length;
     this.variableOf = new Int32Array(this.size);
-    this.place.forEach((k, i) => (this.variableOf[k] = i));
+    this.place.forEach((k, i) => k >= 0 && (this.variableOf[k] = i));
     this.closing = this.closingRow.filter((r) => r >= 0);
-    const blocks = links.reduce((s, l) => s + l.constraints.reduce((m, c) => m + c.more.length, 0), rows);
     ({ bodyOf: this.bodyOf, further: this.further } = blocksOf(bodies, rows, blocks, links));
-    const products = productsOf(entries, this.bodyOf, light),
-      pattern = filled(bodies, rows, this.place, entries, products);
+    const products = productsOf(entries, this.own, light),
+      pattern = filled(own, this.place, entries, products);
     ({ start: this.start, index: this.index, target: this.target } = pattern);
-    this.massAt = massEntries(bodies, this.place, pattern);
+    this.massAt = massEntries(own, this.place, pattern);
+    this.ownMassAt = ownMassEntries(own, this.place, pattern);
     this.products = products.map((p) => ({ ...p, at: entryAt(pattern, this.place[p.of[0]]!, this.place[p.of[1]]!) }));
-    this.rowAt = new Int32Array(12 * blocks).fill(-1);
+    this.rowAt = new Int32Array(this.rowPlaces.size).fill(-1);
     for (const { row, entry, variable } of entries)
-      this.rowAt[entry] = entryAt(pattern, this.place[6 * bodies + row]!, this.place[variable]!);
+      this.rowAt[entry] = entryAt(pattern, this.place[this.motions + row]!, this.place[variable]!);
   }
 
   /** Numbers stored of L. */
   get entries(): number {
     return this.index.length;
+  }
+  /** Numbers of a vector of all variables: a motion, then one a row. */
+  get length(): number {
+    return this.place.length;
   }
 }

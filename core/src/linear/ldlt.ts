@@ -3,6 +3,7 @@
  * and the list of update targets are worked out once per topology; factorising is then one pass through flat
  * arrays (right-looking, as in Golub & Van Loan, Matrix Computations, alg. 4.1.2, over a fixed pattern).
  */
+import type { OwnWork } from '../equations/coordinates/work';
 import type { Elimination } from './elimination';
 
 /** A pivot of a loop-closing row below this, relative to the row on its bodies alone, is a redundant row. */
@@ -44,6 +45,8 @@ export class Ldlt {
     readonly plan: Elimination,
     private readonly masses: Float64Array,
     private readonly inertias: Float64Array,
+    /** Bodies that have coordinates of their own; left out where there are none. */
+    private readonly own?: OwnWork,
     room: Room = (_, count) => new Float64Array(count),
   ) {
     const { size, rows, entries } = plan;
@@ -52,7 +55,7 @@ export class Ldlt {
     this.work = new Float64Array(size);
     this.inverse = room('inverse', size);
     this.weights = room('weights', rows);
-    this.diagonal = new Float64Array(6 * plan.bodies);
+    this.diagonal = new Float64Array(plan.motions);
     this.diagonals();
     this.X = room('X', entries);
   }
@@ -72,9 +75,17 @@ export class Ldlt {
 
   private aloneIn(r: number, G: Float64Array): number {
     let s = 0;
+    const { bodyOf, own, rowPlaces, bodies } = this.plan;
     for (let side = 0; side < 2; side++) {
-      const b = this.plan.bodyOf[2 * r + side]!;
+      const b = bodyOf[2 * r + side]!;
       if (b < 0) continue;
+      const of = own.of[b];
+      if (of?.placed) {
+        const h = rowPlaces.coordinates(r, side),
+          d = 6 * bodies + of.first;
+        for (let j = 0; j < of.count; j++) if (G[h + j] !== 0) s += (G[h + j]! * G[h + j]!) / this.diagonal[d + j]!;
+        continue;
+      }
       const g = 12 * r + 6 * side,
         d = 6 * b;
       for (let k = 0; k < 6; k++) if (G[g + k] !== 0) s += (G[g + k]! * G[g + k]!) / this.diagonal[d + k]!;
@@ -88,11 +99,12 @@ export class Ldlt {
    */
   factorise(G: Float64Array, damping = 0): void {
     const { X, inverse, off, redundant } = this;
-    const { bodies, rows, size, start, target, massAt, rowAt, closingRow, rowOf, place } = this.plan;
+    const { bodies, motions, rows, size, start, target, massAt, rowAt, closingRow, rowOf, place } = this.plan;
     X.fill(0);
     for (let b = 0; b < bodies; b++) {
       const p = 9 * b,
         m = this.masses[b]!;
+      if (massAt[p]! < 0) continue;
       X[massAt[p]!] = m;
       X[massAt[p + 1]!] = m;
       X[massAt[p + 2]!] = m;
@@ -103,6 +115,7 @@ export class Ldlt {
       X[massAt[p + 7]!] = this.inertias[p + 7]!;
       X[massAt[p + 8]!] = this.inertias[p + 8]!;
     }
+    if (this.own) this.ownMasses(this.own);
     for (let e = 0; e < rowAt.length; e++) {
       const at = rowAt[e]!;
       if (at >= 0) X[at] = X[at]! + G[e]!; // two pairs of one row may share a body
@@ -110,7 +123,7 @@ export class Ldlt {
     if (this.plan.products.length > 0) this.augment(G);
     this.weightless = false;
     if (damping > 0) {
-      for (let r = 0; r < rows; r++) X[start[place[6 * bodies + r]!]!] = -damping * this.alone(r, G);
+      for (let r = 0; r < rows; r++) X[start[place[motions + r]!]!] = -damping * this.alone(r, G);
     }
     this.tightest = 1;
     redundant.fill(0);
@@ -165,6 +178,24 @@ export class Ldlt {
     }
   }
 
+  /** Mass matrices of bodies that have coordinates of their own. */
+  private ownMasses(own: OwnWork): void {
+    const { X, diagonal } = this,
+      { start, place, ownMassAt } = this.plan,
+      { bodies } = own;
+    for (let i = 0; i < ownMassAt.length; i++) {
+      const at = ownMassAt[i]!,
+        o = bodies.list[i]!,
+        { body, first, count, placed } = o;
+      for (let k = 0; k < at.length; k++) X[at[k]!] = own.mass(o, k);
+      for (let k = 0; k < (placed ? 0 : 6); k++) diagonal[6 * body + k] = X[start[place[6 * body + k]!]!]!;
+      for (let j = 0; j < count; j++) {
+        const v = 6 * bodies.bodies + first + j;
+        diagonal[v] = X[start[place[v]!]!]!;
+      }
+    }
+  }
+
   /** The diagonal of M alone. */
   private diagonals(): void {
     for (let b = 0; b < this.plan.bodies; b++)
@@ -173,12 +204,12 @@ export class Ldlt {
   /** Adds Gᵀ S G of the rows that touch bodies with next to no inertia. */
   private augment(G: Float64Array): void {
     const { X, off, weights, diagonal } = this,
-      { products, start, place, bodies } = this.plan;
+      { products, start, place, motions } = this.plan;
     for (let i = 0; i < products.length; i++) {
       const { row, first, second, at } = products[i]!;
       if (!off[row]) X[at] = X[at]! + weights[row]! * G[first]! * G[second]!;
     }
-    for (let i = 0; i < 6 * bodies; i++) diagonal[i] = X[start[place[i]!]!]!;
+    for (let i = 0; i < motions; i++) if (place[i]! >= 0) diagonal[i] = X[start[place[i]!]!]!;
   }
   /** Whether a pivot is that of a direction which is free and has no inertia; it then counts as held. */
   private free(k: number, pivot: number): boolean {
@@ -189,15 +220,16 @@ export class Ldlt {
     return true;
   }
 
-  /** The motion at which the last factorisation found no inertia: Lᵀ x = e. @param x six numbers a body, then one a row */
-  loose(x: Float64Array): Float64Array {
+  /** The motion at which the last factorisation found no inertia: Lᵀ x = e; then one number a row. */
+  loose(): Float64Array {
     const { X, work } = this,
-      { place, start, index, size } = this.plan,
+      { place, start, index, length } = this.plan,
+      x = new Float64Array(length),
       last = place[this.weightlessAt]!;
     work.fill(0);
     work[last] = 1;
     for (let k = last - 1; k >= 0; k--) for (let p = start[k]! + 1; p < start[k + 1]!; p++) work[k] = work[k]! - X[p]! * work[index[p]!]!;
-    for (let i = 0; i < size; i++) x[i] = work[place[i]!]!;
+    this.tell(x);
     return x;
   }
 
@@ -230,14 +262,30 @@ export class Ldlt {
     this.inverse.fill(0);
   }
 
+  /** What stands at the places of the order, to where its variables are. */
+  private tell(x: Float64Array): void {
+    const { work, own } = this,
+      { place, length } = this.plan;
+    for (let i = 0; i < length; i++) {
+      const p = place[i]!;
+      if (p >= 0) x[i] = work[p]!;
+    }
+    own?.spread(x);
+  }
+
   /**
-   * Solves [M Gᵀ; G −δ] x = b with the last factorisation, in place.
-   * @param x six numbers a body, then one a row; redundant rows get zero
+   * Solves [M Gᵀ; G −δ] x = b with the last factorisation, in place. What pushes a body that coordinates place is brought to these, and its velocities
+   * follow from theirs.
+   * @param x a motion (six numbers a body, then one a coordinate), then one a row; redundant rows get zero
    */
   solve(x: Float64Array): void {
     const { X, inverse, work } = this;
-    const { start, index, place, size } = this.plan;
-    for (let i = 0; i < size; i++) work[place[i]!] = x[i]!;
+    const { start, index, place, size, length } = this.plan;
+    this.own?.gather(x);
+    for (let i = 0; i < length; i++) {
+      const p = place[i]!;
+      if (p >= 0) work[p] = x[i]!;
+    }
     for (let k = 0; k < size; k++) {
       const s = work[k]!;
       if (s !== 0) for (let p = start[k]! + 1; p < start[k + 1]!; p++) work[index[p]!] = work[index[p]!]! - X[p]! * s;
@@ -248,6 +296,6 @@ export class Ldlt {
       for (let p = start[k]! + 1; p < start[k + 1]!; p++) s -= X[p]! * work[index[p]!]!;
       work[k] = s;
     }
-    for (let i = 0; i < size; i++) x[i] = work[place[i]!]!;
+    this.tell(x);
   }
 }

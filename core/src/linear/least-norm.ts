@@ -63,12 +63,12 @@ export class LeastNorm {
   private vector(row: number, turned: number, j: number): boolean {
     const { x, vectors, reach, reaches } = this,
       { X } = this.ldlt,
-      { rows: count, bodies, place } = this.plan,
+      { rows: count, motions, place } = this.plan,
       { places, rows, first, at, other } = this.substitution(row),
       v = (vectors[j] ??= new Float64Array(count)),
       own = (reach[j] ??= new Int32Array(count));
     v.fill(0);
-    x[place[6 * bodies + row]!] = 1;
+    x[place[motions + row]!] = 1;
     v[row] = this.weight(row, turned);
     for (let i = 0; i < places.length; i++) {
       let s = 0;
@@ -100,8 +100,8 @@ export class LeastNorm {
   private substitution(row: number): Substitution {
     const known = this.ways.get(row);
     if (known) return known;
-    const { start, index, place, bodies, rowOf } = this.plan,
-      last = place[6 * bodies + row]!,
+    const { start, index, place, motions, rowOf } = this.plan,
+      last = place[motions + row]!,
       leads = new Uint8Array(last + 1),
       places: number[] = [],
       first = [0],

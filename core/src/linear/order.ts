@@ -26,12 +26,18 @@ export interface Order {
   loops: ReadonlyMap<number, readonly number[]>;
 }
 
-/** The order for so many bodies and the links between them, body `bodies` being the ground. */
-export function eliminationOrder(bodies: number, links: readonly Link[]): Order {
-  const forest = spanningForest(bodies, links);
+/** A body as the order sees it: how many velocities it has, and whether it is placed without any joint, by coordinates of its own. */
+export interface Ordered {
+  readonly velocities: number;
+  readonly placed: boolean;
+}
+
+/** The order for bodies and the links between them, the body one past the last being the ground. */
+export function eliminationOrder(all: readonly Ordered[], links: readonly Link[]): Order {
+  const forest = spanningForest(all, links);
   const { closing } = forest;
   const { loops, waits } = loopsOf(links, forest);
-  const graph = blockGraph(bodies, links, forest, waits);
+  const graph = blockGraph(all, links, forest, waits);
   return { blocks: minimumDegree(graph), closing, loops };
 }
 
@@ -39,14 +45,16 @@ export function eliminationOrder(bodies: number, links: readonly Link[]): Order 
 interface Forest {
   parent: Int32Array;
   depth: Int32Array;
-  /** Of each body: the link by which it hangs on its parent; −1 for roots. */
+  /** Of each body: the link by which it hangs on its parent; −1 for roots and what is placed. */
   treeLink: Int32Array;
   closing: boolean[];
 }
 
-/** Breadth first from the ground, then from any body not reached. */
-function spanningForest(bodies: number, links: readonly Link[]): Forest {
-  const at: number[][] = Array.from({ length: bodies + 1 }, () => []);
+/** Breadth first from the ground and all that is placed in it, then from any body not reached. */
+function spanningForest(all: readonly Ordered[], links: readonly Link[]): Forest {
+  const bodies = all.length,
+    placed = [...all.keys()].filter((b) => all[b]!.placed),
+    at: number[][] = Array.from({ length: bodies + 1 }, () => []);
   links.forEach((l, i) => {
     if (l.after !== undefined || l.rows === 0) return;
     at[l.a]!.push(i);
@@ -61,6 +69,13 @@ function spanningForest(bodies: number, links: readonly Link[]): Forest {
     if (reached[root]) continue;
     reached[root] = 1;
     const queue = [root];
+    if (root === bodies)
+      for (const b of placed) {
+        reached[b] = 1;
+        parent[b] = bodies;
+        depth[b] = 1;
+        queue.push(b);
+      }
     for (let head = 0; head < queue.length; head++) {
       const body = queue[head]!;
       for (const i of at[body]!) {
@@ -92,7 +107,7 @@ function loopsOf(links: readonly Link[], { parent, depth, treeLink, closing }: F
     const loop = [i];
     while (a !== b) {
       if (depth[a]! < depth[b]!) [a, b] = [b, a];
-      loop.push(treeLink[a]!);
+      if (treeLink[a]! >= 0) loop.push(treeLink[a]!);
       a = parent[a]!;
     }
     loops.set(i, loop);
@@ -110,8 +125,14 @@ interface BlockGraph {
   before: Set<number>[];
 }
 
-function blockGraph(bodies: number, links: readonly Link[], { treeLink, closing }: Forest, waits: readonly number[][]): BlockGraph {
-  const blockOfLink = new Int32Array(links.length);
+function blockGraph(
+  all: readonly Ordered[],
+  links: readonly Link[],
+  { treeLink, closing }: Forest,
+  waits: readonly number[][],
+): BlockGraph {
+  const bodies = all.length,
+    blockOfLink = new Int32Array(links.length);
   // a body and its block have the same number; a tree link is in the block of its body
   const blocks: BlockGraph['blocks'] = Array.from({ length: bodies }, (_, i) => ({ body: i, links: [] }));
   for (let b = 0; b < bodies; b++) {
@@ -125,7 +146,7 @@ function blockGraph(bodies: number, links: readonly Link[], { treeLink, closing 
     blockOfLink[i] = blocks.length;
     blocks.push({ body: -1, links: [i] });
   });
-  const weight = blocks.map((k) => (k.body >= 0 ? 6 : 0) + k.links.reduce((s, i) => s + links[i]!.rows, 0));
+  const weight = blocks.map((k) => (all[k.body]?.velocities ?? 0) + k.links.reduce((s, i) => s + links[i]!.rows, 0));
   const near: Set<number>[] = blocks.map(() => new Set());
   links.forEach((l, i) => {
     const members = [blockOfLink[i]!, ...[l.a, l.b, ...(l.others ?? [])].filter((b) => b < bodies)];

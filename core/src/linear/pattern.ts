@@ -1,10 +1,28 @@
 /** The pattern of L worked out once for a topology: where each variable stands, what fills in, and where each entry of G and M goes. */
 import type { Constraint } from '../equations/constraint';
+import type { OwnBodies } from '../equations/coordinates/own';
 import type { Link, Order } from './order';
 
 export type Constrained = Link & { constraints: readonly Constraint[] };
 
-/** An entry of G: its row, where it stands in G's blocks of twelve, and its variable (six to a body). */
+/**
+ * The numbers of G: blocks of twelve, six to each of two bodies; then, of each block and side, one for each coordinate of a body that is placed by these.
+ */
+export class RowPlaces {
+  readonly size: number;
+  constructor(
+    readonly blocks: number,
+    readonly own: OwnBodies,
+  ) {
+    this.size = (12 + 2 * own.widest) * blocks;
+  }
+  /** Where the numbers by coordinates begin, of a side of a block. */
+  coordinates(block: number, side: number): number {
+    return 12 * this.blocks + (2 * block + side) * this.own.widest;
+  }
+}
+
+/** An entry of G: its row, where it stands in G, and its variable: six to a body, then the coordinates of bodies that have such. */
 export interface Entry {
   row: number;
   entry: number;
@@ -21,40 +39,47 @@ export interface Product {
 }
 
 /** All entries of G that can differ from zero. */
-export function entriesOf(bodies: number, links: readonly Constrained[]): Entry[] {
-  const out: Entry[] = [];
+export function entriesOf(places: RowPlaces, links: readonly Constrained[]): Entry[] {
+  const out: Entry[] = [],
+    { own } = places,
+    { bodies } = own;
+  const enter = (row: number, block: number, pair: readonly [number, number], can: (e: number) => boolean) =>
+    pair.forEach((body, side) => {
+      if (body >= bodies) return;
+      const placed = own.of[body]?.placed ? own.of[body] : undefined;
+      for (let j = 0; j < (placed?.count ?? 0); j++)
+        out.push({ row, entry: places.coordinates(block, side) + j, variable: 6 * bodies + placed!.first + j });
+      for (let e = 6 * side; e < (placed ? 0 : 6 * side + 6); e++)
+        if (can(e)) out.push({ row, entry: 12 * block + e, variable: 6 * body + (e % 6) });
+    });
   for (const l of links)
     for (const c of l.constraints) {
-      for (let k = 0; k < c.rows; k++)
-        for (let e = 0; e < 12; e++) {
-          const body = e < 6 ? c.a : c.b;
-          if (body < bodies && c.pattern(k, e)) out.push({ row: c.row + k, entry: 12 * (c.row + k) + e, variable: 6 * body + (e % 6) });
-        }
-      c.more.forEach((pair, i) => {
-        for (let e = 0; e < 12; e++) {
-          const body = e < 6 ? pair[0] : pair[1];
-          if (body < bodies) out.push({ row: c.row, entry: 12 * (c.block + i) + e, variable: 6 * body + (e % 6) });
-        }
-      });
+      for (let k = 0; k < c.rows; k++) enter(c.row + k, c.row + k, [c.a, c.b], (e) => c.pattern(k, e));
+      c.more.forEach((pair, i) => enter(c.row, c.block + i, pair, () => true));
     }
   return out;
 }
 
-/** Place of every variable (bodies, then rows) in the elimination order; and of each place its row, and its row if it closes a loop, else −1. */
-export function placesOf(bodies: number, rows: number, links: readonly Constrained[], { blocks, closing }: Order) {
-  const n = 6 * bodies + rows;
-  const place = new Int32Array(n),
+/**
+ * Place of every variable (motions, then rows) in the elimination order, −1 for velocities that follow from coordinates; and of each place its row, and its
+ * row if it closes a loop, else −1.
+ */
+export function placesOf(own: OwnBodies, rows: number, links: readonly Constrained[], { blocks, closing }: Order) {
+  const { motions } = own,
+    placed = own.list.reduce((s, o) => s + (o.placed ? 6 : 0), 0),
+    n = motions - placed + rows;
+  const place = new Int32Array(motions + rows).fill(-1),
     rowOf = new Int32Array(n).fill(-1),
     closingRow = new Int32Array(n).fill(-1);
   let p = 0;
   for (const block of blocks) {
-    if (block.body >= 0) for (let k = 0; k < 6; k++) place[6 * block.body + k] = p++;
+    if (block.body >= 0) for (const v of own.velocitiesOf(block.body)) place[v] = p++;
     for (const i of block.links)
       for (const c of links[i]!.constraints)
         for (let k = 0; k < c.rows; k++) {
           if (closing[i]) closingRow[p] = c.row + k;
           rowOf[p] = c.row + k;
-          place[6 * bodies + c.row + k] = p++;
+          place[motions + c.row + k] = p++;
         }
   }
   return { place, rowOf, closingRow };
@@ -68,14 +93,19 @@ export interface Pattern {
 }
 
 /** The pattern with all that fills in. @param place of each variable in the elimination order */
-export function filled(bodies: number, rows: number, place: Int32Array, entries: readonly Entry[], products: readonly Product[]): Pattern {
-  const n = 6 * bodies + rows;
+export function filled(own: OwnBodies, place: Int32Array, entries: readonly Entry[], products: readonly Product[]): Pattern {
+  const { bodies, motions } = own,
+    n = place.reduce((count, p) => (p < 0 ? count : count + 1), 0);
   const below: Set<number>[] = Array.from({ length: n }, () => new Set());
   const couple = (i: number, j: number) => {
     if (i !== j) below[Math.min(i, j)]!.add(Math.max(i, j));
   };
-  for (let b = 0; b < bodies; b++) for (let i = 3; i < 6; i++) for (let j = 3; j < i; j++) couple(place[6 * b + i]!, place[6 * b + j]!);
-  for (const { row, variable } of entries) couple(place[6 * bodies + row]!, place[variable]!);
+  for (let b = 0; b < bodies; b++) {
+    // velocities and spins of a rigid body are apart
+    const of = own.of[b] ? own.velocitiesOf(b) : [6 * b + 3, 6 * b + 4, 6 * b + 5];
+    of.forEach((x, i) => of.slice(0, i).forEach((y) => couple(place[x]!, place[y]!)));
+  }
+  for (const { row, variable } of entries) couple(place[motions + row]!, place[variable]!);
   for (const { of } of products) couple(place[of[0]]!, place[of[1]]!);
   // fill: a column passes its pattern on to the first row below its diagonal (elimination tree)
   const columns = below.map((set) => {
@@ -125,15 +155,24 @@ export function entryAt({ start, index }: Pattern, i: number, j: number): number
   return lo;
 }
 
-/** Of each body: where its mass stands three times, and the lower triangle of its inertia. */
-export function massEntries(bodies: number, place: Int32Array, pattern: Pattern): Int32Array {
-  const at = new Int32Array(9 * bodies);
-  for (let b = 0; b < bodies; b++) {
+/** Of each body: where its mass stands three times, and the lower triangle of its inertia; nothing of those that have coordinates of their own. */
+export function massEntries(own: OwnBodies, place: Int32Array, pattern: Pattern): Int32Array {
+  const at = new Int32Array(9 * own.bodies).fill(-1);
+  for (let b = 0; b < own.bodies; b++) {
+    if (own.of[b]) continue;
     for (let k = 0; k < 3; k++) at[9 * b + k] = pattern.start[place[6 * b + k]!]!;
     let m = 3;
     for (let i = 3; i < 6; i++) for (let j = 3; j <= i; j++) at[9 * b + m++] = entryAt(pattern, place[6 * b + i]!, place[6 * b + j]!);
   }
   return at;
+}
+
+/** Of each body that has coordinates of its own: where the lower triangle of its mass matrix stands, row by row. */
+export function ownMassEntries(own: OwnBodies, place: Int32Array, pattern: Pattern): Int32Array[] {
+  return own.list.map(({ body }) => {
+    const of = own.velocitiesOf(body);
+    return Int32Array.from(of.flatMap((x, i) => of.slice(0, i + 1).map((y) => entryAt(pattern, place[x]!, place[y]!))));
+  });
 }
 
 const NONE = new Int32Array(0);

@@ -100,17 +100,33 @@ export function bodyLoads(m: Mechanism, body: string, s: Snapshot): BodyLoads {
     alpha = take(acceleration, 6 * i + 3);
   const euler = add(apply(b.inertia, alpha), cross(w, apply(b.inertia, w)));
   loads.push(acting('inertia', 'inertia', scale(a, -b.mass), scale(euler, -1), CENTRE));
+  const own = m.system.own.of[i],
+    beside = total(loads, b.centre);
+  // what holds it on its way, or what it carries itself: the rest of d'Alembert's sum
+  if (own)
+    loads.push({
+      from: own.placed ? 'its way' : 'what it carries',
+      kind: own.placed ? 'joint' : 'inertia',
+      force: scale(beside.force, -1),
+      moment: scale(beside.moment, -1),
+      at: b.centre,
+    });
+  const { force, moment, size, arm } = total(loads, b.centre);
+  return { body, t, loads, rest: { force: size > 0 ? norm(force) / size : 0, moment: arm > 0 ? norm(moment) / arm : 0 } };
+}
 
+/** Force and moment of all loads together about a place, beside the largest of their parts. */
+function total(loads: readonly BodyLoad[], centre: Vec3): { force: Vec3; moment: Vec3; size: number; arm: number } {
   let force: Vec3 = [0, 0, 0],
     moment: Vec3 = [0, 0, 0],
     size = 0,
     arm = 0;
   for (const l of loads) {
-    const own = add(l.moment, cross(sub(l.at, b.centre), l.force));
+    const own = add(l.moment, cross(sub(l.at, centre), l.force));
     force = add(force, l.force);
     moment = add(moment, own);
     size = Math.max(size, norm(l.force));
-    arm = Math.max(arm, norm(own), norm(l.force) * norm(sub(l.at, b.centre)));
+    arm = Math.max(arm, norm(own), norm(l.force) * norm(sub(l.at, centre)));
   }
-  return { body, t, loads, rest: { force: size > 0 ? norm(force) / size : 0, moment: arm > 0 ? norm(moment) / arm : 0 } };
+  return { force, moment, size, arm };
 }

@@ -22,11 +22,11 @@ class Recorded implements Snapshot {
     private readonly m: Mechanism,
     private readonly layout: RecordLayout,
   ) {
-    const { bodies, rows } = m.system;
+    const { motions, rows } = m.system;
     this.from = offsets(layout);
     this.angleAt = new Map(m.angles.map((f, i) => [f, i]));
     this.norm = new LeastNorm(m.system.ldlt, m.system.lengths);
-    this.own = { acceleration: new Float64Array(6 * bodies), multipliers: new Float64Array(rows) };
+    this.own = { acceleration: new Float64Array(motions), multipliers: new Float64Array(rows) };
   }
 
   /** @param leastNorm constraint forces that are not unique are those of least norm */
@@ -36,7 +36,7 @@ class Recorded implements Snapshot {
     this.t = row[0]!;
     this.leastNorm = leastNorm;
     this.solved = false;
-    this.K.load(row.subarray(from.state, from.acceleration));
+    this.K.loadWhole(row.subarray(from.state, from.acceleration));
     m.memories.recall(row, from.memory);
     // where a formula has a kink, the record is that of the time before it
     m.system.segment(0, this.t);

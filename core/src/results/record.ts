@@ -25,7 +25,7 @@ const wide = (l: Omit<RecordLayout, 'width'>): RecordLayout => ({
 /** How the records of a mechanism are laid out: counts, and numbers to a record. */
 export function recordLayout({ system, angles, memories: { cells: memory } }: Mechanism): RecordLayout {
   const { bodies, rows } = system;
-  return wide({ bodies, extra: system.K.extra, solution: 0, rows, angles: angles.length, memory });
+  return wide({ bodies, extra: system.K.extra + 2 * system.own.coordinates, solution: 0, rows, angles: angles.length, memory });
 }
 
 /** How records of a width are laid out: as now, or as earlier versions did; undefined where it is neither. */

@@ -123,8 +123,8 @@ export function chooseModes(m: Mechanism, t = 0): void {
 
 /** Gauss-Newton with damping that grows on failure and fades on success. Returns the largest residual. */
 export function close(system: System, t = 0): number {
-  const { K, bodies, rows, ldlt } = system;
-  const step = new Float64Array(6 * bodies + rows);
+  const { K, bodies, motions, rows, ldlt } = system;
+  const step = new Float64Array(motions + rows);
   const q = new Float64Array(system.size);
   let damping = 1e-4;
   system.linearise(damping);
@@ -134,7 +134,7 @@ export function close(system: System, t = 0): number {
     system.linearise(damping);
     system.residual(t);
     step.fill(0);
-    for (let r = 0; r < rows; r++) step[6 * bodies + r] = -system.phi[r]!;
+    for (let r = 0; r < rows; r++) step[motions + r] = -system.phi[r]!;
     ldlt.solve(step);
     let turn = 0;
     for (let b = 0; b < bodies; b++) for (let k = 3; k < 6; k++) turn = Math.max(turn, Math.abs(step[6 * b + k]!));

@@ -132,7 +132,7 @@ class DynamicRun {
       Float64Array,
       Float64Array,
     ];
-    this.way = new Float64Array(6 * system.bodies);
+    this.way = new Float64Array(system.motions);
     this.exactly = EXACTLY * Math.max(1, m.size);
     this.tolerance = Math.max(TIGHTEST, options.accuracy / CALIBRATION);
     this.enough = Math.max(this.exactly, Math.min(POSITION_TOLERANCE, this.tolerance * m.size));
@@ -308,14 +308,10 @@ class DynamicRun {
   private stepOver(h: number): number {
     const { way } = this,
       { system } = this.m;
-    const { K, ldlt, bodies } = system;
+    const { K, ldlt } = system;
     const now = Math.sqrt(ldlt.tightest),
       ahead = 1e-3 * h;
-    for (let i = 0; i < bodies; i++)
-      for (let k = 0; k < 3; k++) {
-        way[6 * i + k] = K.v[3 * i + k]!;
-        way[6 * i + 3 + k] = K.w[3 * i + k]!;
-      }
+    K.motion(way);
     K.displace(way, ahead);
     system.linearise();
     const then = Math.sqrt(ldlt.tightest);

@@ -87,7 +87,7 @@ function quickest(m: Mechanism, t: number): Quick | undefined {
   const y = new Float64Array(K.whole.size),
     F0 = new Float64Array(6 * (bodies + 1)),
     F1 = new Float64Array(F0.length),
-    step = new Float64Array(6 * bodies);
+    step = new Float64Array(system.motions);
   K.storeWhole(y);
   // of a very large machine only what turns quickly is looked for
   for (const { name, force } of m.assembly.forces.length * bodies > 40_000 ? [] : m.assembly.forces) {

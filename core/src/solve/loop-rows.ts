@@ -4,28 +4,39 @@ import type { Group, System } from '../system/system';
 export interface LoopRows {
   /** Numbers of the bodies that move. */
   moving: readonly number[];
-  /** Of each joint of the loop, its rows: six numbers a moving body, translation in ground axes and rotation in body axes. */
+  /** How many velocities these have: six each, translation in ground axes and rotation in body axes; or those of coordinates that place a body. */
+  velocities: number;
+  /** Of each joint of the loop, its rows: a number for each velocity. */
   of: readonly (readonly Float64Array[])[];
 }
 
 /** The rows of a loop as forces and moments on its moving bodies, at the configuration G was formed at. */
-export function loopRows({ G }: System, links: readonly Group[]): LoopRows {
+export function loopRows({ G, ldlt: { plan } }: System, links: readonly Group[]): LoopRows {
   const bodies = [...new Set(links.flatMap((l) => [l.a, l.b]))].sort((x, y) => y - x);
   const fixed = bodies[0]!; // the ground when it is one of them
   const moving = bodies.slice(1);
+  const first = moving.map(() => 0);
+  let velocities = 0;
+  moving.forEach((b, i) => {
+    first[i] = velocities;
+    velocities += plan.own.of[b]?.placed ? plan.own.of[b].count : 6;
+  });
   const of = links.map((l) =>
     l.constraints.flatMap((c) =>
       Array.from({ length: c.rows }, (_, k) => {
-        const row = new Float64Array(6 * moving.length);
+        const row = new Float64Array(velocities);
         [c.a, c.b].forEach((b, side) => {
-          const at = moving.indexOf(b);
-          if (b !== fixed) for (let e = 0; e < 6; e++) row[6 * at + e] = row[6 * at + e]! + G[12 * (c.row + k) + 6 * side + e]!;
+          if (b === fixed) return;
+          const at = first[moving.indexOf(b)]!,
+            placed = plan.own.of[b]?.placed ? plan.own.of[b] : undefined,
+            from = placed ? plan.rowPlaces.coordinates(c.row + k, side) : 12 * (c.row + k) + 6 * side;
+          for (let e = 0; e < (placed?.count ?? 6); e++) row[at + e] = row[at + e]! + G[from + e]!;
         });
         return row;
       }),
     ),
   );
-  return { moving, of };
+  return { moving, velocities, of };
 }
 
 /** Share of a row that counts as nothing. */

@@ -37,12 +37,18 @@ export function mobility(m: Mechanism): Mobility {
   system.linearise();
   const withDrives = system.ldlt.redundant.reduce((s, x) => s + x, 0);
   // Rows of joints and couplings alone: they come first in the system.
-  const rows = groups.reduce((s, g) => s + g.rows, 0);
-  const alone = new Ldlt(new Elimination(system.bodies, rows, groups, system.ldlt.plan.light), system.masses, system.inertias);
+  const rows = groups.reduce((s, g) => s + g.rows, 0),
+    { light, own, rowPlaces } = system.ldlt.plan;
+  const alone = new Ldlt(
+    new Elimination(system.bodies, rows, groups, light, own, rowPlaces.blocks),
+    system.masses,
+    system.inertias,
+    system.K.own,
+  );
   alone.weights.set(system.ldlt.weights.subarray(0, rows));
   alone.factorise(system.G);
   const redundant = alone.redundant.reduce((s, x) => s + x, 0);
-  const joints = 6 * system.bodies - rows + redundant;
+  const joints = system.velocities - rows + redundant;
   const drives = system.groups
     .filter((g) => g.family === 'drives')
     .reduce((s, g) => s + g.constraints.filter((c) => !system.ldlt.off[c.row]).length, 0);
@@ -98,7 +104,7 @@ export function mobility(m: Mechanism): Mobility {
     joints,
     free,
     redundant,
-    counted: 6 * system.bodies - rows,
+    counted: system.velocities - rows,
     loops: loopMobility(m, alone, groups),
     motions,
     notUnique: [...notUnique],
@@ -114,9 +120,9 @@ function loopMobility({ system }: Mechanism, { plan: { order } }: Ldlt, groups: 
     .filter((loop) => loop.length > 1)
     .map((loop) => {
       const links = loop.map((i) => groups[i]!),
-        { moving, of } = loopRows(system, links),
+        { velocities, of } = loopRows(system, links),
         rows = of.flat();
-      return { joints: links.map((l) => l.name), rank: 6 * moving.length - rankOf(rows), counted: 6 * moving.length - rows.length };
+      return { joints: links.map((l) => l.name), rank: velocities - rankOf(rows), counted: velocities - rows.length };
     });
 }
 

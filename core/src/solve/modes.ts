@@ -14,7 +14,7 @@ export interface Mode {
   frequency: number;
   /** −Re λ / |λ|: 1 and more does not swing, below 0 it grows. */
   damping: number;
-  /** Displacements of all bodies, six numbers each (translation in ground axes, rotation in body axes): real and imaginary part, the largest being 1. */
+  /** Displacements of all bodies as a motion (translation in ground axes, rotation in body axes): real and imaginary part, the largest being 1. */
   shape: { re: Float64Array; im: Float64Array };
   /** Shares of the kinetic energy by body and of the elastic energy by load, of one swing. */
   kinetic: { body: string; share: number }[];
@@ -80,12 +80,12 @@ export function modes(m: Mechanism, t = 0): Modes {
     const real = combine(
       N,
       Array.from({ length: d }, (_, i) => V.get(i, k)),
-      new Float64Array(6 * system.bodies),
+      new Float64Array(system.motions),
     );
     const imaginary = combine(
       N,
       Array.from({ length: d }, (_, i) => (pair ? V.get(i, k + 1) : 0)),
-      new Float64Array(6 * system.bodies),
+      new Float64Array(system.motions),
     );
     const shape = normalised(real, imaginary);
     const magnitude = Math.sqrt(re * re + im * im);
@@ -132,7 +132,7 @@ function kineticShares({ system, bodies }: Mechanism, { re, im }: Mode['shape'])
   const parts = [re, im].map((v) => {
     const Mv = new Float64Array(v.length);
     massTimes(system, v, Mv);
-    return bodies.map((_, i) => Array.from({ length: 6 }, (_x, k) => v[6 * i + k]! * Mv[6 * i + k]!).reduce((s, x) => s + x, 0));
+    return bodies.map((_, i) => system.own.velocitiesOf(i).reduce((s, k) => s + v[k]! * Mv[k]!, 0));
   });
   const sum = bodies.map((_, i) => parts[0]![i]! + parts[1]![i]!);
   const total = sum.reduce((s, x) => s + x, 0) || 1;

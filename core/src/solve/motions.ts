@@ -7,9 +7,9 @@ export interface FreeMotion {
   /** What leads it, in words. */
   name: string;
   element: { family: 'joints' | 'bodies'; name: string };
-  /** Velocities of all bodies, six numbers each (ground axes; body axes): unit rate of what leads it. */
+  /** Velocities as a motion (six numbers a body, ground axes and body axes; then those of coordinates): unit rate of what leads it. */
   shape: Float64Array;
-  /** Acceleration of the leader, for six accelerations a body. */
+  /** Acceleration of the leader, for the accelerations of a motion. */
   acceleration(K: Kinematics, a: Float64Array): number;
 }
 
@@ -63,6 +63,19 @@ export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[]
       }),
     ),
   );
+
+  for (const { body, law, first } of system.own.list)
+    law.coordinates.forEach(({ does, length }, j) => {
+      const { name } = m.bodies[body]!,
+        at = 6 * system.bodies + first + j;
+      leaders.push({
+        name: `${name} ${does}`,
+        element: { family: 'bodies', name },
+        bonus: 4 * (length ? 1 / m.size : 1),
+        rate: (u) => u[at]!,
+        acceleration: (_K, acc) => acc[at]!,
+      });
+    });
 
   // Gauss-Jordan with complete choice of the leader
   const columns = N.map((c) => c.slice());

@@ -30,8 +30,9 @@ export function planeOf(m: Mechanism, loop: readonly Group[]): Vec3 | undefined 
     else if (!normal) normal = axis;
     else if (Math.abs(dot(axis, normal)) < PARALLEL) return undefined;
   }
-  const n = normal;
-  return n && sliding.every((s) => Math.abs(dot(s, n)) < 1e-6) && parts(m, loop, n) ? n : undefined;
+  const n = normal,
+    rigid = loop.every(({ a, b }) => [a, b].every((i) => !m.system.own.of[i]));
+  return n && rigid && sliding.every((s) => Math.abs(dot(s, n)) < 1e-6) && parts(m, loop, n) ? n : undefined;
 }
 
 /** Whether a loop constrains the motion in a plane and that across it apart, with no redundant constraint in the plane. */

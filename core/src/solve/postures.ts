@@ -106,12 +106,9 @@ function goTo(m: Mechanism, from: number, to: number): boolean {
 /** Moves all bodies by their velocities and accelerations of the last solution. */
 function advance({ system }: Mechanism, h: number): void {
   const { K, acceleration } = system;
-  const step = new Float64Array(6 * system.bodies);
-  for (let i = 0; i < system.bodies; i++)
-    for (let k = 0; k < 3; k++) {
-      step[6 * i + k] = h * (K.v[3 * i + k]! + 0.5 * h * acceleration[6 * i + k]!);
-      step[6 * i + 3 + k] = h * (K.w[3 * i + k]! + 0.5 * h * acceleration[6 * i + 3 + k]!);
-    }
+  const step = new Float64Array(system.motions);
+  K.motion(step);
+  for (let i = 0; i < step.length; i++) step[i] = h * (step[i]! + 0.5 * h * acceleration[i]!);
   K.displace(step, 1);
 }
 

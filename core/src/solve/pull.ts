@@ -1,7 +1,7 @@
 /** Dragging a machine: a place of a body is drawn towards a target, everything else follows with least motion and the joints stay closed. */
 import type { Mechanism } from '../system/mechanism';
 import { placeAt } from '../equations/forces';
-import { combine, freeBasis, freedomCount, move } from './reduced';
+import { combine, extent, freeBasis, freedomCount, move } from './reduced';
 
 /** Damping of the least squares, as a part of the machine's response: keeps the posture calm where the target cannot be reached. */
 const CALM = 1e-3;
@@ -15,7 +15,7 @@ const CALM = 1e-3;
 export function pull(m: Mechanism, body: number, at: readonly number[], to: readonly number[], rounds = 4): number {
   const { system } = m;
   const { K } = system;
-  const step = new Float64Array(6 * system.bodies);
+  const step = new Float64Array(system.motions);
   const gap = () => to.map((x, k) => x - placeAt(K, body, at, k));
   let left = length(gap());
   for (let i = 0; i < rounds; i++) {
@@ -40,9 +40,7 @@ export function pull(m: Mechanism, body: number, at: readonly number[], to: read
       J.map((j) => j[0]! * y[0]! + j[1]! * y[1]! + j[2]! * y[2]!),
       step,
     );
-    let most = 0;
-    for (let b = 0; b < system.bodies; b++)
-      for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(step[6 * b + k]!) / m.size, Math.abs(step[6 * b + 3 + k]!));
+    const most = extent(system, step, m.size);
     const y0 = new Float64Array(system.size);
     K.store(y0);
     const residual = move(m, step, most > 0.4 ? 0.4 / most : 1, 0);

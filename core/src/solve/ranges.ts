@@ -4,7 +4,7 @@ import type { Freedom } from '../equations/freedom';
 import { TWO_PI } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
 import { assemble, frictionless } from './assemble';
-import { combine, freeBasis, freedomCount, move } from './reduced';
+import { combine, extent, freeBasis, freedomCount, move } from './reduced';
 
 export type End = 'dead centre' | 'locked' | 'stop' | 'comes round' | 'endless';
 
@@ -43,19 +43,18 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
   const { system } = m;
   const { K } = system;
   K.load(y);
-  K.v.fill(0);
-  K.w.fill(0);
+  K.rest();
   const turns = freedom.type === 'rotation';
-  const step = new Float64Array(6 * system.bodies),
-    way = new Float64Array(6 * system.bodies);
+  const step = new Float64Array(system.motions),
+    way = new Float64Array(system.motions);
   let unwound = freedom.value(K),
     last = unwound;
   const begin = unwound,
     reach = turns ? TWO_PI : 20 * m.size;
   const posture = () => {
-    const p = new Float64Array(system.size);
-    K.store(p);
-    return p.slice(0, K.layout.motions);
+    const p = new Float64Array(K.whole.size);
+    K.storeWhole(p);
+    return p.slice(0, K.whole.motions);
   };
   const kept = new Float64Array(system.size);
   let h = 1 / PARTS;
@@ -94,7 +93,7 @@ function follow(m: Mechanism, joint: string, freedom: Freedom, y: Float64Array, 
       way.set(step);
     }
     const before = freedom.value(K);
-    if (move(m, step, (h * 3) / extent(m, step), 0) > 1e-7) {
+    if (move(m, step, (h * 3) / Math.max(extent(system, step, m.size), 1e-300), 0) > 1e-7) {
       K.load(kept);
       h *= 0.5;
       if (h < 1e-9) return { at: last, end: 'locked', posture: posture() };
@@ -126,14 +125,6 @@ function ratesAlong({ system }: Mechanism, freedom: Freedom, N: readonly Float64
       s += (a < system.bodies ? row[k]! * n[6 * a + k]! : 0) + (b < system.bodies ? row[6 + k]! * n[6 * b + k]! : 0);
     return s;
   });
-}
-
-/** How far a step goes at most, in parts of the machine's size or rad. */
-function extent({ system, size }: Mechanism, step: Float64Array): number {
-  let most = 1e-300;
-  for (let q = 0; q < system.bodies; q++)
-    for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(step[6 * q + k]!) / size, Math.abs(step[6 * q + 3 + k]!));
-  return most;
 }
 
 const inner = (a: Float64Array, b: Float64Array): number => {

@@ -13,7 +13,7 @@ export function freedomCount(system: System): number {
   const { redundant, off } = system.ldlt;
   let held = 0;
   for (let r = 0; r < system.rows; r++) if (!off[r] && !redundant[r]) held++;
-  const free = 6 * system.bodies - held;
+  const free = system.velocities - held;
   if (free < 0)
     refuse({
       code: 'freedoms-lost',
@@ -24,7 +24,7 @@ export function freedomCount(system: System): number {
   return free;
 }
 
-/** M x for six numbers a body. */
+/** M x for a motion. */
 export function massTimes(system: System, x: Float64Array, out: Float64Array): void {
   const { masses, inertias, bodies } = system;
   for (let i = 0; i < bodies; i++) {
@@ -35,6 +35,7 @@ export function massTimes(system: System, x: Float64Array, out: Float64Array): v
       out[p + 3 + k] = inertias[q + 3 * k]! * x[p + 3]! + inertias[q + 3 * k + 1]! * x[p + 4]! + inertias[q + 3 * k + 2]! * x[p + 5]!;
     }
   }
+  system.K.own?.massTimes(x, out);
 }
 const dot = (a: Float64Array, b: Float64Array): number => {
   let s = 0;
@@ -42,9 +43,9 @@ const dot = (a: Float64Array, b: Float64Array): number => {
   return s;
 };
 
-/** Columns of N at the posture in K, six numbers a body each. */
+/** Columns of N at the posture in K, each a motion. */
 export function freeBasis(system: System, count = freedomCount(system)): Float64Array[] {
-  const n = 6 * system.bodies;
+  const n = system.motions;
   const x = new Float64Array(n + system.rows),
     Mx = new Float64Array(n);
   let seed = 12345;
@@ -116,7 +117,7 @@ export function move({ system, counters }: Mechanism, step: Float64Array, scale:
 export function reducedAcceleration(m: Mechanism, N: readonly Float64Array[], t: number, out: Float64Array): Float64Array {
   const { system } = m;
   system.accelerate(t);
-  const Ma = new Float64Array(6 * system.bodies);
+  const Ma = new Float64Array(system.motions);
   massTimes(system, system.acceleration, Ma);
   N.forEach((column, j) => (out[j] = dot(column, Ma)));
   return out;
@@ -124,17 +125,22 @@ export function reducedAcceleration(m: Mechanism, N: readonly Float64Array[], t:
 
 /** Displacements by which derivatives are taken: a small part of the machine's size for the body that moves most. */
 export function probe(system: System, column: Float64Array, size: number): number {
-  let most = 0;
-  for (let i = 0; i < system.bodies; i++) {
-    for (let k = 0; k < 3; k++) {
-      most = Math.max(most, Math.abs(column[6 * i + k]!) / size, Math.abs(column[6 * i + 3 + k]!));
-    }
-  }
+  const most = extent(system, column, size);
   return most > 0 ? 1e-4 / most : 1;
 }
 
+/** How far a motion goes at most, in parts of the machine's size or rad. */
+export function extent({ bodies, own }: System, motion: Float64Array, size: number): number {
+  let most = 0;
+  for (let i = 0; i < bodies; i++)
+    for (let k = 0; k < 3; k++) most = Math.max(most, Math.abs(motion[6 * i + k]!) / size, Math.abs(motion[6 * i + 3 + k]!));
+  for (const { law, first } of own.list)
+    law.coordinates.forEach(({ length }, j) => (most = Math.max(most, Math.abs(motion[6 * bodies + first + j]!) / (length ? size : 1))));
+  return most;
+}
+
 export interface Linear {
-  /** Basis of the freedoms, six numbers a body each. */
+  /** Basis of the freedoms, each a motion. */
   N: Float64Array[];
   /** Rows of ∂p̈/∂p and ∂p̈/∂ṗ. */
   stiffness: Float64Array[];
@@ -175,11 +181,7 @@ export function linearise(
   const sample = (column: Float64Array, h: number, velocity: boolean): Float64Array => {
     K.load(y);
     if (velocity) {
-      for (let i = 0; i < system.bodies; i++)
-        for (let k = 0; k < 3; k++) {
-          K.v[3 * i + k] = K.v[3 * i + k]! + h * column[6 * i + k]!;
-          K.w[3 * i + k] = K.w[3 * i + k]! + h * column[6 * i + 3 + k]!;
-        }
+      K.quicken(column, h);
     } else {
       move(m, column, h, t);
       system.linearise();

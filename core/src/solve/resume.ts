@@ -15,14 +15,16 @@ export function resume(m: Mechanism, start: Float64Array): Float64Array {
       message: 'The state to start from has other bodies than this model.',
       remedy: 'Start from a run of this model.',
     });
-  y.set(start.subarray(0, same));
-  const { K } = system;
-  K.load(y);
+  const { K } = system,
+    whole = new Float64Array(K.whole.size);
+  K.storeWhole(whole);
+  whole.set(start.subarray(0, same));
+  K.loadWhole(whole);
   for (const g of system.groups) for (const c of g.constraints) c.reset();
   for (const d of m.drives) d.course.begin(K);
   for (const q of m.counters) q.begin(K);
   for (const s of m.switches) s.switch.begin(K, 0);
-  const remembered = start.length === system.size + m.memories.cells ? start.subarray(system.size) : undefined;
+  const remembered = start.length === whole.length + m.memories.cells ? start.subarray(whole.length) : undefined;
   if (remembered) m.memories.recall(remembered);
   system.linearise();
   const gap = close(system);

@@ -5,7 +5,7 @@
 import { type Diagnosis, Refusal } from '../diagnosis';
 import type { Constraint } from '../equations/constraint';
 import type { Kinematics } from '../equations/kinematics';
-import { type Vec3, applyT, norm, sub } from '../geometry/vector';
+import { type Vec3, applyT } from '../geometry/vector';
 import { Ldlt } from '../linear/ldlt';
 import { type Dimension, D } from '../quantity/dimension';
 import { formatQuantity } from '../quantity/units';
@@ -21,17 +21,17 @@ const SAME = 1e-9;
 const TOLD = 1e-6;
 
 interface Typed {
-  field: 'velocity' | 'spin';
+  /** `speeds` are those of its own coordinates. */
+  field: 'velocity' | 'spin' | 'speeds';
   body: number;
   /** As typed, ground axes: m/s or rad/s. */
-  value: Vec3;
+  value: readonly number[];
 }
 
 /** Sets velocities at the assembled posture in K. @returns what was typed and could not be kept @throws Refusal when a strict start speed is impossible */
 export function setOff(m: Mechanism): Diagnosis[] {
   const { system } = m;
-  system.K.v.fill(0);
-  system.K.w.fill(0);
+  system.K.rest();
   system.segment(0, Infinity);
   const typed = typedMotions(m),
     held = m.starts.filter((s) => s.speed);
@@ -71,14 +71,18 @@ export function setOff(m: Mechanism): Diagnosis[] {
 function typedMotions(m: Mechanism): Typed[] {
   return m.bodies.flatMap(({ name }, body) => {
     const v = m.resolution.elements.bodies.find((e) => e.name === name)!.values as { velocity?: Vec3; spin?: Vec3 };
-    return (['velocity', 'spin'] as const).flatMap((field): Typed[] => (v[field] ? [{ field, body, value: v[field] }] : []));
+    const speeds = m.system.own.of[body]?.speeds;
+    return [
+      ...(['velocity', 'spin'] as const).flatMap((field): Typed[] => (v[field] ? [{ field, body, value: v[field] }] : [])),
+      ...(speeds ? [{ field: 'speeds' as const, body, value: speeds }] : []),
+    ];
   });
 }
 
 /** Velocities on the constraints, next to what is typed; all others as slow as they can be. */
 function fit(m: Mechanism, typed: readonly Typed[]): void {
   const { system } = m,
-    { K, bodies, rows } = system;
+    { K, motions, rows } = system;
   system.linearise();
   if (typed.length === 0) {
     system.projectVelocities(0);
@@ -87,11 +91,12 @@ function fit(m: Mechanism, typed: readonly Typed[]): void {
   const masses = system.masses.slice(),
     inertias = system.inertias.slice();
   for (const { field, body } of typed) {
-    if (field === 'velocity') masses[body] = masses[body]! * WEIGHT;
+    if (system.own.of[body]) K.own!.weigh(body, field, WEIGHT);
+    else if (field === 'velocity') masses[body] = masses[body]! * WEIGHT;
     else for (let k = 9 * body; k < 9 * body + 9; k++) inertias[k] = inertias[k]! * WEIGHT;
   }
-  const ldlt = new Ldlt(system.ldlt.plan, masses, inertias),
-    step = new Float64Array(6 * bodies + rows);
+  const ldlt = new Ldlt(system.ldlt.plan, masses, inertias, K.own),
+    step = new Float64Array(motions + rows);
   ldlt.weights.set(system.ldlt.weights);
   ldlt.off.set(system.ldlt.off);
   ldlt.factorise(system.G);
@@ -100,14 +105,10 @@ function fit(m: Mechanism, typed: readonly Typed[]): void {
     for (const t of typed) put(m, t);
     system.velocityResidual(0);
     step.fill(0);
-    for (let r = 0; r < rows; r++) step[6 * bodies + r] = -system.phi[r]!;
+    for (let r = 0; r < rows; r++) step[motions + r] = -system.phi[r]!;
     ldlt.solve(step);
-    for (let i = 0; i < bodies; i++)
-      for (let k = 0; k < 3; k++) {
-        K.v[3 * i + k] = K.v[3 * i + k]! + step[6 * i + k]!;
-        K.w[3 * i + k] = K.w[3 * i + k]! + step[6 * i + 3 + k]!;
-      }
-    if (typed.every((t) => norm(sub(motionOf(m, t), t.value)) <= least)) break;
+    K.quicken(step, 1);
+    if (typed.every((t) => apart(motionOf(m, t), t.value) <= least)) break;
   }
   system.projectVelocities(0);
 }
@@ -115,36 +116,41 @@ function fit(m: Mechanism, typed: readonly Typed[]): void {
 const axesOf = (m: Mechanism, i: number) => Array.from(m.system.K.A.subarray(9 * i, 9 * i + 9)) as never;
 
 function put(m: Mechanism, { field, body, value }: Typed): void {
-  if (field === 'velocity') m.system.K.v.set(value, 3 * body);
-  else m.system.K.w.set(applyT(axesOf(m, body), value), 3 * body);
+  const { v, w, own } = m.system.K;
+  if (field === 'velocity') v.set(value, 3 * body);
+  else if (field === 'speeds') own!.setSpeeds(body, value);
+  else w.set(applyT(axesOf(m, body), value as Vec3), 3 * body);
 }
 
 /** What a typed motion has become, ground axes. */
-function motionOf(m: Mechanism, { field, body }: Typed): Vec3 {
-  const { v, w, A } = m.system.K,
+function motionOf(m: Mechanism, { field, body }: Typed): number[] {
+  const { v, w, A, own } = m.system.K,
     p = 3 * body;
+  if (field === 'speeds') return own!.speedsOf(body);
   if (field === 'velocity') return [v[p]!, v[p + 1]!, v[p + 2]!];
-  return [0, 1, 2].map(
-    (k) => A[9 * body + 3 * k]! * w[p]! + A[9 * body + 3 * k + 1]! * w[p + 1]! + A[9 * body + 3 * k + 2]! * w[p + 2]!,
-  ) as unknown as Vec3;
+  return [0, 1, 2].map((k) => A[9 * body + 3 * k]! * w[p]! + A[9 * body + 3 * k + 1]! * w[p + 1]! + A[9 * body + 3 * k + 2]! * w[p + 2]!);
 }
+
+const length = (x: readonly number[]): number => Math.sqrt(x.reduce((s, y) => s + y * y, 0));
+const apart = (x: readonly number[], y: readonly number[]): number => length(x.map((v, k) => v - y[k]!));
 
 /** The largest speed there is, as m/s and rad/s alike at the size of the machine. */
 function fastest({ system: { K }, size }: Mechanism, typed: readonly Typed[]): number {
   let most = 0;
   for (const x of K.v) most = Math.max(most, Math.abs(x) / size);
   for (const x of K.w) most = Math.max(most, Math.abs(x));
-  for (const { field, value } of typed) most = Math.max(most, norm(value) / (field === 'velocity' ? size : 1));
+  for (const { field, value } of typed) most = Math.max(most, length(value) / (field === 'velocity' ? size : 1));
   return most * Math.min(1, size);
 }
 
 function contradicted(m: Mechanism, t: Typed): Diagnosis[] {
   const now = motionOf(m, t),
-    off = norm(sub(now, t.value));
+    off = apart(now, t.value);
   if (off <= TOLD * fastest(m, [t])) return [];
-  const [dim, unit]: [Dimension, string] = t.field === 'velocity' ? [D.speed, 'm/s'] : [D.angularSpeed, 'rad/s'],
+  const lengths = t.field === 'velocity' || (t.field === 'speeds' && m.system.own.of[t.body]!.law.coordinates[0]?.length);
+  const [dim, unit]: [Dimension, string] = lengths ? [D.speed, 'm/s'] : [D.angularSpeed, 'rad/s'],
     name = m.bodies[t.body]!.name;
-  const show = (v: Vec3) =>
+  const show = (v: readonly number[]) =>
     `(${v.map((x) => formatQuantity(Math.abs(x) < 1e-9 * off ? 0 : x, dim, unit, 4).replace(` ${unit}`, '')).join(', ')}) ${unit}`;
   return [
     {
@@ -153,7 +159,7 @@ function contradicted(m: Mechanism, t: Typed): Diagnosis[] {
       message: `It cannot start with the ${t.field} typed, ${show(t.value)}: it starts with ${show(now)}, ${formatQuantity(off, dim, unit, 3)} away.`,
       why: 'Its joints, drives or what is typed for other bodies do not allow it.',
       remedy: `Correct the ${t.field}, or leave it out: then it follows the joints.`,
-      ...where(m.model, 'bodies', name, t.field),
+      ...(t.field === 'speeds' ? where(m.model, 'bodies', name) : where(m.model, 'bodies', name, t.field)),
     },
   ];
 }

@@ -12,7 +12,7 @@ import type { Mechanism } from '../system/mechanism';
 import { assemble, frictionless } from './assemble';
 import { mustBeFinite } from './finite';
 import { freeMotions } from './motions';
-import { combine, freeBasis, freedomCount, linearise, massTimes, move, probe, reducedAcceleration } from './reduced';
+import { combine, extent, freeBasis, freedomCount, linearise, massTimes, move, probe, reducedAcceleration } from './reduced';
 import { where } from '../model/where';
 
 export interface Equilibrium {
@@ -38,7 +38,7 @@ const GOOD = 1e-10;
 function loadScale(m: Mechanism, t: number): number {
   const { system } = m;
   const F = new Float64Array(6 * (system.bodies + 1));
-  let sum = 0;
+  let sum = system.K.own?.pull ?? 0;
   for (const { force } of m.assembly.forces) {
     F.fill(0);
     force.apply(system.K, t, F);
@@ -66,8 +66,7 @@ export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
   for (const { force } of m.assembly.forces) if (force.holding && !force.sticks) system.hold(force.holding.constraint, false);
   if (frictions.length === 0) return { ...inside(m, balance(m, t, newton)), held: [], slipped: [] };
   const start = new Float64Array(system.size);
-  K.v.fill(0);
-  K.w.fill(0);
+  K.rest();
   K.store(start);
   const slipped = new Set<string>();
   for (;;) {
@@ -117,8 +116,7 @@ function inside<T>(m: Mechanism, found: T): T {
 function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'held' | 'slipped'> {
   const { system } = m;
   const { K } = system;
-  K.v.fill(0);
-  K.w.fill(0);
+  K.rest();
   system.linearise();
   if (system.projectPositions(t) > 1e-8)
     throw new Refusal([{ code: 'statics-open', severity: 'error', message: `The joints do not close at t = ${t} s.`, time: t }]);
@@ -130,7 +128,7 @@ function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'h
     residual = 0;
   let found = d === 0;
   let linear: ReturnType<typeof linearise> | undefined;
-  const step = new Float64Array(6 * system.bodies);
+  const step = new Float64Array(system.motions);
   for (; !found && iterations < MOST; iterations++) {
     const N = freeBasis(system, d);
     const before = reducedAcceleration(m, N, t, new Float64Array(d)).slice();
@@ -161,9 +159,7 @@ function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'h
       }
       lu.solve(p);
       combine(N, p, step);
-      let turn = 0;
-      for (let i = 0; i < system.bodies; i++)
-        for (let k = 0; k < 3; k++) turn = Math.max(turn, Math.abs(step[6 * i + k]!) / m.size, Math.abs(step[6 * i + 3 + k]!));
+      const turn = extent(system, step, m.size);
       if (turn > 0.5 && !newton) {
         delta *= Math.min(0.5, 0.4 / turn);
         continue;
@@ -242,7 +238,7 @@ function neutralMotions(m: Mechanism, { N, stiffness }: { N: Float64Array[]; sti
     combine(
       N,
       N.map((_, i) => V.get(i, j)),
-      new Float64Array(6 * m.system.bodies),
+      new Float64Array(m.system.motions),
     ),
   );
   const kept = shapes.filter((s) => {
@@ -316,20 +312,17 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
   const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1;
   for (let s = 0; s < starts; s++) {
     K.load(y);
-    K.v.fill(0);
-    K.w.fill(0);
+    K.rest();
     system.linearise();
     const d = freedomCount(system);
     if (d === 0) break;
-    const step = new Float64Array(6 * system.bodies);
+    const step = new Float64Array(system.motions);
     // a walk of small steps along the freedoms, up to about half a turn
     const way = Array.from({ length: d }, random);
     for (let k = 0; k < 8 + (s % 4) * 4; k++) {
       const N = freeBasis(system, d);
       combine(N, way, step);
-      let turn = 0;
-      for (let i = 0; i < system.bodies; i++)
-        for (let q = 0; q < 3; q++) turn = Math.max(turn, Math.abs(step[6 * i + q]!) / m.size, Math.abs(step[6 * i + 3 + q]!));
+      const turn = extent(system, step, m.size);
       if (!(turn > 0) || move(m, step, 0.2 / turn, t) > 1e-8) break;
       system.linearise();
     }

@@ -6,11 +6,11 @@ import type { Mechanism } from '../system/mechanism';
 /** The body that is free to move without inertia at the posture in K, of which the constraint matrix is at hand; undefined where there is none. */
 export function withoutInertia(m: Mechanism): Diagnosis | undefined {
   const { system } = m,
-    { ldlt, bodies } = system;
+    { ldlt } = system;
   if (ldlt.plan.light.length === 0) return undefined;
   ldlt.factorise(system.G);
   if (!ldlt.weightless) return undefined;
-  const motion = ldlt.loose(new Float64Array(6 * bodies + system.rows));
+  const motion = ldlt.loose();
   const turning = (b: number) => motion.subarray(6 * b + 3, 6 * b + 6).reduce((sum, x) => sum + x * x, 0);
   const body = [...ldlt.plan.light].sort((a, b) => turning(b) - turning(a))[0]!;
   return {

@@ -3,6 +3,7 @@ import '../elements';
 import type { Diagnosis } from '../diagnosis';
 import type { LoadKind } from '../elements/declarations';
 import type { Constraint } from '../equations/constraint';
+import { OwnBodies } from '../equations/coordinates/own';
 import type { Model } from '../model/document';
 import { type Layout, layOut } from '../model/layout';
 import { type Resolution, leftOut, resolve } from '../model/resolve';
@@ -88,6 +89,10 @@ function mechanismOf(
     [...drives.map((d) => d.course), ...counters.all, ...forces.flatMap((f) => f.force.extras ?? []), ...ledgerStates(ledgers)],
     size,
     angles,
+    new OwnBodies(
+      bodies.length,
+      bodies.map((b) => b.own),
+    ),
   );
   // rows of start values hold while the machine is assembled, those of frictions while they stick
   for (const c of starts.flatMap(startRows)) hold(c, false);

@@ -17,6 +17,8 @@ const NOTHING = 1e-9;
 export function foldOf(system: System, lasting: readonly Group[], size: number): Fold | undefined {
   const { bodies, K } = system,
     { A } = K;
+  // which way coordinates carry a body is not asked here
+  if (K.own) return undefined;
   system.jacobian();
   const links = lasting.filter((g) => g.constraints.every((c) => c.statement && !c.statement.course && c.more.length === 0));
   const all = new Set([0, 1, 2, 3, 4, 5]),

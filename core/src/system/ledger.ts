@@ -81,14 +81,16 @@ export interface Ledgers {
   loads: readonly LoadLedger[];
   drives: readonly DriveLedger[];
   kinetic(K: Kinematics): number;
+  /** What bodies store themselves, J. */
+  stored(K: Kinematics): number;
 }
 
 /** All states of the ledgers, in the order in which they are kept. */
 export const ledgerStates = (l: Ledgers): ExtraStates[] => [l.start, ...l.loads, ...l.drives];
 
 /** What the balance leaves unexplained, J. */
-export function closingError({ start, loads, drives, kinetic }: Ledgers, K: Kinematics): number {
-  let e = kinetic(K) - start.energy(K);
+export function closingError({ start, loads, drives, kinetic, stored }: Ledgers, K: Kinematics): number {
+  let e = kinetic(K) + stored(K) - start.energy(K);
   for (const l of loads) e -= K.z[l.first]!;
   for (const d of drives) e -= d.work(K);
   return e;

@@ -6,6 +6,7 @@
  */
 import type { Constraint, Statement } from '../equations/constraint';
 import type { Fold } from '../equations/fold';
+import { OwnBodies } from '../equations/coordinates/own';
 import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
 import type { Freedom } from '../equations/freedom';
@@ -14,6 +15,7 @@ import { lightBodies } from '../linear/augmented';
 import { Elimination } from '../linear/elimination';
 import type { Link } from '../linear/order';
 import { Ldlt } from '../linear/ldlt';
+import { OwnRows } from '../linear/own-rows';
 import { AppliedForces } from './applied-forces';
 import type { Machine, MachineKernels, Structure } from './compiled/machine';
 import { Room } from './compiled/room';
@@ -38,11 +40,15 @@ export class System {
   readonly K: Kinematics;
   readonly rows: number;
   readonly ldlt: Ldlt;
-  /** Twelve numbers a row. */
+  /** Twelve numbers a block; then those by coordinates of bodies (`RowPlaces`). */
   readonly G: Float64Array;
   readonly phi: Float64Array;
-  /** u̇, six numbers a body, then λ. */
+  /** u̇, a motion (six numbers a body, then one a coordinate that a body has of its own), then λ. */
   readonly solution: Float64Array;
+  /** Entries of a motion. */
+  readonly motions: number;
+  /** Velocities that bodies have: what joints leave free of them are the freedoms. */
+  readonly velocities: number;
   readonly acceleration: Float64Array;
   readonly multipliers: Float64Array;
   /** Right-hand sides evaluated since the start. */
@@ -75,6 +81,7 @@ export class System {
   private readonly applied: Float64Array;
   private readonly previous: Float64Array;
   private readonly load: AppliedForces;
+  private readonly ownRows: OwnRows | undefined;
   /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
   unsettled = false;
   private readonly step: Float64Array;
@@ -93,6 +100,8 @@ export class System {
     size: number,
     /** Coordinates that are followed along a run. */
     readonly followed: readonly Freedom[] = [],
+    /** Bodies that are told by coordinates of their own. */
+    readonly own = new OwnBodies(bodies),
   ) {
     let row = 0;
     for (const g of groups)
@@ -115,7 +124,9 @@ export class System {
     this.constraints = groups.flatMap((g) => g.constraints);
     this.others = this.constraints.filter((c) => !c.statement);
     this.driven = this.constraints.flatMap(({ statement }) => (statement?.course ? [statement] : []));
-    const plan = new Elimination(bodies, row, groups, lightBodies(masses, inertias, size)),
+    // of bodies with coordinates of their own the mass matrix says whether they have inertia
+    const light = lightBodies(masses, inertias, size).filter((b) => !own.of[b]),
+      plan = new Elimination(bodies, row, groups, light, own),
       room = (this.room = new Room(
         plan,
         extra,
@@ -125,8 +136,10 @@ export class System {
         inertias,
       ));
     this.K = room.K;
+    this.motions = plan.motions;
+    this.velocities = plan.size - row;
     this.letsGo = new Uint8Array(row);
-    this.ldlt = new Ldlt(plan, masses, inertias, (key) => room.view(key));
+    this.ldlt = new Ldlt(plan, masses, inertias, this.K.own, (key) => room.view(key));
     this.loosest = room.view('loosest');
     this.weightRows(size);
     this.G = room.view('G');
@@ -141,8 +154,9 @@ export class System {
     this.load = new AppliedForces(forces, this.F);
     this.step = room.view('x');
     this.solution = room.view('solution');
-    this.acceleration = this.solution.subarray(0, 6 * bodies);
-    this.multipliers = this.solution.subarray(6 * bodies);
+    this.acceleration = this.solution.subarray(0, this.motions);
+    this.multipliers = this.solution.subarray(this.motions);
+    if (this.K.own) this.ownRows = new OwnRows(plan, this.K.own);
   }
 
   get size(): number {
@@ -176,8 +190,8 @@ export class System {
   private get work(): number {
     let work = 0;
     for (let i = 0; i < this.bodies; i++) {
-      let can = 0;
-      for (let k = 0; k < 6; k++) can += this.folded?.moves[6 * i + k] ?? 1;
+      let can = this.own.of[i]?.velocities ?? 0;
+      for (let k = 0; k < (this.own.of[i] ? 0 : 6); k++) can += this.folded?.moves[6 * i + k] ?? 1;
       work += can * can * can;
     }
     return work;
@@ -249,9 +263,14 @@ export class System {
       c.jacobian(K, G);
       c.gamma(K, inside, rhs);
     }
+    if (!made) {
+      this.ownRows?.carry(G);
+      this.ownRows?.remainder(G, rhs);
+    }
     if (made) {
       this.follow(inside);
       made.accelerate();
+      K.own?.spread(solution);
       this.ldlt.judge(this.ratio, this.loosest[0]!);
     } else {
       this.balance(F);
@@ -278,6 +297,7 @@ export class System {
   /** Multipliers as they are without what rows add to M; no solution where a direction is free and has no inertia. */
   private complete(): void {
     const { weighted, ldlt, multipliers, rhs } = this;
+    this.K.own?.hasten(this.acceleration);
     for (let i = 0; i < weighted.length; i++) {
       const r = weighted[i]!;
       if (!ldlt.off[r]) multipliers[r] = multipliers[r]! + ldlt.weights[r]! * rhs[r]!;
@@ -311,7 +331,9 @@ export class System {
     const { made, step } = this;
     if (!made) return this.ldlt.solve(x);
     if (x !== step) step.set(x);
+    this.K.own?.gather(step);
     made.solve();
+    this.K.own?.spread(step);
     if (x !== step) x.set(step);
   }
 
@@ -365,7 +387,8 @@ export class System {
       solution[p + 4] = F[p + 4]! - (z * hx - x * hz);
       solution[p + 5] = F[p + 5]! - (x * hy - y * hx);
     }
-    solution.set(rhs, 6 * bodies);
+    K.own?.push(solution, F);
+    solution.set(rhs, this.motions);
   }
 
   /** Whether forces follow from what constraints carry (friction). */
@@ -386,6 +409,7 @@ export class System {
   /** Constraint matrix at the present kinematics. */
   jacobian(): void {
     for (const c of this.constraints) c.jacobian(this.K, this.G);
+    this.ownRows?.carry(this.G);
   }
 
   /** Constraint matrix at the present kinematics, factorised. @param damping see Ldlt.factorise */
@@ -489,7 +513,7 @@ export class System {
     for (let i = 0; i < 12 && error > tolerance; i++) {
       if (i > 0) this.linearise();
       step.fill(0);
-      for (let r = 0; r < this.rows; r++) step[6 * this.bodies + r] = -this.phi[r]!;
+      for (let r = 0; r < this.rows; r++) step[this.motions + r] = -this.phi[r]!;
       this.solveFor(step);
       this.K.displace(step, 1);
       const now = this.residual(t);
@@ -501,19 +525,14 @@ export class System {
 
   /** The same for velocities, at fixed positions. */
   projectVelocities(t: number, tolerance = 3 * POSITION_TOLERANCE): number {
-    const { K, bodies, step } = this;
+    const { K, motions, step } = this;
     let error = this.velocityResidual(t);
     for (let i = 0; i < 8 && error > tolerance; i++) {
       if (i > 0) this.linearise();
       step.fill(0);
-      for (let r = 0; r < this.rows; r++) step[6 * bodies + r] = -this.phi[r]!;
+      for (let r = 0; r < this.rows; r++) step[motions + r] = -this.phi[r]!;
       this.solveFor(step);
-      K.moved++;
-      for (let b = 0; b < bodies; b++)
-        for (let k = 0; k < 3; k++) {
-          K.v[3 * b + k] = K.v[3 * b + k]! + step[6 * b + k]!;
-          K.w[3 * b + k] = K.w[3 * b + k]! + step[6 * b + 3 + k]!;
-        }
+      K.quicken(step, 1);
       const now = this.velocityResidual(t, true);
       if (!(now < error) && i > 2) return now;
       error = now;

@@ -8,7 +8,7 @@ import { Direction } from '../../expressions/derivative';
 import { Graph } from '../../expressions/graph';
 import type { VectorEx } from '../../expressions/vectors';
 import { BODY_BASES, type BodyEx, bodyAt, moving } from './body';
-import type { Elementary, NumberKind } from './elementary';
+import { type Elementary, numbersAt } from './elementary';
 
 /** Bases from which a derived equation reads: two bodies, its numbers, its course (value, rate, second rate), and one to write to. */
 export const BASES = { a: 0, b: BODY_BASES, numbers: 2 * BODY_BASES, course: 2 * BODY_BASES + 1, out: 2 * BODY_BASES + 2 } as const;
@@ -23,20 +23,6 @@ export interface Derived {
   readonly gamma: readonly Ex[];
 }
 
-const sizeOf = (kind: NumberKind): number => (kind === 'vector' ? 3 : 1);
-
-/** The numbers of an equation, one after the other. */
-function numbersAt(g: Graph, kinds: Readonly<Record<string, NumberKind>>): Record<string, VectorEx | Ex> {
-  let at = 0;
-  const out: Record<string, VectorEx | Ex> = {};
-  for (const [name, kind] of Object.entries(kinds)) {
-    const loads = Array.from({ length: sizeOf(kind) }, (_, i) => g.load(BASES.numbers, at + i));
-    out[name] = kind === 'vector' ? (loads as unknown as VectorEx) : loads[0]!;
-    at += loads.length;
-  }
-  return out;
-}
-
 const UNIT: readonly (readonly [number, number, number])[] = [
   [1, 0, 0],
   [0, 1, 0],
@@ -49,7 +35,7 @@ export function derive(e: Elementary): Derived {
     a = bodyAt(g, BASES.a),
     b = bodyAt(g, BASES.b),
     [f, f1, f2] = [0, 1, 2].map((k) => g.load(BASES.course, k)) as [Ex, Ex, Ex];
-  const phi = e.phi(g, a, b, numbersAt(g, e.numbers) as never, f);
+  const phi = e.phi(g, a, b, numbersAt(g, e.numbers, BASES.numbers, 0) as never, f);
 
   const still: VectorEx = [g.zero, g.zero, g.zero],
     unit = (k: number) => UNIT[k]!.map((x) => g.constant(x)) as unknown as VectorEx;

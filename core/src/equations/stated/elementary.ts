@@ -10,7 +10,21 @@ import { type BodyEx, direction, place, seenFrom } from './body';
 
 /** Numbers of an equation: a direction or a place in a body, or a single one. */
 export type NumberKind = 'vector' | 'number';
-type Given<N> = { readonly [K in keyof N]: N[K] extends 'vector' ? VectorEx : Ex };
+export type Given<N> = { readonly [K in keyof N]: N[K] extends 'vector' ? VectorEx : Ex };
+
+/** The numbers that an equation asks for, one after the other from a place on. */
+export function numbersAt(
+  g: Graph,
+  kinds: Readonly<Record<string, NumberKind>>,
+  base: number,
+  from: number,
+): Record<string, VectorEx | Ex> {
+  let at = from;
+  const next = () => g.load(base, at++);
+  return Object.fromEntries(
+    Object.entries(kinds).map(([name, kind]) => [name, kind === 'vector' ? ([next(), next(), next()] as const) : next()]),
+  );
+}
 
 export interface Elementary<N extends Readonly<Record<string, NumberKind>> = Readonly<Record<string, NumberKind>>> {
   readonly name: string;

@@ -5,7 +5,10 @@ import { type Mat3, type Vec3, add, apply, mul, quaternion, scaleM, sub, transpo
 import type { Model } from '../../model/document';
 import type { Layout } from '../../model/layout';
 import type { ResolvedElement } from '../../model/resolve';
+import type { BodyKind } from '../../elements/declarations';
+import type { OwnCoordinates } from '../../equations/coordinates/law';
 import type { System } from '../system';
+import { valuesOf } from './attempts';
 import type { ShapeInfo } from './shapes';
 import { where } from '../../model/where';
 
@@ -21,6 +24,8 @@ export interface BodyInfo {
   turn: Mat3;
   /** What its shapes alone come to. */
   shapes: MassProperties;
+  /** Of a body that is told by coordinates of its own. */
+  own?: OwnCoordinates | undefined;
 }
 
 /** What is typed counts; what is not follows from the shapes, the inertia in the ratio of the masses. */
@@ -40,7 +45,20 @@ export function bodyInfo(b: ResolvedElement, layout: Layout, shapes: readonly Sh
   // moments typed in without products have none; products typed in alone stand beside the moments of the shapes
   const [xx, yy, zz] = v.inertia ?? [own[0], own[4], own[8]],
     [xy, yz, zx] = v.products ?? (v.inertia ? [0, 0, 0] : [own[1], own[5], own[2]]);
-  return { name: b.name, mass, centre, inertia: [xx, xy, zx, xy, yy, yz, zx, yz, zz], origin: pose.origin, turn: pose.turn, shapes: shape };
+  const coordinates = (b.kind as BodyKind).coordinates?.(valuesOf(b), {
+    centre: add(pose.origin, apply(pose.turn, centre)),
+    turn: quaternion(pose.turn),
+  });
+  return {
+    name: b.name,
+    mass,
+    centre,
+    inertia: [xx, xy, zx, xy, yy, yz, zx, yz, zz],
+    origin: pose.origin,
+    turn: pose.turn,
+    shapes: shape,
+    own: coordinates,
+  };
 }
 
 /** Bodies without mass or with an impossible inertia: refused by name. No inertia about some axes is refused only where such a direction is left free. */
@@ -108,10 +126,10 @@ export function draw(system: System, bodies: readonly BodyInfo[]): void {
     K.r.set(add(b.origin, apply(b.turn, b.centre)), 3 * i);
     K.q.set(quaternion(b.turn), 4 * i);
   });
-  K.v.fill(0);
-  K.w.fill(0);
+  K.x.fill(0);
   K.z.fill(0);
   K.orient();
+  K.rest();
 }
 
 /** Characteristic size, m: the widest extent of points and centres of mass as drawn, and at least a millimetre. */

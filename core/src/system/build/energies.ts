@@ -11,12 +11,13 @@ export class Energies {
   readonly forces: { name: string; force: Force }[] = [];
   readonly ledgers: Ledgers & { loads: LoadLedger[] };
   constructor(masses: Float64Array, inertias: Float64Array, drives: readonly BuiltDrive[]) {
-    const kinetic = (K: Kinematics) => kineticEnergy(K, masses, inertias);
+    const kinetic = (K: Kinematics) => kineticEnergy(K, masses, inertias) + (K.own?.kinetic ?? 0);
     this.ledgers = {
       start: new StartLedger((K) => kinetic(K) + this.potential(K, 0)),
       loads: [],
       drives: drives.map((d) => new DriveLedger(d.name, d.freedom, d.constraint)),
       kinetic,
+      stored: (K) => K.own?.stored ?? 0,
     };
   }
   /** A further load: it counts from now on. */
@@ -25,7 +26,7 @@ export class Energies {
     this.ledgers.loads.push(new LoadLedger(name, force, this.ledgers.loads.length));
   }
   private potential(K: Kinematics, t: number): number {
-    return this.forces.reduce((s, f) => s + (f.force.energy?.(K, t) ?? 0), 0);
+    return this.forces.reduce((s, f) => s + (f.force.energy?.(K, t) ?? 0), K.own?.stored ?? 0);
   }
   readonly readings: EnergyReadings = {
     kinetic: (K) => this.ledgers.kinetic(K),

@@ -1,6 +1,7 @@
 /** The equations of a whole machine in one graph: its constraints by their Φ, and all that solving needs of them, derived. */
 import type { Constraint } from '../../equations/constraint';
 import { type BodyEx, moving } from '../../equations/stated/body';
+import type { OwnBody } from '../../equations/coordinates/own';
 import { type Fold, rounded, spinsOf, turningOf } from '../../equations/fold';
 import type { Elementary } from '../../equations/stated/elementary';
 import type { Ex } from '../../expressions/arithmetic';
@@ -33,26 +34,53 @@ export class MachineEquations {
   private readonly idle = new Set<number>();
 
   constructor(
-    { bodies, rows, rowAt }: Elimination,
+    private readonly plan: Elimination,
     private readonly places: Places,
     statements: readonly Statement[],
     others: readonly Constraint[],
     private readonly fold?: Fold,
   ) {
-    const { g } = this;
+    const { g } = this,
+      { bodies, rows, rowAt } = plan;
     this.bodies = Array.from({ length: bodies + 1 }, (_, i) => (i < bodies ? this.body(i) : this.ground()));
     this.G = new Array<Ex>(rowAt.length).fill(g.zero);
     this.gamma = new Array<Ex>(rows).fill(g.zero);
     for (const c of others) this.given(c);
     this.derive(statements);
+    this.carry();
   }
 
   private loads(base: number, at: number, count: number): Ex[] {
     return Array.from({ length: count }, (_, k) => this.g.load(base, at + k));
   }
-  /** Whether a variable (six to a body, then the rows) is a velocity that never differs from zero, or a row that holds once and for all. */
+  /** Whether a variable (a motion, then the rows) is a velocity that never differs from zero, or a row that holds once and for all. */
   readonly holds = (variable: number): boolean =>
-    variable < 6 * (this.bodies.length - 1) ? this.fold?.moves[variable] === 0 : this.idle.has(variable - 6 * (this.bodies.length - 1));
+    variable < this.plan.motions ? this.fold?.moves[variable] === 0 : this.idle.has(variable - this.plan.motions);
+
+  /** A number of the block of a body that has coordinates of its own. */
+  own({ block }: OwnBody, offset: number): Ex {
+    return this.g.load(KINEMATICS, this.places.kinematics.blocks + block + offset);
+  }
+  /** Rows on bodies that coordinates place, brought to these (`linear/own-rows.ts`). */
+  private carry(): void {
+    const { g, plan, G, gamma } = this,
+      { rows, further, bodyOf, own, rowPlaces } = plan;
+    if (own.list.length === 0) return;
+    for (let row = 0; row < rows; row++)
+      for (const block of [row, ...further[row]!])
+        for (let side = 0; side < 2; side++) {
+          const o = own.of[bodyOf[2 * block + side]!],
+            six = (e: number) => G[12 * block + 6 * side + e]!;
+          if (!o?.placed) continue;
+          for (let e = 0; e < 6; e++) {
+            for (let j = 0; j < o.count; j++) {
+              const h = rowPlaces.coordinates(block, side) + j;
+              G[h] = g.add(G[h]!, g.multiply(six(e), this.own(o, o.at.J + o.count * e + j)));
+            }
+            gamma[row] = g.subtract(gamma[row]!, g.multiply(six(e), this.own(o, o.at.bias + e)));
+          }
+        }
+  }
   /** Whether one of the six velocities of a body can ever differ from zero. */
   private moves(body: number, k: number): boolean {
     return !this.fold || this.fold.moves[6 * body + k] === 1;

@@ -2,6 +2,7 @@
  * The factorisation and the solution of [M Gᵀ; G 0] as expressions: the algorithm of `linear/ldlt.ts` step by step, written out once for a machine,
  * so that all that is zero in it falls away.
  */
+import type { OwnBody } from '../../equations/coordinates/own';
 import type { Ex } from '../../expressions/arithmetic';
 import type { Graph } from '../../expressions/graph';
 import type { Elimination } from '../../linear/elimination';
@@ -11,7 +12,9 @@ import { NO_INERTIA, REDUNDANT } from '../../linear/ldlt';
 export interface MassEx {
   readonly masses: readonly Ex[];
   readonly inertias: readonly Ex[];
-  /** Whether a variable, six to a body and then the rows, never differs from zero. */
+  /** An entry of the lower triangle of the mass matrix of a body that has coordinates of its own. */
+  own(body: OwnBody, entry: number): Ex;
+  /** Whether a variable, a motion and then the rows, never differs from zero. */
   holds(variable: number): boolean;
 }
 
@@ -32,17 +35,20 @@ export interface Factors {
 export function factorised(
   g: Graph,
   plan: Elimination,
-  { masses, inertias, holds }: MassEx,
+  { masses, inertias, own: ownMass, holds }: MassEx,
   G: readonly Ex[],
   off: ReadonlyMap<number, Ex>,
   weight: (row: number) => Ex,
 ): Factors {
-  const { bodies, size, start, target, massAt, rowAt, rowOf, closingRow, products, place, variableOf, light } = plan,
+  const { bodies, motions, size, start, target, massAt, ownMassAt, own, rowAt, rowOf, closingRow, products, place, variableOf, light } =
+      plan,
     X = new Array<Ex>(plan.entries).fill(g.zero),
     inverse = new Array<Ex>(size).fill(g.zero),
     ratio = new Map<number, Ex>();
   let loosest = g.one;
+  ownMassAt.forEach((at, i) => at.forEach((p, k) => (X[p] = ownMass(own.list[i]!, k))));
   for (let b = 0; b < bodies; b++) {
+    if (own.of[b]) continue;
     const part = (i: number, j: number, x: Ex) => (!holds(6 * b + i) && !holds(6 * b + j) ? x : i === j ? g.one : g.zero);
     for (let k = 0; k < 3; k++) X[massAt[9 * b + k]!] = part(k, k, masses[b]!);
     [0, 3, 4, 6, 7, 8].forEach((e, k) => (X[massAt[9 * b + 3 + k]!] = part(3 + Math.floor(e / 3), 3 + (e % 3), inertias[9 * b + e]!)));
@@ -53,7 +59,7 @@ export function factorised(
       own = lets === undefined ? weight(row) : g.choose(lets, g.one, weight(row), g.zero);
     X[at] = g.add(X[at]!, g.multiply(g.multiply(own, G[first]!), G[second]!));
   }
-  const diagonal = Array.from({ length: 6 * bodies }, (_, i) => X[start[place[i]!]!]!);
+  const diagonal = Array.from({ length: motions }, (_, i) => (place[i]! < 0 ? g.zero : X[start[place[i]!]!]!));
 
   let t = 0;
   for (let k = 0; k < size; k++) {
@@ -71,7 +77,7 @@ export function factorised(
     }
     if (closing >= 0) {
       // what holds once and for all is not redundant: whether it does is looked at
-      const r = holds(6 * bodies + closing) ? g.one : d === g.zero ? g.zero : g.divide(g.negate(d), alone(g, plan, diagonal, G, closing));
+      const r = holds(motions + closing) ? g.one : d === g.zero ? g.zero : g.divide(g.negate(d), alone(g, plan, diagonal, G, closing));
       ratio.set(closing, r);
       inv = g.choose(g.constant(REDUNDANT), r, inv, g.zero);
     }
@@ -90,21 +96,31 @@ export function factorised(
 }
 
 /** g M⁻¹ gᵀ of a row on its own bodies alone, with the diagonal of M. */
-function alone(g: Graph, { bodyOf, further }: Elimination, diagonal: readonly Ex[], G: readonly Ex[], row: number): Ex {
+function alone(
+  g: Graph,
+  { bodyOf, further, own, rowPlaces, bodies }: Elimination,
+  diagonal: readonly Ex[],
+  G: readonly Ex[],
+  row: number,
+): Ex {
   let sum = g.zero;
   for (const block of [row, ...further[row]!])
     for (let side = 0; side < 2; side++) {
       const b = bodyOf[2 * block + side]!;
       if (b < 0) continue;
-      for (let k = 0; k < 6; k++) {
-        const x = G[12 * block + 6 * side + k]!;
-        if (x !== g.zero) sum = g.add(sum, g.divide(g.square(x), diagonal[6 * b + k]!));
+      const o = own.of[b],
+        [count, from, of] = o?.placed
+          ? [o.count, rowPlaces.coordinates(block, side), 6 * bodies + o.first]
+          : [6, 12 * block + 6 * side, 6 * b];
+      for (let k = 0; k < count; k++) {
+        const x = G[from + k]!;
+        if (x !== g.zero) sum = g.add(sum, g.divide(g.square(x), diagonal[of + k]!));
       }
     }
   return sum;
 }
 
-/** The solution for right-hand sides told in the order of the variables. */
+/** The solution for right-hand sides told in the order of the variables; nothing for velocities that follow from coordinates. */
 export function solved(
   g: Graph,
   { place, start, index, size }: Elimination,
@@ -112,7 +128,7 @@ export function solved(
   rhs: readonly Ex[],
 ): Ex[] {
   const work = new Array<Ex>(size).fill(g.zero);
-  rhs.forEach((x, i) => (work[place[i]!] = x));
+  rhs.forEach((x, i) => place[i]! >= 0 && (work[place[i]!] = x));
   for (let k = 0; k < size; k++)
     for (let p = start[k]! + 1; p < start[k + 1]!; p++) work[index[p]!] = g.subtract(work[index[p]!]!, g.multiply(X[p]!, work[k]!));
   for (let k = size - 1; k >= 0; k--) {
@@ -120,5 +136,5 @@ export function solved(
     for (let p = start[k]! + 1; p < start[k + 1]!; p++) s = g.subtract(s, g.multiply(X[p]!, work[index[p]!]!));
     work[k] = s;
   }
-  return Array.from(rhs, (_, i) => work[place[i]!]!);
+  return Array.from(rhs, (_, i) => (place[i]! < 0 ? g.zero : work[place[i]!]!));
 }

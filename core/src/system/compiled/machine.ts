@@ -3,6 +3,7 @@
  * structure share the code; what distinguishes them lies in memory.
  */
 import type { Constraint } from '../../equations/constraint';
+import type { OwnBody } from '../../equations/coordinates/own';
 import { type Fold, rounded, turningOf } from '../../equations/fold';
 import type { Ex } from '../../expressions/arithmetic';
 import { Graph } from '../../expressions/graph';
@@ -71,11 +72,11 @@ function solving({ plan, places: { own } }: Structure, { g: of, holds }: Machine
       const v = of.known(x);
       return v === undefined ? g.load(OWN, place + k) : g.constant(v);
     });
-  const rhs = Array.from({ length: plan.size }, (_, k) => (holds(k) ? g.zero : g.load(OWN, own.x + k)));
+  const rhs = Array.from({ length: plan.length }, (_, k) => (holds(k) ? g.zero : g.load(OWN, own.x + k)));
   const out = solved(g, plan, { X: read(own.X, X), inverse: read(own.inverse, inverse) }, rhs);
   return new CompiledKernel(
     g,
-    out.flatMap((x, k) => (holds(k) ? [] : [{ base: OWN, offset: own.x + k, x }])),
+    out.flatMap((x, k) => (holds(k) || plan.place[k]! < 0 ? [] : [{ base: OWN, offset: own.x + k, x }])),
     BASES,
   );
 }
@@ -102,6 +103,7 @@ function keyOf({ statements, measured, others, masses, inertias, letsGo, plan, f
     Array.from(letsGo).join(''),
     Array.from(plan.place).join(),
     plan.light,
+    plan.own.list.map(({ body, placed, count, at }) => [body, placed, count, at]),
     fold && [
       Array.from(fold.moves).join(''),
       Array.from(fold.idle).join(''),
@@ -109,6 +111,22 @@ function keyOf({ statements, measured, others, masses, inertias, letsGo, plan, f
       Array.from({ length: plan.bodies }, (_, i) => turningOf(fold, i) ?? 0),
     ],
   ]);
+}
+
+/** What drives bodies that have coordinates of their own, in place of what drives rigid ones; then what drives those coordinates. */
+function ownForces(equations: MachineEquations, { own }: Elimination, forces: Ex[], applied: (body: number, k: number) => Ex): Ex[] {
+  const { g } = equations,
+    out = [...forces];
+  for (const o of own.list) {
+    const { body, placed, count, at } = o;
+    for (let k = 0; k < 6; k++) out[6 * body + k] = placed ? g.zero : g.add(applied(body, k), equations.own(o, at.effort + k));
+    for (let j = 0; j < count; j++) {
+      let x = equations.own(o, at.effort + (placed ? 0 : 6) + j);
+      for (let e = 0; e < (placed ? 6 : 0); e++) x = g.add(x, g.multiply(equations.own(o, at.J + count * e + j), applied(body, e)));
+      out.push(x);
+    }
+  }
+  return out;
 }
 
 function compiled(s: Structure): MachineKernels {
@@ -119,6 +137,7 @@ function compiled(s: Structure): MachineKernels {
   const mass = {
     masses: Array.from(s.masses, (m, b) => equations.number(m, own.masses + b)),
     inertias: Array.from(s.inertias, (x, k) => equations.number(x, own.inertias + k)),
+    own: (o: OwnBody, entry: number) => equations.own(o, o.at.M + entry),
     holds,
   };
   const off = new Map(Array.from(letsGo).flatMap((lets, row): [number, Ex][] => (lets ? [[row, g.load(OWN, own.off + row)]] : [])));
@@ -132,7 +151,7 @@ function compiled(s: Structure): MachineKernels {
       holds(6 * i + k) ? g.zero : k < 3 ? applied(i, k) : g.subtract(applied(i, k), gyroscopic[k - 3]!),
     );
   });
-  const solution = solved(g, plan, factors, [...forces, ...gamma]);
+  const solution = solved(g, plan, factors, [...ownForces(equations, plan, forces, applied), ...gamma]);
 
   const at = (place: number, list: readonly Ex[]): Store[] => list.map((x, k) => ({ base: OWN, offset: place + k, x }));
   const ofRows = (place: number, list: ReadonlyMap<number, Ex>): Store[] =>
@@ -149,7 +168,11 @@ function compiled(s: Structure): MachineKernels {
 
   const measured = at(own.measured, equations.measure(s.measured));
   return {
-    accelerate: new CompiledKernel(g, [...linear, ...news(at(own.gamma, gamma)), ...at(own.solution, solution)], BASES),
+    accelerate: new CompiledKernel(
+      g,
+      [...linear, ...news(at(own.gamma, gamma)), ...at(own.solution, solution).filter((_, k) => plan.place[k]! >= 0)],
+      BASES,
+    ),
     linearise: new CompiledKernel(g, linear, BASES),
     solve: solving(s, equations, factors),
     residual: new CompiledKernel(g, ofRows(own.phi, equations.phi), BASES),

@@ -31,7 +31,7 @@ export class Room {
     masses: Float64Array,
     inertias: Float64Array,
   ) {
-    const { bodies, rows, size } = plan;
+    const { bodies, rows, size, length, own: owning } = plan;
     let numbers = 0,
       courses = 0;
     const stated = (constraint: Constraint): Statement[] => {
@@ -57,8 +57,8 @@ export class Room {
       phi: rows,
       rates: rows,
       measured: 2 * this.measured.length,
-      solution: size,
-      x: size,
+      solution: length,
+      x: length,
       X: plan.entries,
       inverse: size,
       ratio: rows,
@@ -66,11 +66,12 @@ export class Room {
       scratch: SCRATCH * (plan.entries + size),
     };
     const { at: own, total } = placed(this.sizes);
-    this.places = { kinematics: kinematicPlaces(bodies), own };
-    this.K = new Kinematics(bodies, extra, total);
+    this.places = { kinematics: kinematicPlaces(owning), own };
+    this.K = new Kinematics(bodies, extra, total, owning);
     this.from = this.K.memory.take(total);
     this.view('masses').set(masses);
     this.view('inertias').set(inertias);
+    this.K.own?.tell(masses, inertias);
     for (const { constraint, numbers, course } of [...this.statements, ...this.measured])
       constraint.statement!.settle(
         this.K.memory,
