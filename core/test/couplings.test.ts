@@ -42,6 +42,20 @@ describe('coupler', () => {
     expect(check(model('Locked', belt([ratio, { ...ratio, name: 'Second belt', ratio: 3 }]))).mobility).toMatchObject({ joints: 0 });
   });
 
+  it('of three wheels all round with a drive: one is redundant, which is told without a loop of joints', () => {
+    const wheels = ['A', 'B', 'C'],
+      report = check(
+        model('Round', {
+          points: e(wheels.map((n, i) => ({ name: `${n} axle`, at: [i, 0, 0] }))),
+          bodies: e(wheels.map((n) => rotor(n, 1, { origin: `${n} axle` }))),
+          joints: e(wheels.map((n) => bearing(`${n} pin`, n, `${n} axle`))),
+          couplings: e(['AB', 'BC', 'AC'].map((name) => ({ name, first: `${name[0]} pin`, second: `${name[1]} pin`, ratio: 1 }))),
+          drives: e([{ name: 'Motor', joint: 'A pin', prescribes: 'speed', value: '1 rad/s' }]),
+        }),
+      );
+    expect(report.mobility).toMatchObject({ joints: 1, free: 0, redundant: 1 });
+    expect(report.mobility!.details).toEqual([expect.stringMatching(/^[ABC]+ holds a relation, which others hold already\.$/)]);
+  });
   it('is checked for dimension and refuses to couple a freedom with itself', () => {
     const codes = (c: object) =>
       check(model('Bad', belt([{ ...ratio, ...c }])))

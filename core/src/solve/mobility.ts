@@ -67,7 +67,9 @@ export function mobility(m: Mechanism): Mobility {
       loop = links.map((l) => l.name);
     loop.forEach((name) => notUnique.add(name));
     const words = held.map((k) => holds[k] ?? 'a direction');
-    details.push(`${g.name} holds ${list(words)}, which the rest of its loop holds already (${listed(loop.filter((n) => n !== g.name))}).`);
+    const rest = loop.filter((n) => n !== g.name),
+      already = rest.length > 0 ? `the rest of its loop holds already (${listed(rest)})` : 'others hold already';
+    details.push(`${g.name} holds ${list(words)}, which ${already}.`);
     if (g.family === 'joints' && held.length <= 3 && planeOf(m, links)) {
       planar.push({ joints: loop, held: held.length });
       return;
@@ -75,11 +77,11 @@ export function mobility(m: Mechanism): Mobility {
     diagnoses.push({
       code: 'joint-redundant',
       severity: 'warning',
-      message: `It holds ${list(words)}, which the rest of its loop holds already (${listed(loop)}).`,
+      message: `It holds ${list(words)}, which ${already}.`,
       why: 'The motion is right; loads in these directions are not unique.',
       remedy: `Let one joint of the loop go free in ${held.length === 1 ? 'this direction' : 'these directions'}, for example a spherical joint for a pin.`,
       ...where(m.model, g.family, g.name),
-      others: loop.filter((n) => n !== g.name).map((name) => ({ family: 'joints', name })),
+      others: rest.map((name) => ({ family: 'joints', name })),
     });
   });
   if (planar.length > 0) diagnoses.push(planarNote(m, planar));
