@@ -1,5 +1,5 @@
 import { OwnBodies } from './coordinates/own';
-import { OwnWork } from './coordinates/work';
+import { OwnWork, scratchOf } from './coordinates/work';
 import { type Fold, turningOf } from './fold';
 import { StateLayout } from './layout';
 import { type KernelMemory, placed } from '../kernel/memory';
@@ -9,9 +9,24 @@ import { sharedMemory } from '../kernel/pool';
  * Numbers of each kind that describe the bodies and the ground, three places for equations that are evaluated one by one, and what bodies have that are
  * told by coordinates of their own: these (x), their speeds (s), and a block to each body.
  */
-function sizesOf({ bodies, coordinates, blocks }: OwnBodies) {
-  const n = bodies + 1;
-  return { r: 3 * n, q: 4 * n, v: 3 * n, w: 3 * n, A: 9 * n, numbers: 32, course: 3, out: 36, x: coordinates, s: coordinates, blocks };
+function sizesOf(own: OwnBodies) {
+  const { bodies, coordinates, blocks } = own,
+    n = bodies + 1,
+    scratch = scratchOf(own);
+  return {
+    r: 3 * n,
+    q: 4 * n,
+    v: 3 * n,
+    w: 3 * n,
+    A: 9 * n,
+    numbers: 32,
+    course: 3,
+    out: 36,
+    x: coordinates,
+    s: coordinates,
+    blocks,
+    scratch,
+  };
 }
 /** Places of the numbers of a machine's bodies, relative to the first. */
 export type KinematicPlaces = Readonly<Record<keyof ReturnType<typeof sizesOf>, number>>;

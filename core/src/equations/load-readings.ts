@@ -23,21 +23,27 @@ export interface LoadReadings {
 
 const never = (): boolean => false;
 
+/** What readings of a load mean. */
+type Meaning = Pick<LoadReadings, 'turns' | 'positive'>;
+
 /** Of a load along a line between two places. */
-export const alongLine = (of: Omit<LoadReadings, 'parts' | 'turns' | 'positive'>): LoadReadings => ({
-  parts: 1,
+export const LINE_READINGS: Meaning = {
   turns: never,
-  ...of,
   positive: { effort: 'Positive when it pulls its ends together.', deflection: 'Positive when it is stretched.' },
-});
+};
 
 /** Of a load on a joint coordinate. */
-export const onFreedom = ({ type }: Freedom, of: Omit<LoadReadings, 'parts' | 'turns' | 'positive'>): LoadReadings => ({
-  parts: 1,
+export const freedomReadings = ({ type }: Freedom): Meaning => ({
   turns: () => type === 'rotation',
-  ...of,
   positive: {
     effort: 'Positive when it pushes the joint’s second body in the positive sense of the joint.',
     deflection: 'Positive in the positive sense of the joint.',
   },
+});
+
+/** The same with what it tells. */
+export const onFreedom = (freedom: Freedom, of: Omit<LoadReadings, 'parts' | 'turns' | 'positive'>): LoadReadings => ({
+  parts: 1,
+  ...of,
+  ...freedomReadings(freedom),
 });

@@ -1,7 +1,7 @@
 /** Expressions evaluated in plain JavaScript: what compiled code is compared with, and what takes its place where there is none. */
 import type { Ex } from './arithmetic';
 import { BY_INDEX } from './functions';
-import { type Graph, OP, outputsOf } from './graph';
+import { Graph, OP, outputsOf } from './graph';
 
 /** Where a result goes: to an offset from a base. */
 export interface Store {
@@ -150,5 +150,18 @@ export function plainKernel(g: Graph, stores: readonly Store[], memory: Float64A
   return (...bases) => {
     plain.evaluate(memory, bases);
     for (const s of stores) memory[bases[s.base]! + s.offset] = plain.value(s.x);
+  };
+}
+
+/** A function of one number, by its expression. */
+export function asFunction(express: (g: Graph, x: Ex) => Ex): (x: number) => number {
+  const g = new Graph(),
+    out = express(g, g.load(0, 0)),
+    plain = new Plain(g, [out]),
+    memory = new Float64Array(1);
+  return (x) => {
+    memory[0] = x;
+    plain.evaluate(memory, [0]);
+    return plain.value(out);
   };
 }

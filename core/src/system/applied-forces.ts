@@ -1,11 +1,10 @@
 import type { Force } from '../equations/forces';
+import { StatedForce } from '../equations/laws/stated-force';
 import type { Kinematics } from '../equations/kinematics';
 import type { Carried } from '../equations/watch';
 
 /** The applied forces of a machine: their sum, and the power of each, taken where it is applied. */
 export class AppliedForces {
-  /** Power of each on all bodies, W, at what was last applied. */
-  readonly powers: Float64Array;
   /** Forces that follow from those of constraints. */
   readonly reacting: boolean;
   /** Of one force alone. */
@@ -15,24 +14,29 @@ export class AppliedForces {
   /** Powers without what follows from constraint forces. */
   private readonly before: Float64Array;
 
-  /** @param F six numbers to a body and to the ground: their sum */
   constructor(
     private readonly forces: readonly Force[],
+    /** Six numbers to a body and to the ground: their sum. */
     private readonly F: Float64Array,
+    /** Power of each on all bodies, W, at what was last applied. */
+    readonly powers: Float64Array,
   ) {
-    this.powers = new Float64Array(forces.length);
     this.before = new Float64Array(forces.length);
     this.bodies = forces.map((f) => Int32Array.from(new Set(f.bodies)));
     this.own = new Float64Array(F.length);
     this.reacting = forces.some((f) => f.react);
   }
 
-  /** All that does not follow from constraint forces. */
-  apply(K: Kinematics, t: number): void {
+  /** All that does not follow from constraint forces. @param stated whether compiled equations apply those that are stated, which only take in what they need */
+  apply(K: Kinematics, t: number, stated: boolean): void {
     const { forces, own, powers } = this;
     this.F.fill(0);
     for (let i = 0; i < forces.length; i++) {
       const f = forces[i]!;
+      if (stated && f instanceof StatedForce) {
+        f.take(K, t);
+        continue;
+      }
       this.clear(i);
       f.apply(K, t, own);
       powers[i] = this.take(i, K);

@@ -134,6 +134,7 @@ export class System {
         followed.map((f) => f.equation),
         masses,
         inertias,
+        forces,
       ));
     this.K = room.K;
     this.motions = plan.motions;
@@ -151,7 +152,7 @@ export class System {
     this.ratio = room.view('ratio');
     this.applied = new Float64Array(6 * (bodies + 1));
     this.previous = new Float64Array(6 * (bodies + 1));
-    this.load = new AppliedForces(forces, this.F);
+    this.load = new AppliedForces(forces, this.F, room.view('powers'));
     this.step = room.view('x');
     this.solution = room.view('solution');
     this.acceleration = this.solution.subarray(0, this.motions);
@@ -214,8 +215,10 @@ export class System {
   /** What decides on that code. */
   get structure(): Structure {
     const { room, masses, inertias, letsGo, others } = this;
-    const { places, statements, measured } = room;
-    return { plan: this.ldlt.plan, places, statements, measured, others, masses, inertias, letsGo, fold: this.folded };
+    const { places, statements, measured } = room,
+      // what follows from constraint forces is added to all others where these are at hand
+      loads = this.load.reacting ? [] : room.loads;
+    return { plan: this.ldlt.plan, places, statements, measured, loads, others, masses, inertias, letsGo, fold: this.folded };
   }
   private get made(): Machine | undefined {
     if (!this.wanted || this.machine) return this.machine;
@@ -256,8 +259,8 @@ export class System {
     const { K, F, G, rhs, solution } = this;
     const inside = this.inside(t);
     this.evaluations++;
-    this.load.apply(K, inside);
     const { made } = this;
+    this.load.apply(K, inside, made !== undefined && !this.load.reacting);
     this.factorisations++;
     for (const c of made ? this.others : this.constraints) {
       c.jacobian(K, G);

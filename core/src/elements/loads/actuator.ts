@@ -1,4 +1,5 @@
-import { Actuator } from '../../equations/applied-forces';
+import { actuator as law, onCoordinate } from '../../equations/laws/on-coordinate';
+import { taken } from '../../equations/laws/stated-force';
 import { choice, quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
@@ -30,7 +31,12 @@ export const actuator = load({
       { optional: true, range: 'positive', when: { field: 'limit' } },
     ),
   },
-  force: (v, m) => new Actuator(freedomOf(m.joint(v.joint), v.freedom, 'to drive'), m.magnitude(v.effort), v.limit, v.topSpeed),
+  force(v, m) {
+    const freedom = freedomOf(m.joint(v.joint), v.freedom, 'to drive');
+    // it does not matter how often it has turned
+    const coordinate = { freedom, value: freedom.value.bind(freedom) };
+    return onCoordinate(coordinate, law(v.limit, v.topSpeed), [v.limit ?? 0, v.topSpeed ?? 0], [taken(m.magnitude(v.effort))]);
+  },
   characteristic(v, m) {
     const turns = freedomOf(m.joint(v.joint), v.freedom, 'to drive').type === 'rotation';
     const { limit, topSpeed } = v;

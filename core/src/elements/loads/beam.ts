@@ -1,9 +1,10 @@
 import { refuse } from '../../diagnosis';
-import { Bushing } from '../../equations/bushing';
-import { SixMatrix, beamStiffness } from '../../equations/six-laws';
+import { sixMatrix } from '../../equations/laws/bushing';
+import { beamStiffness } from '../../equations/beam-stiffness';
 import { fromColumns, mul, norm, perpendicular, cross, sub, transpose, unit } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D, divide, dim } from '../../quantity/dimension';
+import { betweenFrames } from './coinciding-frames';
 import { load } from './load';
 
 const BENDING = dim(3, 1, -2);
@@ -30,7 +31,6 @@ export const beam = load({
     }),
   },
   force(v, m) {
-    const [first, second] = v.bodies as [string, string];
     const [pa, pb] = v.at as [string, string];
     const along = sub(m.point(pb), m.point(pa));
     const length = norm(along);
@@ -42,19 +42,11 @@ export const beam = load({
     const frame = fromColumns(x, y, cross(x, y));
     const inBody = (body: string) => mul(transpose(m.body(body).turn), frame);
     const K = beamStiffness({ length, EA: v.axial, EIy: v.bendingY, EIz: v.bendingZ ?? v.bendingY, GJ: v.torsion });
-    return new Bushing(
-      m.index(first),
-      m.place(pa, first),
-      inBody(first),
-      m.index(second),
-      m.place(pb, second),
-      inBody(second),
-      new SixMatrix(
-        K,
-        K.map((k) => v.damping * k),
-        [length, 0, 0, 0, 0, 0],
-      ),
-    );
+    const end = (k: 0 | 1) => {
+      const body = v.bodies[k]!;
+      return { body: m.index(body), at: m.place(v.at[k]!, body), frame: inBody(body) };
+    };
+    return betweenFrames(sixMatrix, end(0), end(1), [...K, ...K.map((k) => v.damping * k), length, 0, 0, 0, 0, 0]);
   },
   outline(v, m) {
     const end = (k: 0 | 1) => ({ body: m.index(v.bodies[k]!), at: m.place(v.at[k]!, v.bodies[k]!) });

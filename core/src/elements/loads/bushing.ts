@@ -1,10 +1,8 @@
-import { Bushing } from '../../equations/bushing';
-import { LinearSpring, TabledSpring } from '../../equations/elastic';
-import { SixSprings } from '../../equations/six-laws';
+import { sixSprings } from '../../equations/laws/bushing';
 import { ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { load } from './load';
-import { COINCIDING, coincidingFrames } from './coinciding-frames';
+import { COINCIDING, betweenFrames, coincidingFrames } from './coinciding-frames';
 
 const curve = (axis: string, torsion: boolean) =>
   ref(
@@ -42,12 +40,10 @@ export const bushing = load({
     const curves = [v.curveX, v.curveY, v.curveZ, v.curveAboutX, v.curveAboutY, v.curveAboutZ];
     const rates = [...v.stiffness, ...v.torsion],
       preloads = [...v.preload, ...v.torsionPreload];
-    const springs = curves.map((name, k) =>
-      name === undefined
-        ? new LinearSpring(rates[k]!, preloads[k]!)
-        : new TabledSpring(k < 3 ? m.table(name, D.length, D.force) : m.table(name, D.angle, D.torque), preloads[k]!),
+    const tables = curves.map((name, k) =>
+      name === undefined ? undefined : k < 3 ? m.table(name, D.length, D.force) : m.table(name, D.angle, D.torque),
     );
-    return new Bushing(a.body, a.at, a.frame, b.body, b.at, b.frame, new SixSprings(springs, [...v.damping, ...v.torsionDamping]));
+    return betweenFrames(sixSprings(tables), a, b, [...rates, ...preloads, ...v.damping, ...v.torsionDamping]);
   },
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.bodies[0]!), at: m.place(v.at[0]!, v.bodies[0]!) } }),
 });

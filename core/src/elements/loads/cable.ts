@@ -1,5 +1,7 @@
 import { refuse } from '../../diagnosis';
-import { Cable } from '../../equations/cable';
+import { cable as law } from '../../equations/laws/along-a-line';
+import { StatedForce } from '../../equations/laws/stated-force';
+import { LINE_READINGS } from '../../equations/load-readings';
 import { norm, sub } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -30,7 +32,13 @@ export const cable = load({
       });
     const drawn = v.at.slice(1).reduce((s, p, i) => s + norm(sub(m.point(p), m.point(v.at[i]!))), 0);
     if (drawn < 1e-9) refuse({ code: 'cable-no-length', message: 'All its points are at the same place.' });
-    return new Cable(places(v, m), v.free ?? drawn, v.stiffness, v.damping);
+    const through = places(v, m);
+    return new StatedForce(
+      law(through.length),
+      [{ bodies: through.map((p) => p.body), values: [v.free ?? drawn, v.stiffness, v.damping, ...through.flatMap((p) => [...p.at])] }],
+      [],
+      { readings: LINE_READINGS },
+    );
   },
   outline: (v, m) => ({ type: 'line', through: places(v, m) }),
 });

@@ -1,5 +1,8 @@
 /** Two frames that coincide as drawn, one in each of two bodies. */
-import { IDENTITY, type Mat3, type Vec3, mul, transpose, triad } from '../../geometry/vector';
+import { BUSHING_READINGS } from '../../equations/laws/bushing';
+import type { ForceLaw } from '../../equations/laws/law';
+import { StatedForce } from '../../equations/laws/stated-force';
+import { IDENTITY, type Mat3, type Vec3, column, mul, transpose, triad } from '../../geometry/vector';
 import { refs, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import type { Assembly } from '../declarations';
@@ -26,4 +29,19 @@ export function coincidingFrames(v: { bodies: readonly string[]; at: readonly st
     a: { body: m.index(first), at: m.place(pa, first), frame: inBody(first) },
     b: { body: m.index(second), at: m.place(pb ?? pa, second), frame: inBody(second) },
   };
+}
+
+/** A frame in a body: its place relative to the centre of mass (m), its axes as columns, in body axes. */
+interface Frame {
+  readonly body: number;
+  readonly at: Vec3;
+  readonly frame: Mat3;
+}
+
+/** An elastic connection between two frames. @param values the numbers of its law after those of the frames */
+export function betweenFrames(law: ForceLaw, a: Frame, b: Frame, values: readonly number[]): StatedForce {
+  const told = ({ at, frame }: Frame) => [...at, ...column(frame, 0), ...column(frame, 1), ...column(frame, 2)];
+  return new StatedForce(law, [{ bodies: [a.body, b.body], values: [...told(a), ...told(b), ...values] }], [], {
+    readings: { ...BUSHING_READINGS, axes: a },
+  });
 }

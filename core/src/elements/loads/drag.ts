@@ -1,4 +1,5 @@
-import { Drag } from '../../equations/applied-forces';
+import { drag as law } from '../../equations/laws/on-body';
+import { StatedForce, constantly, taken } from '../../equations/laws/stated-force';
 import { unit } from '../../geometry/vector';
 import { quantity, ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -29,13 +30,15 @@ export const drag = load({
     }),
   },
   force: (v, m) =>
-    new Drag(
-      m.index(v.body),
-      m.place(v.at, v.body),
-      v.linear,
-      v.quadratic,
-      v.wind ? unit(v.towards) : [0, 0, 0],
-      v.wind && m.magnitude(v.wind),
+    new StatedForce(
+      law,
+      [
+        {
+          bodies: [m.index(v.body)],
+          values: [...m.place(v.at, v.body), v.linear, v.quadratic, ...(v.wind ? unit(v.towards) : ([0, 0, 0] as const))],
+        },
+      ],
+      [v.wind ? taken(m.magnitude(v.wind)) : constantly(0)],
     ),
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.body), at: m.place(v.at, v.body) } }),
 });

@@ -1,9 +1,8 @@
 import { refuse } from '../../diagnosis';
-import { Bushing } from '../../equations/bushing';
-import { SixMatrix } from '../../equations/six-laws';
+import { sixMatrix } from '../../equations/laws/bushing';
 import { grid } from '../../model/fields';
 import { load } from './load';
-import { COINCIDING, coincidingFrames } from './coinciding-frames';
+import { COINCIDING, betweenFrames, coincidingFrames } from './coinciding-frames';
 
 export const field = load({
   kind: 'field',
@@ -30,15 +29,8 @@ export const field = load({
             remedy: 'Make both entries equal.',
           });
       }
-    return new Bushing(
-      a.body,
-      a.at,
-      a.frame,
-      b.body,
-      b.at,
-      b.frame,
-      new SixMatrix(K, Float64Array.from(v.damping?.flat() ?? new Array<number>(36).fill(0))),
-    );
+    const none = (count: number) => new Array<number>(count).fill(0);
+    return betweenFrames(sixMatrix, a, b, [...K, ...(v.damping?.flat() ?? none(36)), ...none(6)]);
   },
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.bodies[0]!), at: m.place(v.at[0]!, v.bodies[0]!) } }),
 });

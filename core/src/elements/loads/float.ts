@@ -1,4 +1,5 @@
-import { Buoyancy } from '../../equations/applied-forces';
+import { buoyancy } from '../../equations/laws/on-body';
+import { StatedForce } from '../../equations/laws/stated-force';
 import { unit } from '../../geometry/vector';
 import { quantity, ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -17,7 +18,10 @@ export const float = load({
     up: vector(D.none, 'Up', 'Direction in which it lifts, ground axes.', { direction: true, world: true, default: [0, 0, 1] }),
     level: quantity(D.length, 'Surface level', 'Height of the surface over the ground origin, along up.', { default: 0 }),
   },
-  force: (v, m) => new Buoyancy(m.index(v.body), m.place(v.at, v.body), v.radius, v.density * v.gravity, unit(v.up), v.level),
+  force: (v, m) =>
+    new StatedForce(buoyancy, [
+      { bodies: [m.index(v.body)], values: [...m.place(v.at, v.body), v.radius, v.density * v.gravity, ...unit(v.up), v.level] },
+    ]),
   outline: (v, m) => ({
     type: 'arrow',
     at: { body: m.index(v.body), at: m.place(v.at, v.body) },

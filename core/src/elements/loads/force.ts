@@ -1,4 +1,5 @@
-import { PointForce } from '../../equations/forces';
+import { forceInBody, forceInGround } from '../../equations/laws/on-body';
+import { StatedForce, taken } from '../../equations/laws/stated-force';
 import { unit } from '../../geometry/vector';
 import { choice, quantity, ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -27,12 +28,11 @@ export const force = load({
   },
   force: (v, m) => {
     const carrier = v.follows === 'body' ? v.body : m.ground;
-    return new PointForce(
-      m.index(v.body),
-      m.place(v.at, v.body),
-      m.index(carrier),
-      m.direction(unit(v.direction), carrier),
-      m.magnitude(v.magnitude),
+    return new StatedForce(
+      v.follows === 'body' ? forceInBody : forceInGround,
+      [{ bodies: [m.index(v.body)], values: [...m.place(v.at, v.body), ...m.direction(unit(v.direction), carrier)] }],
+      [taken(m.magnitude(v.magnitude))],
+      { readings: { turns: () => false, positive: { effort: 'Positive along its direction.' } } },
     );
   },
   outline: (v, m) => {

@@ -1,5 +1,5 @@
-import { Gravity } from '../../equations/forces';
-import { ChangingGravity } from '../../equations/applied-forces';
+import { changingWeight, weight } from '../../equations/laws/on-body';
+import { StatedForce, taken } from '../../equations/laws/stated-force';
 import { quantity, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { load } from './load';
@@ -16,16 +16,9 @@ export const gravity = load({
       optional: true,
     }),
   },
-  force: (v, m) =>
-    v.factor
-      ? new ChangingGravity(
-          m.bodies.map((b) => b.mass),
-          v.acceleration,
-          m.magnitude(v.factor),
-        )
-      : new Gravity(
-          m.bodies.map((b) => b.mass),
-          v.acceleration,
-        ),
+  force(v, m) {
+    const bodies = m.bodies.map(({ mass }, i) => ({ bodies: [i], values: [mass, ...v.acceleration] }));
+    return v.factor ? new StatedForce(changingWeight, bodies, [taken(m.magnitude(v.factor))]) : new StatedForce(weight, bodies);
+  },
   outline: (v) => ({ type: 'field', direction: v.acceleration }),
 });

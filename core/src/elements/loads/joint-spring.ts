@@ -1,4 +1,4 @@
-import { JointSpring } from '../../equations/joint-spring';
+import { jointSpring as law, onCoordinate } from '../../equations/laws/on-coordinate';
 import { column } from '../../geometry/vector';
 import { choice, quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -27,7 +27,7 @@ export const jointSpring = load({
   },
   force(v, m) {
     const freedom = freedomOf(m.joint(v.joint), v.freedom, 'for a spring');
-    return new JointSpring(m.tracked(freedom), v.stiffness, v.damping, v.rest, v.preload);
+    return onCoordinate(m.tracked(freedom), law, [v.stiffness, v.damping, v.rest, v.preload]);
   },
   characteristic(v, m) {
     const turns = freedomOf(m.joint(v.joint), v.freedom, 'for a spring').type === 'rotation';

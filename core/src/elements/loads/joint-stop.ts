@@ -1,7 +1,7 @@
 import { refuse } from '../../diagnosis';
 import { Hold } from '../../equations/friction';
 import { ImpactStop } from '../../equations/impact-stop';
-import { Stops } from '../../equations/stop';
+import { onCoordinate, stops } from '../../equations/laws/on-coordinate';
 import { choice, quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
@@ -51,7 +51,22 @@ export const jointStop = load({
     const joint = m.joint(v.joint),
       freedom = freedomOf(joint, v.freedom, 'to stop'),
       limits = [v.lower, v.upper] as const;
-    if (v.law === 'spring') return new Stops(name, m.tracked(freedom), limits, v.stiffness, v.damping);
+    if (v.law === 'spring') {
+      const ends = [...(v.lower === undefined ? [] : ['lower']), ...(v.upper === undefined ? [] : ['upper'])];
+      return onCoordinate(
+        m.tracked(freedom),
+        stops(v.lower !== undefined, v.upper !== undefined),
+        [v.lower ?? 0, v.upper ?? 0, v.stiffness, v.damping],
+        [],
+        {
+          limits: true,
+          passed: (end, side, K) =>
+            side < 0
+              ? { kind: 'struck', message: `${name} is struck at its ${ends[end]!} end.`, values: { speed: freedom.rate(K) } }
+              : undefined,
+        },
+      );
+    }
     if (v.restitution > 1)
       refuse({
         code: 'restitution-large',

@@ -1,5 +1,7 @@
 import { refuse } from '../../diagnosis';
-import { LineForce } from '../../equations/applied-forces';
+import { lineForce as law } from '../../equations/laws/along-a-line';
+import { StatedForce, taken } from '../../equations/laws/stated-force';
+import { LINE_READINGS } from '../../equations/load-readings';
 import { norm, sub } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -26,7 +28,12 @@ export const lineForce = load({
         code: 'force-no-direction',
         message: `The points “${pa}” and “${pb}” are at the same place, so the force has no direction.`,
       });
-    return new LineForce(m.index(a), m.place(pa, a), m.index(b), m.place(pb, b), m.magnitude(v.magnitude));
+    return new StatedForce(
+      law,
+      [{ bodies: [m.index(a), m.index(b)], values: [...m.place(pa, a), ...m.place(pb, b)] }],
+      [taken(m.magnitude(v.magnitude))],
+      { readings: LINE_READINGS },
+    );
   },
   outline: (v, m) => ({ type: 'line', through: [0, 1].map((k) => ({ body: m.index(v.bodies[k]!), at: m.place(v.at[k]!, v.bodies[k]!) })) }),
 });

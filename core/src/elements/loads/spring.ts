@@ -1,6 +1,9 @@
 import { refuse } from '../../diagnosis';
-import { LinearSpring, TabledSpring } from '../../equations/elastic';
-import { SpringDamper } from '../../equations/forces';
+import { type Sense, slackEnergy, spring as law } from '../../equations/laws/along-a-line';
+import { linear, tabled } from '../../equations/laws/elastic';
+import { StatedForce } from '../../equations/laws/stated-force';
+import { LINE_READINGS } from '../../equations/load-readings';
+import { asFunction } from '../../expressions/plain';
 import { norm, sub } from '../../geometry/vector';
 import { choice, quantity, ref, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -35,29 +38,34 @@ export const spring = load({
     const drawn = norm(sub(m.point(pb), m.point(pa)));
     if (drawn < 1e-9)
       refuse({ code: 'spring-no-length', message: `The ends “${pa}” and “${pb}” are at the same place, so the spring has no direction.` });
-    return new SpringDamper(
-      m.index(a),
-      m.place(pa, a),
-      m.index(b),
-      m.place(pb, b),
-      v.curve === undefined ? new LinearSpring(v.stiffness, v.preload) : new TabledSpring(m.table(v.curve, D.length, D.force), v.preload),
-      v.damping,
-      v.free ?? drawn,
-      v.only as 'both',
+    const curve = v.curve === undefined ? undefined : m.table(v.curve, D.length, D.force),
+      slack = slackEnergy(v.stiffness, v.preload, curve !== undefined);
+    return new StatedForce(
+      law[v.only as Sense](curve),
+      [
+        {
+          bodies: [m.index(a), m.index(b)],
+          values: [...m.place(pa, a), ...m.place(pb, b), v.free ?? drawn, v.stiffness, v.preload, v.damping, slack],
+        },
+      ],
+      [],
+      { readings: LINE_READINGS },
     );
   },
   characteristic(v, m) {
     const [a, b] = [m.point(v.at[0]!), m.point(v.at[1]!)];
     const free = v.free ?? norm(sub(b, a)),
       reach = Math.max(0.5 * free, 1e-3);
-    const law =
-      v.curve === undefined ? new LinearSpring(v.stiffness, v.preload) : new TabledSpring(m.table(v.curve, D.length, D.force), v.preload);
+    const curve = v.curve === undefined ? undefined : m.table(v.curve, D.length, D.force),
+      effort = asFunction((g, x) =>
+        (curve ? tabled(curve, g.constant(v.preload)) : linear(g.constant(v.stiffness), g.constant(v.preload))).effort(g, x),
+      );
     const one = (f: number) => (v.only === 'tension' ? Math.max(0, f) : v.only === 'compression' ? Math.min(0, f) : f);
     return {
       x: 'length',
       y: 'tension',
       dims: [D.length, D.force],
-      points: sampled(Math.max(0, free - reach), free + reach, (l) => one(law.effort(l - free))),
+      points: sampled(Math.max(0, free - reach), free + reach, (l) => one(effort(l - free))),
     };
   },
   outline(v, m) {

@@ -1,4 +1,5 @@
-import { Torque } from '../../equations/forces';
+import { torqueInBody, torqueInGround } from '../../equations/laws/on-body';
+import { StatedForce, taken } from '../../equations/laws/stated-force';
 import { unit } from '../../geometry/vector';
 import { choice, quantity, ref, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -25,12 +26,11 @@ export const torque = load({
   },
   force: (v, m) => {
     const carrier = v.follows === 'body' ? v.body : m.ground;
-    return new Torque(
-      m.index(v.body),
-      m.index(v.reaction ?? m.ground),
-      m.index(carrier),
-      m.direction(unit(v.direction), carrier),
-      m.magnitude(v.magnitude),
+    return new StatedForce(
+      v.follows === 'body' ? torqueInBody : torqueInGround,
+      [{ bodies: [m.index(v.body), m.index(v.reaction ?? m.ground)], values: m.direction(unit(v.direction), carrier) }],
+      [taken(m.magnitude(v.magnitude))],
+      { readings: { turns: () => true, positive: { effort: 'Positive by the right hand about its axis, on its body.' } } },
     );
   },
   outline: (v, m) => {

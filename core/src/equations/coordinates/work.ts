@@ -17,6 +17,9 @@ function kernelOf({ law, values }: OwnBody): CompiledKernel {
   return kernel;
 }
 
+/** Room that their code needs beside. */
+export const scratchOf = ({ list }: OwnBodies): number => list.reduce((most, o) => Math.max(most, kernelOf(o).scratch), 0);
+
 /** Where kinematics keep what coordinates work on. */
 export interface OwnPlaces {
   readonly r: number;
@@ -27,6 +30,7 @@ export interface OwnPlaces {
   readonly x: number;
   readonly s: number;
   readonly blocks: number;
+  readonly scratch: number;
 }
 
 /** Those bodies at work on the numbers of a machine. */
@@ -40,7 +44,7 @@ export class OwnWork {
     private readonly places: OwnPlaces,
   ) {
     this.numbers = memory.numbers;
-    this.kernels = bodies.list.map((o) => kernelOf(o).in(memory));
+    this.kernels = bodies.list.map((o) => kernelOf(o).at(memory, places.scratch));
   }
 
   /** Tells a body its mass and inertia, and what its law asks for. */

@@ -1,6 +1,6 @@
 /** What equations read of a body, as expressions. */
 import type { Ex } from '../../expressions/arithmetic';
-import { type RotationEx, type VectorEx, plus, spun, toBody, toGround } from '../../expressions/vectors';
+import { type RotationEx, type VectorEx, cross, plus, spun, toBody, toGround } from '../../expressions/vectors';
 import type { Graph } from '../../expressions/graph';
 
 /** Place of the centre of mass (ground axes), rotation, velocity (ground axes), angular velocity (body axes). */
@@ -26,6 +26,10 @@ export function bodyAt(g: Graph, base: number): BodyEx {
 
 /** A point fixed in a body, in ground axes. */
 export const place = (g: Graph, { r, A }: BodyEx, s: VectorEx): VectorEx => plus(g, r, toGround(g, A, s));
+/** Velocity of a point fixed in a body, in ground axes. */
+export const velocity = (g: Graph, { A, v, w }: BodyEx, s: VectorEx): VectorEx => plus(g, v, toGround(g, A, cross(g, w, s)));
+/** Angular velocity of a body, in ground axes. */
+export const spin = (g: Graph, { A, w }: BodyEx): VectorEx => toGround(g, A, w);
 /** A direction fixed in a body, in ground axes. */
 export const direction = (g: Graph, { A }: BodyEx, u: VectorEx): VectorEx => toGround(g, A, u);
 /** A vector of the ground in the axes of a body. */

@@ -3,7 +3,9 @@ import type { Constraint } from '../../equations/constraint';
 import { type BodyEx, moving } from '../../equations/stated/body';
 import type { OwnBody } from '../../equations/coordinates/own';
 import { type Fold, rounded, spinsOf, turningOf } from '../../equations/fold';
-import type { Elementary } from '../../equations/stated/elementary';
+import type { Elementary, NumberKind } from '../../equations/stated/elementary';
+import { powerOf, pushesOf } from '../../equations/laws/derive';
+import type { StatedForce } from '../../equations/laws/stated-force';
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
 import { Graph } from '../../expressions/graph';
@@ -19,6 +21,14 @@ export interface Statement {
   readonly numbers: number;
   /** Left out where it follows nothing. */
   readonly course: number | undefined;
+}
+
+/** A load that is stated: its number among the forces, and where its numbers and what it takes in lie. */
+export interface StatedLoad {
+  readonly force: StatedForce;
+  readonly which: number;
+  readonly numbers: number;
+  readonly inputs: number;
 }
 
 export class MachineEquations {
@@ -50,7 +60,7 @@ export class MachineEquations {
     this.carry();
   }
 
-  private loads(base: number, at: number, count: number): Ex[] {
+  private read(base: number, at: number, count: number): Ex[] {
     return Array.from({ length: count }, (_, k) => this.g.load(base, at + k));
   }
   /** Whether a variable (a motion, then the rows) is a velocity that never differs from zero, or a row that holds once and for all. */
@@ -87,14 +97,14 @@ export class MachineEquations {
   }
   private body(i: number): BodyEx {
     const { r, v, w } = this.places.kinematics,
-      part = (at: number) => this.loads(KINEMATICS, at + 3 * i, 3) as unknown as VectorEx,
+      part = (at: number) => this.read(KINEMATICS, at + 3 * i, 3) as unknown as VectorEx,
       moved = (from: number, x: VectorEx) => x.map((y, k) => (this.moves(i, from + k) ? y : this.g.zero)) as unknown as VectorEx;
     return { r: part(r), A: this.rotation(i), v: moved(0, part(v)), w: moved(3, part(w)) };
   }
   /** The rotation of a body: with what never changes in it, where it turns about one axis or none. */
   private rotation(i: number): RotationEx {
     const { g, fold } = this,
-      A = this.loads(KINEMATICS, this.places.kinematics.A + 9 * i, 9),
+      A = this.read(KINEMATICS, this.places.kinematics.A + 9 * i, 9),
       spins = fold ? spinsOf(fold, i) : 3;
     if (!fold || spins > 1) return A as unknown as RotationEx;
     const turning = turningOf(fold, i);
@@ -154,7 +164,7 @@ export class MachineEquations {
       still: VectorEx = [g.zero, g.zero, g.zero],
       unit = (k: number) => [0, 1, 2].map((j) => (j === k ? g.one : g.zero)) as unknown as VectorEx,
       courses = statements.map(({ course }) =>
-        course === undefined ? ([g.zero, g.zero, g.zero] as const) : (this.loads(OWN, this.places.own.courses + course, 3) as [Ex, Ex, Ex]),
+        course === undefined ? ([g.zero, g.zero, g.zero] as const) : (this.read(OWN, this.places.own.courses + course, 3) as [Ex, Ex, Ex]),
       ),
       byTime = courses.flatMap(([f, f1, f2], i): [Ex, Ex][] =>
         statements[i]!.course === undefined
@@ -182,6 +192,41 @@ export class MachineEquations {
     });
   }
 
+  /** What loads push the bodies with, six numbers each, and the power of each load by its number. */
+  loads(list: readonly StatedLoad[]): { pushes: Ex[]; powers: Map<number, Ex> } {
+    const { g, bodies } = this,
+      pushes = new Array<Ex>(6 * bodies.length).fill(g.zero),
+      powers = new Map<number, Ex>();
+    for (const { force, which, numbers, inputs } of list) {
+      let at = numbers;
+      for (const { bodies: of, values } of force.instances) {
+        const { law } = force,
+          all = [...new Set(of)],
+          does = law.does(
+            g,
+            of.map((b) => bodies[b]!),
+            this.named(law.numbers, values, at) as never,
+            this.read(OWN, inputs, law.inputs),
+          ),
+          six = pushesOf(
+            g,
+            does,
+            all.map((b) => bodies[b]!),
+            (i, k) => this.has(all[i]!, k),
+          );
+        at += values.length;
+        six.forEach((p, i) => p.forEach((x, k) => (pushes[6 * all[i]! + k] = g.add(pushes[6 * all[i]! + k]!, x))));
+        const power = powerOf(
+          g,
+          six,
+          all.map((b) => bodies[b]!),
+        );
+        powers.set(which, g.add(powers.get(which) ?? g.zero, power));
+      }
+    }
+    return { pushes, powers };
+  }
+
   /** Of each coordinate its value and its rate. */
   measure(coordinates: readonly Statement[]): Ex[] {
     const { g, bodies } = this,
@@ -193,8 +238,11 @@ export class MachineEquations {
   }
 
   private numbersOf({ numbers: kinds }: Elementary, values: Float64Array, at: number): Record<string, VectorEx | Ex> {
+    return this.named(kinds, values, this.places.own.numbers + at);
+  }
+  private named(kinds: Readonly<Record<string, NumberKind>>, values: ArrayLike<number>, from: number): Record<string, VectorEx | Ex> {
     let k = 0;
-    const next = () => this.number(values[k]!, this.places.own.numbers + at + k++);
+    const next = () => this.number(values[k]!, from + k++);
     return Object.fromEntries(
       Object.entries(kinds).map(([name, kind]) => [name, kind === 'vector' ? ([next(), next(), next()] as const) : next()]),
     );

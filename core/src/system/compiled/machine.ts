@@ -11,7 +11,7 @@ import type { Kernel, Store } from '../../expressions/plain';
 import { type VectorEx, cross } from '../../expressions/vectors';
 import { CompiledKernel } from '../../kernel/compile';
 import type { Elimination } from '../../linear/elimination';
-import { MachineEquations, type Statement } from './equations';
+import { MachineEquations, type StatedLoad, type Statement } from './equations';
 import { type Factors, factorised, solved } from './factors';
 import { BASES, OWN, type Places } from './places';
 
@@ -40,6 +40,8 @@ export interface Structure {
   readonly places: Places;
   readonly statements: readonly Statement[];
   readonly measured: readonly Statement[];
+  /** Loads that are stated. */
+  readonly loads: readonly StatedLoad[];
   /** Constraints that are no expressions. */
   readonly others: readonly Constraint[];
   readonly masses: Float64Array;
@@ -81,8 +83,17 @@ function solving({ plan, places: { own } }: Structure, { g: of, holds }: Machine
   );
 }
 
+const laws = new WeakMap<object, number>();
+let lawsSeen = 0;
+/** Laws by number: those with a table in them belong to that table alone. */
+function lawNumber(law: object): number {
+  const known = laws.get(law) ?? ++lawsSeen;
+  laws.set(law, known);
+  return known;
+}
+
 /** The same for machines whose equations are the same but for numbers that are neither 0 nor ±1. */
-function keyOf({ statements, measured, others, masses, inertias, letsGo, plan, fold }: Structure): string {
+function keyOf({ statements, measured, loads, others, masses, inertias, letsGo, plan, places, fold }: Structure): string {
   const exact = (x: number) => (x === 0 || x === 1 || x === -1 ? x : 'x'),
     signs = (list: ArrayLike<number>) => Array.from(list, (x) => exact(fold ? rounded(x) : x)).join();
   const ends = (c: Constraint) => [c.row, c.a, c.b, c.more];
@@ -93,6 +104,7 @@ function keyOf({ statements, measured, others, masses, inertias, letsGo, plan, f
       signs(values),
       course,
     ]),
+    loads.map(({ force, which }) => [which, lawNumber(force.law), force.instances.map(({ bodies, values }) => [bodies, signs(values)])]),
     others.map((c) => [
       ends(c),
       c.rows,
@@ -100,6 +112,7 @@ function keyOf({ statements, measured, others, masses, inertias, letsGo, plan, f
     ]),
     signs(masses),
     signs(inertias),
+    places.own,
     Array.from(letsGo).join(''),
     Array.from(plan.place).join(),
     plan.light,
@@ -143,7 +156,8 @@ function compiled(s: Structure): MachineKernels {
   const off = new Map(Array.from(letsGo).flatMap((lets, row): [number, Ex][] => (lets ? [[row, g.load(OWN, own.off + row)]] : [])));
   const factors = factorised(g, plan, mass, G, off, (row) => g.load(OWN, own.weights + row));
 
-  const applied = (i: number, k: number) => g.load(OWN, own.F + 6 * i + k);
+  const { pushes, powers } = equations.loads(s.loads),
+    applied = (i: number, k: number) => g.add(pushes[6 * i + k]!, g.load(OWN, own.F + 6 * i + k));
   const forces = equations.bodies.slice(0, -1).flatMap(({ w }, i) => {
     const inertia = (k: number) => [0, 1, 2].reduce((sum, j) => g.add(sum, g.multiply(mass.inertias[9 * i + 3 * k + j]!, w[j]!)), g.zero);
     const gyroscopic = cross(g, w, [inertia(0), inertia(1), inertia(2)] as VectorEx);
@@ -170,7 +184,12 @@ function compiled(s: Structure): MachineKernels {
   return {
     accelerate: new CompiledKernel(
       g,
-      [...linear, ...news(at(own.gamma, gamma)), ...at(own.solution, solution).filter((_, k) => plan.place[k]! >= 0)],
+      [
+        ...linear,
+        ...ofRows(own.powers, powers),
+        ...news(at(own.gamma, gamma)),
+        ...at(own.solution, solution).filter((_, k) => plan.place[k]! >= 0),
+      ],
       BASES,
     ),
     linearise: new CompiledKernel(g, linear, BASES),

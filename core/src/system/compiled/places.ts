@@ -15,8 +15,12 @@ export type Sizes = Readonly<
     | 'numbers'
     /** Value, rate and second rate of what each driven coordinate follows. */
     | 'courses'
+    /** Of loads that are stated: their numbers, what they take in and what they write. */
+    | 'loads'
     /** Six to a body and to the ground: applied forces. */
     | 'F'
+    /** Of each applied force, W. */
+    | 'powers'
     /** Of each row, 1 while it does not hold. */
     | 'off'
     /** Of each row what it adds to M, where a body it touches has next to no inertia. */

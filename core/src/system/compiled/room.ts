@@ -1,10 +1,12 @@
 /** The memory of one machine: its kinematics, and behind them all that its equations read and write. */
 import type { Constraint } from '../../equations/constraint';
 import { Kinematics, kinematicPlaces } from '../../equations/kinematics';
+import type { Force } from '../../equations/forces';
+import { StatedForce } from '../../equations/laws/stated-force';
 import type { Kernel } from '../../expressions/plain';
 import { placed } from '../../kernel/memory';
 import type { Elimination } from '../../linear/elimination';
-import type { Statement } from './equations';
+import type { StatedLoad, Statement } from './equations';
 import type { Machine, MachineKernels } from './machine';
 import type { Places, Sizes } from './places';
 
@@ -19,6 +21,8 @@ export class Room {
   readonly statements: readonly Statement[];
   /** Of the coordinates that are measured, those that are expressions. */
   readonly measured: readonly Statement[];
+  /** Loads that are stated. */
+  readonly loads: readonly StatedLoad[];
   private readonly sizes: Sizes;
   /** Where its own numbers begin. */
   readonly from: number;
@@ -30,8 +34,10 @@ export class Room {
     coordinates: readonly Constraint[],
     masses: Float64Array,
     inertias: Float64Array,
+    forces: readonly Force[],
   ) {
     const { bodies, rows, size, length, own: owning } = plan;
+    const loads = forces.filter((f) => f instanceof StatedForce);
     let numbers = 0,
       courses = 0;
     const stated = (constraint: Constraint): Statement[] => {
@@ -49,7 +55,9 @@ export class Room {
       inertias: 9 * bodies,
       numbers,
       courses,
+      loads: loads.reduce((s, l) => s + l.room, 0),
       F: 6 * (bodies + 1),
+      powers: forces.length,
       off: rows,
       weights: rows,
       G: plan.rowAt.length,
@@ -72,6 +80,12 @@ export class Room {
     this.view('masses').set(masses);
     this.view('inertias').set(inertias);
     this.K.own?.tell(masses, inertias);
+    let load = this.from + own.loads;
+    for (const l of loads) {
+      l.settle(this.K, load);
+      load += l.room;
+    }
+    this.loads = forces.flatMap((force, which) => (force instanceof StatedForce ? [{ force, which, ...force.placesFrom(this.from) }] : []));
     for (const { constraint, numbers, course } of [...this.statements, ...this.measured])
       constraint.statement!.settle(
         this.K.memory,

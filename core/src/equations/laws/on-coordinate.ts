@@ -1,0 +1,209 @@
+/**
+ * Loads on a joint coordinate: what they give, or store and lose, told by the coordinate q (whole turns counted) and its rate. Positive efforts push the
+ * joint's second body in the positive sense of the joint.
+ */
+import type { Ex } from '../../expressions/arithmetic';
+import { Direction } from '../../expressions/derivative';
+import type { Graph } from '../../expressions/graph';
+import type { Freedom } from '../freedom';
+import type { Kinematics } from '../kinematics';
+import { freedomReadings } from '../load-readings';
+import { moving } from '../stated/body';
+import type { Elementary, Given, NumberKind } from '../stated/elementary';
+import { linear } from './elastic';
+import type { Does, ForceLaw } from './law';
+import { type Beside, type Input, StatedForce, taken } from './stated-force';
+
+/** A joint coordinate, and its value with whole turns counted where that matters. */
+interface Coordinate {
+  readonly freedom: Freedom;
+  value(K: Kinematics): number;
+}
+
+export interface EffortLaw<N extends Readonly<Record<string, NumberKind>> = Readonly<Record<string, NumberKind>>> {
+  readonly name: string;
+  readonly numbers: N;
+  /** Values that it takes in. */
+  readonly inputs: number;
+  does(
+    g: Graph,
+    q: Ex,
+    rate: Ex,
+    n: Given<N>,
+    inputs: readonly Ex[],
+  ): {
+    effort?: Ex;
+    potential?: Ex;
+    dissipation?: Ex;
+    stored?: Ex;
+    corners?: readonly Ex[];
+    /** What it tells of as its deflection. */
+    deflection?: Ex;
+  };
+}
+/** A law whose function knows the names of its numbers. */
+export const effortLaw = <const N extends Readonly<Record<string, NumberKind>>>(law: EffortLaw<N>): EffortLaw =>
+  law as unknown as EffortLaw;
+
+/** Effort in all. @param does by the expressions q and rate */
+function effortOf(g: Graph, q: Ex, rate: Ex, { effort, potential, dissipation }: ReturnType<EffortLaw['does']>): Ex {
+  const by = (x: Ex) => new Direction(g, new Map([[x, g.one]]));
+  let sum = effort ?? g.zero;
+  if (potential !== undefined) sum = g.subtract(sum, by(q).of(potential));
+  return dissipation === undefined ? sum : g.subtract(sum, by(rate).of(dissipation));
+}
+
+/** What a load does that works by an effort. */
+function told(g: Graph, law: EffortLaw, q: Ex, rate: Ex, n: never, inputs: readonly Ex[]): Does {
+  const does = law.does(g, q, rate, n, inputs),
+    effort = effortOf(g, q, rate, does);
+  return {
+    works: [[effort, rate]],
+    stored: does.potential ?? does.stored ?? g.zero,
+    corners: does.corners ?? [],
+    tells: () => ({ effort: [effort], rate: [rate], ...(does.deflection === undefined ? {} : { deflection: [does.deflection] }) }),
+  };
+}
+
+const laws = new Map<EffortLaw, Map<Elementary, ForceLaw>>();
+/** A law of efforts on the coordinate that an elementary equation measures. Its first input is what whole turns add to that. */
+function onElementary(law: EffortLaw, e: Elementary): ForceLaw {
+  const known = laws.get(law) ?? new Map<Elementary, ForceLaw>();
+  laws.set(law, known);
+  let made = known.get(e);
+  if (!made) {
+    const named = (n: Readonly<Record<string, NumberKind>>, of: string) =>
+      Object.fromEntries(Object.entries(n).map(([k, x]) => [of + k, x]));
+    made = {
+      name: `${law.name}, ${e.name}`,
+      bodies: 2,
+      numbers: { ...named(e.numbers, 'joint '), ...named(law.numbers, 'own ') },
+      inputs: 1 + law.inputs,
+      does(g, [a, b], n, [turns, ...inputs]): Does {
+        const of = (prefix: string) =>
+          Object.fromEntries(Object.entries(n).flatMap(([k, x]) => (k.startsWith(prefix) ? [[k.slice(prefix.length), x]] : [])));
+        const phi = e.phi(g, a!, b!, of('joint ') as never, g.zero)[0]!,
+          rate = new Direction(g, new Map([a!, b!].flatMap((x) => moving(g, x, x.v, x.w)))).of(phi);
+        return told(g, law, g.add(phi, turns!), rate, of('own ') as never, inputs);
+      },
+    };
+    known.set(e, made);
+  }
+  return made;
+}
+
+const given = new Map<EffortLaw, ForceLaw>();
+/** The same on a coordinate that is no expression: it takes in the coordinate, and the twelve numbers of its row. */
+function onGiven(law: EffortLaw): ForceLaw {
+  const made: ForceLaw = given.get(law) ?? {
+    name: `${law.name}, on a row`,
+    bodies: 2,
+    numbers: law.numbers,
+    inputs: 1 + 12 + law.inputs,
+    does(g, bodies, n, [q, ...inputs]): Does {
+      const velocities = bodies.flatMap((b) => [...b.v, ...b.w]),
+        rate = velocities.reduce((sum, u, k) => g.add(sum, g.multiply(inputs[k]!, u)), g.zero);
+      return told(g, law, q!, rate, n as never, inputs.slice(12));
+    },
+  };
+  given.set(law, made);
+  return made;
+}
+
+/** A load by a law of efforts. @param coordinate whole turns counted where that matters */
+export function onCoordinate(
+  coordinate: Coordinate,
+  law: EffortLaw,
+  values: readonly number[],
+  inputs: readonly Input[] = [],
+  beside: Omit<Beside, 'readings'> = {},
+): StatedForce {
+  const { freedom } = coordinate,
+    { statement, a, b } = freedom.equation,
+    readings = { ...beside, readings: freedomReadings(freedom) };
+  if (statement)
+    return new StatedForce(
+      onElementary(law, statement.equation),
+      [{ bodies: [a, b], values: [...statement.values, ...values] }],
+      [taken({ at: (K) => coordinate.value(K) - freedom.value(K) }), ...inputs],
+      readings,
+    );
+  const row: Input = { count: 12, fill: (K, _t, to, at) => to.set(freedom.row(K), at) };
+  return new StatedForce(onGiven(law), [{ bodies: [a, b], values }], [taken({ at: (K) => coordinate.value(K) }), row, ...inputs], readings);
+}
+
+/** Spring and damper: −k (q − q₀) − c q̇ − preload. */
+export const jointSpring = effortLaw({
+  name: 'joint spring',
+  numbers: { stiffness: 'number', damping: 'number', rest: 'number', preload: 'number' },
+  inputs: 0,
+  does(g, q, rate, { stiffness, damping, rest, preload }) {
+    const x = g.subtract(q, rest);
+    return {
+      potential: linear(stiffness, preload).energy(g, x),
+      dissipation: g.multiply(g.multiply(g.constant(0.5), damping), g.square(rate)),
+      deflection: x,
+    };
+  },
+});
+
+/**
+ * An actuator: the effort commanded, no more than its limit, and less the faster it already goes that way: at the top speed it can push no further, and
+ * braking is not limited by speed.
+ */
+const actuatorOf = (limited: boolean, slowing: boolean) =>
+  effortLaw({
+    name: `actuator${limited ? ', limited' : ''}${slowing ? ' by speed' : ''}`,
+    numbers: { limit: 'number', fastest: 'number' },
+    inputs: 1,
+    does(g, _q, rate, { limit, fastest }, [command]) {
+      if (!limited) return { effort: command! };
+      const going = slowing ? g.divide(g.multiply(rate, g.apply('sign', command!)), fastest) : g.zero,
+        most = g.multiply(limit, g.least(g.one, g.most(g.zero, g.subtract(g.one, going))));
+      return { effort: g.most(g.negate(most), g.least(most, command!)) };
+    },
+  });
+const actuators = { free: actuatorOf(false, false), limited: actuatorOf(true, false), slowing: actuatorOf(true, true) };
+/** Its law, by what limits it. */
+export const actuator = (limit: number | undefined, fastest: number | undefined): EffortLaw =>
+  actuators[limit === undefined ? 'free' : fastest === undefined ? 'limited' : 'slowing'];
+
+/** End stops: beyond an end a spring and damper push back; they never pull. */
+const stopsOf = (lower: boolean, upper: boolean) =>
+  effortLaw({
+    name: `stops${lower ? ', lower' : ''}${upper ? ', upper' : ''}`,
+    numbers: { lower: 'number', upper: 'number', stiffness: 'number', damping: 'number' },
+    inputs: 0,
+    does(g, q, rate, n) {
+      const ends = [
+          ...(lower ? [{ sense: 1, room: g.subtract(q, n.lower) }] : []),
+          ...(upper ? [{ sense: -1, room: g.subtract(n.upper, q) }] : []),
+        ],
+        all = ends.map(({ sense, room }) => {
+          const depth = g.most(g.zero, g.negate(room)),
+            closing = sense > 0 ? rate : g.negate(rate),
+            push = g.choose(
+              g.zero,
+              depth,
+              g.most(g.zero, g.subtract(g.multiply(n.stiffness, depth), g.multiply(n.damping, closing))),
+              g.zero,
+            );
+          return { depth, effort: sense > 0 ? push : g.negate(push), past: sense > 0 ? g.negate(depth) : depth };
+        }),
+        sum = (list: readonly Ex[]) => list.reduce((x, y) => g.add(x, y), g.zero);
+      return {
+        effort: sum(all.map((x) => x.effort)),
+        stored: sum(all.map(({ depth }) => g.multiply(g.multiply(g.constant(0.5), n.stiffness), g.square(depth)))),
+        corners: ends.map((x) => x.room),
+        deflection: sum(all.map((x) => x.past)),
+      };
+    },
+  });
+const stopLaws = new Map<string, EffortLaw>();
+/** Their law, by which ends there are. */
+export function stops(lower: boolean, upper: boolean): EffortLaw {
+  const key = `${lower}${upper}`,
+    law = stopLaws.get(key) ?? stopsOf(lower, upper);
+  stopLaws.set(key, law);
+  return law;
+}

@@ -1,0 +1,213 @@
+/** A load that is stated by its law: all that is asked of it is derived from that and compiled once for all loads of its kind. */
+import type { Ex } from '../../expressions/arithmetic';
+import type { Program } from '../../formula/program';
+import { CompiledKernel } from '../../kernel/compile';
+import type { Force } from '../forces';
+import type { Kinematics } from '../kinematics';
+import type { LoadReadings } from '../load-readings';
+import type { Fired, Watch } from '../watch';
+import { basesOf, deriveForce } from './derive';
+import type { ForceLaw } from './law';
+
+/** What all loads of a kind share. */
+interface Kind {
+  readonly push: CompiledKernel;
+  readonly tell: CompiledKernel;
+  /** Where in what it tells each part begins. */
+  readonly parts: Readonly<Record<'corners' | 'effort' | 'deflection' | 'rate' | 'end', number>>;
+  readonly smooth: boolean;
+}
+const kinds = new WeakMap<ForceLaw, Kind>();
+function kindOf(law: ForceLaw): Kind {
+  let kind = kinds.get(law);
+  if (!kind) {
+    const { g, pushes, stored, corners, effort, deflection, rate, smooth } = deriveForce(law),
+      { out, count } = basesOf(law);
+    const compiled = (list: readonly Ex[]) =>
+      new CompiledKernel(
+        g,
+        list.map((x, offset) => ({ base: out, offset, x })),
+        count,
+      );
+    const parts = { corners: 1, effort: 1 + corners.length, deflection: 0, rate: 0, end: 0 };
+    parts.deflection = parts.effort + effort.length;
+    parts.rate = parts.deflection + deflection.length;
+    parts.end = parts.rate + rate.length;
+    kind = { push: compiled(pushes.flat()), tell: compiled([stored, ...corners, ...effort, ...deflection, ...rate]), parts, smooth };
+    kinds.set(law, kind);
+  }
+  return kind;
+}
+
+/** Values that a load takes in. */
+export interface Input {
+  /** Writes them from a place on. */
+  fill(K: Kinematics, t: number, to: Float64Array, at: number): void;
+  /** How many they are. */
+  readonly count: number;
+  readonly programs?: readonly Program[];
+}
+/** One value: of a formula, or of anything that is known at a state. */
+export const taken = (of: { at(K: Kinematics, t: number): number; readonly programs?: readonly Program[] }): Input => ({
+  count: 1,
+  fill(K, t, to, at) {
+    to[at] = of.at(K, t);
+  },
+  ...(of.programs ? { programs: of.programs } : {}),
+});
+/** A value that stays. */
+export const constantly = (x: number): Input => taken({ at: () => x });
+
+/** On which bodies a law acts, and what it is told there. */
+export interface Instance {
+  readonly bodies: readonly number[];
+  readonly values: readonly number[];
+}
+
+/** What a load adds to its law. */
+export interface Beside {
+  /** Of what it tells: what a positive value means, in words, and which parts turn. */
+  readonly readings?: Pick<LoadReadings, 'positive' | 'turns' | 'axes'>;
+  /** What is told when a corner is passed. @param side 1 where it becomes positive, −1 where it becomes negative */
+  passed?(corner: number, side: 1 | -1, K: Kinematics): Fired | undefined;
+  /** Whether the posture is past a limit it sets, by its corners. */
+  readonly limits?: true;
+}
+
+export class StatedForce implements Force {
+  readonly bodies: readonly number[];
+  readonly programs: readonly Program[];
+  readonly smooth: boolean;
+  readonly readings?: LoadReadings;
+  readonly watches?: readonly Watch[];
+  readonly beyond?: (K: Kinematics) => boolean;
+  private readonly kind: Kind;
+  private readonly sides: (1 | -1)[];
+  /** Where its numbers lie, those that it takes in, and what it writes. */
+  private home: { K: Kinematics; numbers: number; inputs: number; out: number } | undefined;
+  private push: readonly (() => void)[] = [];
+  private tell: readonly (() => void)[] = [];
+
+  constructor(
+    readonly law: ForceLaw,
+    readonly instances: readonly Instance[],
+    private readonly inputs: readonly Input[] = [],
+    { readings, passed, limits }: Beside = {},
+  ) {
+    this.kind = kindOf(law);
+    this.bodies = [...new Set(instances.flatMap((i) => i.bodies))];
+    this.programs = inputs.flatMap((i) => i.programs ?? []);
+    this.smooth = this.kind.smooth && !this.programs.some((p) => p.varies);
+    const { parts } = this.kind,
+      corners = parts.effort - parts.corners;
+    this.sides = Array.from({ length: corners }, () => 1);
+    if (corners > 0)
+      this.watches = this.sides.map((_, i): Watch => ({
+        value: (K) => this.sides[i]! * this.corner(i, K),
+        fire: (K) => {
+          const side = (this.sides[i] = this.sides[i] === 1 ? -1 : 1);
+          return passed?.(i, side, K);
+        },
+      }));
+    if (limits) this.beyond = (K) => this.sides.some((_, i) => this.corner(i, K) < 0);
+    if (readings) this.readings = this.told(readings);
+  }
+
+  private told(readings: NonNullable<Beside['readings']>): LoadReadings {
+    const { parts } = this.kind,
+      count = parts.deflection - parts.effort;
+    return {
+      parts: count === 6 ? 6 : 1,
+      ...readings,
+      effort: (K, t, part) => this.read(K, t, parts.effort + part),
+      ...(parts.rate > parts.deflection
+        ? { deflection: (K: Kinematics, t: number, part: number) => this.read(K, t, parts.deflection + part) }
+        : {}),
+      ...(parts.end > parts.rate ? { rate: (K: Kinematics, t: number, part: number) => this.read(K, t, parts.rate + part) } : {}),
+    };
+  }
+
+  /** Numbers for which it needs a place. */
+  get room(): number {
+    const { law, instances, kind } = this;
+    return instances.reduce((s, i) => s + i.values.length, 0) + law.inputs + Math.max(6 * law.bodies, kind.parts.end) + this.scratch;
+  }
+  private get scratch(): number {
+    return Math.max(this.kind.push.scratch, this.kind.tell.scratch);
+  }
+  /** Its numbers are to lie there from now on. */
+  settle(K: Kinematics, from: number): void {
+    const { law, instances, kind } = this,
+      { memory, at } = K;
+    let numbers = from;
+    for (const { values } of instances) {
+      memory.numbers.set(values, numbers);
+      numbers += values.length;
+    }
+    const inputs = numbers,
+      out = inputs + law.inputs;
+    this.home = { K, numbers: from, inputs, out };
+    const brought = (compiled: CompiledKernel): (() => void)[] => {
+      let own = from;
+      const kernel = compiled.at(memory, from + this.room - this.scratch);
+      return instances.map(({ bodies, values }) => {
+        const bases = bodies.flatMap((b) => [at.r + 3 * b, at.A + 9 * b, at.v + 3 * b, at.w + 3 * b]),
+          place = own;
+        own += values.length;
+        return kernel.bind(undefined, ...bases, place, inputs, out) as () => void;
+      });
+    };
+    this.push = brought(kind.push);
+    this.tell = brought(kind.tell);
+  }
+  /** Where its numbers and inputs lie, relative to a place. */
+  placesFrom(from: number): { numbers: number; inputs: number } {
+    const { numbers, inputs } = this.home!;
+    return { numbers: numbers - from, inputs: inputs - from };
+  }
+
+  /** Takes in what formulas say. */
+  take(K: Kinematics, t: number): void {
+    const { inputs } = this,
+      { numbers } = K.memory;
+    for (let i = 0, at = this.home!.inputs; i < inputs.length; at += inputs[i++]!.count) inputs[i]!.fill(K, t, numbers, at);
+  }
+  apply(K: Kinematics, t: number, F: Float64Array): void {
+    this.take(K, t);
+    const { numbers } = K.memory,
+      { out } = this.home!,
+      { instances } = this;
+    for (let i = 0; i < instances.length; i++) {
+      this.push[i]!();
+      const { bodies } = instances[i]!;
+      for (let j = 0; j < bodies.length; j++) {
+        const p = 6 * bodies[j]!,
+          q = out + 6 * j;
+        for (let k = 0; k < 6; k++) F[p + k] = F[p + k]! + numbers[q + k]!;
+      }
+    }
+  }
+
+  private read(K: Kinematics, t: number, what: number, instance = 0): number {
+    this.take(K, t);
+    this.tell[instance]!();
+    return K.memory.numbers[this.home!.out + what]!;
+  }
+  private corner(i: number, K: Kinematics): number {
+    return this.read(K, 0, this.kind.parts.corners + i);
+  }
+  begin(K: Kinematics): void {
+    for (let i = 0; i < this.sides.length; i++) this.sides[i] = this.corner(i, K) < 0 ? -1 : 1;
+  }
+  energy(K: Kinematics, t: number): number {
+    let sum = 0;
+    for (let i = 0; i < this.instances.length; i++) sum += this.read(K, t, 0, i);
+    return sum;
+  }
+  energyOf(body: number, K: Kinematics, t: number): number {
+    return this.instances.reduce(
+      (sum, { bodies }, i) => (bodies.length === 1 && bodies[0] === body ? sum + this.read(K, t, 0, i) : sum),
+      0,
+    );
+  }
+}
