@@ -27,7 +27,10 @@ export class AppliedForces {
     this.reacting = forces.some((f) => f.react);
   }
 
-  /** All that does not follow from constraint forces. @param stated whether compiled equations apply those that are stated, which only take in what they need */
+  /**
+   * All that does not follow from constraint forces.
+   * @param stated whether compiled equations apply those that are stated, which then only take in what they need
+   */
   apply(K: Kinematics, t: number, stated: boolean): void {
     const { forces, own, powers } = this;
     this.F.fill(0);

@@ -1,0 +1,215 @@
+/**
+ * Loads stated by what they do: for every kind there is, what is derived from it against differences. A new kind fails here until it has an example, and
+ * is tested by having one.
+ */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type Model, type RawElement, build } from '../src';
+import type { Kinematics } from '../src/equations/kinematics';
+import { basesOf, deriveForce } from '../src/equations/laws/derive';
+import { StatedForce } from '../src/equations/laws/stated-force';
+import { moving } from '../src/equations/stated/body';
+import type { Ex } from '../src/expressions/arithmetic';
+import { Direction } from '../src/expressions/derivative';
+import { Plain } from '../src/expressions/plain';
+import { kindsOf } from '../src/model/kinds';
+import { model } from './models';
+
+const e = (list: object[]) => list as RawElement[];
+const BETWEEN = { bodies: ['One', 'Two'], at: ['P', 'Q'] };
+const CURVE = [
+  [-2, -300],
+  [0, 10],
+  [2, 150],
+];
+
+/** An example of every kind, or several where it has more than one law; `loses` where it takes energy. */
+const EXAMPLES: Readonly<Record<string, readonly (object & { loses?: true; coded?: true })[]>> = {
+  gravity: [{}, { factor: 't / (1 s) + 1' }],
+  force: [
+    { body: 'One', at: 'P', direction: [1, 2, 3], magnitude: '20 N' },
+    { body: 'One', at: 'P', direction: [1, 2, 3], follows: 'body', magnitude: '20 N' },
+  ],
+  torque: [
+    { body: 'One', reaction: 'Two', direction: [1, 2, 3], magnitude: '20 N*m' },
+    { body: 'One', direction: [1, 2, 3], follows: 'body', magnitude: '20 N*m' },
+  ],
+  'line-force': [{ ...BETWEEN, magnitude: '20 N' }],
+  drag: [{ body: 'One', at: 'P', linear: '2 N*s/m', quadratic: '3 N*s^2/m^2', loses: true }],
+  float: [{ body: 'One', at: 'P', radius: '0.9 m', level: '0.1 m' }],
+  spring: [
+    { ...BETWEEN, stiffness: '200 N/m', preload: '3 N' },
+    { ...BETWEEN, stiffness: '200 N/m', damping: '8 N*s/m', loses: true },
+    { ...BETWEEN, stiffness: '200 N/m', damping: '8 N*s/m', only: 'tension', loses: true },
+    { ...BETWEEN, stiffness: '200 N/m', free: '3 m', only: 'compression' },
+    { ...BETWEEN, curve: 'Curve', preload: '3 N' },
+  ],
+  cable: [
+    { bodies: ['Ground', 'One', 'One', 'Two'], at: ['O', 'P', 'One middle', 'Q'], stiffness: '200 N/m', free: '0.1 m' },
+    { ...BETWEEN, stiffness: '200 N/m', free: '0.1 m', damping: '3 N*s/m', loses: true },
+  ],
+  bushing: [
+    { bodies: ['One', 'Two'], at: ['P', 'Q'], stiffness: ['10 N/m', '20 N/m', '30 N/m'], torsion: ['3 N*m/rad', '4 N*m/rad', '5 N*m/rad'] },
+    {
+      bodies: ['One', 'Two'],
+      at: ['P', 'Q'],
+      stiffness: ['10 N/m', '20 N/m', '30 N/m'],
+      torsion: ['3 N*m/rad', '4 N*m/rad', '5 N*m/rad'],
+      damping: ['1 N*s/m', '2 N*s/m', '3 N*s/m'],
+      torsionDamping: ['1 N*m*s/rad', '2 N*m*s/rad', '3 N*m*s/rad'],
+      curveX: 'Curve',
+      loses: true,
+    },
+  ],
+  field: [
+    {
+      bodies: ['One', 'Two'],
+      at: ['P', 'Q'],
+      stiffness: Array.from({ length: 6 }, (_, i) => Array.from({ length: 6 }, (_x, j) => (i === j ? 20 + i : 1))),
+    },
+  ],
+  beam: [{ ...BETWEEN, axial: '200 N', bendingY: '20 N*m^2', torsion: '10 N*m^2', damping: '10 ms', loses: true }],
+  'joint-spring': [
+    { joint: 'Pin', stiffness: '20 N*m/rad', rest: '0.3 rad', preload: '2 N*m' },
+    { joint: 'Slide', stiffness: '20 N/m', damping: '3 N*s/m', loses: true },
+    { joint: 'Track', stiffness: '20 N/m', damping: '3 N*s/m', loses: true, coded: true },
+  ],
+  actuator: [
+    { joint: 'Pin', effort: '3 N*m' },
+    { joint: 'Pin', effort: '30 N*m', limit: '20 N*m' },
+    { joint: 'Slide', effort: '-30 N', limit: '20 N', topSpeed: '9 m/s' },
+  ],
+  'joint-stop': [
+    { joint: 'Slide', lower: '-0.01 m', upper: '0.01 m', stiffness: '500 N/m' },
+    { joint: 'Pin', upper: '-3 rad', stiffness: '500 N*m/rad', damping: '2 N*m*s/rad', loses: true },
+    { joint: 'Slide', lower: '-1 m', law: 'impulse', coded: true },
+  ],
+  'joint-friction': [{ joint: 'Pin', static: 0.1, sliding: 0.1, coded: true }],
+};
+
+const machine = (load: object): Model => {
+  const { loses: _l, coded: _c, ...fields } = load as { loses?: true; coded?: true };
+  return model('Loads', {
+    tables: e([{ name: 'Curve', from: 'm', to: 'N', data: CURVE, between: 'akima', beyond: 'extend' }]),
+    points: e([
+      { name: 'O', at: [0, 0, 0] },
+      { name: 'P', body: 'One', at: [0.4, 0.1, -0.2] },
+      { name: 'One middle', body: 'One', at: [0.1, -0.1, 0.1] },
+      { name: 'Q', body: 'Two', at: [-0.3, 0.2, 0.1] },
+      { name: 'T1', at: [-2, 0, 0] },
+      { name: 'T2', at: [0, 1, 0] },
+      { name: 'T3', at: [2, 0, 1] },
+      { name: 'Rider', body: 'Two', at: [0, 0, 0] },
+    ]),
+    bodies: e([
+      { name: 'One', mass: 2, inertia: [1, 2, 2.5] },
+      { name: 'Two', mass: 3, inertia: [2, 1, 2.5] },
+    ]),
+    joints: e([
+      { name: 'Pin', kind: 'revolute', bodies: ['Ground', 'One'], at: ['O'], axis: [1, 2, 2] },
+      { name: 'Slide', kind: 'prismatic', bodies: ['One', 'Two'], at: ['P', 'Q'], axis: [2, -1, 2] },
+      ...(JSON.stringify(fields).includes('Track')
+        ? [{ name: 'Track', kind: 'point-on-curve', bodies: ['Ground', 'Two'], at: ['Rider'], through: ['T1', 'T2', 'T3'] }]
+        : []),
+    ]),
+    loads: e([{ name: 'Load', ...fields }]),
+  });
+};
+
+/** A system with the two bodies anywhere, moving anyhow: loads are asked, not joints. */
+const number = fc.integer({ min: -1000, max: 1000 }).map((x) => x / 1000);
+const state = fc.record({ q: fc.array(number, { minLength: 12, maxLength: 12 }), u: fc.array(number, { minLength: 12, maxLength: 12 }) });
+function take(K: Kinematics, { q, u }: { q: readonly number[]; u: readonly number[] }): void {
+  const y = new Float64Array(K.whole.size);
+  [0, 1].forEach((b) => y.set([...q.slice(6 * b, 6 * b + 3), 1.5, ...q.slice(6 * b + 3, 6 * b + 6)], 7 * b));
+  y.set(u, 14);
+  K.loadWhole(y);
+}
+const H = 1e-5;
+
+describe.each(kindsOf('loads').map((k) => [k.kind] as const))('%s', (kind) => {
+  it('has an example', () => expect(EXAMPLES[kind]).toBeDefined());
+  it.each((EXAMPLES[kind] ?? []).map((x, i) => [i + 1, x] as const))('example %i', (_i, example) => {
+    const built = build(machine({ kind, ...example })),
+      m = built.mechanism;
+    if (!m) throw new Error(JSON.stringify(built.diagnoses));
+    const { force } = m.assembly.forces[0]!,
+      { K } = m.system;
+    if (!(force instanceof StatedForce)) return expect(example.coded).toBe(true);
+    const F = () => {
+      const out = new Float64Array(18);
+      force.apply(K, 0.5, out);
+      return out;
+    };
+    const motion = () => [0, 1].flatMap((b) => [...K.v.subarray(3 * b, 3 * b + 3), ...K.w.subarray(3 * b, 3 * b + 3)]);
+    const power = () =>
+      F()
+        .subarray(0, 12)
+        .reduce((s, f, k) => s + f * motion()[k]!, 0);
+
+    const { law } = force,
+      derived = deriveForce(law),
+      { g, bodies, pushes } = derived,
+      bases = basesOf(law);
+    // derivatives of what it pushes with: along the motion while the velocities stay, and by the velocities alone
+    const along = new Direction(g, new Map(bodies.flatMap((b) => moving(g, b, b.v, b.w)))),
+      by = new Direction(g, new Map(bodies.flatMap((b) => [...b.v, ...b.w].map((u): [Ex, Ex] => [u, u])))),
+      list = [...pushes.flat().map((x) => along.of(x)), ...pushes.flat().map((x) => by.of(x))],
+      plain = new Plain(g, list);
+    const derivatives = () => {
+      const out = [new Float64Array(18), new Float64Array(18)],
+        places = force.placesFrom(0);
+      let at = places.numbers;
+      force.take(K, 0.5);
+      for (const { bodies: of, values } of force.instances) {
+        const where = new Array<number>(bases.count).fill(0);
+        of.forEach((b, i) => [K.at.r + 3 * b, K.at.A + 9 * b, K.at.v + 3 * b, K.at.w + 3 * b].forEach((p, k) => (where[4 * i + k] = p)));
+        where[bases.numbers] = at;
+        where[bases.inputs] = places.inputs;
+        at += values.length;
+        plain.evaluate(K.memory.numbers, where);
+        list.forEach((x, j) => {
+          const half = j < list.length / 2 ? 0 : 1,
+            k = j % (list.length / 2);
+          out[half]![6 * of[Math.floor(k / 6)]! + (k % 6)]! += plain.value(x);
+        });
+      }
+      return out;
+    };
+    const close = (x: number, y: number, size: number) => Math.abs(x - y) <= 2e-4 * size + 1e-6;
+    fc.assert(
+      fc.property(state, (s) => {
+        take(K, s);
+        const u = motion(),
+          step = new Float64Array(m.system.motions);
+        step.set(u);
+        const [posture, velocity] = derivatives(),
+          P = power(),
+          at = (h: number, what: 'posture' | 'velocity') => {
+            take(K, s);
+            if (what === 'posture') K.displace(step, h);
+            else K.quicken(step, h);
+            return { F: F(), E: force.energy(K, 0.5) };
+          };
+        const [before, after, slower, faster] = [at(-H, 'posture'), at(H, 'posture'), at(-H, 'velocity'), at(H, 'velocity')],
+          size = 1 + Math.max(...after.F.map(Math.abs), ...posture!.map(Math.abs), ...velocity!.map(Math.abs));
+        // beside a corner differences say nothing
+        const corner = before.F.some((f, k) => Math.abs(f - 2 * at(0, 'posture').F[k]! + after.F[k]!) > 1e-6 * size);
+        if (corner) return;
+        const given = law.name.endsWith('on a row');
+        for (let k = 0; k < 12; k++) {
+          if (!given) expect(close(posture![k]!, (after.F[k]! - before.F[k]!) / (2 * H), size)).toBe(true);
+          expect(close(velocity![k]!, (faster.F[k]! - slower.F[k]!) / (2 * H), size)).toBe(true);
+        }
+        // off its curve a path length says nothing of energies
+        if (given) return;
+        // what it gives is what it stores less what it loses
+        const stores = derived.stored !== g.zero,
+          lost = -P - (after.E - before.E) / (2 * H);
+        if (example.loses) expect(lost).toBeGreaterThan(-1e-4 * size);
+        else if (stores) expect(Math.abs(lost)).toBeLessThan(1e-4 * size);
+      }),
+      { numRuns: 40 },
+    );
+  });
+});
