@@ -88,7 +88,7 @@ const EXAMPLES: Readonly<Record<string, readonly (object & { loses?: true; coded
 };
 
 const machine = (load: object): Model => {
-  const { loses: _l, coded: _c, ...fields } = load as { loses?: true; coded?: true };
+  const fields = Object.fromEntries(Object.entries(load).filter(([key]) => key !== 'loses' && key !== 'coded'));
   return model('Loads', {
     tables: e([{ name: 'Curve', from: 'm', to: 'N', data: CURVE, between: 'akima', beyond: 'extend' }]),
     points: e([
