@@ -24,7 +24,7 @@ const CURVE = [
 ];
 
 /** An example of every kind, or several where it has more than one law; `loses` where it takes energy. */
-const EXAMPLES: Readonly<Record<string, readonly (object & { loses?: true; coded?: true })[]>> = {
+const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>> = {
   gravity: [{}, { factor: 't / (1 s) + 1' }],
   force: [
     { body: 'One', at: 'P', direction: [1, 2, 3], magnitude: '20 N' },

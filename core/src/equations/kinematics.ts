@@ -7,9 +7,10 @@ import { sharedMemory } from '../kernel/pool';
 
 /**
  * Numbers of each kind that describe the bodies and the ground, three places for equations that are evaluated one by one, and what bodies have that are
- * told by coordinates of their own: these (x), their speeds (s), and a block to each body.
+ * told by coordinates of their own: these (x), their speeds (s), and a block to each body. Then quaternions when states were last laid out (`still`), and
+ * further states (z).
  */
-function sizesOf(own: OwnBodies) {
+function sizesOf(own: OwnBodies, extra: number) {
   const { bodies, coordinates, blocks } = own,
     n = bodies + 1,
     scratch = scratchOf(own);
@@ -26,12 +27,14 @@ function sizesOf(own: OwnBodies) {
     s: coordinates,
     blocks,
     scratch,
+    still: 4 * n,
+    z: extra,
   };
 }
 /** Places of the numbers of a machine's bodies, relative to the first. */
 export type KinematicPlaces = Readonly<Record<keyof ReturnType<typeof sizesOf>, number>>;
 /** The same for some bodies. */
-export const kinematicPlaces = (bodies: OwnBodies): KinematicPlaces => placed(sizesOf(bodies)).at;
+export const kinematicPlaces = (bodies: OwnBodies, extra: number): KinematicPlaces => placed(sizesOf(bodies, extra)).at;
 
 /** Numbers that are the same in a state and here: where they stand there, and in memory. Places come first, and of each where its speed is. */
 interface Copied {
@@ -101,7 +104,7 @@ export class Kinematics {
     room = 0,
     private readonly owning = new OwnBodies(bodies),
   ) {
-    const sizes = sizesOf(owning),
+    const sizes = sizesOf(owning, extra),
       { at, total } = placed(sizes),
       memory = (this.memory = sharedMemory(total + room)),
       from = memory.take(total);
@@ -114,13 +117,13 @@ export class Kinematics {
     this.A = view('A');
     this.x = view('x');
     this.s = view('s');
-    this.z = new Float64Array(extra);
+    this.z = view('z');
     this.whole = new StateLayout(bodies, extra, undefined, owning, true);
     this.layout = this.usual;
     this.copied = copiedOf(this.layout, this.at);
     this.all = copiedOf(this.whole, this.at);
     if (owning.list.length > 0) this.own = new OwnWork(owning, memory, this.at);
-    this.still = new Float64Array(this.q.length);
+    this.still = view('still');
     this.axis = new Uint8Array(bodies);
     this.q[4 * bodies] = 1;
     this.A[9 * bodies] = this.A[9 * bodies + 4] = this.A[9 * bodies + 8] = 1;
@@ -219,24 +222,24 @@ export class Kinematics {
   store(y: Float64Array): void {
     this.storeAs(this.layout, this.copied, y);
   }
-  /** The state with everything told. */
-  storeWhole(y: Float64Array): void {
-    this.storeAs(this.whole, this.all, y);
+  /** The state with everything told, from a place on. */
+  storeWhole(y: Float64Array, from = 0): void {
+    this.storeAs(this.whole, this.all, y, from);
   }
-  private storeAs({ turn, turns, further }: StateLayout, { state, place }: Copied, y: Float64Array): void {
+  private storeAs({ turn, turns, further }: StateLayout, { state, place }: Copied, y: Float64Array, from = 0): void {
     const { q, z, bodies, memory } = this;
     const { numbers } = memory;
-    for (let j = 0; j < state.length; j++) y[state[j]!] = numbers[place[j]!]!;
+    for (let j = 0; j < state.length; j++) y[from + state[j]!] = numbers[place[j]!]!;
     for (let i = 0; i < bodies; i++) {
       const p = turn[i]!,
         o = 4 * i;
-      if (turns[i] === 4) for (let k = 0; k < 4; k++) y[p + k] = q[o + k]!;
+      if (turns[i] === 4) for (let k = 0; k < 4; k++) y[from + p + k] = q[o + k]!;
       else if (turns[i] === 2) {
-        y[p] = this.cosine(i);
-        y[p + 1] = this.sine(i);
+        y[from + p] = this.cosine(i);
+        y[from + p + 1] = this.sine(i);
       }
     }
-    for (let k = 0; k < z.length; k++) y[further + k] = z[k]!;
+    for (let k = 0; k < z.length; k++) y[from + further + k] = z[k]!;
   }
 
   /** Rotation matrices from the quaternions, and all that follows from coordinates of bodies. */

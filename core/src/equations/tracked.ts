@@ -1,7 +1,7 @@
 import { TWO_PI } from '../quantity/elementary';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
-import type { ExtraStates } from './states';
+import type { Changes, ExtraStates } from './states';
 
 /**
  * A joint coordinate that counts whole turns. A measured angle is known within one turn; its integrated rate, carried along as a
@@ -9,9 +9,11 @@ import type { ExtraStates } from './states';
  */
 export class Tracked implements ExtraStates {
   readonly states: number;
+  readonly changes?: Changes;
   first = 0;
   constructor(readonly freedom: Freedom) {
     this.states = freedom.type === 'rotation' ? 1 : 0;
+    if (this.states > 0) this.changes = { by: 'rate', freedom };
   }
   begin(K: Kinematics): void {
     if (this.states > 0) K.z[this.first] = this.freedom.value(K);

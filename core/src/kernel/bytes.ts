@@ -74,7 +74,9 @@ const number = new Float64Array(1),
 
 export const TYPE = { i32: 0x7f, f64: 0x7c, function: 0x60 } as const;
 export const CODE = {
+  loop: 0x03,
   end: 0x0b,
+  branchIf: 0x0d,
   call: 0x10,
   select: 0x1b,
   get: 0x20,
@@ -84,6 +86,9 @@ export const CODE = {
   storeFloat: 0x39,
   i32: 0x41,
   f64: 0x44,
+  addWhole: 0x6a,
+  multiplyWhole: 0x6c,
+  lessWhole: 0x49,
   less: 0x63,
   shiftLeft: 0x74,
   abs: 0x99,
@@ -106,15 +111,22 @@ export interface Imported {
   name: string;
   signature: number;
 }
-/** A function: locals beyond its parameters, all numbers, and its code without the end. */
+/** A function: locals beyond its parameters, whole numbers first, and its code without the end. */
 export interface Body {
   signature: number;
+  /** How many of its locals are whole numbers, for places and counts; left out: none. */
+  whole?: number;
   locals: number;
   code: Bytes;
 }
 
-/** A module that imports a memory `e.m` and functions of `e`, and exports its last function as `f`. */
-export function moduleOf(signatures: readonly Signature[], imports: readonly Imported[], bodies: readonly Body[]): Uint8Array<ArrayBuffer> {
+/** A module that imports a memory `e.m` and functions of `e`, and exports its last function as `f`, or some by their names. */
+export function moduleOf(
+  signatures: readonly Signature[],
+  imports: readonly Imported[],
+  bodies: readonly Body[],
+  exported: readonly { name: string; body: number }[] = [{ name: 'f', body: bodies.length - 1 }],
+): Uint8Array<ArrayBuffer> {
   const out = new Bytes(4096).all([0x00, 0x61, 0x73, 0x6d, 1, 0, 0, 0]);
   const section = (id: number, write: (content: Bytes) => void) => out.byte(id).sized(write);
   const types = (b: Bytes, list: readonly number[]) => b.list(list, (t) => b.byte(t));
@@ -128,17 +140,21 @@ export function moduleOf(signatures: readonly Signature[], imports: readonly Imp
   });
   section(3, (b) => b.list(bodies, (f) => b.unsigned(f.signature)));
   section(7, (b) =>
-    b
-      .unsigned(1)
-      .name('f')
-      .byte(0)
-      .unsigned(imports.length + bodies.length - 1),
+    b.list(exported, ({ name, body }) =>
+      b
+        .name(name)
+        .byte(0)
+        .unsigned(imports.length + body),
+    ),
   );
   section(10, (b) =>
     b.list(bodies, (f) =>
       b.sized((own) => {
-        if (f.locals > 0) own.byte(1).unsigned(f.locals).byte(TYPE.f64);
-        else own.byte(0);
+        const kinds = [
+          { count: f.whole ?? 0, type: TYPE.i32 },
+          { count: f.locals, type: TYPE.f64 },
+        ].filter((k) => k.count > 0);
+        own.list(kinds, ({ count, type }) => own.unsigned(count).byte(type));
         own.all(f.code.written).byte(CODE.end);
       }),
     ),

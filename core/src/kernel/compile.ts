@@ -230,7 +230,7 @@ export class CompiledKernel {
     const known = g.calls.length === 0 ? this.instances.get(memory) : undefined,
       kernel = known ?? (new webAssembly!.Instance(module, { e: { m: memory.compiled, c: call, ...functions } }).exports.f as Kernel);
     this.instances.set(memory, kernel);
-    return end === 0 ? kernel : kernel.bind(undefined, scratch);
+    return end === 0 ? kernel : withScratch(kernel, this.bases, scratch);
   }
 
   /** Its code; undefined where none can be compiled. */
@@ -261,6 +261,13 @@ export class CompiledKernel {
     );
     return new webAssembly!.Module(bytes);
   }
+}
+
+/** A kernel that is handed its scratch first. Calls written out are quicker than bound functions. */
+function withScratch(kernel: Kernel, bases: number, scratch: number): Kernel {
+  if (bases === 2) return (a, b) => kernel(scratch, a!, b!);
+  if (bases === 4) return (a, b, c, d) => kernel(scratch, a!, b!, c!, d!);
+  return kernel.bind(undefined, scratch);
 }
 
 /** A kernel in one memory. */

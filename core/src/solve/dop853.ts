@@ -1,9 +1,27 @@
 /** One step of the Dormand-Prince 8(5,3) method with dense output (Hairer, Norsett, Wanner, vol. I, sec. II.5-II.6). */
+import { type Sum, Sums, type Weights } from '../kernel/sums';
+import { Vectors, placeOf } from '../kernel/vectors';
 import { A, C, D, E3, E5, type Row } from './dop853-coefficients';
 
 export type Derivative = (t: number, y: Float64Array, dy: Float64Array) => void;
 
 const STAGES = 12;
+const step = (row: Row): Weights => ({ form: 'step', row });
+/** The stages from the second on, the end of the step, three more for dense output; the two estimates of its error; coefficients of dense output. */
+const SUMS = new Sums(
+  [
+    ...A.slice(1).map(step),
+    ...[E5, E3].map((row): Weights => ({ form: 'bare', row })),
+    ...D.map((row): Weights => ({ form: 'scaled', row })),
+  ],
+  7,
+);
+/** Where these begin among the sums. */
+const ERRORS = A.length - 1,
+  DENSE = ERRORS + 2,
+  NESTED = DENSE + D.length;
+/** Vectors it needs. */
+export const DOP853_VECTORS = 16 + 7 + 5;
 
 export class Dop853 {
   /** Derivatives at the stages; k[0] is that at the start of the step and must be set before `attempt`. */
@@ -17,19 +35,36 @@ export class Dop853 {
   private t0 = 0;
   private h = 0;
   private readonly y0: Float64Array;
+  private readonly sums: readonly Sum[];
+  /** Where the state at the start of a step and the derivatives lie. */
+  private readonly from: number;
+  private readonly ks: number;
+  /** Where the coefficients of dense output begin. */
+  private readonly polynomial: number;
 
+  /** @param vectors where it works; as long as the states */
   constructor(
     private readonly n: number,
     private readonly f: Derivative,
+    vectors = Vectors.alone(n, DOP853_VECTORS),
   ) {
-    const vector = () => new Float64Array(n);
-    this.k = Array.from({ length: 16 }, vector);
-    this.dense = Array.from({ length: 7 }, vector);
-    this.y0 = vector();
-    this.y1 = vector();
-    this.stage = vector();
-    this.error5 = vector();
-    this.error3 = vector();
+    this.k = vectors.row(16);
+    this.dense = vectors.row(7);
+    [this.y0, this.y1, this.stage, this.error5, this.error3] = vectors.row(5) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
+    this.sums = SUMS.in(vectors.memory);
+    [this.from, this.ks, this.polynomial] = [placeOf(this.y0), placeOf(this.k[0]!), placeOf(this.dense[0]!)];
+  }
+
+  /** One of the sums into a vector. */
+  private sum(which: number, out: Float64Array): void {
+    const { n } = this;
+    if (n > 0) this.sums[which]!(placeOf(out), this.from, this.ks, n, n, this.h);
   }
 
   /** Computes y1 and the two error estimates (per unit step) for a step from (t, y). */
@@ -38,10 +73,9 @@ export class Dop853 {
     this.h = h;
     this.y0.set(y);
     for (let i = 1; i < STAGES; i++) this.evaluate(i);
-    this.combine(A[12]!, this.y1);
-    for (let j = 0; j < this.n; j++) this.y1[j] = y[j]! + h * this.y1[j]!;
-    this.combine(E5, this.error5);
-    this.combine(E3, this.error3);
+    this.sum(STAGES - 1, this.y1);
+    this.sum(ERRORS, this.error5);
+    this.sum(ERRORS + 1, this.error3);
     this.f(t + h, this.y1, this.k[12]!);
   }
 
@@ -63,21 +97,8 @@ export class Dop853 {
   }
 
   private evaluate(i: number): void {
-    const { stage, y0, h, n } = this;
-    this.combine(A[i]!, stage);
-    for (let j = 0; j < n; j++) stage[j] = y0[j]! + h * stage[j]!;
-    this.f(this.t0 + C[i]! * h, stage, this.k[i]!);
-  }
-
-  /** out = Σ coefficient · k[stage] */
-  private combine(row: Row, out: Float64Array): void {
-    const { n, k } = this;
-    out.fill(0);
-    for (let m = 0; m < row.length; m++) {
-      const s = k[row[m]![0]]!;
-      const a = row[m]![1];
-      for (let j = 0; j < n; j++) out[j] = out[j]! + a * s[j]!;
-    }
+    this.sum(i - 1, this.stage);
+    this.f(this.t0 + C[i]! * this.h, this.stage, this.k[i]!);
   }
 
   /** Makes `interpolate` ready for the last attempt: three more evaluations. */
@@ -91,27 +112,17 @@ export class Dop853 {
       dense[1]![j] = start - delta;
       dense[2]![j] = 2 * delta - h * k[12]![j]! - start;
     }
-    for (let m = 0; m < 4; m++) {
-      this.combine(D[m]!, dense[3 + m]!);
-      for (let j = 0; j < n; j++) dense[3 + m]![j] = h * dense[3 + m]![j]!;
-    }
+    for (let m = 0; m < 4; m++) this.sum(DENSE + m, dense[3 + m]!);
   }
 
   /** State at t inside the last attempt. */
   interpolate(t: number, out: Float64Array): void {
-    const x = (t - this.t0) / this.h;
-    const [f0, f1, f2, f3, f4, f5, f6] = this.dense as readonly [
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-    ];
-    const z = 1 - x;
-    for (let j = 0; j < this.n; j++) {
-      out[j] = this.y0[j]! + x * (f0[j]! + z * (f1[j]! + x * (f2[j]! + z * (f3[j]! + x * (f4[j]! + z * (f5[j]! + x * f6[j]!))))));
-    }
+    const { n } = this;
+    if (n === 0) return;
+    // estimates of the error are no longer asked for
+    const there = out.buffer === this.y0.buffer,
+      to = there ? out : this.error3;
+    this.sums[NESTED]!(placeOf(to), this.from, this.polynomial, n, n, (t - this.t0) / this.h);
+    if (!there) out.set(to);
   }
 }

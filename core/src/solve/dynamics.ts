@@ -124,20 +124,21 @@ class DynamicRun {
     this.limits = new StopLimits(m, this.turns);
     if (options.planar !== 'off' && !this.limits.loads) this.stats.folded = leaveOut(m);
     system.compile(kernelsOf);
-    this.y = new Float64Array(system.size);
-    system.K.store(this.y);
-    [this.at, this.kept, this.rates, this.guarded] = [0, 1, 2, 3].map(() => new Float64Array(system.size)) as [
+    const vectors = system.vectors();
+    [this.y, this.at, this.kept, this.rates, this.guarded] = vectors.row(5) as [
+      Float64Array,
       Float64Array,
       Float64Array,
       Float64Array,
       Float64Array,
     ];
+    system.K.store(this.y);
     this.way = new Float64Array(system.motions);
     this.exactly = EXACTLY * Math.max(1, m.size);
     this.tolerance = Math.max(TIGHTEST, options.accuracy / CALIBRATION);
     this.enough = Math.max(this.exactly, Math.min(POSITION_TOLERANCE, this.tolerance * m.size));
     this.scale = new ErrorScale(system, m.size, this.tolerance, until);
-    this.stepper = new Stepper(system, this.derivative, this.scale, options.method ?? 'auto');
+    this.stepper = new Stepper(system, this.derivative, this.scale, options.method ?? 'auto', vectors);
     this.recorder = new Recorder(recordLayout(m), m, this.stats);
     this.total = recordCount(until, every);
     this.timeOf = recordTime(until, every);
@@ -182,7 +183,7 @@ class DynamicRun {
       system.evaluate(t, state, dy);
       return;
     }
-    system.K.load(state);
+    system.load(state);
     this.project(t, this.exactly);
     system.K.store(this.guarded);
     system.evaluate(t, this.guarded, dy);
@@ -199,7 +200,7 @@ class DynamicRun {
   /** Puts the interpolated state at a time of the last step into K, on the constraints. */
   private readonly stateAt = (time: number): void => {
     this.stepper.interpolate(time, this.at);
-    this.m.system.K.load(this.at);
+    this.m.system.load(this.at);
     this.project(time);
   };
 

@@ -17,7 +17,7 @@ export function ontoConstraints(
 ): void {
   // what is left may be a hundredth of the accuracy asked
   const slack = 0.01 * accuracy * size;
-  system.K.load(y);
+  system.load(y);
   system.look(t);
   const { position: p0, velocity: v0 } = system;
   let p = p0,

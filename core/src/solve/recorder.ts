@@ -31,10 +31,11 @@ export class Recorder {
   /** @returns false, and keeps nothing, when a number of it is not finite */
   put(t: number, turns: Turns): boolean {
     const { system, size, memories } = this.m;
-    const row = this.chunk.subarray(this.filled * this.layout.width, (this.filled + 1) * this.layout.width);
+    const { width } = this.layout,
+      row = this.chunk.subarray(this.filled * width, (this.filled + 1) * width);
     row[0] = t;
-    system.K.storeWhole(row.subarray(this.from.state, this.from.acceleration));
-    row.set(turns.angle, this.from.angles);
+    system.K.storeWhole(row, this.from.state);
+    for (let i = 0; i < turns.angle.length; i++) row[this.from.angles + i] = turns.angle[i]!;
     memories.follow(system.K);
     memories.keep(row, this.from.memory);
     if (!finite(row)) return false;

@@ -1,6 +1,7 @@
 /** The two methods behind one face: explicit of order 8 as long as the system is not stiff, implicit of order 5 when it is. */
 import type { Diagnosis } from '../diagnosis';
 import { eighthRoot } from '../quantity/elementary';
+import type { Vectors } from '../kernel/vectors';
 import type { Method } from '../model/run-settings';
 import type { System } from '../system/system';
 import { type Derivative, Dop853 } from './dop853';
@@ -29,8 +30,9 @@ export class Stepper {
     private readonly f: Derivative,
     private readonly scale: ErrorScale,
     private readonly method: Method,
+    vectors: Vectors,
   ) {
-    this.explicitMethod = new Dop853(system.size, f);
+    this.explicitMethod = new Dop853(system.size, f, vectors);
     this.steering = system.size - system.extras.reduce((s, e) => s + (e.ledger ? e.states : 0), 0);
     this.implicit = method === 'implicit' && this.steering <= DENSE_LIMIT;
   }

@@ -2,7 +2,7 @@
  * The energy ledger: what every load and drive has done so far, integrated along with the motion. The balance
  * kinetic energy − start energy − Σ ledgers = 0 closes to the accuracy of the run, or something is wrong.
  */
-import type { ExtraStates } from '../equations/states';
+import type { Changes, ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
 import type { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
@@ -14,6 +14,7 @@ import type { Constraint } from '../equations/constraint';
  */
 export class LoadLedger implements ExtraStates {
   readonly states = 1;
+  readonly changes: Changes;
   readonly ledger = true;
   first = 0;
   /** Where the power of each load stands, and which of them is that of this one; set when the system is put together. */
@@ -22,7 +23,9 @@ export class LoadLedger implements ExtraStates {
     readonly name: string,
     readonly force: Force,
     private readonly which: number,
-  ) {}
+  ) {
+    this.changes = { by: 'power', which };
+  }
   begin(K: Kinematics): void {
     K.z[this.first] = -(this.force.energy?.(K, 0) ?? 0);
   }
@@ -38,6 +41,7 @@ export class LoadLedger implements ExtraStates {
 /** Work a drive has put in, J. */
 export class DriveLedger implements ExtraStates {
   readonly states = 1;
+  readonly changes: Changes;
   readonly ledger = true;
   first = 0;
   /** λ of the system; set when it is put together. */
@@ -46,7 +50,9 @@ export class DriveLedger implements ExtraStates {
     readonly name: string,
     private readonly freedom: Freedom,
     private readonly constraint: Constraint,
-  ) {}
+  ) {
+    this.changes = { by: 'work', constraint, freedom };
+  }
   begin(K: Kinematics): void {
     K.z[this.first] = 0;
   }
@@ -61,6 +67,7 @@ export class DriveLedger implements ExtraStates {
 /** Kinetic and stored energy at the start, J. */
 export class StartLedger implements ExtraStates {
   readonly states = 1;
+  readonly changes = { by: 'nothing' } as const;
   readonly ledger = true;
   first = 0;
   constructor(private readonly total: (K: Kinematics) => number) {}

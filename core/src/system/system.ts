@@ -14,11 +14,13 @@ import type { Kinematics } from '../equations/kinematics';
 import { lightBodies } from '../linear/augmented';
 import { Elimination } from '../linear/elimination';
 import type { Link } from '../linear/order';
+import { type Vectors, placeOf } from '../kernel/vectors';
 import { Ldlt } from '../linear/ldlt';
 import { OwnRows } from '../linear/own-rows';
 import { AppliedForces } from './applied-forces';
 import type { Machine, MachineKernels, Structure } from './compiled/machine';
 import { Room } from './compiled/room';
+import type { StatedState } from './compiled/stepping';
 
 /** Constraints between one pair of bodies: a joint, or a drive following its joint. */
 export interface Group extends Link {
@@ -80,8 +82,11 @@ export class System {
   private readonly rates: Float64Array;
   private readonly applied: Float64Array;
   private readonly previous: Float64Array;
-  private readonly load: AppliedForces;
+  private readonly appliedForces: AppliedForces;
   private readonly ownRows: OwnRows | undefined;
+  /** Further states of which the code tells how they change, and those that are asked. */
+  private readonly further: readonly StatedState[];
+  private readonly asked: readonly ExtraStates[];
   /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
   unsettled = false;
   private readonly step: Float64Array;
@@ -132,6 +137,7 @@ export class System {
         extra,
         this.constraints,
         followed.map((f) => f.equation),
+        extras,
         masses,
         inertias,
         forces,
@@ -152,16 +158,24 @@ export class System {
     this.ratio = room.view('ratio');
     this.applied = new Float64Array(6 * (bodies + 1));
     this.previous = new Float64Array(6 * (bodies + 1));
-    this.load = new AppliedForces(forces, this.F, room.view('powers'));
+    this.appliedForces = new AppliedForces(forces, this.F, room.view('powers'));
     this.step = room.view('x');
     this.solution = room.view('solution');
     this.acceleration = this.solution.subarray(0, this.motions);
     this.multipliers = this.solution.subarray(this.motions);
+    // multipliers and powers that change after the code has run are asked for
+    this.further = this.appliedForces.reacting || this.weighted.length > 0 ? [] : room.further;
+    const told = new Set(this.further.map((s) => s.at));
+    this.asked = extras.filter((e) => e.states > 0 && !told.has(e.first));
     if (this.K.own) this.ownRows = new OwnRows(plan, this.K.own);
   }
 
   get size(): number {
     return this.K.size;
+  }
+  /** Room for the states of one run, where its code works. What was there before is overwritten. */
+  vectors(): Vectors {
+    return this.room.vectors(this.size);
   }
 
   /** The group a row belongs to. */
@@ -217,8 +231,21 @@ export class System {
     const { room, masses, inertias, letsGo, others } = this;
     const { places, statements, measured } = room,
       // what follows from constraint forces is added to all others where these are at hand
-      loads = this.load.reacting ? [] : room.loads;
-    return { plan: this.ldlt.plan, places, statements, measured, loads, others, masses, inertias, letsGo, fold: this.folded };
+      loads = this.appliedForces.reacting ? [] : room.loads;
+    return {
+      plan: this.ldlt.plan,
+      places,
+      statements,
+      measured,
+      loads,
+      layout: this.K.layout,
+      further: this.further,
+      others,
+      masses,
+      inertias,
+      letsGo,
+      fold: this.folded,
+    };
   }
   private get made(): Machine | undefined {
     if (!this.wanted || this.machine) return this.machine;
@@ -243,24 +270,47 @@ export class System {
     return t < this.from ? this.from : t > this.to ? this.to : t;
   }
 
+  /** Takes over a state. */
+  load(y: Float64Array): void {
+    const { K, made } = this;
+    if (!made || K.own || y.buffer !== K.memory.numbers.buffer) return K.load(y);
+    K.moved++;
+    made.place(placeOf(y));
+  }
+
   /** State derivative at (t, y); leaves u̇ and λ in `solution` and the factorisation at hand. */
   evaluate(t: number, y: Float64Array, dy: Float64Array): void {
-    this.K.load(y);
-    this.accelerate(t);
-    const { K } = this;
-    K.rates(dy);
-    K.accelerated(this.acceleration, dy);
-    const inside = this.inside(t);
-    for (const c of this.extras) c.rates(K, inside, dy, K.layout.further);
+    const { K, made } = this,
+      inside = this.inside(t),
+      { buffer } = K.memory.numbers;
+    if (!made || K.own || y.buffer !== buffer || dy.buffer !== buffer) {
+      K.load(y);
+      this.accelerate(t);
+      K.rates(dy);
+      K.accelerated(this.acceleration, dy);
+      for (const c of this.extras) c.rates(K, inside, dy, K.layout.further);
+      return;
+    }
+    K.moved++;
+    made.place(placeOf(y));
+    this.accelerateFrom(t, placeOf(y), placeOf(dy));
+    // what was found beyond the code
+    if (this.appliedForces.reacting || this.weighted.length > 0) K.accelerated(this.acceleration, dy);
+    for (let i = 0; i < this.asked.length; i++) this.asked[i]!.rates(K, inside, dy, K.layout.further);
   }
 
   /** Solves for u̇ and λ at the present kinematics. */
   accelerate(t: number): void {
+    const { nowhere } = this.room;
+    this.accelerateFrom(t, nowhere, nowhere);
+  }
+  /** @param y,dy places of the state and of its derivative, for compiled code */
+  private accelerateFrom(t: number, y: number, dy: number): void {
     const { K, F, G, rhs, solution } = this;
     const inside = this.inside(t);
     this.evaluations++;
     const { made } = this;
-    this.load.apply(K, inside, made !== undefined && !this.load.reacting);
+    this.appliedForces.apply(K, inside, made !== undefined && !this.appliedForces.reacting);
     this.factorisations++;
     for (const c of made ? this.others : this.constraints) {
       c.jacobian(K, G);
@@ -272,7 +322,7 @@ export class System {
     }
     if (made) {
       this.follow(inside);
-      made.accelerate();
+      made.accelerate(y, dy);
       K.own?.spread(solution);
       this.ldlt.judge(this.ratio, this.loosest[0]!);
     } else {
@@ -281,7 +331,7 @@ export class System {
       this.ldlt.solve(solution);
     }
     this.complete();
-    if (this.load.reacting) this.iterateReactions(inside);
+    if (this.appliedForces.reacting) this.iterateReactions(inside);
   }
 
   /** Weights of the rows that add to M: between the mass of a body with next to no inertia and that of the heaviest. */
@@ -353,7 +403,7 @@ export class System {
       for (let k = 0; k < F.length; k++) scale = Math.max(scale, Math.abs(F[k]!));
       this.previous.set(F);
       F.set(applied);
-      this.load.react(K, t, this);
+      this.appliedForces.react(K, t, this);
       const relax = i > 8 ? 0.5 : 1;
       for (let k = 0; k < F.length; k++) {
         const d = F[k]! - this.previous[k]!;
@@ -396,12 +446,12 @@ export class System {
 
   /** Whether forces follow from what constraints carry (friction). */
   get reacting(): boolean {
-    return this.load.reacting;
+    return this.appliedForces.reacting;
   }
 
   /** Power of each applied force, W, at the last `accelerate`. */
   get powers(): Float64Array {
-    return this.load.powers;
+    return this.appliedForces.powers;
   }
 
   /** Applied forces with what follows from the constraint forces, at the last `accelerate`: six numbers a body, as in Force. */

@@ -45,7 +45,7 @@ export class MachineEquations {
 
   constructor(
     private readonly plan: Elimination,
-    private readonly places: Places,
+    readonly places: Places,
     statements: readonly Statement[],
     others: readonly Constraint[],
     private readonly fold?: Fold,
@@ -66,6 +66,11 @@ export class MachineEquations {
   /** Whether a variable (a motion, then the rows) is a velocity that never differs from zero, or a row that holds once and for all. */
   readonly holds = (variable: number): boolean =>
     variable < this.plan.motions ? this.fold?.moves[variable] === 0 : this.idle.has(variable - this.plan.motions);
+
+  /** The number among the variables of a row. */
+  variable(row: number): number {
+    return this.plan.motions + row;
+  }
 
   /** A number of the block of a body that has coordinates of its own. */
   own({ block }: OwnBody, offset: number): Ex {

@@ -7,30 +7,37 @@ import type { OwnBody } from '../../equations/coordinates/own';
 import { type Fold, rounded, turningOf } from '../../equations/fold';
 import type { Ex } from '../../expressions/arithmetic';
 import { Graph } from '../../expressions/graph';
-import type { Kernel, Store } from '../../expressions/plain';
+import type { StateLayout } from '../../equations/layout';
+import type { Store } from '../../expressions/plain';
 import { type VectorEx, cross } from '../../expressions/vectors';
 import { CompiledKernel } from '../../kernel/compile';
 import type { Elimination } from '../../linear/elimination';
 import { MachineEquations, type StatedLoad, type Statement } from './equations';
 import { type Factors, factorised, solved } from './factors';
-import { BASES, OWN, type Places } from './places';
+import { BASES, OWN, type Places, STEPPING } from './places';
+import { type StatedState, derivative, placing } from './stepping';
 
 /** What is asked of a machine. */
 export interface Machine {
-  /** G, γ, the factors and the solution, from the kinematics, the courses and the applied forces. */
-  readonly accelerate: Kernel;
+  /** Puts the bodies where a state says. Machines of which a body has coordinates of its own do that themselves. */
+  readonly place: (y: number) => void;
+  /**
+   * G, γ, the factors and the solution, from the kinematics, the courses and the applied forces; and the derivative of the state, as far as nothing has to
+   * be asked for it.
+   */
+  readonly accelerate: (y: number, dy: number) => void;
   /** G and the factors alone. */
-  readonly linearise: Kernel;
+  readonly linearise: () => void;
   /** The solution x for the right-hand side that stands there. */
-  readonly solve: Kernel;
+  readonly solve: () => void;
   /** Φ of stated rows. */
-  readonly residual: Kernel;
+  readonly residual: () => void;
   /** Φ̇ of stated rows. */
-  readonly velocityResidual: Kernel;
+  readonly velocityResidual: () => void;
   /** Φ and Φ̇ of stated rows, and measured coordinates with their rates: all that is looked at where a state is recorded. */
-  readonly look: Kernel;
+  readonly look: () => void;
   /** Measured coordinates and their rates. */
-  readonly measure: Kernel;
+  readonly measure: () => void;
 }
 export type MachineKernels = Readonly<Record<keyof Machine, CompiledKernel>>;
 
@@ -42,6 +49,9 @@ export interface Structure {
   readonly measured: readonly Statement[];
   /** Loads that are stated. */
   readonly loads: readonly StatedLoad[];
+  /** How states are laid out, and further states of which it is known how they change. */
+  readonly layout: StateLayout;
+  readonly further: readonly StatedState[];
   /** Constraints that are no expressions. */
   readonly others: readonly Constraint[];
   readonly masses: Float64Array;
@@ -93,7 +103,7 @@ function lawNumber(law: object): number {
 }
 
 /** The same for machines whose equations are the same but for numbers that are neither 0 nor ±1. */
-function keyOf({ statements, measured, loads, others, masses, inertias, letsGo, plan, places, fold }: Structure): string {
+function keyOf({ statements, measured, loads, layout, further, others, masses, inertias, letsGo, plan, places, fold }: Structure): string {
   const exact = (x: number) => (x === 0 || x === 1 || x === -1 ? x : 'x'),
     signs = (list: ArrayLike<number>) => Array.from(list, (x) => exact(fold ? rounded(x) : x)).join();
   const ends = (c: Constraint) => [c.row, c.a, c.b, c.more];
@@ -103,6 +113,13 @@ function keyOf({ statements, measured, loads, others, masses, inertias, letsGo, 
       ends(constraint),
       signs(values),
       course,
+    ]),
+    layout.size,
+    further.map(({ at, changes, coordinate }) => [
+      at,
+      changes.by,
+      changes.by === 'power' ? changes.which : changes.by === 'work' ? changes.constraint.row : 0,
+      coordinate && [coordinate.equation.name, ends(coordinate.constraint), signs(coordinate.values)],
     ]),
     loads.map(({ force, which }) => [which, lawNumber(force.law), force.instances.map(({ bodies, values }) => [bodies, signs(values)])]),
     others.map((c) => [
@@ -182,6 +199,7 @@ function compiled(s: Structure): MachineKernels {
 
   const measured = at(own.measured, equations.measure(s.measured));
   return {
+    place: new CompiledKernel(g, plan.own.list.length > 0 ? [] : placing(equations, s.layout), STEPPING),
     accelerate: new CompiledKernel(
       g,
       [
@@ -189,8 +207,9 @@ function compiled(s: Structure): MachineKernels {
         ...ofRows(own.powers, powers),
         ...news(at(own.gamma, gamma)),
         ...at(own.solution, solution).filter((_, k) => plan.place[k]! >= 0),
+        ...(plan.own.list.length > 0 ? [] : derivative(equations, s.layout, solution, powers, s.further)),
       ],
-      BASES,
+      STEPPING,
     ),
     linearise: new CompiledKernel(g, linear, BASES),
     solve: solving(s, equations, factors),

@@ -5,6 +5,10 @@ import type { KinematicPlaces } from '../../equations/kinematics';
 export const KINEMATICS = 0;
 export const OWN = 1;
 export const BASES = 2;
+/** Beside them of steps: a state, and its derivative. */
+export const STATE = 2;
+export const RATE = 3;
+export const STEPPING = 4;
 
 /** How many numbers there are of each kind beside the kinematics. */
 export type Sizes = Readonly<
@@ -44,7 +48,9 @@ export type Sizes = Readonly<
     /** One: the smallest pivot of a body, relative to its diagonal; where bodies have next to no inertia. */
     | 'loosest'
     /** What passes from one part of the compiled code to the next. */
-    | 'scratch',
+    | 'scratch'
+    /** States, derivatives and the like of a run. */
+    | 'vectors',
     number
   >
 >;

@@ -1,19 +1,35 @@
 /** The memory of one machine: its kinematics, and behind them all that its equations read and write. */
 import type { Constraint } from '../../equations/constraint';
+import type { ExtraStates } from '../../equations/states';
 import { Kinematics, kinematicPlaces } from '../../equations/kinematics';
 import type { Force } from '../../equations/forces';
 import { StatedForce } from '../../equations/laws/stated-force';
 import type { Kernel } from '../../expressions/plain';
+import { stateSize } from '../../equations/layout';
 import { placed } from '../../kernel/memory';
+import { Vectors } from '../../kernel/vectors';
 import type { Elimination } from '../../linear/elimination';
 import type { StatedLoad, Statement } from './equations';
 import type { Machine, MachineKernels } from './machine';
+import type { StatedState } from './stepping';
 import type { Places, Sizes } from './places';
 
 /** All that is asked of a machine. */
-const MACHINE: readonly (keyof Machine)[] = ['accelerate', 'linearise', 'solve', 'residual', 'velocityResidual', 'look', 'measure'];
+const MACHINE: readonly (keyof Machine)[] = [
+  'place',
+  'accelerate',
+  'linearise',
+  'solve',
+  'residual',
+  'velocityResidual',
+  'look',
+  'measure',
+];
 /** Room for what passes between parts of compiled code, relative to the entries of L: measured, machines need a fifth of it. */
 const SCRATCH = 10;
+
+/** States, their derivatives and the like for which a run needs room. */
+const VECTORS = 40;
 
 export class Room {
   readonly K: Kinematics;
@@ -23,6 +39,8 @@ export class Room {
   readonly measured: readonly Statement[];
   /** Loads that are stated. */
   readonly loads: readonly StatedLoad[];
+  /** Further states of which it is known how they change. */
+  readonly further: readonly StatedState[];
   private readonly sizes: Sizes;
   /** Where its own numbers begin. */
   readonly from: number;
@@ -32,6 +50,8 @@ export class Room {
     extra: number,
     constraints: readonly Constraint[],
     coordinates: readonly Constraint[],
+    /** Of further states. */
+    extras: readonly ExtraStates[],
     masses: Float64Array,
     inertias: Float64Array,
     forces: readonly Force[],
@@ -50,6 +70,19 @@ export class Room {
     };
     this.statements = constraints.flatMap(stated);
     this.measured = coordinates.flatMap(stated);
+    // each coordinate that further states follow has its numbers once
+    const known = new Map(this.measured.map((s) => [s.constraint, s])),
+      follows = (c: Constraint): Statement | undefined => {
+        const s = known.get(c) ?? stated(c)[0];
+        if (s) known.set(c, s);
+        return s;
+      };
+    this.further = extras.flatMap(({ first, changes }): StatedState[] => {
+      if (!changes) return [];
+      if (!('freedom' in changes)) return [{ at: first, changes }];
+      const coordinate = follows(changes.freedom.equation);
+      return coordinate ? [{ at: first, changes, coordinate }] : [];
+    });
     this.sizes = {
       masses: bodies,
       inertias: 9 * bodies,
@@ -72,9 +105,10 @@ export class Room {
       ratio: rows,
       loosest: 1,
       scratch: SCRATCH * (plan.entries + size),
+      vectors: VECTORS * stateSize(bodies, extra + 2 * owning.coordinates),
     };
     const { at: own, total } = placed(this.sizes);
-    this.places = { kinematics: kinematicPlaces(owning), own };
+    this.places = { kinematics: kinematicPlaces(owning, extra), own };
     this.K = new Kinematics(bodies, extra, total, owning);
     this.from = this.K.memory.take(total);
     this.view('masses').set(masses);
@@ -86,7 +120,7 @@ export class Room {
       load += l.room;
     }
     this.loads = forces.flatMap((force, which) => (force instanceof StatedForce ? [{ force, which, ...force.placesFrom(this.from) }] : []));
-    for (const { constraint, numbers, course } of [...this.statements, ...this.measured])
+    for (const { constraint, numbers, course } of [...this.statements, ...known.values()])
       constraint.statement!.settle(
         this.K.memory,
         this.from + own.numbers + numbers,
@@ -97,6 +131,16 @@ export class Room {
   view(key: keyof Sizes): Float64Array {
     const at = this.from + this.places.own[key];
     return this.K.memory.numbers.subarray(at, at + this.sizes[key]);
+  }
+
+  /** Room for states of a length, from the first on. */
+  vectors(length: number): Vectors {
+    return new Vectors(this.K.memory, this.from + this.places.own.vectors, this.sizes.vectors, length);
+  }
+
+  /** A place for a state that nobody reads. */
+  get nowhere(): number {
+    return this.from + this.places.own.vectors + this.sizes.vectors - this.sizes.vectors / VECTORS;
   }
 
   /** Where its scratch begins, behind all else. */
@@ -112,7 +156,7 @@ export class Room {
     if (kernels.accelerate.scratch > this.sizes.scratch) return undefined;
     const made = (key: keyof Machine) => {
       let run: Kernel | undefined;
-      return () => (run ??= kernels[key].at(memory, this.scratch))(at.r, from);
+      return (y = 0, dy = 0) => (run ??= kernels[key].at(memory, this.scratch))(at.r, from, y, dy);
     };
     return Object.fromEntries(MACHINE.map((key) => [key, made(key)])) as unknown as Machine;
   }
