@@ -181,3 +181,76 @@ describe('what a rigid end cannot do is told', () => {
     expect(() => equilibrium(mechanism!)).toThrow(/beyond the end of End/);
   });
 });
+
+describe('a joint that closes again', () => {
+  /** A cart runs into one that stands, and takes it along: a coupling that closes where they meet, 2 mm early. */
+  const carts = (closes: string, extra: object = {}) =>
+    model('Carts', {
+      run: { until: '1 s', every: '1 ms', accuracy: 1e-8 },
+      points: e([
+        { name: 'O' },
+        { name: 'P', at: [0.5, 0, 0] },
+        { name: 'Hook', body: 'First', at: [0, 0, 0] },
+        { name: 'Eye', body: 'Second', at: [0, 0, 0] },
+      ]),
+      bodies: e([
+        { name: 'First', origin: 'O', mass: 2, inertia: [1, 1, 1], velocity: ['1 m/s', 0, 0] },
+        { name: 'Second', origin: 'P', mass: 3, inertia: [1, 1, 1] },
+      ]),
+      joints: e([
+        { name: 'First way', kind: 'prismatic', bodies: ['Ground', 'First'], at: ['O'], axis: [1, 0, 0] },
+        { name: 'Second way', kind: 'prismatic', bodies: ['Ground', 'Second'], at: ['P'], axis: [1, 0, 0] },
+        { name: 'Coupling', kind: 'spherical', bodies: ['First', 'Second'], at: ['Hook', 'Eye'], while: '(2 mm - {gap}) / (1 mm)', closes },
+      ]),
+      gauges: e([
+        { name: 'gap', kind: 'distance', bodies: ['First', 'Second'], at: ['Hook', 'Eye'] },
+        { name: 'v1', kind: 'joint', joint: 'First way', of: 'rate' },
+        { name: 'v2', kind: 'joint', joint: 'Second way', of: 'rate' },
+        { name: 'load', kind: 'reaction', joint: 'Coupling', component: 'x' },
+        { name: 'closing', kind: 'energy', of: 'closing' },
+      ]),
+      ...extra,
+    });
+  it('takes the other along from where they meet: momentum stays, what an impact loses is told, and so is the gap', () => {
+    const r = runModel(carts('again')),
+      after = r.time.findIndex((t) => t > 0.5);
+    expect(r.end.status).toBe('done');
+    // 0.498 m at 1 m/s, then 2/5 of that
+    expect(r.gauge('v2')[after - 10]!).toBeCloseTo(0, 12);
+    expect(r.gauge('v1').at(-1)!).toBeCloseTo(0.4, 9);
+    expect(r.gauge('v2').at(-1)!).toBeCloseTo(0.4, 9);
+    expect(r.gauge('gap').at(-1)!).toBeCloseTo(0.002, 8);
+    const [met] = r.end.happenings;
+    expect(met).toMatchObject({ kind: 'engages', element: { family: 'joints', name: 'Coupling' } });
+    expect(met!.t).toBeCloseTo(0.498, 8);
+    expect(met!.message).toMatch(/engages, 2 mm from where it meets\. 0\.6 J lost at once/);
+    expect(Math.max(...r.gauge('closing').map(Math.abs))).toBeLessThan(1e-9);
+  });
+  it('goes past where it never closes again', () => {
+    const r = runModel(carts('never'));
+    expect(r.gauge('v2').at(-1)!).toBe(0);
+    expect(r.end.happenings).toEqual([]);
+  });
+  it('opens and closes as often as it is told, carries loads while it holds, and is read and resumed from records as it was', () => {
+    const pull = {
+        loads: e([{ name: 'Pull', kind: 'force', body: 'Second', at: 'Eye', direction: [1, 0, 0], magnitude: '6 N * step(0.6 s, t)' }]),
+      },
+      m = carts('again', pull),
+      opened = {
+        ...m,
+        joints: m.joints.map((j) =>
+          j.name === 'Coupling' ? { ...j, while: 'min((2 mm - {gap}) / (1 mm), 2 * step(0.8 s, t) - 2 * step(0.7 s, t) + 1)' } : j,
+        ) as RawElement[],
+      },
+      r = runModel(opened, { until: 0.7 });
+    // held: both are pulled, and the coupling takes 2/5 of the force to the first
+    const at = r.time.findIndex((t) => t > 0.65);
+    expect(Math.abs(r.gauge('load')[at]!)).toBeCloseTo(6 * (2 / 5), 6);
+    // begun anew from there it is coupled; its time counts from 0, when nothing pulls
+    const on = runModel(opened, { until: 0.05, start: r.state(at) });
+    expect(on.gauge('gap').at(-1)!).toBeCloseTo(0.002, 8);
+    expect(on.gauge('v1').at(-1)!).toBeCloseTo(r.gauge('v2')[at]!, 8);
+    const kinds = runModel(opened).end.happenings.map((h) => h.kind);
+    expect(kinds).toEqual(['engages', 'releases']);
+  });
+});

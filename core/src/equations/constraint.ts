@@ -48,6 +48,11 @@ export abstract class Constraint {
   abstract jacobian(K: Kinematics, G: Float64Array): void;
   /** γ, the part of the second derivative without accelerations, sign reversed. */
   abstract gamma(K: Kinematics, t: number, out: Float64Array): void;
+  /** Both of these. */
+  linear(K: Kinematics, t: number, G: Float64Array, out: Float64Array): void {
+    this.jacobian(K, G);
+    this.gamma(K, t, out);
+  }
   /** ν = −∂Φ/∂t; zero unless the constraint depends on time. */
   nu(_K: Kinematics, _t: number, out: Float64Array): void {
     for (let k = 0; k < this.rows; k++) out[this.row + k] = 0;

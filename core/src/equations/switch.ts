@@ -1,10 +1,14 @@
-import type { DrivenCourse } from './courses';
 import type { Kinematics } from './kinematics';
 import type { Magnitude } from './magnitude';
 import type { Memory } from './memory';
 import type { Fired, Watch } from './watch';
 
-/** A drive that holds while a condition is positive; or a joint (no course), which lets go once and for good. */
+/** What it takes to hold again. @returns how far from where it was, in words, where that is worth telling */
+export interface Resumed {
+  resume(K: Kinematics, t: number): string | undefined | void;
+}
+
+/** A drive or a joint that holds while a condition is positive; without `resumed`, once it has let go it has for good. */
 export class Switch implements Watch, Memory {
   readonly cells = 1;
   on = true;
@@ -14,8 +18,10 @@ export class Switch implements Watch, Memory {
   constructor(
     private readonly name: string,
     private readonly condition: Magnitude,
-    private readonly course: DrivenCourse | undefined,
+    private readonly resumed: Resumed | undefined,
     private readonly hold: (on: boolean) => void,
+    /** How far below zero the condition may be while it holds: what has closed by its own gap keeps that gap, and rounding must not open it. */
+    private readonly slack = 0,
   ) {}
   keep(out: Float64Array, at: number): void {
     out[at] = this.on ? 1 : 0;
@@ -28,15 +34,17 @@ export class Switch implements Watch, Memory {
     this.hold(this.on);
   }
   value(K: Kinematics, t: number): number {
-    if (!this.on && !this.course) return NaN;
-    const c = this.condition.at(K, t);
+    if (!this.on && !this.resumed) return NaN;
+    const c = this.condition.at(K, t) + (this.on ? this.slack : 0);
     // exactly zero counts as off
     return this.on ? (c > 0 ? c : Math.min(c, -1e-300)) : c > 0 ? -c : Math.max(-c, 1e-300);
   }
   fire(K: Kinematics, t: number): Fired {
     this.on = !this.on;
-    if (this.on) this.course?.resume(K, t);
+    const apart = this.on ? this.resumed?.resume(K, t) : undefined;
     this.hold(this.on);
-    return this.on ? { kind: 'engages', message: `${this.name} engages.` } : { kind: 'releases', message: `${this.name} releases.` };
+    return this.on
+      ? { kind: 'engages', message: `${this.name} engages${apart ?? ''}.` }
+      : { kind: 'releases', message: `${this.name} releases.` };
   }
 }

@@ -73,7 +73,7 @@ function mechanismOf(
     const force = attempts.at(l, () => (l.kind as LoadKind).force(valuesOf(l), assembly, l.name));
     if (force) energies.add(l.name, force);
   }
-  const switches = switchesOf(drives, joints, elements.joints, assembly);
+  const switches = switchesOf(drives, joints, elements.joints, assembly, (list, t) => list.flatMap((c) => system.stand(c, t)));
   const readable = readableGauges(resolution, gauges, attempts);
   if (attempts.failed) return undefined;
 

@@ -45,6 +45,8 @@ export class System {
   /** Twelve numbers a block; then those by coordinates of bodies (`RowPlaces`). */
   readonly G: Float64Array;
   readonly phi: Float64Array;
+  /** Of each row, what Φ is where it holds: not 0 where a joint has closed again elsewhere. */
+  readonly offsets: Float64Array;
   /** u̇, a motion (six numbers a body, then one a coordinate that a body has of its own), then λ. */
   readonly solution: Float64Array;
   /** Entries of a motion. */
@@ -151,6 +153,7 @@ export class System {
     this.weightRows(size);
     this.G = room.view('G');
     this.phi = room.view('phi');
+    this.offsets = room.view('offsets');
     this.rhs = room.view('gamma');
     this.F = room.view('F');
     this.read = room.view('measured');
@@ -312,10 +315,7 @@ export class System {
     const { made } = this;
     this.appliedForces.apply(K, inside, made !== undefined && !this.appliedForces.reacting);
     this.factorisations++;
-    for (const c of made ? this.others : this.constraints) {
-      c.jacobian(K, G);
-      c.gamma(K, inside, rhs);
-    }
+    for (const c of made ? this.others : this.constraints) c.linear(K, inside, G, rhs);
     if (!made) {
       this.ownRows?.carry(G);
       this.ownRows?.remainder(G, rhs);
@@ -449,6 +449,14 @@ export class System {
     return this.appliedForces.reacting;
   }
 
+  /** From now on a constraint holds the bodies as they are. @returns how far from where it would else hold them, by its rows */
+  stand(c: Constraint, t: number): number[] {
+    c.position(this.K, this.inside(t), this.phi);
+    const gaps = Array.from(this.phi.subarray(c.row, c.row + c.rows));
+    this.offsets.set(gaps, c.row);
+    return gaps;
+  }
+
   /** Power of each applied force, W, at the last `accelerate`. */
   get powers(): Float64Array {
     return this.appliedForces.powers;
@@ -484,7 +492,10 @@ export class System {
     const { phi } = this;
     const inside = this.inside(t),
       { made } = this;
-    for (const c of made ? this.others : this.constraints) c.position(this.K, inside, phi);
+    for (const c of made ? this.others : this.constraints) {
+      c.position(this.K, inside, phi);
+      for (let r = c.row; r < c.row + c.rows; r++) phi[r] = phi[r]! - this.offsets[r]!;
+    }
     if (made) {
       this.follow(inside);
       made.residual();

@@ -1,7 +1,7 @@
 import { TravelAlongAxis, Coincide, Perpendicular } from '../../equations/constraints';
 import type { Constraint } from '../../equations/constraint';
 import { column } from '../../geometry/vector';
-import { quantity, ref, refs, vector } from '../../model/fields';
+import { choice, quantity, ref, refs, vector } from '../../model/fields';
 import type { Fields } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import type { JointKind, JointSides } from '../declarations';
@@ -11,8 +11,14 @@ export const RELEASE = {
   while: quantity(
     D.none,
     'Holds as long as',
-    'It releases for good once this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it always holds.',
+    'It releases once this is zero or less: a formula of time and gauges, such as `1 - step(2 s, t)`. Left out: it always holds.',
     { time: true, gauges: true, optional: true },
+  ),
+  closes: choice(
+    { never: 'never', again: 'where the bodies then are' },
+    'Closes again',
+    'Once that is positive again: it stays open for good, or it holds the bodies to each other as they then are. What still moves between them is stopped at once.',
+    { when: { field: 'while' } },
   ),
 } as const;
 

@@ -3,13 +3,17 @@ import type { Ex } from '../../expressions/arithmetic';
 import type { Kernel } from '../../expressions/plain';
 import { CompiledKernel } from '../../kernel/compile';
 import type { KernelMemory } from '../../kernel/memory';
+import { placeOf } from '../../kernel/vectors';
 import { Constraint, type Prescription, type Statement } from '../constraint';
 import type { Kinematics } from '../kinematics';
 import { BASES, BASE_COUNT, derive } from './derive';
 import type { Elementary } from './elementary';
 
-type Part = 'phi' | 'jacobian' | 'nu' | 'gamma';
-const PARTS: readonly Part[] = ['phi', 'jacobian', 'nu', 'gamma'];
+/** What is worked out at once: `rows` are the Jacobian and γ, to two places. */
+type Part = 'phi' | 'jacobian' | 'nu' | 'gamma' | 'rows';
+const PARTS: readonly Part[] = ['phi', 'jacobian', 'nu', 'gamma', 'rows'];
+/** The base of γ beside the Jacobian. */
+const BESIDE = BASE_COUNT;
 
 /** What all constraints of a kind share. */
 interface Kind {
@@ -28,8 +32,16 @@ function kindOf(e: Elementary): Kind {
         list.flatMap((x, i) => (x === d.g.zero && list === d.jacobian ? [] : [{ base: BASES.out, offset: i, x }])),
         BASE_COUNT,
       );
+    const rows = new CompiledKernel(
+      d.g,
+      [
+        ...d.jacobian.flatMap((x, offset) => (x === d.g.zero ? [] : [{ base: BASES.out, offset, x }])),
+        ...d.gamma.map((x, offset) => ({ base: BESIDE, offset, x })),
+      ],
+      BASE_COUNT + 1,
+    );
     kind = {
-      kernels: { phi: compiled(d.phi), jacobian: compiled(d.jacobian), nu: compiled(d.nu), gamma: compiled(d.gamma) },
+      kernels: { phi: compiled(d.phi), jacobian: compiled(d.jacobian), nu: compiled(d.nu), gamma: compiled(d.gamma), rows },
       entries: Int32Array.from(d.jacobian.flatMap((x, i) => (x === d.g.zero ? [] : [i]))),
     };
     kinds.set(e, kind);
@@ -80,8 +92,8 @@ export class Stated extends Constraint implements Statement {
     this.ticket = {};
   }
 
-  /** Works a part out into the workspace's `out`. */
-  private work(part: Part, K: Kinematics): void {
+  /** Works a part out, into the workspace's `out` or to places of its memory. */
+  private work(part: Part, K: Kinematics, out = K.at.out, beside = 0): void {
     const { memory, at } = K,
       { a, b } = this;
     if (memory !== this.home) {
@@ -104,7 +116,8 @@ export class Stated extends Constraint implements Statement {
       at.w + 3 * b,
       settled ? settled.numbers : at.numbers,
       this.courseIn(K),
-      at.out,
+      out,
+      beside,
     );
   }
   private courseIn({ memory, at }: Kinematics): number {
@@ -136,7 +149,15 @@ export class Stated extends Constraint implements Statement {
     this.work('phi', K);
     this.writeRows(K, phi);
   }
+  /** The Jacobian and γ at once, where both go into the memory of the workspace. */
+  override linear(K: Kinematics, t: number, G: Float64Array, out: Float64Array): void {
+    const { buffer } = K.memory.numbers;
+    if (G.buffer !== buffer || out.buffer !== buffer) return super.linear(K, t, G, out);
+    if (this.course) this.follow(K, t);
+    this.work('rows', K, placeOf(G) + 12 * this.row, placeOf(out) + this.row);
+  }
   jacobian(K: Kinematics, G: Float64Array): void {
+    if (G.buffer === K.memory.numbers.buffer) return this.work('jacobian', K, placeOf(G) + 12 * this.row);
     this.work('jacobian', K);
     const { entries } = this.kind,
       { numbers } = K.memory,

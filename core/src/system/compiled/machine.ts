@@ -163,7 +163,11 @@ function compiled(s: Structure): MachineKernels {
   const { plan, places, statements, letsGo } = s,
     { own } = places,
     equations = new MachineEquations(plan, places, statements, s.others, s.fold),
-    { g, G, gamma, holds } = equations;
+    { g, G, gamma, holds } = equations,
+    // where a joint closes again it holds what is there then
+    phi = new Map(
+      [...equations.phi].map(([row, x]): [number, Ex] => [row, letsGo[row] ? g.subtract(x, g.load(OWN, own.offsets + row)) : x]),
+    );
   const mass = {
     masses: Array.from(s.masses, (m, b) => equations.number(m, own.masses + b)),
     inertias: Array.from(s.inertias, (x, k) => equations.number(x, own.inertias + k)),
@@ -213,9 +217,9 @@ function compiled(s: Structure): MachineKernels {
     ),
     linearise: new CompiledKernel(g, linear, BASES),
     solve: solving(s, equations, factors),
-    residual: new CompiledKernel(g, ofRows(own.phi, equations.phi), BASES),
+    residual: new CompiledKernel(g, ofRows(own.phi, phi), BASES),
     velocityResidual: new CompiledKernel(g, ofRows(own.phi, equations.rate), BASES),
-    look: new CompiledKernel(g, [...ofRows(own.phi, equations.phi), ...ofRows(own.rates, equations.rate), ...measured], BASES),
+    look: new CompiledKernel(g, [...ofRows(own.phi, phi), ...ofRows(own.rates, equations.rate), ...measured], BASES),
     measure: new CompiledKernel(g, measured, BASES),
   };
 }

@@ -27,6 +27,8 @@ export type Sizes = Readonly<
     | 'powers'
     /** Of each row, 1 while it does not hold. */
     | 'off'
+    /** Of each row of a joint that has closed again, what Φ was there. */
+    | 'offsets'
     /** Of each row what it adds to M, where a body it touches has next to no inertia. */
     | 'weights'
     /** Twelve to a block. */

@@ -92,6 +92,7 @@ export class Room {
       F: 6 * (bodies + 1),
       powers: forces.length,
       off: rows,
+      offsets: rows,
       weights: rows,
       G: plan.rowAt.length,
       gamma: rows,
