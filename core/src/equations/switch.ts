@@ -3,9 +3,11 @@ import type { Magnitude } from './magnitude';
 import type { Memory } from './memory';
 import type { Fired, Watch } from './watch';
 
-/** What it takes to hold again. @returns how far from where it was, in words, where that is worth telling */
+/** What it takes to hold again. */
 export interface Resumed {
-  resume(K: Kinematics, t: number): string | undefined | void;
+  resume(K: Kinematics, t: number): void;
+  /** How far from where it was that is, in words, where it is worth telling. */
+  readonly apart?: string | undefined;
 }
 
 /** A drive or a joint that holds while a condition is positive; without `resumed`, once it has let go it has for good. */
@@ -41,10 +43,10 @@ export class Switch implements Watch, Memory {
   }
   fire(K: Kinematics, t: number): Fired {
     this.on = !this.on;
-    const apart = this.on ? this.resumed?.resume(K, t) : undefined;
+    if (this.on) this.resumed?.resume(K, t);
     this.hold(this.on);
     return this.on
-      ? { kind: 'engages', message: `${this.name} engages${apart ?? ''}.` }
+      ? { kind: 'engages', message: `${this.name} engages${this.resumed?.apart ?? ''}.` }
       : { kind: 'releases', message: `${this.name} releases.` };
   }
 }

@@ -1,8 +1,7 @@
 /** Drives that hold while a condition does, and joints that let go: one switch each. */
 import type { Assembly, JointInfo } from '../../elements/declarations';
 import type { Constraint } from '../../equations/constraint';
-import type { Kinematics } from '../../equations/kinematics';
-import { Switch } from '../../equations/switch';
+import { type Resumed, Switch } from '../../equations/switch';
 import type { Program } from '../../formula/program';
 import type { ResolvedElement } from '../../model/resolve';
 import { D } from '../../quantity/dimension';
@@ -54,8 +53,17 @@ export function switchesOf(
     const { name, constraints } = joint,
       again = (e.values as { closes?: string }).closes === 'again';
     const toggle = (on: boolean) => constraints.forEach((c) => hold(c, on)),
-      resumed = again ? { resume: (_K: Kinematics, t: number) => apart(constraints, stand(constraints, t)) } : undefined;
-    return [{ family: 'joints', name, switch: new Switch(name, magnitude(condition), resumed, toggle, again ? SLACK : 0), again }];
+      closing: Resumed & { apart?: string | undefined } = {
+        resume: (_K, t) => (closing.apart = apart(constraints, stand(constraints, t))),
+      };
+    return [
+      {
+        family: 'joints',
+        name,
+        switch: new Switch(name, magnitude(condition), again ? closing : undefined, toggle, again ? SLACK : 0),
+        again,
+      },
+    ];
   });
   return [...ofDrives, ...ofJoints];
 }
