@@ -4,7 +4,7 @@
  */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Model, type RawElement, build } from '../src';
+import { type Model, type RawElement, assemble, build } from '../src';
 import type { Kinematics } from '../src/equations/kinematics';
 import { basesOf, deriveForce } from '../src/equations/laws/derive';
 import { StatedForce } from '../src/equations/laws/stated-force';
@@ -13,6 +13,7 @@ import type { Ex } from '../src/expressions/arithmetic';
 import { Direction } from '../src/expressions/derivative';
 import { Plain } from '../src/expressions/plain';
 import { kindsOf } from '../src/model/kinds';
+import { kernelsOf } from '../src/system/compiled/machine';
 import { model } from './models';
 
 const e = (list: object[]) => list as RawElement[];
@@ -212,4 +213,35 @@ describe.each(kindsOf('loads').map((k) => [k.kind] as const))('%s', (kind) => {
       { numRuns: 40 },
     );
   });
+  it.each((EXAMPLES[kind] ?? []).map((x, i) => [i + 1, x] as const))(
+    'example %i in the code of a machine gives what it gives by itself: accelerations, powers, and the derivative of a whole state',
+    (_i, example) => {
+      const mechanism = () => {
+        const m = build(machine({ kind, ...example })).mechanism!;
+        assemble(m);
+        m.system.segment(0, Infinity);
+        return m;
+      };
+      const [one, whole] = [mechanism(), mechanism()],
+        y = new Float64Array(one.system.size);
+      one.system.K.store(y);
+      // moving, and further states anywhere
+      const { motions, further } = one.system.K.layout;
+      for (let k = motions; k < y.length; k++) y[k] = k < further ? 0.3 + 0.1 * ((7 * k) % 5) : y[k]! + 0.01;
+      whole.system.compile(kernelsOf);
+      const [state, rate] = whole.system.vectors().row(2) as [Float64Array, Float64Array],
+        plain = new Float64Array(y.length);
+      state.set(y);
+      one.system.evaluate(0.5, y, plain);
+      whole.system.evaluate(0.5, state, rate);
+      expect([one.system.compiled, whole.system.compiled]).toEqual([false, true]);
+      const same = (a: ArrayLike<number>, b: ArrayLike<number>) => {
+        const size = Math.max(1e-9, ...Array.from(a, Math.abs));
+        return Array.from(a).every((x, k) => Math.abs(x - b[k]!) <= 1e-9 * size);
+      };
+      expect(same(one.system.solution.subarray(0, 12), whole.system.solution.subarray(0, 12))).toBe(true);
+      expect(same(one.system.powers, whole.system.powers)).toBe(true);
+      expect(same(plain, rate)).toBe(true);
+    },
+  );
 });

@@ -13,23 +13,30 @@ const dir = path.join(import.meta.dirname, '..');
 const app = next({ dev: false, dir, hostname, port });
 await app.prepare();
 
-const built = sirv(path.join(dir, '.next/static'), {
-  brotli: true,
-  immutable: true,
-  maxAge: 31_536_000,
-  setHeaders: (answer) => HEADERS.forEach((h) => answer.setHeader(h.key, h.value)),
-});
+/** Files that never change under their names, as compressed after the build. */
+const kept = (folder) =>
+  sirv(path.join(dir, folder), {
+    brotli: true,
+    immutable: true,
+    maxAge: 31_536_000,
+    setHeaders: (answer) => HEADERS.forEach((h) => answer.setHeader(h.key, h.value)),
+  });
+// workers themselves have rules of their own, which the framework sets; what they load goes by these
+const BUILT = [
+  { under: '/_next/static', begins: '/_next/static/', files: kept('.next/static') },
+  { under: '/engine', begins: '/engine/chunk-', files: kept('public/engine') },
+];
 // 5 is nearly as small as the best, and as quick as gzip
 const compress = compression({ brotli: { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } } });
 const handle = app.getRequestHandler();
-const STATIC = '/_next/static';
 
 createServer((request, answer) => {
-  const rest = () => compress(request, answer, () => void handle(request, answer));
-  if (!request.url.startsWith(`${STATIC}/`)) return rest();
+  const rest = () => compress(request, answer, () => void handle(request, answer)),
+    built = BUILT.find(({ begins }) => request.url.startsWith(begins));
+  if (!built) return rest();
   const whole = request.url;
-  request.url = whole.slice(STATIC.length);
-  built(request, answer, () => {
+  request.url = whole.slice(built.under.length);
+  built.files(request, answer, () => {
     request.url = whole;
     rest();
   });

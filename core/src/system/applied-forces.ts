@@ -11,6 +11,9 @@ export class AppliedForces {
   private readonly own: Float64Array;
   /** Bodies of each, once each. */
   private readonly bodies: readonly Int32Array[];
+  /** Loads that are stated and take something in; and those that are not stated, by their numbers. */
+  private readonly taking: readonly StatedForce[];
+  private readonly coded: Int32Array;
   /** Powers without what follows from constraint forces. */
   private readonly before: Float64Array;
 
@@ -25,26 +28,29 @@ export class AppliedForces {
     this.bodies = forces.map((f) => Int32Array.from(new Set(f.bodies)));
     this.own = new Float64Array(F.length);
     this.reacting = forces.some((f) => f.react);
+    this.taking = forces.filter((f) => f instanceof StatedForce).filter((f) => f.inputs.some((i) => !i.express));
+    this.coded = Int32Array.from(forces.keys()).filter((i) => !(forces[i] instanceof StatedForce));
   }
 
-  /**
-   * All that does not follow from constraint forces.
-   * @param stated whether compiled equations apply those that are stated, which then only take in what they need
-   */
-  apply(K: Kinematics, t: number, stated: boolean): void {
-    const { forces, own, powers } = this;
+  /** All that does not follow from constraint forces. */
+  apply(K: Kinematics, t: number): void {
+    const { forces, powers } = this;
     this.F.fill(0);
-    for (let i = 0; i < forces.length; i++) {
-      const f = forces[i]!;
-      if (stated && f instanceof StatedForce) {
-        f.take(K, t);
-        continue;
-      }
-      this.clear(i);
-      f.apply(K, t, own);
-      powers[i] = this.take(i, K);
-    }
+    for (let i = 0; i < forces.length; i++) this.add(i, K, t);
     this.before.set(powers);
+  }
+  /** The same where compiled equations apply loads that are stated: these only take in what they need. */
+  applyOthers(K: Kinematics, t: number): void {
+    const { taking, coded } = this;
+    for (let i = 0; i < taking.length; i++) taking[i]!.take(K, t);
+    if (coded.length === 0) return;
+    this.F.fill(0);
+    for (let i = 0; i < coded.length; i++) this.add(coded[i]!, K, t);
+  }
+  private add(i: number, K: Kinematics, t: number): void {
+    this.clear(i);
+    this.forces[i]!.apply(K, t, this.own);
+    this.powers[i] = this.take(i, K);
   }
 
   /** Adds what follows from constraint forces. */

@@ -258,6 +258,7 @@ export class System {
     this.G.fill(0);
     this.ldlt.clear();
     this.rhs.fill(0);
+    this.F.fill(0);
     this.phi.fill(0);
     this.rates.fill(0);
     return this.machine;
@@ -313,7 +314,8 @@ export class System {
     const inside = this.inside(t);
     this.evaluations++;
     const { made } = this;
-    this.appliedForces.apply(K, inside, made !== undefined && !this.appliedForces.reacting);
+    if (made && !this.appliedForces.reacting) this.appliedForces.applyOthers(K, inside);
+    else this.appliedForces.apply(K, inside);
     this.factorisations++;
     for (const c of made ? this.others : this.constraints) c.linear(K, inside, G, rhs);
     if (!made) {

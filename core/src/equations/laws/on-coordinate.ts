@@ -5,6 +5,7 @@
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
 import type { Graph } from '../../expressions/graph';
+import { TWO_PI } from '../../quantity/elementary';
 import type { Freedom } from '../freedom';
 import type { Kinematics } from '../kinematics';
 import { freedomReadings } from '../load-readings';
@@ -12,12 +13,15 @@ import { moving } from '../stated/body';
 import type { Elementary, Given, NumberKind } from '../stated/elementary';
 import { linear } from './elastic';
 import type { Does, ForceLaw } from './law';
-import { type Beside, type Input, StatedForce, taken } from './stated-force';
+import { type Beside, type Input, StatedForce, constantly, taken } from './stated-force';
 
 /** A joint coordinate, and its value with whole turns counted where that matters. */
 interface Coordinate {
   readonly freedom: Freedom;
   value(K: Kinematics): number;
+  /** Where a further state says how far it has turned: how many such states, and which. */
+  readonly states?: number;
+  readonly first?: number;
 }
 
 export interface EffortLaw<N extends Readonly<Record<string, NumberKind>> = Readonly<Record<string, NumberKind>>> {
@@ -65,6 +69,14 @@ function told(g: Graph, law: EffortLaw, q: Ex, rate: Ex, n: never, inputs: reado
   };
 }
 
+/** Numbers of the joint's equation and those of the law stand side by side. */
+const JOINT = 'joint ',
+  OWN = 'own ';
+const prefixed = <T>(n: Readonly<Record<string, T>>, prefix: string) =>
+  Object.fromEntries(Object.entries(n).map(([k, x]) => [prefix + k, x]));
+const without = <T>(n: Readonly<Record<string, T>>, prefix: string) =>
+  Object.fromEntries(Object.entries(n).flatMap(([k, x]) => (k.startsWith(prefix) ? [[k.slice(prefix.length), x]] : [])));
+
 const laws = new Map<EffortLaw, Map<Elementary, ForceLaw>>();
 /** A law of efforts on the coordinate that an elementary equation measures. Its first input is what whole turns add to that. */
 function onElementary(law: EffortLaw, e: Elementary): ForceLaw {
@@ -72,19 +84,15 @@ function onElementary(law: EffortLaw, e: Elementary): ForceLaw {
   laws.set(law, known);
   let made = known.get(e);
   if (!made) {
-    const named = (n: Readonly<Record<string, NumberKind>>, of: string) =>
-      Object.fromEntries(Object.entries(n).map(([k, x]) => [of + k, x]));
     made = {
       name: `${law.name}, ${e.name}`,
       bodies: 2,
-      numbers: { ...named(e.numbers, 'joint '), ...named(law.numbers, 'own ') },
+      numbers: { ...prefixed(e.numbers, JOINT), ...prefixed(law.numbers, OWN) },
       inputs: 1 + law.inputs,
       does(g, [a, b], n, [turns, ...inputs]): Does {
-        const of = (prefix: string) =>
-          Object.fromEntries(Object.entries(n).flatMap(([k, x]) => (k.startsWith(prefix) ? [[k.slice(prefix.length), x]] : [])));
-        const phi = e.phi(g, a!, b!, of('joint ') as never, g.zero)[0]!,
+        const phi = e.phi(g, a!, b!, without(n, JOINT) as never, g.zero)[0]!,
           rate = new Direction(g, new Map([a!, b!].flatMap((x) => moving(g, x, x.v, x.w)))).of(phi);
-        return told(g, law, g.add(phi, turns!), rate, of('own ') as never, inputs);
+        return told(g, law, g.add(phi, turns!), rate, without(n, OWN) as never, inputs);
       },
     };
     known.set(e, made);
@@ -110,6 +118,24 @@ function onGiven(law: EffortLaw): ForceLaw {
   return made;
 }
 
+/** What whole turns add to a coordinate that an elementary equation measures. */
+function turnsOf(coordinate: Coordinate, e: Elementary): Input {
+  const { freedom } = coordinate;
+  if (!coordinate.states) return constantly(0);
+  return {
+    ...taken({ at: (K) => coordinate.value(K) - freedom.value(K) }),
+    // a state beside it says which turn it is
+    express: {
+      state: () => coordinate.first!,
+      of(g, [a, b], n, z) {
+        const phi = e.phi(g, a!, b!, without(n, JOINT) as never, g.zero)[0]!,
+          turn = g.constant(TWO_PI);
+        return g.multiply(turn, g.apply('floor', g.add(g.divide(g.subtract(z(coordinate.first!), phi), turn), g.constant(0.5))));
+      },
+    },
+  };
+}
+
 /** A load by a law of efforts. @param coordinate whole turns counted where that matters */
 export function onCoordinate(
   coordinate: Coordinate,
@@ -125,7 +151,7 @@ export function onCoordinate(
     return new StatedForce(
       onElementary(law, statement.equation),
       [{ bodies: [a, b], values: [...statement.values, ...values] }],
-      [taken({ at: (K) => coordinate.value(K) - freedom.value(K) }), ...inputs],
+      [turnsOf(coordinate, statement.equation), ...inputs],
       readings,
     );
   const row: Input = { count: 12, fill: (K, _t, to, at) => to.set(freedom.row(K), at) };

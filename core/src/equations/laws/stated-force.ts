@@ -1,9 +1,12 @@
 /** A load that is stated by its law: all that is asked of it is derived from that and compiled once for all loads of its kind. */
 import type { Ex } from '../../expressions/arithmetic';
+import type { Graph } from '../../expressions/graph';
+import type { VectorEx } from '../../expressions/vectors';
 import type { Program } from '../../formula/program';
 import { CompiledKernel } from '../../kernel/compile';
 import type { Force } from '../forces';
 import type { Kinematics } from '../kinematics';
+import type { BodyEx } from '../stated/body';
 import type { LoadReadings } from '../load-readings';
 import type { Fired, Watch } from '../watch';
 import { basesOf, deriveForce } from './derive';
@@ -46,6 +49,13 @@ export interface Input {
   /** How many they are. */
   readonly count: number;
   readonly programs?: readonly Program[];
+  /** A single value as an expression, where it is one: code of a whole machine then need not be told it. */
+  readonly express?: {
+    /** Which further state it reads; −1 for none. */
+    readonly state: () => number;
+    /** @param n numbers of the law @param z that state */
+    of(g: Graph, bodies: readonly BodyEx[], n: Readonly<Record<string, VectorEx | Ex>>, z: (state: number) => Ex): Ex;
+  };
 }
 /** One value: of a formula, or of anything that is known at a state. */
 export const taken = (of: { at(K: Kinematics, t: number): number; readonly programs?: readonly Program[] }): Input => ({
@@ -56,7 +66,7 @@ export const taken = (of: { at(K: Kinematics, t: number): number; readonly progr
   ...(of.programs ? { programs: of.programs } : {}),
 });
 /** A value that stays. */
-export const constantly = (x: number): Input => taken({ at: () => x });
+export const constantly = (x: number): Input => ({ ...taken({ at: () => x }), express: { state: () => -1, of: (g) => g.constant(x) } });
 
 /** On which bodies a law acts, and what it is told there. */
 export interface Instance {
@@ -91,7 +101,7 @@ export class StatedForce implements Force {
   constructor(
     readonly law: ForceLaw,
     readonly instances: readonly Instance[],
-    private readonly inputs: readonly Input[] = [],
+    readonly inputs: readonly Input[] = [],
     { readings, passed, limits }: Beside = {},
   ) {
     this.kind = kindOf(law);

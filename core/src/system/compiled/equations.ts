@@ -207,12 +207,9 @@ export class MachineEquations {
       for (const { bodies: of, values } of force.instances) {
         const { law } = force,
           all = [...new Set(of)],
-          does = law.does(
-            g,
-            of.map((b) => bodies[b]!),
-            this.named(law.numbers, values, at) as never,
-            this.read(OWN, inputs, law.inputs),
-          ),
+          known = of.map((b) => bodies[b]!),
+          told = this.named(law.numbers, values, at),
+          does = law.does(g, known, told as never, this.inputsOf(force, known, told, inputs)),
           six = pushesOf(
             g,
             does,
@@ -230,6 +227,18 @@ export class MachineEquations {
       }
     }
     return { pushes, powers };
+  }
+
+  /** What a load takes in: read, where it is no expression. */
+  private inputsOf({ inputs }: StatedForce, known: readonly BodyEx[], told: Readonly<Record<string, VectorEx | Ex>>, from: number): Ex[] {
+    const { g, places } = this,
+      z = (state: number) => g.load(KINEMATICS, places.kinematics.z + state);
+    let at = from;
+    return inputs.flatMap((input) => {
+      const read = this.read(OWN, at, input.count);
+      at += input.count;
+      return input.express ? [input.express.of(g, known, told, z)] : read;
+    });
   }
 
   /** Of each coordinate its value and its rate. */

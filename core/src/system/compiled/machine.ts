@@ -121,7 +121,12 @@ function keyOf({ statements, measured, loads, layout, further, others, masses, i
       changes.by === 'power' ? changes.which : changes.by === 'work' ? changes.constraint.row : 0,
       coordinate && [coordinate.equation.name, ends(coordinate.constraint), signs(coordinate.values)],
     ]),
-    loads.map(({ force, which }) => [which, lawNumber(force.law), force.instances.map(({ bodies, values }) => [bodies, signs(values)])]),
+    loads.map(({ force, which }) => [
+      which,
+      lawNumber(force.law),
+      force.inputs.map((i) => i.express?.state()),
+      force.instances.map(({ bodies, values }) => [bodies, signs(values)]),
+    ]),
     others.map((c) => [
       ends(c),
       c.rows,
