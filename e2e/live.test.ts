@@ -89,6 +89,31 @@ describe('with Live on', () => {
     await page.until('the run of the end', async () => /^Run 3 done/.test(await page.status()), 60_000);
     expect(await kept()).toEqual(['Run 3', 'Run 2', 'Run 1']);
   });
+  it('a point dragged in the scene is followed too', async () => {
+    await page.click('tab', /^Points/);
+    await page.script(`document.querySelector('tr[data-row="Yoke tip"]').focus()`);
+    await page.until('its Card', async () => (await page.text('section[aria-label=Card]')).includes('point'));
+    // in the plane of the machine, and the view at rest
+    await page.click('radio', 'Front');
+    await page.driver.sleep(600);
+    const canvas = await page.driver.findElement(By.css('canvas')),
+      box = await canvas.getRect(),
+      [x, y] = await page.script<[number, number]>("return window.vimPivotPoint('Yoke tip')"),
+      from = { x: Math.round(x - box.width / 2), y: Math.round(y - box.height / 2) };
+    const before = (await page.status()) ?? '';
+    await page.driver
+      .actions()
+      .move({ origin: canvas, ...from })
+      .press()
+      .move({ origin: canvas, x: from.x + 3, y: from.y - 4, duration: 200 })
+      .move({ origin: canvas, x: from.x + 5, y: from.y - 8, duration: 200 })
+      .perform();
+    await page.until('a live run', async () => /^Live done/.test(await page.status()));
+    await page.driver.actions().release().perform();
+    expect(before).toMatch(/^Run 3 done/);
+    await page.until('the run of the end', async () => /^Run 4 done/.test(await page.status()), 60_000);
+    await page.click('tab', /^Parameters/);
+  });
   it('a formula is offered no slider', async () => {
     const row = await page.driver.findElement(By.css('tr[data-row="coupler_length"]'));
     await page.script('arguments[0].focus()', row);

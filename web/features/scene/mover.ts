@@ -31,6 +31,8 @@ export class Mover {
     | undefined;
   private readonly plane = new Plane();
   private free = false;
+  /** What is to have the handles once the hand has let go. */
+  private after: { target: Selected | undefined; handles: Handles } | undefined;
 
   constructor(
     private readonly stage: Stage,
@@ -55,6 +57,9 @@ export class Mover {
 
   /** @param target a point, or a body of the scene */
   show(target: Selected | undefined, handles: Handles): void {
+    // a hand that moves something keeps hold of it, whatever a run shows meanwhile
+    this.after = this.hand && { target, handles };
+    if (this.hand) return;
     this.target = target;
     this.controls.setMode(handles === 'turn' ? 'rotate' : 'translate');
     this.controls.camera = this.stage.camera;
@@ -103,7 +108,9 @@ export class Mover {
     this.hand = this.begun = undefined;
     this.free = false;
     this.say(undefined);
-    this.follow();
+    const { after } = this;
+    if (after) this.show(after.target, after.handles);
+    else this.follow();
   }
 
   /** Takes hold of the selected point under the pointer. */

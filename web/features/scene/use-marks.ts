@@ -13,7 +13,9 @@ import type { OnStage } from './use-stage';
 export function useMarks({ stage, tools, ready, bring }: OnStage, picture: Picture | undefined): void {
   const picked = useDocument((s) => s.picked);
   const model = useDocument((s) => s.model);
-  const mode = useRuns((s) => s.view);
+  // where a run is shown, what is picked stands elsewhere than it is drawn; a point is moved in the axes of its body there, too
+  const drawn = useRuns((s) => s.view === 'model');
+  const live = useRuns((s) => s.live);
   const theme = useTheme((s) => s.dark);
   const labels = useView((s) => s.labels);
   const places = usePlaces((s) => s.picked);
@@ -26,13 +28,14 @@ export function useMarks({ stage, tools, ready, bring }: OnStage, picture: Pictu
     const { bodies, joints, points } = marksOf(picked, model, picture);
     stage.current?.mark(bodies, joints, points);
     tools.current?.labels.choose(picked, labels);
-    const only = picked.length === 1 && mode === 'model' && places.length === 0 ? picked[0] : undefined;
+    const one = picked.length === 1 && places.length === 0 ? picked[0] : undefined,
+      only = one && (drawn || (live && one.family === 'points')) ? one : undefined;
     const movable =
       only && ((only.family === 'points' && model.points.some((p) => p.name === only.name)) || (only.family === 'bodies' && handles))
         ? only
         : undefined;
     tools.current?.mover.show(movable, only?.family === 'bodies' ? (handles ?? 'move') : 'move');
-  }, [stage, tools, picked, picture, model, theme, labels, handles, ready, mode, places]);
+  }, [stage, tools, picked, picture, model, theme, labels, handles, ready, drawn, live, places]);
   useEffect(() => tools.current?.edgePicker.light(undefined, places), [tools, places, ready]);
 }
 
