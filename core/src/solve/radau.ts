@@ -4,6 +4,7 @@
  * differences; ledger states, which steer nothing, stand behind the others and are integrated by the method's quadrature.
  */
 import { integerPower } from '../quantity/elementary';
+import { Vectors } from '../kernel/vectors';
 import { ComplexLu, DenseLu } from '../linear/dense';
 import type { Derivative } from './dop853';
 
@@ -29,6 +30,9 @@ const TI = [
 /** Weights of the quadrature over the three stages. */
 const W = [(16 - S6) / 36, (16 + S6) / 36, 1 / 9] as const;
 const MOST = 8;
+
+/** Vectors that it shares with the system. */
+const RADAU_VECTORS = 7;
 
 export interface Norm {
   /** Size of a vector of state errors against what is allowed. */
@@ -68,17 +72,28 @@ export class Radau5 {
     private readonly free: number,
     private readonly f: Derivative,
     private readonly norm: Norm,
+    /** Where states and derivatives lie that the system is asked for. */
+    vectors = Vectors.alone(n, RADAU_VECTORS),
   ) {
     const vector = () => new Float64Array(n);
     const three = () => [vector(), vector(), vector()] as const;
-    this.y1 = vector();
-    this.f0 = vector();
+    const [y1, f0, work, stage, ...F] = vectors.row(RADAU_VECTORS) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
+    this.y1 = y1;
+    this.f0 = f0;
+    this.work = work;
+    this.stage = stage;
+    this.F = F;
     this.Z = three();
     this.V = three();
-    this.F = three();
     this.cont = three();
-    this.work = vector();
-    this.stage = vector();
     this.start = vector();
     this.J = new Float64Array(free * free);
     this.e1 = new DenseLu(free);

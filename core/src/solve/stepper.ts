@@ -30,7 +30,7 @@ export class Stepper {
     private readonly f: Derivative,
     private readonly scale: ErrorScale,
     private readonly method: Method,
-    vectors: Vectors,
+    private readonly vectors: Vectors,
   ) {
     this.explicitMethod = new Dop853(system.size, f, vectors);
     this.steering = system.size - system.extras.reduce((s, e) => s + (e.ledger ? e.states : 0), 0);
@@ -48,7 +48,7 @@ export class Stepper {
     return this.implicitMethod?.jacobians ?? 0;
   }
   private get radau(): Radau5 {
-    return (this.implicitMethod ??= new Radau5(this.system.size, this.steering, this.f, (e, y) => this.scale.size(e, y)));
+    return (this.implicitMethod ??= new Radau5(this.system.size, this.steering, this.f, (e, y) => this.scale.size(e, y), this.vectors));
   }
 
   /** @returns the local error against what is allowed */

@@ -164,7 +164,8 @@ function ownForces(equations: MachineEquations, { own }: Elimination, forces: Ex
   return out;
 }
 
-function compiled(s: Structure): MachineKernels {
+/** The kernels of a machine, made anew. */
+export function compiled(s: Structure): MachineKernels {
   const { plan, places, statements, letsGo } = s,
     { own } = places,
     equations = new MachineEquations(plan, places, statements, s.others, s.fold),

@@ -29,7 +29,7 @@ const MACHINE: readonly (keyof Machine)[] = [
 const SCRATCH = 10;
 
 /** States, their derivatives and the like for which a run needs room. */
-const VECTORS = 40;
+const VECTORS = 44;
 
 export class Room {
   readonly K: Kinematics;
