@@ -188,7 +188,7 @@ for (const s of sides)
     `${s.us.toFixed(1)} us`,
     '',
     `${(s.us / s.n).toFixed(2)} us a body`,
-    'at most 0.4 us a body',
+    'at most 0.5 us a body',
   );
 put(
   'growth of its cost from 10 to 1,000 bodies',
