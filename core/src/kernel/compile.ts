@@ -175,6 +175,12 @@ class Writer {
 /** More numbers than a kernel of this graph needs in its memory beside what it loads and stores. */
 export const mostScratch = (g: Graph): number => g.calls.reduce((n, { outside }) => n + outside.args + outputsOf(outside), g.nodes);
 
+/** Compiled code: it takes the place of its scratch first, where it has one, and then its bases. */
+export interface RawKernel {
+  readonly code: Kernel;
+  readonly scratched: boolean;
+}
+
 /** A kernel to be put into any memory: compiled once, whatever memories it works in. */
 export class CompiledKernel {
   private order: Schedule | undefined;
@@ -216,10 +222,17 @@ export class CompiledKernel {
 
   /** The kernel at work in a memory, with its scratch at a place there. */
   at(memory: KernelMemory, scratch: number): Kernel {
-    const { g, stores } = this,
+    const raw = this.raw(memory, scratch);
+    if (!raw) return plainKernel(this.g, this.stores, memory.numbers);
+    return raw.scratched ? withScratch(raw.code, this.bases, scratch) : raw.code;
+  }
+
+  /** Its code for a memory; undefined where there is none. @param scratch where it will be, for calls of outside functions */
+  raw(memory: KernelMemory, scratch: number): RawKernel | undefined {
+    const { g } = this,
       { places, end } = this.callAt;
     const module = memory.compiled && this.compiled();
-    if (!module) return plainKernel(g, stores, memory.numbers);
+    if (!module) return undefined;
     const call = (k: number) => {
       const { outside } = g.calls[k]!,
         from = scratch + places[k]!;
@@ -228,9 +241,9 @@ export class CompiledKernel {
     const functions = Object.fromEntries(BY_INDEX.map((f) => [`f${f.index}`, f.at]));
     // what calls nothing outside is the same at every place of a memory
     const known = g.calls.length === 0 ? this.instances.get(memory) : undefined,
-      kernel = known ?? (new webAssembly!.Instance(module, { e: { m: memory.compiled, c: call, ...functions } }).exports.f as Kernel);
-    this.instances.set(memory, kernel);
-    return end === 0 ? kernel : withScratch(kernel, this.bases, scratch);
+      code = known ?? (new webAssembly!.Instance(module, { e: { m: memory.compiled, c: call, ...functions } }).exports.f as Kernel);
+    this.instances.set(memory, code);
+    return { code, scratched: end > 0 };
   }
 
   /** Its code; undefined where none can be compiled. */

@@ -1,4 +1,5 @@
 /** One step of the Dormand-Prince 8(5,3) method with dense output (Hairer, Norsett, Wanner, vol. I, sec. II.5-II.6). */
+import type { Stages } from '../kernel/stages';
 import { type Sum, Sums, type Weights } from '../kernel/sums';
 import { Vectors, placeOf } from '../kernel/vectors';
 import { A, C, D, E3, E5, type Row } from './dop853-coefficients';
@@ -23,6 +24,22 @@ const ERRORS = A.length - 1,
 /** Vectors it needs. */
 export const DOP853_VECTORS = 16 + 7 + 5;
 
+/** A system of which all stages of a step may be had in one call. */
+export interface Together {
+  /** @param sums of a step: its stages, its end, its errors @returns undefined where the derivative has to be asked for */
+  stages(sums: readonly Sum[]): Stages | undefined;
+  /** Is told of right-hand sides evaluated so. */
+  passed(count: number): void;
+}
+
+const steps = new WeakMap<readonly Sum[], readonly Sum[]>();
+/** The sums of a step among all: the same list for the same sums. */
+function stepsOf(all: readonly Sum[]): readonly Sum[] {
+  const made = steps.get(all) ?? [...all.slice(0, STAGES), ...all.slice(ERRORS, ERRORS + 2)];
+  steps.set(all, made);
+  return made;
+}
+
 export class Dop853 {
   /** Derivatives at the stages; k[0] is that at the start of the step and must be set before `attempt`. */
   readonly k: readonly Float64Array[];
@@ -36,6 +53,8 @@ export class Dop853 {
   private h = 0;
   private readonly y0: Float64Array;
   private readonly sums: readonly Sum[];
+  /** Those of a step: its stages, its end and its errors. */
+  private readonly steps: readonly Sum[];
   /** Where the state at the start of a step and the derivatives lie. */
   private readonly from: number;
   private readonly ks: number;
@@ -47,6 +66,7 @@ export class Dop853 {
     private readonly n: number,
     private readonly f: Derivative,
     vectors = Vectors.alone(n, DOP853_VECTORS),
+    private readonly together?: Together,
   ) {
     this.k = vectors.row(16);
     this.dense = vectors.row(7);
@@ -58,6 +78,7 @@ export class Dop853 {
       Float64Array,
     ];
     this.sums = SUMS.in(vectors.memory);
+    this.steps = stepsOf(this.sums);
     [this.from, this.ks, this.polynomial] = [placeOf(this.y0), placeOf(this.k[0]!), placeOf(this.dense[0]!)];
   }
 
@@ -72,11 +93,18 @@ export class Dop853 {
     this.t0 = t;
     this.h = h;
     this.y0.set(y);
+    const { y1, error5, error3 } = this,
+      all = this.n > 0 ? this.together?.stages(this.steps) : undefined;
+    if (all) {
+      all(this.from, placeOf(this.stage), this.ks, this.n, placeOf(y1), placeOf(error5), placeOf(error3), h);
+      this.together!.passed(STAGES);
+      return;
+    }
     for (let i = 1; i < STAGES; i++) this.evaluate(i);
-    this.sum(STAGES - 1, this.y1);
-    this.sum(ERRORS, this.error5);
-    this.sum(ERRORS + 1, this.error3);
-    this.f(t + h, this.y1, this.k[12]!);
+    this.sum(STAGES - 1, y1);
+    this.sum(ERRORS, error5);
+    this.sum(ERRORS + 1, error3);
+    this.f(t + h, y1, this.k[12]!);
   }
 
   /**

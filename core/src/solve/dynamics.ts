@@ -138,7 +138,7 @@ class DynamicRun {
     this.tolerance = Math.max(TIGHTEST, options.accuracy / CALIBRATION);
     this.enough = Math.max(this.exactly, Math.min(POSITION_TOLERANCE, this.tolerance * m.size));
     this.scale = new ErrorScale(system, m.size, this.tolerance, until);
-    this.stepper = new Stepper(system, this.derivative, this.scale, options.method ?? 'auto', vectors);
+    this.stepper = new Stepper(system, this.derivative, this.scale, options.method ?? 'auto', vectors, () => !this.guard);
     this.recorder = new Recorder(recordLayout(m), m, this.stats);
     this.total = recordCount(until, every);
     this.timeOf = recordTime(until, every);

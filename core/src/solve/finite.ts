@@ -3,9 +3,9 @@ import { type Diagnosis, refuse } from '../diagnosis';
 import type { Mechanism } from '../system/mechanism';
 import { where } from '../model/where';
 
-/** Whether all are numbers, and none is infinite. */
-export function finite(v: ArrayLike<number>): boolean {
-  for (let i = 0; i < v.length; i++) if (!Number.isFinite(v[i]!)) return false;
+/** Whether all are numbers, and none is infinite; or all from one place up to another. */
+export function finite(v: ArrayLike<number>, from = 0, to = v.length): boolean {
+  for (let i = from; i < to; i++) if (!Number.isFinite(v[i]!)) return false;
   return true;
 }
 
@@ -27,5 +27,5 @@ export function notFinite(m: Mechanism, t: number): Omit<Diagnosis, 'severity'> 
 
 /** @throws Refusal when what was computed at the state in K is no number */
 export function mustBeFinite(m: Mechanism, t: number, ...lists: readonly ArrayLike<number>[]): void {
-  if (!lists.every(finite)) refuse({ ...notFinite(m, t), time: t });
+  if (!lists.every((list) => finite(list))) refuse({ ...notFinite(m, t), time: t });
 }

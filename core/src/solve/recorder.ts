@@ -30,20 +30,22 @@ export class Recorder {
   }
   /** @returns false, and keeps nothing, when a number of it is not finite */
   put(t: number, turns: Turns): boolean {
-    const { system, size, memories } = this.m;
-    const { width } = this.layout,
-      row = this.chunk.subarray(this.filled * width, (this.filled + 1) * width);
-    row[0] = t;
-    system.K.storeWhole(row, this.from.state);
-    for (let i = 0; i < turns.angle.length; i++) row[this.from.angles + i] = turns.angle[i]!;
+    const { system, size, memories } = this.m,
+      { chunk, from } = this,
+      { width } = this.layout,
+      at = this.filled * width,
+      { angle } = turns;
+    chunk[at] = t;
+    system.K.storeWhole(chunk, at + from.state);
+    for (let i = 0; i < angle.length; i++) chunk[at + from.angles + i] = angle[i]!;
     memories.follow(system.K);
-    memories.keep(row, this.from.memory);
-    if (!finite(row)) return false;
+    memories.keep(chunk, at + from.memory);
+    if (!finite(chunk, at, at + width)) return false;
     this.liveliest = Math.max(this.liveliest, this.m.ledgers.kinetic(system.K));
     this.filled++;
     this.stats.records++;
     if (this.moved) return true;
-    const positions = row.subarray(this.from.state, this.from.state + system.K.whole.motions);
+    const positions = chunk.subarray(at + from.state, at + from.state + system.K.whole.motions);
     this.first ??= positions.slice();
     const first = this.first;
     this.moved = positions.some((x, i) => Math.abs(x - first[i]!) > (system.K.whole.kind[i] === KIND.place ? 1e-9 * size : 1e-9));

@@ -31,8 +31,13 @@ export class Stepper {
     private readonly scale: ErrorScale,
     private readonly method: Method,
     private readonly vectors: Vectors,
+    /** Whether a derivative is that of the system and no more. */
+    bare: () => boolean,
   ) {
-    this.explicitMethod = new Dop853(system.size, f, vectors);
+    this.explicitMethod = new Dop853(system.size, f, vectors, {
+      stages: (sums) => (bare() ? system.stages(sums) : undefined),
+      passed: (count) => system.passed(count),
+    });
     this.steering = system.size - system.extras.reduce((s, e) => s + (e.ledger ? e.states : 0), 0);
     this.implicit = method === 'implicit' && this.steering <= DENSE_LIMIT;
   }

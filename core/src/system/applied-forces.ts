@@ -28,7 +28,7 @@ export class AppliedForces {
     this.bodies = forces.map((f) => Int32Array.from(new Set(f.bodies)));
     this.own = new Float64Array(F.length);
     this.reacting = forces.some((f) => f.react);
-    this.taking = forces.filter((f) => f instanceof StatedForce).filter((f) => f.inputs.some((i) => !i.express));
+    this.taking = forces.filter((f) => f instanceof StatedForce).filter((f) => f.inputs.some((i) => !i.express && !i.fixed));
     this.coded = Int32Array.from(forces.keys()).filter((i) => !(forces[i] instanceof StatedForce));
   }
 
@@ -63,6 +63,11 @@ export class AppliedForces {
       f.react(K, t, multipliers, G, own);
       powers[i] = before[i]! + this.take(i, K);
     }
+  }
+
+  /** Whether compiled equations of loads that are stated leave nothing to do. */
+  get quiet(): boolean {
+    return !this.reacting && this.taking.length === 0 && this.coded.length === 0;
   }
 
   private clear(i: number): void {

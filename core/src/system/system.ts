@@ -14,6 +14,8 @@ import type { Kinematics } from '../equations/kinematics';
 import { lightBodies } from '../linear/augmented';
 import { Elimination } from '../linear/elimination';
 import type { Link } from '../linear/order';
+import type { Stages } from '../kernel/stages';
+import type { Sum } from '../kernel/sums';
 import { type Vectors, placeOf } from '../kernel/vectors';
 import { Ldlt } from '../linear/ldlt';
 import { OwnRows } from '../linear/own-rows';
@@ -69,6 +71,9 @@ export class System {
   /** Its equations as code of its own, once that is wanted. */
   private wanted: ((s: Structure) => MachineKernels) | undefined;
   private machine: Machine | undefined;
+  private kernels: MachineKernels | undefined;
+  /** All stages of a step in one call, and for which sums. */
+  private stepped: { sums: readonly Sum[]; run: Stages | undefined } | undefined;
   private folded: Fold | undefined;
   private readonly ratio: Float64Array;
   private readonly loosest: Float64Array;
@@ -252,7 +257,10 @@ export class System {
   }
   private get made(): Machine | undefined {
     if (!this.wanted || this.machine) return this.machine;
-    this.machine = this.room.bring(this.wanted(this.structure));
+    const kernels = this.wanted(this.structure);
+    this.machine = this.room.bring(kernels);
+    this.kernels = kernels;
+    this.stepped = undefined;
     if (!this.machine) this.wanted = undefined;
     // what is nothing in this structure is never written
     this.G.fill(0);
@@ -301,6 +309,25 @@ export class System {
     // what was found beyond the code
     if (this.appliedForces.reacting || this.weighted.length > 0) K.accelerated(this.acceleration, dy);
     for (let i = 0; i < this.asked.length; i++) this.asked[i]!.rates(K, inside, dy, K.layout.further);
+  }
+
+  /** Whether the derivative of a state follows from its numbers alone, by compiled code: nothing is asked between. */
+  get alone(): boolean {
+    const { made, K, others, driven, asked, weighted, appliedForces } = this;
+    return made !== undefined && !K.own && others.length + driven.length + asked.length + weighted.length === 0 && appliedForces.quiet;
+  }
+  /** The stages of a step in one call, where the machine is `alone`; what it leaves is that of its last stage. @param sums of the method */
+  stages(sums: readonly Sum[]): Stages | undefined {
+    if (!this.alone) return undefined;
+    if (this.stepped?.sums !== sums) this.stepped = { sums, run: this.room.stages(this.kernels!, sums) };
+    return this.stepped!.run;
+  }
+  /** Takes note of so many right-hand sides evaluated by `stages`. */
+  passed(count: number): void {
+    this.evaluations += count;
+    this.factorisations += count;
+    this.K.moved++;
+    this.ldlt.judge(this.ratio, this.loosest[0]!);
   }
 
   /** Solves for u̇ and λ at the present kinematics. */

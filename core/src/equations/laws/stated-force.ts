@@ -49,6 +49,8 @@ export interface Input {
   /** How many they are. */
   readonly count: number;
   readonly programs?: readonly Program[];
+  /** Whether they never change. */
+  readonly fixed?: boolean;
   /** A single value as an expression, where it is one: code of a whole machine then need not be told it. */
   readonly express?: {
     /** Which further state it reads; −1 for none. */
@@ -63,7 +65,7 @@ export const taken = (of: { at(K: Kinematics, t: number): number; readonly progr
   fill(K, t, to, at) {
     to[at] = of.at(K, t);
   },
-  ...(of.programs ? { programs: of.programs } : {}),
+  ...(of.programs ? { programs: of.programs, fixed: of.programs.length > 0 && !of.programs.some((p) => p.varies) } : {}),
 });
 /** A value that stays. */
 export const constantly = (x: number): Input => ({ ...taken({ at: () => x }), express: { state: () => -1, of: (g) => g.constant(x) } });
@@ -167,6 +169,10 @@ export class StatedForce implements Force {
         return kernel.bind(undefined, ...bases, place, inputs, out) as () => void;
       });
     };
+    this.inputs.reduce((place, i) => {
+      if (i.fixed) i.fill(K, 0, memory.numbers, place);
+      return place + i.count;
+    }, inputs);
     this.push = brought(kind.push);
     this.tell = brought(kind.tell);
   }

@@ -7,6 +7,8 @@ import { StatedForce } from '../../equations/laws/stated-force';
 import type { Kernel } from '../../expressions/plain';
 import { stateSize } from '../../equations/layout';
 import { placed } from '../../kernel/memory';
+import { type Stages, stagesOf } from '../../kernel/stages';
+import type { Sum } from '../../kernel/sums';
 import { Vectors } from '../../kernel/vectors';
 import type { Elimination } from '../../linear/elimination';
 import type { StatedLoad, Statement } from './equations';
@@ -147,6 +149,14 @@ export class Room {
   /** Where its scratch begins, behind all else. */
   get scratch(): number {
     return this.from + this.places.own.scratch;
+  }
+
+  /** The stages of a step in one call, where these kernels are compiled code. @param sums of the method */
+  stages({ place, accelerate }: MachineKernels, sums: readonly Sum[]): Stages | undefined {
+    const { memory, at } = this.K,
+      { scratch } = this,
+      [p, d] = [place.raw(memory, scratch), accelerate.raw(memory, scratch)];
+    return p && d && stagesOf(memory, sums, p, d, { kinematics: at.r, own: this.from, scratch });
   }
 
   /** Kernels at work on these numbers, each made when it is first asked for; undefined where they need more scratch than there is room for. */
