@@ -40,7 +40,21 @@ export const RUNNING: Handlers<'run' | 'cancel' | 'layout' | 'restore' | 'stored
   },
 };
 
-async function run({ id, run: name, model, from, most = Infinity }: Extract<Request, { type: 'run' }>): Promise<void> {
+async function run(request: Extract<Request, { type: 'run' }>): Promise<void> {
+  // it can be cancelled from now on: what is waited for below lets other requests in
+  const signal = { cancelled: false };
+  signals.set(request.run, signal);
+  try {
+    await goThrough(request, signal);
+  } finally {
+    signals.delete(request.run);
+  }
+}
+
+async function goThrough(
+  { id, run: name, model, from, most = Infinity }: Extract<Request, { type: 'run' }>,
+  signal: { cancelled: boolean },
+): Promise<void> {
   const report = check(model);
   const errors = report.diagnoses.filter((d) => d.severity === 'error');
   const { mechanism } = report.built;
@@ -49,8 +63,6 @@ async function run({ id, run: name, model, from, most = Infinity }: Extract<Requ
   const asked = mechanism.resolution.run,
     settings = { ...asked, every: Math.max(asked.every, asked.until / most) };
   const analysis = await analysisOf(mechanism);
-  const signal = { cancelled: false };
-  signals.set(name, signal);
   const layout = recordLayout(mechanism);
   const { states } = keep(name, model, layout.width);
   post({ type: 'started', id, layout, until: settings.until });
@@ -73,7 +85,6 @@ async function run({ id, run: name, model, from, most = Infinity }: Extract<Requ
       await breather.giveWay();
     }
   }
-  signals.delete(name);
 }
 
 /** Analyses other than a dynamic run bring the eigenvalue library along, and are loaded when asked for. */
