@@ -71,6 +71,17 @@ describe('a step of a machine in which all follows smoothly from postures and mo
       run.time.forEach((t, i) => expect(Math.abs(angle[i]! - 40 * Math.sin(t))).toBeLessThan(0.02));
     },
   );
+  it('of a spring-damper between two points is so, too: that a line of no length has no direction is no corner', () => {
+    const smooth = (only: string) => {
+      const m = model('Spring', {
+        points: e([{ name: 'O' }, { name: 'P', body: 'Block', at: [1, 0, 0] }]),
+        bodies: e([{ name: 'Block', mass: 2, inertia: [1, 1, 1] }]),
+        loads: e([{ name: 'Spring', kind: 'spring', bodies: ['Ground', 'Block'], at: ['O', 'P'], stiffness: 3, damping: 1, only }]),
+      });
+      return build(m).mechanism!.assembly.forces[0]!.force.smooth;
+    };
+    expect(['both', 'tension', 'compression'].map(smooth)).toEqual([true, false, false]);
+  });
   it.each([
     ['a force follows time', { loads: [{ name: 'Push', kind: 'actuator', joint: 'Pin', effort: '0.1 N*m * sin(t/(1 s))' }] }],
     [

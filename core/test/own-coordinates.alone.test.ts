@@ -8,7 +8,7 @@ import { equilibrium, modes } from '../src/analyses';
 import type { BodyKind } from '../src/elements/declarations';
 import { body } from '../src/elements/basics';
 import { bodyLaw } from '../src/equations/coordinates/law';
-import { velocityOf } from '../src/equations/coordinates/derive';
+import { velocity } from '../src/equations/stated/body';
 import { dot, plus, toGround } from '../src/expressions/vectors';
 import { quantity, vector } from '../src/model/fields';
 import { register } from '../src/model/kinds';
@@ -66,7 +66,7 @@ const carrying = bodyLaw({
   coordinates: [{ does: 'sliding within', length: true }],
   numbers: { mass: 'number', at: 'vector', stiffness: 'number', fall: 'vector' },
   kinetic(g, b, [q], [s], { mass, at }) {
-    const v = velocityOf(g, b, plus(g, at, [q!, g.zero, g.zero]), [s!, g.zero, g.zero]);
+    const v = plus(g, velocity(g, b, plus(g, at, [q!, g.zero, g.zero])), toGround(g, b.A, [s!, g.zero, g.zero]));
     return g.multiply(g.multiply(g.constant(0.5), mass), dot(g, v, v));
   },
   potential(g, b, [q], { mass, at, stiffness, fall }) {

@@ -95,12 +95,3 @@ export function speedAt({ v, w, A }: Kinematics, i: number, s: ArrayLike<number>
   const p = 9 * i + 3 * k;
   return v[3 * i + k]! + A[p]! * (y * s[2]! - z * s[1]!) + A[p + 1]! * (z * s[0]! - x * s[2]!) + A[p + 2]! * (x * s[1]! - y * s[0]!);
 }
-
-/** Adds a ground-axes torque to body i. */
-export function twist({ A }: Kinematics, F: Float64Array, i: number, x: number, y: number, z: number): void {
-  const m = 9 * i,
-    p = 6 * i;
-  F[p + 3] = F[p + 3]! + A[m]! * x + A[m + 3]! * y + A[m + 6]! * z;
-  F[p + 4] = F[p + 4]! + A[m + 1]! * x + A[m + 4]! * y + A[m + 7]! * z;
-  F[p + 5] = F[p + 5]! + A[m + 2]! * x + A[m + 5]! * y + A[m + 8]! * z;
-}

@@ -8,7 +8,7 @@
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
 import { Graph } from '../../expressions/graph';
-import { type QuaternionEx, type VectorEx, cross, dot, rotationOf, toGround } from '../../expressions/vectors';
+import { type QuaternionEx, type VectorEx, cross, dot, rotationOf } from '../../expressions/vectors';
 import { type BodyEx, bodyAt, moving } from '../stated/body';
 import { numbersAt } from '../stated/elementary';
 import { RIGID, blockOf } from './block';
@@ -124,10 +124,4 @@ function placedBody(g: Graph, { r, turn }: { r: VectorEx; turn: QuaternionEx }, 
     J: J.flat(),
     bias: twist.map((x) => motion.of(x)),
   };
-}
-
-/** A point that a body carries at a place in its axes that changes: its velocity, in ground axes. @param rate of that place */
-export function velocityOf(g: Graph, { A, v, w }: BodyEx, at: VectorEx, rate: VectorEx): VectorEx {
-  const own = toGround(g, A, cross(g, w, at).map((x, k) => g.add(x, rate[k as 0])) as unknown as VectorEx);
-  return own.map((x, k) => g.add(v[k as 0], x)) as unknown as VectorEx;
 }

@@ -77,8 +77,15 @@ export function deriveForce(law: ForceLaw): DerivedForce {
     effort: told.effort ?? [],
     deflection: told.deflection ?? [],
     rate: told.rate ?? [],
-    smooth: !g.needed(pushes.flat()).some((x) => ROUGH.has(g.op[x]!)),
+    smooth: !g.needed(pushes.flat()).some((x) => ROUGH.has(g.op[x]!) && !onlyAtNothing(g, x)),
   };
+}
+
+/** Whether a choice is between what holds at a length of 0 and what holds at all others: a length is never below, so that it has no corner. */
+function onlyAtNothing(g: Graph, x: Ex): boolean {
+  if (g.op[x] !== OP.choose) return false;
+  const [below, length] = g.operands(g.a[x]!);
+  return below === g.zero && g.op[length!] === OP.root;
 }
 
 /** What can have corners. */

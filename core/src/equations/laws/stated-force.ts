@@ -96,7 +96,7 @@ export class StatedForce implements Force {
   private readonly kind: Kind;
   private readonly sides: (1 | -1)[];
   /** Where its numbers lie, those that it takes in, and what it writes. */
-  private home: { K: Kinematics; numbers: number; inputs: number; out: number } | undefined;
+  private home: { numbers: number; inputs: number; out: number } | undefined;
   private push: readonly (() => void)[] = [];
   private tell: readonly (() => void)[] = [];
 
@@ -158,7 +158,7 @@ export class StatedForce implements Force {
     }
     const inputs = numbers,
       out = inputs + law.inputs;
-    this.home = { K, numbers: from, inputs, out };
+    this.home = { numbers: from, inputs, out };
     const brought = (compiled: CompiledKernel): (() => void)[] => {
       let own = from;
       const kernel = compiled.at(memory, from + this.room - this.scratch);
