@@ -1,53 +1,33 @@
 /** The courses a driven freedom can follow: prescribed position, speed or acceleration. */
-import type { Kink, Program } from '../formula/program';
+import type { Program } from '../formula/program';
+import type { Ex } from '../expressions/arithmetic';
+import type { Graph } from '../expressions/graph';
+import type { KernelMemory } from '../kernel/memory';
 import type { Prescription } from './constraint';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 import type { Memory } from './memory';
 import type { ExtraStates } from './states';
 
-/** A function of time with two derivatives, and the times of its kinks. */
-export interface TimeLaw {
-  readonly v: number;
-  readonly d: number;
-  readonly dd: number;
-  at(t: number): TimeLaw;
-  kinks(t0: number, t1: number): Kink[];
-  /** Whether it is no constant. */
-  readonly varies: boolean;
+/** A course as expressions. */
+export interface CourseStatement {
+  /**
+   * What is followed with its two rates, then how its own states change.
+   * @param p its formula with its two rates @param z its own states @param shift what is added since it last took hold
+   */
+  of(g: Graph, p: readonly [Ex, Ex, Ex], z: readonly Ex[], shift: Ex): { follows: readonly [Ex, Ex, Ex]; rates: readonly Ex[] };
+  /** The shift is to lie there from now on. */
+  settle?(memory: KernelMemory, at: number): void;
 }
 
-/** A law brought in from zero: s(t/T) f(t) with s = x³ (10 − 15 x + 6 x²). */
-export class Eased implements TimeLaw {
-  readonly varies = true;
-  v = 0;
-  d = 0;
-  dd = 0;
-  constructor(
-    private readonly law: Program,
-    private readonly time: number,
-  ) {}
-  at(t: number): this {
-    const { v, d, dd } = this.law.at(t);
-    const x = Math.min(1, Math.max(0, t / this.time)),
-      T = this.time;
-    const s = x * x * x * (10 + x * (6 * x - 15)),
-      s1 = (30 * x * x * (1 - x) * (1 - x)) / T,
-      s2 = (60 * x * (1 - x) * (1 - 2 * x)) / (T * T);
-    this.v = s * v;
-    this.d = s1 * v + s * d;
-    this.dd = s2 * v + 2 * s1 * d + s * dd;
-    return this;
-  }
-  kinks(t0: number, t1: number): Kink[] {
-    const end: Kink[] = this.time > t0 && this.time < t1 ? [{ t: this.time, jump: [0, 0, 0] }] : [];
-    return [...this.law.kinks(t0, t1), ...end].sort((a, b) => a.t - b.t);
-  }
-}
+/** Whether a course is known as expressions. */
+export const isStated = (course: Prescription | undefined): course is DrivenCourse => course !== undefined && 'stated' in course;
 
 /** A course with its own differential states. */
 export interface DrivenCourse extends Prescription, ExtraStates {
-  readonly law: TimeLaw;
+  readonly law: Program;
+  readonly stated: CourseStatement;
+  readonly changes: { readonly by: 'course' };
   /** What it keeps from when it last took hold. */
   readonly memory?: Memory;
   /** Begins anew where the freedom stands, when the drive takes hold in the middle of a run. */
@@ -55,6 +35,11 @@ export interface DrivenCourse extends Prescription, ExtraStates {
   /** Brings its own states from one time to another by quadrature, where no integrator does. */
   travel(K: Kinematics, from: number, to: number): void;
 }
+
+const position: CourseStatement['of'] = (g, [f, f1, f2], _z, shift) => ({ follows: [g.add(f, shift), f1, f2], rates: [] });
+const speed: CourseStatement['of'] = (_g, [v, a], [z]) => ({ follows: [z!, v, a], rates: [v] });
+const acceleration: CourseStatement['of'] = (_g, [a], [z, v]) => ({ follows: [z!, v!, a], rates: [v!, a] });
+const BY_COURSE = { by: 'course' } as const;
 
 const GAUSS = [
   [-0.906179845938664, 0.2369268850561891],
@@ -78,31 +63,39 @@ function quadrature(f: (t: number) => number, from: number, to: number): number 
 /** Position given: f, f′ and f″ are the formula and its exact derivatives. */
 export class PositionCourse implements DrivenCourse {
   readonly states = 0;
+  readonly changes = BY_COURSE;
   first = 0;
   f = 0;
   f1 = 0;
   f2 = 0;
-  private offset = 0;
+  private shift: Float64Array = new Float64Array(1);
   readonly memory: Memory = {
     cells: 1,
-    keep: (out, at) => (out[at] = this.offset),
-    recall: (from, at) => (this.offset = from[at]!),
+    keep: (out, at) => (out[at] = this.shift[0]!),
+    recall: (from, at) => (this.shift[0] = from[at]!),
+  };
+  readonly stated: CourseStatement = {
+    of: position,
+    settle: ({ numbers }, at) => {
+      numbers[at] = this.shift[0]!;
+      this.shift = numbers.subarray(at, at + 1);
+    },
   };
   constructor(
-    readonly law: TimeLaw,
+    readonly law: Program,
     private readonly freedom: Freedom,
   ) {}
   at(_K: Kinematics, t: number): void {
     const p = this.law.at(t);
-    this.f = p.v + this.offset;
+    this.f = p.v + this.shift[0]!;
     this.f1 = p.d;
     this.f2 = p.dd;
   }
   begin(): void {
-    this.offset = 0;
+    this.shift[0] = 0;
   }
   resume(K: Kinematics, t: number): void {
-    this.offset = this.freedom.value(K) - this.law.at(t).v;
+    this.shift[0] = this.freedom.value(K) - this.law.at(t).v;
   }
   travel(): void {}
   rates(): void {}
@@ -111,12 +104,14 @@ export class PositionCourse implements DrivenCourse {
 /** Speed given: the position is its integral, from where the freedom stands at the start. */
 export class SpeedCourse implements DrivenCourse {
   readonly states = 1;
+  readonly stated: CourseStatement = { of: speed };
+  readonly changes = BY_COURSE;
   first = 0;
   f = 0;
   f1 = 0;
   f2 = 0;
   constructor(
-    readonly law: TimeLaw,
+    readonly law: Program,
     private readonly freedom: Freedom,
   ) {}
   at(K: Kinematics, t: number): void {
@@ -142,12 +137,14 @@ export class SpeedCourse implements DrivenCourse {
 /** Acceleration given: speed from rest, position from where the freedom stands at the start. */
 export class AccelerationCourse implements DrivenCourse {
   readonly states = 2;
+  readonly stated: CourseStatement = { of: acceleration };
+  readonly changes = BY_COURSE;
   first = 0;
   f = 0;
   f1 = 0;
   f2 = 0;
   constructor(
-    readonly law: TimeLaw,
+    readonly law: Program,
     private readonly freedom: Freedom,
   ) {}
   at(K: Kinematics, t: number): void {

@@ -1,3 +1,4 @@
+import type { OfTime } from '../formula/of-time';
 import type { Input, Program } from '../formula/program';
 import type { Kinematics } from './kinematics';
 
@@ -5,6 +6,8 @@ import type { Kinematics } from './kinematics';
 export interface Magnitude {
   at(K: Kinematics, t: number): number;
   readonly programs: readonly Program[];
+  /** As part of other equations, where it takes no reading in. */
+  readonly ofTime?: OfTime | undefined;
 }
 
 /** A gauge as a formula takes it in, with the formulas that are in it. */
@@ -22,6 +25,9 @@ export class Formula implements Magnitude {
     private readonly readings: readonly Reading[] = [],
   ) {
     this.programs = [program, ...readings.flatMap((r) => r.programs)];
+  }
+  get ofTime(): OfTime | undefined {
+    return this.program.ofTime;
   }
   at(K: Kinematics, t: number): number {
     for (const r of this.readings) this.program.set(r.input, r.read(K, t));

@@ -2,12 +2,13 @@ import type { Constraint } from './constraint';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 
-/** How a further state changes, where that can be said: not at all, by the power of a load, by the rate of a coordinate, by the work of a drive. */
+/** How a further state changes, where that can be said: not at all, by the power of a load, by the rate of a coordinate, by the work of a drive, as the course that it belongs to. */
 export type Changes =
   | { readonly by: 'nothing' }
   | { readonly by: 'power'; readonly which: number }
   | { readonly by: 'rate'; readonly freedom: Freedom }
-  | { readonly by: 'work'; readonly constraint: Constraint; readonly freedom: Freedom };
+  | { readonly by: 'work'; readonly constraint: Constraint; readonly freedom: Freedom }
+  | { readonly by: 'course' };
 
 /** Differential states beyond those of the bodies: z[first], z[first + 1], … in Kinematics.z. */
 export interface ExtraStates {
@@ -17,7 +18,7 @@ export interface ExtraStates {
   begin(K: Kinematics): void;
   /** Only reckoned, not steering: left out of the error control of the integrator. */
   readonly ledger?: true;
-  /** Its time derivative as an expression, of the one state it has; left out: it is asked for its rates. */
+  /** Its time derivative as an expression, of the one state it has but for courses; left out: it is asked for its rates. */
   readonly changes?: Changes;
   /** Their time derivatives into dz[at + first], … */
   rates(K: Kinematics, t: number, dz: Float64Array, at: number): void;

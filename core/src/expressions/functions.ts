@@ -3,6 +3,7 @@ import * as E from '../quantity/elementary';
 import type { Arithmetic, Ex } from './arithmetic';
 
 export interface Elementary {
+  readonly name: FunctionName;
   /** By which nodes and compiled code know it. */
   readonly index: number;
   readonly args: 1 | 2;
@@ -10,6 +11,8 @@ export interface Elementary {
   /** ∂/∂x, and ∂/∂y where it has two arguments. @param f the function itself at x, y */
   by(g: Arithmetic, x: Ex, y: Ex, f: Ex): readonly Ex[];
 }
+
+type Declared = Omit<Elementary, 'index' | 'name'>;
 
 const declared = {
   sin: { args: 1, at: E.sin, by: (g, x) => [g.apply('cos', x)] },
@@ -40,7 +43,7 @@ const declared = {
   floor: { args: 1, at: Math.floor, by: (g) => [g.zero] },
   /** An angle brought between −π and π. */
   wrap: { args: 1, at: E.wrapAngle, by: (g) => [g.one] },
-} satisfies Record<string, Omit<Elementary, 'index'>>;
+} satisfies Record<string, Declared>;
 
 /** x to the power of y. */
 export const power = (g: Arithmetic, x: Ex, y: Ex): Ex => (y === g.zero ? g.one : y === g.one ? x : g.apply('power', x, y));
@@ -48,7 +51,11 @@ export const power = (g: Arithmetic, x: Ex, y: Ex): Ex => (y === g.zero ? g.one 
 export type FunctionName = keyof typeof declared;
 
 /** By their index. */
-export const BY_INDEX: readonly Elementary[] = Object.values<Omit<Elementary, 'index'>>(declared).map((f, index) => ({ ...f, index }));
+export const BY_INDEX: readonly Elementary[] = (Object.entries(declared) as [FunctionName, Declared][]).map(([name, f], index) => ({
+  ...f,
+  name,
+  index,
+}));
 
 export const FUNCTIONS = Object.fromEntries(Object.keys(declared).map((name, k) => [name, BY_INDEX[k]!])) as Record<
   FunctionName,

@@ -4,11 +4,12 @@
  */
 import type { Ex } from '../expressions/arithmetic';
 import { Direction } from '../expressions/derivative';
-import type { Graph } from '../expressions/graph';
+import { Graph } from '../expressions/graph';
 import { type Kernel, Plain } from '../expressions/plain';
 import { compileKernel, mostScratch } from '../kernel/compile';
 import { sharedMemory } from '../kernel/pool';
 import type { Dimension } from '../quantity/dimension';
+import { type OfTime, always, ofTime } from './of-time';
 
 /** Time at which a formula or one of its first derivatives may jump. */
 export interface Kink {
@@ -126,6 +127,24 @@ export class Program {
       1,
       memory,
     );
+  }
+
+  /** It as part of other equations; undefined where it takes readings in. */
+  get ofTime(): OfTime | undefined {
+    const { formula } = this;
+    if (typeof formula === 'number') return always(formula);
+    return formula.inputs.length > 0 ? undefined : ofTime(formula.g, formula.x);
+  }
+
+  /** A formula made of this one and of time. @param make gives it, and what changes sign where it has a kink of its own */
+  with(make: (g: Graph, x: Ex, t: Ex) => { x: Ex; kinks: readonly Ex[] }): Program {
+    const { formula } = this,
+      known = typeof formula === 'number' ? undefined : formula,
+      g = known?.g ?? new Graph(),
+      time = g.load(0, 0),
+      { x, kinks } = make(g, known?.x ?? g.constant(this.v), time),
+      switching = [...(known?.switching ?? []), ...kinks.map((k) => ({ x: k, samples: 0 }))];
+    return new Program(this.dim, { g, x, time, inputs: this.inputs, switching });
   }
 
   get varies(): boolean {

@@ -8,28 +8,42 @@ import type { KernelMemory } from './memory';
 import type { Sum } from './sums';
 import { compiling, noteFailure, webAssembly } from './webassembly';
 
-/** Places in numbers. @param y0 state at the start @param ks its derivative, and behind it room for those of the stages, of n numbers each */
-export type Stages = (y0: number, stage: number, ks: number, n: number, y1: number, error5: number, error3: number, h: number) => void;
+/** Places in numbers. @param y0 state at t @param ks its derivative, and behind it room for those of the stages, of n numbers each */
+export type Stages = (
+  y0: number,
+  stage: number,
+  ks: number,
+  n: number,
+  y1: number,
+  error5: number,
+  error3: number,
+  t: number,
+  h: number,
+) => void;
 
 const KINEMATICS = 0,
   OWN = 1,
   SCRATCH = 2,
-  Y0 = 3,
-  STAGE = 4,
-  KS = 5,
-  N = 6,
-  Y1 = 7,
-  ERROR5 = 8,
-  ERROR3 = 9,
-  H = 10,
+  CLOCK = 3,
+  Y0 = 4,
+  STAGE = 5,
+  KS = 6,
+  N = 7,
+  Y1 = 8,
+  ERROR5 = 9,
+  ERROR3 = 10,
+  T = 11,
+  H = 12,
   /** Where the derivative at hand goes. */
-  K = 11;
+  K = 13;
+/** The places it is handed, and the two times. */
+const PLACES = 11;
 
 /**
- * @param inner sums of stages before the end of the step; the sums of its end and of the two errors follow
+ * @param nodes where in the step each stage but the first lies, as part of it; the last ends it. Sums of its end and of the two errors follow those before
  * @param scratched whether what places the bodies, and what derives, is handed scratch
  */
-function code(inner: number, scratched: readonly [boolean, boolean]): Body {
+function code(nodes: readonly number[], scratched: readonly [boolean, boolean]): Body {
   const out = new Bytes(1024),
     get = (...locals: readonly number[]) => locals.forEach((l) => out.byte(CODE.get).unsigned(l)),
     call = (f: number) => out.byte(CODE.call).unsigned(f),
@@ -41,28 +55,37 @@ function code(inner: number, scratched: readonly [boolean, boolean]): Body {
       get(K, N);
       out.byte(CODE.addWhole).byte(CODE.set).unsigned(K);
     },
-    derive = (y: number) =>
+    derive = (y: number, node: number) => {
+      get(CLOCK);
+      out.byte(CODE.i32).signed(3).byte(CODE.shiftLeft);
+      get(T);
+      out.byte(CODE.f64).float(node);
+      get(H);
+      out.byte(CODE.mul).byte(CODE.add).byte(CODE.storeFloat).byte(3).unsigned(0);
       [0, 1].forEach((f) => {
         if (scratched[f as 0]) get(SCRATCH);
         get(KINEMATICS, OWN, y, K);
         call(f);
       });
+    };
+  const inner = nodes.length - 1;
   get(KS);
   out.byte(CODE.set).unsigned(K);
   for (let i = 0; i < inner; i++) {
     sum(i, STAGE);
     advance();
-    derive(STAGE);
+    derive(STAGE, nodes[i]!);
   }
   [Y1, ERROR5, ERROR3].forEach((to, i) => sum(inner + i, to));
   advance();
-  derive(Y1);
+  derive(Y1, nodes[inner]!);
   return { signature: 2, whole: 1, locals: 0, code: out };
 }
 
 const modules = new Map<string, object>();
-function moduleFor(inner: number, scratched: readonly [boolean, boolean]): object | undefined {
-  const key = `${inner},${scratched.join()}`,
+function moduleFor(nodes: readonly number[], scratched: readonly [boolean, boolean]): object | undefined {
+  const key = [nodes, scratched].join(';'),
+    inner = nodes.length - 1,
     whole = (count: number) => Array.from({ length: count }, () => TYPE.i32);
   try {
     const made =
@@ -72,7 +95,7 @@ function moduleFor(inner: number, scratched: readonly [boolean, boolean]): objec
           [
             { takes: [...whole(5), TYPE.f64], gives: [] },
             { takes: whole(4), gives: [] },
-            { takes: [...whole(10), TYPE.f64], gives: [] },
+            { takes: [...whole(PLACES), TYPE.f64, TYPE.f64], gives: [] },
             { takes: whole(5), gives: [] },
           ],
           [
@@ -80,7 +103,7 @@ function moduleFor(inner: number, scratched: readonly [boolean, boolean]): objec
             { name: 'd', signature: scratched[1] ? 3 : 1 },
             ...Array.from({ length: inner + 3 }, (_, i) => ({ name: `s${i}`, signature: 0 })),
           ],
-          [code(inner, scratched)],
+          [code(nodes, scratched)],
         ),
       );
     modules.set(key, made);
@@ -92,24 +115,26 @@ function moduleFor(inner: number, scratched: readonly [boolean, boolean]): objec
 }
 
 /**
+ * @param nodes where in the step each stage but the first lies, as part of it; the last is 1
  * @param sums of the stages before the end, of the end and of its two errors
  * @param place,derive a machine's code, both at work in this memory
  * @returns undefined where nothing can be compiled
  */
 export function stagesOf(
   memory: KernelMemory,
+  nodes: readonly number[],
   sums: readonly Sum[],
   place: RawKernel,
   derive: RawKernel,
-  places: { readonly kinematics: number; readonly own: number; readonly scratch: number },
+  places: { readonly kinematics: number; readonly own: number; readonly scratch: number; readonly clock: number },
 ): Stages | undefined {
   if (!webAssembly || compiling.refused || !memory.compiled) return undefined;
-  const module = moduleFor(sums.length - 3, [place.scratched, derive.scratched]);
+  const module = moduleFor(nodes, [place.scratched, derive.scratched]);
   if (!module) return undefined;
   const functions = Object.fromEntries(sums.map((s, i) => [`s${i}`, s])),
-    { kinematics, own, scratch } = places,
+    { kinematics, own, scratch, clock } = places,
     run = new webAssembly.Instance(module, { e: { m: memory.compiled, p: place.code, d: derive.code, ...functions } }).exports.f as (
       ...all: number[]
     ) => void;
-  return (y0, stage, ks, n, y1, error5, error3, h) => run(kinematics, own, scratch, y0, stage, ks, n, y1, error5, error3, h);
+  return (y0, stage, ks, n, y1, error5, error3, t, h) => run(kinematics, own, scratch, clock, y0, stage, ks, n, y1, error5, error3, t, h);
 }

@@ -21,13 +21,15 @@ const SUMS = new Sums(
 const ERRORS = A.length - 1,
   DENSE = ERRORS + 2,
   NESTED = DENSE + D.length;
+/** Where its stages lie as part of the step, from the second on; the last is its end. */
+const NODES: readonly number[] = [...C.slice(1, STAGES), 1];
 /** Vectors it needs. */
 export const DOP853_VECTORS = 16 + 7 + 5;
 
 /** A system of which all stages of a step may be had in one call. */
 export interface Together {
-  /** @param sums of a step: its stages, its end, its errors @returns undefined where the derivative has to be asked for */
-  stages(sums: readonly Sum[]): Stages | undefined;
+  /** @param nodes where its stages lie @param sums of a step: its stages, its end, its errors @returns undefined where the derivative has to be asked for */
+  stages(nodes: readonly number[], sums: readonly Sum[]): Stages | undefined;
   /** Is told of right-hand sides evaluated so. */
   passed(count: number): void;
 }
@@ -94,9 +96,9 @@ export class Dop853 {
     this.h = h;
     this.y0.set(y);
     const { y1, error5, error3 } = this,
-      all = this.n > 0 ? this.together?.stages(this.steps) : undefined;
+      all = this.n > 0 ? this.together?.stages(NODES, this.steps) : undefined;
     if (all) {
-      all(this.from, placeOf(this.stage), this.ks, this.n, placeOf(y1), placeOf(error5), placeOf(error3), h);
+      all(this.from, placeOf(this.stage), this.ks, this.n, placeOf(y1), placeOf(error5), placeOf(error3), t, h);
       this.together!.passed(STAGES);
       return;
     }

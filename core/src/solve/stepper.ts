@@ -35,7 +35,7 @@ export class Stepper {
     bare: () => boolean,
   ) {
     this.explicitMethod = new Dop853(system.size, f, vectors, {
-      stages: (sums) => (bare() ? system.stages(sums) : undefined),
+      stages: (nodes, sums) => (bare() ? system.stages(nodes, sums) : undefined),
       passed: (count) => system.passed(count),
     });
     this.steering = system.size - system.extras.reduce((s, e) => s + (e.ledger ? e.states : 0), 0);

@@ -1,5 +1,5 @@
 import type { Force } from '../equations/forces';
-import { StatedForce } from '../equations/laws/stated-force';
+import { StatedForce, isKnown } from '../equations/laws/stated-force';
 import type { Kinematics } from '../equations/kinematics';
 import type { Carried } from '../equations/watch';
 
@@ -28,7 +28,7 @@ export class AppliedForces {
     this.bodies = forces.map((f) => Int32Array.from(new Set(f.bodies)));
     this.own = new Float64Array(F.length);
     this.reacting = forces.some((f) => f.react);
-    this.taking = forces.filter((f) => f instanceof StatedForce).filter((f) => f.inputs.some((i) => !i.express && !i.fixed));
+    this.taking = forces.filter((f) => f instanceof StatedForce).filter((f) => !f.inputs.every(isKnown));
     this.coded = Int32Array.from(forces.keys()).filter((i) => !(forces[i] instanceof StatedForce));
   }
 

@@ -62,7 +62,7 @@ export class System {
   factorisations = 0;
 
   private readonly constraints: readonly Constraint[];
-  /** Constraints that are no expressions; and of those that are, the ones that follow a course. */
+  /** Constraints that are no expressions; and of those that are, the ones that follow a course that is none. */
   private readonly others: readonly Constraint[];
   private readonly driven: readonly Statement[];
   readonly room: Room;
@@ -97,9 +97,8 @@ export class System {
   /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
   unsettled = false;
   private readonly step: Float64Array;
-  /** Bounds between which formulas are evaluated, so that a kink at the end of a segment is seen from inside. */
-  private from = -Infinity;
-  private to = Infinity;
+  /** Time; and the bounds between which formulas are evaluated, so that a kink at the end of a segment is seen from inside. */
+  private readonly clock: Float64Array;
 
   constructor(
     readonly bodies: number,
@@ -135,7 +134,7 @@ export class System {
     }
     this.constraints = groups.flatMap((g) => g.constraints);
     this.others = this.constraints.filter((c) => !c.statement);
-    this.driven = this.constraints.flatMap(({ statement }) => (statement?.course ? [statement] : []));
+
     // of bodies with coordinates of their own the mass matrix says whether they have inertia
     const light = lightBodies(masses, inertias, size).filter((b) => !own.of[b]),
       plan = new Elimination(bodies, row, groups, light, own),
@@ -150,6 +149,8 @@ export class System {
         forces,
       ));
     this.K = room.K;
+    this.driven = room.statements.flatMap(({ constraint, course }) => (course && !course.stated ? [constraint.statement!] : []));
+    this.clock = room.view('clock');
     this.motions = plan.motions;
     this.velocities = plan.size - row;
     this.letsGo = new Uint8Array(row);
@@ -275,11 +276,14 @@ export class System {
   /** Limits formulas to the inside of [t0, t1]. */
   segment(t0: number, t1: number): void {
     const e = 1e-13 * Math.max(1, Math.abs(t0), Number.isFinite(t1) ? Math.abs(t1) : 0);
-    this.from = t0 + e;
-    this.to = t1 - e;
+    this.clock[1] = t0 + e;
+    this.clock[2] = t1 - e;
   }
+  /** Sets the clock. @returns the time as formulas see it */
   private inside(t: number): number {
-    return t < this.from ? this.from : t > this.to ? this.to : t;
+    const { clock } = this;
+    clock[0] = t;
+    return Math.max(clock[1]!, Math.min(t, clock[2]!));
   }
 
   /** Takes over a state. */
@@ -316,10 +320,10 @@ export class System {
     const { made, K, others, driven, asked, weighted, appliedForces } = this;
     return made !== undefined && !K.own && others.length + driven.length + asked.length + weighted.length === 0 && appliedForces.quiet;
   }
-  /** The stages of a step in one call, where the machine is `alone`; what it leaves is that of its last stage. @param sums of the method */
-  stages(sums: readonly Sum[]): Stages | undefined {
+  /** The stages of a step in one call, where the machine is `alone`; what it leaves is that of its last stage. @param nodes,sums of the method */
+  stages(nodes: readonly number[], sums: readonly Sum[]): Stages | undefined {
     if (!this.alone) return undefined;
-    if (this.stepped?.sums !== sums) this.stepped = { sums, run: this.room.stages(this.kernels!, sums) };
+    if (this.stepped?.sums !== sums) this.stepped = { sums, run: this.room.stages(this.kernels!, nodes, sums) };
     return this.stepped!.run;
   }
   /** Takes note of so many right-hand sides evaluated by `stages`. */
@@ -404,7 +408,7 @@ export class System {
     }
   }
 
-  /** What driven coordinates follow at a time, to where compiled equations read it. */
+  /** What driven coordinates follow at a time that is no expression, to where compiled equations read it. */
   private follow(inside: number): void {
     for (const c of this.driven) c.follow(this.K, inside);
   }

@@ -1,9 +1,10 @@
 /** A drive prescribes the motion of a freedom; the effort this takes is found by the solver. */
-import { AccelerationCourse, type DrivenCourse, PositionCourse, SpeedCourse, type TimeLaw } from '../../equations/courses';
+import { AccelerationCourse, type DrivenCourse, PositionCourse, SpeedCourse } from '../../equations/courses';
 import { TravelAlongAxis, TurnAboutAxis } from '../../equations/constraints';
 import type { Prescription } from '../../equations/constraint';
 import { type Coordinate, Freedom } from '../../equations/freedom';
 import { Heading } from '../../equations/heading';
+import type { Program } from '../../formula/program';
 import { type Mat3, type Vec3, column } from '../../geometry/vector';
 import { choice, quantity, ref, refs, vector } from '../../model/fields';
 import type { Kind } from '../../model/kinds';
@@ -19,7 +20,7 @@ export const PRESCRIPTIONS: Readonly<
     {
       rotation: Dimension;
       translation: Dimension;
-      course: (p: TimeLaw, freedom: Freedom) => DrivenCourse;
+      course: (p: Program, freedom: Freedom) => DrivenCourse;
       /** Number of derivatives of the formula, itself counted, that must be free of jumps. */
       smooth: 0 | 1 | 2;
     }

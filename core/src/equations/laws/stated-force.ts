@@ -2,6 +2,7 @@
 import type { Ex } from '../../expressions/arithmetic';
 import type { Graph } from '../../expressions/graph';
 import type { VectorEx } from '../../expressions/vectors';
+import type { OfTime } from '../../formula/of-time';
 import type { Program } from '../../formula/program';
 import { CompiledKernel } from '../../kernel/compile';
 import type { Force } from '../forces';
@@ -51,6 +52,8 @@ export interface Input {
   readonly programs?: readonly Program[];
   /** Whether they never change. */
   readonly fixed?: boolean;
+  /** The single value as a formula of time alone, where it is one that changes. */
+  readonly ofTime?: OfTime | undefined;
   /** A single value as an expression, where it is one: code of a whole machine then need not be told it. */
   readonly express?: {
     /** Which further state it reads; −1 for none. */
@@ -60,13 +63,21 @@ export interface Input {
   };
 }
 /** One value: of a formula, or of anything that is known at a state. */
-export const taken = (of: { at(K: Kinematics, t: number): number; readonly programs?: readonly Program[] }): Input => ({
+export const taken = (of: {
+  at(K: Kinematics, t: number): number;
+  readonly programs?: readonly Program[];
+  readonly ofTime?: OfTime | undefined;
+}): Input => ({
   count: 1,
   fill(K, t, to, at) {
     to[at] = of.at(K, t);
   },
-  ...(of.programs ? { programs: of.programs, fixed: of.programs.length > 0 && !of.programs.some((p) => p.varies) } : {}),
+  ...(of.programs ? { programs: of.programs, fixed: isFixed(of.programs) } : {}),
+  ...(of.ofTime && !isFixed(of.programs ?? []) ? { ofTime: of.ofTime } : {}),
 });
+const isFixed = (programs: readonly Program[]): boolean => programs.length > 0 && !programs.some((p) => p.varies);
+/** Whether a value is known without being asked for. */
+export const isKnown = (i: Input): boolean => i.fixed === true || i.express !== undefined || i.ofTime !== undefined;
 /** A value that stays. */
 export const constantly = (x: number): Input => ({ ...taken({ at: () => x }), express: { state: () => -1, of: (g) => g.constant(x) } });
 

@@ -5,8 +5,9 @@ import type { DriveInfo, JointInfo } from '../../elements/declarations';
 import { freedomOf } from '../../elements/freedoms';
 import { usable } from '../../elements/usable';
 import type { Prescription } from '../../equations/constraint';
-import { type DrivenCourse, Eased } from '../../equations/courses';
+import type { DrivenCourse } from '../../equations/courses';
 import { Freedom } from '../../equations/freedom';
+import { eased } from '../../formula/eased';
 import type { Program } from '../../formula/program';
 import { IDENTITY, type Vec3, triad } from '../../geometry/vector';
 import type { ResolvedElement } from '../../model/resolve';
@@ -38,7 +39,7 @@ export function driveInfo(d: ResolvedElement, joints: readonly JointInfo[], plac
   const values = d.values as unknown as DriveValues;
   const { equation, ...target } = values.on === 'frames' ? frameTarget(values, places) : jointTarget(values, joints);
   const { prescribes, ease } = values;
-  const course = PRESCRIPTIONS[prescribes].course(ease === undefined ? values.value : new Eased(values.value, ease), target.freedom);
+  const course = PRESCRIPTIONS[prescribes].course(ease === undefined ? values.value : eased(values.value, ease), target.freedom);
   return {
     name: d.name,
     ...target,

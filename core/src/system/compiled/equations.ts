@@ -4,8 +4,10 @@ import { type BodyEx, moving } from '../../equations/stated/body';
 import type { OwnBody } from '../../equations/coordinates/own';
 import { type Fold, rounded, spinsOf, turningOf } from '../../equations/fold';
 import type { Elementary, NumberKind } from '../../equations/stated/elementary';
+import type { DrivenCourse } from '../../equations/courses';
 import { powerOf, pushesOf } from '../../equations/laws/derive';
 import type { StatedForce } from '../../equations/laws/stated-force';
+import type { OfTime } from '../../formula/of-time';
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
 import { Graph } from '../../expressions/graph';
@@ -20,7 +22,13 @@ export interface Statement {
   readonly values: Float64Array;
   readonly numbers: number;
   /** Left out where it follows nothing. */
-  readonly course: number | undefined;
+  readonly course: Followed | undefined;
+}
+
+/** Numbers of a course at a place of their own; and where it is an expression, its formula and where the numbers of that lie. */
+export interface Followed {
+  readonly at: number;
+  readonly stated: { readonly course: DrivenCourse; readonly law: OfTime; readonly numbers: number } | undefined;
 }
 
 /** A load that is stated: its number among the forces, and where its numbers and what it takes in lie. */
@@ -29,6 +37,8 @@ export interface StatedLoad {
   readonly which: number;
   readonly numbers: number;
   readonly inputs: number;
+  /** Of those that are formulas of time, by their position, where the numbers of that lie. */
+  readonly formulas: readonly (number | undefined)[];
 }
 
 export class MachineEquations {
@@ -42,6 +52,11 @@ export class MachineEquations {
   readonly rate = new Map<number, Ex>();
   /** Rows that hold once and for all. */
   private readonly idle = new Set<number>();
+  /** Time as formulas see it. */
+  private readonly t: Ex;
+  private readonly byTime: Direction;
+  /** How the states of courses change. */
+  private readonly courseRates = new Map<number, Ex>();
 
   constructor(
     private readonly plan: Elimination,
@@ -52,6 +67,9 @@ export class MachineEquations {
   ) {
     const { g } = this,
       { bodies, rows, rowAt } = plan;
+    const [t, from, to] = this.read(OWN, places.own.clock, 3) as [Ex, Ex, Ex];
+    this.t = g.most(from, g.least(t, to));
+    this.byTime = new Direction(g, new Map([[this.t, g.one]]));
     this.bodies = Array.from({ length: bodies + 1 }, (_, i) => (i < bodies ? this.body(i) : this.ground()));
     this.G = new Array<Ex>(rowAt.length).fill(g.zero);
     this.gamma = new Array<Ex>(rows).fill(g.zero);
@@ -168,9 +186,7 @@ export class MachineEquations {
     const { g, bodies, G } = this,
       still: VectorEx = [g.zero, g.zero, g.zero],
       unit = (k: number) => [0, 1, 2].map((j) => (j === k ? g.one : g.zero)) as unknown as VectorEx,
-      courses = statements.map(({ course }) =>
-        course === undefined ? ([g.zero, g.zero, g.zero] as const) : (this.read(OWN, this.places.own.courses + course, 3) as [Ex, Ex, Ex]),
-      ),
+      courses = statements.map(({ course }) => this.courseOf(course)),
       byTime = courses.flatMap(([f, f1, f2], i): [Ex, Ex][] =>
         statements[i]!.course === undefined
           ? []
@@ -197,19 +213,48 @@ export class MachineEquations {
     });
   }
 
+  /** A formula of time. @param numbers where its numbers begin */
+  private formula(law: OfTime, numbers: number): Ex {
+    return law.of(this.g, this.t, (k) => this.number(law.numbers[k]!, this.places.own.formulas + numbers + k));
+  }
+  /** What is followed, with its two rates. */
+  private courseOf(followed: Followed | undefined): readonly [Ex, Ex, Ex] {
+    const { g, places, byTime } = this,
+      { own } = places;
+    if (!followed) return [g.zero, g.zero, g.zero];
+    const [f, f1, f2, shift] = this.read(OWN, own.courses + followed.at, 4) as [Ex, Ex, Ex, Ex];
+    if (!followed.stated) return [f, f1, f2];
+    const { course, law, numbers } = followed.stated,
+      p = this.formula(law, numbers),
+      rate = byTime.of(p),
+      { follows, rates } = course.stated.of(
+        g,
+        [p, rate, byTime.of(rate)],
+        this.read(KINEMATICS, places.kinematics.z + course.first, course.states),
+        shift,
+      );
+    rates.forEach((x, k) => this.courseRates.set(course.first + k, x));
+    return follows;
+  }
+  /** How a state of a course changes. */
+  rateOfCourse(state: number): Ex {
+    return this.courseRates.get(state)!;
+  }
+
   /** What loads push the bodies with, six numbers each, and the power of each load by its number. */
   loads(list: readonly StatedLoad[]): { pushes: Ex[]; powers: Map<number, Ex> } {
     const { g, bodies } = this,
       pushes = new Array<Ex>(6 * bodies.length).fill(g.zero),
       powers = new Map<number, Ex>();
-    for (const { force, which, numbers, inputs } of list) {
+    for (const load of list) {
+      const { force, which, numbers } = load;
       let at = numbers;
       for (const { bodies: of, values } of force.instances) {
         const { law } = force,
           all = [...new Set(of)],
           known = of.map((b) => bodies[b]!),
           told = this.named(law.numbers, values, at),
-          does = law.does(g, known, told as never, this.inputsOf(force, known, told, inputs)),
+          does = law.does(g, known, told as never, this.inputsOf(load, known, told)),
           six = pushesOf(
             g,
             does,
@@ -230,13 +275,14 @@ export class MachineEquations {
   }
 
   /** What a load takes in: read, where it is no expression. */
-  private inputsOf({ inputs }: StatedForce, known: readonly BodyEx[], told: Readonly<Record<string, VectorEx | Ex>>, from: number): Ex[] {
+  private inputsOf({ force, inputs, formulas }: StatedLoad, known: readonly BodyEx[], told: Readonly<Record<string, VectorEx | Ex>>): Ex[] {
     const { g, places } = this,
       z = (state: number) => g.load(KINEMATICS, places.kinematics.z + state);
-    let at = from;
-    return inputs.flatMap((input) => {
+    let at = inputs;
+    return force.inputs.flatMap((input, i) => {
       const read = this.read(OWN, at, input.count);
       at += input.count;
+      if (input.ofTime) return [this.formula(input.ofTime, formulas[i]!)];
       return input.express ? [input.express.of(g, known, told, z)] : read;
     });
   }

@@ -112,7 +112,15 @@ function keyOf({ statements, measured, loads, layout, further, others, masses, i
       equation.name,
       ends(constraint),
       signs(values),
-      course,
+      course && [
+        course.at,
+        course.stated && [
+          lawNumber(course.stated.course.stated.of),
+          course.stated.law.shape,
+          signs(course.stated.law.numbers),
+          course.stated.course.first,
+        ],
+      ],
     ]),
     layout.size,
     further.map(({ at, changes, coordinate }) => [
@@ -124,7 +132,7 @@ function keyOf({ statements, measured, loads, layout, further, others, masses, i
     loads.map(({ force, which }) => [
       which,
       lawNumber(force.law),
-      force.inputs.map((i) => i.express?.state()),
+      force.inputs.map((i) => i.express?.state() ?? i.ofTime?.shape),
       force.instances.map(({ bodies, values }) => [bodies, signs(values)]),
     ]),
     others.map((c) => [

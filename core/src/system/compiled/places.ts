@@ -17,8 +17,12 @@ export type Sizes = Readonly<
     | 'inertias'
     /** Of constraints, as their equations name them. */
     | 'numbers'
-    /** Value, rate and second rate of what each driven coordinate follows. */
+    /** Value, rate and second rate of what each driven coordinate follows; then what is added to it since it last took hold. */
     | 'courses'
+    /** Numbers in formulas of time. */
+    | 'formulas'
+    /** Time, and between what formulas see it. */
+    | 'clock'
     /** Of loads that are stated: their numbers, what they take in and what they write. */
     | 'loads'
     /** Six to a body and to the ground: applied forces. */

@@ -15,6 +15,7 @@ import type { StatedLoad, Statement } from './equations';
 import type { Machine, MachineKernels } from './machine';
 import type { StatedState } from './stepping';
 import type { Places, Sizes } from './places';
+import { SHIFT, Shelf } from './shelf';
 
 /** All that is asked of a machine. */
 const MACHINE: readonly (keyof Machine)[] = [
@@ -60,36 +61,36 @@ export class Room {
   ) {
     const { bodies, rows, size, length, own: owning } = plan;
     const loads = forces.filter((f) => f instanceof StatedForce);
-    let numbers = 0,
-      courses = 0;
-    const stated = (constraint: Constraint): Statement[] => {
-      if (!constraint.statement) return [];
-      const { equation, values, course } = constraint.statement,
-        made = { constraint, equation, values, numbers, course: course ? courses : undefined };
-      numbers += values.length;
-      courses += course ? 3 : 0;
-      return [made];
-    };
+    const shelf = new Shelf(),
+      stated = (c: Constraint): Statement[] => [shelf.statement(c)].flatMap((x) => x ?? []);
     this.statements = constraints.flatMap(stated);
     this.measured = coordinates.flatMap(stated);
     // each coordinate that further states follow has its numbers once
     const known = new Map(this.measured.map((s) => [s.constraint, s])),
       follows = (c: Constraint): Statement | undefined => {
-        const s = known.get(c) ?? stated(c)[0];
+        const s = known.get(c) ?? shelf.statement(c);
         if (s) known.set(c, s);
         return s;
       };
-    this.further = extras.flatMap(({ first, changes }): StatedState[] => {
+    this.further = extras.flatMap((e): StatedState[] => {
+      const { first, changes } = e;
       if (!changes) return [];
+      if (changes.by === 'course') {
+        const told = this.statements.some((s) => s.course?.stated?.course === e);
+        return told ? Array.from({ length: e.states }, (_, k) => ({ at: first + k, changes })) : [];
+      }
       if (!('freedom' in changes)) return [{ at: first, changes }];
       const coordinate = follows(changes.freedom.equation);
       return coordinate ? [{ at: first, changes, coordinate }] : [];
     });
+    const formulas = new Map(loads.map((l) => [l, l.inputs.map((i) => i.ofTime && shelf.formula(i.ofTime))]));
     this.sizes = {
       masses: bodies,
       inertias: 9 * bodies,
-      numbers,
-      courses,
+      numbers: shelf.numbers,
+      courses: shelf.courses,
+      formulas: shelf.formulas.length,
+      clock: 3,
       loads: loads.reduce((s, l) => s + l.room, 0),
       F: 6 * (bodies + 1),
       powers: forces.length,
@@ -116,19 +117,22 @@ export class Room {
     this.from = this.K.memory.take(total);
     this.view('masses').set(masses);
     this.view('inertias').set(inertias);
+    this.view('formulas').set(shelf.formulas);
+    this.view('clock').set([0, -Infinity, Infinity]);
     this.K.own?.tell(masses, inertias);
     let load = this.from + own.loads;
     for (const l of loads) {
       l.settle(this.K, load);
       load += l.room;
     }
-    this.loads = forces.flatMap((force, which) => (force instanceof StatedForce ? [{ force, which, ...force.placesFrom(this.from) }] : []));
-    for (const { constraint, numbers, course } of [...this.statements, ...known.values()])
-      constraint.statement!.settle(
-        this.K.memory,
-        this.from + own.numbers + numbers,
-        course === undefined ? undefined : this.from + own.courses + course,
-      );
+    this.loads = forces.flatMap((force, which) =>
+      force instanceof StatedForce ? [{ force, which, ...force.placesFrom(this.from), formulas: formulas.get(force)! }] : [],
+    );
+    for (const { constraint, numbers, course } of [...this.statements, ...known.values()]) {
+      const at = course && this.from + own.courses + course.at;
+      constraint.statement!.settle(this.K.memory, this.from + own.numbers + numbers, at);
+      course?.stated?.course.stated.settle?.(this.K.memory, at! + SHIFT);
+    }
   }
 
   view(key: keyof Sizes): Float64Array {
@@ -151,12 +155,13 @@ export class Room {
     return this.from + this.places.own.scratch;
   }
 
-  /** The stages of a step in one call, where these kernels are compiled code. @param sums of the method */
-  stages({ place, accelerate }: MachineKernels, sums: readonly Sum[]): Stages | undefined {
+  /** The stages of a step in one call, where these kernels are compiled code. @param nodes,sums of the method */
+  stages({ place, accelerate }: MachineKernels, nodes: readonly number[], sums: readonly Sum[]): Stages | undefined {
     const { memory, at } = this.K,
       { scratch } = this,
+      clock = this.from + this.places.own.clock,
       [p, d] = [place.raw(memory, scratch), accelerate.raw(memory, scratch)];
-    return p && d && stagesOf(memory, sums, p, d, { kinematics: at.r, own: this.from, scratch });
+    return p && d && stagesOf(memory, nodes, sums, p, d, { kinematics: at.r, own: this.from, scratch, clock });
   }
 
   /** Kernels at work on these numbers, each made when it is first asked for; undefined where they need more scratch than there is room for. */

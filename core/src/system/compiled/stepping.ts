@@ -131,7 +131,9 @@ export function derivative(
           ? (powers.get(changes.which) ?? g.load(OWN, own.powers + changes.which))
           : changes.by === 'rate'
             ? rateOf(coordinate!)
-            : g.negate(g.multiply(solution[m.variable(changes.constraint.row)]!, rateOf(coordinate!)));
+            : changes.by === 'course'
+              ? m.rateOfCourse(at)
+              : g.negate(g.multiply(solution[m.variable(changes.constraint.row)]!, rateOf(coordinate!)));
     put(layout.further + at, x);
   }
   return out;
