@@ -18,5 +18,5 @@ export { build } from './system/build';
 export type { Mechanism } from './system/mechanism';
 export { assemble, frictionless } from './solve/assemble';
 export { freeMotions } from './solve/motions';
-export { type RecordLayout, layoutOfWidth, offsets, recordLayout, startFrom } from './results/record';
+export { type RecordLayout, layoutOfWidth, recordLayout, startFrom } from './results/record';
 export { check } from './checks/check';

@@ -27,4 +27,5 @@ export { applies, askedDimension, fits } from './model/rules';
 export * from './model/run-settings';
 export { geometriesOf, needs } from './model/stored';
 export type { LiveValue } from './model/resolve';
-export { type RecordLayout, type RunStatistics, offsets } from './results/record';
+export { type RecordLayout, type RunStatistics, RecordedStates } from './results/record';
+export { isTold } from './equations/told';

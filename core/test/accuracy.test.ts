@@ -1,18 +1,14 @@
 /** What is asked is kept on smooth machines that were not used to set the tolerance of a step. */
 import { describe, expect, it } from 'vitest';
-import { type Model, offsets, recordLayout, runModel } from '../src';
+import { type Model, runModel } from '../src';
 import { SMOOTH } from './smooth';
 
 /** Recorded states, and what is needed to judge them. */
 function recorded(m: Model, accuracy: number) {
   const r = runModel(m, { accuracy }),
-    layout = recordLayout(r.mechanism),
-    at = offsets(layout).state,
-    n = layout.bodies;
+    n = r.layout.bodies;
   expect(r.end.status).toBe('done');
-  const rows = r.chunks.flatMap((c) =>
-    Array.from({ length: c.length / layout.width }, (_, i) => c.subarray(i * layout.width + at, i * layout.width + at + 13 * n)),
-  );
+  const rows = Array.from(r.time, (_, i) => r.state(i).subarray(0, 13 * n));
   return { rows, n, size: r.mechanism.size };
 }
 const distance = (a: Float64Array, b: Float64Array, from: number, count: number) =>

@@ -22,7 +22,7 @@ function course(m: Parameters<typeof runModel>[0], until: number, body?: string)
       t: s.t,
     });
   });
-  new Readings(run.mechanism).read([channel], run.chunks);
+  new Readings(run.mechanism, run.layout).read([channel], run.chunks);
   return { run, out };
 }
 
@@ -80,7 +80,7 @@ describe('acting forces', () => {
     const { run, out } = course(gate, 0.2),
       told: { f: number; joint: string }[][] = [];
     const names = run.mechanism.bodies.map((b) => b.name);
-    new Readings(run.mechanism).read(
+    new Readings(run.mechanism, run.layout).read(
       [
         snapshotChannel((s) =>
           told.push(

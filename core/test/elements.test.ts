@@ -1,6 +1,6 @@
 /** Each element on the smallest machine that shows it, against a hand calculation. */
 import { describe, expect, it } from 'vitest';
-import { type RawElement, Readings, recordLayout, runModel, snapshotChannel } from '../src';
+import { type RawElement, Readings, runModel, snapshotChannel } from '../src';
 import { doublePendulum, model } from './models';
 
 type Elements = Parameters<typeof model>[1];
@@ -212,8 +212,8 @@ describe('readings', () => {
   });
 
   it('the hip load is the rate of change of momentum less the weight', () => {
-    const { mechanism, chunks } = r;
-    const readings = new Readings(mechanism),
+    const { mechanism, chunks, layout } = r;
+    const readings = new Readings(mechanism, layout),
       acceleration: Float64Array[] = [];
     readings.read([snapshotChannel((s) => acceleration.push(s.acceleration.slice()))], chunks);
     acceleration.forEach((a, i) => {
@@ -226,8 +226,8 @@ describe('readings', () => {
   });
 
   it('constraints hold at every recorded time', () => {
-    const readings = new Readings(r.mechanism);
-    const { width } = recordLayout(r.mechanism);
+    const readings = new Readings(r.mechanism, r.layout);
+    const { width } = r.layout;
     for (const c of r.chunks)
       for (let p = 0; p < c.length; p += width) {
         const { position, velocity } = readings.residuals(c.subarray(p, p + width));

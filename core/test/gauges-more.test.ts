@@ -196,7 +196,7 @@ describe('loads on a body', () => {
   it.each(files)('%s: with its inertia they sum to zero, on every body and at every instant looked at, 1e-8', (file) => {
     const model = readModel(readFileSync(`examples/${file}`, 'utf8'));
     const run = runModel(model, { until: 0.6, every: 0.1 });
-    const readings = new Readings(run.mechanism);
+    const readings = new Readings(run.mechanism, run.layout);
     let looked = 0;
     readings.read(
       [
@@ -219,7 +219,7 @@ describe('loads on a body', () => {
     const told = run.gauge('Rocker pin load'),
       { mechanism } = run;
     let k = 0;
-    new Readings(mechanism).read(
+    new Readings(mechanism, run.layout).read(
       [
         snapshotChannel((s) => {
           const pin = bodyLoads(mechanism, 'Rocker', s).loads.find((l) => l.from === 'Rocker pin')!;

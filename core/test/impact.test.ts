@@ -61,7 +61,7 @@ describe('a block dropped onto a rigid end', () => {
       expect(run.gauge('guide')[i]).toBeLessThan(1e-6);
     });
     expect(run.gauge('push')[100]).toBe(0);
-    new Readings(run.mechanism).read(
+    new Readings(run.mechanism, run.layout).read(
       [snapshotChannel((s) => expect(bodyLoads(run.mechanism, 'Block', s).rest.force).toBeLessThan(1e-9))],
       run.chunks,
     );
@@ -133,7 +133,7 @@ describe('an impact in a machine', () => {
   /** Angular momentum about the shoulder, by the positions and speeds of both arms (planar, about z). */
   const momentum = (run: FinishedRun): number[] => {
     const out: number[] = [];
-    new Readings(run.mechanism).read(
+    new Readings(run.mechanism, run.layout).read(
       [
         snapshotChannel(({ K }) => {
           const of = (i: number, mass: number, inertia: number) =>

@@ -14,7 +14,7 @@ import { quantity, vector } from '../src/model/fields';
 import { register } from '../src/model/kinds';
 import { D } from '../src/quantity/dimension';
 import { type BodyLoad, bodyLoads, snapshotChannel } from '../src/on-demand';
-import { offsets, recordLayout } from '../src/results/record';
+import { offsets } from '../src/results/record';
 import { model, sliderCrank } from './models';
 
 const e = (list: object[]) => list as RawElement[];
@@ -136,7 +136,7 @@ describe('a body of one coordinate', () => {
     expect(K.whole.size).toBe(2 + 3 * 13 + K.extra);
     expect(system.velocities).toBe(1 + 2 * 6);
     const run = runModel(byAngle(), { until: 0.1 }),
-      at = offsets(recordLayout(run.mechanism)).state,
+      at = offsets(run.layout).state,
       again = runModel(byAngle(), { until: 0.05, start: run.state(50) });
     // the same from there on, and its record says where it is
     expect(again.gauge('x').at(-1)).toBeCloseTo(run.gauge('x').at(-1)!, 7);
@@ -178,7 +178,7 @@ describe('a body of one coordinate', () => {
       const channel = snapshotChannel((s) => {
         found = bodyLoads(run.mechanism, 'Crank', s).loads.find((l) => l.from === 'Bearing' || l.from === 'its way');
       });
-      new Readings(run.mechanism).read([channel], [run.chunks.at(-1)!.slice(-recordLayout(run.mechanism).width)]);
+      new Readings(run.mechanism, run.layout).read([channel], [run.chunks.at(-1)!.slice(-run.layout.width)]);
       return found!;
     });
     const [pin, way] = carried;

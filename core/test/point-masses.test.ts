@@ -98,7 +98,7 @@ describe('a rod without inertia in a loop', () => {
   it('carries its loads: every body is in balance', () => {
     const run = runModel(crank(0));
     for (const body of ['Crank', 'Rod', 'Slider'])
-      new Readings(run.mechanism).read(
+      new Readings(run.mechanism, run.layout).read(
         [
           snapshotChannel((s) => {
             const { rest } = bodyLoads(run.mechanism, body, s);

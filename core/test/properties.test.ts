@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readFileSync } from 'node:fs';
-import { type Model, type RawElement, offsets, recordLayout, runModel } from '../src';
+import { type Model, type RawElement, offsets, runModel } from '../src';
 import { type Mat3, type Vec3, add, apply, cross, dot, fromRollPitchYaw, mul, scale, sub, transpose, unit } from '../src/geometry/vector';
 import { readModel } from '../src/model/file';
 import { doublePendulum, model } from './models';
@@ -219,7 +219,7 @@ describe('time', () => {
   it('runs back as it ran forth when all velocities are turned round', () => {
     const forth = doublePendulum('0.5 s');
     const run = runModel(forth, { accuracy: 1e-8 });
-    const layout = recordLayout(run.mechanism);
+    const { layout } = run;
     const last = run.chunks.at(-1)!.subarray(-layout.width);
     const at = offsets(layout).state;
     const back = structuredClone(forth);

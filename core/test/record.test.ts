@@ -68,7 +68,7 @@ describe('the force of friction', () => {
   });
   it('balances the block in its free-body diagram at every record', () => {
     let looked = 0;
-    new Readings(run.mechanism).read(
+    new Readings(run.mechanism, run.layout).read(
       [
         snapshotChannel((s) => {
           const { loads, rest } = bodyLoads(run.mechanism, 'Block', s);
@@ -177,7 +177,7 @@ const switching = (): [string, Model][] => {
 };
 
 const rowsOf = (run: FinishedRun): Float64Array[] => {
-  const { width } = recordLayout(run.mechanism);
+  const { width } = run.layout;
   return run.chunks.flatMap((c) => Array.from({ length: c.length / width }, (_, i) => c.subarray(i * width, (i + 1) * width)));
 };
 
@@ -187,23 +187,23 @@ describe.each(switching())('%s', (_name, m) => {
   const rows = rowsOf(run),
     read = (readings: Readings, which: readonly number[]) => which.map((i) => readings.read(channels, [rows[i]!]).map((v) => v[0]!));
   const order = rows.map((_, i) => i),
-    straight = read(new Readings(run.mechanism), order);
+    straight = read(new Readings(run.mechanism, run.layout), order);
   it('reads the same forwards, backwards, in any order, and after another run of the same machine', () => {
     expect(run.end.status).toBe('done');
-    expect(read(new Readings(run.mechanism), [...order].reverse()).reverse()).toEqual(straight);
+    expect(read(new Readings(run.mechanism, run.layout), [...order].reverse()).reverse()).toEqual(straight);
     fc.assert(
       fc.property(fc.shuffledSubarray(order, { minLength: 3 }), (some) => {
-        expect(read(new Readings(run.mechanism), some)).toEqual(some.map((i) => straight[i]));
+        expect(read(new Readings(run.mechanism, run.layout), some)).toEqual(some.map((i) => straight[i]));
       }),
       { numRuns: 10 },
     );
     const other = runModel({ ...m, run: { ...m.run, until: '0.37 s' } });
     expect(other.end.status).toBe('done');
-    expect(read(new Readings(run.mechanism), order)).toEqual(straight);
+    expect(read(new Readings(run.mechanism, run.layout), order)).toEqual(straight);
     // another mechanism of the same model has never been run
     const fresh = runModel({ ...m, run: { ...m.run, until: '0.01 s' } }).mechanism;
     const own = fresh.gauges.map((g) => fresh.channel(g)).filter((c) => !c.after);
-    order.forEach((i) => new Readings(fresh).read(own, [rows[i]!]).forEach((v, k) => expect(v[0]).toBe(straight[i]![k])));
+    order.forEach((i) => new Readings(fresh, run.layout).read(own, [rows[i]!]).forEach((v, k) => expect(v[0]).toBe(straight[i]![k])));
   });
 });
 
@@ -214,8 +214,8 @@ describe('a run begun anew at a record', () => {
     (_name, m) => {
       const run = runModel(m),
         rows = rowsOf(run),
-        layout = recordLayout(run.mechanism),
-        readings = new Readings(run.mechanism);
+        { layout } = run,
+        readings = new Readings(run.mechanism, run.layout);
       const names = run.mechanism.gauges,
         channels = names.map((g) => run.mechanism.channel(g)),
         size = names.map((g) => Math.max(1e-9, ...[...run.gauge(g)].map(Math.abs)));
@@ -239,22 +239,23 @@ describe('runs of earlier versions, which recorded accelerations and multipliers
       now = recordLayout(mechanism),
       { bodies, rows: constraints } = now;
     const solutions: Float64Array[] = [];
-    new Readings(mechanism).read(
+    new Readings(mechanism, run.layout).read(
       [{ ...snapshotChannel((s) => solutions.push(Float64Array.of(...s.acceleration, ...s.multipliers))), loads: undefined as never }],
       run.chunks,
     );
-    const { angles } = offsets(now),
-      kept = rowsOf(run).map((r, i) => Float64Array.of(...r.subarray(0, angles), ...solutions[i]!, ...r.subarray(angles)));
+    const { angles } = offsets(run.layout),
+      state = (i: number) => run.state(i).subarray(0, mechanism.system.K.whole.size),
+      kept = rowsOf(run).map((r, i) => Float64Array.of(r[0]!, ...state(i), ...solutions[i]!, ...r.subarray(angles)));
     const before = layoutOfWidth(mechanism, kept[0]!.length)!;
     expect(before.width).toBe(now.width + 6 * bodies + constraints);
     const channels = mechanism.gauges.map((g) => mechanism.channel(g)),
       told = new Readings(mechanism, before).read(channels, kept),
-      expected = new Readings(mechanism).read(channels, run.chunks);
+      expected = new Readings(mechanism, run.layout).read(channels, run.chunks);
     told.forEach((list, k) => {
       const size = Math.max(...expected[k]!.map(Math.abs));
       list.forEach((x, i) => expect(Math.abs(x - expected[k]![i]!)).toBeLessThanOrEqual(1e-11 * size));
     });
-    kept.forEach((r, i) => expect([...startFrom(before, r)]).toEqual([...startFrom(now, rowsOf(run)[i]!)]));
+    kept.forEach((r, i) => expect([...startFrom(before, r)]).toEqual([...startFrom(run.layout, rowsOf(run)[i]!)]));
   });
   it('a record of another width is of another machine', () => {
     const { mechanism } = runModel(slope());

@@ -56,9 +56,9 @@ const led = (turn: string, tilt: string, analysis: string): Model =>
   });
 
 /** Of each record whether the shaft has no twist against the ground: half a turn of it makes the sum of the first two diagonal entries negative. */
-const untwisted = ({ mechanism, chunks }: FinishedRun): boolean[] => {
+const untwisted = ({ mechanism, layout, chunks }: FinishedRun): boolean[] => {
   const out: boolean[] = [];
-  new Readings(mechanism).read([snapshotChannel(({ K: { A } }) => out.push(A[18]! + A[22]! > 0))], chunks);
+  new Readings(mechanism, layout).read([snapshotChannel(({ K: { A } }) => out.push(A[18]! + A[22]! > 0))], chunks);
   return out;
 };
 

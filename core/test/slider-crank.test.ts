@@ -1,6 +1,6 @@
 /** Slider-crank at constant speed against its closed form: motion, every pin load, torque and power. */
 import { describe, expect, it } from 'vitest';
-import { Readings, recordLayout, runModel } from '../src';
+import { Readings, runModel } from '../src';
 import { sliderCrank } from './models';
 
 const r = 0.05,
@@ -76,8 +76,8 @@ describe('slider-crank at constant speed', () => {
   });
 
   it('holds the constraints at every recorded time', () => {
-    const { width } = recordLayout(run.mechanism);
-    const readings = new Readings(run.mechanism);
+    const { width } = run.layout;
+    const readings = new Readings(run.mechanism, run.layout);
     for (const chunk of run.chunks)
       for (let p = 0; p < chunk.length; p += width) {
         const { position, velocity } = readings.residuals(chunk.subarray(p, p + width));

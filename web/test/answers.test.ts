@@ -1,7 +1,7 @@
 /** Every request to the engine's worker ends in a result or in words, wherever it fails. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { complete } from '@vim-pivot/core';
+import { type RecordLayout, complete } from '@vim-pivot/core';
 import gateFile from '../../examples/sorting-gate.pivot.json';
 import type { Reply, Request } from '../workers/protocol';
 
@@ -117,6 +117,6 @@ describe('the engine’s worker', () => {
   it('answers what it does not know, and runs that are not there', async () => {
     expect((await ask({ type: 'no-such-thing' } as unknown as Unsent)).type).toBe('refused');
     expect((await ask({ type: 'read', run: 'gone', now: model, gauges: [], from: 0 } as unknown as Unsent)).type).toBe('refused');
-    expect((await ask({ type: 'restore', run: 'old', model, width: 7, records: [3] })).type).toBe('refused');
+    expect((await ask({ type: 'restore', run: 'old', model, layout: { width: 7 } as RecordLayout, records: [3] })).type).toBe('refused');
   });
 });

@@ -1,7 +1,7 @@
 /** A project as one file: out and in again the same; damaged and hostile files end in words. */
 import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { type Model, Refusal, complete, contentName, geometriesOf, recordLayout, build } from '@vim-pivot/core';
+import { type Model, Refusal, complete, contentName, geometriesOf, recordLayout, build, runModel } from '@vim-pivot/core';
 import sortingGate from '../../examples/sorting-gate.pivot.json';
 import { type PackedRun, pack, unpack } from '@vim-pivot/core/project';
 
@@ -76,6 +76,16 @@ describe('project files', () => {
     expect(Array.from(back.runs[1]!.data)).toEqual(Array.from(run(2).data));
     expect(back.geometry).toEqual([cube(1)]);
     expect(back.left).toEqual([]);
+  });
+  it('keep what records tell of the bodies, as far as it fits them', () => {
+    const { layout, chunks, time } = runModel(model, { until: 0.01 }),
+      kept = { ...run(1), records: time.length, data: Float64Array.from(chunks.flatMap((c) => [...c])) },
+      told = layout.told!,
+      back = (x: object) => unpack(pack({ model, runs: [{ ...kept, ...x }], geometry: [] }));
+    expect(back({ told }).runs[0]).toMatchObject({ told, data: kept.data });
+    expect(back({}).left).toEqual(['run 1']);
+    expect(back({ told: { ...told, moves: told.moves.map(() => 1) } }).left).toEqual(['run 1']);
+    expect(back({ told: { ...told, still: [] } }).left).toEqual(['run 1']);
   });
   it('keep what was said of a run, and nothing that is no such thing', () => {
     const said = { label: 'Before', note: 'Short arm', pinned: true, baseline: true, kit: 'Wing' } as const;

@@ -150,8 +150,8 @@ export type Request =
   | { type: 'read-kits'; id: number; text: string }
   | { type: 'pack'; id: number; packed: Packed }
   | { type: 'unpack'; id: number; bytes: Uint8Array }
-  /** How records of a run are laid out. @param width numbers a record; left out: as they are recorded now */
-  | { type: 'layout'; id: number; model: Model; width?: number }
+  /** How records of a run are laid out. @param width numbers a record; left out: as they are recorded now @param told of its bodies */
+  | { type: 'layout'; id: number; model: Model; width?: number; told?: RecordLayout['told'] }
   | { type: 'words'; id: number }
   | { type: 'spectrum'; id: number; time: Float64Array; values: Float64Array; window: WindowName }
   /** Modes fitted to curves. */
@@ -181,7 +181,7 @@ export type Request =
   | { type: 'features'; id: number; positions: Float32Array; indices: Uint32Array }
   | { type: 'cancel'; id: number; run: string }
   /** A run whose states are in the store. `records`: of each of its parts. */
-  | { type: 'restore'; id: number; run: string; model: Model; width: number; records: number[] }
+  | { type: 'restore'; id: number; run: string; model: Model; layout: RecordLayout; records: number[] }
   /** The store is about to lose a run: the worker holds all of it. */
   | { type: 'hold'; id: number; run: string }
   /** The store has these parts of a run from now on. */

@@ -1,6 +1,7 @@
 import { OwnBodies } from './coordinates/own';
 import { OwnWork, scratchOf } from './coordinates/work';
 import { type Fold, turningOf } from './fold';
+import { cosine, sine, turn } from './half-turn';
 import { StateLayout } from './layout';
 import { type KernelMemory, placed } from '../kernel/memory';
 import { sharedMemory } from '../kernel/pool';
@@ -162,13 +163,13 @@ export class Kinematics {
   loadWhole(y: Float64Array): void {
     this.loadAs(this.whole, this.all, y);
   }
-  private loadAs({ turn, turns, further }: StateLayout, { state, place }: Copied, y: Float64Array): void {
-    const { q, z, bodies, memory } = this;
+  private loadAs({ turn: turnAt, turns, further }: StateLayout, { state, place }: Copied, y: Float64Array): void {
+    const { q, z, bodies, memory, still, axis } = this;
     const { numbers } = memory;
     this.moved++;
     for (let j = 0; j < state.length; j++) numbers[place[j]!] = y[state[j]!]!;
     for (let i = 0; i < bodies; i++) {
-      const p = turn[i]!;
+      const p = turnAt[i]!;
       if (turns[i] === 4) {
         const a = y[p]!,
           b = y[p + 1]!,
@@ -179,43 +180,18 @@ export class Kinematics {
         q[4 * i + 1] = b * k;
         q[4 * i + 2] = c * k;
         q[4 * i + 3] = d * k;
-      } else if (turns[i] === 2) this.turnTo(i, y[p]!, y[p + 1]!);
+      } else if (turns[i] === 2) turn(still, 4 * i, axis[i]!, y[p]!, y[p + 1]!, q, 4 * i);
     }
     for (let k = 0; k < z.length; k++) z[k] = y[further + k]!;
     this.orient();
   }
 
-  /** Turns a body about its only axis by an angle since states were laid out so. @param c,s cosine and sine of half the angle, up to a factor */
-  private turnTo(i: number, c: number, s: number): void {
-    const { q, still, axis } = this,
-      n = 1 / Math.sqrt(c * c + s * s),
-      k = axis[i]!,
-      x = 4 * i + 1 + k,
-      y = 4 * i + 1 + ((k + 1) % 3),
-      z = 4 * i + 1 + ((k + 2) % 3),
-      cn = c * n,
-      sn = s * n;
-    // the quaternion of before times (c, s about the axis)
-    q[4 * i] = still[4 * i]! * cn - still[x]! * sn;
-    q[x] = still[x]! * cn + still[4 * i]! * sn;
-    q[y] = still[y]! * cn + still[z]! * sn;
-    q[z] = still[z]! * cn - still[y]! * sn;
-  }
-
   /** Cosine of half the angle about its only axis by which a body has turned since states were laid out so; and the sine. */
   private cosine(i: number): number {
-    const { q, still } = this,
-      o = 4 * i;
-    return still[o]! * q[o]! + still[o + 1]! * q[o + 1]! + still[o + 2]! * q[o + 2]! + still[o + 3]! * q[o + 3]!;
+    return cosine(this.still, 4 * i, this.q, 4 * i);
   }
   private sine(i: number): number {
-    const { q, still, axis } = this,
-      o = 4 * i,
-      k = axis[i]!,
-      a = o + 1 + k,
-      b = o + 1 + ((k + 1) % 3),
-      c = o + 1 + ((k + 2) % 3);
-    return still[o]! * q[a]! - still[a]! * q[o]! - (still[b]! * q[c]! - still[c]! * q[b]!);
+    return sine(this.still, 4 * i, this.q, 4 * i, this.axis[i]!);
   }
 
   /** The state as it is laid out. */

@@ -12,7 +12,8 @@ export const KIND = { place: 0, turn: 1, velocity: 2, spin: 3, further: 4 } as c
 
 const PLACE = 3;
 const TURN = 4;
-const POSTURE = PLACE + TURN;
+/** Numbers that say where a body is: its place, then its turn. */
+export const POSTURE = PLACE + TURN;
 /** Numbers that say how a body moves: velocity, then spin. */
 export const MOTION = 6;
 

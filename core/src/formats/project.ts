@@ -9,6 +9,7 @@ import { LARGEST_MODEL, megabytes, readModel } from '../model/file';
 import { type StoredGeometry, bytesOf, geometryFrom } from '../geometry/bytes';
 import { withGeometries } from '../model/stored';
 import { layoutOfWidth } from '../results/record';
+import type { Told } from '../equations/told';
 import { RUN_STATUSES, type RunStatus } from '../results/status';
 import { build } from '../system/build';
 
@@ -37,6 +38,8 @@ export interface PackedRun {
   /** The kit that was run by itself. */
   kit?: string;
   data: Float64Array;
+  /** What its records tell of the bodies; left out: everything. */
+  told?: Told;
 }
 
 export interface Packed {
@@ -126,7 +129,7 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
       if (!raw || !mechanism) throw new Error();
       const numbers = ['number', 'made', 'until', 'reached', 'records', 'seconds'] as const;
       if (
-        !(head.records > 0 ? layoutOfWidth(mechanism, raw.length / 8 / head.records) : raw.length === 0) ||
+        !(head.records > 0 ? layoutOfWidth(mechanism, raw.length / 8 / head.records, head.told) : raw.length === 0) ||
         numbers.some((k) => !Number.isFinite(head[k])) ||
         !RUN_STATUSES.includes(head.status)
       )
@@ -142,6 +145,7 @@ export function unpack(bytes: Uint8Array): Packed & { left: string[] } {
           status,
           seconds,
           ...said(head),
+          ...(head.records > 0 && head.told ? { told: head.told } : {}),
           model: withGeometries(own, names),
           diagnoses: [],
           data: new Float64Array(raw.slice().buffer),

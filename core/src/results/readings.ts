@@ -5,7 +5,7 @@ import type { Model } from '../model/document';
 import { LeastNorm } from '../linear/least-norm';
 import { kernelsOf } from '../system/compiled/machine';
 import type { Mechanism } from '../system/mechanism';
-import { type RecordLayout, offsets, recordLayout } from './record';
+import { type RecordLayout, RecordedStates, offsets } from './record';
 
 /** A recorded state at which accelerations and constraint forces are worked out once something asks for them. */
 class Recorded implements Snapshot {
@@ -15,6 +15,8 @@ class Recorded implements Snapshot {
   private readonly angleAt: ReadonlyMap<Freedom, number>;
   private readonly own: { acceleration: Float64Array; multipliers: Float64Array };
   private readonly norm: LeastNorm;
+  private readonly states: RecordedStates;
+  private readonly state: Float64Array;
   private leastNorm = false;
   private solved = false;
 
@@ -24,6 +26,8 @@ class Recorded implements Snapshot {
   ) {
     const { motions, rows } = m.system;
     this.from = offsets(layout);
+    this.states = new RecordedStates(layout);
+    this.state = new Float64Array(this.states.size);
     this.angleAt = new Map(m.angles.map((f, i) => [f, i]));
     this.norm = new LeastNorm(m.system.ldlt, m.system.lengths);
     this.own = { acceleration: new Float64Array(motions), multipliers: new Float64Array(rows) };
@@ -36,7 +40,8 @@ class Recorded implements Snapshot {
     this.t = row[0]!;
     this.leastNorm = leastNorm;
     this.solved = false;
-    this.K.loadWhole(row.subarray(from.state, from.acceleration));
+    this.states.read(row, 0, this.state);
+    this.K.loadWhole(this.state);
     m.memories.recall(row, from.memory);
     // where a formula has a kink, the record is that of the time before it
     m.system.segment(0, this.t);
@@ -84,7 +89,7 @@ export class Readings {
   /** @param layout of the records, which may be those of an earlier version */
   constructor(
     private readonly m: Mechanism,
-    private readonly layout: RecordLayout = recordLayout(m),
+    private readonly layout: RecordLayout,
   ) {
     m.system.compile(kernelsOf);
     this.snapshot = new Recorded(m, layout);

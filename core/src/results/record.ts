@@ -1,10 +1,13 @@
 /** Layout of a recorded state: one row of numbers a time. What follows from a state (accelerations, multipliers) is worked out when it is read. */
 import { stateSize } from '../equations/layout';
 import type { Mechanism } from '../system/mechanism';
+import { type Told, Telling, isTold, toldSize } from '../equations/told';
 
 export interface RecordLayout {
   bodies: number;
   extra: number;
+  /** What is told of the bodies; left out: everything. */
+  told?: Told;
   /** Numbers of accelerations and multipliers. Earlier versions recorded them and left this out. */
   solution?: 0;
   /** Rows of constraints. */
@@ -16,39 +19,69 @@ export interface RecordLayout {
   width: number;
 }
 
-const solutionOf = ({ solution, bodies, rows }: Omit<RecordLayout, 'width'>): number => solution ?? 6 * bodies + rows;
-const wide = (l: Omit<RecordLayout, 'width'>): RecordLayout => ({
-  ...l,
-  width: 1 + stateSize(l.bodies, l.extra) + solutionOf(l) + l.angles + l.memory,
-});
+type Parts = Omit<RecordLayout, 'width'>;
+const solutionOf = ({ solution, bodies, rows }: Parts): number => solution ?? 6 * bodies + rows;
+const stateOf = ({ bodies, extra, told }: Parts): number => (told ? toldSize(told) + extra : stateSize(bodies, extra));
+const wide = (l: Parts): RecordLayout => ({ ...l, width: 1 + stateOf(l) + solutionOf(l) + l.angles + l.memory });
 
-/** How the records of a mechanism are laid out: counts, and numbers to a record. */
-export function recordLayout({ system, angles, memories: { cells: memory } }: Mechanism): RecordLayout {
-  const { bodies, rows } = system;
-  return wide({ bodies, extra: system.K.extra + 2 * system.own.coordinates, solution: 0, rows, angles: angles.length, memory });
+/** How the records of a mechanism are laid out: counts, and numbers to a record. @param told of its bodies; left out: everything */
+export function recordLayout({ system, angles, memories: { cells: memory } }: Mechanism, told?: Told): RecordLayout {
+  const { bodies, rows } = system,
+    extra = system.K.extra + 2 * system.own.coordinates;
+  return wide({ bodies, extra, ...(told ? { told } : {}), solution: 0, rows, angles: angles.length, memory });
 }
 
-/** How records of a width are laid out: as now, or as earlier versions did; undefined where it is neither. */
-export function layoutOfWidth(m: Mechanism, width: number): RecordLayout | undefined {
+/** How records of a width are laid out: as now, or as earlier versions did; undefined where it is neither. @param told what is said of their bodies */
+export function layoutOfWidth(m: Mechanism, width: number, told?: unknown): RecordLayout | undefined {
   const now = recordLayout(m),
     { bodies, extra, rows, angles, memory } = now;
+  if (told !== undefined)
+    return [told]
+      .filter((x) => isTold(x, bodies))
+      .map((x) => recordLayout(m, x))
+      .find((l) => l.width === width);
   return [now, wide({ bodies, extra, rows, angles, memory })].find((l) => l.width === width);
 }
 
 /** Where each part starts in a row. */
 export const offsets = (l: RecordLayout) => {
   const state = 1;
-  const acceleration = state + stateSize(l.bodies, l.extra);
+  const acceleration = state + stateOf(l);
   const angles = acceleration + solutionOf(l);
   return { state, acceleration, multipliers: acceleration + 6 * l.bodies, angles, memory: angles + l.angles };
 };
 
+/** Reads the states of recorded rows, everything told, and writes them. */
+export class RecordedStates {
+  readonly size: number;
+  private readonly from: number;
+  private readonly telling: Telling | undefined;
+  constructor(layout: RecordLayout) {
+    const { bodies, extra, told } = layout;
+    this.size = stateSize(bodies, extra);
+    this.from = offsets(layout).state;
+    this.telling = told && new Telling(told, extra);
+  }
+  /** @param at where the row begins */
+  read(rows: Float64Array, at: number, state: Float64Array): void {
+    const { telling, from, size } = this;
+    if (telling) telling.state(rows, at + from, state);
+    else state.set(rows.subarray(at + from, at + from + size));
+  }
+  write(state: Float64Array, rows: Float64Array, at: number): void {
+    const { telling, from } = this;
+    if (telling) telling.tell(state, rows, at + from);
+    else rows.set(state, at + from);
+  }
+}
+
 /** A recorded row as a start for another run: its state, and what elements remember. */
 export function startFrom(l: RecordLayout, row: Float64Array): Float64Array {
-  const { state, acceleration, memory } = offsets(l);
-  const out = new Float64Array(acceleration - state + l.memory);
-  out.set(row.subarray(state, acceleration));
-  out.set(row.subarray(memory, memory + l.memory), acceleration - state);
+  const states = new RecordedStates(l),
+    { memory } = offsets(l),
+    out = new Float64Array(states.size + l.memory);
+  states.read(row, 0, out);
+  out.set(row.subarray(memory, memory + l.memory), states.size);
   return out;
 }
 

@@ -8,7 +8,7 @@ import { KIND, type StateLayout } from '../equations/layout';
 import { D } from '../quantity/dimension';
 import { eighthRoot } from '../quantity/elementary';
 import { formatQuantity } from '../quantity/units';
-import { type RunStatistics, recordLayout } from '../results/record';
+import { type RecordLayout, type RunStatistics, recordLayout } from '../results/record';
 import type { RunStatus } from '../results/status';
 import { kernelsOf } from '../system/compiled/machine';
 import type { Mechanism } from '../system/mechanism';
@@ -80,6 +80,7 @@ class DynamicRun {
   private readonly tolerance: number;
   private readonly scale: ErrorScale;
   private readonly stepper: Stepper;
+  private readonly layout: RecordLayout;
   private readonly recorder: Recorder;
   private readonly turns: Turns;
   private readonly limits: StopLimits;
@@ -139,7 +140,8 @@ class DynamicRun {
     this.enough = Math.max(this.exactly, Math.min(POSITION_TOLERANCE, this.tolerance * m.size));
     this.scale = new ErrorScale(system, m.size, this.tolerance, until);
     this.stepper = new Stepper(system, this.derivative, this.scale, options.method ?? 'auto', vectors, () => !this.guard);
-    this.recorder = new Recorder(recordLayout(m), m, this.stats);
+    this.layout = recordLayout(m, system.told);
+    this.recorder = new Recorder(this.layout, m, this.stats);
     this.total = recordCount(until, every);
     this.timeOf = recordTime(until, every);
     system.segment(0, until);
@@ -155,6 +157,7 @@ class DynamicRun {
   *events(): Generator<RunEvent, void, void> {
     const { m, recorder, limits } = this;
     const { until, accuracy } = this.options;
+    yield { type: 'begin', layout: this.layout };
     if (!finite(this.rates) || !recorder.put(0, this.turns)) return void (yield* this.failed(notFinite(m, 0)));
     const wrong = passed(m, 0);
     if (wrong) return void (yield* this.failed(wrong));

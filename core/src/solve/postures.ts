@@ -191,7 +191,8 @@ function* march(
   const { system } = m;
   const { K } = system;
   const stats = noStatistics();
-  const recorder = new Recorder(recordLayout(m), m, stats);
+  const layout = recordLayout(m),
+    recorder = new Recorder(layout, m, stats);
   const total = until > 0 ? recordCount(until, every) : 1,
     timeOf = recordTime(until, every);
   const work = new Float64Array(system.size);
@@ -208,6 +209,7 @@ function* march(
     watching = limits.watches.length > 0,
     before = new Float64Array(system.size);
   const times = [...new Set([...Array.from({ length: total }, (_, i) => timeOf(i)), ...limits.times(until)])].sort((a, b) => a - b);
+  yield { type: 'begin', layout };
   let from = 0;
   for (const next of times) {
     let t = next;

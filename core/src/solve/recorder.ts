@@ -1,5 +1,5 @@
 import { KIND } from '../equations/layout';
-import { type RecordLayout, type RunStatistics, offsets } from '../results/record';
+import { type RecordLayout, RecordedStates, type RunStatistics, offsets } from '../results/record';
 import type { Mechanism } from '../system/mechanism';
 import { finite } from './finite';
 import type { RunEvent } from './run-events';
@@ -16,6 +16,8 @@ export class Recorder {
   private chunk: Float64Array;
   private filled = 0;
   private readonly from: ReturnType<typeof offsets>;
+  private readonly states: RecordedStates;
+  private readonly state: Float64Array;
   private first: Float64Array | undefined;
   constructor(
     private readonly layout: RecordLayout,
@@ -24,6 +26,8 @@ export class Recorder {
   ) {
     this.chunk = new Float64Array(CHUNK * layout.width);
     this.from = offsets(layout);
+    this.states = new RecordedStates(layout);
+    this.state = new Float64Array(this.states.size);
   }
   get full(): boolean {
     return this.filled === CHUNK;
@@ -36,7 +40,8 @@ export class Recorder {
       at = this.filled * width,
       { angle } = turns;
     chunk[at] = t;
-    system.K.storeWhole(chunk, at + from.state);
+    system.K.storeWhole(this.state);
+    this.states.write(this.state, chunk, at);
     for (let i = 0; i < angle.length; i++) chunk[at + from.angles + i] = angle[i]!;
     memories.follow(system.K);
     memories.keep(chunk, at + from.memory);
@@ -45,7 +50,7 @@ export class Recorder {
     this.filled++;
     this.stats.records++;
     if (this.moved) return true;
-    const positions = chunk.subarray(at + from.state, at + from.state + system.K.whole.motions);
+    const positions = this.state.subarray(0, system.K.whole.motions);
     this.first ??= positions.slice();
     const first = this.first;
     this.moved = positions.some((x, i) => Math.abs(x - first[i]!) > (system.K.whole.kind[i] === KIND.place ? 1e-9 * size : 1e-9));

@@ -1,7 +1,7 @@
-/** What a run is asked and what it answers: records, progress, and how it ended. */
+/** What a run is asked and what it answers: how its records are laid out, the records, progress, and how it ended. */
 import type { Diagnosis } from '../diagnosis';
 import type { Method, Planar } from '../model/run-settings';
-import type { RunStatistics } from '../results/record';
+import type { RecordLayout, RunStatistics } from '../results/record';
 import type { RunStatus } from '../results/status';
 import type { Happening } from './events';
 
@@ -25,6 +25,7 @@ export interface RunOptions {
 }
 
 export type RunEvent =
+  | { type: 'begin'; layout: RecordLayout }
   | { type: 'records'; count: number; data: Float64Array; t: number }
   | { type: 'progress'; t: number }
   | { type: 'end'; status: RunStatus; t: number; statistics: RunStatistics; diagnoses: Diagnosis[]; happenings: Happening[] };

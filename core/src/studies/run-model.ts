@@ -8,10 +8,12 @@ import { analyse } from '../solve/run';
 import type { Mechanism } from '../system/mechanism';
 import { check } from '../checks/check';
 import { Readings, times } from '../results/readings';
-import { recordLayout, startFrom } from '../results/record';
+import { type RecordLayout, recordLayout, startFrom } from '../results/record';
 
 export interface FinishedRun {
   mechanism: Mechanism;
+  /** How its records are laid out. */
+  layout: RecordLayout;
   chunks: Float64Array[];
   time: Float64Array;
   end: Extract<RunEvent, { type: 'end' }>;
@@ -34,26 +36,28 @@ export function runModel(model: Model, options: Partial<RunOptions & { analysis:
   const { mechanism } = report.built;
   if (errors.length > 0 || !mechanism) throw new Refusal(errors);
   const chunks: Float64Array[] = [];
+  let layout = recordLayout(mechanism);
   let end: FinishedRun['end'] | undefined;
   const asked = { ...mechanism.resolution.run, ...options },
     pace = watched && new Pace(asked.until, watched.clock());
   for (const e of analyse(mechanism, asked)) {
     const slow = e.type === 'progress' && pace?.look(e.t, watched!.clock());
     if (slow) watched!.slow(holdUp(mechanism, e.t, slow));
-    if (e.type === 'records') chunks.push(e.data);
+    if (e.type === 'begin') ({ layout } = e);
+    else if (e.type === 'records') chunks.push(e.data);
     else if (e.type === 'end') end = e;
   }
-  const readings = new Readings(mechanism),
+  const readings = new Readings(mechanism, layout),
     /** Gauges that were asked for. */
     read = new Map<string, Float64Array>();
   return {
     mechanism,
+    layout,
     chunks,
     end: end!,
-    time: times(chunks, recordLayout(mechanism).width),
+    time: times(chunks, layout.width),
     state(record) {
-      const layout = recordLayout(mechanism),
-        { width } = layout;
+      const { width } = layout;
       let skip = record;
       for (const c of chunks) {
         const n = c.length / width;

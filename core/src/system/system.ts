@@ -23,6 +23,8 @@ import { AppliedForces } from './applied-forces';
 import type { Machine, MachineKernels, Structure } from './compiled/machine';
 import { Room } from './compiled/room';
 import type { StatedState } from './compiled/stepping';
+import { POSTURE } from '../equations/layout';
+import type { Told } from '../equations/told';
 
 /** Constraints between one pair of bodies: a joint, or a drive following its joint. */
 export interface Group extends Link {
@@ -230,6 +232,14 @@ export class System {
     // what is not too large in a plane may be so in space
     if (this.work > COMPILED) this.wanted = undefined;
     this.K.lay(fold);
+  }
+  /** What records tell of its bodies, where something is left out. */
+  get told(): Told | undefined {
+    const { folded, K, bodies } = this;
+    if (!folded) return undefined;
+    const whole = new Float64Array(K.whole.size);
+    K.storeWhole(whole);
+    return { moves: Array.from(folded.moves), still: Array.from(whole.subarray(0, POSTURE * bodies)) };
   }
   /** Whether it is evaluated by code of its own, as of the last evaluation. */
   get compiled(): boolean {

@@ -37,6 +37,7 @@ export async function packProject(id: string, withRuns: boolean): Promise<Blob> 
         pinned,
         baseline,
         kit,
+        layout,
         id: run,
       }) => {
         const chunks = await chunksOf(run);
@@ -59,6 +60,7 @@ export async function packProject(id: string, withRuns: boolean): Promise<Blob> 
           data,
           ...(label ? { label } : {}),
           ...(note ? { note } : {}),
+          ...(layout.told ? { told: layout.told } : {}),
           ...(pinned ? { pinned } : {}),
           ...(baseline ? { baseline } : {}),
           ...(kit === undefined ? {} : { kit }),
@@ -90,10 +92,10 @@ export async function openProjectFile(file: File): Promise<void> {
     }
     await addProject(packed.model);
     const project = useDocument.getState().id!;
-    for (const { data, ...r } of packed.runs) {
+    for (const { data, told, ...r } of packed.runs) {
       const id = crypto.randomUUID();
       const { layout } = await runWorker().ask(
-        { type: 'layout', model: r.model, ...(r.records > 0 ? { width: data.length / r.records } : {}) },
+        { type: 'layout', model: r.model, ...(r.records > 0 ? { width: data.length / r.records, ...(told ? { told } : {}) } : {}) },
         'layout',
       );
       const kept = await keeping(`Run ${r.number}`, () =>

@@ -1,7 +1,7 @@
 /** The runs of the open project: made in their worker, kept in the browser, played in the scene. */
 import { create } from 'zustand';
 import type { RecordLayout } from '@vim-pivot/core';
-import { type Diagnosis, type Model, Refusal, complete } from '@vim-pivot/core/page';
+import { type Diagnosis, type Model, Refusal, complete, isTold } from '@vim-pivot/core/page';
 import { checkModel, onEngineLost, runWorker } from '../../workers/client';
 import type { Picture, Reply } from '../../workers/protocol';
 import { type RunRow, db, dropRun, posturesOfRun } from '../kept/db';
@@ -126,7 +126,8 @@ export const isSoundRun = (r: RunRow): boolean =>
   typeof r.layout === 'object' &&
   r.layout !== null &&
   Number.isFinite(r.layout.width) &&
-  Number.isFinite(r.layout.bodies);
+  Number.isFinite(r.layout.bodies) &&
+  (r.layout.told === undefined || isTold(r.layout.told, r.layout.bodies));
 
 /** What is kept of a run whose row cannot be read, without its states. */
 export const rawRun = async (id: string): Promise<string> => JSON.stringify(await db.runs.get(id), null, 1);
@@ -168,7 +169,7 @@ export async function showRunsOf(project: string): Promise<void> {
 /** Tells the worker where the states of a run are. */
 async function restore(row: RunRow, records: readonly number[]): Promise<void> {
   try {
-    await runWorker().ask({ type: 'restore', run: row.id, model: row.model, width: row.layout.width, records: [...records] }, 'done');
+    await runWorker().ask({ type: 'restore', run: row.id, model: row.model, layout: row.layout, records: [...records] }, 'done');
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
     patch(row.id, { diagnoses: [...row.diagnoses, ...e.diagnoses] });

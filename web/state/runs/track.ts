@@ -1,5 +1,5 @@
 /** Postures of a run, for playing it. */
-import { type RecordLayout, offsets } from '@vim-pivot/core/page';
+import { type RecordLayout, RecordedStates } from '@vim-pivot/core/page';
 
 /**
  * Postures of some records on end: times, s; places of the centres of mass, m, three numbers a body a record; turns, four (w x y z).
@@ -14,14 +14,16 @@ export interface Postures {
 export const posturesOf = (data: Float64Array, layout: RecordLayout): Postures => {
   const n = data.length / layout.width,
     { bodies } = layout,
-    from = offsets(layout).state;
+    states = new RecordedStates(layout),
+    state = new Float64Array(states.size);
   const out: Postures = { times: new Float64Array(n), places: new Float64Array(3 * bodies * n), turns: new Float32Array(4 * bodies * n) };
   for (let i = 0; i < n; i++) {
     const p = i * layout.width;
     out.times[i] = data[p]!;
-    for (let b = 0, q = p + from; b < bodies; b++, q += 7) {
-      for (let k = 0; k < 3; k++) out.places[3 * (i * bodies + b) + k] = data[q + k]!;
-      for (let k = 0; k < 4; k++) out.turns[4 * (i * bodies + b) + k] = data[q + 3 + k]!;
+    states.read(data, p, state);
+    for (let b = 0, q = 0; b < bodies; b++, q += 7) {
+      for (let k = 0; k < 3; k++) out.places[3 * (i * bodies + b) + k] = state[q + k]!;
+      for (let k = 0; k < 4; k++) out.turns[4 * (i * bodies + b) + k] = state[q + 3 + k]!;
     }
   }
   return out;

@@ -18,14 +18,15 @@ import { mechanismOf } from './machine';
 
 export interface Kept {
   model: Model;
+  layout: RecordLayout;
   states: States;
 }
 const runs = new Map<string, Kept>();
 const memory = new Memory();
 
-/** A run that begins, or one that is in the store. @param width numbers a record */
-export function keep(run: string, model: Model, width: number): Kept {
-  const kept = { model, states: new States(run, width, memory, partsFromStore) };
+/** A run that begins, or one that is in the store. */
+export function keep(run: string, model: Model, layout: RecordLayout): Kept {
+  const kept = { model, layout, states: new States(run, layout.width, memory, partsFromStore) };
   runs.set(run, kept);
   return kept;
 }
@@ -40,18 +41,18 @@ export const keptRun = (run: string): Kept =>
 let stood: { run: string; mechanism: Mechanism; readings: Readings } | undefined;
 /** @throws Refusal when its states are not at hand */
 export async function standing(run: string): Promise<{ states: States; mechanism: Mechanism; readings: Readings }> {
-  const { model, states } = keptRun(run);
+  const { model, layout, states } = keptRun(run);
   if (stood?.run === run) return { states, ...stood };
   const { Readings } = await reading(),
     mechanism = mechanismOf(model);
-  stood = { run, mechanism, readings: new Readings(mechanism, layoutOf(mechanism, states.width)) };
+  stood = { run, mechanism, readings: new Readings(mechanism, layoutOf(mechanism, layout)) };
   return { states, ...stood };
 }
 const reading = () => import('@vim-pivot/core/simulate');
 
 /** How the records of a run are laid out. @throws Refusal when they are of an earlier version that cannot be read */
-export const layoutOf = (mechanism: Mechanism, width: number): RecordLayout =>
-  layoutOfWidth(mechanism, width) ??
+export const layoutOf = (mechanism: Mechanism, { width, told }: Pick<RecordLayout, 'width' | 'told'>): RecordLayout =>
+  layoutOfWidth(mechanism, width, told) ??
   refuse({
     code: 'run-older',
     message: 'This run was recorded by an earlier version of the program: it plays, but its gauges cannot be read.',
@@ -62,7 +63,7 @@ export const layoutOf = (mechanism: Mechanism, width: number): RecordLayout =>
 export async function startOf({ run, record }: { run: string; record: number }, mechanism: Mechanism): Promise<Float64Array> {
   const remedy = 'Start from a run of this model, or as assembled.';
   const kept = runs.get(run) ?? refuse({ code: 'start-other', message: 'The run to start from is not at hand.', remedy });
-  const layout = layoutOf(mechanismOf(kept.model), kept.states.width);
+  const layout = layoutOf(mechanismOf(kept.model), kept.layout);
   if (layout.bodies !== recordLayout(mechanism).bodies)
     refuse({ code: 'start-other', message: 'The run to start from is of another machine.', remedy });
   return startFrom(layout, await kept.states.record(record));
@@ -79,7 +80,7 @@ interface Ready {
 const ready = new Map<string, Ready>();
 
 /** Gauges of a model, made ready for a run; made anew when a definition changes, not for every reading. */
-export async function prepare(run: string, { model, states }: Kept, now: Model, gauges: string[]): Promise<Ready> {
+export async function prepare(run: string, { model, layout }: Kept, now: Model, gauges: string[]): Promise<Ready> {
   const wanted = withInputs(now, gauges);
   const key = JSON.stringify([wanted, now.points.length]);
   const slot = `${run}/${gauges.join('/')}`;
@@ -91,7 +92,7 @@ export async function prepare(run: string, { model, states }: Kept, now: Model, 
   const usable = built.mechanism ? gauges.filter((g) => mechanism.gauges.includes(g)) : [];
   const made = {
     key,
-    readings: new Readings(mechanism, layoutOf(mechanism, states.width)),
+    readings: new Readings(mechanism, layoutOf(mechanism, layout)),
     usable,
     channels: usable.map((g) => mechanism.channel(g)),
     failures: built.diagnoses.filter((d) => d.severity === 'error'),

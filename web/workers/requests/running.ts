@@ -16,13 +16,17 @@ export const RUNNING: Handlers<'run' | 'cancel' | 'layout' | 'restore' | 'stored
     if (signal) signal.cancelled = true;
     post({ type: 'done', id });
   },
-  layout: ({ id, model, width }) => {
+  layout: ({ id, model, width, told }) => {
     const mechanism = mechanismOf(model);
-    post({ type: 'layout', id, layout: width === undefined ? recordLayout(mechanism) : layoutOf(mechanism, width) });
+    post({
+      type: 'layout',
+      id,
+      layout: width === undefined ? recordLayout(mechanism) : layoutOf(mechanism, { width, ...(told ? { told } : {}) }),
+    });
   },
-  restore: ({ id, run, model, width, records }) => {
-    const { states } = keep(run, model, width);
-    layoutOf(mechanismOf(model), width);
+  restore: ({ id, run, model, layout, records }) => {
+    const { states } = keep(run, model, layout);
+    layoutOf(mechanismOf(model), layout);
     states.inStore(records);
     post({ type: 'done', id });
   },
@@ -63,19 +67,20 @@ async function goThrough(
   const asked = mechanism.resolution.run,
     settings = { ...asked, every: Math.max(asked.every, asked.until / most) };
   const analysis = await analysisOf(mechanism);
-  const layout = recordLayout(mechanism);
-  const { states } = keep(name, model, layout.width);
-  post({ type: 'started', id, layout, until: settings.until });
   const began = performance.now();
-  const records = new Bundled(id, states);
+  let records: Bundled | undefined;
   const watch = await slowness(id, mechanism);
   const breather = new Breather();
   let held: Diagnosis[] = [];
   for (const e of analysis(mechanism, { ...settings, signal, ...(start ? { start } : {}) })) {
     if (e.type === 'progress') held = watch(e.t) ?? held;
-    if (e.type === 'records') records.add(e.data);
+    if (e.type === 'begin') {
+      const { layout } = e;
+      records = new Bundled(id, keep(name, model, layout).states);
+      post({ type: 'started', id, layout, until: settings.until });
+    } else if (e.type === 'records') records!.add(e.data);
     else if (e.type === 'end') {
-      records.send();
+      records!.send();
       const { status, t, statistics, happenings } = e;
       const seconds = (performance.now() - began) / 1000;
       post({ type: 'ended', id, status, t, seconds, statistics, diagnoses: [...e.diagnoses, ...held], happenings });
