@@ -155,6 +155,12 @@ export class Kinematics {
     }
   }
 
+  /** Seven numbers a body: its place, and its quaternion when states were last laid out. */
+  get origins(): number[] {
+    const { r, still, bodies } = this;
+    return Array.from({ length: bodies }, (_, i) => [...r.subarray(3 * i, 3 * i + 3), ...still.subarray(4 * i, 4 * i + 4)]).flat();
+  }
+
   /** Takes over a state vector; quaternions are normalised on the way. */
   load(y: Float64Array): void {
     this.loadAs(this.layout, this.copied, y);

@@ -20,7 +20,7 @@ const spins = (moves: readonly number[], body: number): number =>
 const TURNS = [0, 1, TURN, TURN] as const;
 
 /** Numbers of bodies in a record. */
-export function toldSize({ moves }: Told): number {
+export function toldSize({ moves }: Pick<Told, 'moves'>): number {
   let n = 0;
   for (let b = 0; MOTION * b < moves.length; b++) n += TURNS[spins(moves, b) as 0]!;
   return moves.reduce((s, m, k) => s + (k % MOTION < 3 ? 2 * m : m), n);

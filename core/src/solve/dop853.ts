@@ -1,4 +1,5 @@
 /** One step of the Dormand-Prince 8(5,3) method with dense output (Hairer, Norsett, Wanner, vol. I, sec. II.5-II.6). */
+import type { Records } from '../kernel/records';
 import type { Stages } from '../kernel/stages';
 import { type Sum, Sums, type Weights } from '../kernel/sums';
 import { Vectors, placeOf } from '../kernel/vectors';
@@ -32,6 +33,13 @@ export interface Together {
   stages(nodes: readonly number[], sums: readonly Sum[]): Stages | undefined;
   /** Is told of right-hand sides evaluated so. */
   passed(count: number): void;
+}
+
+/** Records made in one call. */
+interface Recording {
+  readonly make: Records;
+  readonly times: Float64Array;
+  readonly rows: Float64Array;
 }
 
 const steps = new WeakMap<readonly Sum[], readonly Sum[]>();
@@ -143,6 +151,16 @@ export class Dop853 {
       dense[2]![j] = 2 * delta - h * k[12]![j]! - start;
     }
     for (let m = 0; m < 4; m++) this.sum(DENSE + m, dense[3 + m]!);
+  }
+
+  /** The sum that gives a state inside the last attempt. */
+  get within(): Sum {
+    return this.sums[NESTED]!;
+  }
+  /** Records inside the last attempt: so many of which the times stand there. */
+  record({ make, times, rows }: Recording, count: number): void {
+    // estimates of the error are no longer asked for
+    make(placeOf(times), count, placeOf(this.error3), this.from, this.polynomial, this.n, placeOf(rows), this.t0, this.h);
   }
 
   /** State at t inside the last attempt. */

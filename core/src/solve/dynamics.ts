@@ -19,7 +19,7 @@ import { breakTimes } from './break-times';
 import { Creeping, switching } from './chatter';
 import { Events, type Happening } from './events';
 import { finite, notFinite } from './finite';
-import { HELD, ontoConstraints } from './held';
+import { HELD, near, ontoConstraints } from './held';
 import { recordCount, recordTime } from './record-times';
 import { passed } from './not-passed';
 import { Recorder } from './recorder';
@@ -108,6 +108,7 @@ class DynamicRun {
   private usual = 0;
   /** Longest step where none is asked for, s. */
   private readonly longest: number;
+  private readonly nearEnough: ReturnType<typeof near>;
   private readonly creeping: Creeping;
   /** Events that follow each other closely, and the time of the last. */
   private crowd = 0;
@@ -149,6 +150,7 @@ class DynamicRun {
     if (this.enough < POSITION_TOLERANCE) this.startExactly();
     system.evaluate(0, this.y, this.rates);
     this.stats.oneByOne = !system.compiled;
+    this.nearEnough = near(m.size, options.accuracy);
     this.creeping = new Creeping(until);
     this.longest = longestStep(m, until);
     this.watched = new Events(system, [...m.watches, ...this.limits.watches]);
@@ -394,7 +396,15 @@ class DynamicRun {
     const { m, y, stats, recorder, turns } = this;
     const { guard } = this;
     this.guard = false;
+    let together = m.memories.cells === 0;
     while (this.next < this.total && this.timeOf(this.next) <= t1) {
+      if (together) {
+        const before = this.next;
+        // one that has to be brought onto the constraints is made by itself, and those after it are likely to be as well
+        together = this.recordTogether(t1);
+        if (recorder.full) yield* recorder.flush(this.timeOf(this.next - 1));
+        if (this.next > before) continue;
+      }
       const t = this.timeOf(this.next++);
       if (t === t1) y.set(this.at);
       else this.stepper.interpolate(t, y);
@@ -405,6 +415,38 @@ class DynamicRun {
       else if (this.next % 16 === 0) yield { type: 'progress', t };
     }
     this.guard = guard;
+    return true;
+  }
+
+  /**
+   * Records what falls into the step and ends before t1 by the machine's own code, as far as there is room for it.
+   * @returns whether the next may be recorded so as well
+   */
+  private recordTogether(t1: number): boolean {
+    const { stepper, recorder, turns, stats, nearEnough } = this,
+      how = stepper.recording();
+    if (!how) return false;
+    const { times, rows, stride, told } = how,
+      most = Math.min(how.most, recorder.room, this.total - this.next);
+    let n = 0;
+    for (; n < most; n++) {
+      const t = this.timeOf(this.next + n);
+      if (!(t < t1)) break;
+      times[n] = t;
+    }
+    if (n === 0) return false;
+    stepper.record(how, n);
+    for (let i = 0, at = 0; i < n; i++, at += stride) {
+      const look = at + told,
+        position = rows[look]!,
+        velocity = rows[look + 1]!;
+      if (!(position <= nearEnough.position && velocity <= nearEnough.velocity)) return false;
+      turns.note(times[i]!, rows, look + 3);
+      if (!recorder.take(rows, at, turns, rows[look + 2]!)) return false;
+      stats.positionResidual = Math.max(stats.positionResidual, position);
+      stats.velocityResidual = Math.max(stats.velocityResidual, velocity);
+      this.next++;
+    }
     return true;
   }
 

@@ -6,6 +6,12 @@ import { POSITION_TOLERANCE } from '../system/system';
 /** Residuals after projection beyond which a step is refused rather than recorded: m or 1, and m/s or 1/s. */
 export const HELD = { position: 1e-8, velocity: 1e-7 };
 
+/** Residuals of an interpolated state up to which it is near enough; what is left may be a hundredth of the accuracy asked. */
+export function near(size: number, accuracy: number): { readonly position: number; readonly velocity: number } {
+  const slack = 0.01 * accuracy * size;
+  return { position: Math.min(slack, 0.5 * HELD.position), velocity: Math.min(slack, 0.5 * HELD.velocity) };
+}
+
 /** Brings an interpolated state onto the constraints, where it is not on them already; leaves it in K. */
 export function ontoConstraints(
   { system, size }: Mechanism,
@@ -15,14 +21,13 @@ export function ontoConstraints(
   accuracy: number,
   enough = POSITION_TOLERANCE,
 ): void {
-  // what is left may be a hundredth of the accuracy asked
-  const slack = 0.01 * accuracy * size;
+  const allowed = near(size, accuracy);
   system.load(y);
   system.look(t);
   const { position: p0, velocity: v0 } = system;
   let p = p0,
     v = v0;
-  if (p0 > Math.min(slack, 0.5 * HELD.position) || v0 > Math.min(slack, 0.5 * HELD.velocity)) {
+  if (p0 > allowed.position || v0 > allowed.velocity) {
     system.linearise();
     p = system.projectPositions(t, enough);
     v = system.projectVelocities(t, 3 * enough);

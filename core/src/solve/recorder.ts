@@ -32,29 +32,51 @@ export class Recorder {
   get full(): boolean {
     return this.filled === CHUNK;
   }
-  /** @returns false, and keeps nothing, when a number of it is not finite */
+  /** How many there is room for. */
+  get room(): number {
+    return CHUNK - this.filled;
+  }
+  /** The state in the system. @returns false, and keeps nothing, when a number of it is not finite */
   put(t: number, turns: Turns): boolean {
-    const { system, size, memories } = this.m,
+    const { system, memories } = this.m,
       { chunk, from } = this,
-      { width } = this.layout,
-      at = this.filled * width,
-      { angle } = turns;
+      at = this.filled * this.layout.width;
     chunk[at] = t;
     system.K.storeWhole(this.state);
     this.states.write(this.state, chunk, at);
-    for (let i = 0; i < angle.length; i++) chunk[at + from.angles + i] = angle[i]!;
     memories.follow(system.K);
     memories.keep(chunk, at + from.memory);
+    return this.kept(turns, this.m.ledgers.kinetic(system.K));
+  }
+  /** Time and what is told of a state, as they stand from a place on; nothing remembers anything. @returns as `put` */
+  take(rows: Float64Array, place: number, turns: Turns, kinetic: number): boolean {
+    const { chunk, from } = this,
+      at = this.filled * this.layout.width;
+    for (let k = 0; k < from.angles; k++) chunk[at + k] = rows[place + k]!;
+    return this.kept(turns, kinetic);
+  }
+
+  /** The rest of a record, and all that is noticed of it. */
+  private kept({ angle }: Turns, kinetic: number): boolean {
+    const { chunk, from, filled } = this,
+      { width } = this.layout,
+      at = filled * width;
+    for (let i = 0; i < angle.length; i++) chunk[at + from.angles + i] = angle[i]!;
     if (!finite(chunk, at, at + width)) return false;
-    this.liveliest = Math.max(this.liveliest, this.m.ledgers.kinetic(system.K));
+    this.liveliest = Math.max(this.liveliest, kinetic);
     this.filled++;
     this.stats.records++;
-    if (this.moved) return true;
-    const positions = this.state.subarray(0, system.K.whole.motions);
-    this.first ??= positions.slice();
-    const first = this.first;
-    this.moved = positions.some((x, i) => Math.abs(x - first[i]!) > (system.K.whole.kind[i] === KIND.place ? 1e-9 * size : 1e-9));
+    this.moved ||= this.moves(at);
     return true;
+  }
+  /** Whether a record is another posture than the first. */
+  private moves(at: number): boolean {
+    const { size, system } = this.m,
+      { kind, motions } = system.K.whole,
+      { state, chunk } = this;
+    this.states.read(chunk, at, state);
+    const first = (this.first ??= state.slice(0, motions));
+    return first.some((x, i) => Math.abs(x - state[i]!) > (kind[i] === KIND.place ? 1e-9 * size : 1e-9));
   }
   *flush(t: number): Generator<RunEvent, void, void> {
     if (this.filled === 0) return;

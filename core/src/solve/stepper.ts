@@ -3,6 +3,7 @@ import type { Diagnosis } from '../diagnosis';
 import { eighthRoot } from '../quantity/elementary';
 import type { Vectors } from '../kernel/vectors';
 import type { Method } from '../model/run-settings';
+import type { RecordsTogether } from '../system/compiled/room';
 import type { System } from '../system/system';
 import { type Derivative, Dop853 } from './dop853';
 import { Radau5 } from './radau';
@@ -76,6 +77,17 @@ export class Stepper {
     if (!this.dense) this.explicitMethod.prepareDense();
     this.dense = true;
     this.explicitMethod.interpolate(t, out);
+  }
+
+  /** Where records of the last attempt may be had in one call: how. */
+  recording(): RecordsTogether | undefined {
+    return this.implicit ? undefined : this.system.records(this.explicitMethod.within);
+  }
+  /** Makes so many of them, at the times that stand there. */
+  record(how: RecordsTogether, count: number): void {
+    if (!this.dense) this.explicitMethod.prepareDense();
+    this.dense = true;
+    this.explicitMethod.record(how, count);
   }
 
   /** Factor by which the step may change after an error. */

@@ -25,8 +25,20 @@ export class Turns {
   }
   /** Takes note of the state in the system. */
   follow(t: number): void {
-    const { angle, rate, value, now } = this;
-    this.system.follows(value, now);
+    this.system.follows(this.value, this.now);
+    this.count(t);
+  }
+  /** The same, of values and rates that stand one after the other from a place on. */
+  note(t: number, from: Float64Array, at: number): void {
+    const { angle, value, now } = this;
+    for (let i = 0; i < angle.length; i++) {
+      value[i] = from[at + 2 * i]!;
+      now[i] = from[at + 2 * i + 1]!;
+    }
+    this.count(t);
+  }
+  private count(t: number): void {
+    const { angle, rate, now } = this;
     for (let i = 0; i < angle.length; i++) {
       angle[i] = this.counted(i, t);
       rate[i] = now[i]!;

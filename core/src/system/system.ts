@@ -21,10 +21,9 @@ import { Ldlt } from '../linear/ldlt';
 import { OwnRows } from '../linear/own-rows';
 import { AppliedForces } from './applied-forces';
 import type { Machine, MachineKernels, Structure } from './compiled/machine';
-import { Room } from './compiled/room';
+import { type RecordsTogether, Room } from './compiled/room';
 import type { StatedState } from './compiled/stepping';
-import { POSTURE } from '../equations/layout';
-import type { Told } from '../equations/told';
+import { type Told, toldSize } from '../equations/told';
 
 /** Constraints between one pair of bodies: a joint, or a drive following its joint. */
 export interface Group extends Link {
@@ -76,6 +75,9 @@ export class System {
   private kernels: MachineKernels | undefined;
   /** All stages of a step in one call, and for which sums. */
   private stepped: { sums: readonly Sum[]; run: Stages | undefined } | undefined;
+  /** Records of a step in one call, and by which sum. */
+  private recording: { dense: Sum; made: RecordsTogether | undefined } | undefined;
+  private readonly counts: Float64Array;
   private folded: Fold | undefined;
   private readonly ratio: Float64Array;
   private readonly loosest: Float64Array;
@@ -153,6 +155,7 @@ export class System {
     this.K = room.K;
     this.driven = room.statements.flatMap(({ constraint, course }) => (course && !course.stated ? [constraint.statement!] : []));
     this.clock = room.view('clock');
+    this.counts = room.view('counts');
     this.motions = plan.motions;
     this.velocities = plan.size - row;
     this.letsGo = new Uint8Array(row);
@@ -235,11 +238,9 @@ export class System {
   }
   /** What records tell of its bodies, where something is left out. */
   get told(): Told | undefined {
-    const { folded, K, bodies } = this;
+    const { folded, K } = this;
     if (!folded) return undefined;
-    const whole = new Float64Array(K.whole.size);
-    K.storeWhole(whole);
-    return { moves: Array.from(folded.moves), still: Array.from(whole.subarray(0, POSTURE * bodies)) };
+    return { moves: Array.from(folded.moves), still: K.origins };
   }
   /** Whether it is evaluated by code of its own, as of the last evaluation. */
   get compiled(): boolean {
@@ -272,6 +273,7 @@ export class System {
     this.machine = this.room.bring(kernels);
     this.kernels = kernels;
     this.stepped = undefined;
+    this.recording = undefined;
     if (!this.machine) this.wanted = undefined;
     // what is nothing in this structure is never written
     this.G.fill(0);
@@ -335,6 +337,21 @@ export class System {
     if (!this.alone) return undefined;
     if (this.stepped?.sums !== sums) this.stepped = { sums, run: this.room.stages(this.kernels!, nodes, sums) };
     return this.stepped!.run;
+  }
+  /**
+   * Records of a step in one call, where the machine is `alone` and all that it follows is measured by its code. The rows that count now count for all of
+   * them. @param dense gives a state within a step
+   */
+  records(dense: Sum): RecordsTogether | undefined {
+    const { alone, room, followed, counts, ldlt } = this;
+    if (!alone || room.measured.length < followed.length) return undefined;
+    if (this.recording?.dense !== dense) {
+      const told = 1 + (this.folded ? toldSize({ moves: Array.from(this.folded.moves) }) + this.K.extra : this.K.whole.size);
+      this.recording = { dense, made: room.records(this.kernels!, dense, told) };
+    }
+    for (let r = 0; r < counts.length; r++) counts[r] = ldlt.redundant[r] || ldlt.off[r] ? 0 : 1;
+    this.K.moved++;
+    return this.recording.made;
   }
   /** Takes note of so many right-hand sides evaluated by `stages`. */
   passed(count: number): void {

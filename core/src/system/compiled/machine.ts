@@ -9,13 +9,13 @@ import type { Ex } from '../../expressions/arithmetic';
 import { Graph } from '../../expressions/graph';
 import type { StateLayout } from '../../equations/layout';
 import type { Store } from '../../expressions/plain';
-import { type VectorEx, cross } from '../../expressions/vectors';
+import { type VectorEx, cross, dot } from '../../expressions/vectors';
 import { CompiledKernel } from '../../kernel/compile';
 import type { Elimination } from '../../linear/elimination';
 import { MachineEquations, type StatedLoad, type Statement } from './equations';
 import { type Factors, factorised, solved } from './factors';
-import { BASES, OWN, type Places, STEPPING } from './places';
-import { type StatedState, derivative, placing } from './stepping';
+import { BASES, OWN, type Places, RATE, STEPPING } from './places';
+import { type StatedState, derivative, placing, recorded } from './stepping';
 
 /** What is asked of a machine. */
 export interface Machine {
@@ -38,6 +38,11 @@ export interface Machine {
   readonly look: () => void;
   /** Measured coordinates and their rates. */
   readonly measure: () => void;
+  /**
+   * All that is looked at where a state is recorded, to a row: time and what is told of the state, then the largest Φ and Φ̇ of the rows that count, the
+   * kinetic energy, and measured coordinates with their rates. The bodies stand where the state says.
+   */
+  readonly record: (y: number, row: number) => void;
 }
 export type MachineKernels = Readonly<Record<keyof Machine, CompiledKernel>>;
 
@@ -172,6 +177,15 @@ function ownForces(equations: MachineEquations, { own }: Elimination, forces: Ex
   return out;
 }
 
+/** ½ Σ m v² + ½ Σ ω · J ω. */
+function kineticEnergy({ g, bodies }: MachineEquations, masses: readonly Ex[], inertias: readonly Ex[]): Ex {
+  return bodies.slice(0, -1).reduce((sum, { v, w }, i) => {
+    const J = (k: number) => [0, 1, 2].reduce((s, j) => g.add(s, g.multiply(inertias[9 * i + 3 * k + j]!, w[j as 0])), g.zero),
+      twice = g.add(g.multiply(masses[i]!, dot(g, v, v)), dot(g, w, [J(0), J(1), J(2)]));
+    return g.add(sum, g.multiply(g.constant(0.5), twice));
+  }, g.zero);
+}
+
 /** The kernels of a machine, made anew. */
 export function compiled(s: Structure): MachineKernels {
   const { plan, places, statements, letsGo } = s,
@@ -215,9 +229,12 @@ export function compiled(s: Structure): MachineKernels {
     { base: OWN, offset: own.loosest, x: factors.loosest },
   ];
 
+  const placedByOwn = plan.own.list.length > 0,
+    largest = (list: ReadonlyMap<number, Ex>) =>
+      [...list].reduce((most, [row, x]) => g.most(most, g.multiply(g.size(x), g.load(OWN, own.counts + row))), g.zero);
   const measured = at(own.measured, equations.measure(s.measured));
   return {
-    place: new CompiledKernel(g, plan.own.list.length > 0 ? [] : placing(equations, s.layout), STEPPING),
+    place: new CompiledKernel(g, placedByOwn ? [] : placing(equations, s.layout), STEPPING),
     accelerate: new CompiledKernel(
       g,
       [
@@ -225,7 +242,7 @@ export function compiled(s: Structure): MachineKernels {
         ...ofRows(own.powers, powers),
         ...news(at(own.gamma, gamma)),
         ...at(own.solution, solution).filter((_, k) => plan.place[k]! >= 0),
-        ...(plan.own.list.length > 0 ? [] : derivative(equations, s.layout, solution, powers, s.further)),
+        ...(placedByOwn ? [] : derivative(equations, s.layout, solution, powers, s.further)),
       ],
       STEPPING,
     ),
@@ -235,5 +252,18 @@ export function compiled(s: Structure): MachineKernels {
     velocityResidual: new CompiledKernel(g, ofRows(own.phi, equations.rate), BASES),
     look: new CompiledKernel(g, [...ofRows(own.phi, phi), ...ofRows(own.rates, equations.rate), ...measured], BASES),
     measure: new CompiledKernel(g, measured, BASES),
+    record: new CompiledKernel(
+      g,
+      placedByOwn
+        ? []
+        : [
+            ...recorded(equations, s.layout),
+            largest(phi),
+            largest(equations.rate),
+            kineticEnergy(equations, mass.masses, mass.inertias),
+            ...measured.map(({ x }) => x),
+          ].map((x, offset) => ({ base: RATE, offset, x })),
+      STEPPING,
+    ),
   };
 }

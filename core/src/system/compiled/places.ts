@@ -39,6 +39,8 @@ export type Sizes = Readonly<
     | 'G'
     | 'gamma'
     | 'phi'
+    /** Of each row, 1 where it counts: it holds, and is not redundant. */
+    | 'counts'
     /** Φ̇ of rows, where it stands beside Φ. */
     | 'rates'
     /** Of each coordinate that is measured, its value and its rate. */
@@ -55,6 +57,9 @@ export type Sizes = Readonly<
     | 'loosest'
     /** What passes from one part of the compiled code to the next. */
     | 'scratch'
+    /** Times of records that are made in one call, and these. */
+    | 'times'
+    | 'records'
     /** States, derivatives and the like of a run. */
     | 'vectors',
     number

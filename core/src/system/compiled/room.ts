@@ -7,6 +7,7 @@ import { StatedForce } from '../../equations/laws/stated-force';
 import type { Kernel } from '../../expressions/plain';
 import { stateSize } from '../../equations/layout';
 import { placed } from '../../kernel/memory';
+import { type Records, recordsOf } from '../../kernel/records';
 import { type Stages, stagesOf } from '../../kernel/stages';
 import type { Sum } from '../../kernel/sums';
 import { Vectors } from '../../kernel/vectors';
@@ -27,12 +28,31 @@ const MACHINE: readonly (keyof Machine)[] = [
   'velocityResidual',
   'look',
   'measure',
+  'record',
 ];
 /** Room for what passes between parts of compiled code, relative to the entries of L: measured, machines need a fifth of it. */
 const SCRATCH = 10;
 
+/** Records made in one call, at most; and numbers they take, if one does not take more. */
+const TOGETHER = 64;
+const NUMBERS = 4096;
+
 /** States, their derivatives and the like for which a run needs room. */
 const VECTORS = 44;
+
+/** What is looked at besides: residuals of positions and velocities, kinetic energy. */
+const LOOKED = 3;
+
+/** Records made in one call: of `told` numbers each, then residuals of positions and of velocities, kinetic energy, and measured coordinates with their rates. */
+export interface RecordsTogether {
+  readonly make: Records;
+  readonly told: number;
+  readonly stride: number;
+  /** How many at most. */
+  readonly most: number;
+  readonly times: Float64Array;
+  readonly rows: Float64Array;
+}
 
 export class Room {
   readonly K: Kinematics;
@@ -100,6 +120,7 @@ export class Room {
       G: plan.rowAt.length,
       gamma: rows,
       phi: rows,
+      counts: rows,
       rates: rows,
       measured: 2 * this.measured.length,
       solution: length,
@@ -108,6 +129,8 @@ export class Room {
       inverse: size,
       ratio: rows,
       loosest: 1,
+      times: TOGETHER,
+      records: Math.max(NUMBERS, 1 + stateSize(bodies, extra) + LOOKED + 2 * this.measured.length),
       scratch: SCRATCH * (plan.entries + size),
       vectors: VECTORS * stateSize(bodies, extra + 2 * owning.coordinates),
     };
@@ -162,6 +185,26 @@ export class Room {
       clock = this.from + this.places.own.clock,
       [p, d] = [place.raw(memory, scratch), accelerate.raw(memory, scratch)];
     return p && d && stagesOf(memory, nodes, sums, p, d, { kinematics: at.r, own: this.from, scratch, clock });
+  }
+
+  /** Records of a step in one call, where these kernels are compiled code. @param dense gives a state within a step @param told numbers of a record */
+  records({ place, record }: MachineKernels, dense: Sum, told: number): RecordsTogether | undefined {
+    const { memory, at } = this.K,
+      { scratch, sizes, measured } = this,
+      clock = this.from + this.places.own.clock,
+      stride = told + LOOKED + 2 * measured.length,
+      [p, r] = [place.raw(memory, scratch), record.raw(memory, scratch)],
+      make = p && r && recordsOf(memory, dense, p, r, { kinematics: at.r, own: this.from, scratch, clock, stride });
+    return (
+      make && {
+        make,
+        told,
+        stride,
+        most: Math.min(TOGETHER, Math.floor(sizes.records / stride)),
+        times: this.view('times'),
+        rows: this.view('records'),
+      }
+    );
   }
 
   /** Kernels at work on these numbers, each made when it is first asked for; undefined where they need more scratch than there is room for. */

@@ -85,6 +85,33 @@ export function placing(m: MachineEquations, layout: StateLayout): Store[] {
   return out;
 }
 
+/** The tangent of a quarter of the angle by which a body has turned about its only axis (`equations/half-turn.ts`). */
+function quarterTurn(m: MachineEquations, at: number): Ex {
+  const { g } = m,
+    [c, s] = halfTurn(m, at),
+    by = (sense: (x: Ex, y: Ex) => Ex, x: Ex) => g.divide(x, sense(g.one, c));
+  return g.choose(
+    c,
+    g.zero,
+    by((x, y) => g.subtract(x, y), g.negate(s)),
+    by((x, y) => g.add(x, y), s),
+  );
+}
+
+/** What is recorded of a state: time, and what is told of it (`equations/told.ts`). The bodies stand where it says. */
+export function recorded(m: MachineEquations, layout: StateLayout): Ex[] {
+  const { g, places } = m,
+    { kinematics, own } = places,
+    out = [g.load(OWN, own.clock)];
+  for (let i = 0; i < layout.bodies; i++) {
+    for (let at = layout.posture[i]!; at < layout.turn[i]!; at++) out.push(g.load(STATE, at));
+    if (layout.turns[i] === 2) out.push(quarterTurn(m, layout.turn[i]!));
+    for (let k = 0; k < (layout.turns[i] === 4 ? 4 : 0); k++) out.push(g.load(KINEMATICS, kinematics.q + 4 * i + k));
+  }
+  for (let at = layout.motions; at < layout.size; at++) out.push(g.load(STATE, at));
+  return out;
+}
+
 /** The derivative of a state at accelerations and multipliers. @param powers of loads, by their numbers */
 export function derivative(
   m: MachineEquations,
