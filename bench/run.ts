@@ -92,6 +92,28 @@ const withSprings = (m: ReturnType<typeof chain>): ReturnType<typeof chain> => (
   ],
 });
 
+/** The same, every bar driven at its joint and pushed at its end by a formula of its speed. */
+const withEverything = (m: ReturnType<typeof chain>): ReturnType<typeof chain> => ({
+  ...withSprings(m),
+  drives: m.joints.map(
+    ({ name }, i) =>
+      ({ name: `Drive ${i}`, joint: name, prescribes: 'position', value: `0.2 rad * sin(${1 + (i % 3)} rad/s * t)` }) as RawElement,
+  ),
+  gauges: m.bodies.map(
+    ({ name }, i) => ({ name: `Speed ${i}`, kind: 'point', body: name, at: `P${i}`, of: 'velocity', component: 'y' }) as RawElement,
+  ),
+  loads: [
+    ...withSprings(m).loads,
+    ...m.bodies.map(
+      ({ name }, i) =>
+        ({
+          ...{ name: `Brake ${i}`, kind: 'force', body: name, at: `P${i}`, direction: [0, 1, 0] },
+          magnitude: `-0.3 N*s/m * {Speed ${i}} * (1 + cos(2 rad/s * t))`,
+        }) as RawElement,
+    ),
+  ],
+});
+
 interface Line {
   what: string;
   ours: string;
@@ -197,14 +219,22 @@ put(
   `exponent ${(Math.log(sides[2]!.us / sides[0]!.us) / Math.log(100)).toFixed(3)}`,
   'at most 1.1',
 );
-for (const n of [30, 100, 300]) {
+for (const n of [10, 30, 100, 300, 1000]) {
   const bare = rightHandSide(chain(n)),
-    sprung = rightHandSide(withSprings(chain(n)));
+    sprung = rightHandSide(withSprings(chain(n))),
+    full = rightHandSide(withEverything(chain(n)));
   put(
     `the same of ${n}, with a spring to every body`,
     `${sprung.us.toFixed(1)} us`,
     `bare: ${bare.us.toFixed(1)} us`,
     `${(sprung.us / bare.us).toFixed(2)} times the bare one`,
+    'at most twice, at any size',
+  );
+  put(
+    `and a drive and a formula of a gauge to every body`,
+    `${full.us.toFixed(1)} us`,
+    `bare: ${bare.us.toFixed(1)} us`,
+    `${(full.us / bare.us).toFixed(2)} times the bare one`,
     'at most twice, at any size',
   );
 }

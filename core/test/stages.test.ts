@@ -86,13 +86,14 @@ describe('all stages in one call', () => {
     expect(with_(load({ kind: 'force', body: 'Slider', at: 'Slide pin', direction: [1, 0, 0], magnitude: '3 N * sin(t/(1 s))' }))).toBe(
       true,
     );
-    const gauges = [sliderCrank().gauges.find((g) => g.name === 'Angle')!];
-    expect(
-      with_({
-        gauges,
-        ...load({ kind: 'force', body: 'Slider', at: 'Slide pin', direction: [1, 0, 0], magnitude: '3 N * sin({Angle})' }),
-      }),
-    ).toBe(false);
+    const gauges = [
+        sliderCrank().gauges.find((g) => g.name === 'Angle')!,
+        { name: 'Turned', kind: 'body', body: 'Rod', of: 'angle' },
+      ] as RawElement[],
+      by = (magnitude: string) =>
+        with_({ gauges, ...load({ kind: 'force', body: 'Slider', at: 'Slide pin', direction: [1, 0, 0], magnitude }) });
+    expect(by('3 N * sin({Angle})')).toBe(true);
+    expect(by('3 N * sin({Turned})')).toBe(false);
     expect(with_(load({ kind: 'force', body: 'Slider', at: 'Slide pin', direction: [1, 0, 0], magnitude: '3 N' }))).toBe(true);
     expect(with_(load({ kind: 'joint-friction', joint: 'Slide', static: 0.1, sliding: 0.1 }))).toBe(false);
     expect(with_(load({ kind: 'joint-spring', joint: 'Bearing', stiffness: '2 N*m/rad' }))).toBe(true);

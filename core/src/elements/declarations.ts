@@ -9,6 +9,7 @@ import type { Magnitude } from '../equations/magnitude';
 import type { Tracked } from '../equations/tracked';
 import type { Table } from '../formula/table';
 import type { Program } from '../formula/program';
+import type { StatedValue } from '../equations/values';
 import type { Kinematics } from '../equations/kinematics';
 import type { Surface } from '../geometry/gap';
 import type { Solid } from '../geometry/solid';
@@ -233,6 +234,8 @@ export interface Channel {
   /** What positive means, in words. */
   positive: string;
   read(s: Snapshot): number;
+  /** As an expression, where it follows from posture and motion alone. @param counter of a joint angle, the state that counts its turns */
+  stated?(counter: (f: Freedom) => { readonly first: number }): StatedValue | undefined;
   /** It reads joint loads: those of least norm where they are not unique. */
   loads?: true;
   /** Angles it reads that count whole turns. */

@@ -9,7 +9,7 @@ import { type Kernel, Plain } from '../expressions/plain';
 import { compileKernel, mostScratch } from '../kernel/compile';
 import { sharedMemory } from '../kernel/pool';
 import type { Dimension } from '../quantity/dimension';
-import { type OfTime, always, ofTime } from './of-time';
+import { type StatedFormula, always, statedFormula } from './stated-formula';
 
 /** Time at which a formula or one of its first derivatives may jump. */
 export interface Kink {
@@ -129,11 +129,10 @@ export class Program {
     );
   }
 
-  /** It as part of other equations; undefined where it takes readings in. */
-  get ofTime(): OfTime | undefined {
+  /** It as part of other equations. */
+  get stated(): StatedFormula {
     const { formula } = this;
-    if (typeof formula === 'number') return always(formula);
-    return formula.inputs.length > 0 ? undefined : ofTime(formula.g, formula.x);
+    return typeof formula === 'number' ? always(formula) : statedFormula(formula.g, formula.x);
   }
 
   /** A formula made of this one and of time. @param make gives it, and what changes sign where it has a kink of its own */

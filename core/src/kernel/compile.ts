@@ -4,7 +4,7 @@ import { BY_INDEX } from '../expressions/functions';
 import { type Graph, OP, outputsOf } from '../expressions/graph';
 import { type Kernel, type Store, plainKernel } from '../expressions/plain';
 import { type Body, Bytes, CODE, type Imported, TYPE, moduleOf } from './bytes';
-import type { KernelMemory } from './memory';
+import { BENCH, type KernelMemory } from './memory';
 import { type Schedule, schedule } from './schedule';
 import { compiling, noteFailure, webAssembly } from './webassembly';
 
@@ -213,10 +213,13 @@ export class CompiledKernel {
     return this.callAt.end;
   }
 
-  /** The kernel at work in a memory, with scratch of its own there. */
+  /**
+   * The kernel at work in a memory: where small kernels work one at a time, or with scratch of its own.
+   * @throws RangeError where there is no room for that
+   */
   in(memory: KernelMemory): Kernel {
     let kernel = this.made.get(memory);
-    if (!kernel) this.made.set(memory, (kernel = this.at(memory, memory.take(this.scratch))));
+    if (!kernel) this.made.set(memory, (kernel = this.at(memory, this.scratch > BENCH ? memory.take(this.scratch) : 0)));
     return kernel;
   }
 

@@ -2,17 +2,19 @@
 import { type CompiledMemory, webAssembly } from './webassembly';
 
 const PAGE = 65536;
+/** Numbers at the start of every memory in which small kernels work, one at a time. */
+export const BENCH = 1024;
 
 export class KernelMemory {
   readonly numbers: Float64Array;
   /** Left out where there is no WebAssembly. */
   readonly compiled: CompiledMemory | undefined;
-  private used = 0;
+  private used = BENCH;
 
-  /** @param size numbers it holds @param api left out: memory of JavaScript alone */
+  /** @param size numbers for which there is room @param api left out: memory of JavaScript alone */
   constructor(size: number, api = webAssembly) {
-    this.compiled = api && new api.Memory({ initial: Math.ceil((8 * size) / PAGE) });
-    this.numbers = this.compiled ? new Float64Array(this.compiled.buffer) : new Float64Array(size);
+    this.compiled = api && new api.Memory({ initial: Math.ceil((8 * (BENCH + size)) / PAGE) });
+    this.numbers = this.compiled ? new Float64Array(this.compiled.buffer) : new Float64Array(BENCH + size);
   }
 
   /** Numbers for which there is room. */

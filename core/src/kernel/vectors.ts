@@ -13,7 +13,8 @@ export class Vectors {
 
   /** So many of them in a memory of their own. */
   static alone(length: number, count: number): Vectors {
-    return new Vectors(new KernelMemory(Math.max(1, length * count)), 0, length * count, length);
+    const memory = new KernelMemory(length * count);
+    return new Vectors(memory, memory.take(length * count), length * count, length);
   }
 
   /** The next one. @throws RangeError when there is no room */

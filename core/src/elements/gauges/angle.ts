@@ -1,7 +1,19 @@
+import { direction } from '../../equations/stated/body';
+import { type ValueLaw, readAlone, vectorOf } from '../../equations/values';
+import { cross, dot, norm } from '../../expressions/vectors';
 import { refs, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
-import { atan2 } from '../../quantity/elementary';
 import { gauge } from './gauge';
+
+const between: ValueLaw = {
+  name: 'angle between directions',
+  bodies: 2,
+  numbers: 6,
+  of(g, [a, b], n) {
+    const [p, q] = [direction(g, a!, vectorOf(n, 0)), direction(g, b!, vectorOf(n, 3))];
+    return g.apply('atan2', norm(g, cross(g, p, q)), dot(g, p, q));
+  },
+};
 
 export const angleGauge = gauge({
   kind: 'angle',
@@ -14,24 +26,14 @@ export const angleGauge = gauge({
   },
   reads: D.angle,
   channel(v, m) {
-    const [a, b] = v.bodies.map((x) => m.index(x)) as [number, number];
-    const [da, db] = [m.direction(v.first, v.bodies[0]!), m.direction(v.second, v.bodies[1]!)];
-    const p = new Float64Array(3),
-      q = new Float64Array(3);
+    const bodies = v.bodies.map((x) => m.index(x)),
+      numbers = [...m.direction(v.first, v.bodies[0]!), ...m.direction(v.second, v.bodies[1]!)],
+      reading = { law: between, bodies, numbers },
+      value = readAlone(reading);
     return {
       positive: 'From 0, the directions alike, to half a turn, opposite.',
-      read({ K }) {
-        for (let k = 0; k < 3; k++) {
-          const i = 9 * a + 3 * k,
-            j = 9 * b + 3 * k;
-          p[k] = K.A[i]! * da[0] + K.A[i + 1]! * da[1] + K.A[i + 2]! * da[2];
-          q[k] = K.A[j]! * db[0] + K.A[j + 1]! * db[1] + K.A[j + 2]! * db[2];
-        }
-        const x = p[1]! * q[2]! - p[2]! * q[1]!,
-          y = p[2]! * q[0]! - p[0]! * q[2]!,
-          z = p[0]! * q[1]! - p[1]! * q[0]!;
-        return atan2(Math.sqrt(x * x + y * y + z * z), p[0]! * q[0]! + p[1]! * q[1]! + p[2]! * q[2]!);
-      },
+      stated: () => reading,
+      read: ({ K }) => value(K),
     };
   },
 });

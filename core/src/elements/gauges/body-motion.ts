@@ -1,9 +1,13 @@
 import type { Kinematics } from '../../equations/kinematics';
+import { seenFrom, spin } from '../../equations/stated/body';
+import { type ValueLaw, readAlone } from '../../equations/values';
+import { minus } from '../../expressions/vectors';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { mul, quaternion, transpose } from '../../geometry/vector';
 import { atan2 } from '../../quantity/elementary';
-import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
+import type { Snapshot } from '../declarations';
+import { COMPONENT, axisOf, byComponent, gauge, inAxes, part, partOf } from './gauge';
 
 /** The product of two unit quaternions (w x y z) that begin at `i` and `j`; with a sign of −1 the conjugate is meant. */
 function compose(p: Float64Array, i: number, sp: 1 | -1, q: Float64Array, j: number, sq: 1 | -1, out: Float64Array): void {
@@ -20,6 +24,14 @@ function compose(p: Float64Array, i: number, sp: 1 | -1, q: Float64Array, j: num
   out[2] = a * g - b * h + c * e + d * f;
   out[3] = a * h + b * g - c * f + d * e;
 }
+
+/** Of the first body as seen from the second, along axes of the third. */
+const VELOCITY = byComponent((component): ValueLaw => ({
+  name: `angular velocity, ${component}`,
+  bodies: 3,
+  numbers: 0,
+  of: (g, [i, o, c]) => partOf(g, component, seenFrom(g, c!, minus(g, spin(g, i!), spin(g, o!)))),
+}));
 
 export const bodyMotion = gauge({
   kind: 'body',
@@ -66,6 +78,25 @@ export const bodyMotion = gauge({
       inAxes(A, c, d, out);
       return 2 * atan2(part(v.component, out[0]!, out[1]!, out[2]!), sign * turned[0]!);
     };
+    const acceleration = ({ K, acceleration: a }: Snapshot): number => {
+      const at = (j: number, to: Float64Array) => ground(K.A, j, K.w[3 * j]!, K.w[3 * j + 1]!, K.w[3 * j + 2]!, to),
+        turn = (j: number, to: Float64Array) =>
+          j === K.bodies ? to.fill(0) : ground(K.A, j, a[6 * j + 3]!, a[6 * j + 4]!, a[6 * j + 5]!, to);
+      turn(i, d);
+      turn(o, w);
+      // seen from a body that turns: the derivative there lacks ω of the observer × ω seen
+      at(o, out);
+      at(i, q);
+      for (let k = 0; k < 3; k++) q[k] = q[k]! - out[k]!;
+      w[0] = w[0]! + out[1]! * q[2]! - out[2]! * q[1]!;
+      w[1] = w[1]! + out[2]! * q[0]! - out[0]! * q[2]!;
+      w[2] = w[2]! + out[0]! * q[1]! - out[1]! * q[0]!;
+      for (let k = 0; k < 3; k++) d[k] = d[k]! - w[k]!;
+      inAxes(K.A, c, d, out);
+      return part(v.component, out[0]!, out[1]!, out[2]!);
+    };
+    const reading = v.of === 'velocity' ? { law: VELOCITY[v.component]!, bodies: [i, o, c], numbers: [] } : undefined,
+      value = reading && readAlone(reading);
     return {
       sign: { at: { body: i, at: [0, 0, 0] }, carrier: c, turning: true, ...axisOf(v.component) },
       ...(v.of === 'acceleration' ? { dim: D.angularAcceleration } : {}),
@@ -73,28 +104,10 @@ export const bodyMotion = gauge({
         v.component === 'magnitude'
           ? 'Length of the vector, never negative.'
           : `Positive by the right hand about ${v.component} of ${along === m.ground ? 'the ground axes' : `${along}’s axes`}.`,
-      read({ K, acceleration: a }) {
-        if (v.of === 'angle') return angle(K);
-        const at = (j: number, to: Float64Array) => ground(K.A, j, K.w[3 * j]!, K.w[3 * j + 1]!, K.w[3 * j + 2]!, to);
-        if (v.of === 'velocity') {
-          at(i, d);
-          at(o, w);
-        } else {
-          const turn = (j: number, to: Float64Array) =>
-            j === K.bodies ? to.fill(0) : ground(K.A, j, a[6 * j + 3]!, a[6 * j + 4]!, a[6 * j + 5]!, to);
-          turn(i, d);
-          turn(o, w);
-          // seen from a body that turns: the derivative there lacks ω of the observer × ω seen
-          at(o, out);
-          at(i, q);
-          for (let k = 0; k < 3; k++) q[k] = q[k]! - out[k]!;
-          w[0] = w[0]! + out[1]! * q[2]! - out[2]! * q[1]!;
-          w[1] = w[1]! + out[2]! * q[0]! - out[0]! * q[2]!;
-          w[2] = w[2]! + out[0]! * q[1]! - out[1]! * q[0]!;
-        }
-        for (let k = 0; k < 3; k++) d[k] = d[k]! - w[k]!;
-        inAxes(K.A, c, d, out);
-        return part(v.component, out[0]!, out[1]!, out[2]!);
+      ...(reading ? { stated: () => reading } : {}),
+      read(snap) {
+        const { K } = snap;
+        return v.of === 'angle' ? angle(K) : value ? value(K) : acceleration(snap);
       },
     };
   },

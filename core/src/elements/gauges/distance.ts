@@ -1,7 +1,22 @@
-import { placeAt, speedAt } from '../../equations/forces';
+import { readAlone, vectorOf } from '../../equations/values';
+import type { ValueLaw } from '../../equations/values';
+import { place, velocity } from '../../equations/stated/body';
+import { dot, minus, norm } from '../../expressions/vectors';
 import { choice, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { gauge } from './gauge';
+
+/** Of a point of each body. */
+const law = (name: string, of: ValueLaw['of']): ValueLaw => ({ name, bodies: 2, numbers: 6, of });
+const LAWS = {
+  distance: law('distance', (g, [a, b], n) => norm(g, minus(g, place(g, b!, vectorOf(n, 3)), place(g, a!, vectorOf(n, 0))))),
+  rate: law('speed of separation', (g, [a, b], n) => {
+    const d = minus(g, place(g, b!, vectorOf(n, 3)), place(g, a!, vectorOf(n, 0))),
+      v = minus(g, velocity(g, b!, vectorOf(n, 3)), velocity(g, a!, vectorOf(n, 0))),
+      length = norm(g, d);
+    return g.choose(g.zero, length, g.divide(dot(g, d, v), length), g.zero);
+  }),
+};
 
 export const distanceGauge = gauge({
   kind: 'distance',
@@ -16,20 +31,13 @@ export const distanceGauge = gauge({
   channel(v, m) {
     const [a, b] = v.bodies.map((x) => m.index(x)) as [number, number];
     const [sa, sb] = [m.place(v.at[0]!, v.bodies[0]!), m.place(v.at[1]!, v.bodies[1]!)];
+    const reading = { law: LAWS[v.of as keyof typeof LAWS], bodies: [a, b], numbers: [...sa, ...sb] },
+      value = readAlone(reading);
     return {
       sign: { at: { body: a, at: sa }, to: { body: b, at: sb }, carrier: a },
       positive: v.of === 'distance' ? 'Never negative.' : 'Positive while they move apart.',
-      read({ K }) {
-        let square = 0,
-          rate = 0;
-        for (let k = 0; k < 3; k++) {
-          const d = placeAt(K, b, sb, k) - placeAt(K, a, sa, k);
-          square += d * d;
-          rate += d * (speedAt(K, b, sb, k) - speedAt(K, a, sa, k));
-        }
-        const length = Math.sqrt(square);
-        return v.of === 'distance' ? length : length > 0 ? rate / length : 0;
-      },
+      stated: () => reading,
+      read: ({ K }) => value(K),
     };
   },
 });

@@ -1,5 +1,8 @@
 import { choice, text } from '../../model/fields';
 import type { Fields } from '../../model/fields';
+import type { Ex } from '../../expressions/arithmetic';
+import type { Graph } from '../../expressions/graph';
+import { type VectorEx, norm } from '../../expressions/vectors';
 import { column, type Vec3 } from '../../geometry/vector';
 import type { GaugeKind, JointInfo, Sign } from '../declarations';
 
@@ -42,6 +45,13 @@ export const jointAxis = ({ sides: { a, sa, fa } }: JointInfo): Pick<Sign, 'at' 
 export function part(component: string, x: number, y: number, z: number): number {
   return component === 'x' ? x : component === 'y' ? y : component === 'z' ? z : Math.sqrt(x * x + y * y + z * z);
 }
+
+/** The same of expressions. */
+export const partOf = (g: Graph, component: string, v: VectorEx): Ex =>
+  component === 'x' ? v[0] : component === 'y' ? v[1] : component === 'z' ? v[2] : norm(g, v);
+/** One of a kind for each component. */
+export const byComponent = <T>(make: (component: string) => T): Readonly<Record<string, T>> =>
+  Object.fromEntries(['magnitude', 'x', 'y', 'z'].map((c) => [c, make(c)]));
 
 /** The three numbers of a ground vector along the axes of body i. */
 export function inAxes(A: Float64Array, i: number, v: Float64Array, out: Float64Array): void {

@@ -1,4 +1,5 @@
 import { choice, ref } from '../../model/fields';
+import { measured } from '../../equations/measured';
 import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
 import { gauge, jointAxis } from './gauge';
@@ -27,6 +28,9 @@ export const jointCoordinate = gauge({
         type === 'rotation'
           ? `Positive when ${j.bodies[1]} turns against ${j.bodies[0]} by the right hand about the joint axis; zero as drawn.`
           : `Positive when ${j.bodies[1]} moves along the joint axis, seen from ${j.bodies[0]}; zero where the two places meet.`,
+      ...(of === 'acceleration'
+        ? {}
+        : { stated: (counter) => measured(freedom, of, type === 'rotation' && of === 'value' ? counter(freedom) : undefined) }),
       read: (s) => {
         if (of === 'rate') return freedom.rate(s.K);
         if (of === 'acceleration') return freedom.acceleration(s.K, s.acceleration);

@@ -1,9 +1,14 @@
 import { placeAt, speedAt } from '../../equations/forces';
 import type { Kinematics } from '../../equations/kinematics';
+import { type BodyEx, place, seenFrom, velocity } from '../../equations/stated/body';
+import { type ValueLaw, readAlone, vectorOf } from '../../equations/values';
+import type { Ex } from '../../expressions/arithmetic';
+import type { Graph } from '../../expressions/graph';
+import { type VectorEx, minus } from '../../expressions/vectors';
 import { choice, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import type { Snapshot } from '../declarations';
-import { COMPONENT, axisOf, gauge, inAxes, part } from './gauge';
+import { COMPONENT, axisOf, byComponent, gauge, inAxes, part, partOf } from './gauge';
 
 const READS = { position: D.length, velocity: D.speed } as const;
 
@@ -26,6 +31,24 @@ function accelerationAt({ K, acceleration: a }: Snapshot, i: number, s: ArrayLik
     K.A[p + 2]! * (ax * s[1]! - ay * s[0]! + z * d - n * s[2]!)
   );
 }
+
+/** Of a point of the first body, as seen from the second, along axes of the third. Numbers: the point, the origin of the second as drawn. */
+const law = (name: string, of: (g: Graph, i: BodyEx, o: BodyEx, n: readonly Ex[]) => VectorEx) =>
+  byComponent((component): ValueLaw => ({
+    name: `${name}, ${component}`,
+    bodies: 3,
+    numbers: 6,
+    of: (g, [i, o, c], n) => partOf(g, component, seenFrom(g, c!, of(g, i!, o!, n))),
+  }));
+const LAWS = {
+  position: law('position of a point', (g, i, o, n) => minus(g, place(g, i, vectorOf(n, 0)), place(g, o, vectorOf(n, 3)))),
+  // less that of the observer's own point that coincides with it
+  velocity: law('velocity of a point', (g, i, o, n) => {
+    const s = vectorOf(n, 0),
+      here = seenFrom(g, o, minus(g, place(g, i, s), o.r));
+    return minus(g, velocity(g, i, s), velocity(g, o, here));
+  }),
+};
 
 export const pointMotion = gauge({
   kind: 'point',
@@ -61,37 +84,36 @@ export const pointMotion = gauge({
       coincident(K);
       for (let k = 0; k < 3; k++) d[k] = speedAt(K, i, s, k) - speedAt(K, o, here, k);
     };
-    const reading = {
-      position: ({ K }: Snapshot) => {
-        for (let k = 0; k < 3; k++) d[k] = placeAt(K, i, s, k) - placeAt(K, o, home, k);
-      },
-      velocity: ({ K }: Snapshot) => relativeVelocity(K),
-      // relative = absolute − that of the coincident point − Coriolis 2 ω × v_rel
-      acceleration: (snap: Snapshot) => {
-        const { K } = snap;
-        relativeVelocity(K);
-        inAxes(K.A, o, d, out);
-        const x = K.w[3 * o]!,
-          y = K.w[3 * o + 1]!,
-          z = K.w[3 * o + 2]!;
-        const cx = 2 * (y * out[2]! - z * out[1]!),
-          cy = 2 * (z * out[0]! - x * out[2]!),
-          cz = 2 * (x * out[1]! - y * out[0]!);
-        for (let k = 0; k < 3; k++) {
-          const p = 9 * o + 3 * k;
-          d[k] = accelerationAt(snap, i, s, k) - accelerationAt(snap, o, here, k) - (K.A[p]! * cx + K.A[p + 1]! * cy + K.A[p + 2]! * cz);
-        }
-      },
-    }[v.of as keyof typeof READS | 'acceleration'];
+    // relative = absolute − that of the coincident point − Coriolis 2 ω × v_rel
+    const acceleration = (snap: Snapshot) => {
+      const { K } = snap;
+      relativeVelocity(K);
+      inAxes(K.A, o, d, out);
+      const x = K.w[3 * o]!,
+        y = K.w[3 * o + 1]!,
+        z = K.w[3 * o + 2]!;
+      const cx = 2 * (y * out[2]! - z * out[1]!),
+        cy = 2 * (z * out[0]! - x * out[2]!),
+        cz = 2 * (x * out[1]! - y * out[0]!);
+      for (let k = 0; k < 3; k++) {
+        const p = 9 * o + 3 * k;
+        d[k] = accelerationAt(snap, i, s, k) - accelerationAt(snap, o, here, k) - (K.A[p]! * cx + K.A[p + 1]! * cy + K.A[p + 2]! * cz);
+      }
+      inAxes(K.A, c, d, out);
+      return part(v.component, out[0]!, out[1]!, out[2]!);
+    };
+    const { of } = v,
+      reading =
+        of === 'acceleration'
+          ? undefined
+          : { law: LAWS[of as keyof typeof LAWS][v.component]!, bodies: [i, o, c], numbers: [...s, ...home] },
+      value = reading && readAlone(reading);
     return {
       sign: { at: { body: i, at: s }, carrier: c, ...axisOf(v.component) },
       ...(v.of === 'acceleration' ? { dim: D.acceleration } : {}),
       positive: v.component === 'magnitude' ? 'Length of the vector, never negative.' : `Positive along ${v.component} of ${axes}.`,
-      read(snap) {
-        reading(snap);
-        inAxes(snap.K.A, c, d, out);
-        return part(v.component, out[0]!, out[1]!, out[2]!);
-      },
+      ...(reading ? { stated: () => reading } : {}),
+      read: (snap) => (value ? value(snap.K) : acceleration(snap)),
     };
   },
 });

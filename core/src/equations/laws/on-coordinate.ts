@@ -5,7 +5,7 @@
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
 import type { Graph } from '../../expressions/graph';
-import { TWO_PI } from '../../quantity/elementary';
+import { wholeTurns } from '../measured';
 import type { Freedom } from '../freedom';
 import type { Kinematics } from '../kinematics';
 import { freedomReadings } from '../load-readings';
@@ -128,9 +128,7 @@ function turnsOf(coordinate: Coordinate, e: Elementary): Input {
     express: {
       state: () => coordinate.first!,
       of(g, [a, b], n, z) {
-        const phi = e.phi(g, a!, b!, without(n, JOINT) as never, g.zero)[0]!,
-          turn = g.constant(TWO_PI);
-        return g.multiply(turn, g.apply('floor', g.add(g.divide(g.subtract(z(coordinate.first!), phi), turn), g.constant(0.5))));
+        return wholeTurns(g, e.phi(g, a!, b!, without(n, JOINT) as never, g.zero)[0]!, z(coordinate.first!));
       },
     },
   };

@@ -2,13 +2,13 @@
 import type { Ex } from '../../expressions/arithmetic';
 import type { Graph } from '../../expressions/graph';
 import type { VectorEx } from '../../expressions/vectors';
-import type { OfTime } from '../../formula/of-time';
 import type { Program } from '../../formula/program';
 import { CompiledKernel } from '../../kernel/compile';
 import type { Force } from '../forces';
 import type { Kinematics } from '../kinematics';
 import type { BodyEx } from '../stated/body';
 import type { LoadReadings } from '../load-readings';
+import type { StatedValue } from '../values';
 import type { Fired, Watch } from '../watch';
 import { basesOf, deriveForce } from './derive';
 import type { ForceLaw } from './law';
@@ -52,8 +52,8 @@ export interface Input {
   readonly programs?: readonly Program[];
   /** Whether they never change. */
   readonly fixed?: boolean;
-  /** The single value as a formula of time alone, where it is one that changes. */
-  readonly ofTime?: OfTime | undefined;
+  /** The single value as an expression, where it is one that changes. */
+  readonly stated?: StatedValue | undefined;
   /** A single value as an expression, where it is one: code of a whole machine then need not be told it. */
   readonly express?: {
     /** Which further state it reads; −1 for none. */
@@ -66,18 +66,18 @@ export interface Input {
 export const taken = (of: {
   at(K: Kinematics, t: number): number;
   readonly programs?: readonly Program[];
-  readonly ofTime?: OfTime | undefined;
+  readonly stated?: StatedValue | undefined;
 }): Input => ({
   count: 1,
   fill(K, t, to, at) {
     to[at] = of.at(K, t);
   },
   ...(of.programs ? { programs: of.programs, fixed: isFixed(of.programs) } : {}),
-  ...(of.ofTime && !isFixed(of.programs ?? []) ? { ofTime: of.ofTime } : {}),
+  ...(of.stated && !isFixed(of.programs ?? []) ? { stated: of.stated } : {}),
 });
 const isFixed = (programs: readonly Program[]): boolean => programs.length > 0 && !programs.some((p) => p.varies);
 /** Whether a value is known without being asked for. */
-export const isKnown = (i: Input): boolean => i.fixed === true || i.express !== undefined || i.ofTime !== undefined;
+export const isKnown = (i: Input): boolean => i.fixed === true || i.express !== undefined || i.stated !== undefined;
 /** A value that stays. */
 export const constantly = (x: number): Input => ({ ...taken({ at: () => x }), express: { state: () => -1, of: (g) => g.constant(x) } });
 

@@ -20,11 +20,11 @@ export function numbersAt(
   from: number,
 ): Record<string, VectorEx | Ex> {
   let at = from;
-  const next = () => g.load(base, at++);
-  return Object.fromEntries(
-    Object.entries(kinds).map(([name, kind]) => [name, kind === 'vector' ? ([next(), next(), next()] as const) : next()]),
-  );
+  return named(kinds, () => g.load(base, at++));
 }
+/** The same, each number as it comes. */
+export const named = (kinds: Readonly<Record<string, NumberKind>>, next: () => Ex): Record<string, VectorEx | Ex> =>
+  Object.fromEntries(Object.entries(kinds).map(([name, kind]) => [name, kind === 'vector' ? ([next(), next(), next()] as const) : next()]));
 
 export interface Elementary<N extends Readonly<Record<string, NumberKind>> = Readonly<Record<string, NumberKind>>> {
   readonly name: string;

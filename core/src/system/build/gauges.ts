@@ -108,6 +108,7 @@ export class Gauges {
     };
     return {
       programs: channel.programs ?? [],
+      stated: channel.stated?.(tracked),
       read(K, t) {
         at = snapshot.K = K;
         snapshot.t = t;

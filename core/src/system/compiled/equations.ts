@@ -3,11 +3,12 @@ import type { Constraint } from '../../equations/constraint';
 import { type BodyEx, moving } from '../../equations/stated/body';
 import type { OwnBody } from '../../equations/coordinates/own';
 import { type Fold, rounded, spinsOf, turningOf } from '../../equations/fold';
-import type { Elementary, NumberKind } from '../../equations/stated/elementary';
+import { type Elementary, type NumberKind, named } from '../../equations/stated/elementary';
 import type { DrivenCourse } from '../../equations/courses';
 import { powerOf, pushesOf } from '../../equations/laws/derive';
 import type { StatedForce } from '../../equations/laws/stated-force';
-import type { OfTime } from '../../formula/of-time';
+import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
+import type { StatedFormula } from '../../formula/stated-formula';
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
 import { Graph } from '../../expressions/graph';
@@ -28,7 +29,7 @@ export interface Statement {
 /** Numbers of a course at a place of their own; and where it is an expression, its formula and where the numbers of that lie. */
 export interface Followed {
   readonly at: number;
-  readonly stated: { readonly course: DrivenCourse; readonly law: OfTime; readonly numbers: number } | undefined;
+  readonly stated: { readonly course: DrivenCourse; readonly law: StatedFormula; readonly numbers: number } | undefined;
 }
 
 /** A load that is stated: its number among the forces, and where its numbers and what it takes in lie. */
@@ -37,8 +38,8 @@ export interface StatedLoad {
   readonly which: number;
   readonly numbers: number;
   readonly inputs: number;
-  /** Of those that are formulas of time, by their position, where the numbers of that lie. */
-  readonly formulas: readonly (number | undefined)[];
+  /** Of those that are values of posture, motion and time, by their position, where the numbers of that lie. */
+  readonly values: readonly (number | undefined)[];
 }
 
 export class MachineEquations {
@@ -213,9 +214,36 @@ export class MachineEquations {
     });
   }
 
-  /** A formula of time. @param numbers where its numbers begin */
-  private formula(law: OfTime, numbers: number): Ex {
-    return law.of(this.g, this.t, (k) => this.number(law.numbers[k]!, this.places.own.formulas + numbers + k));
+  /** A formula. @param numbers where its numbers begin @param inputs what it takes in */
+  private formula(law: StatedFormula, numbers: number, inputs: readonly Ex[] = []): Ex {
+    return law.of(
+      this.g,
+      this.t,
+      (k) => this.number(law.numbers[k]!, this.places.own.values + numbers + k),
+      (k) => inputs[k]!,
+    );
+  }
+  /** A value of posture, motion and time. @param numbers where its numbers begin, and behind them those of what it takes in */
+  private value(v: StatedValue, numbers: number): Ex {
+    const { g, places, bodies } = this;
+    if (isFormula(v)) {
+      let at = numbers + v.formula.numbers.length;
+      const inputs = v.inputs.map((input) => {
+        const x = this.value(input, at);
+        at += numbersOf(input).length;
+        return x;
+      });
+      return this.formula(v.formula, numbers, inputs);
+    }
+    const { law, counter } = v,
+      n = v.numbers.map((x, k) => this.number(x, places.own.values + numbers + k)),
+      turns = counter ? g.load(KINEMATICS, places.kinematics.z + counter.first) : g.zero;
+    return law.of(
+      g,
+      v.bodies.map((b) => bodies[b]!),
+      n,
+      turns,
+    );
   }
   /** What is followed, with its two rates. */
   private courseOf(followed: Followed | undefined): readonly [Ex, Ex, Ex] {
@@ -275,14 +303,14 @@ export class MachineEquations {
   }
 
   /** What a load takes in: read, where it is no expression. */
-  private inputsOf({ force, inputs, formulas }: StatedLoad, known: readonly BodyEx[], told: Readonly<Record<string, VectorEx | Ex>>): Ex[] {
+  private inputsOf({ force, inputs, values }: StatedLoad, known: readonly BodyEx[], told: Readonly<Record<string, VectorEx | Ex>>): Ex[] {
     const { g, places } = this,
       z = (state: number) => g.load(KINEMATICS, places.kinematics.z + state);
     let at = inputs;
     return force.inputs.flatMap((input, i) => {
       const read = this.read(OWN, at, input.count);
       at += input.count;
-      if (input.ofTime) return [this.formula(input.ofTime, formulas[i]!)];
+      if (input.stated) return [this.value(input.stated, values[i]!)];
       return input.express ? [input.express.of(g, known, told, z)] : read;
     });
   }
@@ -302,9 +330,6 @@ export class MachineEquations {
   }
   private named(kinds: Readonly<Record<string, NumberKind>>, values: ArrayLike<number>, from: number): Record<string, VectorEx | Ex> {
     let k = 0;
-    const next = () => this.number(values[k]!, from + k++);
-    return Object.fromEntries(
-      Object.entries(kinds).map(([name, kind]) => [name, kind === 'vector' ? ([next(), next(), next()] as const) : next()]),
-    );
+    return named(kinds, () => this.number(values[k]!, from + k++));
   }
 }

@@ -8,6 +8,7 @@ import { type Fold, rounded, turningOf } from '../../equations/fold';
 import type { Ex } from '../../expressions/arithmetic';
 import { Graph } from '../../expressions/graph';
 import type { StateLayout } from '../../equations/layout';
+import { structureOf } from '../../equations/values';
 import type { Store } from '../../expressions/plain';
 import { type VectorEx, cross, dot } from '../../expressions/vectors';
 import { CompiledKernel } from '../../kernel/compile';
@@ -137,7 +138,7 @@ function keyOf({ statements, measured, loads, layout, further, others, masses, i
     loads.map(({ force, which }) => [
       which,
       lawNumber(force.law),
-      force.inputs.map((i) => i.express?.state() ?? i.ofTime?.shape),
+      force.inputs.map((i) => i.express?.state() ?? (i.stated && structureOf(i.stated, lawNumber, signs))),
       force.instances.map(({ bodies, values }) => [bodies, signs(values)]),
     ]),
     others.map((c) => [

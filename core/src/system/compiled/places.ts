@@ -19,8 +19,8 @@ export type Sizes = Readonly<
     | 'numbers'
     /** Value, rate and second rate of what each driven coordinate follows; then what is added to it since it last took hold. */
     | 'courses'
-    /** Numbers in formulas of time. */
-    | 'formulas'
+    /** Numbers in formulas, and of what they take in. */
+    | 'values'
     /** Time, and between what formulas see it. */
     | 'clock'
     /** Of loads that are stated: their numbers, what they take in and what they write. */

@@ -6,6 +6,7 @@ import type { Force } from '../../equations/forces';
 import { StatedForce } from '../../equations/laws/stated-force';
 import type { Kernel } from '../../expressions/plain';
 import { stateSize } from '../../equations/layout';
+import { numbersOf } from '../../equations/values';
 import { placed } from '../../kernel/memory';
 import { type Records, recordsOf } from '../../kernel/records';
 import { type Stages, stagesOf } from '../../kernel/stages';
@@ -103,13 +104,13 @@ export class Room {
       const coordinate = follows(changes.freedom.equation);
       return coordinate ? [{ at: first, changes, coordinate }] : [];
     });
-    const formulas = new Map(loads.map((l) => [l, l.inputs.map((i) => i.ofTime && shelf.formula(i.ofTime))]));
+    const values = new Map(loads.map((l) => [l, l.inputs.map((i) => i.stated && shelf.value(numbersOf(i.stated)))]));
     this.sizes = {
       masses: bodies,
       inertias: 9 * bodies,
       numbers: shelf.numbers,
       courses: shelf.courses,
-      formulas: shelf.formulas.length,
+      values: shelf.values.length,
       clock: 3,
       loads: loads.reduce((s, l) => s + l.room, 0),
       F: 6 * (bodies + 1),
@@ -140,7 +141,7 @@ export class Room {
     this.from = this.K.memory.take(total);
     this.view('masses').set(masses);
     this.view('inertias').set(inertias);
-    this.view('formulas').set(shelf.formulas);
+    this.view('values').set(shelf.values);
     this.view('clock').set([0, -Infinity, Infinity]);
     this.K.own?.tell(masses, inertias);
     let load = this.from + own.loads;
@@ -149,7 +150,7 @@ export class Room {
       load += l.room;
     }
     this.loads = forces.flatMap((force, which) =>
-      force instanceof StatedForce ? [{ force, which, ...force.placesFrom(this.from), formulas: formulas.get(force)! }] : [],
+      force instanceof StatedForce ? [{ force, which, ...force.placesFrom(this.from), values: values.get(force)! }] : [],
     );
     for (const { constraint, numbers, course } of [...this.statements, ...known.values()]) {
       const at = course && this.from + own.courses + course.at;
