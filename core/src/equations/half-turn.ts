@@ -33,6 +33,7 @@ export function turn(still: ArrayLike<number>, s: number, k: number, c: number, 
 
 /** tan ¼φ, −1 to 1. @param c,w cosine and sine of half the angle */
 export const quarter = (c: number, w: number): number => (c < 0 ? -w / (1 - c) : w / (1 + c));
-/** A multiple of cos ½φ, and the same of sin ½φ. @param x tan ¼φ */
+/** A multiple of cos ½φ. @param x tan ¼φ */
 export const cosineOf = (x: number): number => 1 - x * x;
+/** The same multiple of sin ½φ. @param x tan ¼φ */
 export const sineOf = (x: number): number => 2 * x;

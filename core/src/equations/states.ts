@@ -2,7 +2,10 @@ import type { Constraint } from './constraint';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
 
-/** How a further state changes, where that can be said: not at all, by the power of a load, by the rate of a coordinate, by the work of a drive, as the course that it belongs to. */
+/**
+ * How a further state changes, where that can be said: not at all, by the power of a load, by the rate of a coordinate, by the work of a drive, or as the
+ * course that it belongs to.
+ */
 export type Changes =
   | { readonly by: 'nothing' }
   | { readonly by: 'power'; readonly which: number }

@@ -31,6 +31,7 @@ export interface ValueFormula {
   readonly inputs: readonly StatedValue[];
 }
 export type StatedValue = StatedReading | ValueFormula;
+/** Whether a value is a formula. */
 export const isFormula = (v: StatedValue): v is ValueFormula => 'formula' in v;
 
 /** Numbers of a value, and behind them those of what it takes in. */

@@ -44,7 +44,10 @@ const VECTORS = 44;
 /** What is looked at besides: residuals of positions and velocities, kinetic energy. */
 const LOOKED = 3;
 
-/** Records made in one call: of `told` numbers each, then residuals of positions and of velocities, kinetic energy, and measured coordinates with their rates. */
+/**
+ * Records made in one call: of `told` numbers each, then residuals of positions and of velocities, kinetic energy, and measured coordinates with their
+ * rates.
+ */
 export interface RecordsTogether {
   readonly make: Records;
   readonly told: number;
