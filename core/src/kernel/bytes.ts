@@ -82,6 +82,7 @@ export const CODE = {
   get: 0x20,
   set: 0x21,
   tee: 0x22,
+  loadWhole: 0x28,
   loadFloat: 0x2b,
   storeFloat: 0x39,
   i32: 0x41,

@@ -47,6 +47,15 @@ export class AppliedForces {
     this.F.fill(0);
     for (let i = 0; i < coded.length; i++) this.add(coded[i]!, K, t);
   }
+  /** The same where stated loads are looped over. @param loads adds them and their powers */
+  applyAround(K: Kinematics, t: number, loads: () => void): void {
+    const { taking, coded, F, powers } = this;
+    F.fill(0);
+    powers.fill(0);
+    for (let i = 0; i < taking.length; i++) taking[i]!.take(K, t);
+    loads();
+    for (let i = 0; i < coded.length; i++) this.add(coded[i]!, K, t);
+  }
   private add(i: number, K: Kinematics, t: number): void {
     this.clear(i);
     this.forces[i]!.apply(K, t, this.own);

@@ -23,6 +23,7 @@ import { AppliedForces } from './applied-forces';
 import type { Machine, MachineKernels, Structure } from './compiled/machine';
 import { type RecordsTogether, Room } from './compiled/room';
 import type { StatedState } from './compiled/stepping';
+import { Loops } from './looped/loops';
 import { type Told, toldSize } from '../equations/told';
 
 /** Constraints between one pair of bodies: a joint, or a drive following its joint. */
@@ -78,6 +79,9 @@ export class System {
   /** Records of a step in one call, and by which sum. */
   private recording: { dense: Sum; made: RecordsTogether | undefined } | undefined;
   private readonly counts: Float64Array;
+  /** Its equations kind by kind, where it is too large for code of its own and that is wanted. */
+  private loops: Loops | undefined;
+  private tooLarge = false;
   private folded: Fold | undefined;
   private readonly ratio: Float64Array;
   private readonly loosest: Float64Array;
@@ -98,6 +102,9 @@ export class System {
   /** Further states of which the code tells how they change, and those that are asked. */
   private readonly further: readonly StatedState[];
   private readonly asked: readonly ExtraStates[];
+  /** Those of which no expression tells. */
+  private readonly untold: readonly ExtraStates[];
+  private readonly stateRates: Float64Array;
   /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
   unsettled = false;
   private readonly step: Float64Array;
@@ -155,6 +162,7 @@ export class System {
     this.K = room.K;
     this.driven = room.statements.flatMap(({ constraint, course }) => (course && !course.stated ? [constraint.statement!] : []));
     this.clock = room.view('clock');
+    this.stateRates = room.view('stateRates');
     this.counts = room.view('counts');
     this.motions = plan.motions;
     this.velocities = plan.size - row;
@@ -179,8 +187,9 @@ export class System {
     this.multipliers = this.solution.subarray(this.motions);
     // multipliers and powers that change after the code has run are asked for
     this.further = this.appliedForces.reacting || this.weighted.length > 0 ? [] : room.further;
-    const told = new Set(this.further.map((s) => s.at));
-    this.asked = extras.filter((e) => e.states > 0 && !told.has(e.first));
+    const asked = (told: ReadonlySet<number>) => extras.filter((e) => e.states > 0 && !told.has(e.first));
+    this.asked = asked(new Set(this.further.map((s) => s.at)));
+    this.untold = asked(new Set(room.further.map((s) => s.at)));
     if (this.K.own) this.ownRows = new OwnRows(plan, this.K.own);
   }
 
@@ -213,8 +222,9 @@ export class System {
    * are those of before but for rounding.
    * @param kernelsOf makes that code; handed over so that it need not be at hand where nothing is run
    */
-  compile(kernelsOf: (s: Structure) => MachineKernels): void {
-    if (this.work <= COMPILED) this.wanted ??= kernelsOf;
+  compile(kernelsOf: (s: Structure) => MachineKernels, most = COMPILED): void {
+    if (this.work <= most) this.wanted ??= kernelsOf;
+    else this.tooLarge = true;
   }
   private get work(): number {
     let work = 0;
@@ -233,7 +243,10 @@ export class System {
     this.folded = fold;
     this.machine = undefined;
     // what is not too large in a plane may be so in space
-    if (this.work > COMPILED) this.wanted = undefined;
+    if (this.work > COMPILED && this.wanted) {
+      this.wanted = undefined;
+      this.tooLarge = true;
+    }
     this.K.lay(fold);
   }
   /** What records tell of its bodies, where something is left out. */
@@ -274,7 +287,10 @@ export class System {
     this.kernels = kernels;
     this.stepped = undefined;
     this.recording = undefined;
-    if (!this.machine) this.wanted = undefined;
+    if (!this.machine) {
+      this.wanted = undefined;
+      this.tooLarge = true;
+    }
     // what is nothing in this structure is never written
     this.G.fill(0);
     this.ldlt.clear();
@@ -316,7 +332,7 @@ export class System {
       this.accelerate(t);
       K.rates(dy);
       K.accelerated(this.acceleration, dy);
-      for (const c of this.extras) c.rates(K, inside, dy, K.layout.further);
+      this.change(inside, dy);
       return;
     }
     K.moved++;
@@ -325,6 +341,27 @@ export class System {
     // what was found beyond the code
     if (this.appliedForces.reacting || this.weighted.length > 0) K.accelerated(this.acceleration, dy);
     for (let i = 0; i < this.asked.length; i++) this.asked[i]!.rates(K, inside, dy, K.layout.further);
+  }
+
+  /** How further states change, at what was last solved for. */
+  private change(inside: number, dy: Float64Array): void {
+    const { K, looped, extras, room } = this,
+      { further } = K.layout;
+    if (!looped) {
+      for (const c of extras) c.rates(K, inside, dy, further);
+      return;
+    }
+    looped.further();
+    for (let i = 0; i < room.further.length; i++) {
+      const { at } = room.further[i]!;
+      dy[further + at] = this.stateRates[at]!;
+    }
+    for (let i = 0; i < this.untold.length; i++) this.untold[i]!.rates(K, inside, dy, further);
+  }
+  /** Its equations kind by kind: while it has no code of its own, and that is wanted. */
+  private get looped(): Loops | undefined {
+    if (!this.tooLarge || this.wanted) return undefined;
+    return (this.loops ??= new Loops(this.room, this.appliedForces.reacting));
   }
 
   /** Whether the derivative of a state follows from its numbers alone, by compiled code: nothing is asked between. */
@@ -371,11 +408,19 @@ export class System {
     const { K, F, G, rhs, solution } = this;
     const inside = this.inside(t);
     this.evaluations++;
-    const { made } = this;
-    if (made && !this.appliedForces.reacting) this.appliedForces.applyOthers(K, inside);
-    else this.appliedForces.apply(K, inside);
+    const { made, appliedForces } = this,
+      looped = made ? undefined : this.looped;
+    looped?.courses();
+    if (appliedForces.reacting) appliedForces.apply(K, inside);
+    else if (made) appliedForces.applyOthers(K, inside);
+    else if (looped) appliedForces.applyAround(K, inside, looped.loads);
+    else appliedForces.apply(K, inside);
     this.factorisations++;
-    for (const c of made ? this.others : this.constraints) c.linear(K, inside, G, rhs);
+    if (looped) {
+      this.follow(inside);
+      looped.rows();
+    }
+    for (const c of made || looped ? this.others : this.constraints) c.linear(K, inside, G, rhs);
     if (!made) {
       this.ownRows?.carry(G);
       this.ownRows?.remainder(G, rhs);

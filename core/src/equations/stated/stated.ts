@@ -49,6 +49,9 @@ function kindOf(e: Elementary): Kind {
   return kind;
 }
 
+/** The Jacobian and γ of an equation, compiled: its bases, then that of γ. */
+export const rowsOf = (e: Elementary): CompiledKernel => kindOf(e).kernels.rows;
+
 export class Stated extends Constraint implements Statement {
   protected numbers: Float64Array;
   private readonly kind: Kind;

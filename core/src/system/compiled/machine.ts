@@ -15,6 +15,7 @@ import { CompiledKernel } from '../../kernel/compile';
 import type { Elimination } from '../../linear/elimination';
 import { MachineEquations, type StatedLoad, type Statement } from './equations';
 import { type Factors, factorised, solved } from './factors';
+import { lawNumber } from './law-number';
 import { BASES, OWN, type Places, RATE, STEPPING } from './places';
 import { type StatedState, derivative, placing, recorded } from './stepping';
 
@@ -97,15 +98,6 @@ function solving({ plan, places: { own } }: Structure, { g: of, holds }: Machine
     out.flatMap((x, k) => (holds(k) || plan.place[k]! < 0 ? [] : [{ base: OWN, offset: own.x + k, x }])),
     BASES,
   );
-}
-
-const laws = new WeakMap<object, number>();
-let lawsSeen = 0;
-/** Laws by number: those with a table in them belong to that table alone. */
-function lawNumber(law: object): number {
-  const known = laws.get(law) ?? ++lawsSeen;
-  laws.set(law, known);
-  return known;
 }
 
 /** The same for machines whose equations are the same but for numbers that are neither 0 nor ±1. */

@@ -60,6 +60,10 @@ export type Sizes = Readonly<
     /** Times of records that are made in one call, and these. */
     | 'times'
     | 'records'
+    /** How further states change, where expressions tell. */
+    | 'stateRates'
+    /** Tables of instances, where the machine is too large for code of its own. */
+    | 'tables'
     /** States, derivatives and the like of a run. */
     | 'vectors',
     number

@@ -6,7 +6,8 @@ import type { Force } from '../../equations/forces';
 import { StatedForce } from '../../equations/laws/stated-force';
 import type { Kernel } from '../../expressions/plain';
 import { stateSize } from '../../equations/layout';
-import { numbersOf } from '../../equations/values';
+import { BODY_BASES } from '../../equations/stated/body';
+import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
 import { placed } from '../../kernel/memory';
 import { type Records, recordsOf } from '../../kernel/records';
 import { type Stages, stagesOf } from '../../kernel/stages';
@@ -58,6 +59,19 @@ export interface RecordsTogether {
   readonly rows: Float64Array;
 }
 
+/** Bases of a constraint, of a course, of a further state; and those of all loads, at most. */
+const STATEMENT = 12;
+const COURSES = 5;
+const STATE_BASES = 11;
+const instancesOf = (loads: readonly StatedForce[]): number =>
+  loads.reduce((s, { instances, inputs }) => {
+    const beside = inputs.reduce((n, i) => n + 1 + (i.stated ? basesOfValue(i.stated) : 0), 0);
+    return s + instances.reduce((n, { bodies }) => n + 5 * bodies.length + 2 + beside, 0);
+  }, 0);
+/** Bases of a value, at most: bodies, numbers, a counter; of formulas the clock as well. */
+const basesOfValue = (v: StatedValue): number =>
+  isFormula(v) ? v.inputs.reduce((n, x) => n + basesOfValue(x), 2) : BODY_BASES * v.bodies.length + 2;
+
 export class Room {
   readonly K: Kinematics;
   readonly places: Places;
@@ -71,6 +85,8 @@ export class Room {
   private readonly sizes: Sizes;
   /** Where its own numbers begin. */
   readonly from: number;
+  /** Entries of a motion. */
+  readonly motions: number;
 
   constructor(
     plan: Elimination,
@@ -84,6 +100,7 @@ export class Room {
     forces: readonly Force[],
   ) {
     const { bodies, rows, size, length, own: owning } = plan;
+    this.motions = plan.motions;
     const loads = forces.filter((f) => f instanceof StatedForce);
     const shelf = new Shelf(),
       stated = (c: Constraint): Statement[] => [shelf.statement(c)].flatMap((x) => x ?? []);
@@ -136,6 +153,10 @@ export class Room {
       times: TOGETHER,
       records: Math.max(NUMBERS, 1 + stateSize(bodies, extra) + LOOKED + 2 * this.measured.length),
       scratch: SCRATCH * (plan.entries + size),
+      stateRates: extra,
+      tables: Math.ceil(
+        (STATEMENT * this.statements.length + COURSES * shelf.courses + STATE_BASES * this.further.length + instancesOf(loads)) / 2,
+      ),
       vectors: VECTORS * stateSize(bodies, extra + 2 * owning.coordinates),
     };
     const { at: own, total } = placed(this.sizes);
@@ -166,6 +187,17 @@ export class Room {
     const at = this.from + this.places.own[key];
     return this.K.memory.numbers.subarray(at, at + this.sizes[key]);
   }
+
+  /** Room for so many entries of a table of instances. @throws RangeError where there is none */
+  table(count: number): Int32Array {
+    const { tables } = this.sizes,
+      { buffer, byteOffset } = this.K.memory.numbers,
+      at = this.tabled;
+    this.tabled += 2 * Math.ceil(count / 2);
+    if (this.tabled > 2 * tables) throw new RangeError('There is no room for such a table.');
+    return new Int32Array(buffer, byteOffset + 8 * (this.from + this.places.own.tables) + 4 * at, count);
+  }
+  private tabled = 0;
 
   /** Room for states of a length, from the first on. */
   vectors(length: number): Vectors {

@@ -1,0 +1,37 @@
+/** One instance of an equation: what it reads and writes, each from a base of its own, in the order in which it is asked for. */
+import type { Kinematics } from '../../equations/kinematics';
+import { BODY_BASES, type BodyEx, bodyAt } from '../../equations/stated/body';
+import type { Ex } from '../../expressions/arithmetic';
+import { Graph } from '../../expressions/graph';
+
+export class Instance {
+  readonly g = new Graph();
+  /** Where each base lies in the memory. */
+  readonly places: number[] = [];
+  private readonly known = new Map<number, number>();
+  constructor(private readonly K: Kinematics) {}
+
+  /** A base that lies there. */
+  base(place: number): number {
+    return this.places.push(place) - 1;
+  }
+  /** A number that lies there. */
+  number(place: number): Ex {
+    return this.g.load(this.base(place), 0);
+  }
+  /** A body by its number. */
+  body(b: number): BodyEx {
+    const { r, A, v, w } = this.K.at;
+    let base = this.known.get(b);
+    if (base === undefined) {
+      this.known.set(b, (base = this.places.length));
+      this.places.push(r + 3 * b, A + 9 * b, v + 3 * b, w + 3 * b);
+    }
+    return bodyAt(this.g, base);
+  }
+  /** By which it is known which bodies are the same. */
+  nth(b: number): number {
+    void this.body(b);
+    return this.known.get(b)! / BODY_BASES;
+  }
+}

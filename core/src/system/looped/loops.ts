@@ -1,0 +1,266 @@
+/**
+ * The equations of a machine that is too large for code of its own: one compiled function for each kind of equation, run over all its instances. Where these
+ * lie stands in tables.
+ */
+import { powerOf, pushesOf } from '../../equations/laws/derive';
+import { moving } from '../../equations/stated/body';
+import { numbersAt } from '../../equations/stated/elementary';
+import { rowsOf } from '../../equations/stated/stated';
+import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
+import type { Ex } from '../../expressions/arithmetic';
+import { Direction } from '../../expressions/derivative';
+import type { Store } from '../../expressions/plain';
+import { CompiledKernel } from '../../kernel/compile';
+import { loopOver } from '../../kernel/loop';
+import { BENCH } from '../../kernel/memory';
+import type { Followed, StatedLoad, Statement } from '../compiled/equations';
+import type { Room } from '../compiled/room';
+import { lawNumber } from '../compiled/law-number';
+import { Instance } from './instance';
+
+/** What is done for one kind, and where for each of its instances. */
+interface Kind {
+  readonly kernel: CompiledKernel;
+  readonly places: number[];
+  readonly bases: number;
+}
+/** Kernels of kinds that have been met, the one met longest ago first. */
+const KEPT = 200;
+const kept = new Map<string, CompiledKernel>();
+
+/** Instances by what is the same for them. */
+class Kinds {
+  private readonly kinds = new Map<string, Kind>();
+  /** @param state what it does, on its own graph */
+  add(key: string, instance: Instance, state: () => readonly Store[]): void {
+    const { g, places } = instance,
+      bases = places.length,
+      kind = this.kinds.get(key);
+    if (kind) return void kind.places.push(...places);
+    const kernel = kept.get(key) ?? new CompiledKernel(g, state(), bases);
+    kept.delete(key);
+    kept.set(key, kernel);
+    if (kept.size > KEPT) kept.delete(kept.keys().next().value!);
+    this.kinds.set(key, { kernel, places: [...places], bases });
+  }
+  /** A kernel that is there already. */
+  take(key: string, kernel: CompiledKernel, places: readonly number[]): void {
+    const kind = this.kinds.get(key);
+    if (kind) kind.places.push(...places);
+    else this.kinds.set(key, { kernel, places: [...places], bases: places.length });
+  }
+  get all(): readonly Kind[] {
+    return [...this.kinds.values()];
+  }
+}
+
+export class Loops {
+  /** Courses; loads and their powers; rows of constraints; how further states change. Each in one go. */
+  readonly courses: () => void;
+  readonly loads: () => void;
+  readonly rows: () => void;
+  readonly further: () => void;
+
+  /** @param reacting whether loads follow from what constraints carry: these are then not looped over */
+  constructor(
+    private readonly room: Room,
+    reacting: boolean,
+  ) {
+    const { statements } = room;
+    this.courses = this.made(this.followed(statements));
+    this.loads = this.made(reacting ? new Kinds() : this.pushing(room.loads));
+    this.rows = this.made(this.constraining(statements));
+    this.further = this.made(this.changing());
+  }
+
+  private made(kinds: Kinds): () => void {
+    const { room } = this,
+      { memory } = room.K,
+      runs = kinds.all.map(({ kernel, places, bases }) => {
+        const entries = room.table(places.length);
+        entries.set(places);
+        return loopOver(kernel, { entries, bases }, memory, kernel.scratch > BENCH ? memory.take(kernel.scratch) : 0);
+      });
+    return () => {
+      for (let i = 0; i < runs.length; i++) runs[i]!();
+    };
+  }
+  private own(key: 'numbers' | 'courses' | 'values' | 'clock' | 'F' | 'powers' | 'G' | 'gamma' | 'solution' | 'stateRates'): number {
+    return this.room.from + this.room.places.own[key];
+  }
+  /** Time as formulas see it. */
+  private time(i: Instance): Ex {
+    const { g } = i,
+      clock = i.base(this.own('clock'));
+    return g.most(g.load(clock, 1), g.least(g.load(clock, 0), g.load(clock, 2)));
+  }
+
+  private followed(statements: readonly Statement[]): Kinds {
+    const kinds = new Kinds();
+    for (const { course: followed } of statements) if (followed?.stated) this.course(kinds, followed, followed.stated);
+    return kinds;
+  }
+  private course(kinds: Kinds, { at }: Followed, { course, law, numbers }: NonNullable<Followed['stated']>): void {
+    const i = new Instance(this.room.K),
+      { g } = i,
+      t = this.time(i),
+      from = i.base(this.own('values') + numbers),
+      own = i.base(this.own('courses') + at),
+      z = i.base(this.room.K.at.z + course.first),
+      rates = i.base(this.own('stateRates') + course.first);
+    kinds.add(`course ${lawNumber(course.stated.of)} ${law.shape}`, i, () => {
+      const byTime = new Direction(g, new Map([[t, g.one]])),
+        p = law.of(
+          g,
+          t,
+          (k) => g.load(from, k),
+          () => g.zero,
+        ),
+        rate = byTime.of(p),
+        states = Array.from({ length: course.states }, (_, k) => g.load(z, k)),
+        told = course.stated.of(g, [p, rate, byTime.of(rate)], states, g.load(own, 3));
+      return [
+        ...told.follows.map((x, offset) => ({ base: own, offset, x })),
+        ...told.rates.map((x, offset) => ({ base: rates, offset, x })),
+      ];
+    });
+  }
+
+  private constraining(statements: readonly Statement[]): Kinds {
+    const kinds = new Kinds(),
+      { at } = this.room.K;
+    for (const { constraint: c, equation, numbers, course } of statements) {
+      const body = (b: number) => [at.r + 3 * b, at.A + 9 * b, at.v + 3 * b, at.w + 3 * b];
+      kinds.take(equation.name, rowsOf(equation), [
+        ...body(c.a),
+        ...body(c.b),
+        this.own('numbers') + numbers,
+        course ? this.own('courses') + course.at : at.course,
+        this.own('G') + 12 * c.row,
+        this.own('gamma') + c.row,
+      ]);
+    }
+    return kinds;
+  }
+
+  /** A value of posture, motion and time. @param at where its numbers begin */
+  private value(i: Instance, v: StatedValue, at: number): { key: unknown; x: () => Ex } {
+    if (isFormula(v)) {
+      const t = this.time(i),
+        from = i.base(at);
+      let next = at + v.formula.numbers.length;
+      const inputs = v.inputs.map((input) => {
+        const made = this.value(i, input, next);
+        next += numbersOf(input).length;
+        return made;
+      });
+      return {
+        key: [v.formula.shape, inputs.map((x) => x.key)],
+        x: () =>
+          v.formula.of(
+            i.g,
+            t,
+            (k) => i.g.load(from, k),
+            (k) => inputs[k]!.x(),
+          ),
+      };
+    }
+    const { law, bodies, numbers, counter } = v,
+      nth = bodies.map((b) => i.nth(b)),
+      from = i.base(at),
+      turns = counter ? i.number(this.room.K.at.z + counter.first) : i.g.zero;
+    return {
+      key: [lawNumber(law), nth, counter !== undefined],
+      x: () =>
+        law.of(
+          i.g,
+          bodies.map((b) => i.body(b)),
+          numbers.map((_, k) => i.g.load(from, k)),
+          turns,
+        ),
+    };
+  }
+
+  private pushing(loads: readonly StatedLoad[]): Kinds {
+    const kinds = new Kinds();
+    for (const load of loads) {
+      let numbers = this.room.from + load.numbers;
+      for (const { bodies, values } of load.force.instances) {
+        this.push(kinds, load, bodies, numbers);
+        numbers += values.length;
+      }
+    }
+    return kinds;
+  }
+  private push(kinds: Kinds, { force, which, inputs, values }: StatedLoad, bodies: readonly number[], numbers: number): void {
+    const { K, from } = this.room,
+      { law } = force,
+      i = new Instance(K),
+      { g } = i,
+      all = [...new Set(bodies)],
+      nth = bodies.map((b) => i.nth(b)),
+      own = i.base(numbers);
+    let at = from + inputs;
+    const taken = force.inputs.map((input, k): { key: unknown; x: (told: object, known: ReturnType<Instance['body']>[]) => Ex[] } => {
+      const place = at;
+      at += input.count;
+      if (input.stated) {
+        const made = this.value(i, input.stated, this.own('values') + values[k]!);
+        return { key: made.key, x: () => [made.x()] };
+      }
+      if (input.express) {
+        const { express } = input,
+          state = express.state(),
+          z = state < 0 ? g.zero : i.number(K.at.z + state);
+        return { key: state < 0, x: (told, known) => [express.of(g, known, told as never, () => z)] };
+      }
+      const base = i.base(place);
+      return { key: input.count, x: () => Array.from({ length: input.count }, (_, j) => g.load(base, j)) };
+    });
+    const F = all.map((b) => i.base(this.own('F') + 6 * b)),
+      power = i.base(this.own('powers') + which);
+    kinds.add(`load ${JSON.stringify([lawNumber(law), nth, taken.map((x) => x.key)])}`, i, () => {
+      const known = bodies.map((b) => i.body(b)),
+        told = numbersAt(g, law.numbers, own, 0),
+        does = law.does(
+          g,
+          known,
+          told as never,
+          taken.flatMap((x) => x.x(told, known)),
+        ),
+        distinct = all.map((b) => i.body(b)),
+        six = pushesOf(g, does, distinct),
+        add = (base: number, offset: number, x: Ex): Store[] => (x === g.zero ? [] : [{ base, offset, x: g.add(g.load(base, offset), x) }]);
+      return [...six.flatMap((p, b) => p.flatMap((x, k) => add(F[b]!, k, x))), ...add(power, 0, powerOf(g, six, distinct))];
+    });
+  }
+
+  private changing(): Kinds {
+    const kinds = new Kinds(),
+      { K, further } = this.room;
+    for (const { at, changes, coordinate } of further) {
+      if (changes.by === 'course') continue; // with what is followed
+      const i = new Instance(K),
+        { g } = i,
+        rate = i.base(this.own('stateRates') + at),
+        write = (x: Ex): Store[] => [{ base: rate, offset: 0, x }];
+      if (changes.by === 'nothing') kinds.add('nothing', i, () => write(g.zero));
+      else if (changes.by === 'power') {
+        const power = i.number(this.own('powers') + changes.which);
+        kinds.add('power', i, () => write(power));
+      } else {
+        const { constraint: c, equation, numbers } = coordinate!,
+          nth = [i.nth(c.a), i.nth(c.b)],
+          own = i.base(this.own('numbers') + numbers),
+          lambda = changes.by === 'work' ? i.number(this.own('solution') + this.room.motions + changes.constraint.row) : undefined;
+        kinds.add(`${changes.by} ${equation.name} ${nth.join()}`, i, () => {
+          const [a, b] = [i.body(c.a), i.body(c.b)],
+            phi = equation.phi(g, a, b, numbersAt(g, equation.numbers, own, 0) as never, g.zero)[0]!,
+            speed = new Direction(g, new Map([a, b].flatMap((x) => moving(g, x, x.v, x.w)))).of(phi);
+          return write(lambda === undefined ? speed : g.negate(g.multiply(lambda, speed)));
+        });
+      }
+    }
+    return kinds;
+  }
+}
