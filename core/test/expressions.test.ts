@@ -230,6 +230,16 @@ describe('compiled code', () => {
     )(from, to);
     expect([...memory.numbers.subarray(to, to + 40)]).toEqual(values(g, layer, at));
   });
+  it('what is read is read before anything is written', () => {
+    const g = new Graph(),
+      [x, y, z] = [0, 1, 2].map((k) => g.load(0, k)) as [Ex, Ex, Ex],
+      memory = new KernelMemory(100),
+      at = memory.take(3);
+    memory.numbers.set([2, 3, 5], at);
+    const stores = [y, g.multiply(z, x), x].map((value, offset) => ({ base: 0, offset, x: value }));
+    compileKernel(g, stores, 1, memory)(at);
+    expect([...memory.numbers.subarray(at, at + 3)]).toEqual([3, 10, 2]);
+  });
   it('a long chain of sums is no deep nesting', () => {
     const g = new Graph();
     let sum = g.zero;

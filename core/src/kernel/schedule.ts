@@ -33,12 +33,15 @@ export function schedule(g: Graph, stores: readonly Store[]): Schedule {
   for (const x of nodes) g.eachOperand(x, use);
   for (const { x } of stores) use(x);
 
+  // what is read where something is written is read before
+  const written = new Set(stores.map(({ base, offset }) => placeIn(base, offset))),
+    overwritten = (x: Ex) => g.op[x] === OP.load && written.has(placeIn(g.a[x]!, g.b[x]!));
   let deepest = 0;
   const deepen = (y: Ex) => void (deepest = Math.max(deepest, depth[y]!));
   const kept = nodes.filter((x) => {
     deepest = 0;
     g.eachOperand(x, deepen);
-    const keep = isKept(g, x, uses[x]!, deepest + 1);
+    const keep = overwritten(x) || isKept(g, x, uses[x]!, deepest + 1);
     depth[x] = keep ? 0 : deepest + 1;
     return keep;
   });
@@ -65,6 +68,9 @@ export function schedule(g: Graph, stores: readonly Store[]): Schedule {
   const parts = Array.from({ length: count }, (_, p) => kept.slice(p * PART, (p + 1) * PART));
   return { parts: [...parts, []], part, slot, slots };
 }
+
+/** An offset from a base as one number. */
+const placeIn = (base: number, offset: number): number => base * 2 ** 40 + offset;
 
 function isKept(g: Graph, x: Ex, uses: number, depth: number): boolean {
   switch (g.op[x]) {

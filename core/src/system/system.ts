@@ -214,6 +214,7 @@ export class System {
       if (on || this.letsGo[c.row + k]) continue;
       this.letsGo[c.row + k] = 1;
       this.machine = undefined; // the code must know of it
+      this.loops = undefined;
     }
   }
 
@@ -361,7 +362,14 @@ export class System {
   /** Its equations kind by kind: while it has no code of its own, and that is wanted. */
   private get looped(): Loops | undefined {
     if (!this.tooLarge || this.wanted) return undefined;
-    return (this.loops ??= new Loops(this.room, this.appliedForces.reacting));
+    const { groups } = this;
+    return (this.loops ??= new Loops(
+      this.room,
+      this.appliedForces.reacting,
+      this.ldlt.plan,
+      (link) => groups[link]!.constraints.reduce((s, c) => s + c.rows, 0),
+      this.letsGo,
+    ));
   }
 
   /** Whether the derivative of a state follows from its numbers alone, by compiled code: nothing is asked between. */
@@ -430,6 +438,11 @@ export class System {
       made.accelerate(y, dy);
       K.own?.spread(solution);
       this.ldlt.judge(this.ratio, this.loosest[0]!);
+    } else if (looped?.factorise) {
+      this.balance(F);
+      looped.factorise();
+      this.ldlt.judge(this.ratio, 1);
+      this.solveFor(solution);
     } else {
       this.balance(F);
       this.ldlt.factorise(G);
@@ -486,11 +499,13 @@ export class System {
   }
   /** Solves with the factors at hand, in place. */
   private solveFor(x: Float64Array): void {
-    const { made, step } = this;
-    if (!made) return this.ldlt.solve(x);
+    const { made, step } = this,
+      looped = made ? undefined : this.looped;
+    if (!made && !looped?.solve) return this.ldlt.solve(x);
     if (x !== step) step.set(x);
     this.K.own?.gather(step);
-    made.solve();
+    if (made) made.solve();
+    else looped!.solve!();
     this.K.own?.spread(step);
     if (x !== step) x.set(step);
   }
@@ -587,8 +602,12 @@ export class System {
       made.linearise();
       this.ldlt.judge(this.ratio, this.loosest[0]!);
     } else {
+      const factorise = damping > 0 ? undefined : this.looped?.factorise;
       this.jacobian();
-      this.ldlt.factorise(this.G, damping);
+      if (factorise) {
+        factorise();
+        this.ldlt.judge(this.ratio, 1);
+      } else this.ldlt.factorise(this.G, damping);
     }
   }
 

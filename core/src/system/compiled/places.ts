@@ -55,6 +55,8 @@ export type Sizes = Readonly<
     | 'ratio'
     /** One: the smallest pivot of a body, relative to its diagonal; where bodies have next to no inertia. */
     | 'loosest'
+    /** A right-hand side in the order of elimination. */
+    | 'work'
     /** What passes from one part of the compiled code to the next. */
     | 'scratch'
     /** Times of records that are made in one call, and these. */

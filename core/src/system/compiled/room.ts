@@ -59,6 +59,9 @@ export interface RecordsTogether {
   readonly rows: Float64Array;
 }
 
+/** Bases of its block of factors for a body and for a row, on the whole. */
+const BODY_BLOCK = 80;
+const ROW_BLOCK = 20;
 /** Bases of a constraint, of a course, of a further state; and those of all loads, at most. */
 const STATEMENT = 12;
 const COURSES = 5;
@@ -148,6 +151,7 @@ export class Room {
       x: length,
       X: plan.entries,
       inverse: size,
+      work: size,
       ratio: rows,
       loosest: 1,
       times: TOGETHER,
@@ -155,7 +159,13 @@ export class Room {
       scratch: SCRATCH * (plan.entries + size),
       stateRates: extra,
       tables: Math.ceil(
-        (STATEMENT * this.statements.length + COURSES * shelf.courses + STATE_BASES * this.further.length + instancesOf(loads)) / 2,
+        (STATEMENT * this.statements.length +
+          COURSES * shelf.courses +
+          STATE_BASES * this.further.length +
+          instancesOf(loads) +
+          BODY_BLOCK * bodies +
+          ROW_BLOCK * rows) /
+          2,
       ),
       vectors: VECTORS * stateSize(bodies, extra + 2 * owning.coordinates),
     };
@@ -198,6 +208,14 @@ export class Room {
     return new Int32Array(buffer, byteOffset + 8 * (this.from + this.places.own.tables) + 4 * at, count);
   }
   private tabled = 0;
+  /** Forgets all tables. */
+  clearTables(): void {
+    this.tabled = 0;
+  }
+  /** Numbers of its scratch. */
+  get scratched(): number {
+    return this.sizes.scratch;
+  }
 
   /** Room for states of a length, from the first on. */
   vectors(length: number): Vectors {

@@ -10,49 +10,13 @@ import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
 import type { Store } from '../../expressions/plain';
-import { CompiledKernel } from '../../kernel/compile';
-import { loopOver } from '../../kernel/loop';
-import { BENCH } from '../../kernel/memory';
 import type { Followed, StatedLoad, Statement } from '../compiled/equations';
 import type { Room } from '../compiled/room';
 import { lawNumber } from '../compiled/law-number';
+import type { Elimination } from '../../linear/elimination';
+import { BlockedFactors, type Own } from './factors';
 import { Instance } from './instance';
-
-/** What is done for one kind, and where for each of its instances. */
-interface Kind {
-  readonly kernel: CompiledKernel;
-  readonly places: number[];
-  readonly bases: number;
-}
-/** Kernels of kinds that have been met, the one met longest ago first. */
-const KEPT = 200;
-const kept = new Map<string, CompiledKernel>();
-
-/** Instances by what is the same for them. */
-class Kinds {
-  private readonly kinds = new Map<string, Kind>();
-  /** @param state what it does, on its own graph */
-  add(key: string, instance: Instance, state: () => readonly Store[]): void {
-    const { g, places } = instance,
-      bases = places.length,
-      kind = this.kinds.get(key);
-    if (kind) return void kind.places.push(...places);
-    const kernel = kept.get(key) ?? new CompiledKernel(g, state(), bases);
-    kept.delete(key);
-    kept.set(key, kernel);
-    if (kept.size > KEPT) kept.delete(kept.keys().next().value!);
-    this.kinds.set(key, { kernel, places: [...places], bases });
-  }
-  /** A kernel that is there already. */
-  take(key: string, kernel: CompiledKernel, places: readonly number[]): void {
-    const kind = this.kinds.get(key);
-    if (kind) kind.places.push(...places);
-    else this.kinds.set(key, { kernel, places: [...places], bases: places.length });
-  }
-  get all(): readonly Kind[] {
-    return [...this.kinds.values()];
-  }
-}
+import { Kinds } from './kinds';
 
 export class Loops {
   /** Courses; loads and their powers; rows of constraints; how further states change. Each in one go. */
@@ -61,29 +25,41 @@ export class Loops {
   readonly rows: () => void;
   readonly further: () => void;
 
+  /** The factors of the equations as they stand, and the solution of `x` with them; undefined where that is not worth its code. */
+  readonly factorise: (() => void) | undefined;
+  readonly solve: (() => void) | undefined;
+
   /** @param reacting whether loads follow from what constraints carry: these are then not looped over */
   constructor(
     private readonly room: Room,
     reacting: boolean,
+    plan: Elimination,
+    rowsOf: (link: number) => number,
+    letsGo: ArrayLike<number>,
   ) {
     const { statements } = room;
+    room.clearTables();
     this.courses = this.made(this.followed(statements));
     this.loads = this.made(reacting ? new Kinds() : this.pushing(room.loads));
     this.rows = this.made(this.constraining(statements));
     this.further = this.made(this.changing());
+    const { own } = room.places,
+      keys = ['X', 'inverse', 'G', 'masses', 'inertias', 'ratio', 'off', 'x', 'work'] as const,
+      places = Object.fromEntries(keys.map((key) => [key, room.from + own[key]])) as Own,
+      factors = BlockedFactors.of(plan, places, rowsOf, letsGo);
+    if (!factors) return;
+    const [forward, backward] = [this.made(factors.forward), this.made(factors.backward)];
+    this.factorise = this.made(factors.factorise);
+    this.solve = () => {
+      forward();
+      backward();
+    };
   }
 
   private made(kinds: Kinds): () => void {
-    const { room } = this,
-      { memory } = room.K,
-      runs = kinds.all.map(({ kernel, places, bases }) => {
-        const entries = room.table(places.length);
-        entries.set(places);
-        return loopOver(kernel, { entries, bases }, memory, kernel.scratch > BENCH ? memory.take(kernel.scratch) : 0);
-      });
-    return () => {
-      for (let i = 0; i < runs.length; i++) runs[i]!();
-    };
+    const { room } = this;
+    if (kinds.scratch > room.scratched) throw new RangeError('There is no room in which such a kernel could work.');
+    return kinds.made(room.K.memory, (count) => room.table(count), room.scratch);
   }
   private own(key: 'numbers' | 'courses' | 'values' | 'clock' | 'F' | 'powers' | 'G' | 'gamma' | 'solution' | 'stateRates'): number {
     return this.room.from + this.room.places.own[key];
@@ -131,14 +107,18 @@ export class Loops {
       { at } = this.room.K;
     for (const { constraint: c, equation, numbers, course } of statements) {
       const body = (b: number) => [at.r + 3 * b, at.A + 9 * b, at.v + 3 * b, at.w + 3 * b];
-      kinds.take(equation.name, rowsOf(equation), [
-        ...body(c.a),
-        ...body(c.b),
-        this.own('numbers') + numbers,
-        course ? this.own('courses') + course.at : at.course,
-        this.own('G') + 12 * c.row,
-        this.own('gamma') + c.row,
-      ]);
+      kinds.take(
+        `rows ${equation.name}`,
+        [
+          ...body(c.a),
+          ...body(c.b),
+          this.own('numbers') + numbers,
+          course ? this.own('courses') + course.at : at.course,
+          this.own('G') + 12 * c.row,
+          this.own('gamma') + c.row,
+        ],
+        () => rowsOf(equation),
+      );
     }
     return kinds;
   }

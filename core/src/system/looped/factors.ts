@@ -1,0 +1,332 @@
+/**
+ * The factorisation and the solution of [M Gᵀ; G 0] block by block: a block is a body with the joint that follows it in the order, or a link alone. Blocks
+ * of one shape share their code, the algorithm of `linear/ldlt.ts` written out for it; what distinguishes them is where their numbers lie.
+ */
+import type { Ex } from '../../expressions/arithmetic';
+import { Graph } from '../../expressions/graph';
+import type { Store } from '../../expressions/plain';
+import type { Elimination } from '../../linear/elimination';
+import { REDUNDANT } from '../../linear/ldlt';
+import { Kinds } from './kinds';
+
+/** Products of a block beyond which it is not written out. */
+const PRODUCTS = 12_000;
+/** Shapes beyond which their code is more than what it does. */
+const SHAPES = 60;
+
+/** Where numbers of the machine begin. */
+export type Own = Readonly<Record<'X' | 'inverse' | 'G' | 'masses' | 'inertias' | 'ratio' | 'off' | 'x' | 'work', number>>;
+
+/** A block: its variables in the order from `first` on, up to `last`. */
+interface Block {
+  readonly first: number;
+  readonly last: number;
+}
+
+function blocksOf({ order, own, size }: Elimination, rowsOf: (link: number) => number): Block[] {
+  let at = 0;
+  const out = order.blocks.flatMap(({ body, links }): Block[] => {
+    const first = at;
+    at += (body < 0 ? 0 : own.velocitiesOf(body).length) + links.reduce((s, l) => s + rowsOf(l), 0);
+    return at > first ? [{ first, last: at }] : [];
+  });
+  if (at !== size) throw new RangeError('The blocks of the order do not make up all of it.');
+  return out;
+}
+
+/** Bases of one block, each once, and a key that is the same for blocks of one shape. */
+class Shape {
+  readonly g = new Graph();
+  readonly places: number[] = [];
+  readonly key: (number | string)[] = [];
+  private readonly known = new Map<number, number>();
+  base(place: number): number {
+    let k = this.known.get(place);
+    if (k === undefined) this.known.set(place, (k = this.places.push(place) - 1));
+    return k;
+  }
+  /** A number there, told relative to where something begins. */
+  at(begin: number, offset: number): { base: number; offset: number } {
+    const base = this.base(begin);
+    this.key.push(base, offset);
+    return { base, offset };
+  }
+}
+type At = ReturnType<Shape['at']>;
+
+export class BlockedFactors {
+  readonly factorise: Kinds;
+  readonly forward: Kinds;
+  readonly backward: Kinds;
+  private readonly blocks: readonly Block[];
+  /** Of each place in the order the block it belongs to; and of each entry of L. */
+  private readonly blockOf: Int32Array;
+  private readonly columnOf: Int32Array;
+  /** Of each entry of L where the number of G lies that belongs there, and which number of M: −1 for none. */
+  private readonly fromG: readonly number[][];
+  private readonly massOf: Int32Array;
+  /** Entries of L, and places, to which something has been written. */
+  private readonly begun: Uint8Array;
+
+  /** @param letsGo rows that can let go @returns undefined where blocks are too large to be written out, or bodies have next to no inertia */
+  static of(plan: Elimination, own: Own, rowsOf: (link: number) => number, letsGo: ArrayLike<number>): BlockedFactors | undefined {
+    if (plan.light.length > 0 || plan.products.length > 0 || plan.own.list.length > 0) return undefined;
+    const blocks = blocksOf(plan, rowsOf);
+    for (const { first, last } of blocks) {
+      let products = 0;
+      for (let k = first; k < last; k++) {
+        const n = plan.start[k + 1]! - plan.start[k]! - 1;
+        products += (n * (n + 1)) / 2;
+      }
+      if (products > PRODUCTS) return undefined;
+    }
+    const made = new BlockedFactors(plan, own, blocks, letsGo);
+    return [made.factorise, made.forward, made.backward].some((kinds) => kinds.different > SHAPES) ? undefined : made;
+  }
+
+  private constructor(
+    private readonly plan: Elimination,
+    private readonly own: Own,
+    blocks: readonly Block[],
+    private readonly letsGo: ArrayLike<number>,
+  ) {
+    const { size, entries, start, rowAt, massAt } = plan;
+    this.blocks = blocks;
+    this.blockOf = new Int32Array(size);
+    blocks.forEach(({ first, last }, b) => this.blockOf.fill(b, first, last));
+    this.columnOf = new Int32Array(entries);
+    for (let k = 0; k < size; k++) this.columnOf.fill(k, start[k]!, start[k + 1]!);
+    const fromG: number[][] = Array.from({ length: entries }, () => []);
+    rowAt.forEach((at, e) => at >= 0 && fromG[at]!.push(e));
+    this.fromG = fromG;
+    this.massOf = new Int32Array(entries).fill(-1);
+    massAt.forEach((at, e) => at >= 0 && (this.massOf[at] = e));
+    this.begun = new Uint8Array(Math.max(entries, size));
+    [this.factorise, this.forward, this.backward] = [new Kinds(true), new Kinds(true), new Kinds(true)];
+    let t = 0;
+    for (const block of blocks) t = this.factor(block, t);
+    this.begun.fill(0);
+    for (const block of blocks) this.forwards(block);
+    for (const block of [...blocks].reverse()) this.backwards(block);
+  }
+
+  /** Where an entry of L lies, from where its block begins. */
+  private entry(s: Shape, p: number): At {
+    const { first } = this.blocks[this.blockOf[this.columnOf[p]!]!]!,
+      begin = this.plan.start[first]!;
+    return s.at(this.own.X + begin, p - begin);
+  }
+  /** Where a place of the order lies in a vector, from where its block begins. */
+  private placeIn(s: Shape, vector: number, k: number): At {
+    const { first } = this.blocks[this.blockOf[k]!]!;
+    return s.at(vector + first, k - first);
+  }
+  /** A number of G: by the twelve numbers that it stands among. */
+  private ofG(s: Shape, e: number): At {
+    return s.at(this.own.G + 12 * Math.floor(e / 12), e % 12);
+  }
+  /** A number of M: one to a body, or one of the lower triangle of its inertia. */
+  private ofM(s: Shape, e: number): At {
+    const body = Math.floor(e / 9),
+      k = e % 9;
+    return k < 3 ? s.at(this.own.masses + body, 0) : s.at(this.own.inertias + 9 * body, [0, 3, 4, 6, 7, 8][k - 3]!);
+  }
+
+  /** @param t where the targets of the block begin @returns where they end */
+  private factor({ first, last }: Block, t0: number): number {
+    const { plan, begun, fromG, massOf, letsGo, own } = this,
+      { start, target, closingRow, rowOf } = plan,
+      [from, to] = [start[first]!, start[last]!],
+      s = new Shape(),
+      entries = new Map<number, { at: At; begun: boolean; G: At[]; M: At | undefined }>(),
+      entry = (p: number) => {
+        let e = entries.get(p);
+        if (!e) {
+          const first = begun[p] !== 1,
+            at = this.entry(s, p);
+          s.key.push(first ? 'n' : 'b');
+          // the first that comes to an entry begins with what M and G have there
+          e = {
+            at,
+            begun: !first,
+            G: first ? fromG[p]!.map((x) => this.ofG(s, x)) : [],
+            M: first && massOf[p]! >= 0 ? this.ofM(s, massOf[p]!) : undefined,
+          };
+          entries.set(p, e);
+          begun[p] = 1;
+        }
+        return e;
+      };
+    const rowsMet = new Map<number, number>();
+    for (let p = from; p < to; p++) {
+      entry(p);
+      const row = plan.index[p]!;
+      if (!rowsMet.has(row)) rowsMet.set(row, rowsMet.size);
+      s.key.push(rowsMet.get(row)!);
+      s.key.push(';');
+    }
+    const pivots = Array.from({ length: last - first }, (_, i) => {
+      const k = first + i,
+        row = rowOf[k]!,
+        closing = closingRow[k]!;
+      s.key.push(closing >= 0 ? 'c' : row >= 0 && letsGo[row] ? 'o' : 'p', start[k + 1]! - start[k]!);
+      return {
+        inverse: this.placeIn(s, own.inverse, k),
+        off: row >= 0 && letsGo[row] ? s.at(own.off + row, 0) : undefined,
+        ratio: closing >= 0 ? s.at(own.ratio + closing, 0) : undefined,
+        alone: closing >= 0 ? this.alone(s, closing) : [],
+      };
+    });
+    let t1 = t0;
+    for (let k = first; k < last; k++) {
+      const n = start[k + 1]! - start[k]! - 1;
+      for (let i = 0; i < (n * (n + 1)) / 2; i++) entry(target[t1++]!);
+    }
+    this.factorise.add(`factor ${s.key.join()}`, s, () => {
+      const { g } = s,
+        load = ({ base, offset }: At) => g.load(base, offset),
+        X = new Map<number, Ex>(),
+        stores: Store[] = [];
+      for (const [p, { at, begun: before, G, M }] of entries)
+        X.set(
+          p,
+          [...(M ? [M] : []), ...G].reduce((sum, x) => g.add(sum, load(x)), before ? load(at) : g.zero),
+        );
+      let t = t0;
+      pivots.forEach(({ inverse, off, ratio, alone }, i) => {
+        const k = first + i,
+          d = X.get(start[k]!)!;
+        let inv = g.divide(g.one, d);
+        if (ratio) {
+          const by = alone.reduce((sum, { G, M }) => g.add(sum, g.divide(g.square(load(G)), load(M))), g.zero),
+            r = g.divide(g.negate(d), by);
+          stores.push({ ...ratio, x: r });
+          inv = g.choose(g.constant(REDUNDANT), r, inv, g.zero);
+        }
+        if (off) inv = g.choose(load(off), g.one, inv, g.zero);
+        stores.push({ ...inverse, x: inv });
+        for (let p = start[k]! + 1; p < start[k + 1]!; p++) {
+          const l = g.multiply(X.get(p)!, inv);
+          for (let q = p; q < start[k + 1]!; q++) {
+            const u = target[t++]!;
+            X.set(u, g.subtract(X.get(u)!, g.multiply(l, X.get(q)!)));
+          }
+          X.set(p, l);
+        }
+      });
+      for (const [p, { at }] of entries) stores.push({ ...at, x: X.get(p)! });
+      return stores;
+    });
+    return t1;
+  }
+
+  /** Of each number of a row of G that can differ from zero, where it lies, and the diagonal of M that belongs to it. */
+  private alone(s: Shape, row: number): { G: At; M: At }[] {
+    const { bodyOf, further, rowAt } = this.plan,
+      { masses, inertias } = this.own,
+      out: { G: At; M: At }[] = [];
+    for (const block of [row, ...further[row]!])
+      for (let side = 0; side < 2; side++) {
+        const b = bodyOf[2 * block + side]!;
+        if (b < 0) continue;
+        for (let k = 0; k < 6; k++) {
+          const e = 12 * block + 6 * side + k;
+          if (rowAt[e]! >= 0) out.push({ G: this.ofG(s, e), M: k < 3 ? s.at(masses + b, 0) : s.at(inertias + 9 * b, 4 * (k - 3)) });
+        }
+      }
+    return out;
+  }
+
+  /** Where the right-hand side of a place of the order lies: six numbers to a body, and those of rows. */
+  private rhs(s: Shape, k: number): At {
+    const v = this.plan.variableOf[k]!,
+      { motions } = this.plan;
+    return v < motions ? s.at(this.own.x + 6 * Math.floor(v / 6), v % 6) : s.at(this.own.x + v, 0);
+  }
+
+  private forwards({ first, last }: Block): void {
+    const { plan, begun, own } = this,
+      { start, index } = plan,
+      s = new Shape(),
+      places = new Map<number, { at: At; rhs: At | undefined }>(),
+      place = (k: number) => {
+        if (places.has(k)) return;
+        const first = begun[k] !== 1;
+        s.key.push(first ? 'n' : 'b');
+        // the first that comes to a place begins with the right-hand side
+        places.set(k, { at: this.placeIn(s, own.work, k), rhs: first ? this.rhs(s, k) : undefined });
+        begun[k] = 1;
+      },
+      inverses = Array.from({ length: last - first }, (_, i) => {
+        place(first + i);
+        return this.placeIn(s, own.inverse, first + i);
+      }),
+      entries: At[] = [];
+    for (let k = first; k < last; k++) {
+      s.key.push(';');
+      for (let p = start[k]! + 1; p < start[k + 1]!; p++) {
+        place(index[p]!);
+        entries.push(this.entry(s, p));
+        s.key.push(index[p]! < last ? index[p]! - first : -1);
+      }
+    }
+    // which place each entry belongs to is told by the bases and offsets of the places, in the order in which they are met
+    for (const k of this.listed(first, last)) s.key.push([...places.keys()].indexOf(k));
+    this.forward.add(`forward ${s.key.join()}`, s, () => {
+      const { g } = s,
+        load = ({ base, offset }: At) => g.load(base, offset),
+        w = new Map<number, Ex>();
+      for (const [k, { at, rhs }] of places) w.set(k, load(rhs ?? at));
+      let e = 0;
+      inverses.forEach((inverse, i) => {
+        const k = first + i;
+        for (let p = start[k]! + 1; p < start[k + 1]!; p++)
+          w.set(index[p]!, g.subtract(w.get(index[p]!)!, g.multiply(load(entries[e++]!), w.get(k)!)));
+        w.set(k, g.multiply(w.get(k)!, load(inverse)));
+      });
+      return [...places].map(([k, { at }]) => ({ ...at, x: w.get(k)! }));
+    });
+  }
+  /** The places that the entries of a block belong to. */
+  private listed(first: number, last: number): number[] {
+    const { start, index } = this.plan,
+      out: number[] = [];
+    for (let k = first; k < last; k++) for (let p = start[k]! + 1; p < start[k + 1]!; p++) out.push(index[p]!);
+    return out;
+  }
+
+  private backwards({ first, last }: Block): void {
+    const { plan, own } = this,
+      { start, index } = plan,
+      s = new Shape(),
+      places = new Map<number, At>(),
+      place = (k: number) => void (places.has(k) || places.set(k, this.placeIn(s, own.work, k)));
+    const solutions = Array.from({ length: last - first }, (_, i) => {
+      place(first + i);
+      return this.rhs(s, first + i);
+    });
+    const entries = new Map<number, At>();
+    for (let k = first; k < last; k++) {
+      s.key.push(';');
+      for (let p = start[k]! + 1; p < start[k + 1]!; p++) {
+        place(index[p]!);
+        entries.set(p, this.entry(s, p));
+      }
+    }
+    for (const k of this.listed(first, last)) s.key.push([...places.keys()].indexOf(k));
+    this.backward.add(`backward ${s.key.join()}`, s, () => {
+      const { g } = s,
+        load = ({ base, offset }: At) => g.load(base, offset),
+        w = new Map([...places].map(([k, at]): [number, Ex] => [k, load(at)]));
+      for (let k = last - 1; k >= first; k--) {
+        let x = w.get(k)!;
+        for (let p = start[k]! + 1; p < start[k + 1]!; p++) x = g.subtract(x, g.multiply(load(entries.get(p)!), w.get(index[p]!)!));
+        w.set(k, x);
+      }
+      return solutions.flatMap((at, i) => [
+        { ...at, x: w.get(first + i)! },
+        { ...places.get(first + i)!, x: w.get(first + i)! },
+      ]);
+    });
+  }
+}
