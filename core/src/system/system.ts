@@ -589,7 +589,9 @@ export class System {
 
   /** Constraint matrix at the present kinematics. */
   jacobian(): void {
-    for (const c of this.constraints) c.jacobian(this.K, this.G);
+    const { looped } = this;
+    looped?.jacobian();
+    for (const c of looped ? this.others : this.constraints) c.jacobian(this.K, this.G);
     this.ownRows?.carry(this.G);
   }
 
@@ -615,13 +617,17 @@ export class System {
   residual(t: number): number {
     const { phi } = this;
     const inside = this.inside(t),
-      { made } = this;
-    for (const c of made ? this.others : this.constraints) {
-      c.position(this.K, inside, phi);
-      for (let r = c.row; r < c.row + c.rows; r++) phi[r] = phi[r]! - this.offsets[r]!;
+      { made, offsets } = this,
+      looped = made ? undefined : this.looped;
+    if (made || looped) this.follow(inside);
+    if (looped) {
+      looped.courses();
+      looped.positions();
     }
-    if (made) {
-      this.follow(inside);
+    for (const c of made || looped ? this.others : this.constraints) c.position(this.K, inside, phi);
+    if (looped || !made) for (let r = 0; r < phi.length; r++) phi[r] = phi[r]! - offsets[r]!;
+    else {
+      for (const c of this.others) for (let r = c.row; r < c.row + c.rows; r++) phi[r] = phi[r]! - offsets[r]!;
       made.residual();
     }
     return this.largest(phi);
@@ -633,12 +639,13 @@ export class System {
    */
   velocityResidual(t: number, fresh = false): number {
     const { K, G, phi, made } = this;
-    const inside = this.inside(t);
-    if (made) {
-      this.follow(inside);
-      made.velocityResidual();
-    }
-    for (const c of made ? this.others : this.constraints) {
+    const inside = this.inside(t),
+      looped = made ? undefined : this.looped;
+    if (made || looped) this.follow(inside);
+    made?.velocityResidual();
+    looped?.courses();
+    looped?.velocities();
+    for (const c of made || looped ? this.others : this.constraints) {
       if (!fresh) c.jacobian(K, G);
       c.nu(K, inside, phi);
       for (let k = 0; k < c.rows; k++) {

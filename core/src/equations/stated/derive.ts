@@ -21,6 +21,8 @@ export interface Derived {
   readonly jacobian: readonly Ex[];
   readonly nu: readonly Ex[];
   readonly gamma: readonly Ex[];
+  /** Φ̇ = G u − ν. */
+  readonly rate: readonly Ex[];
 }
 
 const UNIT: readonly (readonly [number, number, number])[] = [
@@ -54,5 +56,6 @@ export function derive(e: Elementary): Derived {
     jacobian: phi.flatMap((x) => alone.map((d) => d.of(x))),
     nu: phi.map((x) => g.negate(time.of(x))),
     gamma: phi.map((x) => g.negate(all.of(all.of(x)))),
+    rate: phi.map((x) => all.of(x)),
   };
 }

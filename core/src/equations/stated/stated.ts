@@ -10,8 +10,8 @@ import { BASES, BASE_COUNT, derive } from './derive';
 import type { Elementary } from './elementary';
 
 /** What is worked out at once: `rows` are the Jacobian and γ, to two places. */
-type Part = 'phi' | 'jacobian' | 'nu' | 'gamma' | 'rows';
-const PARTS: readonly Part[] = ['phi', 'jacobian', 'nu', 'gamma', 'rows'];
+export type Part = 'phi' | 'jacobian' | 'nu' | 'gamma' | 'rate' | 'rows';
+const PARTS: readonly Part[] = ['phi', 'jacobian', 'nu', 'gamma', 'rate', 'rows'];
 /** The base of γ beside the Jacobian. */
 const BESIDE = BASE_COUNT;
 
@@ -41,7 +41,14 @@ function kindOf(e: Elementary): Kind {
       BASE_COUNT + 1,
     );
     kind = {
-      kernels: { phi: compiled(d.phi), jacobian: compiled(d.jacobian), nu: compiled(d.nu), gamma: compiled(d.gamma), rows },
+      kernels: {
+        phi: compiled(d.phi),
+        jacobian: compiled(d.jacobian),
+        nu: compiled(d.nu),
+        gamma: compiled(d.gamma),
+        rate: compiled(d.rate),
+        rows,
+      },
       entries: Int32Array.from(d.jacobian.flatMap((x, i) => (x === d.g.zero ? [] : [i]))),
     };
     kinds.set(e, kind);
@@ -49,8 +56,8 @@ function kindOf(e: Elementary): Kind {
   return kind;
 }
 
-/** The Jacobian and γ of an equation, compiled: its bases, then that of γ. */
-export const rowsOf = (e: Elementary): CompiledKernel => kindOf(e).kernels.rows;
+/** A part of an equation, compiled: bases as in `derive.ts`, and of `rows` that of γ behind them. */
+export const partOf = (e: Elementary, part: Part): CompiledKernel => kindOf(e).kernels[part];
 
 export class Stated extends Constraint implements Statement {
   protected numbers: Float64Array;

@@ -63,7 +63,7 @@ export interface RecordsTogether {
 const BODY_BLOCK = 80;
 const ROW_BLOCK = 20;
 /** Bases of a constraint, of a course, of a further state; and those of all loads, at most. */
-const STATEMENT = 12;
+const STATEMENT = 12 + 3 * 11;
 const COURSES = 5;
 const STATE_BASES = 11;
 const instancesOf = (loads: readonly StatedForce[]): number =>

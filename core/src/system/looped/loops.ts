@@ -5,7 +5,7 @@
 import { powerOf, pushesOf } from '../../equations/laws/derive';
 import { moving } from '../../equations/stated/body';
 import { numbersAt } from '../../equations/stated/elementary';
-import { rowsOf } from '../../equations/stated/stated';
+import { type Part, partOf } from '../../equations/stated/stated';
 import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
@@ -23,6 +23,10 @@ export class Loops {
   readonly courses: () => void;
   readonly loads: () => void;
   readonly rows: () => void;
+  /** Of constraints their rows alone; Φ; Φ̇. */
+  readonly jacobian: () => void;
+  readonly positions: () => void;
+  readonly velocities: () => void;
   readonly further: () => void;
 
   /** The factors of the equations as they stand, and the solution of `x` with them; undefined where that is not worth its code. */
@@ -41,7 +45,10 @@ export class Loops {
     room.clearTables();
     this.courses = this.made(this.followed(statements));
     this.loads = this.made(reacting ? new Kinds() : this.pushing(room.loads));
-    this.rows = this.made(this.constraining(statements));
+    this.rows = this.made(this.constraining('rows', 'G', 12, 'gamma'));
+    this.jacobian = this.made(this.constraining('jacobian', 'G', 12));
+    this.positions = this.made(this.constraining('phi', 'phi', 1));
+    this.velocities = this.made(this.constraining('rate', 'phi', 1));
     this.further = this.made(this.changing());
     const { own } = room.places,
       keys = ['X', 'inverse', 'G', 'masses', 'inertias', 'ratio', 'off', 'x', 'work'] as const,
@@ -61,7 +68,9 @@ export class Loops {
     if (kinds.scratch > room.scratched) throw new RangeError('There is no room in which such a kernel could work.');
     return kinds.made(room.K.memory, (count) => room.table(count), room.scratch);
   }
-  private own(key: 'numbers' | 'courses' | 'values' | 'clock' | 'F' | 'powers' | 'G' | 'gamma' | 'solution' | 'stateRates'): number {
+  private own(
+    key: 'numbers' | 'courses' | 'values' | 'clock' | 'F' | 'powers' | 'G' | 'gamma' | 'phi' | 'solution' | 'stateRates',
+  ): number {
     return this.room.from + this.room.places.own[key];
   }
   /** Time as formulas see it. */
@@ -102,24 +111,25 @@ export class Loops {
     });
   }
 
-  private constraining(statements: readonly Statement[]): Kinds {
+  /** A part of all constraints. @param to where it goes: so many numbers to a row @param beside the same of γ */
+  private constraining(part: Part, to: 'G' | 'phi', each: number, beside?: 'gamma'): Kinds {
     const kinds = new Kinds(),
-      { at } = this.room.K;
-    for (const { constraint: c, equation, numbers, course } of statements) {
-      const body = (b: number) => [at.r + 3 * b, at.A + 9 * b, at.v + 3 * b, at.w + 3 * b];
+      { statements, K } = this.room,
+      { at } = K,
+      body = (b: number) => [at.r + 3 * b, at.A + 9 * b, at.v + 3 * b, at.w + 3 * b];
+    for (const { constraint: c, equation, numbers, course } of statements)
       kinds.take(
-        `rows ${equation.name}`,
+        `${part} ${equation.name}`,
         [
           ...body(c.a),
           ...body(c.b),
           this.own('numbers') + numbers,
           course ? this.own('courses') + course.at : at.course,
-          this.own('G') + 12 * c.row,
-          this.own('gamma') + c.row,
+          this.own(to) + each * c.row,
+          ...(beside ? [this.own(beside) + c.row] : []),
         ],
-        () => rowsOf(equation),
+        () => partOf(equation, part),
       );
-    }
     return kinds;
   }
 
