@@ -11,13 +11,14 @@ afterEach(() => {
 });
 
 /** A run with the core loaded anew. */
-async function run(webAssembly: Global['WebAssembly']) {
+async function run(webAssembly: Global['WebAssembly'], large: boolean) {
   (globalThis as Global).WebAssembly = webAssembly;
   vi.resetModules();
   const { runModel } = (await import('../src')) as typeof Core,
-    { sliderCrank } = await import('./models');
-  const r = runModel(sliderCrank(), { until: 0.02 });
-  return { numbers: r.chunks.map((c) => Array.from(c)), notes: r.end.diagnoses.map((d) => d.code) };
+    { sliderCrank } = await import('./models'),
+    { chainOf } = await import('./chain');
+  const r = runModel(large ? chainOf(45) : sliderCrank(), { until: 0.02, every: 0.001 });
+  return { kinds: r.end.statistics.oneByOne, numbers: r.chunks.map((c) => Array.from(c)), notes: r.end.diagnoses.map((d) => d.code) };
 }
 const forbidden = (): Global['WebAssembly'] => ({
   ...(Object.fromEntries(Object.getOwnPropertyNames(given).map((k) => [k, (given as Record<string, unknown>)[k]])) as object),
@@ -26,11 +27,15 @@ const forbidden = (): Global['WebAssembly'] => ({
   },
 });
 
-it('to the last bit', async () => {
-  const usual = await run(given);
+it.each([
+  ['as a whole', false],
+  ['kind by kind', true],
+])('a machine compiled %s: to the last bit', async (_, large) => {
+  const usual = await run(given, large);
+  expect(usual.kinds).toBe(large);
   expect(usual.notes).not.toContain('not-compiled');
   for (const other of [undefined, forbidden()]) {
-    const { numbers, notes } = await run(other);
+    const { numbers, notes } = await run(other, large);
     expect(numbers).toEqual(usual.numbers);
     expect(notes).toContain('not-compiled');
   }

@@ -98,7 +98,7 @@ export interface RunStatistics {
   limits: { accuracy: number; stability: number; longest: number; singular: number; event: number; error: number };
   /** Bodies of which that was left out which their joints never allow: those that move in a plane, mostly. */
   folded?: number;
-  /** Whether the machine was too large to be compiled as a whole, its equations being evaluated one by one. */
+  /** Whether the machine was too large to be compiled as a whole, its equations being evaluated kind by kind (by earlier versions one by one). */
   oneByOne?: boolean;
   /** Steps of which every stage was projected, near singular positions. */
   guarded: number;

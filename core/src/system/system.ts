@@ -37,10 +37,13 @@ export interface Group extends Link {
 export const POSITION_TOLERANCE = 1e-10;
 
 /**
- * Work of eliminating the bodies one by one, the cube of what each can do in all, up to which a machine is compiled as a whole: 78 bodies in space, 629 in a
- * plane. Beyond it, making the code takes longer than it saves (docs/architecture.md).
+ * Work of eliminating the bodies one by one, the cube of what each can do in all, up to which a machine is compiled as a whole: 629 bodies in a plane. Beyond
+ * it, making the code takes longer than it saves (docs/architecture.md). Where little is left out, up to 40 bodies: kind by kind more of them are as quick,
+ * and ready sooner.
  */
 const COMPILED = 17_000;
+const SPATIAL = 6 ** 3;
+const IN_SPACE = 40 * SPATIAL;
 
 export class System {
   readonly K: Kinematics;
@@ -223,9 +226,12 @@ export class System {
    * are those of before but for rounding.
    * @param kernelsOf makes that code; handed over so that it need not be at hand where nothing is run
    */
-  compile(kernelsOf: (s: Structure) => MachineKernels, most = COMPILED): void {
+  compile(kernelsOf: (s: Structure) => MachineKernels, most = this.most): void {
     if (this.work <= most) this.wanted ??= kernelsOf;
     else this.tooLarge = true;
+  }
+  private get most(): number {
+    return 2 * this.work < SPATIAL * this.bodies ? COMPILED : IN_SPACE;
   }
   private get work(): number {
     let work = 0;
@@ -244,7 +250,7 @@ export class System {
     this.folded = fold;
     this.machine = undefined;
     // what is not too large in a plane may be so in space
-    if (this.work > COMPILED && this.wanted) {
+    if (this.work > this.most && this.wanted) {
       this.wanted = undefined;
       this.tooLarge = true;
     }
@@ -259,6 +265,10 @@ export class System {
   /** Whether it is evaluated by code of its own, as of the last evaluation. */
   get compiled(): boolean {
     return this.machine !== undefined;
+  }
+  /** Whether it is evaluated kind by kind. */
+  get byKinds(): boolean {
+    return !this.made && this.looped !== undefined;
   }
   /** What decides on that code. */
   get structure(): Structure {

@@ -48,7 +48,7 @@ export function RunDetails({ run }: { run: RunRow }) {
         {new Date(run.made).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}; {fixed(run.seconds, 2)} s of work
         {s ? `, ${s.steps} steps, ${s.evaluations} evaluations, ${run.records} records` : ''}.
         {s?.folded ? ` ${s.folded} ${s.folded === 1 ? 'body' : 'bodies'} computed in the plane in which joints hold them.` : ''}
-        {s?.oneByOne ? ' Too large to be compiled as a whole: its equations were evaluated one by one.' : ''}
+        {s?.oneByOne ? ' Too large to be compiled as a whole: its equations were compiled kind by kind.' : ''}
       </p>
       {run.kit !== undefined ? <p className="text-ink-2">Of the kit {run.kit}, run by itself.</p> : <Comparison run={run} />}
     </div>

@@ -13,6 +13,7 @@ import type { Store } from '../../expressions/plain';
 import type { Followed, StatedLoad, Statement } from '../compiled/equations';
 import type { Room } from '../compiled/room';
 import { lawNumber } from '../compiled/law-number';
+import { compiling, webAssembly } from '../../kernel/webassembly';
 import type { Elimination } from '../../linear/elimination';
 import { BlockedFactors, type Own } from './factors';
 import { Instance } from './instance';
@@ -53,7 +54,8 @@ export class Loops {
     const { own } = room.places,
       keys = ['X', 'inverse', 'G', 'masses', 'inertias', 'ratio', 'off', 'x', 'work'] as const,
       places = Object.fromEntries(keys.map((key) => [key, room.from + own[key]])) as Own,
-      factors = BlockedFactors.of(plan, places, rowsOf, letsGo);
+      // interpreted, they would take longer than the factorisation by itself
+      factors = webAssembly && !compiling.refused ? BlockedFactors.of(plan, places, rowsOf, letsGo) : undefined;
     if (!factors) return;
     const [forward, backward] = [this.made(factors.forward), this.made(factors.backward)];
     this.factorise = this.made(factors.factorise);
