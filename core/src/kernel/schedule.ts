@@ -69,8 +69,10 @@ export function schedule(g: Graph, stores: readonly Store[]): Schedule {
   return { parts: [...parts, []], part, slot, slots };
 }
 
+/** More than any offset. */
+const OFFSETS = 0x10000000000;
 /** An offset from a base as one number. */
-const placeIn = (base: number, offset: number): number => base * 2 ** 40 + offset;
+const placeIn = (base: number, offset: number): number => base * OFFSETS + offset;
 
 function isKept(g: Graph, x: Ex, uses: number, depth: number): boolean {
   switch (g.op[x]) {

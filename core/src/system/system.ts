@@ -4,7 +4,7 @@
  *   [G  0] [λ] = [γ]
  * Everything is set up once; evaluating allocates nothing.
  */
-import type { Constraint, Statement } from '../equations/constraint';
+import type { Constraint } from '../equations/constraint';
 import type { Fold } from '../equations/fold';
 import { OwnBodies } from '../equations/coordinates/own';
 import type { ExtraStates } from '../equations/states';
@@ -20,10 +20,16 @@ import { type Vectors, placeOf } from '../kernel/vectors';
 import { Ldlt } from '../linear/ldlt';
 import { OwnRows } from '../linear/own-rows';
 import { AppliedForces } from './applied-forces';
-import type { Machine, MachineKernels, Structure } from './compiled/machine';
+import type { MachineKernels, Structure } from './compiled/machine';
 import { type RecordsTogether, Room } from './compiled/room';
 import type { StatedState } from './compiled/stepping';
 import { Loops } from './looped/loops';
+import { Reactions } from './reactions';
+import { ByKinds } from './ways/by-kinds';
+import { OneByOne } from './ways/one-by-one';
+import type { Parts, Way } from './ways/way';
+import { Whole } from './ways/whole';
+import { WeightedRows } from './weighted-rows';
 import { type Told, toldSize } from '../equations/told';
 
 /** Constraints between one pair of bodies: a joint, or a drive following its joint. */
@@ -42,7 +48,7 @@ export const POSITION_TOLERANCE = 1e-10;
  * and ready sooner.
  */
 const COMPILED = 17_000;
-const SPATIAL = 6 ** 3;
+const SPATIAL = 216;
 const IN_SPACE = 40 * SPATIAL;
 
 export class System {
@@ -66,16 +72,13 @@ export class System {
   evaluations = 0;
   factorisations = 0;
 
-  private readonly constraints: readonly Constraint[];
-  /** Constraints that are no expressions; and of those that are, the ones that follow a course that is none. */
-  private readonly others: readonly Constraint[];
-  private readonly driven: readonly Statement[];
   readonly room: Room;
+  private readonly parts: Parts;
   /** Rows that have been let go at some time. */
   private readonly letsGo: Uint8Array;
   /** Its equations as code of its own, once that is wanted. */
   private wanted: ((s: Structure) => MachineKernels) | undefined;
-  private machine: Machine | undefined;
+  private whole: Whole | undefined;
   private kernels: MachineKernels | undefined;
   /** All stages of a step in one call, and for which sums. */
   private stepped: { sums: readonly Sum[]; run: Stages | undefined } | undefined;
@@ -83,34 +86,22 @@ export class System {
   private recording: { dense: Sum; made: RecordsTogether | undefined } | undefined;
   private readonly counts: Float64Array;
   /** Its equations kind by kind, where it is too large for code of its own and that is wanted. */
-  private loops: Loops | undefined;
+  private kinds: ByKinds | undefined;
   private tooLarge = false;
+  /** The same one by one. */
+  private readonly one: OneByOne;
   private folded: Fold | undefined;
-  private readonly ratio: Float64Array;
-  private readonly loosest: Float64Array;
-  /** Rows that add to M. */
-  private weighted: readonly number[] = [];
-  private readonly rhs: Float64Array;
-  private readonly F: Float64Array;
+  private readonly weighted: WeightedRows;
+  private readonly reactions: Reactions;
   /** What was read of measured coordinates: value and rate of each. */
   private readonly read: Float64Array;
   /** Of which state that is, as K counts them. */
   private looked = -1;
   /** Φ̇ of rows at the last `look`. */
   private readonly rates: Float64Array;
-  private readonly applied: Float64Array;
-  private readonly previous: Float64Array;
-  private readonly appliedForces: AppliedForces;
-  private readonly ownRows: OwnRows | undefined;
   /** Further states of which the code tells how they change, and those that are asked. */
   private readonly further: readonly StatedState[];
   private readonly asked: readonly ExtraStates[];
-  /** Those of which no expression tells. */
-  private readonly untold: readonly ExtraStates[];
-  private readonly stateRates: Float64Array;
-  /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
-  unsettled = false;
-  private readonly step: Float64Array;
   /** Time; and the bounds between which formulas are evaluated, so that a kink at the end of a segment is seen from inside. */
   private readonly clock: Float64Array;
 
@@ -146,54 +137,52 @@ export class System {
       c.first = extra;
       extra += c.states;
     }
-    this.constraints = groups.flatMap((g) => g.constraints);
-    this.others = this.constraints.filter((c) => !c.statement);
-
+    const constraints = groups.flatMap((g) => g.constraints);
     // of bodies with coordinates of their own the mass matrix says whether they have inertia
     const light = lightBodies(masses, inertias, size).filter((b) => !own.of[b]),
       plan = new Elimination(bodies, row, groups, light, own),
-      room = (this.room = new Room(
-        plan,
-        extra,
-        this.constraints,
-        followed.map((f) => f.equation),
-        extras,
-        masses,
-        inertias,
-        forces,
-      ));
-    this.K = room.K;
-    this.driven = room.statements.flatMap(({ constraint, course }) => (course && !course.stated ? [constraint.statement!] : []));
+      followedBy = followed.map((f) => f.equation),
+      room = (this.room = new Room(plan, extra, constraints, followedBy, extras, masses, inertias, forces)),
+      { K } = room,
+      F = room.view('F');
+    this.K = K;
     this.clock = room.view('clock');
-    this.stateRates = room.view('stateRates');
     this.counts = room.view('counts');
     this.motions = plan.motions;
     this.velocities = plan.size - row;
     this.letsGo = new Uint8Array(row);
-    this.ldlt = new Ldlt(plan, masses, inertias, this.K.own, (key) => room.view(key));
-    this.loosest = room.view('loosest');
-    this.weightRows(size);
+    this.ldlt = new Ldlt(plan, masses, inertias, K.own, (key) => room.view(key));
     this.G = room.view('G');
     this.phi = room.view('phi');
     this.offsets = room.view('offsets');
-    this.rhs = room.view('gamma');
-    this.F = room.view('F');
     this.read = room.view('measured');
     this.rates = room.view('rates');
-    this.ratio = room.view('ratio');
-    this.applied = new Float64Array(6 * (bodies + 1));
-    this.previous = new Float64Array(6 * (bodies + 1));
-    this.appliedForces = new AppliedForces(forces, this.F, room.view('powers'));
-    this.step = room.view('x');
     this.solution = room.view('solution');
     this.acceleration = this.solution.subarray(0, this.motions);
     this.multipliers = this.solution.subarray(this.motions);
+    const { G, phi, offsets, solution, motions, ldlt } = this;
+    this.parts = {
+      ...{ K, constraints, ldlt, inertias, motions, G, phi, offsets, F, solution },
+      others: constraints.filter((c) => !c.statement),
+      driven: room.statements.flatMap(({ constraint, course }) => (course && !course.stated ? [constraint.statement!] : [])),
+      forces: new AppliedForces(forces, F, room.view('powers')),
+      ownRows: K.own && new OwnRows(plan, K.own),
+      gamma: room.view('gamma'),
+      x: room.view('x'),
+      ratio: room.view('ratio'),
+      loosest: room.view('loosest'),
+    };
+    this.one = new OneByOne(this.parts);
+    this.reactions = new Reactions(this.parts);
+    this.weighted = new WeightedRows(ldlt, masses, this.lengths, size);
     // multipliers and powers that change after the code has run are asked for
-    this.further = this.appliedForces.reacting || this.weighted.length > 0 ? [] : room.further;
-    const asked = (told: ReadonlySet<number>) => extras.filter((e) => e.states > 0 && !told.has(e.first));
-    this.asked = asked(new Set(this.further.map((s) => s.at)));
-    this.untold = asked(new Set(room.further.map((s) => s.at)));
-    if (this.K.own) this.ownRows = new OwnRows(plan, this.K.own);
+    this.further = this.reacting || this.weighted.any ? [] : room.further;
+    this.asked = this.untold(this.further);
+  }
+  /** Further states that are not among these. */
+  private untold(told: readonly StatedState[]): ExtraStates[] {
+    const at = new Set(told.map((s) => s.at));
+    return this.extras.filter((e) => e.states > 0 && !at.has(e.first));
   }
 
   get size(): number {
@@ -216,8 +205,8 @@ export class System {
       this.ldlt.off[c.row + k] = on ? 0 : 1;
       if (on || this.letsGo[c.row + k]) continue;
       this.letsGo[c.row + k] = 1;
-      this.machine = undefined; // the code must know of it
-      this.loops = undefined;
+      this.whole = undefined; // the code must know of it
+      this.kinds = undefined;
     }
   }
 
@@ -248,7 +237,7 @@ export class System {
    */
   fold(fold: Fold | undefined): void {
     this.folded = fold;
-    this.machine = undefined;
+    this.whole = undefined;
     // what is not too large in a plane may be so in space
     if (this.work > this.most && this.wanted) {
       this.wanted = undefined;
@@ -264,18 +253,18 @@ export class System {
   }
   /** Whether it is evaluated by code of its own, as of the last evaluation. */
   get compiled(): boolean {
-    return this.machine !== undefined;
+    return this.whole !== undefined;
   }
   /** Whether it is evaluated kind by kind. */
   get byKinds(): boolean {
-    return !this.made && this.looped !== undefined;
+    return this.way === this.kinds;
   }
   /** What decides on that code. */
   get structure(): Structure {
-    const { room, masses, inertias, letsGo, others } = this;
+    const { room, masses, inertias, letsGo } = this;
     const { places, statements, measured } = room,
       // what follows from constraint forces is added to all others where these are at hand
-      loads = this.appliedForces.reacting ? [] : room.loads;
+      loads = this.reacting ? [] : room.loads;
     return {
       plan: this.ldlt.plan,
       places,
@@ -284,32 +273,44 @@ export class System {
       loads,
       layout: this.K.layout,
       further: this.further,
-      others,
+      others: this.parts.others,
       masses,
       inertias,
       letsGo,
       fold: this.folded,
     };
   }
-  private get made(): Machine | undefined {
-    if (!this.wanted || this.machine) return this.machine;
-    const kernels = this.wanted(this.structure);
-    this.machine = this.room.bring(kernels);
+  private get made(): Whole | undefined {
+    if (!this.wanted || this.whole) return this.whole;
+    const kernels = this.wanted(this.structure),
+      machine = this.room.bring(kernels),
+      { gamma, F } = this.parts;
+    this.whole = machine && new Whole(this.parts, machine);
     this.kernels = kernels;
     this.stepped = undefined;
     this.recording = undefined;
-    if (!this.machine) {
+    if (!machine) {
       this.wanted = undefined;
       this.tooLarge = true;
     }
     // what is nothing in this structure is never written
-    this.G.fill(0);
+    for (const list of [this.G, gamma, F, this.phi, this.rates]) list.fill(0);
     this.ldlt.clear();
-    this.rhs.fill(0);
-    this.F.fill(0);
-    this.phi.fill(0);
-    this.rates.fill(0);
-    return this.machine;
+    return this.whole;
+  }
+  /** How it is evaluated now. */
+  private get way(): Way {
+    const { made } = this;
+    if (made || !this.tooLarge) return made ?? this.one;
+    return (this.kinds ??= this.looped());
+  }
+  private looped(): ByKinds {
+    const { room, groups, parts } = this,
+      { plan } = this.ldlt,
+      rowsOf = (link: number) => groups[link]!.constraints.reduce((s, c) => s + c.rows, 0),
+      loops = new Loops(room, this.reacting, plan, rowsOf, this.letsGo),
+      told = room.further.map((s) => s.at);
+    return new ByKinds(parts, loops, room.view('stateRates'), told, this.untold(room.further));
   }
 
   /** Limits formulas to the inside of [t0, t1]. */
@@ -330,7 +331,7 @@ export class System {
     const { K, made } = this;
     if (!made || K.own || y.buffer !== K.memory.numbers.buffer) return K.load(y);
     K.moved++;
-    made.place(placeOf(y));
+    made.machine.place(placeOf(y));
   }
 
   /** State derivative at (t, y); leaves u̇ and λ in `solution` and the factorisation at hand. */
@@ -343,49 +344,24 @@ export class System {
       this.accelerate(t);
       K.rates(dy);
       K.accelerated(this.acceleration, dy);
-      this.change(inside, dy);
+      const { way } = this;
+      if (way instanceof ByKinds) way.change(inside, dy, K.layout.further);
+      else for (const c of this.extras) c.rates(K, inside, dy, K.layout.further);
       return;
     }
     K.moved++;
-    made.place(placeOf(y));
+    made.machine.place(placeOf(y));
     this.accelerateFrom(t, placeOf(y), placeOf(dy));
     // what was found beyond the code
-    if (this.appliedForces.reacting || this.weighted.length > 0) K.accelerated(this.acceleration, dy);
+    if (this.reacting || this.weighted.any) K.accelerated(this.acceleration, dy);
     for (let i = 0; i < this.asked.length; i++) this.asked[i]!.rates(K, inside, dy, K.layout.further);
-  }
-
-  /** How further states change, at what was last solved for. */
-  private change(inside: number, dy: Float64Array): void {
-    const { K, looped, extras, room } = this,
-      { further } = K.layout;
-    if (!looped) {
-      for (const c of extras) c.rates(K, inside, dy, further);
-      return;
-    }
-    looped.further();
-    for (let i = 0; i < room.further.length; i++) {
-      const { at } = room.further[i]!;
-      dy[further + at] = this.stateRates[at]!;
-    }
-    for (let i = 0; i < this.untold.length; i++) this.untold[i]!.rates(K, inside, dy, further);
-  }
-  /** Its equations kind by kind: while it has no code of its own, and that is wanted. */
-  private get looped(): Loops | undefined {
-    if (!this.tooLarge || this.wanted) return undefined;
-    const { groups } = this;
-    return (this.loops ??= new Loops(
-      this.room,
-      this.appliedForces.reacting,
-      this.ldlt.plan,
-      (link) => groups[link]!.constraints.reduce((s, c) => s + c.rows, 0),
-      this.letsGo,
-    ));
   }
 
   /** Whether the derivative of a state follows from its numbers alone, by compiled code: nothing is asked between. */
   get alone(): boolean {
-    const { made, K, others, driven, asked, weighted, appliedForces } = this;
-    return made !== undefined && !K.own && others.length + driven.length + asked.length + weighted.length === 0 && appliedForces.quiet;
+    const { made, K, asked, weighted } = this,
+      { others, driven, forces } = this.parts;
+    return made !== undefined && !K.own && others.length + driven.length + asked.length === 0 && !weighted.any && forces.quiet;
   }
   /** The stages of a step in one call, where the machine is `alone`; what it leaves is that of its last stage. @param nodes,sums of the method */
   stages(nodes: readonly number[], sums: readonly Sum[]): Stages | undefined {
@@ -413,7 +389,7 @@ export class System {
     this.evaluations += count;
     this.factorisations += count;
     this.K.moved++;
-    this.ldlt.judge(this.ratio, this.loosest[0]!);
+    this.whole?.judge();
   }
 
   /** Solves for u̇ and λ at the present kinematics. */
@@ -423,78 +399,34 @@ export class System {
   }
   /** @param y,dy places of the state and of its derivative, for compiled code */
   private accelerateFrom(t: number, y: number, dy: number): void {
-    const { K, F, G, rhs, solution } = this;
-    const inside = this.inside(t);
+    const inside = this.inside(t),
+      { way } = this;
     this.evaluations++;
-    const { made, appliedForces } = this,
-      looped = made ? undefined : this.looped;
-    looped?.courses();
-    if (appliedForces.reacting) appliedForces.apply(K, inside);
-    else if (made) appliedForces.applyOthers(K, inside);
-    else if (looped) appliedForces.applyAround(K, inside, looped.loads);
-    else appliedForces.apply(K, inside);
     this.factorisations++;
-    if (looped) {
-      this.follow(inside);
-      looped.rows();
-    }
-    for (const c of made || looped ? this.others : this.constraints) c.linear(K, inside, G, rhs);
-    if (!made) {
-      this.ownRows?.carry(G);
-      this.ownRows?.remainder(G, rhs);
-    }
-    if (made) {
-      this.follow(inside);
-      made.accelerate(y, dy);
-      K.own?.spread(solution);
-      this.ldlt.judge(this.ratio, this.loosest[0]!);
-    } else if (looped?.factorise) {
-      this.balance(F);
-      looped.factorise();
-      this.ldlt.judge(this.ratio, 1);
-      this.solveFor(solution);
-    } else {
-      this.balance(F);
-      this.ldlt.factorise(G);
-      this.ldlt.solve(solution);
-    }
+    way.accelerate(inside, y, dy);
     this.complete();
-    if (this.appliedForces.reacting) this.iterateReactions(inside);
+    if (this.reacting) this.reactions.settle(inside, way, this, () => this.complete());
   }
-
-  /** Weights of the rows that add to M: between the mass of a body with next to no inertia and that of the heaviest. */
-  private weightRows(size: number): void {
-    const { plan, weights } = this.ldlt,
-      { masses } = this,
-      light = new Set(plan.light),
-      lengths = this.lengths;
-    this.weighted = [...new Set(plan.products.map((p) => p.row))];
-    const heaviest = masses.reduce((a, b) => Math.max(a, b), 0);
-    for (const r of this.weighted) {
-      const blocks = [r, ...plan.further[r]!].flatMap((b) => [plan.bodyOf[2 * b]!, plan.bodyOf[2 * b + 1]!]).filter((b) => light.has(b));
-      weights[r] = Math.sqrt(heaviest * Math.max(...blocks.map((b) => masses[b]!))) * (lengths[r] ? 1 : size * size);
-    }
+  /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
+  get unsettled(): boolean {
+    return this.reactions.unsettled;
   }
-  /** Multipliers as they are without what rows add to M; no solution where a direction is free and has no inertia. */
+  /** Finishes a solution: none where a direction is free and has no inertia. */
   private complete(): void {
-    const { weighted, ldlt, multipliers, rhs } = this;
     this.K.own?.hasten(this.acceleration);
-    for (let i = 0; i < weighted.length; i++) {
-      const r = weighted[i]!;
-      if (!ldlt.off[r]) multipliers[r] = multipliers[r]! + ldlt.weights[r]! * rhs[r]!;
-    }
-    if (ldlt.weightless) this.solution.fill(NaN);
+    this.weighted.takeOff(this.multipliers, this.parts.gamma);
+    if (this.ldlt.weightless) this.solution.fill(NaN);
   }
 
   /** Of each row whether it holds a length. */
   get lengths(): boolean[] {
-    return this.constraints.flatMap((c) => [...c.lengths]);
+    return this.groups.flatMap((g) => g.constraints.flatMap((c) => [...c.lengths]));
   }
 
   /** Values and rates of the coordinates that are followed, at the state in K. */
   follows(values: Float64Array, rates: Float64Array): void {
     const { followed, made, K, read } = this;
-    if (made && this.looked !== K.moved) made.measure();
+    if (made && this.looked !== K.moved) made.machine.measure();
     for (let i = 0, j = 0; i < followed.length; i++) {
       const f = followed[i]!,
         compiled = made && f.equation.statement;
@@ -503,80 +435,9 @@ export class System {
     }
   }
 
-  /** What driven coordinates follow at a time that is no expression, to where compiled equations read it. */
-  private follow(inside: number): void {
-    for (const c of this.driven) c.follow(this.K, inside);
-  }
-  /** Solves with the factors at hand, in place. */
-  private solveFor(x: Float64Array): void {
-    const { made, step } = this,
-      looped = made ? undefined : this.looped;
-    if (!made && !looped?.solve) return this.ldlt.solve(x);
-    if (x !== step) step.set(x);
-    this.K.own?.gather(step);
-    if (made) made.solve();
-    else looped!.solve!();
-    this.K.own?.spread(step);
-    if (x !== step) x.set(step);
-  }
-
-  /**
-   * Friction depends on the constraint forces and they on friction: repeated until both agree, with half steps once plain repetition swings.
-   */
-  private iterateReactions(t: number): void {
-    const { K, F, applied, solution } = this;
-    applied.set(F);
-    this.unsettled = true;
-    for (let i = 0; i < 60; i++) {
-      let scale = 0,
-        change = 0;
-      for (let k = 0; k < F.length; k++) scale = Math.max(scale, Math.abs(F[k]!));
-      this.previous.set(F);
-      F.set(applied);
-      this.appliedForces.react(K, t, this);
-      const relax = i > 8 ? 0.5 : 1;
-      for (let k = 0; k < F.length; k++) {
-        const d = F[k]! - this.previous[k]!;
-        change = Math.max(change, Math.abs(d));
-        F[k] = this.previous[k]! + relax * d;
-      }
-      if (i > 0 && change <= 1e-13 * scale + 1e-13) {
-        this.unsettled = false;
-        break;
-      }
-      this.balance(F);
-      this.solveFor(solution);
-      this.complete();
-    }
-  }
-
-  /** Right-hand side from the applied forces: f with the gyroscopic part, γ below. */
-  private balance(F: Float64Array): void {
-    const { K, rhs, solution, bodies, inertias } = this;
-    for (let i = 0; i < bodies; i++) {
-      const p = 6 * i,
-        m = 9 * i,
-        j = 3 * i;
-      const x = K.w[j]!,
-        y = K.w[j + 1]!,
-        z = K.w[j + 2]!;
-      const hx = inertias[m]! * x + inertias[m + 1]! * y + inertias[m + 2]! * z;
-      const hy = inertias[m + 3]! * x + inertias[m + 4]! * y + inertias[m + 5]! * z;
-      const hz = inertias[m + 6]! * x + inertias[m + 7]! * y + inertias[m + 8]! * z;
-      solution[p] = F[p]!;
-      solution[p + 1] = F[p + 1]!;
-      solution[p + 2] = F[p + 2]!;
-      solution[p + 3] = F[p + 3]! - (y * hz - z * hy);
-      solution[p + 4] = F[p + 4]! - (z * hx - x * hz);
-      solution[p + 5] = F[p + 5]! - (x * hy - y * hx);
-    }
-    K.own?.push(solution, F);
-    solution.set(rhs, this.motions);
-  }
-
   /** Whether forces follow from what constraints carry (friction). */
   get reacting(): boolean {
-    return this.appliedForces.reacting;
+    return this.parts.forces.reacting;
   }
 
   /** From now on a constraint holds the bodies as they are. @returns how far from where it would else hold them, by its rows */
@@ -589,58 +450,30 @@ export class System {
 
   /** Power of each applied force, W, at the last `accelerate`. */
   get powers(): Float64Array {
-    return this.appliedForces.powers;
+    return this.parts.forces.powers;
   }
 
   /** Applied forces with what follows from the constraint forces, at the last `accelerate`: six numbers a body, as in Force. */
   get loads(): Float64Array {
-    return this.F;
+    return this.parts.F;
   }
 
   /** Constraint matrix at the present kinematics. */
   jacobian(): void {
-    const { looped } = this;
-    looped?.jacobian();
-    for (const c of looped ? this.others : this.constraints) c.jacobian(this.K, this.G);
-    this.ownRows?.carry(this.G);
+    this.one.jacobian();
   }
 
   /** Constraint matrix at the present kinematics, factorised. @param damping see Ldlt.factorise */
   linearise(damping = 0): void {
-    const made = damping > 0 ? undefined : this.made;
     this.factorisations++;
-    if (made) {
-      for (const c of this.others) c.jacobian(this.K, this.G);
-      made.linearise();
-      this.ldlt.judge(this.ratio, this.loosest[0]!);
-    } else {
-      const factorise = damping > 0 ? undefined : this.looped?.factorise;
-      this.jacobian();
-      if (factorise) {
-        factorise();
-        this.ldlt.judge(this.ratio, 1);
-      } else this.ldlt.factorise(this.G, damping);
-    }
+    if (damping > 0) this.one.linearise(damping);
+    else this.way.linearise();
   }
 
   /** Φ at the present kinematics into `phi`; returns its largest entry among the rows that count. */
   residual(t: number): number {
-    const { phi } = this;
-    const inside = this.inside(t),
-      { made, offsets } = this,
-      looped = made ? undefined : this.looped;
-    if (made || looped) this.follow(inside);
-    if (looped) {
-      looped.courses();
-      looped.positions();
-    }
-    for (const c of made || looped ? this.others : this.constraints) c.position(this.K, inside, phi);
-    if (looped || !made) for (let r = 0; r < phi.length; r++) phi[r] = phi[r]! - offsets[r]!;
-    else {
-      for (const c of this.others) for (let r = c.row; r < c.row + c.rows; r++) phi[r] = phi[r]! - offsets[r]!;
-      made.residual();
-    }
-    return this.largest(phi);
+    this.way.positions(this.inside(t));
+    return this.largest(this.phi);
   }
 
   /**
@@ -648,38 +481,8 @@ export class System {
    * @param fresh the constraint matrix at hand is already that of this posture
    */
   velocityResidual(t: number, fresh = false): number {
-    const { K, G, phi, made } = this;
-    const inside = this.inside(t),
-      looped = made ? undefined : this.looped;
-    if (made || looped) this.follow(inside);
-    made?.velocityResidual();
-    looped?.courses();
-    looped?.velocities();
-    for (const c of made || looped ? this.others : this.constraints) {
-      if (!fresh) c.jacobian(K, G);
-      c.nu(K, inside, phi);
-      for (let k = 0; k < c.rows; k++) {
-        const g = 12 * (c.row + k);
-        let s = -phi[c.row + k]!;
-        for (let e = 0; e < 3; e++) {
-          s += G[g + e]! * K.v[3 * c.a + e]! + G[g + 3 + e]! * K.w[3 * c.a + e]!;
-          s += G[g + 6 + e]! * K.v[3 * c.b + e]! + G[g + 9 + e]! * K.w[3 * c.b + e]!;
-        }
-        phi[c.row + k] = s;
-      }
-      for (let i = 0; i < c.more.length; i++) {
-        const g = 12 * (c.block + i);
-        const a = c.more[i]![0],
-          b = c.more[i]![1];
-        let s = 0;
-        for (let e = 0; e < 3; e++) {
-          s += G[g + e]! * K.v[3 * a + e]! + G[g + 3 + e]! * K.w[3 * a + e]!;
-          s += G[g + 6 + e]! * K.v[3 * b + e]! + G[g + 9 + e]! * K.w[3 * b + e]!;
-        }
-        phi[c.row] = phi[c.row]! + s;
-      }
-    }
-    return this.largest(phi);
+    this.way.velocities(this.inside(t), fresh);
+    return this.largest(this.phi);
   }
 
   private largest(list: Float64Array): number {
@@ -694,14 +497,13 @@ export class System {
   velocity = 0;
   /** Both residuals at the present kinematics, and the coordinates that are followed, which the next `follows` then only hands over. */
   look(t: number): void {
-    const { made, phi, rates, others } = this;
-    if (!made || others.length > 0) {
+    const { made, phi, rates } = this;
+    if (!made || this.parts.others.length > 0) {
       this.position = this.residual(t);
       this.velocity = this.velocityResidual(t);
       return;
     }
-    this.follow(this.inside(t));
-    made.look();
+    made.look(this.inside(t));
     this.looked = this.K.moved;
     this.position = this.largest(phi);
     this.velocity = this.largest(rates);
@@ -713,13 +515,13 @@ export class System {
    * @returns the residual reached
    */
   projectPositions(t: number, tolerance = POSITION_TOLERANCE): number {
-    const { step } = this;
+    const { x: step } = this.parts;
     let error = this.residual(t);
     for (let i = 0; i < 12 && error > tolerance; i++) {
       if (i > 0) this.linearise();
       step.fill(0);
       for (let r = 0; r < this.rows; r++) step[this.motions + r] = -this.phi[r]!;
-      this.solveFor(step);
+      this.way.solve(step);
       this.K.displace(step, 1);
       const now = this.residual(t);
       if (!(now < error) && i > 3) return now;
@@ -730,13 +532,14 @@ export class System {
 
   /** The same for velocities, at fixed positions. */
   projectVelocities(t: number, tolerance = 3 * POSITION_TOLERANCE): number {
-    const { K, motions, step } = this;
+    const { K, motions } = this,
+      { x: step } = this.parts;
     let error = this.velocityResidual(t);
     for (let i = 0; i < 8 && error > tolerance; i++) {
       if (i > 0) this.linearise();
       step.fill(0);
       for (let r = 0; r < this.rows; r++) step[motions + r] = -this.phi[r]!;
-      this.solveFor(step);
+      this.way.solve(step);
       K.quicken(step, 1);
       const now = this.velocityResidual(t, true);
       if (!(now < error) && i > 2) return now;

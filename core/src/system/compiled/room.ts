@@ -75,6 +75,25 @@ const instancesOf = (loads: readonly StatedForce[]): number =>
 const basesOfValue = (v: StatedValue): number =>
   isFormula(v) ? v.inputs.reduce((n, x) => n + basesOfValue(x), 2) : BODY_BASES * v.bodies.length + 2;
 
+/** How further states change, as far as expressions tell. @param follows the statement of a coordinate that one of them follows */
+function furtherOf(
+  extras: readonly ExtraStates[],
+  statements: readonly Statement[],
+  follows: (c: Constraint) => Statement | undefined,
+): StatedState[] {
+  return extras.flatMap((e): StatedState[] => {
+    const { first, changes } = e;
+    if (!changes) return [];
+    if (changes.by === 'course') {
+      const told = statements.some((s) => s.course?.stated?.course === e);
+      return told ? Array.from({ length: e.states }, (_, k) => ({ at: first + k, changes })) : [];
+    }
+    if (!('freedom' in changes)) return [{ at: first, changes }];
+    const coordinate = follows(changes.freedom.equation);
+    return coordinate ? [{ at: first, changes, coordinate }] : [];
+  });
+}
+
 export class Room {
   readonly K: Kinematics;
   readonly places: Places;
@@ -116,17 +135,7 @@ export class Room {
         if (s) known.set(c, s);
         return s;
       };
-    this.further = extras.flatMap((e): StatedState[] => {
-      const { first, changes } = e;
-      if (!changes) return [];
-      if (changes.by === 'course') {
-        const told = this.statements.some((s) => s.course?.stated?.course === e);
-        return told ? Array.from({ length: e.states }, (_, k) => ({ at: first + k, changes })) : [];
-      }
-      if (!('freedom' in changes)) return [{ at: first, changes }];
-      const coordinate = follows(changes.freedom.equation);
-      return coordinate ? [{ at: first, changes, coordinate }] : [];
-    });
+    this.further = furtherOf(extras, this.statements, follows);
     const values = new Map(loads.map((l) => [l, l.inputs.map((i) => i.stated && shelf.value(numbersOf(i.stated)))]));
     this.sizes = {
       masses: bodies,
