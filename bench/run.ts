@@ -10,7 +10,8 @@ import { type FinishedRun, type Model, type RawElement, assemble, build, check, 
 import { readModel } from '../core/src/model/file';
 import { analyse } from '../core/src/solve/run';
 import { leaveOut } from '../core/src/solve/leave-out';
-import { compiled, kernelsOf } from '../core/src/system/compiled/machine';
+import { compiled } from '../core/src/system/compiled/machine';
+import { COMPILER } from '../core/src/system/compiler';
 import { fourBars } from '../core/test/benchmarks';
 import { chainOf as chain } from '../core/test/chain';
 import { doublePendulum, sliderCrank } from '../core/test/models';
@@ -47,7 +48,7 @@ function rightHandSide(m: Parameters<typeof check>[0]): { us: number; bodies: nu
   // what joints never allow is left out, as in a run
   system.K.load(assembled);
   leaveOut(mechanism);
-  system.compile(kernelsOf);
+  system.compile(COMPILER);
   const [y, dy] = system.vectors().row(2) as [Float64Array, Float64Array];
   system.K.store(y);
   const times = Math.max(3, Math.round(4000 / system.bodies));
@@ -71,7 +72,7 @@ function codeFor(m: Model): number {
   own.K.load(assemble(fresh).y);
   const fold = system.K.layout.fold;
   if (fold) own.fold(fold);
-  own.compile(compiled);
+  own.compile({ ...COMPILER, whole: compiled });
   const [y, dy] = own.vectors().row(2) as [Float64Array, Float64Array];
   own.K.store(y);
   const from = performance.now();

@@ -5,6 +5,7 @@ import { type Model, assemble, build, runModel } from '../src';
 import { KernelMemory } from '../src/kernel/memory';
 import { readModel } from '../src/model/file';
 import { kernelsOf } from '../src/system/compiled/machine';
+import { COMPILER } from '../src/system/compiler';
 import type { System } from '../src/system/system';
 import { bricard, fourBars, squeezer } from './benchmarks';
 import { chainOf } from './chain';
@@ -72,7 +73,7 @@ describe.each(MACHINES)('%s', (_, model) => {
         other = build(model()).mechanism!,
         { y } = assemble(one);
       assemble(other);
-      other.system.compile(kernelsOf, most);
+      other.system.compile(COMPILER, most);
       for (let i = 0; i < 20; i++) {
         disturb(one.system, y, random(i));
         disturb(other.system, y, random(i));
@@ -92,7 +93,7 @@ describe.each(MACHINES)('%s', (_, model) => {
   it('gives the same numbers compiled and in plain JavaScript, to the last bit', () => {
     const { system } = build(model()).mechanism!,
       { y } = assemble(build(model()).mechanism!);
-    system.compile(kernelsOf);
+    system.compile(COMPILER);
     disturb(system, y, random(7));
     system.accelerate(0.1);
     const { room, structure } = system,

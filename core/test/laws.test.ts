@@ -13,7 +13,7 @@ import type { Ex } from '../src/expressions/arithmetic';
 import { Direction } from '../src/expressions/derivative';
 import { Plain } from '../src/expressions/plain';
 import { kindsOf } from '../src/model/kinds';
-import { kernelsOf } from '../src/system/compiled/machine';
+import { COMPILER } from '../src/system/compiler';
 import { model } from './models';
 
 const e = (list: object[]) => list as RawElement[];
@@ -233,7 +233,7 @@ describe.each(kindsOf('loads').map((k) => [k.kind] as const))('%s', (kind) => {
       // moving, and further states anywhere
       const { motions, further } = one.system.K.layout;
       for (let k = motions; k < y.length; k++) y[k] = k < further ? 0.3 + 0.1 * ((7 * k) % 5) : y[k]! + 0.01;
-      whole.system.compile(kernelsOf, most);
+      whole.system.compile(COMPILER, most);
       const [state, rate] = whole.system.vectors().row(2) as [Float64Array, Float64Array],
         plain = new Float64Array(y.length);
       state.set(y);

@@ -264,13 +264,13 @@ describe('a body of seven velocities, with a mass matrix that is neither constan
 });
 
 it('compiled as a whole or equation by equation, the accelerations are the same', async () => {
-  const { kernelsOf } = await import('../src/system/compiled/machine');
+  const { COMPILER } = await import('../src/system/compiler');
   for (const m of [byAngle(), bar(true)]) {
     const of = (whole: boolean) => {
       const mechanism = build(m).mechanism!,
         { system } = mechanism;
       system.K.load(assemble(mechanism).y);
-      if (whole) system.compile(kernelsOf);
+      if (whole) system.compile(COMPILER);
       system.accelerate(0);
       expect(system.compiled).toBe(whole);
       return Array.from(system.solution);

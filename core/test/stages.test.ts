@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { type Model, type RawElement, assemble, build, runModel } from '../src';
 import { Dop853 } from '../src/solve/dop853';
 import { leaveOut } from '../src/solve/leave-out';
-import { kernelsOf } from '../src/system/compiled/machine';
+import { COMPILER } from '../src/system/compiler';
 import { doublePendulum, sliderCrank } from './models';
 
 const free = (): Model => ({ ...sliderCrank(), drives: [], gauges: [] });
@@ -37,7 +37,7 @@ const ready = (m: Model, planar: boolean) => {
     { system } = mechanism;
   system.K.load(assemble(mechanism).y);
   if (planar) leaveOut(mechanism);
-  system.compile(kernelsOf);
+  system.compile(COMPILER);
   system.segment(0, 1);
   return system;
 };
@@ -108,7 +108,7 @@ describe('all stages in one call', () => {
         { system } = mechanism,
         out: number[][] = [];
       system.K.load(assemble(mechanism).y);
-      if (code) system.compile(kernelsOf);
+      if (code) system.compile(COMPILER);
       for (const t of [0, 0.2, 0.222, 0.7]) {
         system.segment(0, 0.5); // the last lies beyond: it is seen from inside
         const y = new Float64Array(system.size),

@@ -8,7 +8,7 @@ import { type Model, type RawElement, build } from '../src';
 import type { Kinematics } from '../src/equations/kinematics';
 import { kindsOf } from '../src/model/kinds';
 import { shownUnit } from '../src/quantity/units';
-import { kernelsOf } from '../src/system/compiled/machine';
+import { COMPILER } from '../src/system/compiler';
 import { model } from './models';
 
 const e = (list: object[]) => list as RawElement[];
@@ -137,10 +137,10 @@ describe.each(kindsOf('gauges').map((k) => [k.kind] as const))('%s', (kind) => {
           const size = Math.max(...dy.map(Math.abs));
           dy.forEach((x, k) => expect(Math.abs(x - other[i]![k]!)).toBeLessThanOrEqual(1e-9 * size));
         });
-    system.compile(kernelsOf, 0);
+    system.compile(COMPILER, 0);
     same(states.map(rates));
     expect(system.compiled).toBe(false);
-    system.compile(kernelsOf);
+    system.compile(COMPILER);
     same(states.map(rates));
     expect(system.alone).toBe(true);
     // and it is felt
@@ -158,7 +158,7 @@ describe.each(kindsOf('gauges').map((k) => [k.kind] as const))('%s', (kind) => {
   });
   it.each(asked.map((x) => [JSON.stringify(x), x] as const))('%s: asked for', (_, example) => {
     const { system } = pushed(kind, example).mechanism!;
-    system.compile(kernelsOf);
+    system.compile(COMPILER);
     take(system.K, fc.sample(state, 1)[0]!);
     system.accelerate(0);
     expect([system.compiled, system.alone]).toEqual([true, false]);

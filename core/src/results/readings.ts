@@ -1,9 +1,10 @@
 /** A gauge is a pure function of a stored state: readings of any run, also for gauges made after it. */
 import type { Channel, Snapshot } from '../elements/declarations';
+import { refuse } from '../diagnosis';
 import type { Freedom } from '../equations/freedom';
 import type { Model } from '../model/document';
 import { LeastNorm } from '../linear/least-norm';
-import { kernelsOf } from '../system/compiled/machine';
+import { COMPILER } from '../system/compiler';
 import type { Mechanism } from '../system/mechanism';
 import { type RecordLayout, RecordedStates, offsets } from './record';
 
@@ -91,7 +92,6 @@ export class Readings {
     private readonly m: Mechanism,
     private readonly layout: RecordLayout,
   ) {
-    m.system.compile(kernelsOf);
     this.snapshot = new Recorded(m, layout);
   }
 
@@ -103,9 +103,20 @@ export class Readings {
     return { position: m.system.residual(snapshot.t), velocity: m.system.velocityResidual(snapshot.t, true) };
   }
 
-  /** Values of channels over recorded chunks, one array each. */
+  /**
+   * Values of channels over recorded chunks, one array each.
+   * @throws Refusal while a run is at work in the machine: read it in another workspace of it (`Mechanism.apart`)
+   */
   read(channels: readonly Channel[], chunks: readonly Float64Array[]): Float64Array[] {
     const { width } = this.layout;
+    if (this.m.taken)
+      refuse({
+        code: 'machine-taken',
+        message: 'A run is at work in this machine.',
+        why: 'Reading puts the bodies where the records say, and the run would go on from there.',
+        remedy: 'Read when the run is over.',
+      });
+    this.m.system.compile(COMPILER);
     const n = chunks.reduce((s, c) => s + c.length / width, 0);
     const out = channels.map(() => new Float64Array(n));
     const loads = channels.some((c) => c.loads);

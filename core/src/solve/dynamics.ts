@@ -10,9 +10,10 @@ import { eighthRoot } from '../quantity/elementary';
 import { formatQuantity } from '../quantity/units';
 import { type RecordLayout, type RunStatistics, recordLayout } from '../results/record';
 import type { RunStatus } from '../results/status';
-import { kernelsOf } from '../system/compiled/machine';
+import { COMPILER } from '../system/compiler';
 import type { Mechanism } from '../system/mechanism';
 import { POSITION_TOLERANCE } from '../system/system';
+import { apart } from './apart';
 import { assemble, chooseModes } from './assemble';
 import { audit, notCompiled, roundedOff, stoodStill } from './audit';
 import { breakTimes } from './break-times';
@@ -57,11 +58,13 @@ const LISTED = 500;
 
 /** Runs a mechanism from its assembled start. Yields often enough to be cancelled. @throws Refusal when it cannot start */
 export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
-  try {
-    yield* new DynamicRun(m, options).events();
-  } finally {
-    m.system.fold(undefined);
-  }
+  yield* apart(m, function* (own) {
+    try {
+      yield* new DynamicRun(own, options).events();
+    } finally {
+      own.system.fold(undefined);
+    }
+  });
 }
 
 /** Answers of a part of a run, and at the end whether it goes on. */
@@ -125,7 +128,7 @@ class DynamicRun {
     this.turns = new Turns(system, 0);
     this.limits = new StopLimits(m, this.turns);
     if (options.planar !== 'off' && !this.limits.loads) this.stats.folded = leaveOut(m);
-    system.compile(kernelsOf);
+    system.compile(COMPILER);
     const vectors = system.vectors();
     [this.y, this.at, this.kept, this.rates, this.guarded] = vectors.row(5) as [
       Float64Array,

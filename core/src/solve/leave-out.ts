@@ -1,5 +1,5 @@
 import type { Fold } from '../equations/fold';
-import { kernelsOf } from '../system/compiled/machine';
+import { COMPILER } from '../system/compiler';
 import { foldOf } from '../system/folding';
 import type { Mechanism } from '../system/mechanism';
 import type { System } from '../system/system';
@@ -25,7 +25,7 @@ export function leaveOut(m: Mechanism): number {
   const full = whileMoving(system, fold);
   system.K.load(start);
   system.fold(fold);
-  system.compile(kernelsOf);
+  system.compile(COMPILER);
   const folded = whileMoving(system, fold);
   system.K.loadWhole(start);
   system.K.lay(fold); // at rest across as well

@@ -4,7 +4,7 @@
  */
 import { type Diagnosis, Refusal } from '../diagnosis';
 import { recordLayout } from '../results/record';
-import { kernelsOf } from '../system/compiled/machine';
+import { COMPILER } from '../system/compiler';
 import type { Mechanism } from '../system/mechanism';
 import { assemble, close, frictionless } from './assemble';
 import type { RunStatus } from '../results/status';
@@ -27,7 +27,7 @@ import { where } from '../model/where';
 export function* kinematicRun(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
   const { system } = m;
   const { K } = system;
-  system.compile(kernelsOf);
+  system.compile(COMPILER);
   const { y } = assemble(m);
   frictionless(m);
   const d = freedomCount(system);

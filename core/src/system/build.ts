@@ -127,6 +127,9 @@ function mechanismOf(
     assembly,
     angles,
     size,
+    taken: false,
+    // what could be built can be built again
+    apart: () => mechanismOf(resolution, layout, shapes, bodies, size, new Attempts([]))!,
     channel: gauges.channel,
     gauges: readable,
     outlines: elements.loads.map((l) => ({ load: l.name, outline: assembly.outline(l.name) })),

@@ -43,6 +43,10 @@ export interface Mechanism {
   angles: readonly Freedom[];
   /** Characteristic size, m. */
   size: number;
+  /** Whether a run is at work in it. */
+  taken: boolean;
+  /** The same machine once more, in a workspace of its own: both may be evaluated at once. Code that was compiled serves both. */
+  apart(): Mechanism;
   /** Evaluates a gauge's declaration. @throws Refusal */
   channel(gauge: string): Channel;
   gauges: readonly string[];

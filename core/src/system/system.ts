@@ -23,7 +23,7 @@ import { AppliedForces } from './applied-forces';
 import type { MachineKernels, Structure } from './compiled/machine';
 import { type RecordsTogether, Room } from './compiled/room';
 import type { StatedState } from './compiled/stepping';
-import { Loops } from './looped/loops';
+import type { Compiler } from './compiler';
 import { Reactions } from './reactions';
 import { ByKinds } from './ways/by-kinds';
 import { OneByOne } from './ways/one-by-one';
@@ -77,7 +77,8 @@ export class System {
   /** Rows that have been let go at some time. */
   private readonly letsGo: Uint8Array;
   /** Its equations as code of its own, once that is wanted. */
-  private wanted: ((s: Structure) => MachineKernels) | undefined;
+  private compiler: Compiler | undefined;
+  private wanted = false;
   private whole: Whole | undefined;
   private kernels: MachineKernels | undefined;
   /** All stages of a step in one call, and for which sums. */
@@ -213,11 +214,17 @@ export class System {
   /**
    * From now on the equations of the machine are evaluated by code made for it alone, if it is not too large: worth while before a run. The numbers
    * are those of before but for rounding.
-   * @param kernelsOf makes that code; handed over so that it need not be at hand where nothing is run
+   * @param by makes that code
    */
-  compile(kernelsOf: (s: Structure) => MachineKernels, most = this.most): void {
-    if (this.work <= most) this.wanted ??= kernelsOf;
+  compile(by: Compiler, most = this.most): void {
+    this.compiler ??= by;
+    if (this.work <= most) this.wanted = true;
     else this.tooLarge = true;
+  }
+  /** From now on they are evaluated one by one again. */
+  interpret(): void {
+    this.wanted = this.tooLarge = false;
+    this.whole = undefined;
   }
   private get most(): number {
     return 2 * this.work < SPATIAL * this.bodies ? COMPILED : IN_SPACE;
@@ -240,7 +247,7 @@ export class System {
     this.whole = undefined;
     // what is not too large in a plane may be so in space
     if (this.work > this.most && this.wanted) {
-      this.wanted = undefined;
+      this.wanted = false;
       this.tooLarge = true;
     }
     this.K.lay(fold);
@@ -282,7 +289,7 @@ export class System {
   }
   private get made(): Whole | undefined {
     if (!this.wanted || this.whole) return this.whole;
-    const kernels = this.wanted(this.structure),
+    const kernels = this.compiler!.whole(this.structure),
       machine = this.room.bring(kernels),
       { gamma, F } = this.parts;
     this.whole = machine && new Whole(this.parts, machine);
@@ -290,7 +297,7 @@ export class System {
     this.stepped = undefined;
     this.recording = undefined;
     if (!machine) {
-      this.wanted = undefined;
+      this.wanted = false;
       this.tooLarge = true;
     }
     // what is nothing in this structure is never written
@@ -308,7 +315,7 @@ export class System {
     const { room, groups, parts } = this,
       { plan } = this.ldlt,
       rowsOf = (link: number) => groups[link]!.constraints.reduce((s, c) => s + c.rows, 0),
-      loops = new Loops(room, this.reacting, plan, rowsOf, this.letsGo),
+      loops = this.compiler!.kinds(room, this.reacting, plan, rowsOf, this.letsGo),
       told = room.further.map((s) => s.at);
     return new ByKinds(parts, loops, room.view('stateRates'), told, this.untold(room.further));
   }
@@ -318,6 +325,10 @@ export class System {
     const e = 1e-13 * Math.max(1, Math.abs(t0), Number.isFinite(t1) ? Math.abs(t1) : 0);
     this.clock[1] = t0 + e;
     this.clock[2] = t1 - e;
+  }
+  /** Formulas are seen at any time again, as before any run. */
+  anyTime(): void {
+    this.clock.set([0, -Infinity, Infinity]);
   }
   /** Sets the clock. @returns the time as formulas see it */
   private inside(t: number): number {
