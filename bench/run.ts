@@ -72,7 +72,7 @@ function codeFor(m: Model): number {
   own.K.load(assemble(fresh).y);
   const fold = system.K.layout.fold;
   if (fold) own.fold(fold);
-  own.compile({ ...COMPILER, whole: compiled });
+  own.compile({ ...COMPILER, kernels: compiled });
   const [y, dy] = own.vectors().row(2) as [Float64Array, Float64Array];
   own.K.store(y);
   const from = performance.now();

@@ -3,7 +3,7 @@ import type { Diagnosis } from '../diagnosis';
 import { eighthRoot } from '../quantity/elementary';
 import type { Vectors } from '../kernel/vectors';
 import type { Method } from '../model/run-settings';
-import type { RecordsTogether } from '../system/compiled/room';
+import type { RecordsTogether } from '../system/compiled/together';
 import type { System } from '../system/system';
 import { type Derivative, Dop853 } from './dop853';
 import { Radau5 } from './radau';

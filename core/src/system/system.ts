@@ -21,14 +21,15 @@ import { Ldlt } from '../linear/ldlt';
 import { OwnRows } from '../linear/own-rows';
 import { AppliedForces } from './applied-forces';
 import type { MachineKernels, Structure } from './compiled/machine';
-import { type RecordsTogether, Room } from './compiled/room';
+import { Room } from './compiled/room';
+import type { RecordsTogether } from './compiled/together';
 import type { StatedState } from './compiled/stepping';
 import type { Compiler } from './compiler';
 import { Reactions } from './reactions';
-import { ByKinds } from './ways/by-kinds';
+import type { ByKinds } from './ways/by-kinds';
 import { OneByOne } from './ways/one-by-one';
 import type { Parts, Way } from './ways/way';
-import { Whole } from './ways/whole';
+import type { Whole } from './ways/whole';
 import { WeightedRows } from './weighted-rows';
 import { type Told, toldSize } from '../equations/told';
 
@@ -289,10 +290,10 @@ export class System {
   }
   private get made(): Whole | undefined {
     if (!this.wanted || this.whole) return this.whole;
-    const kernels = this.compiler!.whole(this.structure),
+    const kernels = this.compiler!.kernels(this.structure),
       machine = this.room.bring(kernels),
       { gamma, F } = this.parts;
-    this.whole = machine && new Whole(this.parts, machine);
+    this.whole = machine && this.compiler!.whole(this.parts, machine);
     this.kernels = kernels;
     this.stepped = undefined;
     this.recording = undefined;
@@ -315,9 +316,9 @@ export class System {
     const { room, groups, parts } = this,
       { plan } = this.ldlt,
       rowsOf = (link: number) => groups[link]!.constraints.reduce((s, c) => s + c.rows, 0),
-      loops = this.compiler!.kinds(room, this.reacting, plan, rowsOf, this.letsGo),
+      loops = this.compiler!.loops(room, this.reacting, plan, rowsOf, this.letsGo),
       told = room.further.map((s) => s.at);
-    return new ByKinds(parts, loops, room.view('stateRates'), told, this.untold(room.further));
+    return this.compiler!.kinds(parts, loops, room.view('stateRates'), told, this.untold(room.further));
   }
 
   /** Limits formulas to the inside of [t0, t1]. */
@@ -356,7 +357,7 @@ export class System {
       K.rates(dy);
       K.accelerated(this.acceleration, dy);
       const { way } = this;
-      if (way instanceof ByKinds) way.change(inside, dy, K.layout.further);
+      if (way.change) way.change(inside, dy, K.layout.further);
       else for (const c of this.extras) c.rates(K, inside, dy, K.layout.further);
       return;
     }
@@ -377,7 +378,7 @@ export class System {
   /** The stages of a step in one call, where the machine is `alone`; what it leaves is that of its last stage. @param nodes,sums of the method */
   stages(nodes: readonly number[], sums: readonly Sum[]): Stages | undefined {
     if (!this.alone) return undefined;
-    if (this.stepped?.sums !== sums) this.stepped = { sums, run: this.room.stages(this.kernels!, nodes, sums) };
+    if (this.stepped?.sums !== sums) this.stepped = { sums, run: this.compiler!.stages(this.room, this.kernels!, nodes, sums) };
     return this.stepped!.run;
   }
   /**
@@ -389,7 +390,7 @@ export class System {
     if (!alone || room.measured.length < followed.length) return undefined;
     if (this.recording?.dense !== dense) {
       const told = 1 + (this.folded ? toldSize({ moves: Array.from(this.folded.moves) }) + this.K.extra : this.K.whole.size);
-      this.recording = { dense, made: room.records(this.kernels!, dense, told) };
+      this.recording = { dense, made: this.compiler!.records(room, this.kernels!, dense, told) };
     }
     for (let r = 0; r < counts.length; r++) counts[r] = ldlt.redundant[r] || ldlt.off[r] ? 0 : 1;
     this.K.moved++;

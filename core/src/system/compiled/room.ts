@@ -9,9 +9,6 @@ import { stateSize } from '../../equations/layout';
 import { BODY_BASES } from '../../equations/stated/body';
 import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
 import { placed } from '../../kernel/memory';
-import { type Records, recordsOf } from '../../kernel/records';
-import { type Stages, stagesOf } from '../../kernel/stages';
-import type { Sum } from '../../kernel/sums';
 import { Vectors } from '../../kernel/vectors';
 import type { Elimination } from '../../linear/elimination';
 import type { StatedLoad, Statement } from './equations';
@@ -36,28 +33,14 @@ const MACHINE: readonly (keyof Machine)[] = [
 const SCRATCH = 10;
 
 /** Records made in one call, at most; and numbers they take, if one does not take more. */
-const TOGETHER = 64;
+export const TOGETHER = 64;
 const NUMBERS = 4096;
+
+/** What is looked at where a state is recorded: residuals of positions and velocities, kinetic energy. */
+export const LOOKED = 3;
 
 /** States, their derivatives and the like for which a run needs room. */
 const VECTORS = 44;
-
-/** What is looked at besides: residuals of positions and velocities, kinetic energy. */
-const LOOKED = 3;
-
-/**
- * Records made in one call: of `told` numbers each, then residuals of positions and of velocities, kinetic energy, and measured coordinates with their
- * rates.
- */
-export interface RecordsTogether {
-  readonly make: Records;
-  readonly told: number;
-  readonly stride: number;
-  /** How many at most. */
-  readonly most: number;
-  readonly times: Float64Array;
-  readonly rows: Float64Array;
-}
 
 /** Bases of its block of factors for a body and for a row, on the whole. */
 const BODY_BLOCK = 80;
@@ -104,7 +87,7 @@ export class Room {
   readonly loads: readonly StatedLoad[];
   /** Further states of which it is known how they change. */
   readonly further: readonly StatedState[];
-  private readonly sizes: Sizes;
+  readonly sizes: Sizes;
   /** Where its own numbers begin. */
   readonly from: number;
   /** Entries of a motion. */
@@ -239,35 +222,6 @@ export class Room {
   /** Where its scratch begins, behind all else. */
   get scratch(): number {
     return this.from + this.places.own.scratch;
-  }
-
-  /** The stages of a step in one call, where these kernels are compiled code. @param nodes,sums of the method */
-  stages({ place, accelerate }: MachineKernels, nodes: readonly number[], sums: readonly Sum[]): Stages | undefined {
-    const { memory, at } = this.K,
-      { scratch } = this,
-      clock = this.from + this.places.own.clock,
-      [p, d] = [place.raw(memory, scratch), accelerate.raw(memory, scratch)];
-    return p && d && stagesOf(memory, nodes, sums, p, d, { kinematics: at.r, own: this.from, scratch, clock });
-  }
-
-  /** Records of a step in one call, where these kernels are compiled code. @param dense gives a state within a step @param told numbers of a record */
-  records({ place, record }: MachineKernels, dense: Sum, told: number): RecordsTogether | undefined {
-    const { memory, at } = this.K,
-      { scratch, sizes, measured } = this,
-      clock = this.from + this.places.own.clock,
-      stride = told + LOOKED + 2 * measured.length,
-      [p, r] = [place.raw(memory, scratch), record.raw(memory, scratch)],
-      make = p && r && recordsOf(memory, dense, p, r, { kinematics: at.r, own: this.from, scratch, clock, stride });
-    return (
-      make && {
-        make,
-        told,
-        stride,
-        most: Math.min(TOGETHER, Math.floor(sizes.records / stride)),
-        times: this.view('times'),
-        rows: this.view('records'),
-      }
-    );
   }
 
   /** Kernels at work on these numbers, each made when it is first asked for; undefined where they need more scratch than there is room for. */
