@@ -2,7 +2,8 @@
 import type { Constraint } from '../../equations/constraint';
 import { type BodyEx, moving } from '../../equations/stated/body';
 import type { OwnBody } from '../../equations/coordinates/own';
-import { type Fold, rounded, spinsOf, turningOf } from '../../equations/fold';
+import { type Fold, rounded } from '../../equations/fold';
+import { foldedBody, groundBody, structural } from '../../equations/folded-body';
 import { type Elementary, type NumberKind, named } from '../../equations/stated/elementary';
 import type { DrivenCourse } from '../../equations/courses';
 import { powerOf, pushesOf } from '../../equations/laws/derive';
@@ -71,7 +72,7 @@ export class MachineEquations {
     const [t, from, to] = this.read(OWN, places.own.clock, 3) as [Ex, Ex, Ex];
     this.t = g.most(from, g.least(t, to));
     this.byTime = new Direction(g, new Map([[this.t, g.one]]));
-    this.bodies = Array.from({ length: bodies + 1 }, (_, i) => (i < bodies ? this.body(i) : this.ground()));
+    this.bodies = Array.from({ length: bodies + 1 }, (_, i) => (i < bodies ? this.body(i) : groundBody(g)));
     this.G = new Array<Ex>(rowAt.length).fill(g.zero);
     this.gamma = new Array<Ex>(rows).fill(g.zero);
     for (const c of others) this.given(c);
@@ -120,37 +121,11 @@ export class MachineEquations {
     return !this.fold || this.fold.moves[6 * body + k] === 1;
   }
   private body(i: number): BodyEx {
-    const { r, v, w } = this.places.kinematics,
-      part = (at: number) => this.read(KINEMATICS, at + 3 * i, 3) as unknown as VectorEx,
-      moved = (from: number, x: VectorEx) => x.map((y, k) => (this.moves(i, from + k) ? y : this.g.zero)) as unknown as VectorEx;
-    return { r: part(r), A: this.rotation(i), v: moved(0, part(v)), w: moved(3, part(w)) };
-  }
-  /** The rotation of a body: with what never changes in it, where it turns about one axis or none. */
-  private rotation(i: number): RotationEx {
     const { g, fold } = this,
-      A = this.read(KINEMATICS, this.places.kinematics.A + 9 * i, 9),
-      spins = fold ? spinsOf(fold, i) : 3;
-    if (!fold || spins > 1) return A as unknown as RotationEx;
-    const turning = turningOf(fold, i);
-    if (!turning) return A.map((x, e) => this.fixed(fold.A[9 * i + e]!) ?? x) as unknown as RotationEx;
-    // about the axis k, which lies along the axis m of the ground: the next two axes turn in the plane of the next two there
-    const { own: k, ground: m, sign } = turning,
-      [j, l] = [(k + 1) % 3, (k + 2) % 3] as const,
-      [p, q] = [(m + 1) % 3, (m + 2) % 3] as const,
-      cos = A[3 * p + j]!,
-      sin = A[3 * q + j]!,
-      out = new Array<Ex>(9).fill(g.zero);
-    out[3 * m + k] = g.constant(sign);
-    out[3 * p + j] = cos;
-    out[3 * q + j] = sin;
-    out[3 * p + l] = sign > 0 ? g.negate(sin) : sin;
-    out[3 * q + l] = sign > 0 ? cos : g.negate(cos);
-    return out as unknown as RotationEx;
-  }
-  private ground(): BodyEx {
-    const { zero, one } = this.g,
-      still: VectorEx = [zero, zero, zero];
-    return { r: still, A: [one, zero, zero, zero, one, zero, zero, zero, one], v: still, w: still };
+      { r, A, v, w } = this.places.kinematics,
+      vector = (at: number) => this.read(KINEMATICS, at + 3 * i, 3) as unknown as VectorEx,
+      plain = { r: vector(r), A: this.read(KINEMATICS, A + 9 * i, 9) as unknown as RotationEx, v: vector(v), w: vector(w) };
+    return fold ? foldedBody(g, fold, i, plain) : plain;
   }
 
   /** A number of the machine: what is 0 or ±1 belongs to its structure and is folded; all else is read when it is needed. */
@@ -158,7 +133,7 @@ export class MachineEquations {
     return this.fixed(this.fold ? rounded(value) : value) ?? this.g.load(OWN, at);
   }
   private fixed(value: number): Ex | undefined {
-    return value === 0 || value === 1 || value === -1 ? this.g.constant(value) : undefined;
+    return structural(value) ? this.g.constant(value) : undefined;
   }
 
   /** Whether a number of G belongs to a velocity that can differ from zero. */
