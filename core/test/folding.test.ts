@@ -3,7 +3,10 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { type FinishedRun, type Model, type RawElement, assemble, build, runModel } from '../src';
 import { readModel } from '../src/model/file';
+import { leaveOut } from '../src/solve/leave-out';
+import { COMPILER } from '../src/system/compiler';
 import { foldOf } from '../src/system/folding';
+import type { System } from '../src/system/system';
 import { fourBars, squeezer } from './benchmarks';
 import { doublePendulum, model, sliderCrank } from './models';
 
@@ -113,6 +116,45 @@ describe.each(machines)('%s', (_name, m) => {
     expect(space.end.statistics.folded ?? 0).toBe(0);
     // two runs at 1e-6; loads follow from second derivatives
     for (const gauge of auto.mechanism.gauges) expect(worst(auto, space, gauge), gauge).toBeLessThan(1e-4);
+  });
+});
+
+describe.each(machines)('%s, compiled kind by kind', (_name, m) => {
+  it('moves as compiled as a whole: accelerations, multipliers, residuals at any posture and motion in its plane', () => {
+    const both = [undefined, 0].map((most) => {
+      const mechanism = build(m).mechanism!,
+        { system } = mechanism;
+      assemble(mechanism);
+      leaveOut(mechanism);
+      system.interpret();
+      system.compile(COMPILER, most);
+      return system;
+    });
+    const [whole, kinds] = both as [System, System],
+      y = new Float64Array(whole.size);
+    whole.K.store(y);
+    let seed = 1;
+    const random = () => ((seed = (seed * 16807) % 2147483647) / 2147483647) * 2 - 1;
+    for (let i = 0; i < 12; i++) {
+      const { motions } = whole.K.layout,
+        state = y.map((x, k) => (k < motions ? x + 2e-4 * random() : k < whole.K.layout.further ? random() : x)),
+        of = both.map((s) => {
+          const dy = new Float64Array(s.size);
+          s.evaluate(0.1, state, dy);
+          const { redundant } = s.ldlt,
+            multipliers = s.multipliers.map((x, r) => (redundant[r] ? 0 : x));
+          const out = [...dy, ...s.acceleration, ...multipliers];
+          return { out, redundant: [...redundant], tightest: s.ldlt.tightest, phi: s.residual(0.1), rate: s.velocityResidual(0.1) };
+        });
+      const [a, b] = of as [(typeof of)[0], (typeof of)[0]],
+        size = Math.max(...a.out.map(Math.abs));
+      expect([whole.compiled, kinds.compiled, kinds.byKinds]).toEqual([true, false, true]);
+      expect(b.redundant).toEqual(a.redundant);
+      expect(b.tightest).toBeCloseTo(a.tightest, 12);
+      a.out.forEach((x, k) => expect(Math.abs(x - b.out[k]!)).toBeLessThanOrEqual(1e-10 * size));
+      expect(b.phi).toBeCloseTo(a.phi, 12);
+      expect(Math.abs(b.rate - a.rate)).toBeLessThan(1e-12 * (1 + a.rate));
+    }
   });
 });
 

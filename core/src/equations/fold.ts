@@ -38,3 +38,9 @@ export function turningOf(fold: Fold, body: number): Turning | undefined {
     ground = [0, 1, 2].find((r) => fold.A[9 * body + 3 * r + own] !== 0)!;
   return { own, ground, sign: fold.A[9 * body + 3 * ground + own]! };
 }
+
+/** Whether the same is left out. */
+export function isSameFold(one: Fold | undefined, other: Fold | undefined): boolean {
+  const same = (a: ArrayLike<number>, b: ArrayLike<number>) => a.length === b.length && Array.prototype.every.call(a, (x, i) => x === b[i]);
+  return one && other ? same(one.moves, other.moves) && same(one.A, other.A) && same(one.idle, other.idle) : one === other;
+}

@@ -208,6 +208,10 @@ export class CompiledKernel {
     });
     return { places, end };
   }
+  /** Whether it calls functions outside, which are told where it works. */
+  get calls(): boolean {
+    return this.g.calls.length > 0;
+  }
   /** Numbers it needs beside what it loads and stores. */
   get scratch(): number {
     return this.callAt.end;

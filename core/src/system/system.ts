@@ -5,7 +5,7 @@
  * Everything is set up once; evaluating allocates nothing.
  */
 import type { Constraint } from '../equations/constraint';
-import type { Fold } from '../equations/fold';
+import { type Fold, isSameFold } from '../equations/fold';
 import { OwnBodies } from '../equations/coordinates/own';
 import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
@@ -44,11 +44,10 @@ export interface Group extends Link {
 export const POSITION_TOLERANCE = 1e-10;
 
 /**
- * Work of eliminating the bodies one by one, the cube of what each can do in all, up to which a machine is compiled as a whole: 629 bodies in a plane. Beyond
- * it, making the code takes longer than it saves (docs/architecture.md). Where little is left out, up to 40 bodies: kind by kind more of them are as quick,
- * and ready sooner.
+ * Work of eliminating the bodies one by one, the cube of what each can do in all, up to which a machine is compiled as a whole: 200 bodies in a plane; where
+ * little is left out, 40 in space. More of them are as quick kind by kind, and ready sooner (docs/architecture.md).
  */
-const COMPILED = 17_000;
+const COMPILED = 200 * 27;
 const SPATIAL = 216;
 const IN_SPACE = 40 * SPATIAL;
 
@@ -89,6 +88,8 @@ export class System {
   private readonly counts: Float64Array;
   /** Its equations kind by kind, where it is too large for code of its own and that is wanted. */
   private kinds: ByKinds | undefined;
+  /** Those of before, with and without what was left out. */
+  private keptKinds: { fold: Fold | undefined; kinds: ByKinds }[] = [];
   private tooLarge = false;
   /** The same one by one. */
   private readonly one: OneByOne;
@@ -209,6 +210,7 @@ export class System {
       this.letsGo[c.row + k] = 1;
       this.whole = undefined; // the code must know of it
       this.kinds = undefined;
+      this.keptKinds = [];
     }
   }
 
@@ -246,6 +248,7 @@ export class System {
   fold(fold: Fold | undefined): void {
     this.folded = fold;
     this.whole = undefined;
+    this.kinds = undefined;
     // what is not too large in a plane may be so in space
     if (this.work > this.most && this.wanted) {
       this.wanted = false;
@@ -291,8 +294,7 @@ export class System {
   private get made(): Whole | undefined {
     if (!this.wanted || this.whole) return this.whole;
     const kernels = this.compiler!.kernels(this.structure),
-      machine = this.room.bring(kernels),
-      { gamma, F } = this.parts;
+      machine = this.room.bring(kernels);
     this.whole = machine && this.compiler!.whole(this.parts, machine);
     this.kernels = kernels;
     this.stepped = undefined;
@@ -301,24 +303,39 @@ export class System {
       this.wanted = false;
       this.tooLarge = true;
     }
-    // what is nothing in this structure is never written
+    this.clear();
+    return this.whole;
+  }
+  /** What is nothing in its structure is never written. */
+  private clear(): void {
+    const { gamma, F } = this.parts;
     for (const list of [this.G, gamma, F, this.phi, this.rates]) list.fill(0);
     this.ldlt.clear();
-    return this.whole;
   }
   /** How it is evaluated now. */
   private get way(): Way {
     const { made } = this;
     if (made || !this.tooLarge) return made ?? this.one;
-    return (this.kinds ??= this.looped());
+    return (this.kinds ??= this.known() ?? this.looped());
+  }
+  /** The same of before. */
+  private known(): ByKinds | undefined {
+    const { folded } = this,
+      known = this.keptKinds.find(({ fold }) => isSameFold(fold, folded))?.kinds;
+    if (known) this.clear();
+    return known;
   }
   private looped(): ByKinds {
     const { room, groups, parts } = this,
-      { plan } = this.ldlt,
-      rowsOf = (link: number) => groups[link]!.constraints.reduce((s, c) => s + c.rows, 0),
-      loops = this.compiler!.loops(room, this.reacting, plan, rowsOf, this.letsGo),
+      { plan } = this.ldlt;
+    this.clear();
+    const rowsOf = (link: number) => groups[link]!.constraints.reduce((s, c) => s + c.rows, 0),
+      loops = this.compiler!.loops(room, this.reacting, plan, rowsOf, this.letsGo, parts.others, this.folded),
       told = room.further.map((s) => s.at);
-    return this.compiler!.kinds(parts, loops, room.view('stateRates'), told, this.untold(room.further));
+    const kinds = this.compiler!.kinds(parts, loops, room.view('stateRates'), told, this.untold(room.further));
+    // there is room for one of each
+    this.keptKinds = [...this.keptKinds.filter(({ fold }) => !fold !== !this.folded), { fold: this.folded, kinds }];
+    return kinds;
   }
 
   /** Limits formulas to the inside of [t0, t1]. */

@@ -150,15 +150,17 @@ export class Room {
       records: Math.max(NUMBERS, 1 + stateSize(bodies, extra) + LOOKED + 2 * this.measured.length),
       scratch: SCRATCH * (plan.entries + size),
       stateRates: extra,
-      tables: Math.ceil(
-        (STATEMENT * this.statements.length +
-          COURSES * shelf.courses +
-          STATE_BASES * this.further.length +
-          instancesOf(loads) +
-          BODY_BLOCK * bodies +
-          ROW_BLOCK * rows) /
-          2,
-      ),
+      tables:
+        2 *
+        Math.ceil(
+          (STATEMENT * this.statements.length +
+            COURSES * shelf.courses +
+            STATE_BASES * this.further.length +
+            instancesOf(loads) +
+            BODY_BLOCK * bodies +
+            ROW_BLOCK * rows) /
+            2,
+        ),
       vectors: VECTORS * stateSize(bodies, extra + 2 * owning.coordinates),
     };
     const { at: own, total } = placed(this.sizes);
@@ -190,19 +192,23 @@ export class Room {
     return this.K.memory.numbers.subarray(at, at + this.sizes[key]);
   }
 
-  /** Room for so many entries of a table of instances. @throws RangeError where there is none */
-  table(count: number): Int32Array {
+  /**
+   * Room for so many entries of a table of instances, in one of two halves: with what is left out, and without.
+   * @throws RangeError where there is none
+   */
+  table(count: number, half: 0 | 1): Int32Array {
     const { tables } = this.sizes,
       { buffer, byteOffset } = this.K.memory.numbers,
-      at = this.tabled;
-    this.tabled += 2 * Math.ceil(count / 2);
-    if (this.tabled > 2 * tables) throw new RangeError('There is no room for such a table.');
-    return new Int32Array(buffer, byteOffset + 8 * (this.from + this.places.own.tables) + 4 * at, count);
+      begin = byteOffset + 8 * (this.from + this.places.own.tables) + 4 * tables * half,
+      at = this.tabled[half];
+    this.tabled[half] = at + 2 * Math.ceil(count / 2);
+    if (this.tabled[half] > tables) throw new RangeError('There is no room for such a table.');
+    return new Int32Array(buffer, begin + 4 * at, count);
   }
-  private tabled = 0;
-  /** Forgets all tables. */
-  clearTables(): void {
-    this.tabled = 0;
+  private readonly tabled: [number, number] = [0, 0];
+  /** Forgets the tables of a half. */
+  clearTables(half: 0 | 1): void {
+    this.tabled[half] = 0;
   }
   /** Numbers of its scratch. */
   get scratched(): number {

@@ -17,6 +17,13 @@ const SHAPES = 60;
 /** Where numbers of the machine begin. */
 export type Own = Readonly<Record<'X' | 'inverse' | 'G' | 'masses' | 'inertias' | 'ratio' | 'off' | 'x' | 'work', number>>;
 
+/** What is left out: of each number of G whether it can differ from zero, rows that hold once and for all, and how the bodies can move. */
+export interface LeftOut {
+  readonly nonzero: ArrayLike<number>;
+  readonly idle: ArrayLike<number>;
+  readonly moves: ArrayLike<number>;
+}
+
 /** A block: its variables in the order from `first` on, up to `last`. */
 interface Block {
   readonly first: number;
@@ -65,11 +72,19 @@ export class BlockedFactors {
   /** Of each entry of L where the number of G lies that belongs there, and which number of M: −1 for none. */
   private readonly fromG: readonly number[][];
   private readonly massOf: Int32Array;
+  /** Entries of L that can differ from zero. */
+  private readonly some: Uint8Array;
   /** Entries of L, and places, to which something has been written. */
   private readonly begun: Uint8Array;
 
   /** @param letsGo rows that can let go @returns undefined where blocks are too large to be written out, or bodies have next to no inertia */
-  static of(plan: Elimination, own: Own, rowsOf: (link: number) => number, letsGo: ArrayLike<number>): BlockedFactors | undefined {
+  static of(
+    plan: Elimination,
+    own: Own,
+    rowsOf: (link: number) => number,
+    letsGo: ArrayLike<number>,
+    left?: LeftOut,
+  ): BlockedFactors | undefined {
     if (plan.light.length > 0 || plan.products.length > 0 || plan.own.list.length > 0) return undefined;
     const blocks = blocksOf(plan, rowsOf);
     for (const { first, last } of blocks) {
@@ -80,7 +95,7 @@ export class BlockedFactors {
       }
       if (products > PRODUCTS) return undefined;
     }
-    const made = new BlockedFactors(plan, own, blocks, letsGo);
+    const made = new BlockedFactors(plan, own, blocks, letsGo, left);
     return [made.factorise, made.forward, made.backward].some((kinds) => kinds.different > SHAPES) ? undefined : made;
   }
 
@@ -89,6 +104,7 @@ export class BlockedFactors {
     private readonly own: Own,
     blocks: readonly Block[],
     private readonly letsGo: ArrayLike<number>,
+    private readonly left: LeftOut | undefined,
   ) {
     const { size, entries, start, rowAt, massAt } = plan;
     this.blocks = blocks;
@@ -97,10 +113,11 @@ export class BlockedFactors {
     this.columnOf = new Int32Array(entries);
     for (let k = 0; k < size; k++) this.columnOf.fill(k, start[k]!, start[k + 1]!);
     const fromG: number[][] = Array.from({ length: entries }, () => []);
-    rowAt.forEach((at, e) => at >= 0 && fromG[at]!.push(e));
+    rowAt.forEach((at, e) => at >= 0 && (!left || left.nonzero[e]) && fromG[at]!.push(e));
     this.fromG = fromG;
     this.massOf = new Int32Array(entries).fill(-1);
     massAt.forEach((at, e) => at >= 0 && (this.massOf[at] = e));
+    this.some = new Uint8Array(entries);
     this.begun = new Uint8Array(Math.max(entries, size));
     [this.factorise, this.forward, this.backward] = [new Kinds(true), new Kinds(true), new Kinds(true)];
     let t = 0;
@@ -132,45 +149,55 @@ export class BlockedFactors {
     return k < 3 ? s.at(this.own.masses + body, 0) : s.at(this.own.inertias + 9 * body, [0, 3, 4, 6, 7, 8][k - 3]!);
   }
 
+  /** Whether a place of the order belongs to what never differs from zero. */
+  private idle(k: number): boolean {
+    const { left } = this,
+      { variableOf, motions } = this.plan,
+      v = variableOf[k]!;
+    return left !== undefined && (v < motions ? !left.moves[v] : left.idle[v - motions] === 1);
+  }
+  /** What M has at an entry: where it lies; 1 at the diagonal of what cannot move. */
+  private ofMass(s: Shape, p: number): At | 'one' | undefined {
+    const e = this.massOf[p]!,
+      k = this.columnOf[p]!;
+    if (e < 0) return undefined;
+    if (!this.idle(k) && !this.idle(this.plan.index[p]!)) return this.ofM(s, e);
+    return this.plan.index[p] === k ? 'one' : undefined;
+  }
+
   /** @param t where the targets of the block begin @returns where they end */
   private factor({ first, last }: Block, t0: number): number {
-    const { plan, begun, fromG, massOf, letsGo, own } = this,
-      { start, target, closingRow, rowOf } = plan,
-      [from, to] = [start[first]!, start[last]!],
+    const { plan, begun, fromG, letsGo, own, some } = this,
+      { start, index, target, closingRow, rowOf } = plan,
       s = new Shape(),
-      entries = new Map<number, { at: At; begun: boolean; G: At[]; M: At | undefined }>(),
+      entries = new Map<number, { at: At; begun: boolean; G: At[]; M: At | 'one' | undefined }>(),
       entry = (p: number) => {
-        let e = entries.get(p);
-        if (!e) {
-          const first = begun[p] !== 1,
-            at = this.entry(s, p);
-          s.key.push(first ? 'n' : 'b');
-          // the first that comes to an entry begins with what M and G have there
-          e = {
-            at,
-            begun: !first,
-            G: first ? fromG[p]!.map((x) => this.ofG(s, x)) : [],
-            M: first && massOf[p]! >= 0 ? this.ofM(s, massOf[p]!) : undefined,
-          };
-          entries.set(p, e);
-          begun[p] = 1;
-        }
-        return e;
-      };
-    const rowsMet = new Map<number, number>();
-    for (let p = from; p < to; p++) {
-      entry(p);
-      const row = plan.index[p]!;
-      if (!rowsMet.has(row)) rowsMet.set(row, rowsMet.size);
-      s.key.push(rowsMet.get(row)!);
-      s.key.push(';');
+        if (entries.has(p)) return;
+        const fresh = begun[p] !== 1,
+          at = this.entry(s, p);
+        s.key.push(fresh ? 'n' : 'b');
+        // the first that comes to an entry begins with what M and G have there
+        const M = fresh ? this.ofMass(s, p) : undefined,
+          G = fresh ? fromG[p]!.map((x) => this.ofG(s, x)) : [];
+        if (M) s.key.push(M === 'one' ? '1' : 'M');
+        entries.set(p, { at, begun: !fresh, G, M });
+        begun[p] = some[p] = 1;
+      },
+      met = new Map<number, number>();
+    for (let p = start[first]!; p < start[last]!; p++) {
+      if (begun[p] || fromG[p]!.length > 0 || (this.massOf[p]! >= 0 && this.ofMass(new Shape(), p))) entry(p);
+      const row = index[p]!;
+      if (!met.has(row)) met.set(row, met.size);
+      s.key.push(met.get(row)!, ';');
     }
     const pivots = Array.from({ length: last - first }, (_, i) => {
       const k = first + i,
         row = rowOf[k]!,
-        closing = closingRow[k]!;
-      s.key.push(closing >= 0 ? 'c' : row >= 0 && letsGo[row] ? 'o' : 'p', start[k + 1]! - start[k]!);
+        closing = closingRow[k]!,
+        idle = row >= 0 && this.idle(k);
+      s.key.push(idle ? 'i' : '', closing >= 0 ? 'c' : row >= 0 && letsGo[row] ? 'o' : 'p', start[k + 1]! - start[k]!);
       return {
+        idle,
         inverse: this.placeIn(s, own.inverse, k),
         off: row >= 0 && letsGo[row] ? s.at(own.off + row, 0) : undefined,
         ratio: closing >= 0 ? s.at(own.ratio + closing, 0) : undefined,
@@ -178,43 +205,49 @@ export class BlockedFactors {
       };
     });
     let t1 = t0;
-    for (let k = first; k < last; k++) {
-      const n = start[k + 1]! - start[k]! - 1;
-      for (let i = 0; i < (n * (n + 1)) / 2; i++) entry(target[t1++]!);
-    }
+    for (let k = first; k < last; k++)
+      for (let p = start[k]! + 1; p < start[k + 1]!; p++)
+        for (let q = p; q < start[k + 1]!; q++) {
+          const u = target[t1++]!;
+          if (some[p] && some[q] && !pivots[k - first]!.idle) entry(u);
+        }
     this.factorise.add(`factor ${s.key.join()}`, s, () => {
       const { g } = s,
         load = ({ base, offset }: At) => g.load(base, offset),
-        X = new Map<number, Ex>(),
+        known = new Map<number, Ex>(),
+        X = (p: number): Ex => known.get(p) ?? g.zero,
         stores: Store[] = [];
-      for (const [p, { at, begun: before, G, M }] of entries)
-        X.set(
+      for (const [p, { at, begun: before, G, M }] of entries) {
+        const begin = M === 'one' ? g.one : M ? load(M) : before ? load(at) : g.zero;
+        known.set(
           p,
-          [...(M ? [M] : []), ...G].reduce((sum, x) => g.add(sum, load(x)), before ? load(at) : g.zero),
+          G.reduce((sum, x) => g.add(sum, load(x)), begin),
         );
+      }
       let t = t0;
-      pivots.forEach(({ inverse, off, ratio, alone }, i) => {
+      pivots.forEach(({ idle, inverse, off, ratio, alone }, i) => {
         const k = first + i,
-          d = X.get(start[k]!)!;
-        let inv = g.divide(g.one, d);
+          d = X(start[k]!);
+        let inv = idle || d === g.zero ? g.zero : g.divide(g.one, d);
         if (ratio) {
           const by = alone.reduce((sum, { G, M }) => g.add(sum, g.divide(g.square(load(G)), load(M))), g.zero),
-            r = g.divide(g.negate(d), by);
+            r = idle ? g.one : by === g.zero ? g.zero : g.divide(g.negate(d), by);
           stores.push({ ...ratio, x: r });
           inv = g.choose(g.constant(REDUNDANT), r, inv, g.zero);
         }
         if (off) inv = g.choose(load(off), g.one, inv, g.zero);
         stores.push({ ...inverse, x: inv });
         for (let p = start[k]! + 1; p < start[k + 1]!; p++) {
-          const l = g.multiply(X.get(p)!, inv);
+          const l = g.multiply(X(p), inv);
           for (let q = p; q < start[k + 1]!; q++) {
-            const u = target[t++]!;
-            X.set(u, g.subtract(X.get(u)!, g.multiply(l, X.get(q)!)));
+            const u = target[t++]!,
+              x = g.subtract(X(u), g.multiply(l, X(q)));
+            if (known.has(u)) known.set(u, x);
           }
-          X.set(p, l);
+          if (known.has(p)) known.set(p, l);
         }
       });
-      for (const [p, { at }] of entries) stores.push({ ...at, x: X.get(p)! });
+      for (const [p, { at }] of entries) stores.push({ ...at, x: X(p) });
       return stores;
     });
     return t1;
@@ -231,7 +264,8 @@ export class BlockedFactors {
         if (b < 0) continue;
         for (let k = 0; k < 6; k++) {
           const e = 12 * block + 6 * side + k;
-          if (rowAt[e]! >= 0) out.push({ G: this.ofG(s, e), M: k < 3 ? s.at(masses + b, 0) : s.at(inertias + 9 * b, 4 * (k - 3)) });
+          if (rowAt[e]! >= 0 && (!this.left || this.left.nonzero[e]))
+            out.push({ G: this.ofG(s, e), M: k < 3 ? s.at(masses + b, 0) : s.at(inertias + 9 * b, 4 * (k - 3)) });
         }
       }
     return out;
@@ -245,88 +279,90 @@ export class BlockedFactors {
   }
 
   private forwards({ first, last }: Block): void {
-    const { plan, begun, own } = this,
-      { start, index } = plan,
+    const { begun, own } = this,
       s = new Shape(),
       places = new Map<number, { at: At; rhs: At | undefined }>(),
       place = (k: number) => {
         if (places.has(k)) return;
-        const first = begun[k] !== 1;
-        s.key.push(first ? 'n' : 'b');
+        const fresh = begun[k] !== 1;
+        s.key.push(fresh ? 'n' : 'b');
         // the first that comes to a place begins with the right-hand side
-        places.set(k, { at: this.placeIn(s, own.work, k), rhs: first ? this.rhs(s, k) : undefined });
+        places.set(k, { at: this.placeIn(s, own.work, k), rhs: fresh ? this.rhs(s, k) : undefined });
         begun[k] = 1;
       },
-      inverses = Array.from({ length: last - first }, (_, i) => {
-        place(first + i);
-        return this.placeIn(s, own.inverse, first + i);
-      }),
-      entries: At[] = [];
+      inverses = new Map<number, At>();
     for (let k = first; k < last; k++) {
-      s.key.push(';');
-      for (let p = start[k]! + 1; p < start[k + 1]!; p++) {
-        place(index[p]!);
-        entries.push(this.entry(s, p));
-        s.key.push(index[p]! < last ? index[p]! - first : -1);
-      }
+      if (this.idle(k)) continue;
+      place(k);
+      inverses.set(k, this.placeIn(s, own.inverse, k));
     }
-    // which place each entry belongs to is told by the bases and offsets of the places, in the order in which they are met
-    for (const k of this.listed(first, last)) s.key.push([...places.keys()].indexOf(k));
+    const entries = this.entriesOf(s, first, last, place);
+    this.told(s, places, entries);
     this.forward.add(`forward ${s.key.join()}`, s, () => {
       const { g } = s,
         load = ({ base, offset }: At) => g.load(base, offset),
         w = new Map<number, Ex>();
       for (const [k, { at, rhs }] of places) w.set(k, load(rhs ?? at));
-      let e = 0;
-      inverses.forEach((inverse, i) => {
-        const k = first + i;
-        for (let p = start[k]! + 1; p < start[k + 1]!; p++)
-          w.set(index[p]!, g.subtract(w.get(index[p]!)!, g.multiply(load(entries[e++]!), w.get(k)!)));
+      for (const [k, inverse] of inverses) {
+        for (const { row, at } of entries.get(k)!) w.set(row, g.subtract(w.get(row)!, g.multiply(load(at), w.get(k)!)));
         w.set(k, g.multiply(w.get(k)!, load(inverse)));
-      });
+      }
       return [...places].map(([k, { at }]) => ({ ...at, x: w.get(k)! }));
     });
   }
-  /** The places that the entries of a block belong to. */
-  private listed(first: number, last: number): number[] {
+  /** Of each column of a block its entries below the diagonal that can differ from zero. @param place takes note of the places they belong to */
+  private entriesOf(s: Shape, first: number, last: number, place: (k: number) => void): Map<number, { row: number; at: At }[]> {
     const { start, index } = this.plan,
-      out: number[] = [];
-    for (let k = first; k < last; k++) for (let p = start[k]! + 1; p < start[k + 1]!; p++) out.push(index[p]!);
+      out = new Map<number, { row: number; at: At }[]>();
+    for (let k = first; k < last; k++) {
+      const list: { row: number; at: At }[] = [];
+      s.key.push(';');
+      for (let p = start[k]! + 1; p < start[k + 1]! && !this.idle(k); p++) {
+        if (!this.some[p]) continue;
+        place(index[p]!);
+        list.push({ row: index[p]!, at: this.entry(s, p) });
+      }
+      out.set(k, list);
+    }
     return out;
+  }
+  /** Which place each entry belongs to is part of the shape. */
+  private told(s: Shape, places: ReadonlyMap<number, unknown>, entries: ReadonlyMap<number, { row: number }[]>): void {
+    const nth = new Map([...places.keys()].map((k, i) => [k, i]));
+    for (const list of entries.values()) {
+      s.key.push(':');
+      for (const { row } of list) s.key.push(nth.get(row)!);
+    }
   }
 
   private backwards({ first, last }: Block): void {
-    const { plan, own } = this,
-      { start, index } = plan,
+    const { own } = this,
       s = new Shape(),
       places = new Map<number, At>(),
-      place = (k: number) => void (places.has(k) || places.set(k, this.placeIn(s, own.work, k)));
-    const solutions = Array.from({ length: last - first }, (_, i) => {
-      place(first + i);
-      return this.rhs(s, first + i);
-    });
-    const entries = new Map<number, At>();
+      place = (k: number) => void (places.has(k) || places.set(k, this.placeIn(s, own.work, k))),
+      solutions = new Map<number, At>();
     for (let k = first; k < last; k++) {
-      s.key.push(';');
-      for (let p = start[k]! + 1; p < start[k + 1]!; p++) {
-        place(index[p]!);
-        entries.set(p, this.entry(s, p));
-      }
+      s.key.push(this.idle(k) ? 'i' : 'p');
+      if (!this.idle(k)) place(k);
+      solutions.set(k, this.rhs(s, k));
     }
-    for (const k of this.listed(first, last)) s.key.push([...places.keys()].indexOf(k));
+    const entries = this.entriesOf(s, first, last, place);
+    this.told(s, places, entries);
     this.backward.add(`backward ${s.key.join()}`, s, () => {
       const { g } = s,
         load = ({ base, offset }: At) => g.load(base, offset),
-        w = new Map([...places].map(([k, at]): [number, Ex] => [k, load(at)]));
+        w = new Map([...places].map(([k, at]): [number, Ex] => [k, load(at)])),
+        stores: Store[] = [];
       for (let k = last - 1; k >= first; k--) {
-        let x = w.get(k)!;
-        for (let p = start[k]! + 1; p < start[k + 1]!; p++) x = g.subtract(x, g.multiply(load(entries.get(p)!), w.get(index[p]!)!));
-        w.set(k, x);
+        // what never differs from zero does not now
+        const x = entries.get(k)!.reduce((sum, { row, at }) => g.subtract(sum, g.multiply(load(at), w.get(row)!)), w.get(k) ?? g.zero);
+        if (places.has(k)) {
+          w.set(k, x);
+          stores.push({ ...places.get(k)!, x });
+        }
+        stores.push({ ...solutions.get(k)!, x });
       }
-      return solutions.flatMap((at, i) => [
-        { ...at, x: w.get(first + i)! },
-        { ...places.get(first + i)!, x: w.get(first + i)! },
-      ]);
+      return stores;
     });
   }
 }

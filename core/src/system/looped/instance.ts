@@ -1,4 +1,6 @@
 /** One instance of an equation: what it reads and writes, each from a base of its own, in the order in which it is asked for. */
+import type { Fold } from '../../equations/fold';
+import { foldedBody, groundBody } from '../../equations/folded-body';
 import type { Kinematics } from '../../equations/kinematics';
 import { BODY_BASES, type BodyEx, bodyAt } from '../../equations/stated/body';
 import type { Ex } from '../../expressions/arithmetic';
@@ -9,7 +11,11 @@ export class Instance {
   /** Where each base lies in the memory. */
   readonly places: number[] = [];
   private readonly known = new Map<number, number>();
-  constructor(private readonly K: Kinematics) {}
+  /** @param fold what its bodies cannot do, where that is left out */
+  constructor(
+    private readonly K: Kinematics,
+    private readonly fold?: Fold,
+  ) {}
 
   /** A base that lies there. */
   base(place: number): number {
@@ -27,7 +33,9 @@ export class Instance {
       this.known.set(b, (base = this.places.length));
       this.places.push(r + 3 * b, A + 9 * b, v + 3 * b, w + 3 * b);
     }
-    return bodyAt(this.g, base);
+    const { g, fold } = this;
+    if (!fold) return bodyAt(g, base);
+    return b < this.K.bodies ? foldedBody(g, fold, b, bodyAt(g, base)) : groundBody(g);
   }
   /** By which it is known which bodies are the same. */
   nth(b: number): number {

@@ -2,7 +2,7 @@
 import type { Graph } from '../../expressions/graph';
 import type { Store } from '../../expressions/plain';
 import { CompiledKernel } from '../../kernel/compile';
-import { loopOver } from '../../kernel/loop';
+import { loopOver, sequence } from '../../kernel/loop';
 import { BENCH, type KernelMemory } from '../../kernel/memory';
 
 /** What is done for one kind, and where for each of its instances. */
@@ -39,6 +39,8 @@ export class Kinds {
   }
   /** The same with a kernel of its own making. */
   take(key: string, places: readonly number[], make: () => CompiledKernel): void {
+    // where nothing is read and written nothing is done
+    if (places.length === 0) return;
     const last = this.kinds.at(-1),
       known = this.inOrder ? (last?.key === key ? last : undefined) : this.byKey.get(key);
     if (known) return void known.places.push(...places);
@@ -63,8 +65,6 @@ export class Kinds {
       entries.set(places);
       return loopOver(kernel, { entries, bases }, memory, kernel.scratch > BENCH ? scratch : 0);
     });
-    return () => {
-      for (let i = 0; i < runs.length; i++) runs[i]!();
-    };
+    return sequence(runs, memory);
   }
 }

@@ -2,6 +2,8 @@
  * The equations of a machine that is too large for code of its own: one compiled function for each kind of equation, run over all its instances. Where these
  * lie stands in tables.
  */
+import type { Constraint } from '../../equations/constraint';
+import type { Fold } from '../../equations/fold';
 import { powerOf, pushesOf } from '../../equations/laws/derive';
 import { moving } from '../../equations/stated/body';
 import { numbersAt } from '../../equations/stated/elementary';
@@ -16,6 +18,7 @@ import { lawNumber } from '../compiled/law-number';
 import { compiling, webAssembly } from '../../kernel/webassembly';
 import type { Elimination } from '../../linear/elimination';
 import { BlockedFactors, type Own } from './factors';
+import { FoldedRows, type RowPlaces } from './folded-rows';
 import { Instance } from './instance';
 import { Kinds } from './kinds';
 
@@ -34,6 +37,8 @@ export class Loops {
   readonly factorise: (() => void) | undefined;
   readonly solve: (() => void) | undefined;
 
+  private readonly half: 0 | 1;
+
   /** @param reacting whether loads follow from what constraints carry: these are then not looped over */
   constructor(
     private readonly room: Room,
@@ -41,12 +46,14 @@ export class Loops {
     plan: Elimination,
     rowsOf: (link: number) => number,
     letsGo: ArrayLike<number>,
+    others: readonly Constraint[],
+    fold?: Fold,
   ) {
+    this.half = fold ? 1 : 0;
     const { statements } = room;
-    room.clearTables();
+    room.clearTables(this.half);
     this.courses = this.made(this.followed(statements));
     this.loads = this.made(reacting ? new Kinds() : this.pushing(room.loads));
-    this.rows = this.made(this.constraining('rows', 'G', 12, 'gamma'));
     this.jacobian = this.made(this.constraining('jacobian', 'G', 12));
     this.positions = this.made(this.constraining('phi', 'phi', 1));
     this.velocities = this.made(this.constraining('rate', 'phi', 1));
@@ -54,8 +61,12 @@ export class Loops {
     const { own } = room.places,
       keys = ['X', 'inverse', 'G', 'masses', 'inertias', 'ratio', 'off', 'x', 'work'] as const,
       places = Object.fromEntries(keys.map((key) => [key, room.from + own[key]])) as Own,
+      folded = fold && new FoldedRows(room.K, fold, this.rowPlaces, plan.rowAt.length, plan.rows, statements, others),
+      left = folded && { nonzero: folded.nonzero, idle: folded.idle, moves: folded.fold.moves },
       // interpreted, they would take longer than the factorisation by itself
-      factors = webAssembly && !compiling.refused ? BlockedFactors.of(plan, places, rowsOf, letsGo) : undefined;
+      factors = webAssembly && !compiling.refused ? BlockedFactors.of(plan, places, rowsOf, letsGo, left) : undefined;
+    // by itself it knows of nothing that is left out
+    this.rows = this.made((factors && folded?.kinds) ?? this.constraining('rows', 'G', 12, 'gamma'));
     if (!factors) return;
     const [forward, backward] = [this.made(factors.forward), this.made(factors.backward)];
     this.factorise = this.made(factors.factorise);
@@ -65,10 +76,13 @@ export class Loops {
     };
   }
 
+  private get rowPlaces(): RowPlaces {
+    return { numbers: this.own('numbers'), courses: this.own('courses'), G: this.own('G'), gamma: this.own('gamma') };
+  }
   private made(kinds: Kinds): () => void {
     const { room } = this;
     if (kinds.scratch > room.scratched) throw new RangeError('There is no room in which such a kernel could work.');
-    return kinds.made(room.K.memory, (count) => room.table(count), room.scratch);
+    return kinds.made(room.K.memory, (count) => room.table(count, this.half), room.scratch);
   }
   private own(
     key: 'numbers' | 'courses' | 'values' | 'clock' | 'F' | 'powers' | 'G' | 'gamma' | 'phi' | 'solution' | 'stateRates',
