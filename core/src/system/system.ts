@@ -454,11 +454,11 @@ export class System {
 
   /** Values and rates of the coordinates that are followed, at the state in K. */
   follows(values: Float64Array, rates: Float64Array): void {
-    const { followed, made, K, read } = this;
-    if (made && this.looked !== K.moved) made.machine.measure();
+    const { followed, way, K, read } = this;
+    if (way !== this.whole || this.looked !== K.moved) way.measure?.();
     for (let i = 0, j = 0; i < followed.length; i++) {
       const f = followed[i]!,
-        compiled = made && f.equation.statement;
+        compiled = way.measure && f.equation.statement;
       values[i] = compiled ? read[j++]! : f.value(K);
       rates[i] = compiled ? read[j++]! : f.rate(K);
     }

@@ -49,6 +49,7 @@ const ROW_BLOCK = 20;
 const STATEMENT = 12 + 3 * 11;
 const COURSES = 5;
 const STATE_BASES = 11;
+const MEASURED = 2 * 11;
 const instancesOf = (loads: readonly StatedForce[]): number =>
   loads.reduce((s, { instances, inputs }) => {
     const beside = inputs.reduce((n, i) => n + 1 + (i.stated ? basesOfValue(i.stated) : 0), 0);
@@ -156,6 +157,7 @@ export class Room {
           (STATEMENT * this.statements.length +
             COURSES * shelf.courses +
             STATE_BASES * this.further.length +
+            MEASURED * this.measured.length +
             instancesOf(loads) +
             BODY_BLOCK * bodies +
             ROW_BLOCK * rows) /

@@ -31,6 +31,8 @@ export class Loops {
   readonly jacobian: () => void;
   readonly positions: () => void;
   readonly velocities: () => void;
+  /** Measured coordinates and their rates, one after the other. */
+  readonly measure: () => void;
   readonly further: () => void;
 
   /** The factors of the equations as they stand, and the solution of `x` with them; undefined where that is not worth its code. */
@@ -57,6 +59,7 @@ export class Loops {
     this.jacobian = this.made(this.constraining('jacobian', 'G', 12));
     this.positions = this.made(this.constraining('phi', 'phi', 1));
     this.velocities = this.made(this.constraining('rate', 'phi', 1));
+    this.measure = this.made(this.measuring());
     this.further = this.made(this.changing());
     const { own } = room.places,
       keys = ['X', 'inverse', 'G', 'masses', 'inertias', 'ratio', 'off', 'x', 'work'] as const,
@@ -85,7 +88,7 @@ export class Loops {
     return kinds.made(room.K.memory, (count) => room.table(count, this.half), room.scratch);
   }
   private own(
-    key: 'numbers' | 'courses' | 'values' | 'clock' | 'F' | 'powers' | 'G' | 'gamma' | 'phi' | 'solution' | 'stateRates',
+    key: 'numbers' | 'courses' | 'values' | 'clock' | 'F' | 'powers' | 'G' | 'gamma' | 'phi' | 'measured' | 'solution' | 'stateRates',
   ): number {
     return this.room.from + this.room.places.own[key];
   }
@@ -127,25 +130,29 @@ export class Loops {
     });
   }
 
+  private measuring(): Kinds {
+    const kinds = new Kinds();
+    this.room.measured.forEach((s, i) => {
+      this.part(kinds, s, 'phi', this.own('measured') + 2 * i);
+      this.part(kinds, s, 'rate', this.own('measured') + 2 * i + 1);
+    });
+    return kinds;
+  }
+  /** A part of a constraint. @param to,beside where it goes */
+  private part(kinds: Kinds, { constraint: c, equation, numbers, course }: Statement, part: Part, to: number, beside?: number): void {
+    const { at } = this.room.K,
+      body = (b: number) => [at.r + 3 * b, at.A + 9 * b, at.v + 3 * b, at.w + 3 * b],
+      follows = course ? this.own('courses') + course.at : at.course,
+      places = [...body(c.a), ...body(c.b), this.own('numbers') + numbers, follows, to, ...(beside === undefined ? [] : [beside])];
+    kinds.take(`${part} ${equation.name}`, places, () => partOf(equation, part));
+  }
   /** A part of all constraints. @param to where it goes: so many numbers to a row @param beside the same of γ */
   private constraining(part: Part, to: 'G' | 'phi', each: number, beside?: 'gamma'): Kinds {
-    const kinds = new Kinds(),
-      { statements, K } = this.room,
-      { at } = K,
-      body = (b: number) => [at.r + 3 * b, at.A + 9 * b, at.v + 3 * b, at.w + 3 * b];
-    for (const { constraint: c, equation, numbers, course } of statements)
-      kinds.take(
-        `${part} ${equation.name}`,
-        [
-          ...body(c.a),
-          ...body(c.b),
-          this.own('numbers') + numbers,
-          course ? this.own('courses') + course.at : at.course,
-          this.own(to) + each * c.row,
-          ...(beside ? [this.own(beside) + c.row] : []),
-        ],
-        () => partOf(equation, part),
-      );
+    const kinds = new Kinds();
+    for (const s of this.room.statements) {
+      const { row } = s.constraint;
+      this.part(kinds, s, part, this.own(to) + each * row, beside && this.own(beside) + row);
+    }
     return kinds;
   }
 

@@ -73,6 +73,9 @@ export class ByKinds extends OneByOne {
     super.velocities(t, fresh);
   }
 
+  measure(): void {
+    this.loops.measure();
+  }
   /** How further states change, at what was last solved for. @param at where they begin in the derivative */
   change(t: number, dy: Float64Array, at: number): void {
     const { told, asked, stateRates } = this;

@@ -40,6 +40,8 @@ export interface Way {
   positions(t: number): void;
   /** Φ̇ of all rows. @param fresh the rows at hand are those of this posture */
   velocities(t: number, fresh: boolean): void;
+  /** Measured coordinates and their rates, where it tells them. */
+  measure?(): void;
   /** How further states change, at what was last solved for, where it tells. @param at where they begin in the derivative */
   change?(t: number, dy: Float64Array, at: number): void;
 }

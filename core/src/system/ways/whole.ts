@@ -50,6 +50,9 @@ export class Whole extends OneByOne {
     this.machine.velocityResidual();
     super.velocities(t, fresh);
   }
+  measure(): void {
+    this.machine.measure();
+  }
   /** Φ, Φ̇ and measured coordinates at once, where all constraints are expressions. */
   look(t: number): void {
     follow(this.parts, t);
