@@ -1,7 +1,7 @@
 /** Whole machines compiled: against their equations evaluated one by one, and against the same code in plain JavaScript. */
 import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { type Model, assemble, build, runModel } from '../src';
+import { type Model, type RawElement, assemble, build, runModel } from '../src';
 import { KernelMemory } from '../src/kernel/memory';
 import { readModel } from '../src/model/file';
 import { kernelsOf } from '../src/system/compiled/machine';
@@ -9,6 +9,7 @@ import { COMPILER } from '../src/system/compiler';
 import type { System } from '../src/system/system';
 import { bricard, fourBars, squeezer } from './benchmarks';
 import { chainOf } from './chain';
+import { model } from './models';
 
 const EXAMPLES = readdirSync('examples').filter((f) => f.endsWith('.pivot.json'));
 const MACHINES: readonly [string, () => Model][] = [
@@ -105,6 +106,45 @@ describe.each(MACHINES)('%s', (_, model) => {
     for (const kernel of Object.values(kernels)) for (const m of [plain, memory]) kernel.at(m, room.scratch)(room.K.at.r, room.from);
     for (let k = room.K.at.r; k < end; k++) expect(Object.is(plain.numbers[k], memory.numbers[k]), `number ${k}`).toBe(true);
   });
+});
+
+/** A hub from which bars go out, each on balls at both ends: all loops meet in the hub. */
+const star = (n: number): Model => {
+  const bars = Array.from({ length: n }, (_, i) => i),
+    list = (k: object[]) => k as RawElement[],
+    at = (i: number, r: number, z: number) => [r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n), z];
+  return model('Star', {
+    points: list([
+      { name: 'Middle' },
+      ...bars.flatMap((i) => [
+        { name: `In ${i}`, at: at(i, 1, 0) },
+        { name: `Out ${i}`, at: at(i, 2, 0.3 + 0.01 * i) },
+      ]),
+    ]),
+    bodies: list([
+      { name: 'Hub', mass: 5, inertia: [1, 1, 2] },
+      ...bars.map((i) => ({ name: `Bar ${i}`, origin: `In ${i}`, centre: [0.5, 0, 0.1], mass: 1, inertia: [0.1, 0.2, 0.2] })),
+    ]),
+    joints: list([
+      ...bars.map((i) => ({ name: `Inner ${i}`, kind: 'spherical', bodies: ['Hub', `Bar ${i}`], at: [`In ${i}`] })),
+      ...bars.map((i) => ({ name: `Outer ${i}`, kind: 'spherical', bodies: ['Ground', `Bar ${i}`], at: [`Out ${i}`] })),
+    ]),
+    loads: list([{ name: 'Gravity', kind: 'gravity', acceleration: [0, 0, -9.81] }]),
+  });
+};
+it.each([6, 30])('a hub with %i bars, of which the blocks touch many others, moves as by its equations one by one', (n) => {
+  const [one, kinds] = [build(star(n)).mechanism!, build(star(n)).mechanism!],
+    { y } = assemble(one);
+  assemble(kinds);
+  kinds.system.compile(COMPILER, 0);
+  for (let i = 0; i < 5; i++) {
+    for (const m of [one, kinds]) disturb(m.system, y, random(i));
+    const [a, b] = [answers(one.system), answers(kinds.system)],
+      size = Math.max(...a.solution.map(Math.abs));
+    expect(b.redundant).toEqual(a.redundant);
+    a.solution.forEach((x, k) => expect(Math.abs(x - b.solution[k]!)).toBeLessThanOrEqual(1e-11 * size));
+  }
+  expect(kinds.system.byKinds).toBe(true);
 });
 
 it('a machine too large to be compiled as a whole is run all the same, and the run says so', () => {

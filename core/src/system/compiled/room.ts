@@ -207,6 +207,10 @@ export class Room {
     if (this.tabled[half] > tables) throw new RangeError('There is no room for such a table.');
     return new Int32Array(buffer, begin + 4 * at, count);
   }
+  /** Entries for which there is room. */
+  tablesLeft(half: 0 | 1): number {
+    return this.sizes.tables - this.tabled[half];
+  }
   private readonly tabled: [number, number] = [0, 0];
   /** Forgets the tables of a half. */
   clearTables(half: 0 | 1): void {

@@ -53,6 +53,10 @@ export class Kinds {
     return this.byKey.size;
   }
 
+  /** Entries of its tables, each begun at a whole number. */
+  get entries(): number {
+    return this.kinds.reduce((s, { places }) => s + 2 * Math.ceil(places.length / 2), 0);
+  }
   /** Numbers that the largest needs beside those it is told of. */
   get scratch(): number {
     return this.kinds.reduce((most, { kernel }) => Math.max(most, kernel.scratch), 0);

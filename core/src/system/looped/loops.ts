@@ -22,6 +22,9 @@ import { FoldedRows, type RowPlaces } from './folded-rows';
 import { Instance } from './instance';
 import { Kinds } from './kinds';
 
+/** Entries for the rows of a constraint. */
+const ROWS = 14;
+
 export class Loops {
   /** Courses; loads and their powers; rows of constraints; how further states change. Each in one go. */
   readonly courses: () => void;
@@ -67,7 +70,8 @@ export class Loops {
       folded = fold && new FoldedRows(room.K, fold, this.rowPlaces, plan.rowAt.length, plan.rows, statements, others),
       left = folded && { nonzero: folded.nonzero, idle: folded.idle, moves: folded.fold.moves },
       // interpreted, they would take longer than the factorisation by itself
-      factors = webAssembly && !compiling.refused ? BlockedFactors.of(plan, places, rowsOf, letsGo, left) : undefined;
+      blocks = webAssembly && !compiling.refused ? BlockedFactors.of(plan, places, rowsOf, letsGo, left) : undefined,
+      factors = blocks && this.fits(blocks, folded) ? blocks : undefined;
     // by itself it knows of nothing that is left out
     this.rows = this.made((factors && folded?.kinds) ?? this.constraining('rows', 'G', 12, 'gamma'));
     if (!factors) return;
@@ -79,6 +83,13 @@ export class Loops {
     };
   }
 
+  /** Whether there is room for what a factorisation block by block needs: blocks that touch many others need much. */
+  private fits({ factorise, forward, backward }: BlockedFactors, folded: FoldedRows | undefined): boolean {
+    const { room, half } = this,
+      all = [factorise, forward, backward],
+      entries = all.reduce((s, kinds) => s + kinds.entries, folded?.kinds.entries ?? 0);
+    return entries <= room.tablesLeft(half) - ROWS * room.statements.length && all.every((kinds) => kinds.scratch <= room.scratched);
+  }
   private get rowPlaces(): RowPlaces {
     return { numbers: this.own('numbers'), courses: this.own('courses'), G: this.own('G'), gamma: this.own('gamma') };
   }
