@@ -37,12 +37,6 @@ export const isFormula = (v: StatedValue): v is ValueFormula => 'formula' in v;
 /** Numbers of a value, and behind them those of what it takes in. */
 export const numbersOf = (v: StatedValue): readonly number[] =>
   isFormula(v) ? [...v.formula.numbers, ...v.inputs.flatMap(numbersOf)] : v.numbers;
-/** The same for values that differ in these alone. @param law a number for each law @param sign of a number, what of it belongs to the structure */
-export const structureOf = (v: StatedValue, law: (l: ValueLaw) => number, sign: (n: readonly number[]) => string): unknown =>
-  isFormula(v)
-    ? [v.formula.shape, sign(v.formula.numbers), v.inputs.map((x) => structureOf(x, law, sign))]
-    : [law(v.law), v.bodies, sign(v.numbers), v.counter?.first];
-
 /** Three numbers of the model, from a place on. */
 export const vectorOf = (n: readonly Ex[], from: number): VectorEx => [n[from]!, n[from + 1]!, n[from + 2]!];
 

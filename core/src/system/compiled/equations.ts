@@ -9,6 +9,7 @@ import type { DrivenCourse } from '../../equations/courses';
 import { powerOf, pushesOf } from '../../equations/laws/derive';
 import type { StatedForce } from '../../equations/laws/stated-force';
 import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
+import { formulaIn } from '../../formula/formula-in';
 import type { StatedFormula } from '../../formula/stated-formula';
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
@@ -191,8 +192,9 @@ export class MachineEquations {
 
   /** A formula. @param numbers where its numbers begin @param inputs what it takes in */
   private formula(law: StatedFormula, numbers: number, inputs: readonly Ex[] = []): Ex {
-    return law.of(
+    return formulaIn(
       this.g,
+      law,
       this.t,
       (k) => this.number(law.numbers[k]!, this.places.own.values + numbers + k),
       (k) => inputs[k]!,

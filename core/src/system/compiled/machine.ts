@@ -8,7 +8,8 @@ import { type Fold, rounded, turningOf } from '../../equations/fold';
 import type { Ex } from '../../expressions/arithmetic';
 import { Graph } from '../../expressions/graph';
 import type { StateLayout } from '../../equations/layout';
-import { structureOf } from '../../equations/values';
+import { type StatedValue, isFormula } from '../../equations/values';
+import { shapeOfFormula } from '../../formula/formula-in';
 import type { Store } from '../../expressions/plain';
 import { type VectorEx, cross, dot } from '../../expressions/vectors';
 import { CompiledKernel } from '../../kernel/compile';
@@ -100,6 +101,12 @@ function solving({ plan, places: { own } }: Structure, { g: of, holds }: Machine
   );
 }
 
+/** The same for values that differ in their numbers alone. @param signs of numbers, what of them belongs to the structure */
+const structureOf = (v: StatedValue, signs: (n: readonly number[]) => string): unknown =>
+  isFormula(v)
+    ? [shapeOfFormula(v.formula), signs(v.formula.numbers), v.inputs.map((x) => structureOf(x, signs))]
+    : [lawNumber(v.law), v.bodies, signs(v.numbers), v.counter?.first];
+
 /** The same for machines whose equations are the same but for numbers that are neither 0 nor ±1. */
 function keyOf({ statements, measured, loads, layout, further, others, masses, inertias, letsGo, plan, places, fold }: Structure): string {
   const exact = (x: number) => (x === 0 || x === 1 || x === -1 ? x : 'x'),
@@ -114,7 +121,7 @@ function keyOf({ statements, measured, loads, layout, further, others, masses, i
         course.at,
         course.stated && [
           lawNumber(course.stated.course.stated.of),
-          course.stated.law.shape,
+          shapeOfFormula(course.stated.law),
           signs(course.stated.law.numbers),
           course.stated.course.first,
         ],
@@ -130,7 +137,7 @@ function keyOf({ statements, measured, loads, layout, further, others, masses, i
     loads.map(({ force, which }) => [
       which,
       lawNumber(force.law),
-      force.inputs.map((i) => i.express?.state() ?? (i.stated && structureOf(i.stated, lawNumber, signs))),
+      force.inputs.map((i) => i.express?.state() ?? (i.stated && structureOf(i.stated, signs))),
       force.instances.map(({ bodies, values }) => [bodies, signs(values)]),
     ]),
     others.map((c) => [

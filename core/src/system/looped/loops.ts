@@ -10,6 +10,7 @@ import { numbersAt } from '../../equations/stated/elementary';
 import { type Part, partOf } from '../../equations/stated/stated';
 import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
 import type { Ex } from '../../expressions/arithmetic';
+import { formulaIn, shapeOfFormula } from '../../formula/formula-in';
 import { Direction } from '../../expressions/derivative';
 import type { Store } from '../../expressions/plain';
 import type { Followed, StatedLoad, Statement } from '../compiled/equations';
@@ -123,10 +124,11 @@ export class Loops {
       own = i.base(this.own('courses') + at),
       z = i.base(this.room.K.at.z + course.first),
       rates = i.base(this.own('stateRates') + course.first);
-    kinds.add(`course ${lawNumber(course.stated.of)} ${law.shape}`, i, () => {
+    kinds.add(`course ${lawNumber(course.stated.of)} ${shapeOfFormula(law)}`, i, () => {
       const byTime = new Direction(g, new Map([[t, g.one]])),
-        p = law.of(
+        p = formulaIn(
           g,
+          law,
           t,
           (k) => g.load(from, k),
           () => g.zero,
@@ -179,10 +181,11 @@ export class Loops {
         return made;
       });
       return {
-        key: [v.formula.shape, inputs.map((x) => x.key)],
+        key: [shapeOfFormula(v.formula), inputs.map((x) => x.key)],
         x: () =>
-          v.formula.of(
+          formulaIn(
             i.g,
+            v.formula,
             t,
             (k) => i.g.load(from, k),
             (k) => inputs[k]!.x(),
