@@ -9,9 +9,9 @@ import type { Elimination } from '../../linear/elimination';
 import { REDUNDANT } from '../../linear/ldlt';
 import { Kinds } from './kinds';
 
-/** Products of a block beyond which it is not written out. */
+/** Products of a block, and of all shapes together, beyond which they are not written out; and shapes beyond which it does not pay. */
 const PRODUCTS = 12_000;
-/** Shapes beyond which their code is more than what it does. */
+const IN_ALL = 60_000;
 const SHAPES = 60;
 
 /** Where numbers of the machine begin. */
@@ -96,7 +96,7 @@ export class BlockedFactors {
       if (products > PRODUCTS) return undefined;
     }
     const made = new BlockedFactors(plan, own, blocks, letsGo, left);
-    return [made.factorise, made.forward, made.backward].some((kinds) => kinds.different > SHAPES) ? undefined : made;
+    return made.pays ? made : undefined;
   }
 
   private constructor(
@@ -121,10 +121,20 @@ export class BlockedFactors {
     this.begun = new Uint8Array(Math.max(entries, size));
     [this.factorise, this.forward, this.backward] = [new Kinds(true), new Kinds(true), new Kinds(true)];
     let t = 0;
-    for (const block of blocks) t = this.factor(block, t);
+    for (const block of blocks) {
+      t = this.factor(block, t);
+      if (!this.pays) return;
+    }
     this.begun.fill(0);
     for (const block of blocks) this.forwards(block);
     for (const block of [...blocks].reverse()) this.backwards(block);
+  }
+
+  /** Products of all shapes so far. */
+  private products = 0;
+  private get pays(): boolean {
+    const { factorise, forward, backward } = this;
+    return this.products <= IN_ALL && [factorise, forward, backward].every((kinds) => kinds.different <= SHAPES);
   }
 
   /** Where an entry of L lies, from where its block begins. */
@@ -211,7 +221,9 @@ export class BlockedFactors {
           const u = target[t1++]!;
           if (some[p] && some[q] && !pivots[k - first]!.idle) entry(u);
         }
-    this.factorise.add(`factor ${s.key.join()}`, s, () => {
+    const key = `factor ${s.key.join()}`;
+    if (!this.factorise.has(key)) this.products += t1 - t0;
+    this.factorise.add(key, s, () => {
       const { g } = s,
         load = ({ base, offset }: At) => g.load(base, offset),
         known = new Map<number, Ex>(),

@@ -8,7 +8,7 @@ import { BENCH, type KernelMemory } from '../../kernel/memory';
 /** What is done for one kind, and where for each of its instances. */
 interface Kind {
   readonly key: string;
-  readonly kernel: CompiledKernel;
+  readonly make: () => CompiledKernel;
   readonly places: number[];
   readonly bases: number;
 }
@@ -44,13 +44,16 @@ export class Kinds {
     const last = this.kinds.at(-1),
       known = this.inOrder ? (last?.key === key ? last : undefined) : this.byKey.get(key);
     if (known) return void known.places.push(...places);
-    const kind = { key, kernel: kernelOf(key, make), places: [...places], bases: places.length };
+    const kind = { key, make, places: [...places], bases: places.length };
     this.kinds.push(kind);
     this.byKey.set(key, kind);
   }
   /** How many kinds there are. */
   get different(): number {
     return this.byKey.size;
+  }
+  has(key: string): boolean {
+    return this.byKey.has(key);
   }
 
   /** Entries of its tables, each begun at a whole number. */
@@ -59,13 +62,14 @@ export class Kinds {
   }
   /** Numbers that the largest needs beside those it is told of. */
   get scratch(): number {
-    return this.kinds.reduce((most, { kernel }) => Math.max(most, kernel.scratch), 0);
+    return this.kinds.reduce((most, { key, make }) => Math.max(most, kernelOf(key, make).scratch), 0);
   }
 
   /** All of them in one go. @param scratch where those work that need more room than small kernels have */
   made(memory: KernelMemory, tables: Tables, scratch: number): () => void {
-    const runs = this.kinds.map(({ kernel, places, bases }) => {
-      const entries = tables(places.length);
+    const runs = this.kinds.map(({ key, make, places, bases }) => {
+      const entries = tables(places.length),
+        kernel = kernelOf(key, make);
       entries.set(places);
       return loopOver(kernel, { entries, bases }, memory, kernel.scratch > BENCH ? scratch : 0);
     });
