@@ -132,7 +132,7 @@ export async function taskFigures(): Promise<string[][]> {
         .perform();
       await page.click('button', 'Spring back');
     });
-    await page.type('End time', '900 s');
+    await page.type('End time', '9000 s');
     const cancels: number[] = [];
     for (let i = 0; i < 5; i++) {
       await page.click('button', 'Run');

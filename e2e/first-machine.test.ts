@@ -262,7 +262,7 @@ describe('the first machine', () => {
   });
 
   it('cancel stops a run and keeps what was computed', async () => {
-    await page.type('End time', '900 s');
+    await page.type('End time', '9000 s');
     await page.click('button', 'Run');
     await page.until('progress', async () => /Run \d+ at [1-9]/.test(await page.status()));
     await page.click('button', 'Cancel');

@@ -482,7 +482,7 @@ describe('workings', () => {
 
 describe('runs', () => {
   it('wait in a queue while one goes on, and take the model as it was', async () => {
-    await page.type('End time', '1000 s'); // goes on until it is cancelled, however fast the machine
+    await page.type('End time', '10000 s'); // goes on until it is cancelled, however fast the machine
     await page.click('button', 'Run');
     await page.click('button', /^Run next/);
     await page.type('End time', '1 s');
@@ -494,7 +494,7 @@ describe('runs', () => {
     await page.until('the third is done', async () => /Run 4 done/.test(await page.status()), 30_000);
   });
   it('that are interrupted keep what was recorded', async () => {
-    await page.type('End time', '1000 s');
+    await page.type('End time', '10000 s');
     const before = await inStore('chunks', 'count');
     await page.click('button', 'Run');
     // a part is a quarter of a second of the machine at least
