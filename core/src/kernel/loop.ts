@@ -1,8 +1,9 @@
 /** A kernel run over many instances, of which the bases stand in a table, in one call. Loops are compiled once for each number of bases. */
 import type { Kernel } from '../expressions/plain';
-import { type Body, Bytes, CODE, TYPE, moduleOf } from './bytes';
+import { type Body, Bytes, CODE, moduleOf } from './bytes';
 import type { CompiledKernel } from './compile';
 import type { KernelMemory } from './memory';
+import { moduleFor, whole } from './modules';
 import { compiling, noteFailure, webAssembly } from './webassembly';
 
 /** Bases of instances, one after the other. @param bases of one */
@@ -41,30 +42,16 @@ function code(bases: number, scratched: boolean): Body {
   return { signature: 1, whole: 0, locals: 0, code: out };
 }
 
-const modules = new Map<string, object>();
-function moduleFor(bases: number, scratched: boolean): object | undefined {
-  const key = `${bases},${scratched}`,
-    whole = (count: number) => Array.from({ length: count }, () => TYPE.i32);
-  try {
-    const made =
-      modules.get(key) ??
-      new webAssembly!.Module(
-        moduleOf(
-          [
-            { takes: whole(bases + (scratched ? 1 : 0)), gives: [] },
-            { takes: whole(3), gives: [] },
-          ],
-          [{ name: 'f', signature: 0 }],
-          [code(bases, scratched)],
-        ),
-      );
-    modules.set(key, made);
-    return made;
-  } catch (error) {
-    noteFailure(error);
-    return undefined;
-  }
-}
+const loopModule = (bases: number, scratched: boolean): object | undefined =>
+  moduleFor(
+    `loop ${bases},${scratched}`,
+    [
+      { takes: whole(bases + (scratched ? 1 : 0)), gives: [] },
+      { takes: whole(3), gives: [] },
+    ],
+    [{ name: 'f', signature: 0 }],
+    () => code(bases, scratched),
+  );
 
 /** Loops at work, by their kernels and memories: those of a kernel that calls nothing outside are the same at any place. */
 const loops = new WeakMap<CompiledKernel, WeakMap<KernelMemory, Kernel>>();
@@ -82,7 +69,7 @@ export interface Loop {
 /** @param entries of the table, which lie in this memory @param scratch where the kernel works */
 export function loopOver(kernel: CompiledKernel, { entries, bases }: Table, memory: KernelMemory, scratch: number): Loop {
   const raw = webAssembly && !compiling.refused ? kernel.raw(memory, scratch) : undefined,
-    module = raw && moduleFor(bases, raw.scratched),
+    module = raw && loopModule(bases, raw.scratched),
     count = entries.length / bases,
     at = entries.byteOffset;
   if (module) {
@@ -120,7 +107,7 @@ export function sequence(list: readonly Loop[], memory: KernelMemory): () => voi
     const module = new webAssembly!.Module(
         moduleOf(
           [
-            { takes: [TYPE.i32, TYPE.i32, TYPE.i32], gives: [] },
+            { takes: whole(3), gives: [] },
             { takes: [], gives: [] },
           ],
           codes.map((_, i) => ({ name: `f${i}`, signature: 0 })),

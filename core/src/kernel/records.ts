@@ -2,11 +2,12 @@
  * Several records of a step in one call: of each its state, by dense output, and a machine's own code that puts its bodies there and writes what is
  * recorded. What calls what is compiled once for all machines; the functions are brought in.
  */
-import { type Body, Bytes, CODE, TYPE, moduleOf } from './bytes';
+import { type Body, Bytes, CODE } from './bytes';
 import type { RawKernel } from './compile';
 import type { KernelMemory } from './memory';
+import { type Scratched, scratchedOf, stepModule } from './modules';
 import type { Sum } from './sums';
-import { compiling, noteFailure, webAssembly } from './webassembly';
+import { compiling, webAssembly } from './webassembly';
 
 /**
  * Places in numbers. @param times of the records, one after the other, `count` of them @param y room for a state of n numbers @param y0 state at t
@@ -42,7 +43,7 @@ const KINEMATICS = 0,
 const PLACES = 12;
 
 /** @param scratched whether what places the bodies, and what records, is handed scratch */
-function code(scratched: readonly [boolean, boolean]): Body {
+function code(scratched: Scratched): Body {
   const out = new Bytes(256),
     get = (...locals: readonly number[]) => locals.forEach((l) => out.byte(CODE.get).unsigned(l)),
     bytes = (local: number) => {
@@ -81,37 +82,6 @@ function code(scratched: readonly [boolean, boolean]): Body {
   return { signature: 2, whole: 0, locals: 0, code: out };
 }
 
-const modules = new Map<string, object>();
-function moduleFor(scratched: readonly [boolean, boolean]): object | undefined {
-  const key = scratched.join(),
-    whole = (count: number) => Array.from({ length: count }, () => TYPE.i32);
-  try {
-    const made =
-      modules.get(key) ??
-      new webAssembly!.Module(
-        moduleOf(
-          [
-            { takes: [...whole(5), TYPE.f64], gives: [] },
-            { takes: whole(4), gives: [] },
-            { takes: [...whole(PLACES), TYPE.f64, TYPE.f64], gives: [] },
-            { takes: whole(5), gives: [] },
-          ],
-          [
-            { name: 'p', signature: scratched[0] ? 3 : 1 },
-            { name: 'r', signature: scratched[1] ? 3 : 1 },
-            { name: 's', signature: 0 },
-          ],
-          [code(scratched)],
-        ),
-      );
-    modules.set(key, made);
-    return made;
-  } catch (error) {
-    noteFailure(error);
-    return undefined;
-  }
-}
-
 /**
  * @param dense the sum that gives a state within a step
  * @param place,record a machine's code, both at work in this memory @param stride from one record to the next
@@ -125,10 +95,11 @@ export function recordsOf(
   places: { readonly kinematics: number; readonly own: number; readonly scratch: number; readonly clock: number; readonly stride: number },
 ): Records | undefined {
   if (!webAssembly || compiling.refused || !memory.compiled) return undefined;
-  const module = moduleFor([place.scratched, record.scratched]);
+  const scratched = scratchedOf(place, record),
+    module = stepModule('records', PLACES, scratched, 1, () => code(scratched));
   if (!module) return undefined;
   const { kinematics, own, scratch, clock, stride } = places,
-    functions = { p: place.code, r: record.code, s: dense },
+    functions = { a: place.code, b: record.code, s0: dense },
     run = new webAssembly.Instance(module, { e: { m: memory.compiled, ...functions } }).exports.f as (...all: number[]) => void;
   return (times, count, y, y0, polynomial, n, rows, t, h) =>
     run(kinematics, own, scratch, clock, stride, times, count, y, y0, polynomial, n, rows, t, h);

@@ -2,11 +2,12 @@
  * The stages of a step of a Runge-Kutta method in one call: the sums that make each stage, and a machine's own code that puts its bodies there and gives
  * the derivative. What calls what is compiled once for all machines; the functions are brought in.
  */
-import { type Body, Bytes, CODE, TYPE, moduleOf } from './bytes';
+import { type Body, Bytes, CODE } from './bytes';
 import type { RawKernel } from './compile';
 import type { KernelMemory } from './memory';
+import { type Scratched, scratchedOf, stepModule } from './modules';
 import type { Sum } from './sums';
-import { compiling, noteFailure, webAssembly } from './webassembly';
+import { compiling, webAssembly } from './webassembly';
 
 /** Places in numbers. @param y0 state at t @param ks its derivative, and behind it room for those of the stages, of n numbers each */
 export type Stages = (
@@ -43,7 +44,7 @@ const PLACES = 11;
  * @param nodes where in the step each stage but the first lies, as part of it; the last ends it. Sums of its end and of the two errors follow those before
  * @param scratched whether what places the bodies, and what derives, is handed scratch
  */
-function code(nodes: readonly number[], scratched: readonly [boolean, boolean]): Body {
+function code(nodes: readonly number[], scratched: Scratched): Body {
   const out = new Bytes(1024),
     get = (...locals: readonly number[]) => locals.forEach((l) => out.byte(CODE.get).unsigned(l)),
     call = (f: number) => out.byte(CODE.call).unsigned(f),
@@ -82,38 +83,6 @@ function code(nodes: readonly number[], scratched: readonly [boolean, boolean]):
   return { signature: 2, whole: 1, locals: 0, code: out };
 }
 
-const modules = new Map<string, object>();
-function moduleFor(nodes: readonly number[], scratched: readonly [boolean, boolean]): object | undefined {
-  const key = [nodes, scratched].join(';'),
-    inner = nodes.length - 1,
-    whole = (count: number) => Array.from({ length: count }, () => TYPE.i32);
-  try {
-    const made =
-      modules.get(key) ??
-      new webAssembly!.Module(
-        moduleOf(
-          [
-            { takes: [...whole(5), TYPE.f64], gives: [] },
-            { takes: whole(4), gives: [] },
-            { takes: [...whole(PLACES), TYPE.f64, TYPE.f64], gives: [] },
-            { takes: whole(5), gives: [] },
-          ],
-          [
-            { name: 'p', signature: scratched[0] ? 3 : 1 },
-            { name: 'd', signature: scratched[1] ? 3 : 1 },
-            ...Array.from({ length: inner + 3 }, (_, i) => ({ name: `s${i}`, signature: 0 })),
-          ],
-          [code(nodes, scratched)],
-        ),
-      );
-    modules.set(key, made);
-    return made;
-  } catch (error) {
-    noteFailure(error);
-    return undefined;
-  }
-}
-
 /**
  * @param nodes where in the step each stage but the first lies, as part of it; the last is 1
  * @param sums of the stages before the end, of the end and of its two errors
@@ -129,11 +98,12 @@ export function stagesOf(
   places: { readonly kinematics: number; readonly own: number; readonly scratch: number; readonly clock: number },
 ): Stages | undefined {
   if (!webAssembly || compiling.refused || !memory.compiled) return undefined;
-  const module = moduleFor(nodes, [place.scratched, derive.scratched]);
+  const scratched = scratchedOf(place, derive),
+    module = stepModule(`stages ${nodes.join()}`, PLACES, scratched, sums.length, () => code(nodes, scratched));
   if (!module) return undefined;
   const functions = Object.fromEntries(sums.map((s, i) => [`s${i}`, s])),
     { kinematics, own, scratch, clock } = places,
-    run = new webAssembly.Instance(module, { e: { m: memory.compiled, p: place.code, d: derive.code, ...functions } }).exports.f as (
+    run = new webAssembly.Instance(module, { e: { m: memory.compiled, a: place.code, b: derive.code, ...functions } }).exports.f as (
       ...all: number[]
     ) => void;
   return (y0, stage, ks, n, y1, error5, error3, t, h) => run(kinematics, own, scratch, clock, y0, stage, ks, n, y1, error5, error3, t, h);
