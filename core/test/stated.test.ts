@@ -2,15 +2,39 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Kinematics } from '../src/equations/kinematics';
+import { AlongCurve, OffCurve } from '../src/equations/curves/foot';
+import { Touching } from '../src/equations/curves/touching';
+import { ASKING, onCurve, pathLength, touch } from '../src/equations/on-curve';
 import { BASES, BASE_COUNT, derive } from '../src/equations/stated/derive';
-import { ELEMENTARY, type Elementary } from '../src/equations/stated/elementary';
+import { type Asking, ELEMENTARY, type Elementary } from '../src/equations/stated/elementary';
+import type { Asked } from '../src/equations/stated/stated';
 import type { Ex } from '../src/expressions/arithmetic';
-import { compileKernel } from '../src/kernel/compile';
+import { Circle, Spline } from '../src/geometry/curve';
+import type { Vec3 } from '../src/geometry/vector';
+import { CompiledKernel } from '../src/kernel/compile';
 import { KernelMemory } from '../src/kernel/memory';
 
 const number = fc.integer({ min: -1000, max: 1000 }).map((x) => x / 1000);
 const numbers = (n: number) => fc.array(number, { minLength: n, maxLength: n });
-const countOf = (e: Elementary) => Object.values(e.numbers).reduce((n, k) => n + (k === 'vector' ? 3 : 1), 0);
+
+/** A wheel far away, so that all places near the origin have their foot on its near side; and an oval. */
+const wheel = (at: Vec3 = [14, 0, 0]) => new Circle(at, [1, 0, 0], [0, 1, 0], 8),
+  oval = new Spline(
+    [0, 1, 2, 3, 4, 5].map((k): Vec3 => [0.5 * Math.cos((k * Math.PI) / 3), 0.3 * Math.sin((k * Math.PI) / 3), 0]),
+    true,
+  ),
+  PLANE = [
+    [1, 0, 0],
+    [0, 1, 0],
+  ] as const;
+/** An example of the code of each equation that asks. One without fails here. */
+const ASKED = new Map<Asking, () => Asked>([
+  [onCurve, () => new OffCurve(wheel())],
+  [pathLength, () => new AlongCurve(wheel())],
+  [touch, () => new Touching(wheel(), PLANE, oval, PLANE)],
+]);
+type Equation = Elementary | Asking;
+const countOf = (e: Equation) => Object.values(e.numbers).reduce((n, k) => n + (k === 'vector' ? 3 : 1), 0);
 
 /** Two bodies anywhere, moving anyhow; the last slot is the ground. */
 function posture(q: readonly number[], u: readonly number[]): Kinematics {
@@ -22,19 +46,19 @@ function posture(q: readonly number[], u: readonly number[]): Kinematics {
 }
 
 /** An equation, its four parts compiled. */
-function made(e: Elementary) {
+function made(e: Equation) {
   const derived = derive(e),
+    asked = 'asks' in e ? ASKED.get(e)!() : undefined,
     memory = new KernelMemory(20_000),
     bases = Array.from({ length: BASE_COUNT }, (_, k) => memory.take(k === BASES.out ? 12 * e.lengths.length : 24));
   const part = (list: readonly Ex[]) =>
-    compileKernel(
+    new CompiledKernel(
       derived.g,
       list.map((x, i) => ({ base: BASES.out, offset: i, x })),
       BASE_COUNT,
-      memory,
-    );
+    ).calling(memory, asked ? [asked] : []);
   const parts = { phi: part(derived.phi), jacobian: part(derived.jacobian), nu: part(derived.nu), gamma: part(derived.gamma) };
-  return (which: keyof typeof parts, K: Kinematics, n: readonly number[], course: readonly number[]): Float64Array => {
+  const at = (which: keyof typeof parts, K: Kinematics, n: readonly number[], course: readonly number[]): Float64Array => {
     [0, 1].forEach((body) =>
       [
         [K.r, 3],
@@ -53,6 +77,7 @@ function made(e: Elementary) {
     parts[which](...bases);
     return memory.numbers.slice(bases[BASES.out], bases[BASES.out]! + derived[which].length);
   };
+  return { at, anew: () => asked?.forget() };
 }
 
 /** The posture a moment later, the velocities unchanged. */
@@ -71,12 +96,13 @@ function later(K: Kinematics, h: number): Kinematics {
   return out;
 }
 
-describe.each(ELEMENTARY.map((e) => [e.name, e] as const))('%s', (_, e) => {
-  const at = made(e);
+describe.each([...ELEMENTARY, ...ASKING].map((e) => [e.name, e] as const))('%s', (_, e) => {
+  const { at, anew } = made(e);
   it('has as Jacobian what Φ changes by, and as remainder what Φ̇ changes by (random states)', () => {
     let compared = 0;
     fc.assert(
       fc.property(numbers(12), numbers(12), numbers(countOf(e)), numbers(3), (q, u, n, course) => {
+        anew();
         const K = posture(q, u);
         const rate = (K: Kinematics, course: readonly number[]) => {
           const G = at('jacobian', K, n, course),

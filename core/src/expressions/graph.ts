@@ -37,6 +37,15 @@ export interface Outside {
   /** @param x arguments, from `at` on @param out for each value: the value, its gradient, its Hessian row by row */
   at(x: Float64Array, at: number, out: Float64Array, to: number): void;
 }
+/** A call of which only its shape is known: what is called is named where the code is put to work (of a curve, its own). */
+export const unnamed = (name: string, args: number, values: number): Outside => ({
+  name,
+  args,
+  values,
+  at() {
+    throw new Error(`Nothing has been named for ${name}.`);
+  },
+});
 /** Numbers that an outside function writes. */
 export const outputsOf = ({ args, values }: Outside): number => values * (1 + args + args * args);
 

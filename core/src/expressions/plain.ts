@@ -1,7 +1,7 @@
 /** Expressions evaluated in plain JavaScript: what compiled code is compared with, and what takes its place where there is none. */
 import type { Ex } from './arithmetic';
 import { BY_INDEX } from './functions';
-import { Graph, OP, outputsOf } from './graph';
+import { Graph, OP, type Outside, outputsOf } from './graph';
 
 /** Where a result goes: to an offset from a base. */
 export interface Store {
@@ -25,7 +25,8 @@ export class Plain {
   /** Places of the arguments of each call. */
   private readonly sources: readonly Int32Array[];
 
-  constructor(g: Graph, of: readonly Ex[]) {
+  /** @param outsides what is called, in the place of what the graph names */
+  constructor(g: Graph, of: readonly Ex[], outsides: readonly Outside[] = g.calls.map((c) => c.outside)) {
     const nodes = g.needed(of),
       place = (this.place = new Int32Array(g.nodes).fill(-1));
     nodes.forEach((x, i) => (place[x] = i));
@@ -35,7 +36,7 @@ export class Plain {
     this.b = new Int32Array(nodes.length);
     this.c = new Int32Array(nodes.length);
     nodes.forEach((x, i) => this.operands(g, x, i));
-    this.calls = g.calls.map(({ outside }) => {
+    this.calls = outsides.map((outside) => {
       const x = new Float64Array(outside.args),
         out = new Float64Array(outputsOf(outside));
       return { x, out, run: () => outside.at(x, 0, out, 0) };
@@ -141,11 +142,12 @@ interface OutsideCall {
   run(): void;
 }
 
-/** @param memory to which the bases refer */
-export function plainKernel(g: Graph, stores: readonly Store[], memory: Float64Array): Kernel {
+/** @param memory to which the bases refer @param outsides see `Plain` */
+export function plainKernel(g: Graph, stores: readonly Store[], memory: Float64Array, outsides?: readonly Outside[]): Kernel {
   const plain = new Plain(
     g,
     stores.map((s) => s.x),
+    outsides,
   );
   return (...bases) => {
     plain.evaluate(memory, bases);

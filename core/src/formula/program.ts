@@ -44,7 +44,7 @@ export interface Expressed {
 
 const BASE = Int32Array.of(0);
 /** Evaluations after which compiling pays. */
-const OFTEN = 100;
+const OFTEN = 2000;
 
 export class Program {
   /** Value, first and second time derivative after `at(t)`; gauges count as constant in the derivatives. */

@@ -1,7 +1,7 @@
 /** Expressions compiled to WebAssembly. The same operations in the same order as in plain JavaScript, and so the same numbers to the last bit. */
 import type { Ex } from '../expressions/arithmetic';
 import { BY_INDEX } from '../expressions/functions';
-import { type Graph, OP, outputsOf } from '../expressions/graph';
+import { type Graph, OP, type Outside, outputsOf } from '../expressions/graph';
 import { type Kernel, type Store, plainKernel } from '../expressions/plain';
 import { type Body, Bytes, CODE, type Imported, TYPE, moduleOf } from './bytes';
 import { BENCH, type KernelMemory } from './memory';
@@ -227,21 +227,26 @@ export class CompiledKernel {
     return kernel;
   }
 
-  /** The kernel at work in a memory, with its scratch at a place there. */
-  at(memory: KernelMemory, scratch: number): Kernel {
-    const raw = this.raw(memory, scratch);
-    if (!raw) return plainKernel(this.g, this.stores, memory.numbers);
+  /** The same for one of those that name what is called themselves. */
+  calling(memory: KernelMemory, outsides: readonly Outside[]): Kernel {
+    return this.at(memory, this.scratch > BENCH ? memory.take(this.scratch) : 0, outsides);
+  }
+
+  /** The kernel at work in a memory, with its scratch at a place there. @param outsides what is called, in the place of what the graph names */
+  at(memory: KernelMemory, scratch: number, outsides?: readonly Outside[]): Kernel {
+    const raw = this.raw(memory, scratch, outsides);
+    if (!raw) return plainKernel(this.g, this.stores, memory.numbers, outsides);
     return raw.scratched ? withScratch(raw.code, this.bases, scratch) : raw.code;
   }
 
-  /** Its code for a memory; undefined where there is none. @param scratch where it will be, for calls of outside functions */
-  raw(memory: KernelMemory, scratch: number): RawKernel | undefined {
+  /** Its code for a memory; undefined where there is none. @param scratch where it will be, for calls of outside functions @param outsides see `at` */
+  raw(memory: KernelMemory, scratch: number, outsides: readonly Outside[] = this.g.calls.map((c) => c.outside)): RawKernel | undefined {
     const { g } = this,
       { places, end } = this.callAt;
     const module = memory.compiled && this.compiled();
     if (!module) return undefined;
     const call = (k: number) => {
-      const { outside } = g.calls[k]!,
+      const outside = outsides[k]!,
         from = scratch + places[k]!;
       outside.at(memory.numbers, from, memory.numbers, from + outside.args);
     };

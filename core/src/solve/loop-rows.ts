@@ -42,22 +42,38 @@ export function loopRows({ G, ldlt: { plan } }: System, links: readonly Group[])
 /** Share of a row that counts as nothing. */
 const NOTHING = 1e-7;
 
-/** Number of independent rows, by orthogonalising (twice, for accuracy). Rows that are nothing against `size` do not count. */
-export function rankOf(rows: readonly Float64Array[], size: (row: Float64Array, index: number) => number = (r) => lengthOf(r)): number {
-  const basis: Float64Array[] = [];
+/** Number of independent rows, by orthogonalising (twice, for accuracy). Rows that are nothing against their `sizes` do not count. */
+export function rankOf(rows: readonly Float64Array[], sizes: readonly number[] = rows.map(lengthOf)): number {
+  const width = rows[0]?.length ?? 0,
+    basis = new Float64Array(width * Math.min(width, rows.length));
+  let rank = 0;
   rows.forEach((r, index) => {
-    const scale = size(r, index);
-    if (!(scale > 0)) return;
-    const v = r.map((x) => x / scale);
-    for (let pass = 0; pass < 2; pass++)
-      for (const b of basis) {
-        const s = b.reduce((t, x, i) => t + x * v[i]!, 0);
-        for (let i = 0; i < v.length; i++) v[i] = v[i]! - s * b[i]!;
-      }
-    const left = lengthOf(v);
-    if (left > NOTHING) basis.push(v.map((x) => x / left));
+    const scale = sizes[index]!;
+    if (!(scale > 0) || rank === width) return;
+    const at = rank * width;
+    for (let i = 0; i < width; i++) basis[at + i] = r[i]! / scale;
+    for (let pass = 0; pass < 2; pass++) for (let b = 0; b < at; b += width) leaveOut(basis, at, b, width);
+    const left = Math.sqrt(product(basis, at, at, width));
+    if (!(left > NOTHING)) return;
+    for (let i = 0; i < width; i++) basis[at + i] = basis[at + i]! / left;
+    rank++;
   });
-  return basis.length;
+  return rank;
+}
+
+/** Takes what one row has of another, of length 1, out of it. */
+function leaveOut(rows: Float64Array, row: number, of: number, width: number): void {
+  const s = product(rows, row, of, width);
+  if (s !== 0) for (let i = 0; i < width; i++) rows[row + i] = rows[row + i]! - s * rows[of + i]!;
+}
+function product(rows: Float64Array, a: number, b: number, width: number): number {
+  let s = 0;
+  for (let i = 0; i < width; i++) s += rows[a + i]! * rows[b + i]!;
+  return s;
 }
 /** Euclidean length. */
-export const lengthOf = (v: Float64Array): number => Math.sqrt(v.reduce((s, x) => s + x * x, 0));
+export function lengthOf(v: Float64Array): number {
+  let s = 0;
+  for (let i = 0; i < v.length; i++) s += v[i]! * v[i]!;
+  return Math.sqrt(s);
+}

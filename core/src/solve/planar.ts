@@ -42,28 +42,40 @@ function parts({ system }: Mechanism, loop: readonly Group[], n: Vec3): boolean 
   const e1 = perpendicular(n),
     e2 = cross(n, e1);
   /** A row told in the axes of the plane: of each body the motion in it, or across it. */
-  const split = (row: Float64Array, inside: boolean) =>
-    Float64Array.from(
-      moving.flatMap((body, i) => {
-        const v = row.subarray(6 * i, 6 * i + 3),
-          w = ground(A, body, row.subarray(6 * i + 3, 6 * i + 6));
-        return inside ? [dot(v, e1), dot(v, e2), dot(w, n)] : [dot(v, n), dot(w, e1), dot(w, e2)];
-      }),
+  const split = (row: Float64Array, inside: boolean): Float64Array => {
+    const told = new Float64Array(3 * moving.length);
+    moving.forEach((body, i) => {
+      const v = 6 * i,
+        w = v + 3,
+        [x, y, z] = inside ? [e1, e2, n] : [n, e1, e2];
+      told[3 * i] = along(row, v, x);
+      told[3 * i + 1] = inside ? along(row, v, y) : turning(A, body, row, w, y);
+      told[3 * i + 2] = turning(A, body, row, w, z);
+    });
+    return told;
+  };
+  const rank = (rows: readonly Float64Array[], inside: boolean) =>
+    rankOf(
+      rows.map((r) => split(r, inside)),
+      rows.map(lengthOf),
     );
   const rows = of.flat(),
-    rank = (inside: boolean, some = rows) =>
-      rankOf(
-        some.map((r) => split(r, inside)),
-        (_, i) => lengthOf(some[i]!),
-      );
-  return rank(true) + rank(false) === rankOf(rows) && of.reduce((sum, own) => sum + rank(true, [...own]), 0) === rank(true);
+    within = rank(rows, true);
+  return within + rank(rows, false) === rankOf(rows) && of.reduce((sum, own) => sum + rank(own, true), 0) === within;
 }
 
-type Triple = ArrayLike<number>;
-const dot = (a: Triple, b: Triple): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
-/** A vector of a body in ground axes. */
-const ground = (A: Float64Array, body: number, s: Triple): number[] =>
-  [0, 1, 2].map((k) => A[9 * body + 3 * k]! * s[0]! + A[9 * body + 3 * k + 1]! * s[1]! + A[9 * body + 3 * k + 2]! * s[2]!);
+const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+/** What three numbers of a row have along a direction. */
+const along = (row: Float64Array, at: number, e: Vec3): number => row[at]! * e[0] + row[at + 1]! * e[1] + row[at + 2]! * e[2];
+/** The same of three in a body's axes, the direction in ground axes. */
+function turning(A: Float64Array, body: number, row: Float64Array, at: number, e: Vec3): number {
+  let s = 0;
+  for (let k = 0; k < 3; k++) {
+    const p = 9 * body + 3 * k;
+    s += (A[p]! * row[at]! + A[p + 1]! * row[at + 1]! + A[p + 2]! * row[at + 2]!) * e[k]!;
+  }
+  return s;
+}
 /** One note for all planar loops of a machine, with a change that makes each exact: one pin of it then holds its two directions in the plane alone. */
 export function planarNote(m: Mechanism, loops: readonly { joints: readonly string[]; held: number }[]): Diagnosis {
   const count = loops.reduce((s, l) => s + l.held, 0),

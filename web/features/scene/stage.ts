@@ -5,7 +5,7 @@ import type { Look } from '@/state/scene/view';
 import type { Picture } from '@/workers/protocol';
 import { Machine, upright } from './machine';
 import type { Skeleton } from './skeleton';
-import { type Ink, Symbols } from './symbols';
+import { type Ink, Rings, Symbols } from './symbols';
 
 export type View = 'iso' | 'front' | 'top' | 'side';
 export type Up = 'x' | 'y' | 'z';
@@ -98,6 +98,10 @@ export class Stage {
     requestAnimationFrame(this.frame);
   };
 
+  /** What has left the scene since it was drawn. */
+  private readonly worn: { dispose(): void }[] = [];
+  private readonly rings = new Rings();
+
   /** Draws, unless the graphics processor is still at the last frame: waiting for it would hold up the page. */
   private readonly frame = (): void => {
     const gl = this.renderer.getContext() as WebGL2RenderingContext;
@@ -115,6 +119,7 @@ export class Stage {
     this.calls = this.renderer.info.render.calls;
     this.moved();
     for (const f of this.afterFrame) f();
+    for (const x of this.worn.splice(0)) x.dispose();
   };
 
   resize(width: number, height: number): void {
@@ -165,7 +170,7 @@ export class Stage {
     this.machine = new Machine(picture);
     if (this.posture) this.machine.pose(this.posture);
     this.machine.mark(this.marks.bodies);
-    this.symbols = new Symbols(this.machine, this.ink, this.look?.style === 'skeleton');
+    this.symbols = new Symbols(this.machine, this.ink, this.look?.style === 'skeleton', this.rings);
     this.symbols.mark(this.marks.joints, this.marks.points);
     this.scene.add(this.machine.group, this.symbols.group);
     if (this.look) this.see(this.look);
@@ -177,7 +182,7 @@ export class Stage {
       if (!x) continue;
       this.scene.remove(x.group);
       // only once what takes its place is drawn: the shaders they have in common are not made anew
-      requestAnimationFrame(() => requestAnimationFrame(() => x.dispose()));
+      this.worn.push(x);
     }
     this.machine = this.symbols = this.skeleton = undefined;
   }
@@ -213,7 +218,7 @@ export class Stage {
     if (before && before.style !== look.style && this.machine) {
       this.symbols?.group.removeFromParent();
       this.symbols?.dispose();
-      this.symbols = new Symbols(this.machine, this.ink, look.style === 'skeleton');
+      this.symbols = new Symbols(this.machine, this.ink, look.style === 'skeleton', this.rings);
       this.symbols.mark(this.marks.joints, this.marks.points);
       this.scene.add(this.symbols.group);
     }
@@ -527,7 +532,6 @@ export class Stage {
 
   dispose(): void {
     this.clear();
-    this.controls.dispose();
-    this.renderer.dispose();
+    for (const x of [...this.worn, this.rings, this.controls, this.renderer]) x.dispose();
   }
 }

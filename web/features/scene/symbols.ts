@@ -35,8 +35,23 @@ function across(d: THREE.Vector3, u: THREE.Vector3, v: THREE.Vector3): void {
   v.crossVectors(d, u);
 }
 
-/** A disc with a rim, drawn as a point of fixed size on the screen. */
-function ringTexture(ink: string, sheet: string): THREE.CanvasTexture {
+/** Discs with a rim, drawn as points of fixed size on the screen. Those of one scene are drawn once, whatever machines it shows. */
+export class Rings {
+  private readonly made = new Map<string, THREE.CanvasTexture>();
+
+  of(ink: string, sheet: string): THREE.CanvasTexture {
+    const key = `${ink} ${sheet}`,
+      ring = this.made.get(key) ?? drawRing(ink, sheet);
+    this.made.set(key, ring);
+    return ring;
+  }
+  dispose(): void {
+    for (const ring of this.made.values()) ring.dispose();
+    this.made.clear();
+  }
+}
+
+function drawRing(ink: string, sheet: string): THREE.CanvasTexture {
   const canvas = document.createElement('canvas');
   canvas.width = canvas.height = 64;
   const g = canvas.getContext('2d')!;
@@ -63,6 +78,7 @@ export class Symbols {
     private readonly ink: Ink,
     /** A skeleton draws the joints itself. */
     skeleton: boolean,
+    private readonly rings: Rings,
   ) {
     const { picture } = machine;
     if (!skeleton) {
@@ -101,7 +117,7 @@ export class Symbols {
 
   private pins(places: readonly Spot[], colour: string, size: number): THREE.Points {
     const geometry = this.keep(new THREE.BufferGeometry());
-    const texture = this.keep(ringTexture(colour, this.ink.sheet));
+    const texture = this.rings.of(colour, this.ink.sheet);
     const material = this.keep(
       new THREE.PointsMaterial({ size, map: texture, sizeAttenuation: false, transparent: true, alphaTest: 0.4, depthTest: false }),
     );

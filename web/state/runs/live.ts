@@ -95,8 +95,8 @@ function take(run: UnderWay, r: Reply): boolean {
     if (r.type === 'ended' && get().live && r.status !== 'cancelled') show(run, r);
     else worn.push(run.id);
     if (r.type === 'ended' && r.seconds > SLOW) tooSlow(r.seconds);
-    // first what is shown is read, then the next begins
-    else if (run.model !== useDocument.getState().model && get().live) requestAnimationFrame(() => setTimeout(() => underWay ?? begin()));
+    // first the page asks for what it shows, then the next begins
+    else if (run.model !== useDocument.getState().model && get().live) setTimeout(() => setTimeout(() => underWay ?? begin()));
     return true;
   }
   if (performance.now() - run.began > 2000 * SLOW && get().live) {

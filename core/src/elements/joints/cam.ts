@@ -1,7 +1,7 @@
 import { refuse } from '../../diagnosis';
 import { CurveOnCurve } from '../../equations/on-curve';
-import { Circle, Spline } from '../../geometry/curve';
-import { column } from '../../geometry/vector';
+import { Circle, type Curve, Spline } from '../../geometry/curve';
+import { type Mat3, column } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { CURVE, curveOf } from './curve';
@@ -33,27 +33,21 @@ export const cam = joint({
   symbol: POINT_ON_BEND,
   holds: ['the gap between the curves'],
   equations(s, v, m) {
-    const z = column(s.fa, 2);
-    const followerBody = v.bodies[1]!;
+    const axes = (f: Mat3) => [column(f, 0), column(f, 1)] as const,
+      touching = (follower: Curve) => [new CurveOnCurve(s.a, curveOf(v, m, v.bodies[0]!), axes(s.fa), s.b, follower, axes(s.fb))];
     if (v.at.length > 1)
-      return [
-        new CurveOnCurve(
-          s.a,
-          curveOf(v, m, v.bodies[0]!),
-          z,
-          s.b,
-          new Spline(
-            v.at.map((p) => m.place(p, followerBody)),
-            false,
-          ),
+      return touching(
+        new Spline(
+          v.at.map((p) => m.place(p, v.bodies[1]!)),
+          false,
         ),
-      ];
+      );
     if (v.radius === undefined)
       refuse({
         code: 'cam-follower',
         message: 'A follower of one point needs a roller radius.',
         remedy: 'Give the radius, or use a point-on-curve joint.',
       });
-    return [new CurveOnCurve(s.a, curveOf(v, m, v.bodies[0]!), z, s.b, new Circle(s.sb, column(s.fb, 0), column(s.fb, 1), v.radius!))];
+    return touching(new Circle(s.sb, ...axes(s.fb), v.radius));
   },
 });

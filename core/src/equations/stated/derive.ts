@@ -5,10 +5,10 @@
  */
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
-import { Graph } from '../../expressions/graph';
+import { Graph, unnamed } from '../../expressions/graph';
 import type { VectorEx } from '../../expressions/vectors';
 import { BODY_BASES, type BodyEx, bodyAt, moving } from './body';
-import { type Elementary, numbersAt } from './elementary';
+import { type Asking, type Elementary, numbersAt } from './elementary';
 
 /** Bases from which a derived equation reads: two bodies, its numbers, its course (value, rate, second rate), and one to write to. */
 export const BASES = { a: 0, b: BODY_BASES, numbers: 2 * BODY_BASES, course: 2 * BODY_BASES + 1, out: 2 * BODY_BASES + 2 } as const;
@@ -31,13 +31,21 @@ const UNIT: readonly (readonly [number, number, number])[] = [
   [0, 0, 1],
 ];
 
+/** What an equation that asks is answered with: values of one call that is named where it is put to work. */
+const answers = (g: Graph, { name, asks: { args, values } }: Asking) => {
+  const outside = unnamed(name, args, values),
+    each = 1 + args + args * args;
+  return (of: readonly Ex[]): Ex[] => g.call(outside, of).filter((_, i) => i % each === 0);
+};
+
 /** @param e an equation between two bodies */
-export function derive(e: Elementary): Derived {
+export function derive(e: Elementary | Asking): Derived {
   const g = new Graph(),
     a = bodyAt(g, BASES.a),
     b = bodyAt(g, BASES.b),
     [f, f1, f2] = [0, 1, 2].map((k) => g.load(BASES.course, k)) as [Ex, Ex, Ex];
-  const phi = e.phi(g, a, b, numbersAt(g, e.numbers, BASES.numbers, 0) as never, f);
+  const n = numbersAt(g, e.numbers, BASES.numbers, 0) as never,
+    phi = 'asks' in e ? e.phi(g, a, b, n, f, answers(g, e)) : e.phi(g, a, b, n, f);
 
   const still: VectorEx = [g.zero, g.zero, g.zero],
     unit = (k: number) => UNIT[k]!.map((x) => g.constant(x)) as unknown as VectorEx;

@@ -35,6 +35,17 @@ export interface Elementary<N extends Readonly<Record<string, NumberKind>> = Rea
   /** @param f what a driven coordinate follows, a function of time */
   phi(g: Graph, a: BodyEx, b: BodyEx, n: Given<N>, f: Ex): readonly Ex[];
 }
+/** One that asks code that is no expression (geometry): from so many numbers that makes so many. */
+export interface Asking<N extends Readonly<Record<string, NumberKind>> = Readonly<Record<string, NumberKind>>> extends Omit<
+  Elementary<N>,
+  'phi'
+> {
+  readonly asks: { readonly args: number; readonly values: number };
+  /** @param ask the values of that code */
+  phi(g: Graph, a: BodyEx, b: BodyEx, n: Given<N>, f: Ex, ask: (args: readonly Ex[]) => readonly Ex[]): readonly Ex[];
+}
+/** An equation that asks, its numbers typed by what it declares. */
+export const asking = <const N extends Readonly<Record<string, NumberKind>>>(e: Asking<N>): Asking => e as unknown as Asking;
 const elementary = <const N extends Readonly<Record<string, NumberKind>>>(e: Elementary<N>): Elementary => e as unknown as Elementary;
 
 /** Two points coincide. */

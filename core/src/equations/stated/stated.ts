@@ -1,13 +1,15 @@
-/** An elementary constraint of two bodies: all that is asked of it is derived from its Φ and compiled once for all of its kind. */
+/** Constraints of two bodies of which all that is asked is derived from their Φ and compiled once for all of a kind. */
 import type { Ex } from '../../expressions/arithmetic';
 import type { Kernel } from '../../expressions/plain';
+import type { Outside } from '../../expressions/graph';
 import { CompiledKernel } from '../../kernel/compile';
 import type { KernelMemory } from '../../kernel/memory';
 import { placeOf } from '../../kernel/vectors';
 import { Constraint, type Prescription, type Statement } from '../constraint';
 import type { Kinematics } from '../kinematics';
+import type { Memory } from '../memory';
 import { BASES, BASE_COUNT, derive } from './derive';
-import type { Elementary } from './elementary';
+import type { Asking, Elementary } from './elementary';
 
 /** What is worked out at once: `rows` are the Jacobian and γ, to two places. */
 export type Part = 'phi' | 'jacobian' | 'nu' | 'gamma' | 'rate' | 'rows';
@@ -21,8 +23,8 @@ interface Kind {
   /** Entries of its rows of G that can differ from zero. */
   readonly entries: Int32Array;
 }
-const kinds = new Map<Elementary, Kind>();
-function kindOf(e: Elementary): Kind {
+const kinds = new Map<Elementary | Asking, Kind>();
+function kindOf(e: Elementary | Asking): Kind {
   let kind = kinds.get(e);
   if (!kind) {
     const d = derive(e);
@@ -59,7 +61,8 @@ function kindOf(e: Elementary): Kind {
 /** A part of an equation, compiled: bases as in `derive.ts`, and of `rows` that of γ behind them. */
 export const partOf = (e: Elementary, part: Part): CompiledKernel => kindOf(e).kernels[part];
 
-export class Stated extends Constraint implements Statement {
+/** One of them: what it is told, and its parts at work in a workspace. */
+export class Derived extends Constraint {
   protected numbers: Float64Array;
   private readonly kind: Kind;
   private home: KernelMemory | undefined;
@@ -71,7 +74,7 @@ export class Stated extends Constraint implements Statement {
   private settled: { memory: KernelMemory; numbers: number; course: number | undefined } | undefined;
 
   constructor(
-    readonly equation: Elementary,
+    readonly equation: Elementary | Asking,
     a: number,
     b: number,
     numbers: readonly number[],
@@ -80,9 +83,6 @@ export class Stated extends Constraint implements Statement {
     super(a, b, equation.lengths);
     this.numbers = Float64Array.from(numbers);
     this.kind = kindOf(equation);
-  }
-  override get statement(): Statement {
-    return this;
   }
   get values(): Float64Array {
     return this.numbers;
@@ -102,13 +102,17 @@ export class Stated extends Constraint implements Statement {
     this.ticket = {};
   }
 
+  /** A part at work in a memory. */
+  protected bring(kernel: CompiledKernel, memory: KernelMemory): Kernel {
+    return kernel.in(memory);
+  }
   /** Works a part out, into the workspace's `out` or to places of its memory. */
   private work(part: Part, K: Kinematics, out = K.at.out, beside = 0): void {
     const { memory, at } = K,
       { a, b } = this;
     if (memory !== this.home) {
       this.home = memory;
-      this.kernels = Object.fromEntries(PARTS.map((p) => [p, this.kind.kernels[p].in(memory)])) as Record<Part, Kernel>;
+      this.kernels = Object.fromEntries(PARTS.map((p) => [p, this.bring(this.kind.kernels[p], memory)])) as Record<Part, Kernel>;
     }
     const settled = this.settled?.memory === memory ? this.settled : undefined;
     if (!settled && K.told !== this.ticket) {
@@ -185,5 +189,53 @@ export class Stated extends Constraint implements Statement {
     this.follow(K, t);
     this.work('nu', K);
     this.writeRows(K, out);
+  }
+}
+
+/** One that is an expression. */
+export class Stated extends Derived implements Statement {
+  constructor(
+    override readonly equation: Elementary,
+    a: number,
+    b: number,
+    numbers: readonly number[],
+    course?: Prescription,
+  ) {
+    super(equation, a, b, numbers, course);
+  }
+  override get statement(): Statement {
+    return this;
+  }
+}
+
+/** Code of an equation that asks: where on a curve a point is. It begins its search where it last found something. */
+export interface Asked extends Outside {
+  readonly memory: Memory;
+  /** Forgets where that was. */
+  forget(): void;
+}
+
+/** One that asks code of its own. */
+export class Called extends Derived {
+  constructor(
+    equation: Asking,
+    protected readonly asked: Asked,
+    a: number,
+    b: number,
+    numbers: readonly number[],
+    course?: Prescription,
+  ) {
+    super(equation, a, b, numbers, course);
+    this.place = { ...asked.memory, follow: (K) => void this.free(K) };
+  }
+  private readonly place: Memory;
+  override get memory(): Memory {
+    return this.place;
+  }
+  override reset(): void {
+    this.asked.forget();
+  }
+  protected override bring(kernel: CompiledKernel, memory: KernelMemory): Kernel {
+    return kernel.calling(memory, [this.asked]);
   }
 }
