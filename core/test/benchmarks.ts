@@ -179,3 +179,26 @@ export const bricard = (): Model => {
     ]),
   });
 };
+
+/** The machine with dry friction in its first pins. @param more of each friction */
+export const rubbing = (m: Model, more: object = {}, pins = 3): Model => ({
+  ...m,
+  loads: [
+    ...m.loads,
+    ...e(
+      m.joints
+        .filter((j) => j.kind === 'revolute')
+        .slice(0, pins)
+        .map((j) => ({
+          name: `Rub at ${j.name}`,
+          kind: 'joint-friction',
+          joint: j.name,
+          static: 0.15,
+          sliding: 0.1,
+          radius: '2 mm',
+          preload: '0.01 N*m',
+          ...more,
+        })),
+    ),
+  ],
+});

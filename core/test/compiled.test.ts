@@ -7,7 +7,7 @@ import { readModel } from '../src/model/file';
 import { kernelsOf } from '../src/system/compiled/machine';
 import { COMPILER } from '../src/system/compiler';
 import type { System } from '../src/system/system';
-import { bricard, fourBars, squeezer } from './benchmarks';
+import { bricard, fourBars, rubbing, squeezer } from './benchmarks';
 import { chainOf } from './chain';
 import { model } from './models';
 
@@ -19,6 +19,11 @@ const MACHINES: readonly [string, () => Model][] = [
   ['a Bricard loop', bricard],
   ['a chain', () => chainOf(12)],
   ['four-bar loops without inertia', () => pointMasses(fourBars(3))],
+  [
+    'a gate that rubs',
+    () => rubbing(readModel(readFileSync('examples/sorting-gate.pivot.json', 'utf8')), { collar: '3 mm', length: '1 m' }),
+  ],
+  ['a Bricard loop that rubs', () => rubbing(bricard(), { collar: '3 mm', length: '1 m' }, 6)],
 ];
 
 /** The machine with every second body a point mass, and every third one without inertia about two axes. */
@@ -45,6 +50,8 @@ function disturb(system: System, y: Float64Array, next: () => number): void {
     K.v[k] = next();
     K.w[k] = 3 * next();
   }
+  // what rubs slips now
+  for (const f of system.forces) f.begin?.(K, 0);
 }
 const answers = (s: System) => {
   s.accelerate(0.1);
@@ -75,18 +82,25 @@ describe.each(MACHINES)('%s', (_, model) => {
         { y } = assemble(one);
       assemble(other);
       other.system.compile(COMPILER, most);
+      let settled = 0;
+      // friction is settled to 1e-13 of the largest force
+      const exact = one.system.reacting ? 1e-10 : 1e-11;
       for (let i = 0; i < 20; i++) {
         disturb(one.system, y, random(i));
         disturb(other.system, y, random(i));
         const a = answers(one.system),
           b = answers(other.system);
         const size = Math.max(...a.solution.map(Math.abs));
-        a.solution.forEach((x, k) => expect(Math.abs(x - b.solution[k]!)).toBeLessThanOrEqual(1e-11 * size));
+        // where it all but jams, friction and what constraints carry do not settle to rounding
+        if (one.system.unsettled || other.system.unsettled) continue;
+        settled++;
+        a.solution.forEach((x, k) => expect(Math.abs(x - b.solution[k]!)).toBeLessThanOrEqual(exact * size));
         expect(b.redundant).toEqual(a.redundant);
         expect(b.tightest).toBeCloseTo(a.tightest, 12);
         expect(b.phi).toBeCloseTo(a.phi, 12);
         expect(Math.abs(b.rate - a.rate)).toBeLessThan(1e-12 * (1 + a.rate));
       }
+      expect(settled).toBeGreaterThan(5);
       expect(other.system.compiled).toBe(most === undefined);
     },
   );

@@ -7,7 +7,7 @@ import { leaveOut } from '../src/solve/leave-out';
 import { COMPILER } from '../src/system/compiler';
 import { foldOf } from '../src/system/folding';
 import type { System } from '../src/system/system';
-import { fourBars, squeezer } from './benchmarks';
+import { fourBars, squeezer, rubbing } from './benchmarks';
 import { doublePendulum, model, sliderCrank } from './models';
 
 const e = (list: object[]) => list as RawElement[];
@@ -101,13 +101,20 @@ const machines: [string, Model][] = [
     { ...example(name), run: { ...example(name).run, every: '10 ms', ...(name === 'shaker-head' ? { until: '2 s' } : {}) } },
   ]),
 ];
+const rubs: [string, Model][] = [
+  ['coupled four-bars that rub', rubbing({ ...fourBars(3), run: { ...fourBars(3).run, until: '0.6 s', every: '20 ms' } }, {}, 9)],
+  [
+    'a gate that rubs and sticks',
+    rubbing({ ...example('sorting-gate'), run: { ...example('sorting-gate').run, until: '2 s', every: '10 ms' } }),
+  ],
+];
 const worst = (one: FinishedRun, other: FinishedRun, gauge: string): number => {
   const [a, b] = [one.gauge(gauge), other.gauge(gauge)];
   const size = Math.max(...a.map(Math.abs), 1e-6);
   return Math.max(...a.map((x, i) => Math.abs(x - b[i]!) / size));
 };
 
-describe.each(machines)('%s', (_name, m) => {
+describe.each([...machines, ...rubs])('%s', (_name, m) => {
   it('moves as in space, and its gauges read the same, those of loads across the plane too', () => {
     const auto = runModel(m),
       space = runModel(m, { planar: 'off' });

@@ -77,4 +77,6 @@ export interface Prescription {
   f1: number;
   f2: number;
   at(K: Kinematics, t: number): void;
+  /** They are to lie there, one after the other, from now on: of one that is known at any time without being asked. */
+  settle?(memory: KernelMemory, at: number): void;
 }

@@ -24,6 +24,8 @@ export interface Force {
   extras?: readonly ExtraStates[];
   /** Adds what follows from the constraint forces (friction, the spreading of tooth forces); called until it settles. */
   react?(K: Kinematics, t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void;
+  /** Whether, in a machine that moves in a plane, what constraints carry across it bears on that. */
+  readonly across?: boolean;
   /** A row that holds only while the force switches it on: of stuck friction, of an end that is leant on. */
   holding?: {
     constraint: Constraint;
@@ -33,6 +35,8 @@ export interface Force {
     /** Lets it go, the way the machine is accelerated: six numbers a body. */
     release(K: Kinematics, acceleration: Float64Array): void;
   };
+  /** It acts by that row alone. */
+  readonly byRow?: true;
   /** Of friction: whether it can carry what its row carries now. */
   sticks?(K: Kinematics, carried: Carried): boolean;
   /** What it remembers of the run. */

@@ -3,11 +3,14 @@
  * than the static limit, and sticks again when the speed comes to zero and the limit suffices. While it slips, the effort −sign(q̇) T with
  * T = μ N r + T₀ follows from the joint's own load in the same solve (System.iterateReactions).
  */
-import type { Constraint } from './constraint';
+import type { KernelMemory } from '../kernel/memory';
+import type { Constraint, Prescription } from './constraint';
 import type { Force } from './forces';
 import type { Freedom } from './freedom';
 import type { Kinematics } from './kinematics';
-import type { Reaction } from './reaction';
+import { effortLaw, partsOn } from './laws/on-coordinate';
+import { type Input, StatedForce, held } from './laws/stated-force';
+import { type Reaction, bearing } from './reaction';
 import { type LoadReadings, onFreedom } from './load-readings';
 import type { Memory } from './memory';
 import type { Carried, Fired, Watch } from './watch';
@@ -25,38 +28,86 @@ export interface FrictionData {
   preload: number;
 }
 
-/** The course of a stuck coordinate: it stays where it stuck. */
-export class Hold {
-  f = 0;
-  f1 = 0;
-  f2 = 0;
+/** The course of a coordinate that is held where it is, or sent off at a speed: it changes at events alone. */
+export class Hold implements Prescription {
+  private numbers: Float64Array = new Float64Array(2);
+  readonly f2 = 0;
+  get f(): number {
+    return this.numbers[0]!;
+  }
+  set f(x: number) {
+    this.numbers[0] = x;
+  }
+  get f1(): number {
+    return this.numbers[1]!;
+  }
+  set f1(x: number) {
+    this.numbers[1] = x;
+  }
   at(): void {}
+  settle({ numbers }: KernelMemory, at: number): void {
+    numbers.fill(0, at, at + 3);
+    numbers.set(this.numbers, at);
+    this.numbers = numbers.subarray(at, at + 2);
+  }
 }
 
-export class JointFriction implements Force, Watch, Memory {
-  readonly bodies: readonly number[];
-  readonly readings: LoadReadings;
+/**
+ * The effort in a sense: what the load across the axis, along it, and across it as a moment (on two edges) rub, and what is there besides. No effort while
+ * it sticks: the sense is 0.
+ */
+const rubbing = effortLaw({
+  name: 'joint friction',
+  numbers: { radius: 'number', collar: 'number', edges: 'number', preload: 'number' },
+  inputs: 5,
+  does(g, _q, _rate, { radius, collar, edges, preload }, [sense, coefficient, along, across, tilting]) {
+    const borne = g.add(g.multiply(radius, g.add(across!, g.multiply(edges, tilting!))), g.multiply(collar, g.size(along!)));
+    return { effort: g.multiply(sense!, g.add(g.multiply(coefficient!, borne), preload)) };
+  },
+});
+
+export class JointFriction extends StatedForce implements Watch, Memory {
   /** Mode, and where it sticks. */
   readonly cells = 2;
   readonly holding: NonNullable<Force['holding']>;
-  readonly watches: readonly Watch[];
+  override readonly watches: readonly Watch[] = [this];
+  override readonly readings: LoadReadings;
   readonly memory: Memory = this;
+  readonly across: boolean;
   /** 0 while it sticks, else the direction of slip. */
   private slipping = 0;
+  /** What its law takes in. */
+  private readonly taken: { sense: number; coefficient: number };
+  private readonly reaction: Reaction;
+  private readonly freedom: Freedom;
 
   constructor(
     private readonly name: string,
     joint: string,
-    private readonly freedom: Freedom,
-    private readonly reaction: Reaction,
+    freedom: Freedom,
+    reaction: Reaction,
     /** Axis in the first body. */
-    private readonly axis: ArrayLike<number>,
+    axis: readonly number[],
     private readonly data: FrictionData,
     private readonly constraint: Constraint,
     private readonly hold: Hold,
     private readonly switchRow: (on: boolean) => void,
   ) {
-    this.bodies = freedom.bodies;
+    const taken = { sense: 0, coefficient: data.sliding },
+      carried: Input = { ...bearing(reaction, axis), count: 3 };
+    super(
+      ...partsOn(
+        { freedom, value: (K) => freedom.value(K) },
+        rubbing,
+        [data.radius, data.collar, data.length > 0 ? 2 / data.length : 0, data.preload],
+        [held(() => taken.sense), held(() => taken.coefficient), carried],
+      ),
+    );
+    this.taken = taken;
+    this.reaction = reaction;
+    this.freedom = freedom;
+    // the load across a pin that is square to the plane lies in it
+    this.across = freedom.type !== 'rotation' || data.collar !== 0 || data.length !== 0;
     const stuck = () => this.slipping === 0;
     this.holding = {
       constraint,
@@ -64,25 +115,19 @@ export class JointFriction implements Force, Watch, Memory {
       get on() {
         return stuck();
       },
-      release: (K, acceleration) => {
-        this.slipping = freedom.acceleration(K, acceleration) < 0 ? -1 : 1;
-        switchRow(false);
-      },
+      release: (K, acceleration) => this.slip(freedom.acceleration(K, acceleration) < 0 ? -1 : 1),
     };
-    this.watches = [this];
-    this.readings = onFreedom(freedom, { effort: (K, _t, _part, carried) => this.effort(K, carried!) });
+    this.readings = onFreedom(freedom, { effort: (K, _t, _part, carried) => this.effortOf(K, carried!) });
   }
 
   get carried(): true | undefined {
     return this.slipping === 0 ? true : undefined;
   }
   value(K: Kinematics, _t: number, c: Carried): number {
-    return this.slipping === 0
-      ? this.limit(K, c, this.data.static) - Math.abs(c.multipliers[this.constraint.row]!)
-      : this.slipping * this.freedom.rate(K);
+    return this.slipping === 0 ? this.grip(K, c) - Math.abs(c.multipliers[this.constraint.row]!) : this.slipping * this.freedom.rate(K);
   }
   fire(K: Kinematics): undefined {
-    if (this.slipping === 0) this.slip();
+    if (this.slipping === 0) this.slip(Math.sign(this.carriedRow) || 1);
     else this.stick(K);
   }
   mode(): Fired {
@@ -91,49 +136,42 @@ export class JointFriction implements Force, Watch, Memory {
       : { kind: 'slips', message: `${this.name} slips.`, values: { direction: this.slipping } };
   }
 
-  begin(K: Kinematics): void {
+  override begin(K: Kinematics): void {
     const rate = this.freedom.rate(K);
-    if (Math.abs(rate) > 1e-9) {
-      this.slipping = Math.sign(rate);
-      this.switchRow(false);
-    } else this.stick(K);
+    if (Math.abs(rate) > 1e-9) this.slip(Math.sign(rate));
+    else this.stick(K);
   }
 
-  /** Friction effort for the load at hand and a coefficient, N·m or N. */
-  private limit(K: Kinematics, { multipliers, G }: Carried, mu: number): number {
-    const { reaction, axis, data } = this;
-    reaction.measure(K, G, multipliers);
-    const { force: f, moment: m } = reaction;
-    const p = 9 * this.constraint.a,
-      A = K.A;
-    let along = 0,
-      turned = 0,
-      f2 = 0,
-      m2 = 0;
-    for (let k = 0; k < 3; k++) {
-      const z = A[p + 3 * k]! * axis[0]! + A[p + 3 * k + 1]! * axis[1]! + A[p + 3 * k + 2]! * axis[2]!;
-      along += f[k]! * z;
-      turned += m[k]! * z;
-      f2 += f[k]! * f[k]!;
-      m2 += m[k]! * m[k]!;
-    }
-    const across = Math.sqrt(Math.max(0, f2 - along * along));
-    const edges = data.length > 0 ? (2 * Math.sqrt(Math.max(0, m2 - turned * turned))) / data.length : 0;
-    return mu * (data.radius * (across + edges) + data.collar * Math.abs(along)) + data.preload;
+  /** What it can hold at the load at hand, N·m or N. */
+  private grip(K: Kinematics, { multipliers, G }: Carried): number {
+    const { taken, data } = this,
+      { sense } = taken;
+    this.reaction.measure(K, G, multipliers);
+    taken.sense = 1;
+    taken.coefficient = data.static;
+    const most = this.effort(K, 0);
+    taken.sense = sense;
+    taken.coefficient = data.sliding;
+    this.tellHeld();
+    return most;
   }
-
   sticks(K: Kinematics, c: Carried): boolean {
-    return Math.abs(c.multipliers[this.constraint.row]!) <= this.limit(K, c, this.data.static);
+    return Math.abs(c.multipliers[this.constraint.row]!) <= this.grip(K, c);
   }
 
   private stick(K: Kinematics): void {
-    this.slipping = 0;
     this.hold.f = this.freedom.value(K);
+    this.turnTo(0);
     this.switchRow(true);
   }
-  private slip(): void {
-    this.slipping = Math.sign(this.carriedRow) || 1;
+  private slip(direction: number): void {
+    this.turnTo(direction);
     this.switchRow(false);
+  }
+  private turnTo(direction: number): void {
+    this.slipping = direction;
+    this.taken.sense = direction === 0 ? 0 : -direction;
+    this.tellHeld();
   }
   /** Multiplier of the row when it last was looked at: the joint is pushed against −λ, so it gives way along +λ. */
   private carriedRow = 0;
@@ -142,7 +180,7 @@ export class JointFriction implements Force, Watch, Memory {
     if (this.slipping !== 0) return false;
     this.carriedRow = c.multipliers[this.constraint.row]!;
     if (this.sticks(K, c)) return false;
-    this.slip();
+    this.slip(Math.sign(this.carriedRow) || 1);
     return true;
   }
 
@@ -151,17 +189,21 @@ export class JointFriction implements Force, Watch, Memory {
     out[at + 1] = this.hold.f;
   }
   recall(from: Float64Array, at: number): void {
-    this.slipping = from[at]!;
+    this.turnTo(from[at]!);
     this.hold.f = from[at + 1]!;
   }
 
   /** Effort on the freedom, whether it slips or sticks, N·m or N. */
-  private effort(K: Kinematics, c: Carried): number {
-    return this.slipping === 0 ? -c.multipliers[this.constraint.row]! : -this.slipping * this.limit(K, c, this.data.sliding);
+  private effortOf(K: Kinematics, { multipliers, G }: Carried): number {
+    if (this.slipping === 0) return -multipliers[this.constraint.row]!;
+    this.reaction.measure(K, G, multipliers);
+    return this.effort(K, 0);
   }
 
-  apply(): void {}
-  react(K: Kinematics, _t: number, multipliers: Float64Array, G: Float64Array, F: Float64Array): void {
-    if (this.slipping !== 0) this.freedom.push(K, F, this.effort(K, { multipliers, G }));
-  }
+  override apply(): void {}
+  override readonly react: NonNullable<Force['react']> = (K, t, multipliers, G, F) => {
+    if (this.slipping === 0) return;
+    this.reaction.measure(K, G, multipliers);
+    super.apply(K, t, F);
+  };
 }

@@ -26,6 +26,7 @@ export class ImpactStop implements Force, Watch, Memory {
   readonly readings: LoadReadings;
   readonly watches: readonly Watch[];
   readonly memory: Memory = this;
+  readonly byRow = true;
   readonly holding: NonNullable<Force['holding']>;
   /** At which end it is held. */
   private held: Side = 0;

@@ -1,5 +1,11 @@
+import type { Ex } from '../expressions/arithmetic';
+import type { Graph } from '../expressions/graph';
+import { type VectorEx, cross, dot, minus, toGround } from '../expressions/vectors';
 import type { Constraint } from './constraint';
 import type { Kinematics } from './kinematics';
+import type { CarriedLaw, Input } from './laws/stated-force';
+import { type BodyEx, direction, place } from './stated/body';
+import { vectorOf } from './values';
 
 /** The load a joint passes to its second body: force, and moment about the joint's place on that body, ground axes. */
 export class Reaction {
@@ -10,10 +16,10 @@ export class Reaction {
   private readonly p = new Float64Array(3);
   /** @param constraints its equations, and those of drives whose effort is to be counted in */
   constructor(
-    private readonly a: number,
-    private readonly b: number,
-    private readonly sb: ArrayLike<number>,
-    private readonly constraints: readonly Constraint[],
+    readonly a: number,
+    readonly b: number,
+    readonly sb: readonly number[],
+    readonly constraints: readonly Constraint[],
   ) {
     this.rows = new Int32Array(constraints.reduce((s, c) => s + c.rows, 0));
   }
@@ -60,4 +66,57 @@ export class Reaction {
     moment[1] = moment[1]! - (p[2]! * g[0]! - p[0]! * g[2]!);
     moment[2] = moment[2]! - (p[0]! * g[1]! - p[1]! * g[0]!);
   }
+}
+
+/** The same as expressions, at a place on the second body. @param six what acts at the centre of mass of one of the two, the moment in its axes */
+function atPlace(g: Graph, six: readonly Ex[], on: BodyEx, p: VectorEx): { force: VectorEx; moment: VectorEx } {
+  const force = vectorOf(six, 0);
+  return { force, moment: minus(g, toGround(g, on.A, vectorOf(six, 3)), cross(g, minus(g, p, on.r), force)) };
+}
+
+/** How a joint is loaded: along an axis of its first body, across it, and by a moment across it. Numbers: its place in the second body, and the axis. */
+const loaded: CarriedLaw = {
+  of(g, [a, b], n, rows, [, onGround]) {
+    // read off the second body, or off the first with the sign turned when the second is the ground
+    const [side, on] = onGround ? [0, a!] : [6, b!],
+      six = Array.from({ length: 6 }, (_, k) =>
+        rows.reduce((sum, { multiplier, row }) => {
+          const x = g.multiply(multiplier, row[side + k]!);
+          return onGround ? g.add(sum, x) : g.subtract(sum, x);
+        }, g.zero),
+      ),
+      { force, moment } = atPlace(g, six, on, place(g, b!, vectorOf(n, 0))),
+      z = direction(g, a!, vectorOf(n, 3));
+    const across = (x: VectorEx) => {
+      const along = dot(g, x, z);
+      return g.root(g.most(g.zero, g.subtract(dot(g, x, x), g.square(along))));
+    };
+    return [dot(g, force, z), across(force), across(moment)];
+  },
+};
+
+/** What a load takes in that depends on how a joint is loaded, once `measure` has found that. @param axis in its first body */
+export function bearing(reaction: Reaction, axis: readonly number[]): Input {
+  const { a, b, sb, constraints, force, moment } = reaction;
+  return {
+    count: 3,
+    carried: { law: loaded, constraints, bodies: [a, b], numbers: [...sb, ...axis] },
+    fill({ A }, _t, to, at) {
+      const p = 9 * a;
+      let along = 0,
+        turned = 0,
+        f2 = 0,
+        m2 = 0;
+      for (let k = 0; k < 3; k++) {
+        const z = A[p + 3 * k]! * axis[0]! + A[p + 3 * k + 1]! * axis[1]! + A[p + 3 * k + 2]! * axis[2]!;
+        along += force[k]! * z;
+        turned += moment[k]! * z;
+        f2 += force[k]! * force[k]!;
+        m2 += moment[k]! * moment[k]!;
+      }
+      to[at] = along;
+      to[at + 1] = Math.sqrt(Math.max(0, f2 - along * along));
+      to[at + 2] = Math.sqrt(Math.max(0, m2 - turned * turned));
+    },
+  };
 }

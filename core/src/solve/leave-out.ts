@@ -14,7 +14,7 @@ const AGREES = 1e-7;
  */
 export function leaveOut(m: Mechanism): number {
   const { system, switches } = m;
-  if (system.reacting) return 0;
+  if (system.forces.some((f) => f.react && f.across !== false)) return 0;
   const lasting = system.groups.filter(
       ({ family, name }) => family === 'joints' && !switches.some((s) => s.family === family && s.name === name),
     ),

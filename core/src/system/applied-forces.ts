@@ -5,8 +5,9 @@ import type { Carried } from '../equations/watch';
 
 /** The applied forces of a machine: their sum, and the power of each, taken where it is applied. */
 export class AppliedForces {
-  /** Forces that follow from those of constraints. */
+  /** Forces that follow from those of constraints; and whether all such are stated. */
   readonly reacting: boolean;
+  readonly reactingStated: boolean;
   /** Of one force alone. */
   private readonly own: Float64Array;
   /** Bodies of each, once each. */
@@ -28,8 +29,9 @@ export class AppliedForces {
     this.bodies = forces.map((f) => Int32Array.from(new Set(f.bodies)));
     this.own = new Float64Array(F.length);
     this.reacting = forces.some((f) => f.react);
+    this.reactingStated = forces.every((f) => !f.react || (f instanceof StatedForce && f.inputs.every(isKnown)));
     this.taking = forces.filter((f) => f instanceof StatedForce).filter((f) => !f.inputs.every(isKnown));
-    this.coded = Int32Array.from(forces.keys()).filter((i) => !(forces[i] instanceof StatedForce));
+    this.coded = Int32Array.from(forces.keys()).filter((i) => !(forces[i] instanceof StatedForce) && !forces[i]!.byRow);
   }
 
   /** All that does not follow from constraint forces. */
@@ -55,6 +57,7 @@ export class AppliedForces {
     for (let i = 0; i < taking.length; i++) taking[i]!.take(K, t);
     loads();
     for (let i = 0; i < coded.length; i++) this.add(coded[i]!, K, t);
+    this.before.set(powers);
   }
   private add(i: number, K: Kinematics, t: number): void {
     this.clear(i);
@@ -74,9 +77,9 @@ export class AppliedForces {
     }
   }
 
-  /** Whether compiled equations of loads that are stated leave nothing to do. */
+  /** Whether compiled equations of loads that are stated, those that react among them, leave nothing to do. */
   get quiet(): boolean {
-    return !this.reacting && this.taking.length === 0 && this.coded.length === 0;
+    return this.reactingStated && this.taking.length === 0 && this.coded.length === 0;
   }
 
   private clear(i: number): void {

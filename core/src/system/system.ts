@@ -102,6 +102,8 @@ export class System {
   private looked = -1;
   /** Φ̇ of rows at the last `look`. */
   private readonly rates: Float64Array;
+  /** Whether its code lets loads that follow from what constraints carry agree with that. */
+  private readonly settles: boolean;
   /** Further states of which the code tells how they change, and those that are asked. */
   private readonly further: readonly StatedState[];
   private readonly asked: readonly ExtraStates[];
@@ -167,7 +169,9 @@ export class System {
     this.parts = {
       ...{ K, constraints, ldlt, inertias, motions, G, phi, offsets, F, solution },
       others: constraints.filter((c) => !c.statement),
-      driven: room.statements.flatMap(({ constraint, course }) => (course && !course.stated ? [constraint.statement!] : [])),
+      driven: room.statements.flatMap(({ constraint: { statement }, course }) =>
+        course && !course.stated && !statement!.course!.settle ? [statement!] : [],
+      ),
       forces: new AppliedForces(forces, F, room.view('powers')),
       ownRows: K.own && new OwnRows(plan, K.own),
       gamma: room.view('gamma'),
@@ -178,8 +182,9 @@ export class System {
     this.one = new OneByOne(this.parts);
     this.reactions = new Reactions(this.parts);
     this.weighted = new WeightedRows(ldlt, masses, this.lengths, size);
+    this.settles = this.parts.forces.reactingStated && !this.weighted.any && !K.own;
     // multipliers and powers that change after the code has run are asked for
-    this.further = this.reacting || this.weighted.any ? [] : room.further;
+    this.further = (this.reacting && !this.settles) || this.weighted.any ? [] : room.further;
     this.asked = this.untold(this.further);
   }
   /** Further states that are not among these. */
@@ -274,14 +279,15 @@ export class System {
   get structure(): Structure {
     const { room, masses, inertias, letsGo } = this;
     const { places, statements, measured } = room,
-      // what follows from constraint forces is added to all others where these are at hand
-      loads = this.reacting ? [] : room.loads;
+      // what follows from constraint forces by no expression is added to all others where these are at hand
+      [loads, reacting] = this.settles ? [room.loads, room.reacting] : this.reacting ? [[], []] : [room.loads, []];
     return {
       plan: this.ldlt.plan,
       places,
       statements,
       measured,
       loads,
+      reacting,
       layout: this.K.layout,
       further: this.further,
       others: this.parts.others,
@@ -294,8 +300,8 @@ export class System {
   private get made(): Whole | undefined {
     if (!this.wanted || this.whole) return this.whole;
     const kernels = this.compiler!.kernels(this.structure),
-      machine = this.room.bring(kernels);
-    this.whole = machine && this.compiler!.whole(this.parts, machine);
+      machine = this.room.bring(kernels, this.settles && this.reacting);
+    this.whole = machine && this.compiler!.whole(this.parts, machine, this.settles);
     this.kernels = kernels;
     this.stepped = undefined;
     this.recording = undefined;
@@ -330,7 +336,7 @@ export class System {
       { plan } = this.ldlt;
     this.clear();
     const rowsOf = (link: number) => groups[link]!.constraints.reduce((s, c) => s + c.rows, 0),
-      loops = this.compiler!.loops(room, this.reacting, plan, rowsOf, this.letsGo, parts.others, this.folded),
+      loops = this.compiler!.loops(room, plan, rowsOf, this.letsGo, parts.others, this.folded),
       told = room.further.map((s) => s.at);
     const kinds = this.compiler!.kinds(parts, loops, room.view('stateRates'), told, this.untold(room.further));
     // there is room for one of each
@@ -382,7 +388,7 @@ export class System {
     made.machine.place(placeOf(y));
     this.accelerateFrom(t, placeOf(y), placeOf(dy));
     // what was found beyond the code
-    if (this.reacting || this.weighted.any) K.accelerated(this.acceleration, dy);
+    if ((this.reacting && !this.settles) || this.weighted.any) K.accelerated(this.acceleration, dy);
     for (let i = 0; i < this.asked.length; i++) this.asked[i]!.rates(K, inside, dy, K.layout.further);
   }
 
@@ -395,7 +401,8 @@ export class System {
   /** The stages of a step in one call, where the machine is `alone`; what it leaves is that of its last stage. @param nodes,sums of the method */
   stages(nodes: readonly number[], sums: readonly Sum[]): Stages | undefined {
     if (!this.alone) return undefined;
-    if (this.stepped?.sums !== sums) this.stepped = { sums, run: this.compiler!.stages(this.room, this.kernels!, nodes, sums) };
+    if (this.stepped?.sums !== sums)
+      this.stepped = { sums, run: this.compiler!.stages(this.room, this.kernels!, this.settles && this.reacting, nodes, sums) };
     return this.stepped!.run;
   }
   /**
@@ -434,11 +441,11 @@ export class System {
     this.factorisations++;
     way.accelerate(inside, y, dy);
     this.complete();
-    if (this.reacting) this.reactions.settle(inside, way, this, () => this.complete());
+    if (this.reacting && !(this.settles && way === this.whole)) this.reactions.settle(inside, way, this, () => this.complete());
   }
   /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
   get unsettled(): boolean {
-    return this.reactions.unsettled;
+    return this.reacting && (this.settles && this.way === this.whole ? this.room.unsettled : this.reactions.unsettled);
   }
   /** Finishes a solution: none where a direction is free and has no inertia. */
   private complete(): void {

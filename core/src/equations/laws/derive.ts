@@ -57,6 +57,8 @@ export interface DerivedForce {
   readonly rate: readonly Ex[];
   /** Whether what it gives has no corners: however long a step, its error shows all of it. */
   readonly smooth: boolean;
+  /** How many works it consists of. */
+  readonly works: number;
 }
 
 /** A law by itself. */
@@ -77,6 +79,7 @@ export function deriveForce(law: ForceLaw): DerivedForce {
     effort: told.effort ?? [],
     deflection: told.deflection ?? [],
     rate: told.rate ?? [],
+    works: does.works?.length ?? 0,
     smooth: !g.needed(pushes.flat()).some((x) => ROUGH.has(g.op[x]!) && !onlyAtNothing(g, x)),
   };
 }

@@ -13,7 +13,7 @@ import { moving } from '../stated/body';
 import type { Elementary, Given, NumberKind } from '../stated/elementary';
 import { linear } from './elastic';
 import type { Does, ForceLaw } from './law';
-import { type Beside, type Input, StatedForce, constantly, taken } from './stated-force';
+import { type Beside, type Input, type Instance, StatedForce, constantly, taken } from './stated-force';
 
 /** A joint coordinate, and its value with whole turns counted where that matters. */
 interface Coordinate {
@@ -134,27 +134,34 @@ function turnsOf(coordinate: Coordinate, e: Elementary): Input {
   };
 }
 
-/** A load by a law of efforts. @param coordinate whole turns counted where that matters */
-export function onCoordinate(
+/** What a load by a law of efforts is made of. @param coordinate whole turns counted where that matters */
+export function partsOn(
+  coordinate: Coordinate,
+  law: EffortLaw,
+  values: readonly number[],
+  inputs: readonly Input[] = [],
+): readonly [ForceLaw, readonly Instance[], readonly Input[]] {
+  const { freedom } = coordinate,
+    { statement, a, b } = freedom.equation;
+  if (statement)
+    return [
+      onElementary(law, statement.equation),
+      [{ bodies: [a, b], values: [...statement.values, ...values] }],
+      [turnsOf(coordinate, statement.equation), ...inputs],
+    ];
+  const row: Input = { count: 12, fill: (K, _t, to, at) => to.set(freedom.row(K), at) };
+  return [onGiven(law), [{ bodies: [a, b], values }], [taken({ at: (K) => coordinate.value(K) }), row, ...inputs]];
+}
+
+/** A load by a law of efforts. */
+export const onCoordinate = (
   coordinate: Coordinate,
   law: EffortLaw,
   values: readonly number[],
   inputs: readonly Input[] = [],
   beside: Omit<Beside, 'readings'> = {},
-): StatedForce {
-  const { freedom } = coordinate,
-    { statement, a, b } = freedom.equation,
-    readings = { ...beside, readings: freedomReadings(freedom) };
-  if (statement)
-    return new StatedForce(
-      onElementary(law, statement.equation),
-      [{ bodies: [a, b], values: [...statement.values, ...values] }],
-      [turnsOf(coordinate, statement.equation), ...inputs],
-      readings,
-    );
-  const row: Input = { count: 12, fill: (K, _t, to, at) => to.set(freedom.row(K), at) };
-  return new StatedForce(onGiven(law), [{ bodies: [a, b], values }], [taken({ at: (K) => coordinate.value(K) }), row, ...inputs], readings);
-}
+): StatedForce =>
+  new StatedForce(...partsOn(coordinate, law, values, inputs), { ...beside, readings: freedomReadings(coordinate.freedom) });
 
 /** Spring and damper: −k (q − q₀) − c q̇ − preload. */
 export const jointSpring = effortLaw({

@@ -7,6 +7,7 @@ import { CompiledKernel } from '../../kernel/compile';
 import type { Force } from '../forces';
 import type { Kinematics } from '../kinematics';
 import type { BodyEx } from '../stated/body';
+import type { Constraint } from '../constraint';
 import type { LoadReadings } from '../load-readings';
 import type { StatedValue } from '../values';
 import type { Fired, Watch } from '../watch';
@@ -20,12 +21,14 @@ interface Kind {
   /** Where in what it tells each part begins. */
   readonly parts: Readonly<Record<'corners' | 'effort' | 'deflection' | 'rate' | 'end', number>>;
   readonly smooth: boolean;
+  /** How many efforts do what it does. */
+  readonly works: number;
 }
 const kinds = new WeakMap<ForceLaw, Kind>();
 function kindOf(law: ForceLaw): Kind {
   let kind = kinds.get(law);
   if (!kind) {
-    const { g, pushes, stored, corners, effort, deflection, rate, smooth } = deriveForce(law),
+    const { g, pushes, stored, corners, effort, deflection, rate, smooth, works } = deriveForce(law),
       { out, count } = basesOf(law);
     const compiled = (list: readonly Ex[]) =>
       new CompiledKernel(
@@ -37,10 +40,28 @@ function kindOf(law: ForceLaw): Kind {
     parts.deflection = parts.effort + effort.length;
     parts.rate = parts.deflection + deflection.length;
     parts.end = parts.rate + rate.length;
-    kind = { push: compiled(pushes.flat()), tell: compiled([stored, ...corners, ...effort, ...deflection, ...rate]), parts, smooth };
+    kind = { push: compiled(pushes.flat()), tell: compiled([stored, ...corners, ...effort, ...deflection, ...rate]), parts, smooth, works };
     kinds.set(law, kind);
   }
   return kind;
+}
+
+/** A row of a constraint: what it carries, and its twelve numbers of G. */
+export interface CarriedRow {
+  readonly multiplier: Ex;
+  readonly row: readonly Ex[];
+}
+/** What follows from that, as expressions. */
+export interface CarriedLaw {
+  /** @param n numbers of the model @param rows one by one, as the constraints have them @param still of each body, whether it is the ground */
+  of(g: Graph, bodies: readonly BodyEx[], n: readonly Ex[], rows: readonly CarriedRow[], still: readonly boolean[]): readonly Ex[];
+}
+/** The same for certain constraints. */
+export interface FromCarried {
+  readonly law: CarriedLaw;
+  readonly constraints: readonly Constraint[];
+  readonly bodies: readonly number[];
+  readonly numbers: readonly number[];
 }
 
 /** Values that a load takes in. */
@@ -52,6 +73,8 @@ export interface Input {
   readonly programs?: readonly Program[];
   /** Whether they never change. */
   readonly fixed?: boolean;
+  /** All of them, where they follow from what constraints carry: the load then acts by `react`. */
+  readonly carried?: FromCarried;
   /** The single value as an expression, where it is one that changes. */
   readonly stated?: StatedValue | undefined;
   /** A single value as an expression, where it is one: code of a whole machine then need not be told it. */
@@ -77,7 +100,15 @@ export const taken = (of: {
 });
 const isFixed = (programs: readonly Program[]): boolean => programs.length > 0 && !programs.some((p) => p.varies);
 /** Whether a value is known without being asked for. */
-export const isKnown = (i: Input): boolean => i.fixed === true || i.express !== undefined || i.stated !== undefined;
+export const isKnown = (i: Input): boolean => i.fixed === true || (i.express ?? i.stated ?? i.carried) !== undefined;
+/** A value that its owner changes, and says so (`StatedForce.tellHeld`). */
+export const held = (at: () => number): Input => ({
+  count: 1,
+  fixed: true,
+  fill(_K, _t, to, place) {
+    to[place] = at();
+  },
+});
 /** A value that stays. */
 export const constantly = (x: number): Input => ({ ...taken({ at: () => x }), express: { state: () => -1, of: (g) => g.constant(x) } });
 
@@ -104,10 +135,11 @@ export class StatedForce implements Force {
   readonly readings?: LoadReadings;
   readonly watches?: readonly Watch[];
   readonly beyond?: (K: Kinematics) => boolean;
+  readonly react?: Force['react'];
   private readonly kind: Kind;
   private readonly sides: (1 | -1)[];
   /** Where its numbers lie, those that it takes in, and what it writes. */
-  private home: { numbers: number; inputs: number; out: number } | undefined;
+  private home: { K: Kinematics; numbers: number; inputs: number; out: number } | undefined;
   private push: readonly (() => void)[] = [];
   private tell: readonly (() => void)[] = [];
 
@@ -169,7 +201,7 @@ export class StatedForce implements Force {
     }
     const inputs = numbers,
       out = inputs + law.inputs;
-    this.home = { numbers: from, inputs, out };
+    this.home = { K, numbers: from, inputs, out };
     const brought = (compiled: CompiledKernel): (() => void)[] => {
       let own = from;
       const kernel = compiled.at(memory, from + this.room - this.scratch);
@@ -180,12 +212,21 @@ export class StatedForce implements Force {
         return kernel.bind(undefined, ...bases, place, inputs, out) as () => void;
       });
     };
-    this.inputs.reduce((place, i) => {
-      if (i.fixed) i.fill(K, 0, memory.numbers, place);
-      return place + i.count;
-    }, inputs);
     this.push = brought(kind.push);
     this.tell = brought(kind.tell);
+    this.tellHeld();
+  }
+  /** Writes what its owner holds to where its code reads it, once that has a place. */
+  protected tellHeld(): void {
+    const { inputs, home } = this;
+    if (!home) return;
+    const { K } = home;
+    for (let i = 0, at = home.inputs; i < inputs.length; at += inputs[i++]!.count)
+      if (inputs[i]!.fixed) inputs[i]!.fill(K, 0, K.memory.numbers, at);
+  }
+  /** What it does is as many efforts. */
+  get works(): number {
+    return this.kind.works;
   }
   /** Where its numbers and inputs lie, relative to a place. */
   placesFrom(from: number): { numbers: number; inputs: number } {
@@ -215,6 +256,10 @@ export class StatedForce implements Force {
     }
   }
 
+  /** The effort it tells of. */
+  protected effort(K: Kinematics, t: number): number {
+    return this.read(K, t, this.kind.parts.effort);
+  }
   private read(K: Kinematics, t: number, what: number, instance = 0): number {
     this.take(K, t);
     this.tell[instance]!();

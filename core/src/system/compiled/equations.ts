@@ -7,7 +7,7 @@ import { foldedBody, groundBody, structural } from '../../equations/folded-body'
 import { type Elementary, type NumberKind, named } from '../../equations/stated/elementary';
 import type { DrivenCourse } from '../../equations/courses';
 import { powerOf, pushesOf } from '../../equations/laws/derive';
-import type { StatedForce } from '../../equations/laws/stated-force';
+import type { FromCarried, StatedForce } from '../../equations/laws/stated-force';
 import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
 import { formulaIn } from '../../formula/formula-in';
 import type { StatedFormula } from '../../formula/stated-formula';
@@ -279,6 +279,62 @@ export class MachineEquations {
     return { pushes, powers };
   }
 
+  /**
+   * Loads that follow from what constraints carry: each effort as it follows from the multipliers that stand there, and what such efforts push the bodies with
+   * and the power of each load, once they are given.
+   */
+  reacting(list: readonly StatedLoad[]): { efforts: Ex[]; does: (given: readonly Ex[]) => { pushes: Ex[]; powers: Map<number, Ex> } } {
+    const { g, bodies } = this,
+      works = list.flatMap(({ force, which, numbers, ...load }) =>
+        force.instances.flatMap(({ bodies: of, values }) => {
+          const { law } = force,
+            known = of.map((b) => bodies[b]!),
+            told = this.named(law.numbers, values, numbers);
+          return law
+            .does(g, known, told as never, this.inputsOf({ force, which, numbers, ...load }, known, told))
+            .works!.map(([effort, rate]) => ({ which, all: [...new Set(of)], effort, rate }));
+        }),
+      );
+    const does = (given: readonly Ex[]) => {
+      const pushes = new Array<Ex>(6 * bodies.length).fill(g.zero),
+        powers = new Map<number, Ex>();
+      works.forEach(({ which, all, rate }, i) => {
+        const six = pushesOf(
+          g,
+          { works: [[given[i]!, rate]] },
+          all.map((b) => bodies[b]!),
+          (b, k) => this.has(all[b]!, k),
+        );
+        six.forEach((p, b) => p.forEach((x, k) => (pushes[6 * all[b]! + k] = g.add(pushes[6 * all[b]! + k]!, x))));
+        powers.set(which, g.add(powers.get(which) ?? g.zero, g.multiply(given[i]!, rate)));
+      });
+      return { pushes, powers };
+    };
+    return { efforts: works.map((w) => w.effort), does };
+  }
+  /** What follows from what constraints carry: their rows and multipliers are read as they stand. */
+  private fromCarried({ law, constraints, bodies: of, numbers }: FromCarried, at: number): readonly Ex[] {
+    const { g, bodies, G, places } = this,
+      { own } = places,
+      stands = (x: Ex, k: number) => (g.known(x) === undefined ? g.load(OWN, own.G + k) : x),
+      rows = constraints.flatMap((c) =>
+        Array.from({ length: c.rows }, (_, k) => {
+          const row = c.row + k;
+          return {
+            multiplier: this.holds(this.variable(row)) ? g.zero : g.load(OWN, own.solution + this.variable(row)),
+            row: G.slice(12 * row, 12 * row + 12).map((x, e) => stands(x, 12 * row + e)),
+          };
+        }),
+      );
+    return law.of(
+      g,
+      of.map((b) => bodies[b]!),
+      numbers.map((x, k) => this.number(x, own.values + at + k)),
+      rows,
+      of.map((b) => b === bodies.length - 1),
+    );
+  }
+
   /** What a load takes in: read, where it is no expression. */
   private inputsOf({ force, inputs, values }: StatedLoad, known: readonly BodyEx[], told: Readonly<Record<string, VectorEx | Ex>>): Ex[] {
     const { g, places } = this,
@@ -288,6 +344,7 @@ export class MachineEquations {
       const read = this.read(OWN, at, input.count);
       at += input.count;
       if (input.stated) return [this.value(input.stated, values[i]!)];
+      if (input.carried) return this.fromCarried(input.carried, values[i]!);
       return input.express ? [input.express.of(g, known, told, z)] : read;
     });
   }

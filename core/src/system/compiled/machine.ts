@@ -8,6 +8,7 @@ import { type Fold, rounded, turningOf } from '../../equations/fold';
 import type { Ex } from '../../expressions/arithmetic';
 import { Graph } from '../../expressions/graph';
 import type { StateLayout } from '../../equations/layout';
+import type { FromCarried } from '../../equations/laws/stated-force';
 import { type StatedValue, isFormula } from '../../equations/values';
 import { shapeOfFormula } from '../../formula/formula-in';
 import type { Store } from '../../expressions/plain';
@@ -18,6 +19,7 @@ import { MachineEquations, type StatedLoad, type Statement } from './equations';
 import { type Factors, factorised, solved } from './factors';
 import { lawNumber } from './law-number';
 import { BASES, OWN, type Places, RATE, STEPPING } from './places';
+import { settled } from './settling';
 import { type StatedState, derivative, placing, recorded } from './stepping';
 
 /** What is asked of a machine. */
@@ -29,6 +31,13 @@ export interface Machine {
    * be asked for it.
    */
   readonly accelerate: (y: number, dy: number) => void;
+  /**
+   * Where loads follow from what constraints carry, `accelerate` solves without them, and writes no derivative: this lets them follow the solution that stands
+   * there, and solves once more.
+   */
+  readonly react: () => void;
+  /** The derivative of the state, and the powers of such loads, once both agree. */
+  readonly finish: (y: number, dy: number) => void;
   /** G and the factors alone. */
   readonly linearise: () => void;
   /** The solution x for the right-hand side that stands there. */
@@ -57,6 +66,8 @@ export interface Structure {
   readonly measured: readonly Statement[];
   /** Loads that are stated. */
   readonly loads: readonly StatedLoad[];
+  /** Those that follow from what constraints carry. */
+  readonly reacting: readonly StatedLoad[];
   /** How states are laid out, and further states of which it is known how they change. */
   readonly layout: StateLayout;
   readonly further: readonly StatedState[];
@@ -107,8 +118,29 @@ const structureOf = (v: StatedValue, signs: (n: readonly number[]) => string): u
     ? [shapeOfFormula(v.formula), signs(v.formula.numbers), v.inputs.map((x) => structureOf(x, signs))]
     : [lawNumber(v.law), v.bodies, signs(v.numbers), v.counter?.first];
 
+const carriedOf = ({ law, constraints, bodies, numbers }: FromCarried, signs: (n: readonly number[]) => string): unknown => [
+  lawNumber(law),
+  constraints.map((c) => c.row),
+  bodies,
+  signs(numbers),
+];
+
 /** The same for machines whose equations are the same but for numbers that are neither 0 nor ±1. */
-function keyOf({ statements, measured, loads, layout, further, others, masses, inertias, letsGo, plan, places, fold }: Structure): string {
+function keyOf({
+  statements,
+  measured,
+  loads,
+  reacting,
+  layout,
+  further,
+  others,
+  masses,
+  inertias,
+  letsGo,
+  plan,
+  places,
+  fold,
+}: Structure): string {
   const exact = (x: number) => (x === 0 || x === 1 || x === -1 ? x : 'x'),
     signs = (list: ArrayLike<number>) => Array.from(list, (x) => exact(fold ? rounded(x) : x)).join();
   const ends = (c: Constraint) => [c.row, c.a, c.b, c.more];
@@ -134,12 +166,14 @@ function keyOf({ statements, measured, loads, layout, further, others, masses, i
       changes.by === 'power' ? changes.which : changes.by === 'work' ? changes.constraint.row : 0,
       coordinate && [coordinate.equation.name, ends(coordinate.constraint), signs(coordinate.values)],
     ]),
-    loads.map(({ force, which }) => [
-      which,
-      lawNumber(force.law),
-      force.inputs.map((i) => i.express?.state() ?? (i.stated && structureOf(i.stated, signs))),
-      force.instances.map(({ bodies, values }) => [bodies, signs(values)]),
-    ]),
+    [loads, reacting].map((list) =>
+      list.map(({ force, which }) => [
+        which,
+        lawNumber(force.law),
+        force.inputs.map((i) => i.express?.state() ?? (i.carried ? carriedOf(i.carried, signs) : i.stated && structureOf(i.stated, signs))),
+        force.instances.map(({ bodies, values }) => [bodies, signs(values)]),
+      ]),
+    ),
     others.map((c) => [
       ends(c),
       c.rows,
@@ -214,7 +248,9 @@ export function compiled(s: Structure): MachineKernels {
       holds(6 * i + k) ? g.zero : k < 3 ? applied(i, k) : g.subtract(applied(i, k), gyroscopic[k - 3]!),
     );
   });
-  const solution = solved(g, plan, factors, [...ownForces(equations, plan, forces, applied), ...gamma]);
+  const rhs = [...ownForces(equations, plan, forces, applied), ...gamma],
+    solution = solved(g, plan, factors, rhs),
+    settling = s.reacting.length > 0 ? settled(s, equations, factors, rhs) : undefined;
 
   const at = (place: number, list: readonly Ex[]): Store[] => list.map((x, k) => ({ base: OWN, offset: place + k, x }));
   const ofRows = (place: number, list: ReadonlyMap<number, Ex>): Store[] =>
@@ -242,10 +278,12 @@ export function compiled(s: Structure): MachineKernels {
         ...ofRows(own.powers, powers),
         ...news(at(own.gamma, gamma)),
         ...at(own.solution, solution).filter((_, k) => plan.place[k]! >= 0),
-        ...(placedByOwn ? [] : derivative(equations, s.layout, solution, powers, s.further)),
+        ...(settling?.begin ?? (placedByOwn ? [] : derivative(equations, s.layout, solution, powers, s.further))),
       ],
       STEPPING,
     ),
+    react: new CompiledKernel(g, settling?.react ?? [], STEPPING),
+    finish: new CompiledKernel(g, settling?.finish ?? [], STEPPING),
     linearise: new CompiledKernel(g, linear, BASES),
     solve: solving(s, equations, factors),
     residual: new CompiledKernel(g, ofRows(own.phi, phi), BASES),

@@ -10,6 +10,9 @@ export const STATE = 2;
 export const RATE = 3;
 export const STEPPING = 4;
 
+/** Behind such efforts: how much of a change is taken over, the largest change, and the largest force or effort. */
+export const SETTLING = { part: 0, change: 1, scale: 2, count: 3 } as const;
+
 /** How many numbers there are of each kind beside the kinematics. */
 export type Sizes = Readonly<
   Record<
@@ -29,6 +32,8 @@ export type Sizes = Readonly<
     | 'F'
     /** Of each applied force, W. */
     | 'powers'
+    /** Efforts of loads that follow from what constraints carry; then `SETTLING`. */
+    | 'efforts'
     /** Of each row, 1 while it does not hold. */
     | 'off'
     /** Of each row of a joint that has closed again, what Φ was there. */

@@ -14,13 +14,16 @@ import type { Elimination } from '../../linear/elimination';
 import type { StatedLoad, Statement } from './equations';
 import type { Machine, MachineKernels } from './machine';
 import type { StatedState } from './stepping';
-import type { Places, Sizes } from './places';
+import { type Places, SETTLING, type Sizes } from './places';
+import { settle } from './settling';
 import { SHIFT, Shelf } from './shelf';
 
 /** All that is asked of a machine. */
 const MACHINE: readonly (keyof Machine)[] = [
   'place',
   'accelerate',
+  'react',
+  'finish',
   'linearise',
   'solve',
   'residual',
@@ -78,14 +81,27 @@ function furtherOf(
   });
 }
 
+/** Where the numbers of what loads take in lie, of each by its position. */
+const valuesOf = (loads: readonly StatedForce[], shelf: Shelf): Map<StatedForce, readonly (number | undefined)[]> =>
+  new Map(
+    loads.map((l) => [
+      l,
+      l.inputs.map(({ stated, carried }) => {
+        const numbers = stated ? numbersOf(stated) : carried?.numbers;
+        return numbers && shelf.value(numbers);
+      }),
+    ]),
+  );
+
 export class Room {
   readonly K: Kinematics;
   readonly places: Places;
   readonly statements: readonly Statement[];
   /** Of the coordinates that are measured, those that are expressions. */
   readonly measured: readonly Statement[];
-  /** Loads that are stated. */
+  /** Loads that are stated, and of these the ones that follow from what constraints carry. */
   readonly loads: readonly StatedLoad[];
+  readonly reacting: readonly StatedLoad[];
   /** Further states of which it is known how they change. */
   readonly further: readonly StatedState[];
   readonly sizes: Sizes;
@@ -109,9 +125,9 @@ export class Room {
     this.motions = plan.motions;
     const loads = forces.filter((f) => f instanceof StatedForce);
     const shelf = new Shelf(),
-      stated = (c: Constraint): Statement[] => [shelf.statement(c)].flatMap((x) => x ?? []);
-    this.statements = constraints.flatMap(stated);
-    this.measured = coordinates.flatMap(stated);
+      statedBy = (c: Constraint): Statement[] => [shelf.statement(c)].flatMap((x) => x ?? []);
+    this.statements = constraints.flatMap(statedBy);
+    this.measured = coordinates.flatMap(statedBy);
     // each coordinate that further states follow has its numbers once
     const known = new Map(this.measured.map((s) => [s.constraint, s])),
       follows = (c: Constraint): Statement | undefined => {
@@ -120,7 +136,7 @@ export class Room {
         return s;
       };
     this.further = furtherOf(extras, this.statements, follows);
-    const values = new Map(loads.map((l) => [l, l.inputs.map((i) => i.stated && shelf.value(numbersOf(i.stated)))]));
+    const values = valuesOf(loads, shelf);
     this.sizes = {
       masses: bodies,
       inertias: 9 * bodies,
@@ -131,6 +147,7 @@ export class Room {
       loads: loads.reduce((s, l) => s + l.room, 0),
       F: 6 * (bodies + 1),
       powers: forces.length,
+      efforts: loads.reduce((s, l) => s + (l.react ? l.works : 0), 0) + SETTLING.count,
       off: rows,
       offsets: rows,
       weights: rows,
@@ -179,13 +196,16 @@ export class Room {
       l.settle(this.K, load);
       load += l.room;
     }
-    this.loads = forces.flatMap((force, which) =>
+    const stated = forces.flatMap((force, which): StatedLoad[] =>
       force instanceof StatedForce ? [{ force, which, ...force.placesFrom(this.from), values: values.get(force)! }] : [],
     );
+    this.loads = stated.filter((l) => !l.force.react);
+    this.reacting = stated.filter((l) => l.force.react);
     for (const { constraint, numbers, course } of [...this.statements, ...known.values()]) {
       const at = course && this.from + own.courses + course.at;
       constraint.statement!.settle(this.K.memory, this.from + own.numbers + numbers, at);
       course?.stated?.course.stated.settle?.(this.K.memory, at! + SHIFT);
+      constraint.statement!.course?.settle?.(this.K.memory, at!);
     }
   }
 
@@ -236,16 +256,35 @@ export class Room {
     return this.from + this.places.own.scratch;
   }
 
-  /** Kernels at work on these numbers, each made when it is first asked for; undefined where they need more scratch than there is room for. */
-  bring(kernels: MachineKernels): Machine | undefined {
+  /**
+   * Kernels at work on these numbers, each made when it is first asked for; undefined where they need more scratch than there is room for.
+   * @param settles whether `accelerate` lets loads that follow from what constraints carry agree with that
+   */
+  bring(kernels: MachineKernels, settles: boolean): Machine | undefined {
     const { memory, at } = this.K,
       { from } = this;
     // no other needs as much
     if (kernels.accelerate.scratch > this.sizes.scratch) return undefined;
     const made = (key: keyof Machine) => {
       let run: Kernel | undefined;
-      return (y = 0, dy = 0) => (run ??= kernels[key].at(memory, this.scratch))(at.r, from, y, dy);
+      return (y = 0, dy = 0) =>
+        (run ??= key === 'accelerate' && settles ? this.settling(kernels) : kernels[key].at(memory, this.scratch))(at.r, from, y, dy);
     };
     return Object.fromEntries(MACHINE.map((key) => [key, made(key)])) as unknown as Machine;
+  }
+
+  /** Whether such loads and what constraints carry could not be brought into agreement when they last were to be. */
+  unsettled = false;
+  /** All that `accelerate` then does. */
+  settling({ accelerate, react, finish }: MachineKernels): Kernel {
+    const { K, scratch, from, sizes, places } = this,
+      { memory } = K,
+      [begin, repeat, end] = [accelerate, react, finish].map((k) => k.at(memory, scratch)) as [Kernel, Kernel, Kernel],
+      behind = from + places.own.efforts + sizes.efforts - SETTLING.count;
+    return (kinematics, own, y, dy) => {
+      begin(kinematics!, own!, y!, dy!);
+      this.unsettled = !settle(memory.numbers, behind, () => repeat(kinematics!, own!, y!, dy!));
+      end(kinematics!, own!, y!, dy!);
+    };
   }
 }

@@ -16,15 +16,20 @@ export interface RecordsTogether {
   readonly rows: Float64Array;
 }
 
-/** @param nodes,sums of the method @returns undefined where these kernels are no compiled code */
+/** @param settles see `Room.bring` @param nodes,sums of the method @returns undefined where these kernels are no compiled code */
 export function stagesTogether(
-  { K, from, scratch, places: { own } }: Room,
-  { place, accelerate }: MachineKernels,
+  room: Room,
+  kernels: MachineKernels,
+  settles: boolean,
   nodes: readonly number[],
   sums: readonly Sum[],
 ): Stages | undefined {
-  const { memory, at } = K,
-    [p, d] = [place.raw(memory, scratch), accelerate.raw(memory, scratch)];
+  const { K, from, scratch, places } = room,
+    { own } = places,
+    { memory, at } = K,
+    p = kernels.place.raw(memory, scratch),
+    raw = kernels.accelerate.raw(memory, scratch),
+    d = raw && settles ? { code: room.settling(kernels), scratched: false } : raw;
   return p && d && stagesOf(memory, nodes, sums, p, d, { kinematics: at.r, own: from, scratch, clock: from + own.clock });
 }
 

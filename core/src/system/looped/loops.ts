@@ -45,10 +45,8 @@ export class Loops {
 
   private readonly half: 0 | 1;
 
-  /** @param reacting whether loads follow from what constraints carry: these are then not looped over */
   constructor(
     private readonly room: Room,
-    reacting: boolean,
     plan: Elimination,
     rowsOf: (link: number) => number,
     letsGo: ArrayLike<number>,
@@ -59,7 +57,7 @@ export class Loops {
     const { statements } = room;
     room.clearTables(this.half);
     this.courses = this.made(this.followed(statements));
-    this.loads = this.made(reacting ? new Kinds() : this.pushing(room.loads));
+    this.loads = this.made(this.pushing(room.loads));
     this.jacobian = this.made(this.constraining('jacobian', 'G', 12));
     this.positions = this.made(this.constraining('phi', 'phi', 1));
     this.velocities = this.made(this.constraining('rate', 'phi', 1));

@@ -22,8 +22,7 @@ export class ByKinds extends OneByOne {
     const { parts, loops } = this,
       { forces, K } = parts;
     loops.courses();
-    if (forces.reacting) forces.apply(K, t);
-    else forces.applyAround(K, t, this.applyLoads);
+    forces.applyAround(K, t, this.applyLoads);
     this.rows(t);
     balance(parts);
     this.factorise();

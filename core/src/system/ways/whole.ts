@@ -4,16 +4,18 @@ import { OneByOne } from './one-by-one';
 import { type Parts, follow } from './way';
 
 export class Whole extends OneByOne {
+  /** @param settles whether its code lets loads that follow from what constraints carry agree with that */
   constructor(
     parts: Parts,
     readonly machine: Machine,
+    readonly settles: boolean,
   ) {
     super(parts, parts.others);
   }
 
   override accelerate(t: number, y = 0, dy = 0): void {
     const { K, forces, others, G, gamma, solution } = this.parts;
-    if (forces.reacting) forces.apply(K, t);
+    if (forces.reacting && !this.settles) forces.apply(K, t);
     else forces.applyOthers(K, t);
     for (const c of others) c.linear(K, t, G, gamma);
     follow(this.parts, t);
