@@ -202,3 +202,61 @@ export const rubbing = (m: Model, more: object = {}, pins = 3): Model => ({
     ),
   ],
 });
+
+/** A train of gears: a helical pair, a planet in a ring on a swinging arm, a bevel pair and a rack, each pressing on its bearings. */
+export function gears(): Model {
+  const wheel = (name: string, at: string, axis: readonly number[] = [0, 0, 1]) => ({
+      body: { name, origin: at, mass: 1, inertia: [0.02, 0.02, 0.03] },
+      pin: (on: string) => ({ name: `${name} pin`, kind: 'revolute', bodies: [on, name], at: [at], axis }),
+    }),
+    [sun, arm, planet, side, crown, pinion] = [
+      wheel('Sun', 'O'),
+      wheel('Arm', 'O'),
+      wheel('Planet', 'P'),
+      wheel('Side', 'S'),
+      wheel('Crown', 'C', [1, 0, 0]),
+      wheel('Pinion', 'S'),
+    ];
+  const mesh = (name: string, joints: readonly string[], teeth: number, otherTeeth: number, more: object = {}) => ({
+    ...{ name, kind: 'gear-pair', joints, teeth, otherTeeth },
+    ...more,
+  });
+  return model('Gears', {
+    run: { until: '1 s', every: '10 ms' },
+    points: e([
+      { name: 'O' },
+      { name: 'P', at: [0.07, 0, 0.01] },
+      { name: 'S', at: [-0.05, 0, 0] },
+      { name: 'C', at: [-0.1, 0, 0.04] },
+      { name: 'Pitch', at: [-0.1, 0, 0] },
+      { name: 'R', at: [-0.03, 0.02, 0] },
+    ]),
+    bodies: e([
+      ...[sun!, arm!, planet!, side!, crown!].map((w) => w.body),
+      { name: 'Rack', origin: 'R', mass: 2, inertia: [0.01, 0.01, 0.01] },
+      pinion!.body,
+    ]),
+    joints: e([
+      ...[sun!.pin('Ground'), arm!.pin('Ground'), planet!.pin('Arm'), side!.pin('Ground'), crown!.pin('Ground'), pinion!.pin('Ground')],
+      { name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Rack'], at: ['R'], axis: [0, 1, 0] },
+    ]),
+    couplings: e([
+      mesh('Inner', ['Sun pin', 'Planet pin'], 24, 18, { carrier: 'Arm' }),
+      mesh('Helical', ['Sun pin', 'Side pin'], 20, 30, { helix: '15 deg' }),
+      mesh('Bevel', ['Side pin', 'Crown pin'], 25, 20, { mesh: 'bevel', at: 'Pitch' }),
+      { name: 'Teeth', kind: 'rack', pinion: 'Pinion pin', rack: 'Slide', radius: 0.02 },
+      { name: 'Belt', first: 'Pinion pin', second: 'Side pin', ratio: 2, third: 'Arm pin', thirdRatio: -0.5 },
+    ]),
+    loads: e([
+      { name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] },
+      { name: 'Torque', kind: 'torque', body: 'Sun', magnitude: '2 N*m' },
+      { name: 'Brake', kind: 'torque', body: 'Crown', direction: [1, 0, 0], magnitude: '-0.5 N*m' },
+    ]),
+    gauges: e([
+      { name: 'energy', kind: 'energy' },
+      { name: 'arm', kind: 'joint', joint: 'Arm pin' },
+      { name: 'load', kind: 'reaction', joint: 'Side pin' },
+      { name: 'thrust', kind: 'reaction', joint: 'Crown pin', component: 'z' },
+    ]),
+  });
+}

@@ -7,7 +7,7 @@ import { readModel } from '../src/model/file';
 import { kernelsOf } from '../src/system/compiled/machine';
 import { COMPILER } from '../src/system/compiler';
 import type { System } from '../src/system/system';
-import { bricard, fourBars, rubbing, squeezer } from './benchmarks';
+import { bricard, fourBars, gears, rubbing, squeezer } from './benchmarks';
 import { chainOf } from './chain';
 import { model } from './models';
 
@@ -23,6 +23,8 @@ const MACHINES: readonly [string, () => Model][] = [
     'a gate that rubs',
     () => rubbing(readModel(readFileSync('examples/sorting-gate.pivot.json', 'utf8')), { collar: '3 mm', length: '1 m' }),
   ],
+  ['gears', gears],
+  ['gears that rub', () => rubbing(gears(), { collar: '3 mm', length: '1 m' }, 3)],
   ['a Bricard loop that rubs', () => rubbing(bricard(), { collar: '3 mm', length: '1 m' }, 6)],
 ];
 

@@ -85,7 +85,10 @@ const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, unknown
     { joint: 'Pin', upper: '-3 rad', stiffness: '500 N*m/rad', damping: '2 N*m*s/rad', loses: true },
     { joint: 'Slide', lower: '-1 m', law: 'impulse', coded: true },
   ],
-  'joint-friction': [{ joint: 'Pin', static: 0.1, sliding: 0.1, coded: true }],
+  'joint-friction': [
+    { joint: 'Pin', static: 0.1, sliding: 0.1, radius: '3 mm', collar: '5 mm', length: '0.4 m', preload: '0.2 N*m' },
+    { joint: 'Slide', static: 0.1, sliding: 0.1 },
+  ],
 };
 
 const machine = (load: object): Model => {
@@ -233,6 +236,11 @@ describe.each(kindsOf('loads').map((k) => [k.kind] as const))('%s', (kind) => {
       // moving, and further states anywhere
       const { motions, further } = one.system.K.layout;
       for (let k = motions; k < y.length; k++) y[k] = k < further ? 0.3 + 0.1 * ((7 * k) % 5) : y[k]! + 0.01;
+      // what rubs slips
+      for (const { system } of [one, whole]) {
+        system.K.load(y);
+        for (const f of system.forces) if (f.react) f.begin?.(system.K, 0.5);
+      }
       whole.system.compile(COMPILER, most);
       const [state, rate] = whole.system.vectors().row(2) as [Float64Array, Float64Array],
         plain = new Float64Array(y.length);

@@ -4,7 +4,7 @@ import { type Model, type RawElement, assemble, build, runModel } from '../src';
 import { Dop853 } from '../src/solve/dop853';
 import { leaveOut } from '../src/solve/leave-out';
 import { COMPILER } from '../src/system/compiler';
-import { bricard, rubbing } from './benchmarks';
+import { bricard, gears, rubbing } from './benchmarks';
 import { doublePendulum, sliderCrank } from './models';
 
 const free = (): Model => ({ ...sliderCrank(), drives: [], gauges: [] });
@@ -54,6 +54,7 @@ describe('all stages in one call', () => {
     ['by an acceleration, in space', driven(ACCELERATION), false],
     ['and pushed as a table says', driven(SPEED, { magnitude: 'rise(t)' }), true],
     ['one that rubs in its plane', rubbing(driven(SPEED)), true],
+    ['gears', gears(), false],
     ['a loop in space that rubs', rubbing(bricard(), { collar: '3 mm', length: '1 m' }), false],
   ])('%s', (_, m, planar) => {
     const step = (together: boolean) => {

@@ -2,6 +2,12 @@ import type { Kinematics } from './kinematics';
 import { Constraint } from './constraint';
 import type { Tracked } from './tracked';
 
+/** A coordinate in such a relation. */
+export interface Term {
+  readonly coordinate: Tracked;
+  readonly factor: number;
+}
+
 /** A linear relation of joint coordinates, whole turns counted: Σ cᵢ qᵢ = 0. */
 export class Coupled extends Constraint {
   override readonly more: readonly (readonly [a: number, b: number])[];
@@ -12,6 +18,12 @@ export class Coupled extends Constraint {
     const first = coordinates[0]!.freedom;
     super(first.equation.a, first.equation.b, [first.type === 'translation']);
     this.more = coordinates.slice(1).map(({ freedom }) => [freedom.equation.a, freedom.equation.b] as const);
+  }
+  /** Its coordinates with their factors, where all of them are expressions. */
+  get terms(): readonly Term[] | undefined {
+    const { coordinates, factors } = this;
+    if (!coordinates.every((c) => c.freedom.equation.statement)) return undefined;
+    return coordinates.map((coordinate, i) => ({ coordinate, factor: factors[i]! }));
   }
   pattern(): boolean {
     return true;

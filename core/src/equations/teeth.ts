@@ -3,199 +3,229 @@
  * line of action. What is added here is the difference: it does no work in any motion the joints allow, so the motion is that of the
  * relation, and the bearings carry what they carry in the machine (Dudley's Handbook of Practical Gear Design, ch. 1; ISO 21771).
  */
-import type { Kinematics } from './kinematics';
-import { type Force, placeAt, pushAt } from './forces';
+import type { Ex } from '../expressions/arithmetic';
+import type { Graph } from '../expressions/graph';
+import { type VectorEx, cross, dot, minus, norm, plus, times } from '../expressions/vectors';
 import type { Coupled } from './coupled';
+import type { Force } from './forces';
 import type { Freedom } from './freedom';
+import { rateOn } from './laws/on-coordinate';
+import type { ForceLaw, Work } from './laws/law';
+import { type CarriedLaw, StatedForce } from './laws/stated-force';
+import { type BodyEx, direction, place, spin } from './stated/body';
+import { vectorOf } from './values';
 
 /** A gear: its body, centre relative to the centre of mass and axis, body axes. */
 export interface Gear {
   body: number;
-  centre: ArrayLike<number>;
-  axis: ArrayLike<number>;
+  centre: readonly number[];
+  axis: readonly number[];
 }
 
-/** Pitch point and the directions there, ground axes; the force on the first gear is its tangential part along `along`, and `apart` of its size besides. */
-export class Mesh {
-  readonly point = new Float64Array(3);
-  readonly along = new Float64Array(3);
-  readonly apart = new Float64Array(3);
+/** Where teeth meet, and directions there, ground axes: the force on the first gear is its tangential part along `along`, and `apart` of its size besides. */
+interface Mesh {
+  point: VectorEx;
+  along: VectorEx;
+  apart: VectorEx;
+  /** Tangential force on the first gear per effort on its coordinate. */
+  per: Ex;
 }
-
+/** A gear as it stands: its body, centre and axis, ground axes. */
+interface Placed {
+  centre: VectorEx;
+  axis: VectorEx;
+}
+/** How teeth of a kind lie. @param carrier the body that holds both axes, where that is asked @param n its own numbers */
+interface MeshLaw {
+  readonly name: string;
+  /** Whether, in a machine that moves in a plane, they push across it. */
+  readonly across: boolean;
+  of(g: Graph, a: Placed, b: Placed, carrier: BodyEx, n: readonly Ex[]): Mesh;
+}
 export interface Meshing {
+  readonly law: MeshLaw;
   readonly a: Gear;
   readonly b: Gear;
-  /** Tangential force on the first gear per unit effort on the first coordinate, with the mesh brought up to date. */
-  locate(K: Kinematics, mesh: Mesh): number;
+  readonly carrier: number;
+  readonly numbers: readonly number[];
 }
 
-export class TeethForce implements Force {
-  readonly bodies: readonly number[];
-  private readonly mesh = new Mesh();
-  private readonly at = new Float64Array(3);
-  constructor(
-    private readonly row: Coupled,
-    private readonly freedoms: readonly [Freedom, Freedom],
-    private readonly factors: readonly [number, number],
-    private readonly meshing: Meshing,
-    /** Tangents of the pressure angle and of the helix angle. */
-    private readonly pressure: number,
-    private readonly helix: number,
-  ) {
-    this.bodies = [...new Set([...freedoms.flatMap((f) => f.bodies), meshing.a.body, meshing.b.body])];
-  }
-  apply(): void {}
-  react(K: Kinematics, _t: number, multipliers: Float64Array, _G: Float64Array, F: Float64Array): void {
-    const { mesh, meshing, freedoms, factors, row } = this;
-    const lambda = multipliers[row.row]!;
-    if (lambda === 0) return;
-    for (let i = 0; i < 2; i++) freedoms[i]!.push(K, F, lambda * factors[i]!); // takes the pure effort −λ c away
-    const size = -lambda * factors[0] * meshing.locate(K, mesh);
-    const away = Math.abs(size) * this.pressure;
-    const { along, apart } = mesh;
-    const axis = this.helix === 0 ? undefined : meshing.a;
-    let fx = size * along[0]! + away * apart[0]!,
-      fy = size * along[1]! + away * apart[1]!,
-      fz = size * along[2]! + away * apart[2]!;
-    if (axis) {
-      const p = 9 * axis.body,
-        z = axis.axis,
-        s = size * this.helix;
-      fx += s * (K.A[p]! * z[0]! + K.A[p + 1]! * z[1]! + K.A[p + 2]! * z[2]!);
-      fy += s * (K.A[p + 3]! * z[0]! + K.A[p + 4]! * z[1]! + K.A[p + 5]! * z[2]!);
-      fz += s * (K.A[p + 6]! * z[0]! + K.A[p + 7]! * z[1]! + K.A[p + 8]! * z[2]!);
-    }
-    this.push(K, F, meshing.a.body, fx, fy, fz);
-    this.push(K, F, meshing.b.body, -fx, -fy, -fz);
-  }
-  private push(K: Kinematics, F: Float64Array, i: number, fx: number, fy: number, fz: number): void {
-    const { at, mesh } = this,
-      { A, r } = K,
-      m = 9 * i;
-    const x = mesh.point[0]! - r[3 * i]!,
-      y = mesh.point[1]! - r[3 * i + 1]!,
-      z = mesh.point[2]! - r[3 * i + 2]!;
-    for (let k = 0; k < 3; k++) at[k] = A[m + k]! * x + A[m + 3 + k]! * y + A[m + 6 + k]! * z;
-    pushAt(K, F, i, at, fx, fy, fz);
-  }
+/** From the first axis to a place, square to the axis: its length and its direction. */
+function fromAxis(g: Graph, { centre, axis }: Placed, p: VectorEx): { arm: VectorEx; length: Ex; out: VectorEx } {
+  const to = minus(g, p, centre),
+    arm = minus(g, to, times(g, dot(g, to, axis), axis)),
+    length = norm(g, arm);
+  return { arm, length, out: times(g, g.divide(g.one, length), arm) };
 }
 
-const A1 = new Float64Array(3);
-const C = new Float64Array(3);
-
-function axisOf(K: Kinematics, { body, axis }: Gear, out: Float64Array): void {
-  const p = 9 * body;
-  for (let k = 0; k < 3; k++) out[k] = K.A[p + 3 * k]! * axis[0]! + K.A[p + 3 * k + 1]! * axis[1]! + K.A[p + 3 * k + 2]! * axis[2]!;
-}
-const cross = (a: Float64Array, b: Float64Array, out: Float64Array): void => {
-  const x = a[1]! * b[2]! - a[2]! * b[1]!,
-    y = a[2]! * b[0]! - a[0]! * b[2]!,
-    z = a[0]! * b[1]! - a[1]! * b[0]!;
-  out[0] = x;
-  out[1] = y;
-  out[2] = z;
+/** Of the line of centres, how far along it the pitch point lies (negative: beyond the first centre); and the sense in which the first gear is pushed. */
+const parallel: MeshLaw = {
+  name: 'parallel gears',
+  across: false,
+  of(g, a, b, _carrier, [part, sense]) {
+    const { arm, length, out } = fromAxis(g, a, b.centre);
+    return {
+      point: plus(g, a.centre, times(g, part!, arm)),
+      along: cross(g, a.axis, out),
+      apart: times(g, sense!, out),
+      per: g.divide(g.one, g.multiply(part!, length)),
+    };
+  },
 };
-
 /** Gears on parallel axes. Teeth counts are positive; in an internal pair the one with more teeth is the ring. */
-export class ParallelGears implements Meshing {
-  constructor(
-    readonly a: Gear,
-    readonly b: Gear,
-    private readonly teeth: readonly [number, number],
-    private readonly internal: boolean,
-  ) {}
-  locate(K: Kinematics, mesh: Mesh): number {
-    const {
-      a,
-      b,
-      teeth: [n1, n2],
-      internal,
-    } = this;
-    axisOf(K, a, A1);
-    let axial = 0;
-    for (let k = 0; k < 3; k++) {
-      C[k] = placeAt(K, b.body, b.centre, k) - placeAt(K, a.body, a.centre, k);
-      axial += C[k]! * A1[k]!;
-    }
-    let d = 0;
-    for (let k = 0; k < 3; k++) {
-      C[k] = C[k]! - axial * A1[k]!;
-      d += C[k]! * C[k]!;
-    }
-    d = Math.sqrt(d);
-    // signed distance of the pitch point from the first centre along the line of centres
-    const r = internal ? (-d * n1) / (n2 - n1) : (d * n1) / (n1 + n2);
-    for (let k = 0; k < 3; k++) {
-      C[k] = C[k]! / d;
-      mesh.point[k] = placeAt(K, a.body, a.centre, k) + r * C[k]!;
-      // pushed away from the pitch point; a ring is pushed towards it
-      mesh.apart[k] = (internal && n1 > n2 ? 1 : -1) * Math.sign(r) * C[k]!;
-    }
-    cross(A1, C, mesh.along);
-    return 1 / r;
-  }
+export function parallelGears(a: Gear, b: Gear, [n1, n2]: readonly [number, number], internal: boolean): Meshing {
+  const part = internal ? -n1 / (n2 - n1) : n1 / (n1 + n2);
+  // pushed away from the pitch point; a ring is pushed towards it
+  return { law: parallel, a, b, carrier: a.body, numbers: [part, (internal && n1 > n2 ? 1 : -1) * Math.sign(part)] };
 }
 
-/** Gears whose axes meet; the pitch point is given, fixed in the carrier. */
-export class BevelGears implements Meshing {
-  private readonly out = new Float64Array(3);
-  constructor(
-    readonly a: Gear,
-    readonly b: Gear,
-    private readonly carrier: number,
-    private readonly pitch: ArrayLike<number>,
-    private readonly apex: ArrayLike<number>,
-  ) {}
-  locate(K: Kinematics, mesh: Mesh): number {
-    const { a, out } = this;
-    axisOf(K, a, A1);
-    let axial = 0,
-      r2 = 0,
-      l2 = 0;
-    for (let k = 0; k < 3; k++) {
-      mesh.point[k] = placeAt(K, this.carrier, this.pitch, k);
-      C[k] = mesh.point[k]! - placeAt(K, a.body, a.centre, k);
-      out[k] = mesh.point[k]! - placeAt(K, this.carrier, this.apex, k);
-      axial += C[k]! * A1[k]!;
-    }
-    for (let k = 0; k < 3; k++) {
-      C[k] = C[k]! - axial * A1[k]!;
-      r2 += C[k]! * C[k]!;
-      l2 += out[k]! * out[k]!;
-    }
-    const r = Math.sqrt(r2),
-      l = Math.sqrt(l2);
-    for (let k = 0; k < 3; k++) {
-      C[k] = C[k]! / r;
-      out[k] = out[k]! / l;
-    }
-    cross(A1, C, mesh.along);
-    // square to the tooth's run and to the motion, away from the pitch point
-    cross(mesh.along, out, mesh.apart);
-    const side = mesh.apart[0]! * C[0]! + mesh.apart[1]! * C[1]! + mesh.apart[2]! * C[2]!;
-    for (let k = 0; k < 3; k++) mesh.apart[k] = side > 0 ? -mesh.apart[k]! : mesh.apart[k]!;
-    return 1 / r;
-  }
-}
+/** The pitch point and the apex, fixed in the carrier. */
+const bevel: MeshLaw = {
+  name: 'bevel gears',
+  across: true,
+  of(g, a, _b, carrier, n) {
+    const point = place(g, carrier, vectorOf(n, 0)),
+      { length, out } = fromAxis(g, a, point),
+      run = minus(g, point, place(g, carrier, vectorOf(n, 3))),
+      along = cross(g, a.axis, out),
+      // square to the tooth's run and to the motion, away from the pitch point
+      square = cross(g, along, times(g, g.divide(g.one, norm(g, run)), run)),
+      sense = g.choose(g.zero, dot(g, square, out), g.constant(-1), g.one);
+    return { point, along, apart: times(g, sense, square), per: g.divide(g.one, length) };
+  },
+};
+/** Gears whose axes meet. @param pitch,apex in the axes of the carrier */
+export const bevelGears = (a: Gear, b: Gear, carrier: number, pitch: readonly number[], apex: readonly number[]): Meshing => ({
+  law: bevel,
+  a,
+  b,
+  carrier,
+  numbers: [...pitch, ...apex],
+});
 
+/** The radius, and the sense in which the pinion is pushed. */
+const rack: MeshLaw = {
+  name: 'rack and pinion',
+  across: false,
+  of(g, a, b, _carrier, [radius, sense]) {
+    const out = cross(g, b.axis, a.axis);
+    return {
+      point: plus(g, a.centre, times(g, radius!, out)),
+      along: b.axis,
+      apart: times(g, sense!, out),
+      per: g.divide(g.one, radius!),
+    };
+  },
+};
 /** A pinion (first) on a rack: the second gear's axis is the direction of travel, and its centre any place of the rack. */
-export class RackAndPinion implements Meshing {
-  private readonly travel = new Float64Array(3);
+export const rackAndPinion = (a: Gear, b: Gear, radius: number): Meshing => ({
+  law: rack,
+  a,
+  b,
+  carrier: a.body,
+  numbers: [radius, -Math.sign(radius)],
+});
+
+/** What a row carries. */
+const multiplier: CarriedLaw = { of: (_g, _bodies, _n, [row]) => [row!.multiplier] };
+
+type Rate = ReturnType<typeof rateOn>;
+/** How many numbers it takes in. */
+const countOf = ({ inputs }: Rate): number => inputs.reduce((s, i) => s + i.count, 0);
+
+const laws = new Map<string, ForceLaw>();
+/** The law of a kind of teeth between two coordinates: their bodies come first, then those of the gears, then the carrier. */
+function lawOf(mesh: MeshLaw, [one, two]: readonly [Rate, Rate], own: number): ForceLaw {
+  const name = `${mesh.name}, ${one.name}, ${two.name}`,
+    known = laws.get(name);
+  if (known) return known;
+  const counts = [one.values.length, two.values.length, 4, 6, 6, own],
+    made: ForceLaw = {
+      name,
+      bodies: 7,
+      numbers: Object.fromEntries(Array.from({ length: counts.reduce((s, c) => s + c) }, (_, k) => [`n${k}`, 'number'])),
+      inputs: 1 + countOf(one) + countOf(two),
+      does(g, bodies, n, [lambda, ...rows]) {
+        let at = 0;
+        const all = Object.values(n as unknown as Record<string, Ex>),
+          [forOne, forTwo, [factor, other, pressure, helix], ofA, ofB, ofMesh] = counts.map((c) => all.slice(at, (at += c))) as [
+            Ex[],
+            Ex[],
+            [Ex, Ex, Ex, Ex],
+            Ex[],
+            Ex[],
+            Ex[],
+          ],
+          [gearA, gearB, carrier] = bodies.slice(4) as [BodyEx, BodyEx, BodyEx],
+          placed = (b: BodyEx, of: readonly Ex[]): Placed => ({
+            centre: place(g, b, vectorOf(of, 0)),
+            axis: direction(g, b, vectorOf(of, 3)),
+          }),
+          [a, b] = [placed(gearA, ofA), placed(gearB, ofB)],
+          { point, along, apart, per } = mesh.of(g, a, b, carrier, ofMesh),
+          // the pure effort −λ c is taken away, and passed on here
+          size = g.negate(g.multiply(g.multiply(lambda!, factor), per)),
+          force = plus(
+            g,
+            plus(g, times(g, size, along), times(g, g.multiply(g.size(size), pressure), apart)),
+            times(g, g.multiply(size, helix), a.axis),
+          ),
+          speed = (body: BodyEx) => plus(g, body.v, cross(g, spin(g, body), minus(g, point, body.r))),
+          slip = minus(g, speed(gearA), speed(gearB)),
+          cut = countOf(one);
+        return {
+          works: [
+            [g.multiply(lambda!, factor), one.of(g, bodies.slice(0, 2), forOne, rows.slice(0, cut))],
+            [g.multiply(lambda!, other), two.of(g, bodies.slice(2, 4), forTwo, rows.slice(cut))],
+            ...force.map((f, k): Work => [f, slip[k as 0]]),
+          ],
+        };
+      },
+    };
+  laws.set(name, made);
+  return made;
+}
+
+export class TeethForce extends StatedForce {
+  readonly across: boolean;
   constructor(
-    readonly a: Gear,
-    readonly b: Gear,
-    private readonly radius: number,
-  ) {}
-  locate(K: Kinematics, mesh: Mesh): number {
-    const { a, b, radius: r, travel } = this;
-    axisOf(K, a, A1);
-    axisOf(K, b, travel);
-    cross(travel, A1, C);
-    for (let k = 0; k < 3; k++) {
-      mesh.point[k] = placeAt(K, a.body, a.centre, k) + r * C[k]!;
-      mesh.along[k] = travel[k]!;
-      mesh.apart[k] = -Math.sign(r) * C[k]!;
-    }
-    return 1 / r;
+    row: Coupled,
+    freedoms: readonly [Freedom, Freedom],
+    factors: readonly [number, number],
+    { law, a, b, carrier, numbers }: Meshing,
+    /** Tangents of the pressure angle and of the helix angle. */
+    pressure: number,
+    helix: number,
+  ) {
+    const [one, two] = freedoms.map(rateOn) as [Rate, Rate],
+      carried = { lambda: 0 };
+    super(
+      lawOf(law, [one, two], numbers.length),
+      [
+        {
+          bodies: [...freedoms.flatMap((f) => f.bodies), a.body, b.body, carrier],
+          values: [
+            ...[...one.values, ...two.values, ...factors, pressure, helix],
+            ...[...a.centre, ...a.axis, ...b.centre, ...b.axis, ...numbers],
+          ],
+        },
+      ],
+      [
+        {
+          count: 1,
+          carried: { law: multiplier, constraints: [row], bodies: [], numbers: [] },
+          fill: (_K, _t, to, at) => (to[at] = carried.lambda),
+        },
+        ...one.inputs,
+        ...two.inputs,
+      ],
+    );
+    this.across = law.across || helix !== 0;
+    this.react = (K, t, multipliers, _G, F) => {
+      carried.lambda = multipliers[row.row]!;
+      if (carried.lambda !== 0) super.apply(K, t, F);
+    };
   }
+  override readonly react: NonNullable<Force['react']>;
+  override apply(): void {}
 }

@@ -165,10 +165,12 @@ export class System {
     this.solution = room.view('solution');
     this.acceleration = this.solution.subarray(0, this.motions);
     this.multipliers = this.solution.subarray(this.motions);
-    const { G, phi, offsets, solution, motions, ldlt } = this;
+    const { G, phi, offsets, solution, motions, ldlt } = this,
+      coupled: readonly Constraint[] = room.couplings.map((c) => c.constraint);
     this.parts = {
       ...{ K, constraints, ldlt, inertias, motions, G, phi, offsets, F, solution },
-      others: constraints.filter((c) => !c.statement),
+      others: constraints.filter((c) => !c.statement && !coupled.includes(c)),
+      coupled,
       driven: room.statements.flatMap(({ constraint: { statement }, course }) =>
         course && !course.stated && !statement!.course!.settle ? [statement!] : [],
       ),
@@ -278,7 +280,7 @@ export class System {
   /** What decides on that code. */
   get structure(): Structure {
     const { room, masses, inertias, letsGo } = this;
-    const { places, statements, measured } = room,
+    const { places, statements, measured, couplings } = room,
       // what follows from constraint forces by no expression is added to all others where these are at hand
       [loads, reacting] = this.settles ? [room.loads, room.reacting] : this.reacting ? [[], []] : [room.loads, []];
     return {
@@ -286,6 +288,7 @@ export class System {
       places,
       statements,
       measured,
+      couplings,
       loads,
       reacting,
       layout: this.K.layout,
@@ -336,7 +339,7 @@ export class System {
       { plan } = this.ldlt;
     this.clear();
     const rowsOf = (link: number) => groups[link]!.constraints.reduce((s, c) => s + c.rows, 0),
-      loops = this.compiler!.loops(room, plan, rowsOf, this.letsGo, parts.others, this.folded),
+      loops = this.compiler!.loops(room, plan, rowsOf, this.letsGo, [...parts.others, ...parts.coupled], this.folded),
       told = room.further.map((s) => s.at);
     const kinds = this.compiler!.kinds(parts, loops, room.view('stateRates'), told, this.untold(room.further));
     // there is room for one of each

@@ -1,7 +1,7 @@
 import { refuse } from '../../diagnosis';
 import { TurnAboutAxis } from '../../equations/constraints';
 import { Freedom } from '../../equations/freedom';
-import { BevelGears, type Gear, ParallelGears } from '../../equations/teeth';
+import { type Gear, bevelGears, parallelGears } from '../../equations/teeth';
 import { type Mat3, type Vec3, add, apply, applyT, column, cross, dot, mul, norm, scale, sub, transpose } from '../../geometry/vector';
 import { choice, quantity, ref, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -109,13 +109,13 @@ export const gearPair: CouplingKind<typeof FIELDS> = {
       const sense = Math.sign(dot(speeds[0]!, speeds[1]!));
       factors = [v.teeth, -sense * v.otherTeeth];
       const inCarrier = (p: Vec3) => sub(applyT(turn, sub(p, m.body(carrier).origin)), scale(m.home(carrier), -1));
-      meshing = new BevelGears(gears[0], gears[1], c, inCarrier(P), inCarrier(meetingPoint(gears[0], gears[1])));
+      meshing = bevelGears(gears[0], gears[1], c, inCarrier(P), inCarrier(meetingPoint(gears[0], gears[1])));
     } else {
       if (v.mesh === 'internal' && v.teeth === v.otherTeeth)
         refuse({ code: 'gear-ratio', message: 'A ring and its pinion cannot have the same number of teeth.' });
       const sense = Math.sign(dot(gears[0].z, gears[1].z)) * (v.mesh === 'internal' ? 1 : -1);
       factors = [v.teeth, -sense * v.otherTeeth];
-      meshing = new ParallelGears(gears[0], gears[1], [v.teeth, v.otherTeeth], v.mesh === 'internal');
+      meshing = parallelGears(gears[0], gears[1], [v.teeth, v.otherTeeth], v.mesh === 'internal');
     }
     return {
       terms: freedoms.map((freedom, k) => ({ joint: v.joints[k]!, freedom, factor: factors[k as 0] / v.teeth })),

@@ -1,5 +1,5 @@
 import { refuse } from '../../diagnosis';
-import { RackAndPinion } from '../../equations/teeth';
+import { rackAndPinion } from '../../equations/teeth';
 import { column } from '../../geometry/vector';
 import { quantity, ref } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -39,7 +39,7 @@ export const rack: CouplingKind<typeof FIELDS> = {
         { joint: v.rack, freedom: travel, factor: 1 },
       ],
       teeth: {
-        meshing: new RackAndPinion(
+        meshing: rackAndPinion(
           { body: p.sides.b, centre: p.sides.sb, axis: column(p.sides.fb, 2) },
           { body: s.sides.b, centre: s.sides.sb, axis: column(s.sides.fb, 2) },
           v.radius,

@@ -9,8 +9,8 @@ import { wholeTurns } from '../measured';
 import type { Freedom } from '../freedom';
 import type { Kinematics } from '../kinematics';
 import { freedomReadings } from '../load-readings';
-import { moving } from '../stated/body';
-import type { Elementary, Given, NumberKind } from '../stated/elementary';
+import { type BodyEx, moving } from '../stated/body';
+import { type Elementary, type Given, type NumberKind, named } from '../stated/elementary';
 import { linear } from './elastic';
 import type { Does, ForceLaw } from './law';
 import { type Beside, type Input, type Instance, StatedForce, constantly, taken } from './stated-force';
@@ -118,6 +118,36 @@ function onGiven(law: EffortLaw): ForceLaw {
   return made;
 }
 
+/** The rate of a coordinate, for loads that act on more than one: what they are told for it, and what they take in. */
+export function rateOn(freedom: Freedom): {
+  readonly name: string;
+  readonly values: readonly number[];
+  readonly inputs: readonly Input[];
+  of(g: Graph, bodies: readonly BodyEx[], n: readonly Ex[], inputs: readonly Ex[]): Ex;
+} {
+  const { statement } = freedom.equation;
+  if (!statement)
+    return {
+      name: 'a row',
+      values: [],
+      inputs: [rowOf(freedom)],
+      of: (g, bodies, _n, row) => bodies.flatMap((b) => [...b.v, ...b.w]).reduce((sum, u, k) => g.add(sum, g.multiply(row[k]!, u)), g.zero),
+    };
+  const { equation, values } = statement;
+  return {
+    name: equation.name,
+    values: Array.from(values),
+    inputs: [],
+    of(g, [a, b], n) {
+      let k = 0;
+      const phi = equation.phi(g, a!, b!, named(equation.numbers, () => n[k++]!) as never, g.zero)[0]!;
+      return new Direction(g, new Map([a!, b!].flatMap((x) => moving(g, x, x.v, x.w)))).of(phi);
+    },
+  };
+}
+/** The twelve numbers of its row, for a coordinate that is no expression. */
+const rowOf = (freedom: Freedom): Input => ({ count: 12, fill: (K, _t, to, at) => to.set(freedom.row(K), at) });
+
 /** What whole turns add to a coordinate that an elementary equation measures. */
 function turnsOf(coordinate: Coordinate, e: Elementary): Input {
   const { freedom } = coordinate;
@@ -149,8 +179,7 @@ export function partsOn(
       [{ bodies: [a, b], values: [...statement.values, ...values] }],
       [turnsOf(coordinate, statement.equation), ...inputs],
     ];
-  const row: Input = { count: 12, fill: (K, _t, to, at) => to.set(freedom.row(K), at) };
-  return [onGiven(law), [{ bodies: [a, b], values }], [taken({ at: (K) => coordinate.value(K) }), row, ...inputs]];
+  return [onGiven(law), [{ bodies: [a, b], values }], [taken({ at: (K) => coordinate.value(K) }), rowOf(freedom), ...inputs]];
 }
 
 /** A load by a law of efforts. */

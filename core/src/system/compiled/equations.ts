@@ -1,5 +1,7 @@
 /** The equations of a whole machine in one graph: its constraints by their Φ, and all that solving needs of them, derived. */
 import type { Constraint } from '../../equations/constraint';
+import type { Coupled } from '../../equations/coupled';
+import { wholeTurns } from '../../equations/measured';
 import { type BodyEx, moving } from '../../equations/stated/body';
 import type { OwnBody } from '../../equations/coordinates/own';
 import { type Fold, rounded } from '../../equations/fold';
@@ -26,6 +28,15 @@ export interface Statement {
   readonly numbers: number;
   /** Left out where it follows nothing. */
   readonly course: Followed | undefined;
+}
+
+/** A linear relation of coordinates, each with the state that counts its turns where one does. */
+export interface StatedCoupling {
+  readonly constraint: Coupled;
+  readonly terms: readonly { readonly of: Statement; readonly counter: number | undefined }[];
+  readonly factors: readonly number[];
+  /** Where these lie. */
+  readonly numbers: number;
 }
 
 /** Numbers of a course at a place of their own; and where it is an expression, its formula and where the numbers of that lie. */
@@ -65,6 +76,7 @@ export class MachineEquations {
     private readonly plan: Elimination,
     readonly places: Places,
     statements: readonly Statement[],
+    couplings: readonly StatedCoupling[],
     others: readonly Constraint[],
     private readonly fold?: Fold,
   ) {
@@ -77,7 +89,7 @@ export class MachineEquations {
     this.G = new Array<Ex>(rowAt.length).fill(g.zero);
     this.gamma = new Array<Ex>(rows).fill(g.zero);
     for (const c of others) this.given(c);
-    this.derive(statements);
+    this.derive(statements, couplings);
     this.carry();
   }
 
@@ -159,7 +171,7 @@ export class MachineEquations {
       });
   }
 
-  private derive(statements: readonly Statement[]): void {
+  private derive(statements: readonly Statement[], couplings: readonly StatedCoupling[]): void {
     const { g, bodies, G } = this,
       still: VectorEx = [g.zero, g.zero, g.zero],
       unit = (k: number) => [0, 1, 2].map((j) => (j === k ? g.one : g.zero)) as unknown as VectorEx,
@@ -188,6 +200,35 @@ export class MachineEquations {
         this.gamma[row] = g.negate(all.of(rate));
       });
     });
+    for (const c of couplings) this.couple(c, alone, all);
+  }
+  /** Σ cᵢ qᵢ = 0, whole turns counted: the two bodies of each coordinate have a block of their own. */
+  private couple(
+    { constraint: { row, block }, terms, factors, numbers }: StatedCoupling,
+    alone: readonly (readonly (Direction | undefined)[])[],
+    all: Direction,
+  ): void {
+    const { g, G, places } = this,
+      sum = (list: readonly Ex[]) => list.reduce((x, y) => g.add(x, y), g.zero);
+    const parts = terms.map(({ of, counter }, i) => {
+      const { a, b } = of.constraint,
+        q = this.coordinate(of),
+        turns = counter === undefined ? g.zero : wholeTurns(g, q, g.load(KINEMATICS, places.kinematics.z + counter)),
+        part = g.multiply(this.number(factors[i]!, places.own.values + numbers + i), g.add(q, turns));
+      [a, b].forEach((body, side) =>
+        alone[body]?.forEach((d, e) => (G[12 * (i === 0 ? row : block + i - 1) + 6 * side + e] = d?.of(part) ?? g.zero)),
+      );
+      return part;
+    });
+    const rate = sum(parts.map((x) => all.of(x)));
+    this.phi.set(row, sum(parts));
+    this.rate.set(row, rate);
+    this.gamma[row] = g.negate(all.of(rate));
+  }
+  /** A coordinate as its equation has it, following nothing. */
+  private coordinate({ constraint: { a, b }, equation, values, numbers }: Statement): Ex {
+    const { g, bodies } = this;
+    return equation.phi(g, bodies[a]!, bodies[b]!, this.numbersOf(equation, values, numbers) as never, g.zero)[0]!;
   }
 
   /** A formula. @param numbers where its numbers begin @param inputs what it takes in */
@@ -353,9 +394,9 @@ export class MachineEquations {
   measure(coordinates: readonly Statement[]): Ex[] {
     const { g, bodies } = this,
       all = new Direction(g, new Map(bodies.slice(0, -1).flatMap((b) => moving(g, b, b.v, b.w))));
-    return coordinates.flatMap(({ constraint: c, equation, values, numbers }) => {
-      const [x] = equation.phi(g, bodies[c.a]!, bodies[c.b]!, this.numbersOf(equation, values, numbers) as never, g.zero);
-      return [x!, all.of(x!)];
+    return coordinates.flatMap((c) => {
+      const x = this.coordinate(c);
+      return [x, all.of(x)];
     });
   }
 

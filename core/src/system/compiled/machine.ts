@@ -15,7 +15,7 @@ import type { Store } from '../../expressions/plain';
 import { type VectorEx, cross, dot } from '../../expressions/vectors';
 import { CompiledKernel } from '../../kernel/compile';
 import type { Elimination } from '../../linear/elimination';
-import { MachineEquations, type StatedLoad, type Statement } from './equations';
+import { MachineEquations, type StatedCoupling, type StatedLoad, type Statement } from './equations';
 import { type Factors, factorised, solved } from './factors';
 import { lawNumber } from './law-number';
 import { BASES, OWN, type Places, RATE, STEPPING } from './places';
@@ -64,6 +64,7 @@ export interface Structure {
   readonly places: Places;
   readonly statements: readonly Statement[];
   readonly measured: readonly Statement[];
+  readonly couplings: readonly StatedCoupling[];
   /** Loads that are stated. */
   readonly loads: readonly StatedLoad[];
   /** Those that follow from what constraints carry. */
@@ -129,6 +130,7 @@ const carriedOf = ({ law, constraints, bodies, numbers }: FromCarried, signs: (n
 function keyOf({
   statements,
   measured,
+  couplings,
   loads,
   reacting,
   layout,
@@ -158,6 +160,12 @@ function keyOf({
           course.stated.course.first,
         ],
       ],
+    ]),
+    couplings.map(({ constraint, terms, factors }) => [
+      ends(constraint),
+      constraint.block,
+      signs(factors),
+      terms.map(({ of, counter }) => [of.equation.name, ends(of.constraint), signs(of.values), counter]),
     ]),
     layout.size,
     further.map(({ at, changes, coordinate }) => [
@@ -224,7 +232,7 @@ function kineticEnergy({ g, bodies }: MachineEquations, masses: readonly Ex[], i
 export function compiled(s: Structure): MachineKernels {
   const { plan, places, statements, letsGo } = s,
     { own } = places,
-    equations = new MachineEquations(plan, places, statements, s.others, s.fold),
+    equations = new MachineEquations(plan, places, statements, s.couplings, s.others, s.fold),
     { g, G, gamma, holds } = equations,
     // where a joint closes again it holds what is there then
     phi = new Map(

@@ -1,5 +1,6 @@
 /** The memory of one machine: its kinematics, and behind them all that its equations read and write. */
 import type { Constraint } from '../../equations/constraint';
+import { Coupled } from '../../equations/coupled';
 import type { ExtraStates } from '../../equations/states';
 import { Kinematics, kinematicPlaces } from '../../equations/kinematics';
 import type { Force } from '../../equations/forces';
@@ -11,7 +12,7 @@ import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
 import { placed } from '../../kernel/memory';
 import { Vectors } from '../../kernel/vectors';
 import type { Elimination } from '../../linear/elimination';
-import type { StatedLoad, Statement } from './equations';
+import type { StatedCoupling, StatedLoad, Statement } from './equations';
 import type { Machine, MachineKernels } from './machine';
 import type { StatedState } from './stepping';
 import { type Places, SETTLING, type Sizes } from './places';
@@ -81,6 +82,23 @@ function furtherOf(
   });
 }
 
+/** @param follows the statement of a coordinate */
+const couplingsOf = (
+  constraints: readonly Constraint[],
+  follows: (c: Constraint) => Statement | undefined,
+  shelf: Shelf,
+): StatedCoupling[] =>
+  constraints.flatMap((c) => {
+    const terms = c instanceof Coupled ? c.terms : undefined;
+    if (!terms) return [];
+    const factors = terms.map((t) => t.factor),
+      of = terms.map(({ coordinate: { freedom, states, first } }) => ({
+        of: follows(freedom.equation)!,
+        counter: states > 0 ? first : undefined,
+      }));
+    return [{ constraint: c as Coupled, terms: of, factors, numbers: shelf.value(factors) }];
+  });
+
 /** Where the numbers of what loads take in lie, of each by its position. */
 const valuesOf = (loads: readonly StatedForce[], shelf: Shelf): Map<StatedForce, readonly (number | undefined)[]> =>
   new Map(
@@ -102,6 +120,8 @@ export class Room {
   /** Loads that are stated, and of these the ones that follow from what constraints carry. */
   readonly loads: readonly StatedLoad[];
   readonly reacting: readonly StatedLoad[];
+  /** Relations of coordinates that are all expressions. */
+  readonly couplings: readonly StatedCoupling[];
   /** Further states of which it is known how they change. */
   readonly further: readonly StatedState[];
   readonly sizes: Sizes;
@@ -136,6 +156,7 @@ export class Room {
         return s;
       };
     this.further = furtherOf(extras, this.statements, follows);
+    this.couplings = couplingsOf(constraints, follows, shelf);
     const values = valuesOf(loads, shelf);
     this.sizes = {
       masses: bodies,

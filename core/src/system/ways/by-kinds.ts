@@ -14,7 +14,7 @@ export class ByKinds extends OneByOne {
     private readonly told: readonly number[],
     private readonly asked: readonly ExtraStates[],
   ) {
-    super(parts, parts.others);
+    super(parts, [...parts.others, ...parts.coupled]);
     this.applyLoads = loops.loads;
   }
 

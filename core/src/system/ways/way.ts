@@ -11,6 +11,8 @@ export interface Parts {
   readonly constraints: readonly Constraint[];
   /** Constraints that are no expressions; and of those that are, the ones that follow a course that is none. */
   readonly others: readonly Constraint[];
+  /** Relations of coordinates, which are expressions in code of a whole machine alone. */
+  readonly coupled: readonly Constraint[];
   readonly driven: readonly Statement[];
   readonly forces: AppliedForces;
   readonly ldlt: Ldlt;
