@@ -7,7 +7,7 @@ import { type FinishedRun, type Model, type RawElement, Readings, assemble, buil
 import { equilibrium, modes } from '../src/analyses';
 import type { BodyKind } from '../src/elements/declarations';
 import { body } from '../src/elements/basics';
-import { bodyLaw } from '../src/equations/coordinates/law';
+import { bodyLaw } from '../src/equations/coordinates/body-law';
 import { velocity } from '../src/equations/stated/body';
 import { dot, plus, toGround } from '../src/expressions/vectors';
 import { quantity, vector } from '../src/model/fields';

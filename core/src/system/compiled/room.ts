@@ -16,7 +16,7 @@ import type { StatedCoupling, StatedLoad, Statement } from './equations';
 import type { Machine, MachineKernels } from './machine';
 import type { StatedState } from './stepping';
 import { type Places, SETTLING, type Sizes } from './places';
-import { settle } from './settling';
+import { settle } from './settle';
 import { SHIFT, Shelf } from './shelf';
 
 /** All that is asked of a machine. */

@@ -1,6 +1,6 @@
 /**
- * Loads that follow from what constraints carry (friction), and what constraints carry of them: repeated until both agree, with half steps once plain
- * repetition swings. What drives the motions beside them, and the factors, stay.
+ * The code by which loads that follow from what constraints carry agree with that (`settle.ts`): what drives the motions beside them, and the factors, are
+ * made once; each repetition makes the efforts from the multipliers, and these anew.
  */
 import type { Ex } from '../../expressions/arithmetic';
 import type { Store } from '../../expressions/plain';
@@ -9,26 +9,6 @@ import type { MachineEquations } from './equations';
 import type { Structure } from './machine';
 import { OWN, SETTLING } from './places';
 import { derivative } from './stepping';
-
-/** Repetitions at most, and those after which steps are halved. */
-const MOST = 60;
-const PLAIN = 8;
-/** A change that counts as none, beside the largest force or effort, and in N or N·m. */
-const NONE = 1e-13;
-
-/**
- * Evaluates a machine until both agree.
- * @param numbers where it works @param at where `SETTLING` lies there
- * @returns whether they do
- */
-export function settle(numbers: Float64Array, at: number, react: () => void): boolean {
-  for (let i = 0; i < MOST; i++) {
-    numbers[at + SETTLING.part] = i > PLAIN ? 0.5 : 1;
-    react();
-    if (i > 0 && numbers[at + SETTLING.change]! <= NONE * numbers[at + SETTLING.scale]! + NONE) return true;
-  }
-  return false;
-}
 
 /** What is stored at first, by each repetition and at the end. */
 export interface Settling {
