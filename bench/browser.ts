@@ -42,7 +42,7 @@ export async function browserFigures(): Promise<string[][]> {
   }
 }
 
-/** A parameter dragged in its field for three seconds with Live on: how often the run follows, and the longest task meanwhile. */
+/** A parameter dragged in its field with Live on, moved as often as a pointer tells it: how often the run follows, and the longest task meanwhile. */
 async function live(page: Page, put: (what: string, act: () => Promise<unknown>) => Promise<void>): Promise<string[][]> {
   await page.click('button', 'Live');
   await page.script(`
@@ -55,7 +55,7 @@ async function live(page: Page, put: (what: string, act: () => Promise<unknown>)
   const field = await page.find('textbox', 'Value of gate_speed');
   await put('while a parameter is dragged with Live on', async () => {
     let hand = page.driver.actions().move({ origin: field }).press();
-    for (let i = 0; i < 60; i++) hand = hand.move({ origin: Origin.POINTER, x: i % 2 ? 3 : 2, y: 0, duration: 50 });
+    for (let i = 0; i < 150; i++) hand = hand.move({ origin: Origin.POINTER, x: 1, y: 0, duration: 16 });
     await hand.release().perform();
   });
   const times = await page.script<number[]>('return window.liveRuns'),

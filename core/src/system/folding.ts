@@ -71,31 +71,45 @@ function idleRows({ groups, G, rows, bodies }: System, moves: Uint8Array): Uint8
 
 /** What a joint leaves free to a body while the other rests: velocities of its centre and spins, all in ground axes, of which some motion has a part. */
 function leftFree({ G, K: { A } }: System, { constraints }: Group, body: number, size: number): number[] {
-  const basis: number[][] = [];
+  // rows that are square to each other and of length 1, six numbers each; the one at hand behind them
+  const basis = new Float64Array(6 * 7);
+  let rank = 0;
   for (const c of constraints)
-    for (let k = 0; k < c.rows; k++) {
+    for (let k = 0; k < c.rows && rank < 6; k++) {
       const at = 12 * (c.row + k) + (c.a === body ? 0 : 6),
         p = 9 * body,
-        row = [0, 1, 2, 3, 4, 5].map((e) =>
-          e < 3
-            ? G[at + e]! * size
-            : A[p + 3 * (e - 3)]! * G[at + 3]! + A[p + 3 * (e - 3) + 1]! * G[at + 4]! + A[p + 3 * (e - 3) + 2]! * G[at + 5]!,
-        );
-      const length = Math.sqrt(dot(row, row));
+        row = basis.subarray(6 * rank, 6 * rank + 6);
+      for (let e = 0; e < 3; e++) {
+        const q = p + 3 * e;
+        row[e] = G[at + e]! * size;
+        row[3 + e] = A[q]! * G[at + 3]! + A[q + 1]! * G[at + 4]! + A[q + 2]! * G[at + 5]!;
+      }
+      const length = Math.sqrt(dot(row, row, 0));
       if (length === 0) continue;
-      let rest = row.map((x) => x / length);
+      for (let e = 0; e < 6; e++) row[e] = row[e]! / length;
       for (let pass = 0; pass < 2; pass++)
-        for (const b of basis) {
-          const s = dot(rest, b);
-          rest = rest.map((x, i) => x - s * b[i]!);
+        for (let b = 0; b < 6 * rank; b += 6) {
+          const s = dot(row, basis, b);
+          for (let e = 0; e < 6; e++) row[e] = row[e]! - s * basis[b + e]!;
         }
-      const left = Math.sqrt(dot(rest, rest));
-      if (left > 1e-7) basis.push(rest.map((x) => x / left));
+      const left = Math.sqrt(dot(row, row, 0));
+      if (left <= 1e-7) continue;
+      for (let e = 0; e < 6; e++) row[e] = row[e]! / left;
+      rank++;
     }
   // the diagonal of the projection onto what no row holds
-  return [0, 1, 2, 3, 4, 5].filter((i) => 1 - basis.reduce((s, b) => s + b[i]! * b[i]!, 0) > NOTHING);
+  return SIX.filter((i) => {
+    let held = 0;
+    for (let b = i; b < 6 * rank; b += 6) held += basis[b]! * basis[b]!;
+    return 1 - held > NOTHING;
+  });
 }
-const dot = (x: readonly number[], y: readonly number[]): number => x.reduce((s, v, i) => s + v * y[i]!, 0);
+const SIX = [0, 1, 2, 3, 4, 5];
+function dot(x: Float64Array, y: Float64Array, from: number): number {
+  let s = 0;
+  for (let e = 0; e < 6; e++) s += x[e]! * y[from + e]!;
+  return s;
+}
 
 /** Turning about one axis carries places round it; about two, everything becomes possible. */
 function closed(can: readonly number[]): Set<number> {
