@@ -5,6 +5,7 @@
  */
 import { type Curve, footFrom, nearest } from '../../geometry/curve';
 import { NormalField } from '../../geometry/normals';
+import type { Outside } from '../../expressions/graph';
 import type { Memory } from '../memory';
 import type { Asked } from '../stated/stated';
 
@@ -112,14 +113,20 @@ export class AlongCurve implements Asked {
     this.foot.u = NaN;
   }
   at(x: Float64Array, at: number, out: Float64Array, to: number): void {
-    const { foot } = this;
-    foot.find(x, at);
-    const { tangent: t, curvature: c } = foot;
-    const by = 1 / foot.spread;
-    out[to] = this.length = foot.curve.lengthTo(foot.u);
-    for (let i = 0; i < 3; i++) {
-      out[to + 1 + i] = t[i]! * by;
-      for (let j = 0; j < 3; j++) out[to + 4 + 3 * i + j] = (c[i]! * t[j]! + t[i]! * c[j]!) * by * by;
-    }
+    this.slopes.at(x, at, out, to);
+    out[to] = this.length = this.foot.curve.lengthTo(this.foot.u);
   }
+  readonly slopes: Outside = {
+    ...{ name: this.name, args: this.args, values: this.values },
+    at: (x, at, out, to) => {
+      const { foot } = this;
+      foot.find(x, at);
+      const { tangent: t, curvature: c } = foot,
+        by = 1 / foot.spread;
+      for (let i = 0; i < 3; i++) {
+        out[to + 1 + i] = t[i]! * by;
+        for (let j = 0; j < 3; j++) out[to + 4 + 3 * i + j] = (c[i]! * t[j]! + t[i]! * c[j]!) * by * by;
+      }
+    },
+  };
 }

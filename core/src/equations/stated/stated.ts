@@ -64,7 +64,7 @@ export const partOf = (e: Elementary, part: Part): CompiledKernel => kindOf(e).k
 /** One of them: what it is told, and its parts at work in a workspace. */
 export class Derived extends Constraint {
   protected numbers: Float64Array;
-  private readonly kind: Kind;
+  protected readonly kind: Kind;
   private home: KernelMemory | undefined;
   private kernels: Readonly<Record<Part, Kernel>> | undefined;
   /** By which it is known whose numbers lie in a workspace: another one when they change. */
@@ -103,16 +103,16 @@ export class Derived extends Constraint {
   }
 
   /** A part at work in a memory. */
-  protected bring(kernel: CompiledKernel, memory: KernelMemory): Kernel {
-    return kernel.in(memory);
+  protected bring(part: Part, memory: KernelMemory): Kernel {
+    return this.kind.kernels[part].in(memory);
   }
   /** Works a part out, into the workspace's `out` or to places of its memory. */
-  private work(part: Part, K: Kinematics, out = K.at.out, beside = 0): void {
+  protected work(part: Part, K: Kinematics, out = K.at.out, beside = 0): void {
     const { memory, at } = K,
       { a, b } = this;
     if (memory !== this.home) {
       this.home = memory;
-      this.kernels = Object.fromEntries(PARTS.map((p) => [p, this.bring(this.kind.kernels[p], memory)])) as Record<Part, Kernel>;
+      this.kernels = Object.fromEntries(PARTS.map((p) => [p, this.bring(p, memory)])) as Record<Part, Kernel>;
     }
     const settled = this.settled?.memory === memory ? this.settled : undefined;
     if (!settled && K.told !== this.ticket) {
@@ -213,6 +213,8 @@ export interface Asked extends Outside {
   readonly memory: Memory;
   /** Forgets where that was. */
   forget(): void;
+  /** The same without its values, where these take long and derivatives alone are asked for. */
+  readonly slopes?: Outside;
 }
 
 /** One that asks code of its own. */
@@ -226,7 +228,7 @@ export class Called extends Derived {
     course?: Prescription,
   ) {
     super(equation, a, b, numbers, course);
-    this.place = { ...asked.memory, follow: (K) => void this.free(K) };
+    this.place = { ...asked.memory, follow: (K) => this.work('jacobian', K) };
   }
   private readonly place: Memory;
   override get memory(): Memory {
@@ -235,7 +237,8 @@ export class Called extends Derived {
   override reset(): void {
     this.asked.forget();
   }
-  protected override bring(kernel: CompiledKernel, memory: KernelMemory): Kernel {
-    return kernel.calling(memory, [this.asked]);
+  protected override bring(part: Part, memory: KernelMemory): Kernel {
+    const { asked } = this;
+    return this.kind.kernels[part].calling(memory, [part === 'phi' ? asked : (asked.slopes ?? asked)]);
   }
 }
