@@ -158,3 +158,29 @@ it('tells of gravity that is missing or points up, and of sides drawn far apart'
   expect(found(far, 'joint-far')[0]!.message).toContain('1000 mm');
   expect(check(m).diagnoses.filter((d) => d.severity !== 'note' && d.code !== 'joint-redundant')).toEqual([]);
 });
+
+describe('loads that do nothing', () => {
+  const between = { bodies: ['Ground', 'Slider'], at: ['Axle', 'Slide pin'] };
+  const idle = (load: object) => {
+    const m = sliderCrank();
+    return check({ ...m, loads: [{ name: 'Load', ...load } as RawElement] }).diagnoses.filter((d) => d.code === 'load-idle');
+  };
+  it.each([
+    [
+      'a friction on a pin without a radius',
+      { kind: 'joint-friction', joint: 'Bearing' },
+      { radius: '5 mm' },
+      'pin radius, collar radius, preload',
+    ],
+    ['a spring without stiffness', { kind: 'spring', ...between }, { damping: '1 N*s/m' }, 'stiffness, damping, preload, force curve'],
+    ['a spring in a joint', { kind: 'joint-spring', joint: 'Bearing' }, { preload: '1 N*m' }, 'stiffness, damping, preload'],
+    ['a drag without coefficients', { kind: 'drag', body: 'Slider', at: 'Slide pin' }, { quadratic: '1 N*s^2/m^2' }, 'linear, quadratic'],
+  ])('%s is told of, and not once it has what it needs', (_, load, more, fields) => {
+    const [found] = idle(load);
+    expect(found).toMatchObject({ severity: 'warning', message: `It does nothing: ${fields} are zero or left out.` });
+    expect(found!.fix!.changes).toEqual([{ family: 'loads', name: 'Load', field: 'off', value: true }]);
+    expect(idle({ ...load, ...more })).toEqual([]);
+    expect(idle({ ...load, off: true })).toEqual([]);
+  });
+  it('a friction on a slide rubs directly', () => expect(idle({ kind: 'joint-friction', joint: 'Slide' })).toEqual([]));
+});

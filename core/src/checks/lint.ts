@@ -1,5 +1,6 @@
 /** What looks wrong in a document though it can be computed: doubles, leftovers, slips of unit, gravity that is missing or sideways. */
-import type { Diagnosis } from '../diagnosis';
+import { type Diagnosis, listed } from '../diagnosis';
+import type { LoadKind } from '../elements/declarations';
 import { namesIn, parse, type Node } from '../formula/parse';
 import { geometryNamed } from '../geometry/store';
 import { norm, sub, unit, cross, type Vec3 } from '../geometry/vector';
@@ -23,6 +24,7 @@ export const lintMechanism = (m: Mechanism): Diagnosis[] => [
   ...doubles(m),
   ...coaxial(m),
   ...startTwice(m),
+  ...idleLoads(m),
   ...apart(m),
   ...brokenMeshes(m),
 ];
@@ -296,6 +298,27 @@ function startTwice(m: Mechanism): Diagnosis[] {
       ];
     }),
   );
+}
+
+/** Loads that do nothing because what they need is zero or left out. */
+function idleLoads(m: Mechanism): Diagnosis[] {
+  const nothing = (x: unknown): boolean => x === undefined || x === 0 || (Array.isArray(x) && x.every(nothing));
+  return m.resolution.elements.loads.flatMap(({ name, kind, values }): Diagnosis[] => {
+    const { actsBy, fields } = kind as LoadKind,
+      joint = (of: string) => m.joints.find((j) => j.name === of)!,
+      by = actsBy?.(values as never, { joint }) ?? [];
+    if (by.length === 0 || !by.every((field) => nothing(values[field]))) return [];
+    return [
+      {
+        code: 'load-idle',
+        severity: 'warning',
+        message: `It does nothing: ${listed(by.map((field) => fields[field]!.label.toLowerCase()))} are zero or left out.`,
+        remedy: 'Give one of them, or switch it off.',
+        ...where(m.model, 'loads', name, by[0]!),
+        fix: { label: 'Switch it off', changes: [{ family: 'loads', name, field: 'off', value: true }] },
+      },
+    ];
+  });
 }
 
 /** Joints whose two places do not meet as drawn: assembly moves the bodies, and it is worth knowing how far. */

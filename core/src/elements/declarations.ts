@@ -198,6 +198,8 @@ export const sampled = (from: number, to: number, f: (x: number) => number, coun
 export interface LoadKind<F extends Fields = Fields> extends Kind<F> {
   family: 'loads';
   force(v: ValuesOf<F>, m: Assembly, name: string): Force;
+  /** Fields by which it acts: it does nothing while all of them are zero or left out. */
+  actsBy?(v: ValuesOf<F>, m: Pick<Assembly, 'joint'>): readonly (keyof F & string)[];
   outline(v: ValuesOf<F>, m: Assembly): Outline;
   /** Undefined where it gives nothing of the kind. */
   characteristic?(v: ValuesOf<F>, m: Assembly): Characteristic | undefined;

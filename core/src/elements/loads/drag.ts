@@ -40,5 +40,6 @@ export const drag = load({
       ],
       [v.wind ? taken(m.magnitude(v.wind)) : constantly(0)],
     ),
+  actsBy: () => ['linear', 'quadratic'],
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.body), at: m.place(v.at, v.body) } }),
 });

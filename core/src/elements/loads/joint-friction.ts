@@ -65,6 +65,8 @@ export const jointFriction = load({
       m.hold(row, on),
     );
   },
+  // on a slide the load rubs directly
+  actsBy: (v, m) => (freedomOf(m.joint(v.joint), v.freedom, 'to rub').type === 'rotation' ? ['radius', 'collar', 'preload'] : []),
   outline: (v, m) => {
     const { sides } = m.joint(v.joint);
     return { type: 'none', at: { body: sides.a, at: sides.sa } };

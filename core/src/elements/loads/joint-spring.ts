@@ -29,6 +29,7 @@ export const jointSpring = load({
     const freedom = freedomOf(m.joint(v.joint), v.freedom, 'for a spring');
     return onCoordinate(m.tracked(freedom), law, [v.stiffness, v.damping, v.rest, v.preload]);
   },
+  actsBy: () => ['stiffness', 'damping', 'preload'],
   characteristic(v, m) {
     const turns = freedomOf(m.joint(v.joint), v.freedom, 'for a spring').type === 'rotation';
     const reach = turns ? 3.141592653589793 : 0.1;

@@ -52,6 +52,7 @@ export const spring = load({
       { readings: LINE_READINGS },
     );
   },
+  actsBy: () => ['stiffness', 'damping', 'preload', 'curve'],
   characteristic(v, m) {
     const [a, b] = [m.point(v.at[0]!), m.point(v.at[1]!)];
     const free = v.free ?? norm(sub(b, a)),
