@@ -88,6 +88,7 @@ const EXAMPLES: Readonly<Record<string, readonly Readonly<Record<string, unknown
   'joint-friction': [
     { joint: 'Pin', static: 0.1, sliding: 0.1, radius: '3 mm', collar: '5 mm', length: '0.4 m', preload: '0.2 N*m' },
     { joint: 'Slide', static: 0.1, sliding: 0.1 },
+    { joint: 'Track', static: 0.1, sliding: 0.1 },
   ],
 };
 
