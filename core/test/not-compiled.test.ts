@@ -11,13 +11,15 @@ afterEach(() => {
 });
 
 /** A run with the core loaded anew. */
-async function run(webAssembly: Global['WebAssembly'], large: boolean) {
+async function run(webAssembly: Global['WebAssembly'], which: 'small' | 'large' | 'rubs' | 'gears') {
   (globalThis as Global).WebAssembly = webAssembly;
   vi.resetModules();
   const { runModel } = (await import('../src')) as typeof Core,
     { sliderCrank } = await import('./models'),
-    { chainOf } = await import('./chain');
-  const r = runModel(large ? chainOf(45) : sliderCrank(), { until: 0.02, every: 0.001 });
+    { chainOf } = await import('./chain'),
+    { gears, rubbing } = await import('./benchmarks');
+  const models = { small: sliderCrank, large: () => chainOf(45), rubs: () => rubbing(sliderCrank()), gears },
+    r = runModel(models[which](), { until: 0.02, every: 0.001 });
   return { kinds: r.end.statistics.oneByOne, numbers: r.chunks.map((c) => Array.from(c)), notes: r.end.diagnoses.map((d) => d.code) };
 }
 const forbidden = (): Global['WebAssembly'] => ({
@@ -28,14 +30,16 @@ const forbidden = (): Global['WebAssembly'] => ({
 });
 
 it.each([
-  ['as a whole', false],
-  ['kind by kind', true],
-])('a machine compiled %s: to the last bit', async (_, large) => {
-  const usual = await run(given, large);
-  expect(usual.kinds).toBe(large);
+  ['a machine compiled as a whole', 'small'],
+  ['one that rubs', 'rubs'],
+  ['one with teeth', 'gears'],
+  ['one compiled kind by kind', 'large'],
+] as const)('%s: to the last bit', async (_, which) => {
+  const usual = await run(given, which);
+  expect(usual.kinds).toBe(which === 'large');
   expect(usual.notes).not.toContain('not-compiled');
   for (const other of [undefined, forbidden()]) {
-    const { numbers, notes } = await run(other, large);
+    const { numbers, notes } = await run(other, which);
     expect(numbers).toEqual(usual.numbers);
     expect(notes).toContain('not-compiled');
   }
