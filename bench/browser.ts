@@ -21,6 +21,16 @@ export async function browserFigures(): Promise<string[][]> {
       );
       screens.push(at);
     }
+    // hands rest while it is looked at; then Run is pressed for the first time
+    await page.driver.sleep(4000);
+    const pressed = await page.script<number>(`
+      const run = [...document.querySelectorAll('button')].find((b) => b.textContent === 'Run'), at = performance.now();
+      run.click();
+      return new Promise((done) => {
+        const look = () => (/Run 1 done/.test(document.body.textContent) ? done(performance.now() - at) : requestAnimationFrame(look));
+        look();
+      });`);
+    await page.clickIf('button', 'Pause');
     const runs: number[] = [];
     for (let i = 0; i < 6; i++) runs.push(Number(/([\d.]+) s$/.exec(await page.run())![1]) * 1000);
     const middle = (list: number[]) => list.sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
@@ -33,7 +43,14 @@ export async function browserFigures(): Promise<string[][]> {
         'machine drawn and Run ready; target 1500 ms',
       ],
       ['first useful screen, later visits', `${middle(screens.slice(1)).toFixed(0)} ms`, '', '', ''],
-      ['sorting gate in the browser, first run', `${runs[0]!.toFixed(0)} ms`, '', '', ''],
+      [
+        'from the first press of Run until that is done',
+        `${pressed.toFixed(0)} ms`,
+        '',
+        '',
+        'sorting gate, 4 s; 370 to 540 ms where nothing was made ready',
+      ],
+      ['sorting gate in the browser, next run', `${runs[0]!.toFixed(0)} ms`, '', '', ''],
       ['sorting gate in the browser, warm', `${middle(runs.slice(1)).toFixed(0)} ms`, '', '', 'target 500 ms'],
     ];
   } finally {

@@ -35,6 +35,33 @@ async function drag(css: string, px: number, during?: () => Promise<unknown>): P
   await page.driver.actions().release().perform();
 }
 
+describe('while the hands rest', () => {
+  /** Machines that the worker was asked to make ready for. */
+  const asked = () => page.script<number>('return window.madeReady');
+  it('a machine of other elements is made ready to be run; one of other numbers is ready', async () => {
+    await page.script(`
+      window.madeReady = 0;
+      const send = Worker.prototype.postMessage;
+      Worker.prototype.postMessage = function (message, ...rest) {
+        if (message?.type === 'ready') window.madeReady++;
+        return send.call(this, message, ...rest);
+      };`);
+    // what is asked for at the start may still come
+    await page.driver.sleep(2500);
+    const before = await asked();
+    await page.type('Value of arm', '61 mm');
+    await page.driver.sleep(2500);
+    expect(await asked()).toBe(before);
+    await page.click('button', 'Undo');
+    await page.click('tab', /^Loads/);
+    await page.click('button', /^Switch Return spring/);
+    await page.until('ready', async () => (await asked()) === before + 1, 30_000);
+    await page.click('button', 'Undo');
+    await page.until('ready again', async () => (await asked()) === before + 2, 30_000);
+    await page.click('tab', /^Parameters/);
+  });
+});
+
 describe('a number in its field', () => {
   it('is dragged sideways as one undo step, and edited where it is only clicked', async () => {
     await drag('input[aria-label="Value of rail_height"]', 40);

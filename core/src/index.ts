@@ -27,6 +27,7 @@ export type { Mesh } from './geometry/solid';
 export { bytesOf, contentName, geometryFrom } from './geometry/bytes';
 export { geometryNamed } from './geometry/store';
 export { provideGeometry } from './geometry/provide';
+import { bringGaps } from './surfaces';
 import './elements';
 export type { Channel, Characteristic, JointSides, Outline, Sign, Snapshot } from './elements/declarations';
 export { build } from './system/build';
@@ -50,3 +51,5 @@ export { runModel, type FinishedRun } from './studies/run-model';
 export * from './results/measures';
 export { Pace, holdUp } from './solve/hold-up';
 export { recordCount } from './solve/record-times';
+
+bringGaps();

@@ -164,6 +164,8 @@ export type Request =
   /** The kinds of element there are, as data. */
   | { type: 'declarations'; id: number }
   | { type: 'check'; id: number; model: Model }
+  /** Makes the code of a machine, and runs it a little, before it is to be run. */
+  | { type: 'ready'; id: number; model: Model }
   /** `from`: starts at a recorded state of another run; `most`: records at most. */
   | { type: 'run'; id: number; run: string; model: Model; from?: { run: string; record: number }; most?: number }
   /**

@@ -11,7 +11,7 @@ import type { Table } from '../formula/table';
 import type { Program } from '../formula/program';
 import type { StatedValue } from '../equations/values';
 import type { Kinematics } from '../equations/kinematics';
-import type { Surface } from '../geometry/gap';
+import type { Corners } from '../geometry/gaps';
 import type { Solid } from '../geometry/solid';
 import type { Mat3, Vec3 } from '../geometry/vector';
 import type { Fields, ValuesOf } from '../model/fields';
@@ -107,7 +107,7 @@ export interface Assembly extends Drawing, Places {
   /** Dry frictions in a joint; complete once all loads are there. */
   frictionsOn(joint: string): readonly Force[];
   /** The surface of a body, or of one of its shapes, relative to its centre of mass in its axes. */
-  surface(body: string, shape?: string): Surface;
+  surface(body: string, shape?: string): Corners;
   /** Origin of a body's axes, relative to its centre of mass. */
   home(body: string): Vec3;
   forces: readonly { name: string; force: Force }[];

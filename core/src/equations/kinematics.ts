@@ -1,5 +1,5 @@
 import { OwnBodies } from './coordinates/own';
-import type { OwnWork } from './coordinates/work';
+import { OwnWork, scratchOf } from './coordinates/work';
 import { type Fold, turningOf } from './fold';
 import { cosine, sine, turn } from './half-turn';
 import { StateLayout } from './layout';
@@ -14,7 +14,7 @@ import { sharedMemory } from '../kernel/pool';
 function sizesOf(own: OwnBodies, extra: number) {
   const { bodies, coordinates, blocks } = own,
     n = bodies + 1,
-    scratch = own.work?.scratchOf(own) ?? 0;
+    scratch = scratchOf(own);
   return {
     r: 3 * n,
     q: 4 * n,
@@ -123,7 +123,7 @@ export class Kinematics {
     this.layout = this.usual;
     this.copied = copiedOf(this.layout, this.at);
     this.all = copiedOf(this.whole, this.at);
-    this.own = owning.work?.made(owning, memory, this.at);
+    if (owning.list.length > 0) this.own = new OwnWork(owning, memory, this.at);
     this.still = view('still');
     this.axis = new Uint8Array(bodies);
     this.q[4 * bodies] = 1;

@@ -1,7 +1,7 @@
 /** Geometry that a model uses and that is kept beside it. */
 import { type Model, type RawElement, contentOf } from './document';
 import { FAMILIES, type Family } from './families';
-import { kindOf } from './kinds';
+import { type Kind, kindOf } from './kinds';
 
 /** Names of stored geometry that one element uses. */
 export const geometryOf = (family: Family, e: RawElement): string[] =>
@@ -35,8 +35,8 @@ export function withGeometries(model: Model, names: ReadonlyMap<string, string>)
 }
 
 /** What must be loaded before a model can be built. */
-export function needs(model: Model): Set<'solids'> {
-  const found = new Set<'solids'>();
+export function needs(model: Model): Set<NonNullable<Kind['needs']>> {
+  const found = new Set<NonNullable<Kind['needs']>>();
   for (const { key } of FAMILIES)
     for (const e of model[key] ?? []) {
       const kind = kindOf(key, e);

@@ -51,6 +51,11 @@ export function Workbench() {
   useEffect(() => {
     if (measured) void import('@/state/readings/measured').then((m) => m.watch());
   }, [measured]);
+  useEffect(() => {
+    // not before there is something to be seen
+    const soon = known && setTimeout(() => void import('@/state/runs/ready').then((m) => m.watch()), 1000);
+    return () => clearTimeout(soon || undefined);
+  }, [known]);
   useKeys();
   return (
     <DropTarget>

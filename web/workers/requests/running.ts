@@ -1,5 +1,5 @@
 /** Runs: begun, told of while they go on, cancelled; and their states kept, restored and forgotten. */
-import { type Diagnosis, type Mechanism, Refusal, check, recordLayout } from '@vim-pivot/core/engine';
+import { type Diagnosis, type Mechanism, type Model, Refusal, check, recordLayout } from '@vim-pivot/core/engine';
 import type { Request } from '../protocol';
 import type { States } from '../states';
 import { Breather } from './breath';
@@ -9,8 +9,12 @@ import { type Handlers, post } from './post';
 
 const signals = new Map<string, { cancelled: boolean }>();
 
-export const RUNNING: Handlers<'run' | 'cancel' | 'layout' | 'restore' | 'stored' | 'hold' | 'forget'> = {
+export const RUNNING: Handlers<'run' | 'ready' | 'cancel' | 'layout' | 'restore' | 'stored' | 'hold' | 'forget'> = {
   run,
+  ready: async ({ id, model }) => {
+    await makeReady(model);
+    post({ type: 'done', id });
+  },
   cancel: ({ id, run }) => {
     const signal = signals.get(run);
     if (signal) signal.cancelled = true;
@@ -43,6 +47,23 @@ export const RUNNING: Handlers<'run' | 'cancel' | 'layout' | 'restore' | 'stored
     post({ type: 'done', id });
   },
 };
+
+/** Bodies up to which a machine is made ready; and for how long it is run, ms. */
+const MOST = 60;
+const ENOUGH = 120;
+
+/** The first run of a machine then takes no longer than later ones. */
+async function makeReady(model: Model): Promise<void> {
+  const { mechanism } = check(model).built;
+  if (!mechanism || model.bodies.length > MOST) return;
+  const analysis = await analysisOf(mechanism),
+    breather = new Breather(),
+    began = performance.now();
+  for (const e of analysis(mechanism, { ...mechanism.resolution.run })) {
+    if (e.type === 'end' || performance.now() - began > ENOUGH) return;
+    await breather.ifDue();
+  }
+}
 
 async function run(request: Extract<Request, { type: 'run' }>): Promise<void> {
   // it can be cancelled from now on: what is waited for below lets other requests in

@@ -13,7 +13,9 @@ async function supply(m: Request): Promise<void> {
     const [{ provideGeometry }, found] = await Promise.all([import('@vim-pivot/core/meshes'), geometriesFromStore(wanted).catch(() => [])]);
     for (const g of found) provideGeometry(g.id, g.positions, g.indices);
   }
-  if (models.some((x) => needs(x).has('solids')))
+  const asked = new Set(models.flatMap((x) => [...needs(x)]));
+  if (asked.has('surfaces')) (await import('@vim-pivot/core/surfaces')).bringGaps();
+  if (asked.has('solids'))
     await (await import('@vim-pivot/core/solids')).loadSolids(() => new URL('manifold.wasm', self.location.href).href);
 }
 

@@ -1,5 +1,5 @@
 import { refuse } from '../../diagnosis';
-import { Gap } from '../../geometry/gap';
+import { type GapMeter, gapBetween } from '../../geometry/gaps';
 import { ref, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { gauge } from './gauge';
@@ -7,6 +7,7 @@ import { gauge } from './gauge';
 export const gapGauge = gauge({
   kind: 'gap',
   label: 'Gap',
+  needs: 'surfaces',
   help: 'The smallest distance between the surfaces of two bodies, or of a shape of each; 0 where they cross. Round sides count as 192 flat facets: they lie up to 1.3e-4 of the radius further in.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Bodies', 'The bodies whose surfaces are measured.'),
@@ -23,7 +24,7 @@ export const gapGauge = gauge({
         remedy: 'Choose two bodies.',
       });
     // made when it is first read: checks of the model need none
-    let gap: Gap | undefined;
+    let gap: GapMeter | undefined;
     const R = new Float64Array(9),
       p = new Float64Array(3);
     return {
@@ -31,7 +32,7 @@ export const gapGauge = gauge({
       positive: 'Never negative; 0 where the surfaces cross.',
       sign: { at: { body: a, at: [0, 0, 0] }, to: { body: b, at: [0, 0, 0] }, carrier: a },
       read({ K: { r, A } }) {
-        gap ??= new Gap(m.surface(v.bodies[0]!, v.first), m.surface(v.bodies[1]!, v.second));
+        gap ??= gapBetween(m.surface(v.bodies[0]!, v.first), m.surface(v.bodies[1]!, v.second));
         // the pose of the second as the first sees it
         for (let i = 0; i < 3; i++) {
           p[i] = 0;

@@ -6,11 +6,9 @@
 import type { Ex } from '../../expressions/arithmetic';
 import type { Graph } from '../../expressions/graph';
 import type { QuaternionEx, VectorEx } from '../../expressions/vectors';
-import type { KernelMemory } from '../../kernel/memory';
+import type { CompiledKernel } from '../../kernel/compile';
 import type { BodyEx } from '../stated/body';
 import type { Given, NumberKind } from '../stated/elementary';
-import type { OwnBodies } from './own';
-import type { OwnPlaces, OwnWork } from './work';
 
 export interface BodyLaw<N extends Readonly<Record<string, NumberKind>> = Readonly<Record<string, NumberKind>>> {
   readonly name: string;
@@ -27,14 +25,8 @@ export interface BodyLaw<N extends Readonly<Record<string, NumberKind>> = Readon
   kinetic?(g: Graph, body: BodyEx, q: readonly Ex[], s: readonly Ex[], n: Given<N>): Ex;
   /** Energy that it stores, J. */
   potential?(g: Graph, body: BodyEx, q: readonly Ex[], n: Given<N>): Ex;
-  /** What makes such bodies work; it comes with the law, where there is one (`body-law.ts`). */
-  readonly work: AtWork;
-}
-
-/** Room that the code of such bodies needs beside, and them at work. */
-export interface AtWork {
-  scratchOf(own: OwnBodies): number;
-  made(own: OwnBodies, memory: KernelMemory, places: OwnPlaces): OwnWork;
+  /** The code that is derived from it, for so many numbers of the model; it comes with the law (`body-law.ts`). */
+  code(values: number): CompiledKernel;
 }
 
 /** A body told by coordinates of its own: by which law, and the numbers that this asks for. Where it is drawn all of them are zero. */

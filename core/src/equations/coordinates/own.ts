@@ -1,6 +1,6 @@
 /** Which bodies of a machine are told by coordinates of their own, and how these are numbered. */
 import { type BlockPlaces, blockOf, velocitiesOf } from './block';
-import type { AtWork, BodyLaw, OwnCoordinates } from './law';
+import type { BodyLaw, OwnCoordinates } from './law';
 
 /** One of them. */
 export interface OwnBody {
@@ -56,10 +56,6 @@ export class OwnBodies {
     this.widest = this.list.reduce((most, { placed, count }) => (placed ? Math.max(most, count) : most), 0);
   }
 
-  /** What makes them work; undefined where there are none. */
-  get work(): AtWork | undefined {
-    return this.list[0]?.law.work;
-  }
   /** Entries of a motion: six velocities a body, then the speeds of all coordinates. */
   get motions(): number {
     return 6 * this.bodies + this.coordinates;

@@ -1,21 +1,10 @@
 /** Bodies told by coordinates of their own, at work: what they are brought to by these, and between these and their six velocities. */
 import type { Kernel } from '../../expressions/plain';
-import { CompiledKernel } from '../../kernel/compile';
+import type { CompiledKernel } from '../../kernel/compile';
 import type { KernelMemory } from '../../kernel/memory';
-import { BASE_COUNT, deriveBody } from './derive';
-import type { BodyLaw } from './law';
 import type { OwnBodies, OwnBody } from './own';
 
-const kernels = new Map<BodyLaw, CompiledKernel>();
-/** Made once for all bodies of a law. */
-function kernelOf({ law, values }: OwnBody): CompiledKernel {
-  let kernel = kernels.get(law);
-  if (!kernel) {
-    const { g, stores } = deriveBody(law, values.length);
-    kernels.set(law, (kernel = new CompiledKernel(g, stores, BASE_COUNT)));
-  }
-  return kernel;
-}
+const kernelOf = ({ law, values }: OwnBody): CompiledKernel => law.code(values.length);
 
 /** Room that their code needs beside. */
 export const scratchOf = ({ list }: OwnBodies): number => list.reduce((most, o) => Math.max(most, kernelOf(o).scratch), 0);

@@ -2,7 +2,7 @@
 import type { Places } from '../../elements/declarations';
 import { unusable } from '../../elements/usable';
 import { type Mat3, type Vec3, applyT, mul, sub, transpose } from '../../geometry/vector';
-import { Surface } from '../../geometry/gap';
+import type { Corners } from '../../geometry/gaps';
 import type { Layout } from '../../model/layout';
 import type { BodyInfo } from './bodies';
 import type { ShapeInfo } from './shapes';
@@ -51,7 +51,7 @@ export class BodyPlaces implements Places {
     return sub(applyT(turn, sub(p, origin)), centre);
   }
   /** The surface of some shapes of a body, as one. */
-  surface(body: string, shapes: readonly ShapeInfo[]): Surface {
+  surface(body: string, shapes: readonly ShapeInfo[]): Corners {
     const corners: number[] = [],
       indices: number[] = [];
     for (const s of shapes) {
@@ -61,6 +61,6 @@ export class BodyPlaces implements Places {
         corners.push(...this.atCentre([own.positions[i]!, own.positions[i + 1]!, own.positions[i + 2]!], body));
       for (const i of own.indices) indices.push(first + i);
     }
-    return new Surface(corners, indices);
+    return { corners, indices };
   }
 }

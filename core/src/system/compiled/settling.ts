@@ -2,13 +2,23 @@
  * The code by which loads that follow from what constraints carry agree with that (`settle.ts`): what drives the motions beside them, and the factors, are
  * made once; each repetition makes the efforts from the multipliers, and these anew.
  */
+import type { StateLayout } from '../../equations/layout';
+import type { Elimination } from '../../linear/elimination';
 import type { Ex } from '../../expressions/arithmetic';
 import type { Store } from '../../expressions/plain';
 import { type Factors, solved } from './factors';
-import type { MachineEquations } from './equations';
-import type { Structure } from './machine';
-import { OWN, SETTLING } from './places';
-import { derivative } from './stepping';
+import type { MachineEquations, StatedLoad } from './equations';
+import { OWN, type Places, SETTLING } from './places';
+import { type StatedState, derivative } from './stepping';
+
+/** What of a machine bears on that. */
+interface Reacting {
+  readonly plan: Elimination;
+  readonly places: Places;
+  readonly reacting: readonly StatedLoad[];
+  readonly layout: StateLayout;
+  readonly further: readonly StatedState[];
+}
 
 /** What is stored at first, by each repetition and at the end. */
 export interface Settling {
@@ -19,7 +29,7 @@ export interface Settling {
 
 /** @param rhs right-hand side without such loads: what drives the motions, then γ */
 export function settled(
-  { plan, places: { own }, reacting, layout, further }: Structure,
+  { plan, places: { own }, reacting, layout, further }: Reacting,
   equations: MachineEquations,
   { X, inverse }: Factors,
   rhs: readonly Ex[],
