@@ -6,22 +6,33 @@
 import type { OwnBodies } from '../equations/coordinates/own';
 import type { Entry, Product } from './pattern';
 
-/** Least moment of inertia, beside mass times the square of the machine's size, below which a body is augmented. */
+/**
+ * Least moment of inertia, beside mass times the square of the machine's size, below which a body is augmented; unless it is that large beside the largest
+ * moment of a body about one of its joints: parts of a long machine are not light for their machine's length.
+ */
 const LIGHT = 1e-8;
 /** The same beside its largest moment. */
 const FLAT = 1e-12;
 /** Mass, beside that of the heaviest body: below it the pivots of loops with such bodies would look as if they were singular. */
 const HEAVIEST = 1e-5;
 
-/** Bodies that have next to no inertia about some axis, or next to no mass. @param size of the machine, m */
-export function lightBodies(masses: Float64Array, inertias: Float64Array, size: number): number[] {
+/** Largest moment of a body about the farthest of its places, kg m². @param reach how far that is from its centre of mass, m */
+export function largestMoment(masses: Float64Array, inertias: Float64Array, reach: Float64Array): number {
+  return masses.reduce(
+    (most, m, b) => Math.max(most, Math.max(inertias[9 * b]!, inertias[9 * b + 4]!, inertias[9 * b + 8]!) + m * reach[b]! * reach[b]!),
+    0,
+  );
+}
+
+/** Bodies that have next to no inertia about some axis, or next to no mass. @param size of the machine, m @param largest moment of a body about its joints */
+export function lightBodies(masses: Float64Array, inertias: Float64Array, size: number, largest: number): number[] {
   const heaviest = masses.reduce((a, b) => Math.max(a, b), 0);
   return [...masses.keys()].filter((b) => {
     const I = (k: number) => inertias[9 * b + k]!,
       most = Math.max(I(0), I(4), I(8));
     const det = I(0) * (I(4) * I(8) - I(5) * I(5)) - I(1) * (I(1) * I(8) - I(5) * I(2)) + I(2) * (I(1) * I(5) - I(4) * I(2)),
       least = det / (most * most);
-    return !(masses[b]! > HEAVIEST * heaviest && least > LIGHT * masses[b]! * size * size && least > FLAT * most);
+    return !(masses[b]! > HEAVIEST * heaviest && least > LIGHT * Math.min(masses[b]! * size * size, largest) && least > FLAT * most);
   });
 }
 

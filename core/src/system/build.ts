@@ -16,7 +16,7 @@ import { driveInfo } from './build/drives';
 import { Energies } from './build/energies';
 import { Gauges } from './build/gauges';
 import { type Parts, groupsOf, startRows } from './build/groups';
-import { jointInfo } from './build/joints';
+import { jointInfo, reachOf } from './build/joints';
 import { memoriesOf } from './build/memories';
 import { BodyPlaces } from './build/places';
 import { type ShapeInfo, drawnShapes } from './build/shapes';
@@ -88,6 +88,7 @@ function mechanismOf(
     [...forces.map((f) => f.force), ...couplings.flatMap((c) => c.spread ?? [])],
     [...drives.map((d) => d.course), ...counters.all, ...forces.flatMap((f) => f.force.extras ?? []), ...ledgerStates(ledgers)],
     size,
+    reachOf(joints, bodies.length),
     angles,
     new OwnBodies(
       bodies.length,

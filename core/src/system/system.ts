@@ -11,7 +11,7 @@ import type { ExtraStates } from '../equations/states';
 import type { Force } from '../equations/forces';
 import type { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
-import { lightBodies } from '../linear/augmented';
+import { largestMoment, lightBodies } from '../linear/augmented';
 import { Elimination } from '../linear/elimination';
 import type { Link } from '../linear/order';
 import type { Stages } from '../kernel/stages';
@@ -119,6 +119,8 @@ export class System {
     readonly extras: readonly ExtraStates[],
     /** Characteristic size, m. */
     size: number,
+    /** Of each body, how far from its centre of mass the farthest of its joints is, m. */
+    reach: Float64Array,
     /** Coordinates that are followed along a run. */
     readonly followed: readonly Freedom[] = [],
     /** Bodies that are told by coordinates of their own. */
@@ -144,7 +146,7 @@ export class System {
     }
     const constraints = groups.flatMap((g) => g.constraints);
     // of bodies with coordinates of their own the mass matrix says whether they have inertia
-    const light = lightBodies(masses, inertias, size).filter((b) => !own.of[b]),
+    const light = lightBodies(masses, inertias, size, largestMoment(masses, inertias, reach)).filter((b) => !own.of[b]),
       plan = new Elimination(bodies, row, groups, light, own),
       followedBy = followed.map((f) => f.equation),
       room = (this.room = new Room(plan, extra, constraints, followedBy, extras, masses, inertias, forces)),

@@ -41,3 +41,13 @@ export function jointInfo(j: ResolvedElement, places: BodyPlaces, layout: Layout
   const freedoms = new Map(kind.freedoms.map((type) => [type, new Freedom(type, measure(type, still))]));
   return { name: j.name, kind, sides, bodies, constraints: kind.equations(sides, valuesOf(j), places), freedoms, measure };
 }
+
+/** Of each body, how far from its centre of mass the farthest of its joints is, m. */
+export function reachOf(joints: readonly JointInfo[], bodies: number): Float64Array {
+  const reach = new Float64Array(bodies + 1);
+  for (const { sides } of joints) {
+    reach[sides.a] = Math.max(reach[sides.a]!, norm(sides.sa));
+    reach[sides.b] = Math.max(reach[sides.b]!, norm(sides.sb));
+  }
+  return reach;
+}
