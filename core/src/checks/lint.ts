@@ -219,9 +219,10 @@ function gravityFaults(model: Model): Diagnosis[] {
 
 /** Two joints between the same bodies that hold the same: one is there by mistake. */
 function doubles(m: Mechanism): Diagnosis[] {
-  const seen = new Map<string, string>();
+  const seen = new Map<string, string>(),
+    of = drawn(m);
   return m.joints.flatMap((j): Diagnosis[] => {
-    const place = m.model.joints.find((x) => x.name === j.name)!;
+    const place = of.get(j.name)!;
     const key = JSON.stringify([[...j.bodies].sort(), j.kind.kind, place.at]);
     const first = seen.get(key);
     seen.set(key, first ?? j.name);
@@ -247,16 +248,18 @@ const ONE_AXIS = 1e-6;
 
 /** Two hinges of the same bodies at different places of one axis, as on a door, or as parts merged on import leave them: the second holds nothing new. */
 function coaxial(m: Mechanism): Diagnosis[] {
-  const hinges = m.joints.filter((j) => j.kind.holds.length === 5 && j.freedoms.has('rotation'));
-  return hinges.flatMap((j, k): Diagnosis[] => {
-    const pair = new Set(j.bodies),
-      axis = axisOf(m, j),
-      at0 = placeOf(m, j);
-    const first = hinges.slice(0, k).find((o) => {
-      if (!o.bodies.every((b) => pair.has(b))) return false;
-      const between = sub(placeOf(m, o), at0),
+  const hinges = m.joints.filter((j) => j.kind.holds.length === 5 && j.freedoms.has('rotation')),
+    places = placesOf(m),
+    before = new Map<string, { name: string; axis: Vec3; at: Vec3 }[]>();
+  return hinges.flatMap((j): Diagnosis[] => {
+    const pair = [...j.bodies].sort().join('\n'),
+      [name, axis, at] = [j.name, axisOf(m, j), places(j.name)],
+      others = before.get(pair) ?? [];
+    before.set(pair, [...others, { name, axis, at }]);
+    const first = others.find((o) => {
+      const between = sub(o.at, at),
         apart = norm(cross(between, axis));
-      return norm(cross(axisOf(m, o), axis)) < ONE_AXIS && apart < ONE_AXIS * m.size && norm(between) > ONE_AXIS * m.size;
+      return norm(cross(o.axis, axis)) < ONE_AXIS && apart < ONE_AXIS * m.size && norm(between) > ONE_AXIS * m.size;
     });
     return first === undefined
       ? []
@@ -274,9 +277,13 @@ function coaxial(m: Mechanism): Diagnosis[] {
         ];
   });
 }
+/** Joints as they stand in the document, by their names. */
+const drawn = (m: Mechanism): ReadonlyMap<string, RawElement> => new Map(m.model.joints.map((j) => [j.name, j]));
 /** Where the first side of a joint is drawn, m. */
-const placeOf = (m: Mechanism, j: Mechanism['joints'][number]): Vec3 =>
-  m.layout.point(String([m.model.joints.find((x) => x.name === j.name)!.at].flat()[0]));
+function placesOf(m: Mechanism): (joint: string) => Vec3 {
+  const of = drawn(m);
+  return (joint) => m.layout.point(String([of.get(joint)!.at].flat()[0]));
+}
 
 /** Two start values that give the same coordinate of a joint the same thing: at best one too many, at worst against each other. */
 function startTwice(m: Mechanism): Diagnosis[] {
@@ -323,8 +330,9 @@ function idleLoads(m: Mechanism): Diagnosis[] {
 
 /** Joints whose two places do not meet as drawn: assembly moves the bodies, and it is worth knowing how far. */
 function apart(m: Mechanism): Diagnosis[] {
+  const of = drawn(m);
   return m.joints.flatMap((j): Diagnosis[] => {
-    const place = m.model.joints.find((x) => x.name === j.name)!.at;
+    const place = of.get(j.name)!.at;
     if (!Array.isArray(place) || place.length !== 2 || j.kind.holds.length < 3 || j.kind.leaves > 2) return [];
     const [a, b] = place.map((p) => m.layout.point(String(p))) as [Vec3, Vec3];
     const gap = sub(b, a),

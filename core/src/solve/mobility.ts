@@ -59,10 +59,10 @@ export function mobility(m: Mechanism): Mobility {
     planar: { joints: readonly string[]; held: number }[] = [];
 
   groups.forEach((g, i) => {
-    const holds = g.family === 'joints' ? m.joints.find((j) => j.name === g.name)!.kind.holds : ['a relation'];
     const first = g.constraints[0]!.row;
     const held = Array.from({ length: g.rows }, (_, k) => k).filter((k) => alone.redundant[first + k]);
     if (held.length === 0) return;
+    const holds = g.family === 'joints' ? m.joints.find((j) => j.name === g.name)!.kind.holds : ['a relation'];
     const links = (alone.plan.order.loops.get(i) ?? [i]).map((k) => groups[k]!),
       loop = links.map((l) => l.name);
     loop.forEach((name) => notUnique.add(name));
