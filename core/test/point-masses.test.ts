@@ -221,3 +221,33 @@ describe('a direction without inertia', () => {
     expect(check({ ...m, bodies: [bob] }).diagnoses.map((d) => d.code)).toContain('point-mass');
   });
 });
+
+describe('what counts as light', () => {
+  /** Two small pendulums far apart; the second may be without inertia. */
+  const apart = (distance: number, inertia: readonly number[]) =>
+    check(
+      model('Far apart', {
+        points: e([
+          { name: 'A' },
+          { name: 'B', at: [distance, 0, 0] },
+          { name: 'A end', at: [0.1, 0, 0] },
+          { name: 'B end', at: [distance + 0.1, 0, 0] },
+        ]),
+        bodies: e([
+          { name: 'One', origin: 'A end', mass: 1, inertia: [1e-3, 1e-3, 1e-3] },
+          { name: 'Two', origin: 'B end', mass: 1, inertia },
+        ]),
+        joints: e([
+          { name: 'Pin A', kind: 'revolute', bodies: ['Ground', 'One'], at: ['A'] },
+          { name: 'Pin B', kind: 'revolute', bodies: ['Ground', 'Two'], at: ['B'] },
+        ]),
+        loads: gravity,
+      }),
+    ).built.mechanism!.system.ldlt.plan.light;
+  it('is a body beside the others, whatever the length of the machine', () => {
+    expect(apart(1, [1e-3, 1e-3, 1e-3])).toEqual([]);
+    expect(apart(5000, [1e-3, 1e-3, 1e-3])).toEqual([]);
+    expect(apart(1, [0, 0, 0])).toEqual([1]);
+    expect(apart(5000, [1e-12, 1e-12, 1e-12])).toEqual([1]);
+  });
+});
