@@ -48,18 +48,20 @@ export const RUNNING: Handlers<'run' | 'ready' | 'cancel' | 'layout' | 'restore'
   },
 };
 
-/** Bodies up to which a machine is made ready; and for how long it is run, ms. */
+/** Bodies up to which a machine is made ready; how many records it is run for, and for how long at most, ms. */
 const MOST = 60;
-const ENOUGH = 120;
+const FEW = 400;
+const ENOUGH = 3000;
 
 /** The first run of a machine then takes no longer than later ones. */
 async function makeReady(model: Model): Promise<void> {
   const { mechanism } = check(model).built;
   if (!mechanism || model.bodies.length > MOST) return;
-  const analysis = await analysisOf(mechanism),
+  const { run: settings } = mechanism.resolution,
+    analysis = await analysisOf(mechanism),
     breather = new Breather(),
     began = performance.now();
-  for (const e of analysis(mechanism, { ...mechanism.resolution.run })) {
+  for (const e of analysis(mechanism, { ...settings, until: Math.min(settings.until, FEW * settings.every) })) {
     if (e.type === 'end' || performance.now() - began > ENOUGH) return;
     await breather.ifDue();
   }
