@@ -25,19 +25,6 @@ export class TravelAlongAxis extends Stated {
   constructor(a: number, ua: Vec3, sa: Vec3, b: number, sb: Vec3, course?: Prescription) {
     super(travelAlongAxis, a, b, [...ua, ...sa, ...sb], course);
   }
-  /** Turns the direction and moves the place in a. */
-  aim(u: ArrayLike<number>, s: ArrayLike<number>): void {
-    for (let k = 0; k < 3; k++) {
-      this.numbers[k] = u[k]!;
-      this.numbers[3 + k] = s[k]!;
-    }
-    this.changed();
-  }
-  /** Scalar product of the direction with a vector in a's axes. */
-  dotAim(v: Float64Array): number {
-    const { numbers: n } = this;
-    return n[0]! * v[0]! + n[1]! * v[1]! + n[2]! * v[2]!;
-  }
   /** Present distance along the direction, m. */
   coordinate(K: Kinematics): number {
     return this.free(K);

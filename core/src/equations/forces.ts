@@ -69,22 +69,6 @@ export function wholeForce(force: Force, K: Kinematics, t: number, { multipliers
   }
 }
 
-/** Adds a ground-axes force at a place fixed in body i (place relative to the centre of mass, body axes). */
-export function pushAt(K: Kinematics, F: Float64Array, i: number, s: ArrayLike<number>, fx: number, fy: number, fz: number): void {
-  const { A } = K;
-  const m = 9 * i,
-    p = 6 * i;
-  F[p] = F[p]! + fx;
-  F[p + 1] = F[p + 1]! + fy;
-  F[p + 2] = F[p + 2]! + fz;
-  const x = A[m]! * fx + A[m + 3]! * fy + A[m + 6]! * fz;
-  const y = A[m + 1]! * fx + A[m + 4]! * fy + A[m + 7]! * fz;
-  const z = A[m + 2]! * fx + A[m + 5]! * fy + A[m + 8]! * fz;
-  F[p + 3] = F[p + 3]! + s[1]! * z - s[2]! * y;
-  F[p + 4] = F[p + 4]! + s[2]! * x - s[0]! * z;
-  F[p + 5] = F[p + 5]! + s[0]! * y - s[1]! * x;
-}
-
 /** Component k (ground axes) of the position of a place in body i. */
 export function placeAt({ r, A }: Kinematics, i: number, s: ArrayLike<number>, k: number): number {
   const p = 9 * i + 3 * k;

@@ -1,4 +1,5 @@
 /** Friction depends on the constraint forces and they on friction: repeated until both agree, with half steps once plain repetition swings. */
+import { MOST, NONE, PLAIN } from './compiled/settle';
 import { type Parts, type Way, balance } from './ways/way';
 import type { Carried } from '../equations/watch';
 
@@ -18,20 +19,20 @@ export class Reactions {
       { F, forces, K, solution } = parts;
     applied.set(F);
     this.unsettled = true;
-    for (let i = 0; i < 60; i++) {
+    for (let i = 0; i < MOST; i++) {
       let scale = 0,
         change = 0;
       for (let k = 0; k < F.length; k++) scale = Math.max(scale, Math.abs(F[k]!));
       previous.set(F);
       F.set(applied);
       forces.react(K, t, carried);
-      const relax = i > 8 ? 0.5 : 1;
+      const relax = i > PLAIN ? 0.5 : 1;
       for (let k = 0; k < F.length; k++) {
         const d = F[k]! - previous[k]!;
         change = Math.max(change, Math.abs(d));
         F[k] = previous[k]! + relax * d;
       }
-      if (i > 0 && change <= 1e-13 * scale + 1e-13) {
+      if (i > 0 && change <= NONE * scale + NONE) {
         this.unsettled = false;
         break;
       }

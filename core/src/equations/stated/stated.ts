@@ -67,8 +67,8 @@ export class Derived extends Constraint {
   protected readonly kind: Kind;
   private home: KernelMemory | undefined;
   private kernels: Readonly<Record<Part, Kernel>> | undefined;
-  /** By which it is known whose numbers lie in a workspace: another one when they change. */
-  private ticket = {};
+  /** By which it is known whose numbers lie in a workspace. */
+  private readonly ticket = {};
 
   /** Where its numbers and its course lie, once they have a place of their own in a memory. */
   private settled: { memory: KernelMemory; numbers: number; course: number | undefined } | undefined;
@@ -97,11 +97,6 @@ export class Derived extends Constraint {
   pattern(k: number, column: number): boolean {
     return this.kind.entries.includes(12 * k + column);
   }
-  /** Its numbers are no longer those that were told. */
-  protected changed(): void {
-    this.ticket = {};
-  }
-
   /** A part at work in a memory. */
   protected bring(part: Part, memory: KernelMemory): Kernel {
     return this.kind.kernels[part].in(memory);

@@ -304,7 +304,7 @@ export class Room {
       behind = from + places.own.efforts + sizes.efforts - SETTLING.count;
     return (kinematics, own, y, dy) => {
       begin(kinematics!, own!, y!, dy!);
-      this.unsettled = !settle(memory.numbers, behind, () => repeat(kinematics!, own!, y!, dy!));
+      this.unsettled = !settle(memory.numbers, behind, repeat, kinematics!, own!, y!, dy!);
       end(kinematics!, own!, y!, dy!);
     };
   }
