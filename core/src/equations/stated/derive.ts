@@ -32,7 +32,7 @@ const UNIT: readonly (readonly [number, number, number])[] = [
 ];
 
 /** What an equation that asks is answered with: values of one call that is named where it is put to work. */
-const answers = (g: Graph, { name, asks: { args, values } }: Asking) => {
+export const answers = (g: Graph, { name, asks: { args, values } }: Asking) => {
   const outside = unnamed(name, args, values),
     each = 1 + args + args * args;
   return (of: readonly Ex[]): Ex[] => g.call(outside, of).filter((_, i) => i % each === 0);

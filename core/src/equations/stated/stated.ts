@@ -229,6 +229,10 @@ export class Called extends Derived {
   override get memory(): Memory {
     return this.place;
   }
+  /** What it asks. */
+  get asks(): Outside {
+    return this.asked;
+  }
   override reset(): void {
     this.asked.forget();
   }

@@ -18,6 +18,7 @@ import type { StatedState } from './stepping';
 import { type Places, SETTLING, type Sizes } from './places';
 import { settle } from './settle';
 import { SHIFT, Shelf } from './shelf';
+import type { Site } from './site';
 
 /** All that is asked of a machine. */
 const MACHINE: readonly (keyof Machine)[] = [
@@ -230,6 +231,11 @@ export class Room {
     }
   }
 
+  /** Where its numbers lie. */
+  get site(): Site {
+    const { K, from, places } = this;
+    return { bodies: K.bodies, at: K.at, from, own: places.own };
+  }
   view(key: keyof Sizes): Float64Array {
     const at = this.from + this.places.own[key];
     return this.K.memory.numbers.subarray(at, at + this.sizes[key]);

@@ -2,7 +2,6 @@
 import type { Constraint } from '../../equations/constraint';
 import { type Fold, rounded } from '../../equations/fold';
 import { foldOfBody, structural } from '../../equations/folded-body';
-import type { Kinematics } from '../../equations/kinematics';
 import { type BodyEx, moving } from '../../equations/stated/body';
 import { named } from '../../equations/stated/elementary';
 import type { Ex } from '../../expressions/arithmetic';
@@ -12,6 +11,7 @@ import type { VectorEx } from '../../expressions/vectors';
 import type { Statement } from '../compiled/equations';
 import { Instance } from './instance';
 import { Kinds } from './kinds';
+import type { Site } from '../compiled/site';
 
 /** Of the rows of a kind: the numbers of G that can differ from zero, twelve to a row; and whether no motion changes a row. */
 interface Pattern {
@@ -31,7 +31,7 @@ export class FoldedRows {
   readonly idle: Uint8Array;
 
   constructor(
-    private readonly K: Kinematics,
+    private readonly site: Site,
     readonly fold: Fold,
     private readonly own: RowPlaces,
     size: number,
@@ -46,19 +46,19 @@ export class FoldedRows {
   }
 
   private moves(body: number, k: number): boolean {
-    return body < this.K.bodies && this.fold.moves[6 * body + k] === 1;
+    return body < this.site.bodies && this.fold.moves[6 * body + k] === 1;
   }
 
   private stated({ constraint: c, equation, values, numbers, course }: Statement): void {
-    const { fold, K, own } = this,
+    const { fold, site, own } = this,
       told = Array.from(values, (x) => (structural(rounded(x)) ? rounded(x) : undefined)),
-      of = (b: number) => (b < K.bodies ? foldOfBody(fold, b) : 'ground'),
+      of = (b: number) => (b < site.bodies ? foldOfBody(fold, b) : 'ground'),
       key = `folded ${equation.name} ${of(c.a)} ${of(c.b)} ${c.a === c.b} ${told.join()} ${course !== undefined}`,
-      i = new Instance(K, fold),
+      i = new Instance(site, fold),
       { g } = i,
       [a, b] = [i.body(c.a), i.body(c.b)],
       from = i.base(own.numbers + numbers),
-      follows = i.base(course ? own.courses + course.at : K.at.course),
+      follows = i.base(course ? own.courses + course.at : site.at.course),
       [G, gamma] = [i.base(own.G + 12 * c.row), i.base(own.gamma + c.row)];
     const state = (): { stores: Store[]; pattern: Pattern } => {
       let n = 0;

@@ -1,10 +1,10 @@
 /** One instance of an equation: what it reads and writes, each from a base of its own, in the order in which it is asked for. */
 import type { Fold } from '../../equations/fold';
 import { foldedBody, groundBody } from '../../equations/folded-body';
-import type { Kinematics } from '../../equations/kinematics';
 import { BODY_BASES, type BodyEx, bodyAt } from '../../equations/stated/body';
 import type { Ex } from '../../expressions/arithmetic';
 import { Graph } from '../../expressions/graph';
+import type { Site } from '../compiled/site';
 
 export class Instance {
   readonly g = new Graph();
@@ -13,7 +13,7 @@ export class Instance {
   private readonly known = new Map<number, number>();
   /** @param fold what its bodies cannot do, where that is left out */
   constructor(
-    private readonly K: Kinematics,
+    private readonly site: Site,
     private readonly fold?: Fold,
   ) {}
 
@@ -27,7 +27,7 @@ export class Instance {
   }
   /** A body by its number. */
   body(b: number): BodyEx {
-    const { r, A, v, w } = this.K.at;
+    const { r, A, v, w } = this.site.at;
     let base = this.known.get(b);
     if (base === undefined) {
       this.known.set(b, (base = this.places.length));
@@ -35,7 +35,11 @@ export class Instance {
     }
     const { g, fold } = this;
     if (!fold) return bodyAt(g, base);
-    return b < this.K.bodies ? foldedBody(g, fold, b, bodyAt(g, base)) : groundBody(g);
+    return b < this.site.bodies ? foldedBody(g, fold, b, bodyAt(g, base)) : groundBody(g);
+  }
+  /** The bodies that it knows, in the order in which they were asked for. */
+  get bodies(): readonly number[] {
+    return [...this.known.keys()];
   }
   /** By which it is known which bodies are the same. */
   nth(b: number): number {

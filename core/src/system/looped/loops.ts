@@ -4,24 +4,22 @@
  */
 import type { Constraint } from '../../equations/constraint';
 import type { Fold } from '../../equations/fold';
-import { powerOf, pushesOf } from '../../equations/laws/derive';
 import { moving } from '../../equations/stated/body';
 import { numbersAt } from '../../equations/stated/elementary';
 import { type Part, partOf } from '../../equations/stated/stated';
-import { type StatedValue, isFormula, numbersOf } from '../../equations/values';
 import type { Ex } from '../../expressions/arithmetic';
-import { formulaIn, shapeOfFormula } from '../../formula/formula-in';
 import { Direction } from '../../expressions/derivative';
 import type { Store } from '../../expressions/plain';
 import type { Followed, StatedLoad, Statement } from '../compiled/equations';
 import type { Room } from '../compiled/room';
-import { lawNumber } from '../compiled/law-number';
 import { compiling, webAssembly } from '../../kernel/webassembly';
 import type { Elimination } from '../../linear/elimination';
+import { Expressed, added } from './expressed';
 import { BlockedFactors, type Own } from './factors';
 import { FoldedRows, type RowPlaces } from './folded-rows';
 import { Instance } from './instance';
 import { Kinds } from './kinds';
+import type { Site } from '../compiled/site';
 
 /** Entries for the rows of a constraint. */
 const ROWS = 14;
@@ -44,6 +42,7 @@ export class Loops {
   readonly solve: (() => void) | undefined;
 
   private readonly half: 0 | 1;
+  private readonly expressed: Expressed;
 
   constructor(
     private readonly room: Room,
@@ -54,6 +53,7 @@ export class Loops {
     fold?: Fold,
   ) {
     this.half = fold ? 1 : 0;
+    this.expressed = new Expressed(room.site);
     const { statements } = room;
     room.clearTables(this.half);
     this.courses = this.made(this.followed(statements));
@@ -66,7 +66,7 @@ export class Loops {
     const { own } = room.places,
       keys = ['X', 'inverse', 'G', 'masses', 'inertias', 'ratio', 'off', 'x', 'work'] as const,
       places = Object.fromEntries(keys.map((key) => [key, room.from + own[key]])) as Own,
-      folded = fold && new FoldedRows(room.K, fold, this.rowPlaces, plan.rowAt.length, plan.rows, statements, others),
+      folded = fold && new FoldedRows(room.site, fold, this.rowPlaces, plan.rowAt.length, plan.rows, statements, others),
       left = folded && { nonzero: folded.nonzero, idle: folded.idle, moves: folded.fold.moves },
       // interpreted, they would take longer than the factorisation by itself
       blocks = webAssembly && !compiling.refused ? BlockedFactors.of(plan, places, rowsOf, letsGo, left) : undefined,
@@ -97,16 +97,8 @@ export class Loops {
     if (kinds.scratch > room.scratched) throw new RangeError('There is no room in which such a kernel could work.');
     return kinds.made(room.K.memory, (count) => room.table(count, this.half), room.scratch);
   }
-  private own(
-    key: 'numbers' | 'courses' | 'values' | 'clock' | 'F' | 'powers' | 'G' | 'gamma' | 'phi' | 'measured' | 'solution' | 'stateRates',
-  ): number {
-    return this.room.from + this.room.places.own[key];
-  }
-  /** Time as formulas see it. */
-  private time(i: Instance): Ex {
-    const { g } = i,
-      clock = i.base(this.own('clock'));
-    return g.most(g.load(clock, 1), g.least(g.load(clock, 0), g.load(clock, 2)));
+  private own(key: keyof Site['own']): number {
+    return this.expressed.place(key);
   }
 
   private followed(statements: readonly Statement[]): Kinds {
@@ -114,31 +106,10 @@ export class Loops {
     for (const { course: followed } of statements) if (followed?.stated) this.course(kinds, followed, followed.stated);
     return kinds;
   }
-  private course(kinds: Kinds, { at }: Followed, { course, law, numbers }: NonNullable<Followed['stated']>): void {
-    const i = new Instance(this.room.K),
-      { g } = i,
-      t = this.time(i),
-      from = i.base(this.own('values') + numbers),
-      own = i.base(this.own('courses') + at),
-      z = i.base(this.room.K.at.z + course.first),
-      rates = i.base(this.own('stateRates') + course.first);
-    kinds.add(`course ${lawNumber(course.stated.of)} ${shapeOfFormula(law)}`, i, () => {
-      const byTime = new Direction(g, new Map([[t, g.one]])),
-        p = formulaIn(
-          g,
-          law,
-          t,
-          (k) => g.load(from, k),
-          () => g.zero,
-        ),
-        rate = byTime.of(p),
-        states = Array.from({ length: course.states }, (_, k) => g.load(z, k)),
-        told = course.stated.of(g, [p, rate, byTime.of(rate)], states, g.load(own, 3));
-      return [
-        ...told.follows.map((x, offset) => ({ base: own, offset, x })),
-        ...told.rates.map((x, offset) => ({ base: rates, offset, x })),
-      ];
-    });
+  private course(kinds: Kinds, followed: Followed, stated: NonNullable<Followed['stated']>): void {
+    const i = new Instance(this.room.site),
+      { key, x } = this.expressed.course(i, followed, stated);
+    kinds.add(key as string, i, x);
   }
 
   private measuring(): Kinds {
@@ -167,45 +138,6 @@ export class Loops {
     return kinds;
   }
 
-  /** A value of posture, motion and time. @param at where its numbers begin */
-  private value(i: Instance, v: StatedValue, at: number): { key: unknown; x: () => Ex } {
-    if (isFormula(v)) {
-      const t = this.time(i),
-        from = i.base(at);
-      let next = at + v.formula.numbers.length;
-      const inputs = v.inputs.map((input) => {
-        const made = this.value(i, input, next);
-        next += numbersOf(input).length;
-        return made;
-      });
-      return {
-        key: [shapeOfFormula(v.formula), inputs.map((x) => x.key)],
-        x: () =>
-          formulaIn(
-            i.g,
-            v.formula,
-            t,
-            (k) => i.g.load(from, k),
-            (k) => inputs[k]!.x(),
-          ),
-      };
-    }
-    const { law, bodies, numbers, counter } = v,
-      nth = bodies.map((b) => i.nth(b)),
-      from = i.base(at),
-      turns = counter ? i.number(this.room.K.at.z + counter.first) : i.g.zero;
-    return {
-      key: [lawNumber(law), nth, counter !== undefined],
-      x: () =>
-        law.of(
-          i.g,
-          bodies.map((b) => i.body(b)),
-          numbers.map((_, k) => i.g.load(from, k)),
-          turns,
-        ),
-    };
-  }
-
   private pushing(loads: readonly StatedLoad[]): Kinds {
     const kinds = new Kinds();
     for (const load of loads) {
@@ -217,55 +149,20 @@ export class Loops {
     }
     return kinds;
   }
-  private push(kinds: Kinds, { force, which, inputs, values }: StatedLoad, bodies: readonly number[], numbers: number): void {
-    const { K, from } = this.room,
-      { law } = force,
-      i = new Instance(K),
-      { g } = i,
-      all = [...new Set(bodies)],
-      nth = bodies.map((b) => i.nth(b)),
-      own = i.base(numbers);
-    let at = from + inputs;
-    const taken = force.inputs.map((input, k): { key: unknown; x: (told: object, known: ReturnType<Instance['body']>[]) => Ex[] } => {
-      const place = at;
-      at += input.count;
-      if (input.stated) {
-        const made = this.value(i, input.stated, this.own('values') + values[k]!);
-        return { key: made.key, x: () => [made.x()] };
-      }
-      if (input.express) {
-        const { express } = input,
-          state = express.state(),
-          z = state < 0 ? g.zero : i.number(K.at.z + state);
-        return { key: state < 0, x: (told, known) => [express.of(g, known, told as never, () => z)] };
-      }
-      const base = i.base(place);
-      return { key: input.count, x: () => Array.from({ length: input.count }, (_, j) => g.load(base, j)) };
-    });
-    const F = all.map((b) => i.base(this.own('F') + 6 * b)),
-      power = i.base(this.own('powers') + which);
-    kinds.add(`load ${JSON.stringify([lawNumber(law), nth, taken.map((x) => x.key)])}`, i, () => {
-      const known = bodies.map((b) => i.body(b)),
-        told = numbersAt(g, law.numbers, own, 0),
-        does = law.does(
-          g,
-          known,
-          told as never,
-          taken.flatMap((x) => x.x(told, known)),
-        ),
-        distinct = all.map((b) => i.body(b)),
-        six = pushesOf(g, does, distinct),
-        add = (base: number, offset: number, x: Ex): Store[] => (x === g.zero ? [] : [{ base, offset, x: g.add(g.load(base, offset), x) }]);
-      return [...six.flatMap((p, b) => p.flatMap((x, k) => add(F[b]!, k, x))), ...add(power, 0, powerOf(g, six, distinct))];
-    });
+  private push(kinds: Kinds, load: StatedLoad, bodies: readonly number[], numbers: number): void {
+    const i = new Instance(this.room.site),
+      { key, x } = this.expressed.load(i, load, bodies, numbers),
+      F = [...new Set(bodies)].map((b) => i.base(this.own('F') + 6 * b)),
+      power = i.base(this.own('powers') + load.which);
+    kinds.add(`load ${JSON.stringify(key)}`, i, () => added(i, x(), F, power));
   }
 
   private changing(): Kinds {
     const kinds = new Kinds(),
-      { K, further } = this.room;
+      { further } = this.room;
     for (const { at, changes, coordinate } of further) {
       if (changes.by === 'course') continue; // with what is followed
-      const i = new Instance(K),
+      const i = new Instance(this.room.site),
         { g } = i,
         rate = i.base(this.own('stateRates') + at),
         write = (x: Ex): Store[] => [{ base: rate, offset: 0, x }];
