@@ -4,6 +4,9 @@ import { type Model, assemble, build } from '../src';
 import { OnCurve } from '../src/equations/on-curve';
 import { kindsOf } from '../src/model/kinds';
 import type { System } from '../src/system/system';
+import { COMPILER } from '../src/system/compiler';
+import { leaveOut } from '../src/solve/leave-out';
+import { ImplicitMatrix } from '../src/system/tangent/implicit';
 import { Tangent } from '../src/system/tangent/tangent';
 import { oneJoint } from './every-joint';
 import { LOADS, loaded } from './every-load';
@@ -144,5 +147,55 @@ describe.each(kindsOf('joints').map((k) => [k.kind] as const))('joint: %s', (kin
 describe.each(kindsOf('loads').map((k) => [k.kind] as const))('load: %s', (kind) => {
   it.each((LOADS[kind] ?? []).map((x, i) => [i + 1, x] as const))('example %i', (_i, example) => {
     agree(() => loaded({ kind, ...example }));
+  });
+});
+
+/** A machine made ready for a run: folded and by code of its own or not. */
+function ready(model: Model, seed: number, fold: boolean, most?: number) {
+  const m = build(model).mechanism!,
+    s = m.system,
+    next = random(seed);
+  assemble(m);
+  s.segment(0, Infinity);
+  for (const f of s.forces) f.begin?.(s.K, T);
+  if (fold) leaveOut(m);
+  if (most !== undefined) s.compile(COMPILER, most);
+  const [state, rate] = s.vectors().row(2) as [Float64Array, Float64Array];
+  return { m, s, state, rate, next };
+}
+describe.each(MACHINES.filter(([name]) => !name.includes('rub')))('implicit steps of %s', (_, model) => {
+  it.each([
+    ['in space', false, undefined],
+    ['with what does not move left out', true, undefined],
+    ['compiled', true, 1e9],
+    ['kind by kind', true, 0],
+  ] as const)('solve what differences of its rates say, %s', (_how, fold, most) => {
+    const { s, state, rate, next } = ready(model(), 3, fold, most),
+      { K } = s;
+    s.linearise();
+    s.projectPositions(T);
+    // moving as its joints allow
+    for (let k = 0; k < K.v.length - 3; k++) K.v[k] = 0.1 * next();
+    for (let k = 0; k < K.w.length - 3; k++) K.w[k] = 0.3 * next();
+    K.lay(s.leftOut);
+    s.projectVelocities(T);
+    K.store(state);
+    s.evaluate(T, state, rate);
+    const tangent = new Tangent(s),
+      matrix = new ImplicitMatrix(s, tangent),
+      n = state.length,
+      gamma = 37;
+    tangent.look();
+    matrix.take(state);
+    expect(matrix.factorise(gamma, gamma, 23)).toBe(true);
+    const x = new Float64Array(n),
+      back = new Float64Array(n);
+    for (let k = 0; k < K.layout.further; k++) x[k] = next();
+    matrix.times(x, back);
+    const r = x.map((v, k) => gamma * v - back[k]!);
+    for (let k = K.layout.further; k < n; k++) r[k] = 0;
+    matrix.solve(r);
+    const size = Math.max(...x.map(Math.abs));
+    for (let k = 0; k < K.layout.further; k++) expect(Math.abs(r[k]! - x[k]!)).toBeLessThan(1e-7 * size);
   });
 });

@@ -155,6 +155,11 @@ export class Kinematics {
     }
   }
 
+  /** The axis of its own about which a body turns, where states tell its turn by two numbers. */
+  axisOf(body: number): number {
+    return this.axis[body]!;
+  }
+
   /** Seven numbers a body: its place, and its quaternion when states were last laid out. */
   get origins(): number[] {
     const { r, still, bodies } = this;

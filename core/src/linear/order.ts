@@ -32,12 +32,15 @@ export interface Ordered {
   readonly placed: boolean;
 }
 
-/** The order for bodies and the links between them, the body one past the last being the ground. */
-export function eliminationOrder(all: readonly Ordered[], links: readonly Link[]): Order {
+/**
+ * The order for bodies and the links between them, the body one past the last being the ground.
+ * @param meeting further bodies whose velocities meet in the matrix, as those of bodies between which a load acts
+ */
+export function eliminationOrder(all: readonly Ordered[], links: readonly Link[], meeting: readonly (readonly number[])[] = []): Order {
   const forest = spanningForest(all, links);
   const { closing } = forest;
   const { loops, waits } = loopsOf(links, forest);
-  const graph = blockGraph(all, links, forest, waits);
+  const graph = blockGraph(all, links, forest, waits, meeting);
   return { blocks: minimumDegree(graph), closing, loops };
 }
 
@@ -130,6 +133,7 @@ function blockGraph(
   links: readonly Link[],
   { treeLink, closing }: Forest,
   waits: readonly number[][],
+  meeting: readonly (readonly number[])[],
 ): BlockGraph {
   const bodies = all.length,
     blockOfLink = new Int32Array(links.length);
@@ -152,6 +156,7 @@ function blockGraph(
     const members = [blockOfLink[i]!, ...[l.a, l.b, ...(l.others ?? [])].filter((b) => b < bodies)];
     for (const x of members) for (const y of members) if (x !== y) near[x]!.add(y);
   });
+  for (const members of meeting) for (const x of members) for (const y of members) if (x !== y) near[x]!.add(y);
   const before: Set<number>[] = blocks.map(() => new Set());
   links.forEach((l, i) => {
     const own = blockOfLink[i]!;

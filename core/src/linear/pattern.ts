@@ -107,6 +107,12 @@ export function filled(own: OwnBodies, place: Int32Array, entries: readonly Entr
   }
   for (const { row, variable } of entries) couple(place[motions + row]!, place[variable]!);
   for (const { of } of products) couple(place[of[0]]!, place[of[1]]!);
+  return filledIn(below);
+}
+
+/** The pattern of the factors of a matrix. @param below of each column its rows below the diagonal; overwritten */
+export function filledIn(below: readonly Set<number>[]): Pattern {
+  const n = below.length;
   // fill: a column passes its pattern on to the first row below its diagonal (elimination tree)
   const columns = below.map((set) => {
     const list = Int32Array.from(set).sort();

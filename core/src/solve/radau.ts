@@ -1,12 +1,12 @@
 /**
  * One step of the three-stage Radau IIA method of order 5 for stiff systems, with its error estimate and collocation polynomial
- * (Hairer & Wanner, Solving Ordinary Differential Equations II, sec. IV.8; constants as published there). The Jacobian is taken by
- * differences; ledger states, which steer nothing, stand behind the others and are integrated by the method's quadrature.
+ * (Hairer & Wanner, Solving Ordinary Differential Equations II, sec. IV.8; constants as published there). Ledger states, which steer
+ * nothing, stand behind the others and are integrated by the method's quadrature.
  */
 import { integerPower } from '../quantity/elementary';
 import { Vectors } from '../kernel/vectors';
-import { ComplexLu, DenseLu } from '../linear/dense';
 import type { Derivative } from './dop853';
+import type { Newton } from './newton';
 
 const S6 = Math.sqrt(6);
 const C = [(4 - S6) / 10, (4 + S6) / 10, 1] as const;
@@ -30,6 +30,10 @@ const TI = [
 /** Weights of the quadrature over the three stages. */
 const W = [(16 - S6) / 36, (16 + S6) / 36, 1 / 9] as const;
 const MOST = 8;
+/** Difference of two steps' lengths that is rounding. */
+const SAME_STEP = 1e-12;
+/** A first change below this part of what is enough needs no second. */
+const NOTHING = 1e-3;
 
 /** Vectors that it shares with the system. */
 const RADAU_VECTORS = 7;
@@ -48,9 +52,6 @@ export class Radau5 {
   iterations = 0;
   jacobians = 0;
   factorisations = 0;
-  private readonly J: Float64Array;
-  private readonly e1: DenseLu;
-  private readonly e2: ComplexLu;
   private readonly Z: readonly [Float64Array, Float64Array, Float64Array];
   private readonly V: readonly [Float64Array, Float64Array, Float64Array];
   private readonly F: readonly [Float64Array, Float64Array, Float64Array];
@@ -71,7 +72,10 @@ export class Radau5 {
     private readonly n: number,
     private readonly free: number,
     private readonly f: Derivative,
+    private readonly linear: Newton,
     private readonly norm: Norm,
+    /** Part of what is allowed up to which Newton's iteration is left to end. */
+    private readonly enough: number,
     /** Where states and derivatives lie that the system is asked for. */
     vectors = Vectors.alone(n, RADAU_VECTORS),
   ) {
@@ -95,9 +99,6 @@ export class Radau5 {
     this.V = three();
     this.cont = three();
     this.start = vector();
-    this.J = new Float64Array(free * free);
-    this.e1 = new DenseLu(free);
-    this.e2 = new ComplexLu(free);
   }
 
   /** Forgets Jacobian and extrapolation: after an event. */
@@ -106,64 +107,34 @@ export class Radau5 {
     this.factorisedFor = 0;
   }
 
-  /** Jacobian by forward differences at (t, y), whose derivative is f0. */
   private differentiate(t: number, y: Float64Array): void {
-    const { free, J, f0, work, stage, f } = this;
-    stage.set(y);
-    for (let j = 0; j < free; j++) {
-      const d = 1.5e-8 * Math.max(1e-3, Math.abs(y[j]!));
-      stage[j] = y[j]! + d;
-      const exact = stage[j]! - y[j]!;
-      f(t, stage, work);
-      for (let i = 0; i < free; i++) J[i * free + j] = (work[i]! - f0[i]!) / exact;
-      stage[j] = y[j]!;
-    }
+    this.linear.differentiate(t, y, this.f0);
     this.jacobians++;
     this.fresh = true;
     this.factorisedFor = 0;
   }
 
   private factorise(h: number): boolean {
-    const { free, J, e1, e2 } = this;
-    for (let i = 0; i < free * free; i++) {
-      e1.A[i] = -J[i]!;
-      e2.R[i] = -J[i]!;
-      e2.I[i] = 0;
-    }
-    for (let i = 0; i < free; i++) {
-      e1.A[i * free + i] = e1.A[i * free + i]! + U1 / h;
-      e2.R[i * free + i] = e2.R[i * free + i]! + ALPHA / h;
-      e2.I[i * free + i] = BETA / h;
-    }
     this.factorisedFor = h;
     this.factorisations++;
-    return e1.factorise() && e2.factorise();
+    return this.linear.factorise(U1 / h, ALPHA / h, BETA / h);
   }
 
-  /** Largest rate of the linearised system, 1/s, by power iteration: tells when an explicit method would do again. */
+  /** Whether the last step's Jacobian serves the next as well. */
+  get goesOn(): boolean {
+    return this.fresh;
+  }
+
+  /** Largest rate of the linearised system, 1/s: tells when an explicit method would do again. */
   rate(): number {
-    const { free, J } = this;
-    let v = new Float64Array(free).map((_, i) => 1 + 0.1 * (i % 7)),
-      size = 0;
-    for (let k = 0; k < 12; k++) {
-      const w = new Float64Array(free);
-      let s = 0;
-      for (let i = 0; i < free; i++) {
-        for (let j = 0; j < free; j++) w[i] = w[i]! + J[i * free + j]! * v[j]!;
-        s += w[i]! * w[i]!;
-      }
-      size = Math.sqrt(s);
-      if (!(size > 0)) return 0;
-      v = w.map((x) => x / size);
-    }
-    return size;
+    return this.linear.rate();
   }
 
   attempt(t: number, y: Float64Array, h: number): void {
     this.error = Infinity;
     const stale = !this.fresh;
     if (stale) this.differentiate(t, y);
-    if (Math.abs(this.factorisedFor - h) > 1e-12 * h && !this.factorise(h)) return;
+    if (Math.abs(this.factorisedFor - h) > SAME_STEP * h && !this.factorise(h)) return;
     if (this.newton(t, y, h)) return;
     if (!stale) {
       // once more with a Jacobian of this place
@@ -175,7 +146,7 @@ export class Radau5 {
 
   /** Whether the step was solved; sets y1 and the error. */
   private newton(t: number, y: Float64Array, h: number): boolean {
-    const { free, n, Z, V, F, stage, f, e1, e2, norm, work } = this;
+    const { free, n, Z, V, F, stage, f, linear, norm, work } = this;
     if (this.known) {
       const before = this.h,
         end = this.t0 + this.h;
@@ -210,8 +181,7 @@ export class Radau5 {
         p[j] = TI[3] * a + TI[4] * b + TI[5] * c - al * V[1][j]! + be * V[2][j]!;
         q[j] = TI[6] * a + TI[7] * b + TI[8] * c - al * V[2][j]! - be * V[1][j]!;
       }
-      e1.solve(r.subarray(0, free));
-      e2.solve(p.subarray(0, free), q.subarray(0, free));
+      linear.solveBoth(r.subarray(0, free), p.subarray(0, free), q.subarray(0, free));
       let size = 0;
       work.fill(0);
       for (let j = 0; j < free; j++) {
@@ -227,10 +197,10 @@ export class Radau5 {
       if (!Number.isFinite(size)) return (this.known = false);
       if (it > 1) {
         theta = Math.max(1e-6, size / before);
-        if (theta >= 0.99 || (it > 2 && (integerPower(theta, MOST - it) / (1 - theta)) * size > 0.05 * 100)) return (this.known = false);
+        if (theta >= 0.99 || (it > 2 && (integerPower(theta, MOST - it) / (1 - theta)) * size > this.enough)) return (this.known = false);
       }
       before = size;
-      if (it === 1 ? size < 1e-6 : (theta / (1 - theta)) * size < 0.01) {
+      if (it === 1 ? size < NOTHING * this.enough : (theta / (1 - theta)) * size < this.enough) {
         this.finish(t, y, h);
         this.fresh = theta < 1e-3 ? this.fresh : false;
         return true;
@@ -240,7 +210,7 @@ export class Radau5 {
   }
 
   private finish(t: number, y: Float64Array, h: number): void {
-    const { free, n, Z, F, y1, start, f0, work, stage, e1, f, norm } = this;
+    const { free, n, Z, F, y1, start, f0, work, stage, linear, f, norm } = this;
     this.t0 = t;
     this.h = h;
     start.set(y);
@@ -258,7 +228,7 @@ export class Radau5 {
       second[j] = (DD[0] * Z[0][j]! + DD[1] * Z[1][j]! + DD[2] * Z[2][j]!) / h;
       work[j] = second[j]! + f0[j]!;
     }
-    e1.solve(work.subarray(0, free));
+    linear.solve(work.subarray(0, free));
     let error = norm(work, y);
     if (error >= 1) {
       const kept = second.slice(0, free);
@@ -267,7 +237,7 @@ export class Radau5 {
       f(t, moved, work);
       for (let j = 0; j < free; j++) work[j] = work[j]! + kept[j]!;
       for (let j = free; j < n; j++) work[j] = 0;
-      e1.solve(work.subarray(0, free));
+      linear.solve(work.subarray(0, free));
       error = Math.min(error, norm(work, y));
     }
     this.error = error;

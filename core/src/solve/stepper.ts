@@ -1,11 +1,12 @@
 /** The two methods behind one face: explicit of order 8 as long as the system is not stiff, implicit of order 5 when it is. */
 import type { Diagnosis } from '../diagnosis';
-import { eighthRoot } from '../quantity/elementary';
+import { eighthRoot, pow } from '../quantity/elementary';
 import type { Vectors } from '../kernel/vectors';
 import type { Method } from '../model/run-settings';
 import type { RecordsTogether } from '../system/compiled/together';
 import type { System } from '../system/system';
 import { type Derivative, Dop853 } from './dop853';
+import { DenseNewton, SparseNewton } from './newton';
 import { Radau5 } from './radau';
 import type { ErrorScale } from './tolerance';
 
@@ -14,7 +15,9 @@ const HELD = 15;
 const RELEASED = 10;
 /** Beyond this product of step and rate the explicit method is held by stability. */
 const STABLE = 6.1;
-/** Largest number of steering states for which dense Jacobians are taken. */
+/** A step is left as long as it is where it could be so many times as long. */
+const SAME = 1.2;
+/** Largest number of steering states for which dense Jacobians are taken, of bodies with coordinates of their own. */
 const DENSE_LIMIT = 700;
 
 export class Stepper {
@@ -40,7 +43,7 @@ export class Stepper {
       passed: (count) => system.passed(count),
     });
     this.steering = system.size - system.extras.reduce((s, e) => s + (e.ledger ? e.states : 0), 0);
-    this.implicit = method === 'implicit' && this.steering <= DENSE_LIMIT;
+    this.implicit = method === 'implicit' && this.possible;
   }
 
   /** Derivative at the start of the step: to be set before `attempt`. */
@@ -53,8 +56,35 @@ export class Stepper {
   get jacobians(): number {
     return this.implicitMethod?.jacobians ?? 0;
   }
+  /** Whether derivatives are known exactly. */
+  private get exact(): boolean {
+    return this.system.own.list.length === 0;
+  }
+  private get possible(): boolean {
+    return this.exact || this.steering <= DENSE_LIMIT;
+  }
+  /** The tolerance of implicit steps: their error is estimated by a formula of order 3 and is of order 5 (`radtol` of Hairer & Wanner's code). */
+  private get implicitTolerance(): number {
+    return 0.1 * pow(this.scale.tolerance, 2 / 3);
+  }
+  private get eased(): number {
+    return this.scale.tolerance / this.implicitTolerance;
+  }
+  /** Part of that up to which Newton's iteration is left to end. */
+  private get newtonEnds(): number {
+    return Math.min(0.03, Math.sqrt(this.implicitTolerance));
+  }
   private get radau(): Radau5 {
-    return (this.implicitMethod ??= new Radau5(this.system.size, this.steering, this.f, (e, y) => this.scale.size(e, y), this.vectors));
+    const { system, steering, f, scale, vectors } = this;
+    return (this.implicitMethod ??= new Radau5(
+      system.size,
+      steering,
+      f,
+      this.exact ? new SparseNewton(system, steering, this.method === 'auto') : new DenseNewton(system.size, steering, f),
+      (e, y) => this.eased * scale.size(e, y),
+      this.newtonEnds,
+      vectors,
+    ));
   }
 
   /** @returns the local error against what is allowed */
@@ -93,7 +123,12 @@ export class Stepper {
   /** Factor by which the step may change after an error. */
   factor(error: number): number {
     const e = Math.max(error, 1e-10);
-    return this.implicit ? Math.min(6, Math.max(0.2, 0.9 / Math.sqrt(Math.sqrt(e)))) : Math.min(6, Math.max(0.333, 0.9 / eighthRoot(e)));
+    if (this.implicit) {
+      const by = Math.min(6, Math.max(0.2, 0.9 / Math.sqrt(Math.sqrt(e))));
+      // a step as long as the last needs no new factors
+      return by >= 1 && by <= SAME && this.radau.goesOn ? 1 : by;
+    }
+    return Math.min(6, Math.max(0.333, 0.9 / eighthRoot(e)));
   }
   /** The same after a rejected step. */
   cut(error: number): number {
@@ -116,7 +151,7 @@ export class Stepper {
     const held = this.explicitMethod.stiffness() > STABLE;
     if (held) this.held++;
     else if (this.held > 0) this.held -= 0.25;
-    if (this.held >= HELD && this.method === 'auto' && this.steering <= DENSE_LIMIT) {
+    if (this.held >= HELD && this.method === 'auto' && this.possible) {
       this.implicit = true;
       this.held = 0;
       this.radau.restart();
@@ -126,7 +161,7 @@ export class Stepper {
 
   /** What was asked for and cannot be done. */
   refused(): Diagnosis[] {
-    if (this.method !== 'implicit' || this.steering <= DENSE_LIMIT) return [];
+    if (this.method !== 'implicit' || this.possible) return [];
     return [
       {
         code: 'method-explicit',

@@ -19,7 +19,7 @@ export class ErrorScale {
   constructor(
     private readonly system: System,
     private readonly size0: number,
-    private readonly tolerance: number,
+    readonly tolerance: number,
     /** Length of the run, s: an error of velocity drifts for as long. */
     private readonly until: number,
   ) {

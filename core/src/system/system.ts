@@ -265,6 +265,10 @@ export class System {
     }
     this.K.lay(fold);
   }
+  /** What its bodies cannot do, where that is left out. */
+  get leftOut(): Fold | undefined {
+    return this.folded;
+  }
   /** What records tell of its bodies, where something is left out. */
   get told(): Told | undefined {
     const { folded, K } = this;
@@ -447,6 +451,10 @@ export class System {
     way.accelerate(inside, y, dy);
     this.complete();
     if (this.reacting && !(this.settles && way === this.whole)) this.reactions.settle(inside, way, this, () => this.complete());
+  }
+  /** Solves with the factors at hand, in place: a motion, then one number a row. */
+  solve(x: Float64Array): void {
+    this.way.solve(x);
   }
   /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
   get unsettled(): boolean {

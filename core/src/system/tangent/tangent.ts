@@ -29,9 +29,9 @@ import { BY, type By, type Moving, type Piece, type Pieces, along, carriedBy, pi
 
 /** Entries of one kind: where each stands in the matrix, and where its number lies. */
 export interface Entries {
-  readonly row: readonly number[];
-  readonly column: readonly number[];
-  readonly at: readonly number[];
+  readonly row: Int32Array;
+  readonly column: Int32Array;
+  readonly at: Int32Array;
 }
 
 /** Where the derivatives of an instance can differ from zero; the same for all of a kind. */
@@ -145,7 +145,9 @@ export class Tangent {
         return () => code(...places);
       }),
     ];
-    this.entries = this.list;
+    this.entries = Object.fromEntries(
+      BY.map((by) => [by, Object.fromEntries(Object.entries(this.list[by]).map(([key, x]) => [key, Int32Array.from(x)]))]),
+    ) as never;
     this.remembers = new Memories(others.flatMap((c) => c.memory ?? []));
     this.remembered = new Float64Array(this.remembers.cells);
   }
@@ -171,10 +173,27 @@ export class Tangent {
   }
 
   /** Adds the entries of one kind times a vector: a displacement or velocities (six to a body), or one number a row behind them. */
-  times(by: By, x: Float64Array, out: Float64Array): void {
+  times(by: By, x: Float64Array, out: Float64Array, scale = 1): void {
     const { values } = this,
       { row, column, at } = this.entries[by];
-    for (let e = 0; e < at.length; e++) out[row[e]!] = out[row[e]!]! + values[at[e]!]! * x[column[e]!]!;
+    for (let e = 0; e < at.length; e++) out[row[e]!] = out[row[e]!]! + scale * values[at[e]!]! * x[column[e]!]!;
+  }
+
+  /** The same for several vectors at once. */
+  timesEach(by: By, x: readonly Float64Array[], out: readonly Float64Array[], scale: number): void {
+    const { values } = this,
+      { row, column, at } = this.entries[by];
+    if (x.length === 1) return this.times(by, x[0]!, out[0]!, scale);
+    const [a, b, c] = x as [Float64Array, Float64Array, Float64Array],
+      [p, q, r] = out as [Float64Array, Float64Array, Float64Array];
+    for (let e = 0; e < at.length; e++) {
+      const v = scale * values[at[e]!]!,
+        i = row[e]!,
+        j = column[e]!;
+      p[i] = p[i]! + v * a[j]!;
+      q[i] = q[i]! + v * b[j]!;
+      r[i] = r[i]! + v * c[j]!;
+    }
   }
 
   /** A body with its accelerations; undefined for the ground. */
