@@ -9,10 +9,14 @@ import { type Graph, OP } from './graph';
 export class Direction {
   private readonly known: Map<Ex, Ex>;
 
-  /** @param rates of what varies: loads, or any expressions that stand for themselves; all else is constant */
+  /**
+   * @param rates of what varies: loads, or any expressions that stand for themselves; all else is constant
+   * @param everywhere where a length vanishes it has no derivative; 0 is taken for it there, the middle of what it has round about
+   */
   constructor(
     private readonly g: Graph,
     rates: ReadonlyMap<Ex, Ex>,
+    private readonly everywhere = false,
   ) {
     this.known = new Map(rates);
   }
@@ -63,7 +67,7 @@ export class Direction {
       case OP.divide: // (ȧ − x ḃ)/b
         return this.over(g.subtract(da, g.multiply(x, db)), b);
       case OP.root:
-        return this.over(da, g.multiply(g.constant(2), x));
+        return this.ofRoot(da, x);
       case OP.size:
         return g.choose(a, g.zero, g.negate(da), da);
       case OP.least:
@@ -81,6 +85,12 @@ export class Direction {
       default:
         throw new RangeError('A condition has no derivative.');
     }
+  }
+
+  private ofRoot(rate: Ex, x: Ex): Ex {
+    const { g } = this,
+      by = this.over(rate, g.multiply(g.constant(2), x));
+    return this.everywhere && by !== g.zero ? g.choose(g.zero, x, by, g.zero) : by;
   }
 
   /** What stands still does so whatever it is divided by. */

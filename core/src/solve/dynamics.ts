@@ -379,11 +379,16 @@ class DynamicRun {
     this.kept.set(this.at);
     const found = this.watched.first(this.t, t1, this.stateAt);
     if (found === undefined) this.at.set(this.kept);
-    else {
+    else if (!this.endsAt(found)) {
       this.stateAt(found);
       this.m.system.K.store(this.at);
     }
     return found;
+  }
+  /** Takes an implicit step anew that ends where an event is: across a corner its polynomial is not to be relied on. @returns whether that was done */
+  private endsAt(t: number): boolean {
+    const { stepper } = this;
+    return stepper.implicit && t > this.t && stepper.attempt(this.t, this.y, t - this.t) <= 1 && this.accepts(t, 0);
   }
 
   private countStep(length: number, implicit: boolean): void {

@@ -27,8 +27,12 @@ const TI = [
   4.325579890063155351, 0.33919925181580986954, 0.54177053993587487119, -4.1787185915519047273, -0.32768282076106238708,
   0.47662355450055045196, -0.50287263494578687595, 2.5719269498556054292, -0.59603920482822492497,
 ] as const;
-/** Weights of the quadrature over the three stages. */
-const W = [(16 - S6) / 36, (16 + S6) / 36, 1 / 9] as const;
+/** What the rates at the three stages give until each of them; the last row are the weights of the quadrature over the step. */
+const A = [
+  [(88 - 7 * S6) / 360, (296 - 169 * S6) / 1800, (-2 + 3 * S6) / 225],
+  [(296 + 169 * S6) / 1800, (88 + 7 * S6) / 360, (-2 - 3 * S6) / 225],
+  [(16 - S6) / 36, (16 + S6) / 36, 1 / 9],
+] as const;
 const MOST = 8;
 /** Difference of two steps' lengths that is rounding. */
 const SAME_STEP = 1e-12;
@@ -215,11 +219,9 @@ export class Radau5 {
     this.h = h;
     start.set(y);
     for (let j = free; j < n; j++) {
-      // quadrature of the ledger states, and their polynomial
+      // quadrature of the ledger states
       const [a, b, c] = [F[0][j]!, F[1][j]!, F[2][j]!];
-      Z[2][j] = h * (W[0] * a + W[1] * b + W[2] * c);
-      Z[0][j] = C[0] * Z[2][j]!;
-      Z[1][j] = C[1] * Z[2][j]!;
+      for (let i = 0; i < 3; i++) Z[i as 0][j] = h * (A[i as 0][0] * a + A[i as 0][1] * b + A[i as 0][2] * c);
     }
     for (let j = 0; j < n; j++) y1[j] = y[j]! + Z[2][j]!;
     work.fill(0);

@@ -15,6 +15,8 @@ const HELD = 15;
 const RELEASED = 10;
 /** Beyond this product of step and rate the explicit method is held by stability. */
 const STABLE = 6.1;
+/** How many times the tolerance of explicit steps that of implicit ones is, at most. */
+const EASED = 15;
 /** A step is left as long as it is where it could be so many times as long. */
 const SAME = 1.2;
 /** Largest number of steering states for which dense Jacobians are taken, of bodies with coordinates of their own. */
@@ -63,9 +65,13 @@ export class Stepper {
   private get possible(): boolean {
     return this.exact || this.steering <= DENSE_LIMIT;
   }
-  /** The tolerance of implicit steps: their error is estimated by a formula of order 3 and is of order 5 (`radtol` of Hairer & Wanner's code). */
+  /**
+   * The tolerance of implicit steps: their error is estimated by a formula of order 3 and is of order 5 (`radtol` of Hairer & Wanner's code), but where stiffness
+   * lowers it, and between the ends of a step: so much and no more.
+   */
   private get implicitTolerance(): number {
-    return 0.1 * pow(this.scale.tolerance, 2 / 3);
+    const { tolerance } = this.scale;
+    return Math.min(EASED * tolerance, 0.1 * pow(tolerance, 2 / 3));
   }
   private get eased(): number {
     return this.scale.tolerance / this.implicitTolerance;

@@ -32,8 +32,18 @@ export const error = (c: Compared): number => (c.deviation ?? Math.abs(c.ours - 
 
 export const e = (list: object[]): RawElement[] => list as RawElement[];
 export const model = (name: string, parts: Parameters<typeof make>[1]): Model => make(name, parts);
+/** What all runs of problems are asked for beside, for the moment. */
+let forced: object = {};
+export function forcing<T>(options: object, what: () => T): T {
+  forced = options;
+  try {
+    return what();
+  } finally {
+    forced = {};
+  }
+}
 export const run = (m: Model, accuracy: number, options: object = {}): FinishedRun => {
-  const r = runModel(m, { accuracy, ...options });
+  const r = runModel(m, { accuracy, ...forced, ...options });
   if (r.end.status !== 'done') throw new Error(`${m.name}: ${JSON.stringify(r.end.diagnoses)}`);
   return r;
 };

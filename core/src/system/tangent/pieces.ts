@@ -28,7 +28,7 @@ const still = (g: Graph): VectorEx => [g.zero, g.zero, g.zero];
 /** One of the six velocities of a body alone. */
 export function along(g: Graph, body: BodyEx, k: number): Direction {
   const unit = [0, 1, 2].map((j) => (j === k % 3 ? g.one : g.zero)) as unknown as VectorEx;
-  return new Direction(g, new Map(moving(g, body, k < 3 ? unit : still(g), k < 3 ? still(g) : unit)));
+  return new Direction(g, new Map(moving(g, body, k < 3 ? unit : still(g), k < 3 ? still(g) : unit)), true);
 }
 const SIX = [0, 1, 2, 3, 4, 5];
 
@@ -46,12 +46,12 @@ export function piecesOf(
         ? SIX.map((k) => ({
             column: 6 * n + k,
             posture: along(g, body, k),
-            motion: new Direction(g, new Map([[k < 3 ? body.v[k]! : body.w[k - 3]!, g.one]])),
+            motion: new Direction(g, new Map([[k < 3 ? body.v[k]! : body.w[k - 3]!, g.one]]), true),
           }))
         : [],
     ),
     some = (pieces: Piece[]) => pieces.filter((p) => p.x !== g.zero),
-    by = loads.map(([column, x]) => ({ column, direction: new Direction(g, new Map([[x, g.one]])) }));
+    by = loads.map(([column, x]) => ({ column, direction: new Direction(g, new Map([[x, g.one]]), true) }));
   const of = (key: 'posture' | 'motion') =>
     some(list.flatMap(([row, x]) => directions.map((d) => ({ row, column: d.column, x: d[key].of(x) }))));
   return {
