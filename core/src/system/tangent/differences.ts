@@ -7,7 +7,7 @@ import type { Force } from '../../equations/forces';
 import { StatedForce } from '../../equations/laws/stated-force';
 import { Called } from '../../equations/stated/stated';
 import type { System } from '../system';
-import type { By } from './pieces';
+import { BY, type By } from './pieces';
 
 /** Parts of the machine's size or rad by which it is moved, and of what it moves with. */
 const STEP = 1e-4;
@@ -16,7 +16,7 @@ const STEP = 1e-4;
 interface Looked {
   readonly rows: readonly number[];
   readonly columns: Readonly<Record<By, readonly number[]>>;
-  at(t: number, multipliers: Float64Array, out: Float64Array): void;
+  at(t: number, multipliers: Float64Array, out: Float64Array, by: By): void;
 }
 
 export class Differences {
@@ -24,6 +24,7 @@ export class Differences {
     posture: { row: [], column: [] },
     motion: { row: [], column: [] },
     load: { row: [], column: [] },
+    drift: { row: [], column: [] },
   };
   private readonly list: Looked[];
   private readonly state: Float64Array;
@@ -36,13 +37,14 @@ export class Differences {
   /** @param forces those that are not known as expressions @param size of the machine, m */
   constructor(
     private readonly system: System,
-    others: readonly Constraint[],
+    /** Constraints and coordinates, with their first row. */
+    others: readonly { c: Constraint; at: number }[],
     forces: readonly Force[],
     private readonly size = 1,
   ) {
-    this.list = [...others.map((c) => this.row(c)), ...forces.map((f) => this.load(f))];
+    this.list = [...others.map(({ c, at }) => this.row(c, at)), ...forces.map((f) => this.load(f))];
     for (const { rows, columns } of this.list)
-      for (const by of ['posture', 'motion', 'load'] as const)
+      for (const by of BY)
         for (const column of columns[by])
           for (const row of rows) {
             this.entries[by].row.push(row);
@@ -52,7 +54,7 @@ export class Differences {
     this.state = new Float64Array(K.whole.size);
     this.step = new Float64Array(motions);
     this.G = new Float64Array(system.G.length);
-    this.rhs = new Float64Array(rows);
+    this.rhs = new Float64Array(rows + 1);
     this.multipliers = new Float64Array(rows);
     const most = this.list.reduce((n, { rows: r }) => Math.max(n, r.length), 0);
     this.results = [0, 1, 2, 3].map(() => new Float64Array(most));
@@ -71,20 +73,21 @@ export class Differences {
   /**
    * A constraint: γ − G u̇; and what its rows push with where no expression tells that. Where a curve's normals turn with the place, both parts turn alike.
    */
-  private row(c: Constraint): Looked {
+  private row(c: Constraint, first: number): Looked {
     const { system } = this,
       { motions, K } = system,
-      own = Array.from({ length: c.rows }, (_, k) => motions + c.row + k),
+      own = Array.from({ length: c.rows }, (_, k) => motions + first + k),
       pairs = this.pairs(c),
       bodies = this.six(pairs.flatMap(([, pair]) => pair)),
       told = c instanceof Called;
     return {
       rows: told ? own : [...own, ...bodies],
-      columns: { posture: bodies, motion: told ? [] : bodies, load: [] },
-      at: (t, multipliers, out) => {
+      columns: { posture: bodies, motion: told ? [] : bodies, load: [], drift: told ? [] : bodies },
+      at: (t, multipliers, out, by) => {
         c.gamma(K, t, this.rhs);
         c.jacobian(K, this.G);
         for (let k = 0; k < c.rows; k++) out[k] = this.rhs[c.row + k]!;
+        if (by === 'drift') out.fill(0, 0, c.rows);
         out.fill(0, c.rows);
         for (const [block, pair] of pairs)
           pair.forEach((b, side) => {
@@ -92,8 +95,9 @@ export class Differences {
               row = c.more.length > 0 ? c.row : block;
             for (let k = 0; k < (b < system.bodies ? 6 : 0); k++) {
               const g = this.G[12 * block + 6 * side + k]!;
-              out[row - c.row] = out[row - c.row]! - g * system.acceleration[6 * b + k]!;
-              if (!told) out[to + k] = out[to + k]! - multipliers[row]! * g;
+              out[row - c.row] =
+                out[row - c.row]! + g * (by === 'drift' ? (k < 3 ? K.v : K.w)[3 * b + (k % 3)]! : -system.acceleration[6 * b + k]!);
+              if (!told && by !== 'drift') out[to + k] = out[to + k]! - multipliers[row]! * g;
             }
           });
       },
@@ -111,6 +115,7 @@ export class Differences {
       columns: {
         posture: everything,
         motion: everything,
+        drift: [],
         load: [...new Set(carried.flatMap((c) => Array.from({ length: c.rows }, (_, k) => system.motions + c.row + k)))],
       },
       at: (t, multipliers, out) => {
@@ -135,11 +140,11 @@ export class Differences {
     if (this.none) return;
     const { system, state, step, multipliers, list } = this,
       { K } = system,
-      position = { posture: 0, motion: 0, load: 0 };
+      position = { posture: 0, motion: 0, load: 0, drift: 0 };
     K.storeWhole(state);
     multipliers.set(system.multipliers);
     for (const { rows, columns, at } of list)
-      for (const by of ['posture', 'motion', 'load'] as const)
+      for (const by of BY)
         for (const column of columns[by]) {
           const h = this.stepOf(by, column),
             sample = (k: number, scale: number) => {
@@ -147,11 +152,11 @@ export class Differences {
               else {
                 K.loadWhole(state);
                 step[column] = 1;
-                if (by === 'posture') K.displace(step, scale);
-                else K.quicken(step, scale);
+                if (by === 'motion') K.quicken(step, scale);
+                else K.displace(step, scale);
                 step[column] = 0;
               }
-              at(t, multipliers, this.results[k]!);
+              at(t, multipliers, this.results[k]!, by);
               if (by === 'load') multipliers[column - system.motions] = system.multipliers[column - system.motions]!;
             };
           [h, -h, 2 * h, -2 * h].forEach((x, k) => sample(k, x));
@@ -164,7 +169,7 @@ export class Differences {
     const { system } = this;
     if (by === 'load') return STEP * Math.max(1, Math.abs(system.multipliers[column - system.motions]!));
     const length = column % 6 < 3;
-    if (by === 'posture') return STEP * (length ? this.size : 1);
+    if (by !== 'motion') return STEP * (length ? this.size : 1);
     const { K } = system,
       b = Math.floor(column / 6),
       now = length ? K.v[3 * b + (column % 6)]! : K.w[3 * b + (column % 6) - 3]!;

@@ -14,7 +14,8 @@ export interface Piece {
   readonly column: number;
   readonly x: Ex;
 }
-export const BY = ['posture', 'motion', 'load'] as const;
+/** By displacement, by velocity, by what constraints carry; and of Φ̇ of rows by displacement. */
+export const BY = ['posture', 'motion', 'load', 'drift'] as const;
 export type By = (typeof BY)[number];
 export type Pieces = Readonly<Record<By, readonly Piece[]>>;
 
@@ -34,12 +35,14 @@ const SIX = [0, 1, 2, 3, 4, 5];
 
 /**
  * @param bodies those that can move @param list expressions with their rows @param loads multipliers that they name, with their columns
+ * @param rates Φ̇ with their rows
  */
 export function piecesOf(
   g: Graph,
   bodies: readonly (BodyEx | undefined)[],
   list: readonly (readonly [row: number, x: Ex])[],
   loads: readonly (readonly [column: number, x: Ex])[] = [],
+  rates: readonly (readonly [row: number, x: Ex])[] = [],
 ): Pieces {
   const directions = bodies.flatMap((body, n) =>
       body
@@ -52,11 +55,12 @@ export function piecesOf(
     ),
     some = (pieces: Piece[]) => pieces.filter((p) => p.x !== g.zero),
     by = loads.map(([column, x]) => ({ column, direction: new Direction(g, new Map([[x, g.one]]), true) }));
-  const of = (key: 'posture' | 'motion') =>
-    some(list.flatMap(([row, x]) => directions.map((d) => ({ row, column: d.column, x: d[key].of(x) }))));
+  const of = (key: 'posture' | 'motion', from = list) =>
+    some(from.flatMap(([row, x]) => directions.map((d) => ({ row, column: d.column, x: d[key].of(x) }))));
   return {
     posture: of('posture'),
     motion: of('motion'),
+    drift: of('posture', rates),
     load: some(list.flatMap(([row, x]) => by.map(({ column, direction }) => ({ row, column, x: direction.of(x) })))),
   };
 }
@@ -72,13 +76,13 @@ export function carriedBy(
   return bodies.flatMap((body, n) => (body ? SIX.map((k) => [6 * n + k, g.negate(along(g, body, k).of(sum))] as const) : []));
 }
 
-/** −Φ̈ of rows, and γ, what of that is there without accelerations. @param byTime how courses change */
+/** Φ̇ of rows, −Φ̈, and γ, what of that is there without accelerations. @param byTime how courses change */
 export function secondRates(
   g: Graph,
   bodies: readonly (Moving | undefined)[],
   phi: readonly Ex[],
   byTime: readonly [Ex, Ex][],
-): { whole: Ex[]; gamma: Ex[] } {
+): { rates: Ex[]; whole: Ex[]; gamma: Ex[] } {
   const there = bodies.filter((m) => m !== undefined),
     moves = there.flatMap(({ body }) => moving(g, body, body.v, body.w)),
     all = new Direction(g, new Map([...moves, ...byTime])),
@@ -88,5 +92,5 @@ export function secondRates(
     faster = new Direction(g, new Map(velocities)),
     rates = phi.map((x) => all.of(x)),
     gamma = rates.map((x) => g.negate(all.of(x)));
-  return { whole: gamma.map((x, k) => g.subtract(x, faster.of(rates[k]!))), gamma };
+  return { rates, whole: gamma.map((x, k) => g.subtract(x, faster.of(rates[k]!))), gamma };
 }

@@ -6,6 +6,7 @@
  * change. It works on a copy of the machine's numbers, and so disturbs nothing.
  */
 import type { Constraint } from '../../equations/constraint';
+import type { Freedom } from '../../equations/freedom';
 import { type FromCarried, type Input, StatedForce, isKnown } from '../../equations/laws/stated-force';
 import { Memories, type Memory } from '../../equations/memory';
 import { answers } from '../../equations/stated/derive';
@@ -64,7 +65,7 @@ export class Tangent {
   private readonly remembered: Float64Array;
   private readonly differences: Differences;
   /** Where the first of these stands. */
-  private readonly differenced: Record<By, number> = { posture: 0, motion: 0, load: 0 };
+  private readonly differenced: Record<By, number> = { posture: 0, motion: 0, load: 0, drift: 0 };
   private readonly list: Record<By, { row: number[]; column: number[]; at: number[] }>;
   private readonly kinds = new Kinds();
   private readonly singles: Single[] = [];
@@ -73,7 +74,14 @@ export class Tangent {
   /** The next free number. */
   private end: number;
 
-  constructor(private readonly system: System) {
+  /** Whether it tells how Φ̇ of rows changes with the posture. */
+  private readonly drifts: boolean;
+  /** @param followed coordinates of which the derivatives of −q̈ and q̇ are told as well, as those of further rows behind all others */
+  constructor(
+    private readonly system: System,
+    { followed = [], drifts = false }: { followed?: readonly Freedom[]; drifts?: boolean } = {},
+  ) {
+    this.drifts = drifts;
     const { room, K } = system,
       { site } = room,
       from = K.at.r,
@@ -105,8 +113,14 @@ export class Tangent {
     const known = new Set<Constraint>([...room.statements, ...room.couplings].map((x) => x.constraint)),
       others = system.groups.flatMap(({ constraints }) => constraints.filter((c) => !known.has(c)));
     for (const c of others) if (c instanceof Called) this.called(c);
+    followed.forEach(({ equation: c }, k) => {
+      const row = system.rows + k;
+      if (c.statement) this.constraint(c, c.statement.equation, this.told(c.statement.values), undefined, row);
+      else if (c instanceof Called) this.called(c, row);
+    });
     const coded = system.forces.filter((f) => !f.byRow && !(f instanceof StatedForce && f.inputs.every(isTold)));
-    this.differences = new Differences(system, others, coded);
+    const askedFor = followed.flatMap(({ equation: c }, k) => (c.statement ? [] : [{ c: c as Constraint, at: system.rows + k }]));
+    this.differences = new Differences(system, [...others.map((c) => ({ c, at: c.row })), ...askedFor], coded);
     for (const load of [...room.loads, ...room.reacting]) {
       if (coded.includes(load.force)) continue;
       let numbers = this.site.from + load.numbers;
@@ -148,7 +162,7 @@ export class Tangent {
     this.entries = Object.fromEntries(
       BY.map((by) => [by, Object.fromEntries(Object.entries(this.list[by]).map(([key, x]) => [key, Int32Array.from(x)]))]),
     ) as never;
-    this.remembers = new Memories(others.flatMap((c) => c.memory ?? []));
+    this.remembers = new Memories([...others, ...askedFor.map(({ c }) => c)].flatMap((c) => c.memory ?? []));
     this.remembered = new Float64Array(this.remembers.cells);
   }
 
@@ -245,22 +259,33 @@ export class Tangent {
     else this.kinds.add(key, i, stores);
   }
 
-  /** A constraint that is stated. @param numbers,course where these lie */
-  private constraint(c: Constraint, equation: Elementary, numbers: number, course: number | undefined): void {
+  /** Numbers of its own. @returns where they lie */
+  private told(values: Float64Array): number {
+    const at = this.take(values.length);
+    this.toldLater.push({ at, values });
+    return at;
+  }
+
+  /** A constraint that is stated. @param numbers,course where these lie @param row of a coordinate that is followed, which carries nothing */
+  private constraint(c: Constraint, equation: Elementary, numbers: number, course: number | undefined, row?: number): void {
     const i = new Instance(this.site),
       { g } = i,
       sides = [...new Set([c.a, c.b])],
       all = sides.map((b) => this.moving(i, b)),
       n = i.base(numbers),
       follows = course === undefined ? undefined : i.base(course),
-      multipliers = this.multipliers(i, c, c.rows);
-    const key = `tangent ${equation.name} ${sides.map((b) => b < this.system.bodies)} ${course !== undefined}`;
-    this.note(key, i, sides, this.rowsOf(c), [], () => {
+      multipliers = row === undefined ? this.multipliers(i, c, c.rows) : undefined;
+    const key = `tangent ${equation.name} ${this.sort(sides)} ${course !== undefined} ${row === undefined}`;
+    this.note(key, i, sides, row === undefined ? this.rowsOf(c) : [row], [], () => {
       const f = [0, 1, 2].map((k) => (follows === undefined ? g.zero : g.load(follows, k))) as [Ex, Ex, Ex],
         phi = equation.phi(g, i.body(c.a), i.body(c.b), numbersAt(g, equation.numbers, n, 0) as never, f[0]),
         byTime: [Ex, Ex][] = follows === undefined ? [] : [[f[0], f[1]], [f[1], f[2]]]; // prettier-ignore
       return this.stated(i, all, phi, multipliers, byTime);
     });
+  }
+  /** What distinguishes instances between such bodies: which are the ground, and whether drifts are told. */
+  private sort(bodies: readonly number[]): string {
+    return `${bodies.map((b) => b < this.system.bodies)} ${this.drifts}`;
   }
   private rowsOf(c: Constraint): number[] {
     return Array.from({ length: c.rows }, (_, k) => c.row + k);
@@ -269,13 +294,20 @@ export class Tangent {
     i: Instance,
     all: readonly (Moving | undefined)[],
     phi: readonly Ex[],
-    multipliers: readonly Ex[],
+    multipliers: readonly Ex[] | undefined,
     byTime: readonly [Ex, Ex][],
   ): Pieces {
     const { g } = i,
       bodies = all.map((m) => m?.body),
-      { whole } = secondRates(g, all, phi, byTime);
-    return piecesOf(g, bodies, [...carriedBy(g, bodies, phi, multipliers), ...whole.map((x, r) => [6 * all.length + r, x] as const)]);
+      { whole, rates } = secondRates(g, all, phi, byTime),
+      inRows = (list: readonly Ex[]) => list.map((x, r) => [6 * all.length + r, x] as const);
+    return piecesOf(
+      g,
+      bodies,
+      [...(multipliers ? carriedBy(g, bodies, phi, multipliers) : []), ...inRows(whole)],
+      [],
+      this.drifts ? inRows(rates) : [],
+    );
   }
 
   private coupling({ constraint: c, terms, numbers }: StatedCoupling): void {
@@ -287,7 +319,7 @@ export class Tangent {
       from = terms.map(({ of }) => i.base(this.place('numbers') + of.numbers)),
       multipliers = this.multipliers(i, c, 1);
     const ends = terms.map(({ of }) => [of.equation.name, sides.indexOf(of.constraint.a), sides.indexOf(of.constraint.b)]);
-    this.note(`coupling ${JSON.stringify(ends)} ${sides.map((b) => b < this.system.bodies)}`, i, sides, [c.row], [], () => {
+    this.note(`coupling ${JSON.stringify(ends)} ${this.sort(sides)}`, i, sides, [c.row], [], () => {
       const phi = terms.reduce((sum, { of }, k) => {
         const { equation, constraint: { a, b } } = of, // prettier-ignore
           q = equation.phi(g, i.body(a), i.body(b), numbersAt(g, equation.numbers, from[k]!, 0) as never, g.zero)[0]!;
@@ -298,20 +330,19 @@ export class Tangent {
   }
 
   /** One that asks code of its own, which has no third derivatives: how its rows change with the posture is left out (`differences.ts`). */
-  private called(c: Called): void {
+  private called(c: Called, at?: number): void {
     const equation = c.equation as Asking,
       i = new Instance(this.site),
       { g } = i,
       sides = [...new Set([c.a, c.b])],
       all = sides.map((b) => this.moving(i, b)),
-      numbers = i.base(this.take(c.values.length)),
-      multipliers = this.multipliers(i, c, c.rows);
-    this.toldLater.push({ at: i.places[numbers]!, values: c.values });
+      numbers = i.base(this.told(c.values)),
+      multipliers = at === undefined ? this.multipliers(i, c, c.rows) : undefined;
     this.note(
-      `called ${equation.name} ${sides.map((b) => b < this.system.bodies)}`,
+      `called ${equation.name} ${this.sort(sides)} ${at === undefined}`,
       i,
       sides,
-      this.rowsOf(c),
+      at === undefined ? this.rowsOf(c) : [at],
       [],
       () => {
         const bodies = all.map((m) => m?.body),
@@ -323,9 +354,15 @@ export class Tangent {
             g.zero,
             answers(g, equation),
           ),
-          { gamma } = secondRates(g, all, phi, []),
+          { gamma, rates } = secondRates(g, all, phi, []),
           row = (r: number) => 6 * all.length + r,
-          exact = piecesOf(g, bodies, carriedBy(g, bodies, phi, multipliers)),
+          exact = piecesOf(
+            g,
+            bodies,
+            multipliers ? carriedBy(g, bodies, phi, multipliers) : [],
+            [],
+            this.drifts ? rates.map((x, r) => [row(r), x] as const) : [],
+          ),
           motion = bodies.flatMap((body, n) =>
             body
               ? [...body.v, ...body.w].flatMap((u, k) => {
