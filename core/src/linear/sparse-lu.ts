@@ -52,6 +52,14 @@ export class SparseLu {
     return true;
   }
 
+  /** How many pivots are negative. */
+  get negative(): number {
+    const { start } = this.pattern;
+    let n = 0;
+    for (let k = 0; k < this.size; k++) if (this.upper[start[k]!]! < 0) n++;
+    return n;
+  }
+
   /** In place, in the order of the pattern. */
   solve(x: Float64Array): void {
     const { lower: L, upper: U, size } = this,

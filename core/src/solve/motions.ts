@@ -1,4 +1,5 @@
 /** The free motions of a posture, each told apart by the joint coordinate or body motion that leads it. */
+import type { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
 import type { Mechanism } from '../system/mechanism';
 import { freeBasis } from './reduced';
@@ -9,6 +10,8 @@ export interface FreeMotion {
   element: { family: 'joints' | 'bodies'; name: string };
   /** Velocities as a motion (six numbers a body, ground axes and body axes; then those of coordinates): unit rate of what leads it. */
   shape: Float64Array;
+  /** What leads it: a joint coordinate, or an entry of a motion. */
+  leads: { readonly freedom: Freedom } | { readonly entry: number };
   /** Acceleration of the leader, for the accelerations of a motion. */
   acceleration(K: Kinematics, a: Float64Array): number;
 }
@@ -31,6 +34,7 @@ export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[]
     element: FreeMotion['element'];
     rate: (u: Float64Array) => number;
     bonus: number;
+    leads: FreeMotion['leads'];
     acceleration: FreeMotion['acceleration'];
   }[] = [];
   // a body that spins carries its axes round: its components are no coordinates
@@ -43,6 +47,7 @@ export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[]
         name: `${j.name} ${type === 'rotation' ? 'turns' : 'slides'}`,
         element: { family: 'joints', name: j.name },
         bonus: (type === 'rotation' ? 1 : 1 / m.size) * (a >= system.bodies || b >= system.bodies ? 4 : 1), // a joint on the ground leads where it can
+        leads: { freedom: f },
         acceleration: (at, acc) => f.acceleration(at, acc),
         rate: (u) => {
           let s = 0;
@@ -59,6 +64,7 @@ export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[]
         element: { family: 'bodies', name: b.name },
         bonus: (k < 3 ? 1 / m.size : 1) * (spins(i) ? 1e-6 : 1e-3),
         rate: (u) => u[6 * i + k]!,
+        leads: { entry: 6 * i + k },
         acceleration: (_K, acc) => acc[6 * i + k]!,
       }),
     ),
@@ -73,6 +79,7 @@ export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[]
         element: { family: 'bodies', name },
         bonus: 4 * (length ? 1 / m.size : 1),
         rate: (u) => u[at]!,
+        leads: { entry: at },
         acceleration: (_K, acc) => acc[at]!,
       });
     });
@@ -110,6 +117,7 @@ export function freeMotions(m: Mechanism, N = freeBasis(m.system)): FreeMotion[]
     name: leaders[leader]!.name,
     element: leaders[leader]!.element,
     shape: columns[column]!,
+    leads: leaders[leader]!.leads,
     acceleration: leaders[leader]!.acceleration,
   }));
 }

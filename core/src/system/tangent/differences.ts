@@ -26,6 +26,8 @@ export class Differences {
     load: { row: [], column: [] },
     drift: { row: [], column: [] },
   };
+  /** Which entries by posture are those of each load. */
+  readonly ranges = new Map<Force, readonly [number, number]>();
   private readonly list: Looked[];
   private readonly state: Float64Array;
   private readonly step: Float64Array;
@@ -43,13 +45,17 @@ export class Differences {
     private readonly size = 1,
   ) {
     this.list = [...others.map(({ c, at }) => this.row(c, at)), ...forces.map((f) => this.load(f))];
-    for (const { rows, columns } of this.list)
+    this.list.forEach(({ rows, columns }, i) => {
+      const force = forces[i - others.length],
+        first = this.entries.posture.row.length;
       for (const by of BY)
         for (const column of columns[by])
           for (const row of rows) {
             this.entries[by].row.push(row);
             this.entries[by].column.push(column);
           }
+      if (force) this.ranges.set(force, [first, this.entries.posture.row.length]);
+    });
     const { K, motions, rows } = system;
     this.state = new Float64Array(K.whole.size);
     this.step = new Float64Array(motions);

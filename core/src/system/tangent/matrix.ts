@@ -199,6 +199,13 @@ export class MachineMatrix {
     for (let r = 0; r < out.length; r++) out[r] = ldlt.off[r] || ldlt.redundant[r] ? 1 : 0;
   }
 
+  /** How many rows count. */
+  get holding(): number {
+    let n = 0;
+    for (let r = 0; r < this.out.length; r++) if (!this.out[r] && this.rowPlaces[r]! >= 0) n++;
+    return n;
+  }
+
   /** Puts the entries together. @param im left out where all numbers are real */
   fill({ mass: [a, b], motion, P: [R, I], rows }: Parts, re: Float64Array, im?: Float64Array): void {
     const { G, above, below, mass, masses, moved, displaced, tangent } = this,

@@ -6,6 +6,7 @@
  * change. It works on a copy of the machine's numbers, and so disturbs nothing.
  */
 import type { Constraint } from '../../equations/constraint';
+import type { Force } from '../../equations/forces';
 import type { Freedom } from '../../equations/freedom';
 import { type FromCarried, type Input, StatedForce, isKnown } from '../../equations/laws/stated-force';
 import { Memories, type Memory } from '../../equations/memory';
@@ -66,6 +67,8 @@ export class Tangent {
   private readonly differences: Differences;
   /** Where the first of these stands. */
   private readonly differenced: Record<By, number> = { posture: 0, motion: 0, load: 0, drift: 0 };
+  /** Which entries by posture are those of each load. */
+  private readonly ranges = new Map<Force, readonly [number, number]>();
   private readonly list: Record<By, { row: number[]; column: number[]; at: number[] }>;
   private readonly kinds = new Kinds();
   private readonly singles: Single[] = [];
@@ -123,16 +126,20 @@ export class Tangent {
     this.differences = new Differences(system, [...others.map((c) => ({ c, at: c.row })), ...askedFor], coded);
     for (const load of [...room.loads, ...room.reacting]) {
       if (coded.includes(load.force)) continue;
+      const first = this.list.posture.at.length;
       let numbers = this.site.from + load.numbers;
       for (const { bodies, values } of load.force.instances) {
         this.load(load, bodies, numbers);
         numbers += values.length;
       }
+      this.ranges.set(load.force, [first, this.list.posture.at.length]);
     }
     for (let b = 0; b < system.bodies; b++) this.turning(b);
     for (const by of BY) {
       const { row, column } = this.differences.entries[by],
-        at = (this.differenced[by] = this.take(row.length));
+        at = (this.differenced[by] = this.take(row.length)),
+        first = this.list[by].at.length;
+      if (by === 'posture') for (const [force, [from, to]] of this.differences.ranges) this.ranges.set(force, [first + from, first + to]);
       row.forEach((r, k) => {
         this.list[by].row.push(r);
         this.list[by].column.push(column[k]!);
@@ -191,6 +198,16 @@ export class Tangent {
     const { values } = this,
       { row, column, at } = this.entries[by];
     for (let e = 0; e < at.length; e++) out[row[e]!] = out[row[e]!]! + scale * values[at[e]!]! * x[column[e]!]!;
+  }
+
+  /** Work of what a load pushes back with along a displacement, twice: −xᵀ ∂f/∂q x. */
+  pullOf(force: Force, x: Float64Array): number {
+    const { values } = this,
+      { row, column, at } = this.entries.posture,
+      [from, to] = this.ranges.get(force) ?? [0, 0];
+    let sum = 0;
+    for (let e = from; e < to; e++) sum -= values[at[e]!]! * x[row[e]!]! * x[column[e]!]!;
+    return sum;
   }
 
   /** The same for several vectors at once. */

@@ -1,0 +1,121 @@
+/**
+ * Small motions of a machine at rest, in the displacements x of all bodies: M ẍ + C ẋ + K x = −Gᵀ δλ with G x = 0, where K = −∂(f − Gᵀλ)/∂q and
+ * C = −∂f/∂u are exact, so that loads, and what constraints carry, stiffen or weaken it as they do. Everything is sparse as the machine is.
+ */
+import { SparseLu } from '../linear/sparse-lu';
+import type { Mechanism } from '../system/mechanism';
+import { MachineMatrix } from '../system/tangent/matrix';
+import { Tangent } from '../system/tangent/tangent';
+import { massTimes } from './reduced';
+
+const EPSILON = 2.220446049250313e-16;
+/** How many times the rounding of one product a sum of them is given, at most. */
+const ROUNDINGS = 8;
+
+/** A number with what rounding can have added to it. */
+export interface Bounded {
+  readonly value: number;
+  readonly bound: number;
+}
+/** Whether a number cannot be told from zero. */
+export const vanishes = ({ value, bound }: Bounded): boolean => Math.abs(value) <= bound;
+
+export class SmallMotions {
+  readonly tangent: Tangent;
+  private readonly matrix: MachineMatrix;
+  private readonly lu: SparseLu;
+  private readonly x: Float64Array;
+  private readonly P: readonly [Float64Array, Float64Array];
+
+  constructor(readonly m: Mechanism) {
+    const { system } = m;
+    this.tangent = new Tangent(system);
+    this.matrix = new MachineMatrix(system, this.tangent);
+    this.lu = new SparseLu(this.matrix.pattern);
+    this.x = new Float64Array(this.matrix.size);
+    // displacements are what they are
+    const P = new Float64Array(1 + 9 * system.bodies);
+    P[0] = 1;
+    for (let b = 0; b < system.bodies; b++) P[1 + 9 * b] = P[5 + 9 * b] = P[9 + 9 * b] = 1;
+    this.P = [P, new Float64Array(P.length)];
+  }
+
+  /** About the posture in K, with the loads of a time. */
+  at(t: number): this {
+    this.m.system.accelerate(t);
+    this.tangent.look();
+    this.matrix.take();
+    return this;
+  }
+
+  /** Whether something follows from what constraints carry: friction that slips. */
+  get carried(): boolean {
+    const { at } = this.tangent.entries.load;
+    return at.some((e) => this.tangent.values[e] !== 0);
+  }
+
+  /** K x and C x. */
+  stiffness(x: Float64Array): Float64Array {
+    return this.of('posture', x);
+  }
+  damping(x: Float64Array): Float64Array {
+    return this.of('motion', x);
+  }
+  private of(by: 'posture' | 'motion', x: Float64Array): Float64Array {
+    const { system } = this.m,
+      out = new Float64Array(system.motions + system.rows);
+    this.tangent.times(by, x, out, -1);
+    return out.subarray(0, system.motions);
+  }
+  /** yᵀ K x or yᵀ C x, with a bound of its rounding. */
+  form(by: 'posture' | 'motion', y: Float64Array, x: Float64Array): Bounded {
+    const { row, column, at } = this.tangent.entries[by],
+      { values } = this.tangent,
+      { motions } = this.m.system;
+    let value = 0,
+      size = 0;
+    for (let e = 0; e < at.length; e++) {
+      if (row[e]! >= motions) continue;
+      const part = values[at[e]!]! * y[row[e]!]! * x[column[e]!]!;
+      value -= part;
+      size += Math.abs(part);
+    }
+    return { value, bound: ROUNDINGS * EPSILON * size };
+  }
+
+  /**
+   * Factorises K + s M, on what the joints leave free.
+   * @param symmetric of K its symmetric part alone
+   * @returns how many ω² of the symmetric part lie below −s; undefined where a pivot vanished
+   */
+  shift(s: number, symmetric = false): number | undefined {
+    const { matrix, lu, P } = this;
+    matrix.fill({ mass: [s, 0], motion: 0, P }, lu.values);
+    if (symmetric) {
+      const n = lu.values.length / 2;
+      for (let e = 0; e < n; e++) if (lu.values[e] !== 0) lu.values[e] = lu.values[n + e] = 0.5 * (lu.values[e]! + lu.values[n + e]!);
+    }
+    if (!lu.factorise()) return undefined;
+    // by Sylvester's law: each row that holds has a negative pivot of its own
+    return lu.negative - matrix.holding;
+  }
+  /** (K + s M)⁻¹ f on what the joints leave free, as of the last `shift`. @param f by motions; may be overwritten with the result */
+  solve(f: Float64Array): Float64Array {
+    const { matrix, lu, x } = this,
+      { motions, rows } = this.m.system,
+      all = new Float64Array(motions + rows);
+    all.set(f);
+    matrix.weighRight(all);
+    for (let v = 0; v < all.length; v++) if (matrix.place[v]! >= 0) x[matrix.place[v]!] = all[v]!;
+    lu.solve(x);
+    const out = new Float64Array(motions);
+    for (let v = 0; v < motions; v++) if (matrix.place[v]! >= 0) out[v] = x[matrix.place[v]!]!;
+    return out;
+  }
+
+  mass(x: Float64Array): Float64Array {
+    const out = new Float64Array(x.length);
+    massTimes(this.m.system, x, out);
+    return out;
+  }
+}
