@@ -24,8 +24,8 @@ export function loadScale(m: Mechanism, t: number): number {
   return sum;
 }
 
-/** Whether it would stay, as of the last `accelerate`. */
-export function balanced(m: Mechanism, t: number): boolean {
+/** Whether it would stay, as of the last `accelerate`. @param noise size of accelerations that are rounding */
+export function balanced(m: Mechanism, t: number, noise: number): boolean {
   const { acceleration } = m.system,
     out = new Float64Array(acceleration.length);
   massTimes(m.system, acceleration, out);
@@ -35,5 +35,5 @@ export function balanced(m: Mechanism, t: number): boolean {
       out.reduce((s, x, i) => s + x * acceleration[i]!, 0),
     ),
   );
-  return size <= BALANCED * loadScale(m, t);
+  return size <= BALANCED * loadScale(m, t) + noise;
 }

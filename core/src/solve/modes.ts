@@ -42,7 +42,7 @@ export function modes(m: Mechanism, t = 0, most = MOST): Modes {
     };
   if (system.own.list.length > 0) return movingModes(m, t);
   const of = new SmallMotions(m).at(t);
-  if (!rests(K) || !balanced(m, t) || of.carried) return movingModes(m, t);
+  if (!rests(K) || !balanced(m, t, of.noise) || of.carried) return movingModes(m, t);
   const undamped = lowest(of, freedoms, most),
     list = damped(of, undamped),
     diagnoses: Diagnosis[] = [];

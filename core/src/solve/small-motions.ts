@@ -113,6 +113,27 @@ export class SmallMotions {
     return out;
   }
 
+  /** Size of the accelerations that the rounding of places comes to, in the mass metric: each is known to the last digit of the machine's size. */
+  get noise(): number {
+    const { row, column, at } = this.tangent.entries.posture,
+      { values } = this.tangent,
+      { system, size } = this.m,
+      { motions, masses, inertias, bodies } = system,
+      push = new Float64Array(motions);
+    for (let e = 0; e < at.length; e++) {
+      if (row[e]! >= motions) continue;
+      const by = column[e]! % 6 < 3 ? size : 1;
+      push[row[e]!] = push[row[e]!]! + Math.abs(values[at[e]!]!) * by;
+    }
+    let sum = 0;
+    for (let b = 0; b < bodies; b++)
+      for (let k = 0; k < 6; k++) {
+        const inertia = k < 3 ? masses[b]! : inertias[9 * b + 4 * (k - 3)]!;
+        if (inertia > 0) sum += (push[6 * b + k]! * push[6 * b + k]!) / inertia;
+      }
+    return ROUNDINGS * EPSILON * Math.sqrt(sum);
+  }
+
   mass(x: Float64Array): Float64Array {
     const out = new Float64Array(x.length);
     massTimes(this.m.system, x, out);

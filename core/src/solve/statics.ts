@@ -1,18 +1,17 @@
 /**
- * Static equilibrium by pseudo-transient continuation (Kelley & Keyes, SIAM J. Numer. Anal. 35, 1998) in the reduced coordinates: implicit Euler
- * on the heavily damped motion ṗ = p̈(p), with a step as long as the posture may change at once, so that it ends as Newton's method at a
- * stable equilibrium. Where the motion is unstable the step stays below its time constant, so that it is left and not sought.
+ * Static equilibrium by pseudo-transient continuation (Kelley & Keyes, SIAM J. Numer. Anal. 35, 1998): implicit Euler on the heavily damped motion
+ * M ẋ = f − Gᵀλ on the constraints, (K + s M) x = f − Gᵀλ, with a step 1/s as long as the posture may change at once, so that it ends as Newton's method at
+ * a stable equilibrium. Where the motion is unstable the step stays below its time constant, so that it is left and not sought.
  */
-import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import { type Diagnosis, Refusal, refuse } from '../diagnosis';
 import { KIND } from '../equations/layout';
-import { DenseLu } from '../linear/dense';
-import { square } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
 import { assemble, frictionless } from './assemble';
+import { loadScale } from './balance';
 import { mustBeFinite } from './finite';
 import { freeMotions } from './motions';
-import { combine, extent, freeBasis, freedomCount, linearise, massTimes, move, probe, reducedAcceleration } from './reduced';
+import { combine, extent, freeBasis, freedomCount, massTimes, move } from './reduced';
+import { stiffnessOf } from './stiffness';
 import { where } from '../model/where';
 
 export interface Equilibrium {
@@ -33,24 +32,9 @@ export interface Equilibrium {
 
 const MOST = 400;
 const GOOD = 1e-10;
-
-/** Size of the accelerations the loads would give one by one, in the mass metric: what the balance is measured against. */
-function loadScale(m: Mechanism, t: number): number {
-  const { system } = m;
-  const F = new Float64Array(6 * (system.bodies + 1));
-  let sum = system.K.own?.pull ?? 0;
-  for (const { force } of m.assembly.forces) {
-    F.fill(0);
-    force.apply(system.K, t, F);
-    let s = 0;
-    for (let i = 0; i < system.bodies; i++)
-      for (let k = 0; k < 3; k++) {
-        s += square(F[6 * i + k]!) / system.masses[i]! + square(F[6 * i + 3 + k]!) / system.inertias[9 * i + 4 * k]!;
-      }
-    sum += Math.sqrt(s);
-  }
-  return sum;
-}
+/** How far the first step goes, and any at most, in parts of the machine's size or rad. */
+const FIRST = 0.1;
+const FARTHEST = 0.5;
 
 /**
  * The equilibrium reached from the posture in K, at rest. Frictions stick where the machine stands; those that would have to carry more than their static limit
@@ -120,78 +104,76 @@ function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'h
   system.linearise();
   if (system.projectPositions(t) > 1e-8)
     throw new Refusal([{ code: 'statics-open', severity: 'error', message: `The joints do not close at t = ${t} s.`, time: t }]);
-  const d = freedomCount(system);
-  const y = new Float64Array(system.size);
-  const start = K.r.slice();
-  let pace = 0,
+  const d = freedomCount(system),
+    y = new Float64Array(system.size),
+    start = K.r.slice(),
+    of = stiffnessOf(m);
+  let s = 0,
     iterations = 0,
-    residual = 0;
-  let found = d === 0;
-  let linear: ReturnType<typeof linearise> | undefined;
-  const step = new Float64Array(system.motions);
+    residual = 0,
+    found = false;
   for (; !found && iterations < MOST; iterations++) {
-    const N = freeBasis(system, d);
-    const before = reducedAcceleration(m, N, t, new Float64Array(d)).slice();
-    const scale = Math.max(loadScale(m, t), 1e-300);
-    const size = Math.max(...before.map(Math.abs));
-    residual = size / scale;
+    of.at(t);
+    const { acceleration } = system,
+      push = new Float64Array(system.motions);
+    massTimes(system, acceleration, push);
+    const size = Math.sqrt(Math.max(0, dot(push, acceleration))),
+      scale = loadScale(m, t);
+    residual = size > 0 ? size / Math.max(scale, 1e-300) : 0;
     if (!Number.isFinite(size)) break;
-    linear = linearise(m, t, N, false);
-    const rates = eigenvalues(linear.stiffness);
-    const fastest = Math.max(0, ...rates.re);
-    if (residual < GOOD) {
+    if (d === 0 || size <= GOOD * scale + of.noise) {
       found = true;
       break;
     }
-    if (pace === 0) pace = 0.1 / Math.sqrt(Math.max(size / m.size, ...rates.re.map(Math.abs), 1e-12));
-    let delta = newton ? 1e18 : pace * pace;
-    if (!newton && fastest > 1e-12) delta = Math.min(delta, 0.5 / fastest);
+    // as if damped so heavily that a step goes so far
+    if (s === 0) s = extent(system, acceleration, m.size) / FIRST;
+    let shift = newton ? 0 : s;
+    // where the posture is unstable it is left, and not sought: steps stay below the time in which it is
+    if (!newton) for (let k = 0; k < 60 && (of.shift(0.5 * shift, true) ?? 1) > 0; k++) shift *= 2;
     K.store(y);
     let moved = false,
       turned = 0;
     for (let attempt = 0; attempt < 30 && !moved; attempt++) {
-      const lu = new DenseLu(d);
-      for (let i = 0; i < d; i++) for (let j = 0; j < d; j++) lu.A[i * d + j] = (i === j ? 1 / delta : 0) - linear.stiffness[i]![j]!;
-      const p = before.slice();
-      if (!lu.factorise()) {
-        delta *= 0.5;
+      if (of.shift(shift) === undefined) {
+        shift = 2 * shift + 1e-12;
         continue;
       }
-      lu.solve(p);
-      combine(N, p, step);
-      const turn = extent(system, step, m.size);
-      if (turn > 0.5 && !newton) {
-        delta *= Math.min(0.5, 0.4 / turn);
+      const step = of.solve(push),
+        turn = extent(system, step, m.size);
+      if (!Number.isFinite(turn)) break;
+      if (turn > FARTHEST && !newton) {
+        shift *= Math.max(2, turn / 0.4);
         continue;
       }
       turned = turn;
-      const left = move(m, step, newton ? Math.min(1, 0.3 / turn) : 1, t);
-      moved = left < 1e-8;
+      moved = move(m, step, newton ? Math.min(1, 0.3 / turn) : 1, t) < 1e-8;
       if (!moved) {
         K.load(y);
-        delta *= 0.25;
+        shift *= 4;
         if (newton) break;
       }
     }
     if (!moved) break;
     system.linearise();
-    pace = Math.min(1e9, Math.sqrt(delta * Math.min(100, Math.max(0.5, 0.3 / Math.max(turned, 1e-300)))));
+    s = Math.max(1e-18, shift / Math.min(100, Math.max(0.5, 0.3 / Math.max(turned, 1e-300))));
     let far = 0;
     for (let i = 0; i < K.r.length; i++) far = Math.max(far, Math.abs(K.r[i]! - start[i]!));
     if (far > 1000 * m.size) break;
   }
   if (!found) throw new Refusal([runsAway(m, d)]);
-  system.accelerate(t);
+  of.at(t);
   mustBeFinite(m, t, system.solution, K.r, K.q);
-  linear ??= linearise(m, t, freeBasis(system, d), false);
-  const { re } = eigenvalues(linear.stiffness);
-  // what a load that turns with a displacement of the machine's size would give
-  const usual = Math.max(0, ...linear.N.map((c) => loadScale(m, t) / (1e4 * probe(system, c, m.size))));
-  const stiffest = Math.max(1e-12, usual, ...re.map(Math.abs));
-  const neutral = neutralMotions(m, linear, stiffest);
+  const { unstable, neutral } = of.stability(d);
   K.store(y);
   system.accelerate(t);
-  return { y, iterations, residual, stable: re.every((x) => x < 1e-7 * stiffest), neutral, energy: m.assembly.energy.potential(K, t) };
+  return { y, iterations, residual, stable: !unstable, neutral: namesOf(m, neutral), energy: m.assembly.energy.potential(K, t) };
+}
+
+const dot = (a: Float64Array, b: Float64Array): number => a.reduce((s, x, i) => s + x * b[i]!, 0);
+
+/** Freedoms along which displacement calls up nothing. */
+function namesOf(m: Mechanism, shapes: readonly Float64Array[]): string[] {
+  return shapes.length > 0 ? freeMotions(m, [...shapes]).map((f) => f.name) : [];
 }
 
 /** What is to be said of an equilibrium: frictions that hold it, or could not. */
@@ -216,37 +198,6 @@ export function frictionNotes({ held, slipped }: Equilibrium, t?: number): Diagn
       'More than its static limit would have to be carried.',
     ),
   ];
-}
-
-/** Eigenvalues of a small matrix. */
-export function eigenvalues(rows: readonly Float64Array[]): { re: number[]; im: number[] } {
-  if (rows.length === 0) return { re: [], im: [] };
-  const e = new EigenvalueDecomposition(new Matrix(rows.map((r) => [...r])));
-  return { re: e.realEigenvalues, im: e.imaginaryEigenvalues };
-}
-
-/** Freedoms along which displacement calls up no acceleration. */
-function neutralMotions(m: Mechanism, { N, stiffness }: { N: Float64Array[]; stiffness: Float64Array[] }, stiffest: number): string[] {
-  if (N.length === 0) return [];
-  const e = new EigenvalueDecomposition(new Matrix(stiffness.map((r) => [...r])));
-  const V = e.eigenvectorMatrix;
-  const free = e.realEigenvalues.flatMap((x, j) =>
-    Math.abs(x) < 1e-7 * stiffest && Math.abs(e.imaginaryEigenvalues[j]!) < 1e-7 * stiffest ? [j] : [],
-  );
-  if (free.length === 0) return [];
-  const shapes = free.map((j) =>
-    combine(
-      N,
-      N.map((_, i) => V.get(i, j)),
-      new Float64Array(m.system.motions),
-    ),
-  );
-  const kept = shapes.filter((s) => {
-    const Ms = new Float64Array(s.length);
-    massTimes(m.system, s, Ms);
-    return Ms.some((x) => Math.abs(x) > 1e-12);
-  });
-  return freeMotions(m, kept).map((f) => f.name);
 }
 
 function runsAway(m: Mechanism, d: number): Diagnosis {
