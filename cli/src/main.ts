@@ -100,13 +100,14 @@ program
   .argument(...FILE)
   .option('--starts <number>', 'further postures to start from', '12')
   .option('--json', 'print them as JSON')
-  .description('Static equilibria found from several starts, and whether each is stable.')
+  .description('Static equilibria, and whether each is stable: all along a single freedom, else those found from several starts.')
   .action((file: string, options: { starts: string; json?: boolean }) =>
     guarded(options, async () => {
       const starts = wholeNumber('--starts', options.starts, 0, 10_000);
-      const found = (await analyses()).equilibria(mechanismOf(await opened(file)), 0, starts);
+      const { list: found, complete, diagnoses } = (await analyses()).equilibria(mechanismOf(await opened(file)), 0, starts);
       if (options.json)
-        printJson([], {
+        printJson(diagnoses, {
+          complete,
           equilibria: found.map((f) => ({
             stable: f.stable,
             neutral: f.neutral,
@@ -116,12 +117,14 @@ program
             state: [...f.y],
           })),
         });
-      else
+      else {
         found.forEach((f, i) =>
           print(
             `  ${i + 1}: ${f.stable ? 'stable' : 'unstable'}, energy ${formatNumber(f.energy)} J${f.neutral.length > 0 ? `, nothing pulls back along ${f.neutral.join(', ')}` : ''}${f.held.length > 0 ? `, held by friction: ${f.held.join(', ')}` : ''}`,
           ),
         );
+        diagnoses.forEach(explain);
+      }
       return 0;
     }),
   );

@@ -117,6 +117,7 @@ export const OUTPUTS = {
     ),
   }),
   equilibria: outcome({
+    complete: z.boolean().describe('Whether there are no others.'),
     equilibria: z.array(
       z.strictObject({
         stable: z.boolean(),

@@ -1,7 +1,8 @@
 /** The analyses beyond the dynamic run. They stand apart because they bring a library for eigenvalues along. */
 import './elements';
 export { analyse } from './solve/run';
-export { type Equilibrium, equilibria, equilibrium } from './solve/statics';
+export { type Equilibrium, equilibrium } from './solve/statics';
+export { type Equilibria, equilibria } from './solve/equilibria';
 export { type Mode, type Modes, modes } from './solve/modes';
 export { type Range, type RangeEnd, range } from './solve/ranges';
 export { type FittedMode, type Identified, identify } from './results/identify';

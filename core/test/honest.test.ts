@@ -281,7 +281,7 @@ describe('statics with friction', () => {
   });
   it('equilibria and modes take part in it', () => {
     const m = build(slope(0.55)).mechanism!;
-    expect(equilibria(m, 0, 2)[0]).toMatchObject({ held: ['Rub'], slipped: [] });
+    expect(equilibria(m, 0, 2).list[0]).toMatchObject({ held: ['Rub'], slipped: [] });
     m.system.K.load(assemble(m).y);
     equilibrium(m);
     expect(codes(modes(m).diagnoses)).toEqual(['modes-none']);

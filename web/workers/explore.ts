@@ -29,8 +29,9 @@ const FINDERS: Readonly<Record<Exploration, (m: Mechanism, joint?: string) => { 
     items: freeMotions(m).map((f) => ({ label: f.name, detail: '', swing: true, frames: played(m, f.shape) })),
     diagnoses: [],
   }),
-  equilibria: (m) => ({
-    items: equilibria(m).map((e, i): Explored => ({
+  equilibria: (m) => {
+    const { list, diagnoses } = equilibria(m);
+    const items = list.map((e, i): Explored => ({
       label: `Equilibrium ${i + 1}: ${e.stable ? 'stable' : 'unstable'}`,
       detail: [
         `stored ${formatQuantity(e.energy, D.energy, 'J', 4)}`,
@@ -38,9 +39,9 @@ const FINDERS: Readonly<Record<Exploration, (m: Mechanism, joint?: string) => { 
       ].join('; '),
       swing: false,
       frames: e.y.slice(0, 7 * m.bodies.length),
-    })),
-    diagnoses: [],
-  }),
+    }));
+    return { items, diagnoses };
+  },
   modes: (m) => {
     const diagnoses: Diagnosis[] = [];
     try {

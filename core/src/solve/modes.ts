@@ -110,7 +110,7 @@ function damped(of: SmallMotions, undamped: readonly Undamped[]): Mode[] {
 function roots(c: number, square: number): (readonly [number, number])[] {
   if (c === 0 && square === 0) return [[0, 0]];
   const d = 0.25 * c * c - square;
-  if (d < 0) return [[-0.5 * c, Math.sqrt(-d)]];
+  if (d < 0) return [[c === 0 ? 0 : -0.5 * c, Math.sqrt(-d)]];
   const far = -0.5 * c - (c < 0 ? -1 : 1) * Math.sqrt(d);
   return [
     [far, 0],

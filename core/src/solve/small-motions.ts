@@ -9,8 +9,10 @@ import { Tangent } from '../system/tangent/tangent';
 import { massTimes } from './reduced';
 
 const EPSILON = 2.220446049250313e-16;
-/** How many times the rounding of one product a sum of them is given, at most. */
-const ROUNDINGS = 8;
+/** How many roundings go into a number of K or C, and into a sum of products with them, at most. */
+const ROUNDINGS = 64;
+/** The same of a place. */
+const FEW = 4;
 
 /** A number with what rounding can have added to it. */
 export interface Bounded {
@@ -113,16 +115,18 @@ export class SmallMotions {
     return out;
   }
 
-  /** Size of the accelerations that the rounding of places comes to, in the mass metric: each is known to the last digit of the machine's size. */
+  /** Size of the accelerations that the rounding of places comes to, in the mass metric. */
   get noise(): number {
     const { row, column, at } = this.tangent.entries.posture,
       { values } = this.tangent,
-      { system, size } = this.m,
-      { motions, masses, inertias, bodies } = system,
+      { system } = this.m,
+      { motions, masses, inertias, bodies, K } = system,
       push = new Float64Array(motions);
     for (let e = 0; e < at.length; e++) {
       if (row[e]! >= motions) continue;
-      const by = column[e]! % 6 < 3 ? size : 1;
+      const c = column[e]!,
+        b = Math.floor(c / 6),
+        by = c % 6 < 3 ? Math.abs(K.r[3 * b + (c % 6)] ?? 1) : 1;
       push[row[e]!] = push[row[e]!]! + Math.abs(values[at[e]!]!) * by;
     }
     let sum = 0;
@@ -131,7 +135,7 @@ export class SmallMotions {
         const inertia = k < 3 ? masses[b]! : inertias[9 * b + 4 * (k - 3)]!;
         if (inertia > 0) sum += (push[6 * b + k]! * push[6 * b + k]!) / inertia;
       }
-    return ROUNDINGS * EPSILON * Math.sqrt(sum);
+    return FEW * EPSILON * Math.sqrt(sum);
   }
 
   mass(x: Float64Array): Float64Array {

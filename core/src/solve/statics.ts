@@ -4,13 +4,11 @@
  * a stable equilibrium. Where the motion is unstable the step stays below its time constant, so that it is left and not sought.
  */
 import { type Diagnosis, Refusal, refuse } from '../diagnosis';
-import { KIND } from '../equations/layout';
 import type { Mechanism } from '../system/mechanism';
-import { assemble, frictionless } from './assemble';
 import { loadScale } from './balance';
 import { mustBeFinite } from './finite';
 import { freeMotions } from './motions';
-import { combine, extent, freeBasis, freedomCount, massTimes, move } from './reduced';
+import { extent, freedomCount, massTimes, move } from './reduced';
 import { stiffnessOf } from './stiffness';
 import { where } from '../model/where';
 
@@ -35,6 +33,8 @@ const GOOD = 1e-10;
 /** How far the first step goes, and any at most, in parts of the machine's size or rad. */
 const FIRST = 0.1;
 const FARTHEST = 0.5;
+/** The same of what rounding may move. */
+const NOWHERE = 1e-6;
 
 /**
  * The equilibrium reached from the posture in K, at rest. Frictions stick where the machine stands; those that would have to carry more than their static limit
@@ -97,7 +97,7 @@ function inside<T>(m: Mechanism, found: T): T {
 }
 
 /** The equilibrium of the loads, with the rows that hold at present. */
-function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'held' | 'slipped'> {
+export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'held' | 'slipped'> {
   const { system } = m;
   const { K } = system;
   K.rest();
@@ -109,8 +109,10 @@ function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'h
     start = K.r.slice(),
     of = stiffnessOf(m);
   let s = 0,
+    least = 0,
     iterations = 0,
     residual = 0,
+    before = Infinity,
     found = false;
   for (; !found && iterations < MOST; iterations++) {
     of.at(t);
@@ -121,13 +123,19 @@ function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'h
       scale = loadScale(m, t);
     residual = size > 0 ? size / Math.max(scale, 1e-300) : 0;
     if (!Number.isFinite(size)) break;
-    if (d === 0 || size <= GOOD * scale + of.noise) {
+    // what is rounding alone becomes no smaller
+    if (d === 0 || size <= GOOD * scale || (size <= of.noise && size > 0.5 * before)) {
       found = true;
       break;
     }
-    // as if damped so heavily that a step goes so far
-    if (s === 0) s = extent(system, acceleration, m.size) / FIRST;
-    let shift = newton ? 0 : s;
+    before = size;
+    // as if damped so heavily that a step goes so far, and rounding next to nowhere
+    if (s === 0) {
+      const far = extent(system, acceleration, m.size);
+      least = (far * (of.noise / size)) / NOWHERE;
+      s = far / FIRST;
+    }
+    let shift = newton ? 0 : Math.max(s, least);
     // where the posture is unstable it is left, and not sought: steps stay below the time in which it is
     if (!newton) for (let k = 0; k < 60 && (of.shift(0.5 * shift, true) ?? 1) > 0; k++) shift *= 2;
     K.store(y);
@@ -220,77 +228,4 @@ function runsAway(m: Mechanism, d: number): Diagnosis {
     remedy: 'Add a spring or a stop, or start nearer to the balance.',
     ...(fallen ? where(m.model, 'bodies', fallen.name) : {}),
   };
-}
-
-/**
- * Equilibria reached from the assembled posture and from others round about; stable ones by settling, unstable ones by Newton's method.
- * @param starts number of further starts
- */
-export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibrium[] {
-  const { system } = m;
-  const { K } = system;
-  const { y } = assemble(m);
-  const found: Equilibrium[] = [];
-  const { layout } = K;
-  const take = (e: Equilibrium) => {
-    const alike = (f: Equilibrium) =>
-      f.neutral.length > 0 &&
-      e.neutral.length === f.neutral.length &&
-      f.stable === e.stable &&
-      Math.abs(f.energy - e.energy) < 1e-6 * (Math.abs(e.energy) + 1e-9);
-    const same = found.some(
-      (f) =>
-        alike(f) ||
-        f.y
-          .subarray(0, layout.motions)
-          .every(
-            (x, i) =>
-              Math.abs(x - e.y[i]!) < 1e-5 * (layout.kind[i] === KIND.place ? m.size : 1) ||
-              (layout.kind[i] === KIND.turn && sameTurn(f.y, e.y, layout.turn[layout.body[i]!]!)),
-          ),
-    );
-    if (!same) found.push(e);
-  };
-  K.load(y);
-  let first: unknown;
-  try {
-    take(equilibrium(m, t));
-  } catch (e) {
-    if (!(e instanceof Refusal)) throw e;
-    first = e;
-  }
-  let seed = 7;
-  const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1;
-  for (let s = 0; s < starts; s++) {
-    K.load(y);
-    K.rest();
-    system.linearise();
-    const d = freedomCount(system);
-    if (d === 0) break;
-    const step = new Float64Array(system.motions);
-    // a walk of small steps along the freedoms, up to about half a turn
-    const way = Array.from({ length: d }, random);
-    for (let k = 0; k < 8 + (s % 4) * 4; k++) {
-      const N = freeBasis(system, d);
-      combine(N, way, step);
-      const turn = extent(system, step, m.size);
-      if (!(turn > 0) || move(m, step, 0.2 / turn, t) > 1e-8) break;
-      system.linearise();
-    }
-    try {
-      frictionless(m);
-      take({ ...balance(m, t, s % 2 === 1), held: [], slipped: [] });
-    } catch (e) {
-      if (!(e instanceof Refusal)) throw e;
-    }
-  }
-  if (found.length === 0 && first) throw first;
-  return found.sort((a, b) => a.energy - b.energy);
-}
-
-/** Whether two unit quaternions are one turn: a quaternion and its opposite are. @param p where both begin */
-function sameTurn(a: Float64Array, b: Float64Array, p: number): boolean {
-  let s = 0;
-  for (let k = 0; k < 4; k++) s += a[p + k]! * b[p + k]!;
-  return Math.abs(s) > 1 - 1e-9;
 }

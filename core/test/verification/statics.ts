@@ -375,7 +375,7 @@ export const STATICS: Problem[] = [
           loads: e([DOWN, { name: 'Spring', kind: 'joint-spring', joint: 'Pin', stiffness: kappa }]),
         }),
       );
-      const found = equilibria(k, 0, 16);
+      const found = equilibria(k, 0, 16).list;
       let q = 2;
       for (let i = 0; i < 100; i++) q -= (q * kappa - m * G * l * Math.sin(q)) / (kappa - m * G * l * Math.cos(q));
       const angle = (y: Float64Array) => 2 * Math.atan2(y[6]!, y[3]!);

@@ -1,0 +1,117 @@
+/** All equilibria of a machine: of one with a single freedom by following that all the way round, else from many postures. */
+import { type Diagnosis, Refusal } from '../diagnosis';
+import { KIND } from '../equations/layout';
+import type { Mechanism } from '../system/mechanism';
+import { along } from './along';
+import { assemble, frictionless } from './assemble';
+import { combine, extent, freeBasis, freedomCount, move } from './reduced';
+import { type Equilibrium, balance, equilibrium } from './statics';
+
+export interface Equilibria {
+  list: Equilibrium[];
+  /** Whether there are no others, as far as the freedom was followed. */
+  complete: boolean;
+  diagnoses: Diagnosis[];
+}
+
+/**
+ * With one freedom every place along it where the balance changes sign, or touches zero. With more: those reached from the assembled posture and from others
+ * round about, stable ones by settling, unstable ones by Newton's method. Sorted by energy.
+ * @param starts number of further starts
+ */
+export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
+  const { system } = m,
+    { K } = system,
+    { y } = assemble(m),
+    found: Equilibrium[] = [],
+    take = (e: Equilibrium) => {
+      if (!found.some((f) => same(m, f, e))) found.push(e);
+    };
+  K.load(y);
+  let first: unknown;
+  try {
+    take(equilibrium(m, t));
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    first = e;
+  }
+  K.load(y);
+  K.rest();
+  system.linearise();
+  frictionless(m);
+  const d = freedomCount(system),
+    attempt = (newton: boolean) => {
+      try {
+        take({ ...balance(m, t, newton), held: [], slipped: [] });
+      } catch (e) {
+        if (!(e instanceof Refusal)) throw e;
+      }
+    };
+  const diagnoses: Diagnosis[] = [];
+  if (d === 1) {
+    const way = along(m, t, y);
+    for (const start of way.near) {
+      K.load(start);
+      attempt(true);
+    }
+    diagnoses.push({ code: 'equilibria-all', severity: 'note', message: `These are all there are ${way.how}.` });
+  } else if (d > 1) {
+    fromAround(m, t, y, d, starts, attempt);
+    diagnoses.push({
+      code: 'equilibria-some',
+      severity: 'note',
+      message: `There may be others: the machine has ${d} freedoms, and was let go from ${starts + 1} postures.`,
+    });
+  }
+  if (found.length === 0 && first) throw first;
+  return { list: found.sort((a, b) => a.energy - b.energy), complete: d <= 1, diagnoses };
+}
+
+/** From postures at the end of walks of small steps along the freedoms, up to about half a turn. */
+function fromAround(m: Mechanism, t: number, y: Float64Array, d: number, starts: number, attempt: (newton: boolean) => void): void {
+  const { system } = m,
+    { K } = system;
+  let seed = 7;
+  const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1;
+  for (let s = 0; s < starts; s++) {
+    K.load(y);
+    K.rest();
+    system.linearise();
+    const step = new Float64Array(system.motions),
+      way = Array.from({ length: d }, random);
+    for (let k = 0; k < 8 + (s % 4) * 4; k++) {
+      const N = freeBasis(system, d);
+      combine(N, way, step);
+      const turn = extent(system, step, m.size);
+      if (!(turn > 0) || move(m, step, 0.2 / turn, t) > 1e-8) break;
+      system.linearise();
+    }
+    frictionless(m);
+    attempt(s % 2 === 1);
+  }
+}
+
+function same(m: Mechanism, f: Equilibrium, e: Equilibrium): boolean {
+  const { layout } = m.system.K;
+  if (
+    f.neutral.length > 0 &&
+    e.neutral.length === f.neutral.length &&
+    f.stable === e.stable &&
+    Math.abs(f.energy - e.energy) < 1e-6 * (Math.abs(e.energy) + 1e-9)
+  )
+    return true;
+  return f.y
+    .subarray(0, layout.motions)
+    .every(
+      (x, i) =>
+        Math.abs(x - e.y[i]!) < 1e-5 * (layout.kind[i] === KIND.place ? m.size : 1) ||
+        (layout.kind[i] === KIND.turn && sameTurn(f.y, e.y, layout.turn[layout.body[i]!]!)),
+    );
+}
+
+/** Whether two unit quaternions are one turn: a quaternion and its opposite are. @param p where both begin */
+function sameTurn(a: Float64Array, b: Float64Array, p: number): boolean {
+  let s = 0;
+  for (let k = 0; k < 4; k++) s += a[p + k]! * b[p + k]!;
+  return Math.abs(s) > 1 - 1e-9;
+}

@@ -1,0 +1,133 @@
+/** Modes, statics and equilibria by exact derivatives: slender parts of many pieces, free ones, unloaded ones; balances along a freedom. */
+import { describe, expect, it } from 'vitest';
+import { type Mechanism, type Model, type RawElement, assemble, build } from '../src';
+import { equilibria, equilibrium, modes } from '../src/analyses';
+import { lowest } from '../src/solve/lowest';
+import { freedomCount } from '../src/solve/reduced';
+import { SmallMotions } from '../src/solve/small-motions';
+import { BAR, bar, bending } from './beams';
+import { model } from './models';
+
+const e = (list: object[]) => list as RawElement[];
+function standing(of: Model): Mechanism {
+  const m = build(of).mechanism!;
+  m.system.K.load(assemble(m).y);
+  return m;
+}
+const codes = (list: readonly { code: string }[]) => list.map((d) => d.code);
+
+describe('a bar of 40 pieces', () => {
+  it('clamped, bends as its classical matrices say: eigenvalues to 1e-8, none that grows, none at zero', () => {
+    const found = modes(standing(bar(BAR))),
+      known = [...bending(BAR, BAR.EIy), ...bending(BAR, BAR.EIz)].sort((a, b) => a - b).slice(0, 8);
+    expect(codes(found.diagnoses)).toEqual(['modes-some']);
+    const all = found.modes.map((x) => x.frequency);
+    for (const f of known) expect(Math.min(...all.map((x) => Math.abs(x / f - 1)))).toBeLessThan(1e-8);
+    for (const x of found.modes) expect(x.re).toBe(0);
+    expect(all[0]).toBeGreaterThan(1);
+  });
+  it('free, has six modes at exactly zero and then those of its matrices', () => {
+    const free = { ...BAR, clamped: false, EIz: BAR.EIy },
+      { modes: list, diagnoses } = modes(standing(bar(free))),
+      [, , first, second] = bending(free, BAR.EIy);
+    expect(list.filter((x) => x.frequency === 0)).toHaveLength(6);
+    expect(list.slice(0, 6).every((x) => x.re === 0 && x.im === 0)).toBe(true);
+    for (const [k, f] of [
+      [6, first],
+      [7, first],
+      [8, second],
+      [9, second],
+    ] as const)
+      expect(Math.abs(list[k]!.frequency / f! - 1)).toBeLessThan(1e-7);
+    expect(codes(diagnoses)).not.toContain('modes-unstable');
+  });
+  it('has as many modes below a frequency as are found: Sylvester’s law counts them', () => {
+    const m = standing(bar({ ...BAR, clamped: false })),
+      of = new SmallMotions(m).at(0),
+      found = lowest(of, freedomCount(m.system), 30).map((x) => x.square.value);
+    for (const k of [3, 8, 12, 20, 28]) {
+      const between = 0.5 * (found[k]! + found[k + 1]!);
+      if (found[k + 1]! - found[k]! > 1e-3 * found[k + 1]!) expect(of.shift(-between, true)).toBe(k + 1);
+    }
+  });
+  it('damped in proportion to its stiffness, has the damping ratios ω τ/2', () => {
+    const tau = 1e-5,
+      { modes: list } = modes(standing(bar({ ...BAR, pieces: 12, damping: tau })));
+    for (const x of list.slice(0, 8)) expect(Math.abs(x.damping / (Math.PI * x.frequency * tau) - 1)).toBeLessThan(1e-6);
+  });
+  it.each([
+    ['unloaded', { ...BAR, pieces: 6, clamped: true }, []],
+    ['under its weight', { ...BAR, pieces: 24, gravity: 9.81 }, []],
+  ])('%s, rests and is pulled back in every way', (_, b, neutral) => {
+    const found = equilibrium(standing(bar(b)));
+    expect(found.stable).toBe(true);
+    expect(found.neutral).toEqual(neutral);
+  });
+  it('under its weight, sags as the matrices of a clamped bar say', () => {
+    // soft enough to be seen, stiff enough to stay straight
+    const b = { ...BAR, pieces: 24, gravity: 1e-3 },
+      m = standing(bar(b));
+    equilibrium(m);
+    const tip = m.system.K.r[3 * 23 + 2]!,
+      w = (b.mass / b.length) * b.gravity,
+      x = b.length * (1 - 0.5 / 24);
+    // lumps instead of weight along it: to the square of a piece
+    expect(tip / ((-w * x * x * (x * x - 4 * b.length * x + 6 * b.length * b.length)) / (24 * b.EIy))).toBeCloseTo(1, 2);
+  });
+  it('free and unloaded, rests anywhere: six ways are named along which nothing pulls back', () => {
+    const found = equilibrium(standing(bar({ ...BAR, pieces: 10, clamped: false })));
+    expect(found.stable).toBe(true);
+    expect(found.neutral).toHaveLength(6);
+  });
+});
+
+describe('balances along a freedom', () => {
+  const arm = (free: number, k = 420): Model =>
+    model('Arm', {
+      points: e([{ name: 'O' }, { name: 'Post', at: [0, 0.5, 0] }, { name: 'Eye', body: 'Arm', at: [0.35, 0, 0] }]),
+      bodies: e([{ name: 'Arm', rotation: [0, 0, 0.2], mass: 4.3, centre: [0.362, 0, 0], inertia: [0.2, 0.2, 0.2] }]),
+      joints: e([{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Arm'], at: ['O'] }]),
+      loads: e([
+        { name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] },
+        { name: 'Spring', kind: 'spring', bodies: ['Ground', 'Arm'], at: ['Post', 'Eye'], stiffness: k, free },
+      ]),
+    });
+  /** The torque about the pin by hand; its zeros over a turn. */
+  const zeros = (free: number, k = 420) => {
+    const torque = (q: number) => {
+      const l = Math.hypot(0.35 * Math.cos(q), 0.35 * Math.sin(q) - 0.5);
+      return -4.3 * 9.81 * 0.362 * Math.cos(q) + k * (1 - free / l) * 0.5 * 0.35 * Math.cos(q);
+    };
+    const out: number[] = [];
+    for (let i = 0, n = 20_000; i < n; i++) {
+      const [a, b] = [i, i + 1].map((x) => -Math.PI + 1e-5 + (2 * Math.PI * x) / n) as [number, number];
+      if (torque(a) * torque(b) < 0) out.push((a + b) / 2);
+    }
+    return out;
+  };
+  it.each([0.28, 0.1, 0.4])('all of them are found, however few starts there are (free length %d m)', (free) => {
+    const { list, complete, diagnoses } = equilibria(standing(arm(free)), 0, 0),
+      known = zeros(free),
+      angle = (y: Float64Array) => 2 * Math.atan2(y[6]!, y[3]!),
+      apart = (a: number, b: number) => Math.abs(Math.atan2(Math.sin(a - b), Math.cos(a - b)));
+    expect(complete).toBe(true);
+    expect(codes(diagnoses)).toEqual(['equilibria-all']);
+    expect(list).toHaveLength(known.length);
+    for (const q of known) expect(Math.min(...list.map((x) => apart(angle(x.y), q)))).toBeLessThan(1e-3);
+    // hills and valleys by turns
+    expect(list.filter((x) => x.stable).length).toBe(known.length / 2);
+  });
+  it('an arm in balance everywhere is found once, as neutral', () => {
+    const c = 0.362,
+      k = (4.3 * 9.81 * c) / (0.5 * 0.35),
+      { list } = equilibria(standing(arm(0, k)), 0, 0);
+    expect(list).toHaveLength(1);
+    expect(list[0]).toMatchObject({ stable: true, neutral: ['Pin turns'] });
+  });
+  it('with more freedoms it says that there may be others', () => {
+    const m = bar({ ...BAR, pieces: 3, gravity: 9.81 }),
+      { complete, diagnoses } = equilibria(standing(m), 0, 1);
+    expect(complete).toBe(false);
+    expect(codes(diagnoses)).toEqual(['equilibria-some']);
+  });
+});
