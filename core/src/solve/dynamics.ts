@@ -297,7 +297,7 @@ class DynamicRun {
           message: 'The machine passes near a singular position, where its motion could branch.',
         });
     }
-    this.near = this.guard;
+    this.near = this.stepper.careful = this.guard;
   }
 
   /** The state at hand as exactly on the constraints as the stages of a guarded step. */

@@ -3,6 +3,7 @@ import { ComplexLu, DenseLu } from '../linear/dense';
 import type { System } from '../system/system';
 import { ImplicitMatrix } from '../system/tangent/implicit';
 import { Tangent } from '../system/tangent/tangent';
+import { Turned } from '../system/tangent/turned';
 import type { Derivative } from './dop853';
 
 export interface Newton {
@@ -16,6 +17,8 @@ export interface Newton {
   solveBoth(r: Float64Array, re: Float64Array, im: Float64Array): void;
   /** Largest rate of the linearised system, 1/s. */
   rate(): number;
+  /** What has turned since J was taken; left out where nothing is to be turned back. */
+  readonly turned?: Turned | undefined;
 }
 
 /** Rounds of the power iteration that finds the largest rate, and of one that begins where the last ended. */
@@ -46,27 +49,30 @@ function largestRate(from: Float64Array, times: (x: Float64Array, out: Float64Ar
 export class SparseNewton implements Newton {
   private readonly tangent: Tangent;
   private readonly matrix: ImplicitMatrix;
+  readonly turned: Turned | undefined;
   private readonly scratch: Float64Array;
   private largest = 0;
   private readonly fastest: Float64Array;
   private begun = false;
-  /** @param free how many states steer @param rated whether the largest rate is asked for */
+  /** @param free how many states steer */
   constructor(
     private readonly system: System,
     free: number,
-    private readonly rated: boolean,
   ) {
     this.fastest = beginning(free);
     this.tangent = new Tangent(system);
     this.matrix = new ImplicitMatrix(system, this.tangent);
     this.scratch = new Float64Array(system.size);
+    const turned = new Turned(system);
+    if (!turned.none) this.turned = turned;
   }
   differentiate(t: number, y: Float64Array): void {
     const { system, matrix, tangent, scratch, fastest } = this;
     system.evaluate(t, y, scratch);
     tangent.look();
     matrix.take(y);
-    if (this.rated) this.largest = largestRate(fastest, (x, out) => matrix.times(x, out), this.begun ? AGAIN : ROUNDS);
+    this.turned?.from(y);
+    this.largest = largestRate(fastest, (x, out) => matrix.times(x, out), this.begun ? AGAIN : ROUNDS);
     this.begun = true;
   }
   factorise(real: number, re: number, im: number): boolean {

@@ -42,10 +42,13 @@ const NOTHING = 1e-3;
 /** Vectors that it shares with the system. */
 const RADAU_VECTORS = 7;
 
-export interface Norm {
-  /** Size of a vector of state errors against what is allowed. */
-  (error: Float64Array, y: Float64Array): number;
+/** Sizes of vectors of states against what is allowed: of the estimate of a step's error, and of a change that becomes part of it as it is. */
+export interface Norms {
+  estimate(error: Float64Array, y: Float64Array): number;
+  change(error: Float64Array, y: Float64Array): number;
 }
+/** Part of what is allowed up to which Newton's iteration is left to end. */
+const ENOUGH = 0.05;
 
 export class Radau5 {
   readonly y1: Float64Array;
@@ -77,9 +80,7 @@ export class Radau5 {
     private readonly free: number,
     private readonly f: Derivative,
     private readonly linear: Newton,
-    private readonly norm: Norm,
-    /** Part of what is allowed up to which Newton's iteration is left to end. */
-    private readonly enough: number,
+    private readonly norms: Norms,
     /** Where states and derivatives lie that the system is asked for. */
     vectors = Vectors.alone(n, RADAU_VECTORS),
   ) {
@@ -150,7 +151,8 @@ export class Radau5 {
 
   /** Whether the step was solved; sets y1 and the error. */
   private newton(t: number, y: Float64Array, h: number): boolean {
-    const { free, n, Z, V, F, stage, f, linear, norm, work } = this;
+    const { free, n, Z, V, F, stage, f, linear, norms, work } = this,
+      { turned } = linear;
     if (this.known) {
       const before = this.h,
         end = this.t0 + this.h;
@@ -177,34 +179,52 @@ export class Radau5 {
         stage.set(y);
         for (let j = 0; j < free; j++) stage[j] = y[j]! + Z[i as 0]![j]!;
         f(t + C[i as 0] * h, stage, F[i as 0]!);
+        turned?.note(i, stage);
       }
       const [r, p, q] = [this.cont[0], this.cont[1], this.cont[2]];
+      // what is off at each stage: its rates less those of the collocation polynomial
+      for (let j = 0; j < free; j++) {
+        const a = u * V[0][j]!,
+          b = al * V[1][j]! - be * V[2][j]!,
+          c = al * V[2][j]! + be * V[1][j]!;
+        F[0][j] = F[0][j]! - (T[0] * a + T[1] * b + T[2] * c);
+        F[1][j] = F[1][j]! - (T[3] * a + T[4] * b + T[5] * c);
+        F[2][j] = F[2][j]! - (T[6] * a + b);
+      }
+      if (turned) for (let i = 0; i < 3; i++) turned.turn(i, F[i as 0], -1);
       for (let j = 0; j < free; j++) {
         const [a, b, c] = [F[0][j]!, F[1][j]!, F[2][j]!];
-        r[j] = TI[0] * a + TI[1] * b + TI[2] * c - u * V[0][j]!;
-        p[j] = TI[3] * a + TI[4] * b + TI[5] * c - al * V[1][j]! + be * V[2][j]!;
-        q[j] = TI[6] * a + TI[7] * b + TI[8] * c - al * V[2][j]! - be * V[1][j]!;
+        r[j] = TI[0] * a + TI[1] * b + TI[2] * c;
+        p[j] = TI[3] * a + TI[4] * b + TI[5] * c;
+        q[j] = TI[6] * a + TI[7] * b + TI[8] * c;
       }
       linear.solveBoth(r.subarray(0, free), p.subarray(0, free), q.subarray(0, free));
       let size = 0;
       work.fill(0);
       for (let j = 0; j < free; j++) {
-        V[0][j] = V[0][j]! + r[j]!;
-        V[1][j] = V[1][j]! + p[j]!;
-        V[2][j] = V[2][j]! + q[j]!;
-        Z[0][j] = T[0] * V[0][j]! + T[1] * V[1][j]! + T[2] * V[2][j]!;
-        Z[1][j] = T[3] * V[0][j]! + T[4] * V[1][j]! + T[5] * V[2][j]!;
-        Z[2][j] = T[6] * V[0][j]! + V[1][j]!;
-        work[j] = Math.max(Math.abs(r[j]!), Math.abs(p[j]!), Math.abs(q[j]!));
+        const [a, b, c] = [r[j]!, p[j]!, q[j]!];
+        work[j] = Math.max(Math.abs(a), Math.abs(b), Math.abs(c));
+        r[j] = T[0] * a + T[1] * b + T[2] * c;
+        p[j] = T[3] * a + T[4] * b + T[5] * c;
+        q[j] = T[6] * a + b;
       }
-      size = norm(work, y);
+      if (turned) for (let i = 0; i < 3; i++) turned.turn(i, this.cont[i as 0], 1);
+      for (let j = 0; j < free; j++) {
+        const a = (Z[0][j] = Z[0][j]! + r[j]!),
+          b = (Z[1][j] = Z[1][j]! + p[j]!),
+          c = (Z[2][j] = Z[2][j]! + q[j]!);
+        V[0][j] = TI[0] * a + TI[1] * b + TI[2] * c;
+        V[1][j] = TI[3] * a + TI[4] * b + TI[5] * c;
+        V[2][j] = TI[6] * a + TI[7] * b + TI[8] * c;
+      }
+      size = norms.change(work, y);
       if (!Number.isFinite(size)) return (this.known = false);
       if (it > 1) {
         theta = Math.max(1e-6, size / before);
-        if (theta >= 0.99 || (it > 2 && (integerPower(theta, MOST - it) / (1 - theta)) * size > this.enough)) return (this.known = false);
+        if (theta >= 0.99 || (it > 2 && (integerPower(theta, MOST - it) / (1 - theta)) * size > ENOUGH)) return (this.known = false);
       }
       before = size;
-      if (it === 1 ? size < NOTHING * this.enough : (theta / (1 - theta)) * size < this.enough) {
+      if (it === 1 ? size < NOTHING * ENOUGH : (theta / (1 - theta)) * size < ENOUGH) {
         this.finish(t, y, h);
         this.fresh = theta < 1e-3 ? this.fresh : false;
         return true;
@@ -214,7 +234,7 @@ export class Radau5 {
   }
 
   private finish(t: number, y: Float64Array, h: number): void {
-    const { free, n, Z, F, y1, start, f0, work, stage, linear, f, norm } = this;
+    const { free, n, Z, F, y1, start, f0, work, stage, linear, f, norms } = this;
     this.t0 = t;
     this.h = h;
     start.set(y);
@@ -231,7 +251,7 @@ export class Radau5 {
       work[j] = second[j]! + f0[j]!;
     }
     linear.solve(work.subarray(0, free));
-    let error = norm(work, y);
+    let error = norms.estimate(work, y);
     if (error >= 1) {
       const kept = second.slice(0, free);
       const moved = y.slice();
@@ -240,7 +260,7 @@ export class Radau5 {
       for (let j = 0; j < free; j++) work[j] = work[j]! + kept[j]!;
       for (let j = free; j < n; j++) work[j] = 0;
       linear.solve(work.subarray(0, free));
-      error = Math.min(error, norm(work, y));
+      error = Math.min(error, norms.estimate(work, y));
     }
     this.error = error;
     const [c2, c3, c4] = this.cont;

@@ -1,6 +1,6 @@
 /** The two methods behind one face: explicit of order 8 as long as the system is not stiff, implicit of order 5 when it is. */
 import type { Diagnosis } from '../diagnosis';
-import { eighthRoot, pow } from '../quantity/elementary';
+import { eighthRoot } from '../quantity/elementary';
 import type { Vectors } from '../kernel/vectors';
 import type { Method } from '../model/run-settings';
 import type { RecordsTogether } from '../system/compiled/together';
@@ -15,8 +15,6 @@ const HELD = 15;
 const RELEASED = 10;
 /** Beyond this product of step and rate the explicit method is held by stability. */
 const STABLE = 6.1;
-/** How many times the tolerance of explicit steps that of implicit ones is, at most. */
-const EASED = 15;
 /** A step is left as long as it is where it could be so many times as long. */
 const SAME = 1.2;
 /** Largest number of steering states for which dense Jacobians are taken, of bodies with coordinates of their own. */
@@ -24,6 +22,8 @@ const DENSE_LIMIT = 700;
 
 export class Stepper {
   implicit: boolean;
+  /** Whether nothing is to be let pass: near a singular position. */
+  careful = false;
   private readonly explicitMethod: Dop853;
   private implicitMethod: Radau5 | undefined;
   private held = 0;
@@ -65,30 +65,14 @@ export class Stepper {
   private get possible(): boolean {
     return this.exact || this.steering <= DENSE_LIMIT;
   }
-  /**
-   * The tolerance of implicit steps: their error is estimated by a formula of order 3 and is of order 5 (`radtol` of Hairer & Wanner's code), but where stiffness
-   * lowers it, and between the ends of a step: so much and no more.
-   */
-  private get implicitTolerance(): number {
-    const { tolerance } = this.scale;
-    return Math.min(EASED * tolerance, 0.1 * pow(tolerance, 2 / 3));
-  }
-  private get eased(): number {
-    return this.scale.tolerance / this.implicitTolerance;
-  }
-  /** Part of that up to which Newton's iteration is left to end. */
-  private get newtonEnds(): number {
-    return Math.min(0.03, Math.sqrt(this.implicitTolerance));
-  }
   private get radau(): Radau5 {
     const { system, steering, f, scale, vectors } = this;
     return (this.implicitMethod ??= new Radau5(
       system.size,
       steering,
       f,
-      this.exact ? new SparseNewton(system, steering, this.method === 'auto') : new DenseNewton(system.size, steering, f),
-      (e, y) => this.eased * scale.size(e, y),
-      this.newtonEnds,
+      this.exact ? new SparseNewton(system, steering) : new DenseNewton(system.size, steering, f),
+      { estimate: (e, y) => scale.estimated(e, y), change: (e, y) => scale.size(e, y) },
       vectors,
     ));
   }
@@ -97,7 +81,9 @@ export class Stepper {
   attempt(t: number, y: Float64Array, h: number): number {
     this.dense = false;
     if (this.implicit) {
-      this.radau.attempt(t, y, h);
+      const { radau, scale } = this;
+      scale.careful = this.careful || h * radau.rate() < STABLE / 2;
+      radau.attempt(t, y, h);
       return this.radau.error;
     }
     const m = this.explicitMethod;

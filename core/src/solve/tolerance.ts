@@ -4,13 +4,21 @@
  * of the run, never angles against their own growth. The worst body counts, so that a large model does not hide a small fast part.
  */
 import { KIND } from '../equations/layout';
-import { square } from '../quantity/elementary';
+import { pow, square } from '../quantity/elementary';
 import type { System } from '../system/system';
 
 /** Velocities are not known better than this part of them. */
 const ROUNDING = 1e-15;
 
+/** How many times as much as of explicit steps is allowed of implicit ones, at most. */
+const EASED = 15;
+
+/** What a part that drifts, to the power 2/3, is multiplied with: that estimate and error are of unlike size counts as well. */
+const ORDERS = 0.3;
+
 export class ErrorScale {
+  /** Nothing is eased: near a singular position, where what is let pass comes to more, and where the machine is not stiff. */
+  careful = false;
   private readonly weights = new Float64Array(KIND.further);
   private readonly sums5: Float64Array;
   private readonly sums3: Float64Array;
@@ -19,7 +27,7 @@ export class ErrorScale {
   constructor(
     private readonly system: System,
     private readonly size0: number,
-    readonly tolerance: number,
+    private readonly tolerance: number,
     /** Length of the run, s: an error of velocity drifts for as long. */
     private readonly until: number,
   ) {
@@ -62,6 +70,29 @@ export class ErrorScale {
     weights[KIND.spin] = 1 / Math.max(Math.min(tolerance * this.spin, drift), 1e-9 * tolerance, ROUNDING * this.spin);
   }
 
+  /**
+   * The same for implicit steps. Their error is estimated by a formula of order 3, as good as what is read between the ends of a step, and is itself of order 5:
+   * of what drifts along the run not the estimate counts but its power 3/2 (`radtol` of Hairer & Wanner's code).
+   */
+  private ease(): void {
+    const { weights, tolerance, speed, spin } = this;
+    this.weigh();
+    const eased = (kind: number, most: number) => {
+      const strict = 1 / weights[kind]!,
+        part = most > 0 ? Math.min(1, strict / most) : 1;
+      weights[kind] = 1 / Math.max(strict, Math.min((this.careful ? 1 : EASED) * tolerance * most, ORDERS * pow(part, 2 / 3) * most));
+    };
+    eased(KIND.place, this.size0);
+    eased(KIND.turn, 1);
+    eased(KIND.velocity, speed);
+    eased(KIND.spin, spin);
+  }
+  /** Size of an estimate of implicit steps. */
+  estimated(error: Float64Array, y: Float64Array): number {
+    this.ease();
+    return this.worst(error, y);
+  }
+
   /** Sums of squares of weighed errors, one to a body. */
   private sum(error: Float64Array, into: Float64Array): void {
     const { weights } = this,
@@ -72,9 +103,12 @@ export class ErrorScale {
 
   /** Size of one vector of state errors: that of the worst body or extra state. */
   size(error: Float64Array, y: Float64Array): number {
+    this.weigh();
+    return this.worst(error, y);
+  }
+  private worst(error: Float64Array, y: Float64Array): number {
     const { layout } = this.system.K,
       { sums5 } = this;
-    this.weigh();
     this.sum(error, sums5);
     let worst = 0;
     for (let i = 0; i < sums5.length; i++) worst = Math.max(worst, Math.sqrt(sums5[i]! / layout.each));
