@@ -16,6 +16,7 @@ import { fourBars } from '../core/test/benchmarks';
 import { chainOf as chain } from '../core/test/chain';
 import { doublePendulum, sliderCrank } from '../core/test/models';
 import { type Bars, barsOf, inC, inPython } from './baselines';
+import { stiff } from './stiff';
 
 /** Median of several timings, ms; the first two warm the compiler up. */
 function median(work: () => void, times = 9, warm = 2): number {
@@ -313,6 +314,8 @@ put(
   '',
   `${(long.record / 1e3).toFixed(0)} kB a record`,
 );
+
+stiff(put);
 
 if (process.argv.includes('--browser')) {
   const { browserFigures, curveFigures, importFigures, kitFigures, largeFigures, longFigures, taskFigures } = await import('./browser');

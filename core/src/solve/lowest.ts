@@ -4,6 +4,7 @@
  * none is missed.
  */
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
+import { refuse } from '../diagnosis';
 import { freeBasis } from './reduced';
 import { type Bounded, type SmallMotions } from './small-motions';
 
@@ -17,9 +18,15 @@ export interface Undamped {
 /** Freedoms up to which all motions are found at once. */
 const ALL = 60;
 const BLOCK = 8;
+/** Part of a vector that must point anywhere new. */
+const NEW = 1e-8;
 const ROUNDS = 40;
 /** Relative change of ω² between rounds from which on it has converged. */
 const CONVERGED = 1e-11;
+/** Part of the largest ω² below which none is looked for by itself. */
+const SMALLEST = 1e-22;
+/** Freedoms up to which all motions are found at once where they cannot be counted. */
+const DENSE = 400;
 
 const dot = (a: Float64Array, b: Float64Array): number => {
   let s = 0;
@@ -39,14 +46,16 @@ class Basis {
   /** @returns whether it points anywhere new */
   add(x: Float64Array): boolean {
     let size = 0;
+    const start = Math.sqrt(Math.max(0, dot(x, this.of.mass(x))));
     for (let pass = 0; pass < 2; pass++) {
-      const before = Math.sqrt(Math.max(0, dot(x, this.of.mass(x))));
+      // what is small beside what was taken away may no longer be one that joints allow
+      x = this.of.allowed(x);
       this.list.forEach((b, k) => {
         const c = dot(x, this.masses[k]!);
         for (let i = 0; i < x.length; i++) x[i] = x[i]! - c * b[i]!;
       });
       size = Math.sqrt(Math.max(0, dot(x, this.of.mass(x))));
-      if (!(size > 1e-10 * before)) return false;
+      if (!(size > NEW * (pass === 0 ? start : 1))) return false;
       for (let i = 0; i < x.length; i++) x[i] = x[i]! / size;
     }
     this.list.push(x);
@@ -80,12 +89,14 @@ function ritz(of: SmallMotions, basis: readonly Float64Array[], most: number): U
   });
 }
 
-/** A stiffness per mass below which at least so many motions lie, by counting; and how many do. */
+/** An ω² below which at least so many motions lie, by counting; and how many do. Undefined where that cannot be counted. */
 export function below(of: SmallMotions, count: number): { square: number; count: number } | undefined {
-  let lo = 1e-8,
-    hi = 1e24;
   const counted = (s: number) => of.shift(-s, true) ?? of.shift(-s * (1 + 1e-7), true);
-  let found = counted(hi);
+  let hi = Math.max(of.stiffest, 1e-8),
+    lo = SMALLEST * hi,
+    found = counted(hi);
+  // bodies without inertia have no part in what is the stiffest
+  for (let k = 0; k < 12 && found !== undefined && found < count; k++) found = counted((hi *= 10));
   if (found === undefined || found < count) return undefined;
   for (let k = 0; k < 60 && hi > 1.5 * lo; k++) {
     const mid = Math.sqrt(lo * hi),
@@ -104,16 +115,24 @@ export function lowest(of: SmallMotions, freedoms: number, count: number): Undam
   const { system } = of.m;
   if (freedoms <= ALL) return ritz(of, freeBasis(system, freedoms), freedoms);
   const bound = below(of, Math.min(freedoms, count));
-  if (!bound) return [];
+  if (!bound) {
+    if (freedoms <= DENSE) return ritz(of, freeBasis(system, freedoms), Math.min(freedoms, count));
+    return refuse({
+      code: 'modes-uncounted',
+      message: `The slowest of the ${freedoms} modes cannot be told apart from the others.`,
+      why: 'Stiffnesses or masses of very different size stand beside each other, and their digits are lost.',
+      remedy: 'Look for a stiffness, length or mass that is out of all proportion.',
+    });
+  }
   let s = 1e-3 * bound.square;
   for (let k = 0; k < 30 && (of.shift(s, true) ?? 1) > 0; k++) s *= 4;
   const basis = new Basis(of);
   let block = Array.from({ length: BLOCK }, (_, k) => random(system.motions, 12345 + 977 * k)),
     before: number[] = [],
     found: Undamped[] = [];
-  for (let round = 0; round < ROUNDS && block.length > 0; round++) {
+  for (let round = 0; round < ROUNDS && block.length > 0 && basis.list.length < freedoms; round++) {
     const first = basis.list.length;
-    for (const x of block) basis.add(of.solve(of.mass(x)));
+    for (const x of block) if (basis.list.length < freedoms) basis.add(of.solve(of.mass(x)));
     block = basis.list.slice(first).map((x) => x.slice());
     if (basis.list.length < bound.count + BLOCK && basis.list.length < freedoms) continue;
     found = ritz(of, basis.list, bound.count);
@@ -122,5 +141,7 @@ export function lowest(of: SmallMotions, freedoms: number, count: number): Undam
     if (same && now.at(-1)! <= bound.square) break;
     before = now;
   }
+  // all that there are below that
+  if (found.length < bound.count) return ritz(of, freeBasis(system, freedoms), bound.count);
   return found;
 }

@@ -4,6 +4,7 @@
  */
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import type { Diagnosis } from '../diagnosis';
+import { balanceMatrix } from '../linear/balance';
 import type { Mechanism } from '../system/mechanism';
 import { Tangent } from '../system/tangent/tangent';
 import { mustBeFinite } from './finite';
@@ -12,6 +13,7 @@ import { type FreeMotion, freeMotions } from './motions';
 import { combine, linearise } from './reduced';
 import { respond } from './respond';
 
+/** Told where a mode grows. */
 export const GROWS: Diagnosis = {
   code: 'modes-unstable',
   severity: 'warning',
@@ -29,6 +31,7 @@ interface Linear {
   rest: Float64Array;
 }
 
+/** Modes about the posture and motion in K. Pairs of conjugate eigenvalues are given once. */
 export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses: Diagnosis[] } {
   const { system } = m;
   system.linearise();
@@ -50,15 +53,14 @@ export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses
       why: 'These modes hold only for motions much quicker than that.',
       remedy: 'Take the modes about the static equilibrium.',
     });
-  const A = Matrix.zeros(2 * d, 2 * d);
+  const A = Array.from({ length: 2 * d }, () => new Float64Array(2 * d));
   for (let i = 0; i < d; i++) {
-    A.set(i, d + i, 1);
-    for (let j = 0; j < d; j++) {
-      A.set(d + i, j, stiffness[i]![j]!);
-      A.set(d + i, d + j, damping[i]![j]!);
-    }
+    A[i]![d + i] = 1;
+    A[d + i]!.set(stiffness[i]!);
+    A[d + i]!.set(damping[i]!, d);
   }
-  const e = new EigenvalueDecomposition(A),
+  const D = balanceMatrix(A),
+    e = new EigenvalueDecomposition(new Matrix(A.map((r) => [...r]))),
     V = e.eigenvectorMatrix,
     list: Mode[] = [],
     size = Math.sqrt(pull),
@@ -66,7 +68,7 @@ export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses
     shape = (k: number) =>
       combine(
         N,
-        Array.from({ length: d }, (_, i) => V.get(i, k)),
+        Array.from({ length: d }, (_, i) => D[i]! * V.get(i, k)),
         new Float64Array(system.motions),
       );
   for (let k = 0; k < 2 * d; k++) {

@@ -115,6 +115,34 @@ export class SmallMotions {
     return out;
   }
 
+  /** A displacement brought to the next that joints allow, in the mass metric. */
+  allowed(x: Float64Array): Float64Array {
+    const { system } = this.m,
+      all = new Float64Array(system.motions + system.rows);
+    massTimes(system, x, all.subarray(0, system.motions));
+    system.solve(all);
+    return all.slice(0, system.motions);
+  }
+
+  /** More than the largest ω² of bodies that have inertia (Gershgorin, of M^(−1/2) K M^(−1/2)). */
+  get stiffest(): number {
+    const { row, column, at } = this.tangent.entries.posture,
+      { values } = this.tangent,
+      { motions, masses, inertias } = this.m.system,
+      sums = new Float64Array(motions),
+      root = (v: number) => {
+        const b = Math.floor(v / 6),
+          k = v % 6,
+          inertia = k < 3 ? masses[b]! : inertias[9 * b + 4 * (k - 3)]!;
+        return inertia > 0 ? 1 / Math.sqrt(inertia) : 0;
+      };
+    for (let e = 0; e < at.length; e++) {
+      const [i, j] = [row[e]!, column[e]!];
+      if (i < motions) sums[i] = sums[i]! + Math.abs(values[at[e]!]!) * root(i) * root(j);
+    }
+    return sums.reduce((most, x) => Math.max(most, x), 0);
+  }
+
   /** Size of the accelerations that the rounding of places comes to, in the mass metric. */
   get noise(): number {
     const { row, column, at } = this.tangent.entries.posture,

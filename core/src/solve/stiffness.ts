@@ -24,6 +24,7 @@ export interface Stiffness {
   stability(freedoms: number): Stability;
 }
 
+/** That of a machine. */
 export const stiffnessOf = (m: Mechanism): Stiffness => (m.system.own.list.length > 0 ? new ByDifferences(m) : new Exact(m));
 
 /** Motions that are looked at first; more where all of them turn out to be neutral. */

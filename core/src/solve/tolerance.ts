@@ -71,8 +71,8 @@ export class ErrorScale {
   }
 
   /**
-   * The same for implicit steps. Their error is estimated by a formula of order 3, as good as what is read between the ends of a step, and is itself of order 5:
-   * of what drifts along the run not the estimate counts but its power 3/2 (`radtol` of Hairer & Wanner's code).
+   * The same for implicit steps. Their error is estimated by a formula of order 3, as good as what is read between the ends of a step, and is itself of
+   * order 5: of what drifts along the run not the estimate counts but its power 3/2 (`radtol` of Hairer & Wanner's code).
    */
   private ease(): void {
     const { weights, tolerance, speed, spin } = this;

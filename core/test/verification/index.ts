@@ -1,5 +1,6 @@
 import { DYNAMICS } from './dynamics';
 import { EVENTS } from './events';
+import { FLEXIBLE } from './flexible';
 import { GEARS } from './gears';
 import { MECHANISMS } from './mechanisms';
 import type { Problem } from './problem';
@@ -13,4 +14,5 @@ export const FAMILIES_OF_PROBLEMS: readonly { title: string; problems: readonly 
   { title: 'Free and forced motion', problems: DYNAMICS },
   { title: 'Friction, stops, switches', problems: EVENTS },
   { title: 'Equilibria, modes, ranges', problems: STATICS },
+  { title: 'Stiff and flexible machines', problems: FLEXIBLE },
 ];

@@ -42,6 +42,37 @@ function idleRows({ leftOut, room, groups, G, rows }: System): Uint8Array | unde
   return new FoldedRows(room.site, leftOut, { numbers: 0, courses: 0, G: 0, gamma: 0 }, G.length, rows, room.statements, others).idle;
 }
 
+const bodyOf = (variable: number) => Math.floor(variable / 6);
+
+/** Place in the order of each variable, a motion or a row; −1 of what never changes. Bodies between which loads act meet in the matrix. */
+function placesIn(system: System, tangent: Tangent): Int32Array {
+  const { K, bodies, rows, motions, groups, own } = system,
+    meeting = new Map<string, [number, number]>();
+  for (const by of ['posture', 'motion'] as const) {
+    const { row, column } = tangent.entries[by];
+    row.forEach((r, i) => {
+      const [a, b] = [r, column[i]!].map(bodyOf) as [number, number];
+      if (r < 6 * bodies && a !== b) meeting.set(`${Math.min(a, b)} ${Math.max(a, b)}`, [a, b]);
+    });
+  }
+  const order = eliminationOrder(
+      Array.from({ length: bodies }, (_, b) => own.of[b] ?? { velocities: 6, placed: false }),
+      groups,
+      [...meeting.values()],
+    ),
+    all = placesOf(own, rows, groups, order).place,
+    counts = new Uint8Array(motions + rows),
+    idle = idleRows(system);
+  for (const m of K.layout.moving) counts[m] = 1;
+  for (let r = 0; r < rows; r++) counts[motions + r] = idle?.[r] ? 0 : 1;
+  const place = new Int32Array(motions + rows).fill(-1);
+  [...all.keys()]
+    .filter((i) => all[i]! >= 0 && counts[i])
+    .sort((a, b) => all[a]! - all[b]!)
+    .forEach((v, k) => (place[v] = k));
+  return place;
+}
+
 /** P: a number, then nine to a body; real and imaginary part. */
 export type Through = readonly [Float64Array, Float64Array];
 /** The numbers in front of the parts of the matrix. Complex ones as pairs. */
@@ -76,33 +107,10 @@ export class MachineMatrix {
     private readonly system: System,
     readonly tangent: Tangent,
   ) {
-    const { K, bodies, rows, motions, groups, own, ldlt } = system,
+    const { bodies, rows, motions, groups, ldlt } = system,
       { plan } = ldlt;
-    const bodyOf = (column: number) => Math.floor(column / 6),
-      meeting = new Map<string, [number, number]>();
-    for (const by of ['posture', 'motion'] as const) {
-      const { row, column } = tangent.entries[by];
-      row.forEach((r, i) => {
-        const [a, b] = [r, column[i]!].map(bodyOf) as [number, number];
-        if (r < 6 * bodies && a !== b) meeting.set(`${Math.min(a, b)} ${Math.max(a, b)}`, [a, b]);
-      });
-    }
-    const order = eliminationOrder(
-        Array.from({ length: bodies }, (_, b) => own.of[b] ?? { velocities: 6, placed: false }),
-        groups,
-        [...meeting.values()],
-      ),
-      all = placesOf(own, rows, groups, order).place,
-      counts = new Uint8Array(motions + rows),
-      idle = idleRows(system);
-    for (const m of K.layout.moving) counts[m] = 1;
-    for (let r = 0; r < rows; r++) counts[motions + r] = idle?.[r] ? 0 : 1;
-    // what never changes is left out
-    const order2 = [...all.keys()].filter((i) => all[i]! >= 0 && counts[i]).sort((a, b) => all[a]! - all[b]!);
-    this.place = new Int32Array(motions + rows).fill(-1);
-    order2.forEach((v, k) => (this.place[v] = k));
-    const { place } = this,
-      size = order2.length,
+    const place = (this.place = placesIn(system, tangent)),
+      size = place.reduce((n, k) => (k < 0 ? n : n + 1), 0),
       has = (v: number) => place[v]! >= 0;
 
     const pairs: [number, number][] = [];
