@@ -4,5 +4,6 @@ export { analyse } from './solve/run';
 export { type Equilibrium, equilibrium } from './solve/statics';
 export { type Equilibria, equilibria } from './solve/equilibria';
 export { type Mode, type Modes, modes } from './solve/modes';
+export { type LinearSystem, type Root, frequencyResponse, linearSystem, poles, zeros } from './solve/linear-system';
 export { type Range, type RangeEnd, range } from './solve/ranges';
 export { type FittedMode, type Identified, identify } from './results/identify';

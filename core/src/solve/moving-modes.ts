@@ -7,11 +7,10 @@ import type { Diagnosis } from '../diagnosis';
 import { balanceMatrix } from '../linear/balance';
 import type { Mechanism } from '../system/mechanism';
 import { Tangent } from '../system/tangent/tangent';
-import { mustBeFinite } from './finite';
+import { Leading, type LinearMotion } from './leading';
 import { type Mode, modeOf } from './modes-found';
 import { type FreeMotion, freeMotions } from './motions';
 import { combine, linearise } from './reduced';
-import { respond } from './respond';
 
 /** Told where a mode grows. */
 export const GROWS: Diagnosis = {
@@ -24,20 +23,13 @@ export const GROWS: Diagnosis = {
 /** Part of the largest eigenvalue below which one is zero: of a double one rounding leaves its root. */
 const NOTHING = 1e-7;
 
-interface Linear {
-  /** Rows of ∂p̈/∂p and ∂p̈/∂ṗ, and p̈ itself. */
-  stiffness: Float64Array[];
-  damping: Float64Array[];
-  rest: Float64Array;
-}
-
 /** Modes about the posture and motion in K. Pairs of conjugate eigenvalues are given once. */
 export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses: Diagnosis[] } {
   const { system } = m;
   system.linearise();
   const leaders = freeMotions(m),
     N = leaders.map((l) => l.shape),
-    { stiffness, damping, rest } = system.own.list.length > 0 ? byDifferences(m, t, leaders) : derived(m, t, leaders),
+    { stiffness, damping, rest } = system.own.list.length > 0 ? byDifferences(m, t, leaders) : new Leading(m, t, leaders).linear,
     tangent = new Tangent(system),
     d = N.length,
     diagnoses: Diagnosis[] = [],
@@ -82,7 +74,7 @@ export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses
   return { modes: list, diagnoses };
 }
 
-function byDifferences(m: Mechanism, t: number, leaders: readonly FreeMotion[]): Linear {
+function byDifferences(m: Mechanism, t: number, leaders: readonly FreeMotion[]): LinearMotion {
   const { system } = m;
   return linearise(
     m,
@@ -91,61 +83,4 @@ function byDifferences(m: Mechanism, t: number, leaders: readonly FreeMotion[]):
     true,
     (out) => leaders.forEach((l, i) => (out[i] = l.acceleration(system.K, system.acceleration))),
   );
-}
-
-function derived(m: Mechanism, t: number, leaders: readonly FreeMotion[]): Linear {
-  const { system } = m,
-    { motions, rows, K } = system,
-    followed = leaders.flatMap((l) => ('freedom' in l.leads ? [l.leads.freedom] : [])),
-    tangent = new Tangent(system, { followed, drifts: true });
-  system.accelerate(t);
-  tangent.look();
-  const d = leaders.length,
-    rest = Float64Array.from(leaders, (l) => l.acceleration(K, system.acceleration)),
-    /** Which of the further rows is that of a leader; −1: it is an entry of a motion. */
-    nth = leaders.map((l) => ('freedom' in l.leads ? followed.indexOf(l.leads.freedom) : -1)),
-    rowOf = leaders.map((l) => ('freedom' in l.leads ? l.leads.freedom.row(K).slice() : undefined)),
-    /** Rate of a leader by velocities. */
-    rate = (k: number, u: Float64Array): number => {
-      const { leads } = leaders[k]!;
-      if ('entry' in leads) return u[leads.entry]!;
-      const { a, b } = leads.freedom.equation,
-        row = rowOf[k]!;
-      let s = 0;
-      for (let e = 0; e < 6; e++) {
-        if (a < system.bodies) s += row[e]! * u[6 * a + e]!;
-        if (b < system.bodies) s += row[6 + e]! * u[6 * b + e]!;
-      }
-      return s;
-    },
-    room = () => new Float64Array(motions + rows + followed.length),
-    /** Accelerations of all leaders for what changes otherwise. */
-    answer = (r: Float64Array): Float64Array => {
-      const x = respond(system, tangent, r.subarray(0, motions + rows));
-      return Float64Array.from(leaders, (_, k) => rate(k, x) - (nth[k]! < 0 ? 0 : r[motions + rows + nth[k]!]!));
-    };
-  const columns = leaders.map(({ shape }) => {
-    const r = room(),
-      drift = room(),
-      push = new Float64Array(motions + rows);
-    tangent.times('posture', shape, r);
-    tangent.times('drift', shape, drift);
-    // velocities follow, so that all rows still hold and all leaders keep their rates
-    for (let k = 0; k < rows; k++) push[motions + k] = -drift[motions + k]!;
-    system.solve(push);
-    const u = push.slice(0, motions);
-    leaders.forEach((l, k) => {
-      const off = rate(k, push) + (nth[k]! < 0 ? 0 : drift[motions + rows + nth[k]!]!);
-      for (let e = 0; e < motions; e++) u[e] = u[e]! - off * l.shape[e]!;
-    });
-    tangent.times('motion', u, r);
-    const s = answer(r),
-      v = room();
-    tangent.times('motion', shape, v);
-    return [s, answer(v)] as const;
-  });
-  const rowsOf = (which: 0 | 1) => Array.from({ length: d }, (_, i) => Float64Array.from(columns, (c) => c[which][i]!)),
-    [stiffness, damping] = [rowsOf(0), rowsOf(1)];
-  mustBeFinite(m, t, rest, ...stiffness, ...damping);
-  return { stiffness, damping, rest };
 }

@@ -112,8 +112,8 @@ export class Expressed {
     };
   }
 
-  /** A load at one of the places where it acts. @param numbers where those of this place lie */
-  load(i: Instance, { force, inputs, values }: StatedLoad, bodies: readonly number[], numbers: number): Made<() => Given> {
+  /** A load at one of the places where it acts. @param numbers where those of this place lie @param beside is added to the last value that it takes in */
+  load(i: Instance, { force, inputs, values }: StatedLoad, bodies: readonly number[], numbers: number, beside?: Ex): Made<() => Given> {
     const { site } = this,
       { law } = force,
       { g } = i,
@@ -142,12 +142,8 @@ export class Expressed {
     const x = (): Given => {
       const known = bodies.map((b) => i.body(b)),
         told = numbersAt(g, law.numbers, own, 0),
-        does = law.does(
-          g,
-          known,
-          told as never,
-          taken.flatMap((t) => t.x(told, known)),
-        ),
+        list = taken.flatMap((t) => t.x(told, known)),
+        does = law.does(g, known, told as never, beside === undefined ? list : [...list.slice(0, -1), g.add(list.at(-1)!, beside)]),
         distinct = all.map((b) => i.body(b));
       return { bodies: distinct, pushes: pushesOf(g, does, distinct) };
     };

@@ -25,6 +25,7 @@ export class Differences {
     motion: { row: [], column: [] },
     load: { row: [], column: [] },
     drift: { row: [], column: [] },
+    input: { row: [], column: [] },
   };
   /** Which entries by posture are those of each load. */
   readonly ranges = new Map<Force, readonly [number, number]>();
@@ -88,7 +89,7 @@ export class Differences {
       told = c instanceof Called;
     return {
       rows: told ? own : [...own, ...bodies],
-      columns: { posture: bodies, motion: told ? [] : bodies, load: [], drift: told ? [] : bodies },
+      columns: { posture: bodies, motion: told ? [] : bodies, load: [], drift: told ? [] : bodies, input: [] },
       at: (t, multipliers, out, by) => {
         c.gamma(K, t, this.rhs);
         c.jacobian(K, this.G);
@@ -122,6 +123,7 @@ export class Differences {
         posture: everything,
         motion: everything,
         drift: [],
+        input: [],
         load: [...new Set(carried.flatMap((c) => Array.from({ length: c.rows }, (_, k) => system.motions + c.row + k)))],
       },
       at: (t, multipliers, out) => {
@@ -146,7 +148,7 @@ export class Differences {
     if (this.none) return;
     const { system, state, step, multipliers, list } = this,
       { K } = system,
-      position = { posture: 0, motion: 0, load: 0, drift: 0 };
+      position = { posture: 0, motion: 0, load: 0, drift: 0, input: 0 };
     K.storeWhole(state);
     multipliers.set(system.multipliers);
     for (const { rows, columns, at } of list)

@@ -14,8 +14,8 @@ export interface Piece {
   readonly column: number;
   readonly x: Ex;
 }
-/** By displacement, by velocity, by what constraints carry; and of Φ̇ of rows by displacement. */
-export const BY = ['posture', 'motion', 'load', 'drift'] as const;
+/** By displacement, by velocity, by what constraints carry; of Φ̇ of rows by displacement; and by what loads take in. */
+export const BY = ['posture', 'motion', 'load', 'drift', 'input'] as const;
 export type By = (typeof BY)[number];
 export type Pieces = Readonly<Record<By, readonly Piece[]>>;
 
@@ -35,7 +35,7 @@ const SIX = [0, 1, 2, 3, 4, 5];
 
 /**
  * @param bodies those that can move @param list expressions with their rows @param loads multipliers that they name, with their columns
- * @param rates Φ̇ with their rows
+ * @param rates Φ̇ with their rows @param input a value that is taken in
  */
 export function piecesOf(
   g: Graph,
@@ -43,6 +43,7 @@ export function piecesOf(
   list: readonly (readonly [row: number, x: Ex])[],
   loads: readonly (readonly [column: number, x: Ex])[] = [],
   rates: readonly (readonly [row: number, x: Ex])[] = [],
+  input?: Ex,
 ): Pieces {
   const directions = bodies.flatMap((body, n) =>
       body
@@ -61,8 +62,14 @@ export function piecesOf(
     posture: of('posture'),
     motion: of('motion'),
     drift: of('posture', rates),
+    input: input === undefined ? [] : byInput(g, input, list),
     load: some(list.flatMap(([row, x]) => by.map(({ column, direction }) => ({ row, column, x: direction.of(x) })))),
   };
+}
+
+function byInput(g: Graph, input: Ex, list: readonly (readonly [row: number, x: Ex])[]): Piece[] {
+  const by = new Direction(g, new Map([[input, g.one]]), true);
+  return list.map(([row, x]) => ({ row, column: 0, x: by.of(x) })).filter((p) => p.x !== g.zero);
 }
 
 /** What rows push their bodies with: −Σ λ ∂Φ/∂(each displacement), six numbers to a body. */

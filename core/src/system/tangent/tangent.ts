@@ -66,7 +66,7 @@ export class Tangent {
   private readonly remembered: Float64Array;
   private readonly differences: Differences;
   /** Where the first of these stands. */
-  private readonly differenced: Record<By, number> = { posture: 0, motion: 0, load: 0, drift: 0 };
+  private readonly differenced: Record<By, number> = { posture: 0, motion: 0, load: 0, drift: 0, input: 0 };
   /** Which entries by posture are those of each load. */
   private readonly ranges = new Map<Force, readonly [number, number]>();
   private readonly list: Record<By, { row: number[]; column: number[]; at: number[] }>;
@@ -77,14 +77,20 @@ export class Tangent {
   /** The next free number. */
   private end: number;
 
+  /** Loads of which the derivatives by the last value that they take in are told as well. */
+  private readonly inputs: readonly Force[];
   /** Whether it tells how Φ̇ of rows changes with the posture. */
   private readonly drifts: boolean;
-  /** @param followed coordinates of which the derivatives of −q̈ and q̇ are told as well, as those of further rows behind all others */
+  /**
+   * @param followed coordinates of which the derivatives of −q̈ and q̇ are told as well, as those of further rows behind all others
+   * @param inputs loads of which the derivatives by the last value that they take in are told as well
+   */
   constructor(
     private readonly system: System,
-    { followed = [], drifts = false }: { followed?: readonly Freedom[]; drifts?: boolean } = {},
+    { followed = [], drifts = false, inputs = [] }: { followed?: readonly Freedom[]; drifts?: boolean; inputs?: readonly Force[] } = {},
   ) {
     this.drifts = drifts;
+    this.inputs = inputs;
     const { room, K } = system,
       { site } = room,
       from = K.at.r,
@@ -248,6 +254,7 @@ export class Tangent {
     loads: readonly number[],
     made: () => Pieces,
     single?: Outside,
+    input = 0,
   ): void {
     let pieces: Pieces | undefined;
     const state = () => (pieces ??= made());
@@ -268,7 +275,7 @@ export class Tangent {
       for (const [row, column] of pattern[by]) {
         const list = this.list[by];
         list.row.push(rowAt(row));
-        list.column.push(by === 'load' ? motions + loads[column]! : bodyAt(column));
+        list.column.push(by === 'load' ? motions + loads[column]! : by === 'input' ? input : bodyAt(column));
         list.at.push(next++);
       }
     const stores = () => BY.flatMap((by) => state()[by]).map(({ x }, offset) => ({ base: out, offset, x }));
@@ -398,21 +405,28 @@ export class Tangent {
   private load(load: System['room']['loads'][number], bodies: readonly number[], numbers: number): void {
     const i = new Instance(this.site),
       { g } = i,
-      { key, x } = this.expressed.load(i, load, bodies, numbers),
+      input = this.inputs.indexOf(load.force),
+      // nothing, by which it can be told what more of it would do
+      more = input < 0 ? undefined : i.number(this.take(1)),
+      { key, x } = this.expressed.load(i, load, bodies, numbers, more),
       carried = [...new Set(load.force.inputs.flatMap((input) => input.carried?.constraints.flatMap((c) => this.rowsOf(c)) ?? []))],
       pushed = [...new Set(bodies)],
       // the bodies that it pushes come first, then those that it only looks at
       all = [...pushed, ...i.bodies.filter((b) => !pushed.includes(b))],
       still = (b: number) => b >= this.system.bodies;
-    this.note(`tangent load ${JSON.stringify(key)} ${all.map((b) => [i.nth(b), still(b)]).join()}`, i, all, [], carried, () => {
+    const made = () => {
       const { pushes } = x();
       return piecesOf(
         g,
         all.map((b) => (still(b) ? undefined : i.body(b))),
         pushes.flatMap((six, n) => (still(all[n]!) ? [] : six.map((p, k) => [6 * n + k, p] as const))),
         carried.map((r, column) => [column, this.multiplierOf(i, r)] as const),
+        [],
+        more,
       );
-    });
+    };
+    const kind = `tangent load ${JSON.stringify(key)} ${all.map((b) => [i.nth(b), still(b)]).join()} ${input < 0}`;
+    this.note(kind, i, all, [], carried, made, undefined, Math.max(0, input));
   }
   /** Multipliers that an instance names, each once. */
   private readonly named = new WeakMap<Instance, Map<number, Ex>>();
