@@ -13,6 +13,7 @@ import {
   readUnit,
 } from '@vim-pivot/core';
 import { opened, wholeNumber } from './files';
+import { type LinearCall, linear } from './linear';
 import { type RunCall, run } from './run';
 import { endWithReader, explain, guarded, print, printJson } from './terminal';
 
@@ -128,6 +129,23 @@ program
       return 0;
     }),
   );
+
+program
+  .command('linear')
+  .argument(...FILE)
+  .requiredOption('--in <names...>', 'inputs: drives, or loads with a magnitude or an effort')
+  .requiredOption('--out <names...>', 'outputs: gauges')
+  .option('--as-drawn', 'about the assembled posture and its start motion instead of the static equilibrium')
+  .option('--at <time>', 'about where a run is at that time, for example "0.4 s"')
+  .option('--from <frequency>', 'frequency response from here, for example "0.1 Hz"')
+  .option('--to <frequency>', 'to here')
+  .option('--points <number>', 'number of frequencies', '200')
+  .option('--csv <file>', 'write the frequency response as CSV')
+  .option('--json', 'print everything as JSON')
+  .description(
+    'The machine as a linear system A, B, C, D between inputs and gauges, with its poles, zeros and frequency response. All in SI units.',
+  )
+  .action((file: string, options: LinearCall) => guarded(options, async () => linear(await opened(file), mechanismOf, options)));
 
 program
   .command('range')

@@ -37,6 +37,9 @@ const happening = z.strictObject({
       'Numbers that belong to it, SI: `energy` put in at once (J), `speed` of a strike, `direction` of slip, `step` (s), `ratio` of a pivot to its usual size.',
     ),
 });
+const root = z.strictObject({ re: z.number(), im: z.number() });
+const matrix = z.array(z.array(z.number())).describe('Row by row.');
+const signal = z.strictObject({ name: z.string(), unit: z.string() });
 const measured = { name: z.string(), unit: z.string().optional(), fault: z.string().optional().describe('Why it has no value.') };
 
 const end = z.looseObject({
@@ -128,6 +131,20 @@ export const OUTPUTS = {
         state,
       }),
     ),
+  }),
+  linear: outcome({
+    states: z.array(z.string()).describe('Displacements, then their rates in the same order.'),
+    inputs: z.array(signal),
+    outputs: z.array(signal),
+    A: matrix,
+    B: matrix,
+    C: matrix,
+    D: matrix,
+    poles: z.array(root),
+    zeros: z.array(z.strictObject({ input: z.string(), output: z.string(), zeros: z.array(root) })),
+    response: z
+      .array(z.strictObject({ frequency: z.number().describe('Hz.'), values: z.array(z.array(root)) }))
+      .describe('One row to an output, one number to an input.'),
   }),
   range: outcome({
     unit: z.string(),

@@ -91,6 +91,33 @@ describe('pivot', () => {
     expect(pivot('range', f, 'Nothing')).toMatchObject({ code: 1 });
   });
 
+  it('makes a linear system about the equilibrium: matrices, poles, zeros, and how it answers to swings', () => {
+    const f = swing(),
+      csv = join(dir, 'response.csv'),
+      [w2, I] = [(9.81 * 0.5) / 0.26, 0.26];
+    const said = JSON.parse(
+      pivot('linear', f, '--in', 'Push', '--out', 'angle', '--from', '0.1 Hz', '--to', '1 Hz', '--points', '3', '--csv', csv, '--json').out,
+    ) as { A: number[][]; B: number[][]; C: number[][]; poles: { re: number; im: number }[]; response: { values: { re: number }[][] }[] };
+    OUTPUTS.linear.parse(said);
+    expect(said.A[1]![0]).toBeCloseTo(-w2, 8);
+    expect(said.B[1]![0]).toBeCloseTo(1 / I, 8);
+    expect(said.poles.map((p) => Math.abs(p.im))).toEqual([expect.closeTo(Math.sqrt(w2), 7), expect.closeTo(Math.sqrt(w2), 7)]);
+    expect(said.response[0]!.values[0]![0]!.re).toBeCloseTo(1 / I / (w2 - (0.2 * Math.PI) ** 2), 8);
+    expect(readFileSync(csv, 'utf8').trim().split('\n')).toHaveLength(5);
+    const words = pivot('linear', f, '--in', 'Push', '--out', 'angle', '--at', '0.3 s');
+    expect(words).toMatchObject({ code: 0 });
+    expect(words.out).toContain('states: Pin turns; Pin turns, rate');
+    for (const wrong of [
+      ['--in', 'Nobody', '--out', 'angle'],
+      ['--in', 'Push', '--out', 'Nothing'],
+      ['--in', 'Push', '--out', 'angle', '--from', '1 Hz'],
+      ['--in', 'Push', '--out', 'angle', '--from', '2 Hz', '--to', '1 Hz'],
+      ['--in', 'Push', '--out', 'angle', '--at', '1 s', '--as-drawn'],
+      ['--in', 'Push', '--out', 'angle', '--from', '1 kg', '--to', '1 Hz'],
+    ])
+      expect(pivot('linear', f, ...wrong)).toMatchObject({ code: 1 });
+  });
+
   it('makes static runs, takes measured rows for a table, and starts from the state of another run', () => {
     const f = swing(),
       rows = join(dir, 'rows.csv'),
