@@ -34,6 +34,7 @@ const FINDERS: Readonly<Record<Exploration, (m: Mechanism, joint?: string) => { 
     const items = list.map((e, i): Explored => ({
       label: `Equilibrium ${i + 1}: ${e.stable ? 'stable' : 'unstable'}`,
       detail: [
+        ...placesAt(m, e.y),
         `stored ${formatQuantity(e.energy, D.energy, 'J', 4)}`,
         ...(e.neutral.length > 0 ? [`nothing pulls back along ${e.neutral.join(', ')}`] : []),
       ].join('; '),
@@ -114,6 +115,23 @@ const FINDERS: Readonly<Record<Exploration, (m: Mechanism, joint?: string) => { 
     };
   },
 };
+
+/** Joints that are told of a posture, at most. */
+const TOLD = 3;
+/** Where the joints that lead its freedoms stand at a state, in words. */
+function placesAt(m: Mechanism, y: Float64Array): string[] {
+  const { K } = m.system;
+  K.load(y);
+  m.system.linearise();
+  return m.joints
+    .flatMap((j) =>
+      [...j.freedoms].map(([type, f]) => {
+        const turns = type === 'rotation';
+        return `${j.name} ${formatQuantity(f.value(K), turns ? D.angle : D.length, turns ? 'deg' : 'mm', 4)}`;
+      }),
+    )
+    .slice(0, TOLD);
+}
 
 const FRAMES = 24;
 /** How far what moves most goes, in parts of the machine's size or rad. */

@@ -4,7 +4,7 @@ import { KIND } from '../equations/layout';
 import type { Mechanism } from '../system/mechanism';
 import { along } from './along';
 import { assemble, frictionless } from './assemble';
-import { combine, extent, freeBasis, freedomCount, move } from './reduced';
+import { extent, freedomCount, massTimes, move } from './reduced';
 import { type Equilibrium, balance, equilibrium } from './statics';
 
 export interface Equilibria {
@@ -56,39 +56,46 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
     }
     diagnoses.push({ code: 'equilibria-all', severity: 'note', message: `These are all there are ${way.how}.` });
   } else if (d > 1) {
-    fromAround(m, t, y, d, starts, attempt);
+    const tried = fromAround(m, t, y, d, starts, attempt);
     diagnoses.push({
       code: 'equilibria-some',
       severity: 'note',
-      message: `There may be others: the machine has ${d} freedoms, and was let go from ${starts + 1} postures.`,
+      message: `There may be others: the machine has ${d} freedoms, and was let go from ${tried + 1} posture${tried > 0 ? 's' : ''}.`,
     });
   }
   if (found.length === 0 && first) throw first;
   return { list: found.sort((a, b) => a.energy - b.energy), complete: d <= 1, diagnoses };
 }
 
-/** From postures at the end of walks of small steps along the freedoms, up to about half a turn. */
-function fromAround(m: Mechanism, t: number, y: Float64Array, d: number, starts: number, attempt: (newton: boolean) => void): void {
+/** Freedoms up to which as many starts as are asked for are made, and starts beyond. */
+const MANY = 60;
+const FEW = 3;
+
+/** From postures at the end of walks of small steps in a direction that joints allow, up to about half a turn. */
+function fromAround(m: Mechanism, t: number, y: Float64Array, d: number, starts: number, attempt: (newton: boolean) => void): number {
   const { system } = m,
-    { K } = system;
+    { K, motions, rows } = system,
+    tried = d > MANY ? Math.min(FEW, starts) : starts;
   let seed = 7;
   const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1;
-  for (let s = 0; s < starts; s++) {
+  for (let s = 0; s < tried; s++) {
     K.load(y);
     K.rest();
     system.linearise();
-    const step = new Float64Array(system.motions),
-      way = Array.from({ length: d }, random);
+    const way = Float64Array.from({ length: motions }, (_, i) => random() * (i % 6 < 3 ? m.size : 1)),
+      step = new Float64Array(motions + rows);
     for (let k = 0; k < 8 + (s % 4) * 4; k++) {
-      const N = freeBasis(system, d);
-      combine(N, way, step);
+      step.fill(0);
+      massTimes(system, way, step.subarray(0, motions));
+      system.solve(step);
       const turn = extent(system, step, m.size);
-      if (!(turn > 0) || move(m, step, 0.2 / turn, t) > 1e-8) break;
+      if (!(turn > 0) || move(m, step.subarray(0, motions), 0.2 / turn, t) > 1e-8) break;
       system.linearise();
     }
     frictionless(m);
     attempt(s % 2 === 1);
   }
+  return tried;
 }
 
 function same(m: Mechanism, f: Equilibrium, e: Equilibrium): boolean {

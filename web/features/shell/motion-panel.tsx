@@ -13,7 +13,6 @@ export function MotionPanel() {
   const joints = useDocument((s) => s.model?.joints) ?? [];
   const drives = useDocument((s) => s.model?.drives.filter((d) => !d.off).length ?? 0);
   const letGo = useMotion((s) => s.letGo);
-  const refusal = useMotion((s) => s.refusal);
   const [joint, setJoint] = useState<string>();
   const chosen = joints.some((j) => j.name === joint) ? joint : joints[0]?.name;
   if (!mobility) return null;
@@ -46,7 +45,7 @@ export function MotionPanel() {
         what="equilibria"
         title="Equilibria"
         ask="Find"
-        teach="Postures at which all loads are in equilibrium, sought from several starts, with their stability."
+        teach="Postures at which all loads are in equilibrium, with their stability: all of them along a single freedom, else those found from several starts."
       />
       <Section
         what="modes"
@@ -69,15 +68,6 @@ export function MotionPanel() {
           className="h-[24px] flex-1 border-line bg-sheet"
         />
       </Section>
-      {refusal.map((d, i) => (
-        <p key={i} role="status" className="mx-3 mb-2 rounded-md bg-warn-soft px-2.5 py-1.5 text-warn">
-          {d.element ? <b>{d.element.name}: </b> : null}
-          {d.message}{' '}
-          <span className="text-ink-2">
-            {d.why} {d.remedy}
-          </span>
-        </p>
-      ))}
     </section>
   );
 }
@@ -98,6 +88,7 @@ function Section({
   children?: React.ReactNode;
 }) {
   const items = useMotion((s) => s.found[what]);
+  const told = useMotion((s) => s.told[what]);
   const busy = useMotion((s) => s.busy);
   return (
     <div className="border-t border-line px-3 py-1.5">
@@ -116,6 +107,19 @@ function Section({
       </div>
       {!items && <p className="pt-0.5 text-xs text-ink-2">{teach}</p>}
       {items?.length === 0 && <p className="pt-0.5 text-ink-2">None.</p>}
+      {told?.map((d, i) => (
+        <p
+          key={i}
+          role="status"
+          className={`mt-1 rounded-md px-2.5 py-1.5 ${d.severity === 'note' ? 'bg-paper' : 'bg-warn-soft text-warn'}`}
+        >
+          {d.element ? <b>{d.element.name}: </b> : null}
+          {d.message}{' '}
+          <span className="text-ink-2">
+            {d.why} {d.remedy}
+          </span>
+        </p>
+      ))}
       <ul className="pt-1">
         {items?.map((x) => (
           <Item key={x.label} item={x} />

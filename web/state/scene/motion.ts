@@ -11,7 +11,8 @@ interface MotionState {
   letGo: boolean;
   busy: Exploration | undefined;
   found: Partial<Record<Exploration, readonly Explored[]>>;
-  refusal: readonly Diagnosis[];
+  /** What is to be said of what was found, or why it could not be. */
+  told: Partial<Record<Exploration, readonly Diagnosis[]>>;
   /** What the scene plays: postures, seven numbers a body each. */
   shown: Explored | undefined;
   /** Frame at hand. */
@@ -23,7 +24,7 @@ export const useMotion = create<MotionState>(() => ({
   letGo: false,
   busy: undefined,
   found: {},
-  refusal: [],
+  told: {},
   shown: undefined,
   frame: 0,
 }));
@@ -32,29 +33,33 @@ const { getState: get, setState: set } = useMotion;
 // What was found is of the model as it was.
 useDocument.subscribe((now, before) => {
   if (now.model !== before.model) {
-    set({ found: {}, refusal: [], shown: undefined });
+    set({ found: {}, told: {}, shown: undefined });
     springBack();
   }
 });
 
 export const openMotion = (open: boolean): void => set({ open, ...(open ? {} : { shown: undefined }) });
 
-export const setLetGo = (letGo: boolean): void => set({ letGo, found: {}, refusal: [], shown: undefined });
+export const setLetGo = (letGo: boolean): void => set({ letGo, found: {}, told: {}, shown: undefined });
 
 export async function findOut(what: Exploration, joint?: string): Promise<void> {
   const { model } = useDocument.getState();
   if (!model || get().busy) return;
-  set({ busy: what, refusal: [] });
+  const tell = (list: readonly Diagnosis[]) => set((s) => ({ told: { ...s.told, [what]: list } }));
+  set({ busy: what });
+  tell([]);
   const asked = get().letGo ? { ...model, drives: [], gauges: [] } : model;
   try {
     const { items, diagnoses } = await exploreWorker().ask(
       { type: 'explore', model: asked, what, ...(joint ? { joint } : {}) },
       'explored',
     );
-    if (useDocument.getState().model === model) set((s) => ({ found: { ...s.found, [what]: items }, refusal: diagnoses }));
+    if (useDocument.getState().model !== model) return;
+    set((s) => ({ found: { ...s.found, [what]: items } }));
+    tell(diagnoses);
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
-    set({ refusal: e.diagnoses });
+    tell(e.diagnoses);
   } finally {
     set({ busy: undefined });
   }
