@@ -220,3 +220,37 @@ it('a balanced posture is linear without a word, another is told', () => {
   equilibrium(of);
   expect(linearSystem(of, 0, ['Motor'], ['q']).diagnoses).toEqual([]);
 });
+
+it('at a singular posture it is refused by name, next to it not', () => {
+  // a parallelogram laid flat: it could go on as one, or crossed
+  const four = (angle: number): Model => {
+    const [c, s] = [Math.cos(angle), Math.sin(angle)],
+      bar = (name: string, origin: string, length: number, turned: number) => ({
+        ...{ name, origin, mass: 1, centre: [length / 2, 0, 0], inertia: [0.01, 0.01, 0.01], rotation: [0, 0, turned] },
+      });
+    return model('Flat four-bar', {
+      points: e([
+        { name: 'A' },
+        { name: 'D', at: [1, 0, 0] },
+        { name: 'B', at: [0.4 * c, 0.4 * s, 0] },
+        { name: 'C', at: [1 + 0.4 * c, 0.4 * s, 0] },
+      ]),
+      bodies: e([bar('Crank', 'A', 0.4, angle), bar('Coupler', 'B', 1, 0), bar('Rocker', 'D', 0.4, angle)]),
+      joints: e([
+        { name: 'Left', kind: 'revolute', bodies: ['Ground', 'Crank'], at: ['A'] },
+        { name: 'Up left', kind: 'spherical', bodies: ['Crank', 'Coupler'], at: ['B'] },
+        { name: 'Up right', kind: 'cylindrical', bodies: ['Coupler', 'Rocker'], at: ['C'] },
+        { name: 'Right', kind: 'revolute', bodies: ['Ground', 'Rocker'], at: ['D'] },
+      ]),
+      loads: e([{ name: 'Motor', kind: 'torque', body: 'Crank', direction: [0, 0, 1], magnitude: 0 }]),
+      gauges: e([{ name: 'q', kind: 'joint', joint: 'Left' }]),
+    });
+  };
+  try {
+    linearSystem(standing(four(0)), 0, ['Motor'], ['q']);
+    expect.unreachable();
+  } catch (error) {
+    expect((error as Refusal).diagnoses[0]).toMatchObject({ code: 'posture-singular' });
+  }
+  expect(linearSystem(standing(four(0.3)), 0, ['Motor'], ['q']).states).toHaveLength(2);
+});

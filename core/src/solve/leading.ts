@@ -1,6 +1,7 @@
 /**
  * The motion of a machine about a posture and motion, in coordinates p that lead its free motions: how accelerations p̈, and all bodies, answer to changes
- * of p and ṗ, to what loads take in, and to what drives ask for. Everything is exact: displaced postures stay on the constraints, with the rates of all p as they are.
+ * of p and ṗ, to what loads take in, and to what drives ask for. Everything is exact: displaced postures stay on the constraints, with the rates of all p as
+ * they are.
  */
 import type { Constraint } from '../equations/constraint';
 import type { Force } from '../equations/forces';

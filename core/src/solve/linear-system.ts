@@ -16,6 +16,7 @@ import type { BuiltDrive } from '../system/build/drives';
 import type { Mechanism } from '../system/mechanism';
 import { type Answer, Leading } from './leading';
 import { freeMotions } from './motions';
+import { refuseSingular } from './singular';
 
 export interface LinearSystem {
   /** In words; displacements first, then their rates in the same order. */
@@ -59,6 +60,7 @@ export function linearSystem(m: Mechanism, t: number, inputs: readonly string[],
       message: 'A machine of bodies with coordinates of their own is not made a linear system.',
       why: 'Their derivatives are not known exactly.',
     });
+  refuseSingular(m, t);
   let loads = 0;
   const forces: Force[] = [],
     asked = inputs.map((name) => {

@@ -10,6 +10,7 @@ import { type Undamped, lowest } from './lowest';
 import { GROWS, movingModes } from './moving-modes';
 import { type Mode, modeOf } from './modes-found';
 import { combine, freedomCount } from './reduced';
+import { refuseSingular } from './singular';
 import { SmallMotions, vanishes } from './small-motions';
 import { balanced } from './balance';
 
@@ -40,6 +41,7 @@ export function modes(m: Mechanism, t = 0, most = MOST): Modes {
         },
       ],
     };
+  refuseSingular(m, t);
   if (system.own.list.length > 0) return movingModes(m, t);
   const of = new SmallMotions(m).at(t);
   if (!rests(K) || !balanced(m, t, of.noise) || of.carried) return movingModes(m, t);
