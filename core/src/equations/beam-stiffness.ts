@@ -1,7 +1,7 @@
 /**
- * Stiffness of the tip of a straight beam against its root, along (x, y, z, about x, y, z) with x along the beam: Euler-Bernoulli
- * (Przemieniecki, Theory of Matrix Structural Analysis, sec. 5.6, without shear).
- * @param data length m, axial stiffness EA N, bending stiffness EIy and EIz and torsional stiffness GJ, N·m²
+ * Stiffness of the tip of a straight beam against its root, along (x, y, z, about x, y, z) with x along the beam (Przemieniecki, Theory of Matrix Structural
+ * Analysis, sec. 5.6): Timoshenko's where a shear stiffness is given, else Euler-Bernoulli's.
+ * @param data length m, axial stiffness EA N, bending stiffness EIy and EIz and torsional stiffness GJ, N·m², shear stiffness κGA N
  */
 export function beamStiffness({
   length: l,
@@ -9,12 +9,14 @@ export function beamStiffness({
   EIy,
   EIz,
   GJ,
+  shear = Infinity,
 }: {
   length: number;
   EA: number;
   EIy: number;
   EIz: number;
   GJ: number;
+  shear?: number;
 }): Float64Array {
   const K = new Float64Array(36);
   const set = (i: number, j: number, v: number) => {
@@ -22,12 +24,17 @@ export function beamStiffness({
     K[6 * j + i] = v;
   };
   set(0, 0, EA / l);
-  set(1, 1, (12 * EIz) / (l * l * l));
-  set(1, 5, (-6 * EIz) / (l * l));
-  set(5, 5, (4 * EIz) / l);
-  set(2, 2, (12 * EIy) / (l * l * l));
-  set(2, 4, (6 * EIy) / (l * l));
-  set(4, 4, (4 * EIy) / l);
+  for (const [y, about, EI, sense] of [
+    [1, 5, EIz, -1],
+    [2, 4, EIy, 1],
+  ] as const) {
+    // how much of what it gives way is shear
+    const phi = (12 * EI) / (shear * l * l),
+      k = EI / (l * (1 + phi));
+    set(y, y, (12 * k) / (l * l));
+    set(y, about, (sense * 6 * k) / l);
+    set(about, about, (4 + phi) * k);
+  }
   set(3, 3, GJ / l);
   return K;
 }

@@ -181,6 +181,53 @@ export const FLEXIBLE: Problem[] = [
     },
   },
   {
+    title: 'Short thick cantilever: bending and shear at its tip',
+    exact: 1e-9,
+    source: 'F l³/3EI + F l/κGA, slope F l²/2EI; of one piece and of four (Timoshenko)',
+    solve() {
+      const [l, EI, shear, F] = [0.4, 2e4, 6e5, 1e-2];
+      return [1, 4].flatMap((n) => {
+        const all = Array.from({ length: n }, (_, i) => i),
+          m = standing(
+            model('Stub', {
+              points: e([
+                { name: 'Root' },
+                ...all.flatMap((i) => [
+                  { name: `Q${i}`, at: [((i + 1) * l) / n, 0, 0] },
+                  { name: `P${i}`, body: `N${i}` },
+                ]),
+              ]),
+              bodies: e(all.map((i) => ({ name: `N${i}`, origin: `Q${i}`, mass: 1, inertia: [1e-2, 1e-2, 1e-2] }))),
+              loads: e([
+                ...all.map((i) => ({
+                  ...{
+                    name: `B${i}`,
+                    kind: 'beam',
+                    bodies: [i ? `N${i - 1}` : 'Ground', `N${i}`],
+                    at: [i ? `P${i - 1}` : 'Root', `P${i}`],
+                  },
+                  ...{ axial: 1e8, bendingY: EI, torsion: 1e4, shear },
+                })),
+                { name: 'F', kind: 'force', body: `N${n - 1}`, at: `P${n - 1}`, direction: [0, 0, -1], magnitude: F },
+              ]),
+            }),
+          );
+        equilibrium(m);
+        const { K } = m.system,
+          tip = n - 1;
+        return [
+          at(`deflection, ${n === 1 ? 'one piece' : `${n} pieces`}`, 'm', (-F * l ** 3) / (3 * EI) - (F * l) / shear, K.r[3 * tip + 2]!),
+          at(
+            `slope, ${n === 1 ? 'one piece' : `${n} pieces`}`,
+            'rad',
+            (F * l * l) / (2 * EI),
+            2 * Math.atan2(K.q[4 * tip + 2]!, K.q[4 * tip]!),
+          ),
+        ];
+      });
+    },
+  },
+  {
     title: 'Long chain of bushings under its own weight: stretch',
     exact: 1e-8,
     source: 'Σ of the weights below each over its stiffness',

@@ -14,7 +14,7 @@ export const beam = load({
   label: 'Beam segment',
   tells: ['effort', 'deflection', 'rate'],
   handed: true,
-  help: 'A straight elastic beam without mass between two bodies, clamped at both ends; it follows any rigid motion, its own bending stays small. Several in a row make a slender part.',
+  help: 'A straight elastic beam without mass between two bodies, clamped at both ends; it follows any rigid motion, its own bending stays small. Short and thick ones give way by shear as well. Several in a row make a slender part.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Between', 'The two bodies it is clamped in.'),
     at: refs('points', 2, 2, 'Ends', 'Its ends, one fixed in each body, as drawn without load.'),
@@ -25,6 +25,12 @@ export const beam = load({
       range: 'positive',
     }),
     torsion: quantity(divide(BENDING, D.angle), 'Torsional stiffness GJ', 'Shear modulus times torsion constant.', { range: 'positive' }),
+    shear: quantity(
+      D.force,
+      'Shear stiffness κGA',
+      'Shear modulus times area times its shear coefficient (5/6 of a rectangle). Left out: it gives way by bending alone, as slender parts do.',
+      { optional: true, range: 'positive' },
+    ),
     damping: quantity(D.time, 'Damping ratio to stiffness', 'Damping is this time multiplied by the stiffness.', {
       default: 0,
       range: 'not negative',
@@ -41,7 +47,14 @@ export const beam = load({
     const y = Math.abs(x[2]) > 0.999 ? perpendicular(x) : unit(cross([0, 0, 1], x));
     const frame = fromColumns(x, y, cross(x, y));
     const inBody = (body: string) => mul(transpose(m.body(body).turn), frame);
-    const K = beamStiffness({ length, EA: v.axial, EIy: v.bendingY, EIz: v.bendingZ ?? v.bendingY, GJ: v.torsion });
+    const K = beamStiffness({
+      length,
+      EA: v.axial,
+      EIy: v.bendingY,
+      EIz: v.bendingZ ?? v.bendingY,
+      GJ: v.torsion,
+      ...(v.shear === undefined ? {} : { shear: v.shear }),
+    });
     const end = (k: 0 | 1) => {
       const body = v.bodies[k]!;
       return { body: m.index(body), at: m.place(v.at[k]!, body), frame: inBody(body) };
