@@ -74,6 +74,22 @@ describe('a bar of 40 pieces', () => {
     // lumps instead of weight along it: to the square of a piece
     expect(tip / ((-w * x * x * (x * x - 4 * b.length * x + 6 * b.length * b.length)) / (24 * b.EIy))).toBeCloseTo(1, 2);
   });
+  it('a machine of next to no size that sags by hundreds of that finds where', () => {
+    const m = standing(
+      model('Tiny', {
+        points: e([{ name: 'O' }]),
+        bodies: e([{ name: 'Bead', mass: 2, inertia: [1, 1, 1] }]),
+        joints: e([{ name: 'S', kind: 'prismatic', bodies: ['Ground', 'Bead'], at: ['O'], axis: [0, 0, 1] }]),
+        loads: e([
+          { name: 'K', kind: 'joint-spring', joint: 'S', stiffness: 100 },
+          { name: 'Gravity', kind: 'gravity', acceleration: [0, 0, -9.81] },
+        ]),
+      }),
+    );
+    expect(m.size).toBeLessThan(0.01);
+    expect(equilibrium(m).stable).toBe(true);
+    expect(m.system.K.r[2]).toBeCloseTo(-0.1962, 9);
+  });
   it('free and unloaded, rests anywhere: six ways are named along which nothing pulls back', () => {
     const found = equilibrium(standing(bar({ ...BAR, pieces: 10, clamped: false })));
     expect(found.stable).toBe(true);

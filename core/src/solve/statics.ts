@@ -29,10 +29,14 @@ export interface Equilibrium {
 }
 
 const MOST = 400;
+/** Accelerations beside those that the loads would give one by one: in balance, and as well as can be. */
 const GOOD = 1e-10;
+const BEST = 1e-14;
 /** How far the first step goes, and any at most, in parts of the machine's size or rad. */
 const FIRST = 0.1;
 const FARTHEST = 0.5;
+/** Part of what was off before by which a step may end elsewhere than foreseen, and still be trusted. */
+const AS_FORESEEN = 0.1;
 /** The same of what rounding may move. */
 const NOWHERE = 1e-6;
 
@@ -113,6 +117,8 @@ export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibr
     iterations = 0,
     residual = 0,
     before = Infinity,
+    foreseen = Infinity,
+    reach = FARTHEST,
     found = false;
   for (; !found && iterations < MOST; iterations++) {
     of.at(t);
@@ -123,11 +129,13 @@ export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibr
       scale = loadScale(m, t);
     residual = size > 0 ? size / Math.max(scale, 1e-300) : 0;
     if (!Number.isFinite(size)) break;
-    // what is rounding alone becomes no smaller
-    if (d === 0 || size <= GOOD * scale || (size <= of.noise && size > 0.5 * before)) {
+    // until it becomes no smaller
+    if (d === 0 || size <= BEST * scale || (size <= Math.max(GOOD * scale, of.noise) && size > 0.5 * before)) {
       found = true;
       break;
     }
+    // where steps lead to what they are to, lengths may be longer; what turns does so by no more than before
+    reach = Math.abs(size - foreseen) < AS_FORESEEN * before ? 2 * reach : FARTHEST;
     before = size;
     // as if damped so heavily that a step goes so far, and rounding next to nowhere
     if (s === 0) {
@@ -147,13 +155,17 @@ export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibr
         continue;
       }
       const step = of.solve(push),
-        turn = extent(system, step, m.size);
+        turn = Math.max(extent(system, step, Infinity), (extent(system, step, m.size) * FARTHEST) / reach);
       if (!Number.isFinite(turn)) break;
       if (turn > FARTHEST && !newton) {
         shift *= Math.max(2, turn / 0.4);
         continue;
       }
       turned = turn;
+      // what (K + s M) x = f leaves of f
+      const left = new Float64Array(step.length);
+      massTimes(system, step, left);
+      foreseen = shift * Math.sqrt(Math.max(0, dot(left, step)));
       moved = move(m, step, newton ? Math.min(1, 0.3 / turn) : 1, t) < 1e-8;
       if (!moved) {
         K.load(y);
