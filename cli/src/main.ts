@@ -101,7 +101,9 @@ program
   .argument(...FILE)
   .option('--starts <number>', 'further postures to start from', '12')
   .option('--json', 'print them as JSON')
-  .description('Static equilibria, and whether each is stable: all along a single freedom, else those found from several starts.')
+  .description(
+    'Static equilibria, and whether each is stable: all where there is one degree of freedom, else those found from several starts.',
+  )
   .action((file: string, options: { starts: string; json?: boolean }) =>
     guarded(options, async () => {
       const starts = wholeNumber('--starts', options.starts, 0, 10_000);

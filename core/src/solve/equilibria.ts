@@ -60,7 +60,7 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
     diagnoses.push({
       code: 'equilibria-some',
       severity: 'note',
-      message: `There may be others: the machine has ${d} freedoms, and was let go from ${tried + 1} posture${tried > 0 ? 's' : ''}.`,
+      message: `There may be others: the machine has ${d} degrees of freedom, and was let go from ${tried + 1} posture${tried > 0 ? 's' : ''}.`,
     });
   }
   if (found.length === 0 && first) throw first;
