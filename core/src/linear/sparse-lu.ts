@@ -74,21 +74,6 @@ export class SparseLu {
       x[k] = s / U[start[k]!]!;
     }
   }
-
-  /** The same for the transposed matrix. */
-  solveTransposed(x: Float64Array): void {
-    const { lower: L, upper: U, size } = this,
-      { start, index } = this.pattern;
-    for (let k = 0; k < size; k++) {
-      const s = (x[k] = x[k]! / U[start[k]!]!);
-      if (s !== 0) for (let p = start[k]! + 1; p < start[k + 1]!; p++) x[index[p]!] = x[index[p]!]! - U[p]! * s;
-    }
-    for (let k = size - 1; k >= 0; k--) {
-      let s = x[k]!;
-      for (let p = start[k]! + 1; p < start[k + 1]!; p++) s -= L[p]! * x[index[p]!]!;
-      x[k] = s;
-    }
-  }
 }
 
 /** The same for complex matrices: real and imaginary parts apart. */

@@ -56,18 +56,12 @@ export class SmallMotions {
     return at.some((e) => this.tangent.values[e] !== 0);
   }
 
-  /** K x and C x. */
+  /** K x. */
   stiffness(x: Float64Array): Float64Array {
-    return this.of('posture', x);
-  }
-  damping(x: Float64Array): Float64Array {
-    return this.of('motion', x);
-  }
-  private of(by: 'posture' | 'motion', x: Float64Array): Float64Array {
-    const { system } = this.m,
-      out = new Float64Array(system.motions + system.rows);
-    this.tangent.times(by, x, out, -1);
-    return out.subarray(0, system.motions);
+    const { motions, rows } = this.m.system,
+      out = new Float64Array(motions + rows);
+    this.tangent.times('posture', x, out, -1);
+    return out.subarray(0, motions);
   }
   /** yᵀ K x or yᵀ C x, with a bound of its rounding. */
   form(by: 'posture' | 'motion', y: Float64Array, x: Float64Array): Bounded {
