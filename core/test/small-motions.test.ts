@@ -1,4 +1,4 @@
-/** Modes, statics and equilibria by exact derivatives: slender parts of many pieces, free ones, unloaded ones; balances along a freedom. */
+/** Modes, statics and equilibria by exact derivatives: slender parts of many pieces, free ones, unloaded ones; equilibria along a degree of freedom. */
 import { describe, expect, it } from 'vitest';
 import { type Mechanism, type Model, type RawElement, assemble, build } from '../src';
 import { equilibria, equilibrium, modes } from '../src/analyses';
@@ -97,7 +97,7 @@ describe('a bar of 40 pieces', () => {
   });
 });
 
-describe('balances along a freedom', () => {
+describe('equilibria along a degree of freedom', () => {
   const arm = (free: number, k = 420): Model =>
     model('Arm', {
       points: e([{ name: 'O' }, { name: 'Post', at: [0, 0.5, 0] }, { name: 'Eye', body: 'Arm', at: [0.35, 0, 0] }]),

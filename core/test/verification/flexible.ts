@@ -189,7 +189,7 @@ export const FLEXIBLE: Problem[] = [
       return [1, 4].flatMap((n) => {
         const all = Array.from({ length: n }, (_, i) => i),
           m = standing(
-            model('Stub', {
+            model('Short beam', {
               points: e([
                 { name: 'Root' },
                 ...all.flatMap((i) => [
