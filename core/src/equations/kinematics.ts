@@ -3,6 +3,7 @@ import { OwnWork, scratchOf } from './coordinates/work';
 import { type Fold, turningOf } from './fold';
 import { cosine, sine, turn } from './half-turn';
 import { StateLayout } from './layout';
+import { rotationInto } from './quaternion';
 import { type KernelMemory, placed } from '../kernel/memory';
 import { sharedMemory } from '../kernel/pool';
 
@@ -236,21 +237,7 @@ export class Kinematics {
   }
   private turnAxes(): void {
     const { q, A, bodies } = this;
-    for (let i = 0, p = 0, m = 0; i < bodies; i++, p += 4, m += 9) {
-      const a = q[p]!,
-        b = q[p + 1]!,
-        c = q[p + 2]!,
-        d = q[p + 3]!;
-      A[m] = 1 - 2 * (c * c + d * d);
-      A[m + 1] = 2 * (b * c - a * d);
-      A[m + 2] = 2 * (b * d + a * c);
-      A[m + 3] = 2 * (b * c + a * d);
-      A[m + 4] = 1 - 2 * (b * b + d * d);
-      A[m + 5] = 2 * (c * d - a * b);
-      A[m + 6] = 2 * (b * d - a * c);
-      A[m + 7] = 2 * (c * d + a * b);
-      A[m + 8] = 1 - 2 * (b * b + c * c);
-    }
+    for (let i = 0; i < bodies; i++) rotationInto(A, 9 * i, q, 4 * i);
   }
 
   /** Time derivative of the postures into dy: dr/dt = v and dq/dt = ½ q ∘ (0, w). */

@@ -3,6 +3,7 @@
  * of the ground. A derivative that was taken where they stood is good where they have turned to, once changes are brought back by how far that is.
  */
 import { turningOf } from '../../equations/fold';
+import { rotationInto } from '../../equations/quaternion';
 import type { System } from '../system';
 
 /** One of them in a state: where its place, its velocity and its turn stand. */
@@ -93,21 +94,12 @@ export class Turned {
       const w = a * e + b * f + c * g + d * h,
         x = -a * f + b * e - c * h + d * g,
         y1 = -a * g + b * h + c * e - d * f,
-        z = -a * h - b * g + c * f + d * e,
-        r = 9 * i;
+        z = -a * h - b * g + c * f + d * e;
       by[o] = w;
       by[o + 1] = x;
       by[o + 2] = y1;
       by[o + 3] = z;
-      R[r] = 1 - 2 * (y1 * y1 + z * z);
-      R[r + 1] = 2 * (x * y1 - w * z);
-      R[r + 2] = 2 * (x * z + w * y1);
-      R[r + 3] = 2 * (x * y1 + w * z);
-      R[r + 4] = 1 - 2 * (x * x + z * z);
-      R[r + 5] = 2 * (y1 * z - w * x);
-      R[r + 6] = 2 * (x * z - w * y1);
-      R[r + 7] = 2 * (y1 * z + w * x);
-      R[r + 8] = 1 - 2 * (x * x + y1 * y1);
+      rotationInto(R, 9 * i, by, o);
     }
   }
 
