@@ -156,6 +156,12 @@ export class Kinematics {
     }
   }
 
+  /** From now on turns about one axis are told from where they are in another machine that is laid out alike, so that states of both can be compared. */
+  tellLike({ still }: Kinematics): void {
+    const { turns } = this.layout;
+    for (let i = 0; i < this.bodies; i++) if (turns[i] === 2) for (let k = 4 * i; k < 4 * i + 4; k++) this.still[k] = still[k]!;
+  }
+
   /** The axis of its own about which a body turns, where states tell its turn by two numbers. */
   axisOf(body: number): number {
     return this.axis[body]!;

@@ -14,18 +14,20 @@ import { COMPILER } from '../system/compiler';
 import type { Mechanism } from '../system/mechanism';
 import { POSITION_TOLERANCE } from '../system/system';
 import { apart } from './apart';
-import { assemble, chooseModes } from './assemble';
+import { assemble } from './assemble';
 import { audit, notCompiled, roundedOff, stoodStill } from './audit';
 import { breakTimes } from './break-times';
 import { Creeping, switching } from './chatter';
 import { Events, type Happening } from './events';
 import { finite, notFinite } from './finite';
+import { fireAt } from './fire';
 import { HELD, near, ontoConstraints } from './held';
 import { recordCount, recordTime } from './record-times';
 import { passed } from './not-passed';
 import { Recorder } from './recorder';
 import { resume } from './resume';
 import { type RunEvent, type RunOptions, noStatistics } from './run-events';
+import type { Companion } from './sensitivity/companion';
 import { Stepper } from './stepper';
 import { StopLimits } from './stop-limits';
 import { stuck } from './stuck';
@@ -56,11 +58,14 @@ const APART = 1e-6;
 /** Happenings listed one by one; beyond that they are only counted. */
 const LISTED = 500;
 
-/** Runs a mechanism from its assembled start. Yields often enough to be cancelled. @throws Refusal when it cannot start */
-export function* simulate(m: Mechanism, options: RunOptions): Generator<RunEvent, void, void> {
+/**
+ * Runs a mechanism from its assembled start. Yields often enough to be cancelled.
+ * @param companion goes along @throws Refusal when it cannot start
+ */
+export function* simulate(m: Mechanism, options: RunOptions, companion?: Companion): Generator<RunEvent, void, void> {
   yield* apart(m, function* (own) {
     try {
-      yield* new DynamicRun(own, options).events();
+      yield* new DynamicRun(own, options, companion).events();
     } finally {
       own.system.fold(undefined);
     }
@@ -120,6 +125,7 @@ class DynamicRun {
   constructor(
     private readonly m: Mechanism,
     private readonly options: RunOptions,
+    private readonly companion?: Companion,
   ) {
     const { system } = m;
     const { until, every } = options;
@@ -164,12 +170,16 @@ class DynamicRun {
     const { until, accuracy } = this.options;
     yield { type: 'begin', layout: this.layout };
     if (!finite(this.rates) || !recorder.put(0, this.turns)) return void (yield* this.failed(notFinite(m, 0)));
+    const stops = [...breakTimes(m, until, limits.times(until)), until];
+    this.companion?.begin(m, this.y, stops);
+    this.companion?.record(0, this.y);
     const wrong = passed(m, 0);
     if (wrong) return void (yield* this.failed(wrong));
     if (limits.watches.length > 0 && !(yield* this.withinLimits())) return;
-    for (const stop of [...breakTimes(m, until, limits.times(until)), until]) {
+    for (const [nth, stop] of stops.entries()) {
       let fresh = true;
       while (this.t < stop) {
+        this.companion?.segment(this.t, nth);
         if (!(yield* this.segment(stop, fresh))) return;
         fresh = false;
       }
@@ -260,6 +270,7 @@ class DynamicRun {
       const event = this.eventIn(t1);
       const reached = event ?? t1;
       this.countStep(reached - this.t, implicit);
+      this.companion?.step(this.t, y, implicit && event !== undefined ? reached - this.t : h, implicit, reached, this.at);
       if (!(yield* this.record(reached))) return false;
       y.set(this.at);
       this.t = reached;
@@ -404,7 +415,7 @@ class DynamicRun {
     const { m, y, stats, recorder, turns } = this;
     const { guard } = this;
     this.guard = false;
-    let together = m.memories.cells === 0;
+    let together = m.memories.cells === 0 && !this.companion;
     while (this.next < this.total && this.timeOf(this.next) <= t1) {
       if (together) {
         const before = this.next;
@@ -419,6 +430,10 @@ class DynamicRun {
       ontoConstraints(m, t, y, stats, this.options.accuracy, this.enough);
       turns.follow(t);
       if (!recorder.put(t, turns)) return yield* this.failed(notFinite(m, t));
+      if (this.companion) {
+        m.system.K.store(y);
+        this.companion.record(t, y);
+      }
       if (recorder.full) yield* recorder.flush(t);
       else if (this.next % 16 === 0) yield { type: 'progress', t };
     }
@@ -464,14 +479,19 @@ class DynamicRun {
     const { system } = m;
     this.crowd = t - this.lastEvent > APART * this.options.until ? 1 : this.crowd + 1;
     this.lastEvent = t;
+    this.companion?.event(t, y);
     system.K.load(y);
     for (const x of this.fire()) this.list(x);
     this.stats.limits.event++;
     system.K.store(y);
+    this.companion?.changed(t, y);
     if (limits.watches.some((w) => w.watch.passedAt !== undefined)) {
       ontoConstraints(m, t, y, this.stats, this.options.accuracy);
       turns.follow(t);
-      if (this.timeOf(this.next - 1) !== t) this.recorder.put(t, turns);
+      if (this.timeOf(this.next - 1) !== t && this.recorder.put(t, turns)) {
+        system.K.store(y);
+        this.companion?.record(t, y, true);
+      }
       return yield* this.withinLimits();
     }
     const wrong = passed(m, t);
@@ -486,18 +506,7 @@ class DynamicRun {
 
   /** Fires the watches at the state in K and brings the mechanism onto the rows that now hold; energy lost at once is accounted for. */
   private fire(): Happening[] {
-    const { m, t } = this;
-    const { ledgers } = m;
-    const { K } = m.system;
-    const before = ledgers.kinetic(K);
-    const list = this.watched.fire(t, () => {
-      this.project(t);
-      for (const { watch } of m.watches) watch.rebound?.();
-      chooseModes(m, t);
-      this.project(t);
-    });
-    const jump = ledgers.kinetic(K) - before;
-    K.z[ledgers.start.first] = K.z[ledgers.start.first]! + jump;
+    const { list, before, jump } = fireAt(this.m, this.watched, this.t, () => this.project(this.t));
     const [first, ...rest] = list;
     if (!first || Math.abs(jump) <= 1e-6 * Math.max(before, 1e-12)) return list;
     const energy = `${formatQuantity(Math.abs(jump), D.energy, 'J', 3)} ${jump < 0 ? 'lost' : 'put in'} at once.`;

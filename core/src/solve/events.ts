@@ -38,6 +38,12 @@ export class Events {
     ];
   }
 
+  /** Values of all watches at the state in K, and which of them are below zero: good until the next look. */
+  at(t: number): { values: Float64Array; below: readonly number[] } {
+    this.look(t);
+    return { values: this.values, below: this.found };
+  }
+
   /** Values of all watches at the state in K; whether one is below zero. */
   private look(t: number): boolean {
     const { system, watches, values, found } = this;
@@ -110,12 +116,15 @@ export class Events {
     return first;
   }
 
-  /** Lets every watch that is below zero at the state in K fire. @param project brings the machine onto the rows that now hold */
-  fire(t: number, project: () => void): Happening[] {
+  /**
+   * Lets every watch that is below zero at the state in K fire.
+   * @param project brings the machine onto the rows that now hold @param which those that fire instead, whatever they are
+   */
+  fire(t: number, project: () => void, which?: readonly number[]): Happening[] {
     const { system, watches } = this;
     this.look(t);
     const before = watches.map((w) => w.watch.mode?.().kind);
-    const told = [...this.found].flatMap((i): Happening[] => {
+    const told = [...(which ?? this.found)].flatMap((i): Happening[] => {
       const { watch, element } = watches[i]!,
         fired = watch.fire(system.K, t);
       return fired ? [{ t, element, ...fired }] : [];

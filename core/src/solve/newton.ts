@@ -18,7 +18,7 @@ export interface Newton {
   /** Largest rate of the linearised system, 1/s. */
   rate(): number;
   /** What has turned since J was taken; left out where nothing is to be turned back. */
-  readonly turned?: Turned | undefined;
+  readonly turned?: Pick<Turned, 'note' | 'turn'> | undefined;
 }
 
 /** Rounds of the power iteration that finds the largest rate, and of one that begins where the last ended. */

@@ -1,0 +1,17 @@
+/** Something that goes along with a dynamic run: it is told of all that the run does, when it does it, and leaves the run's machine alone. */
+import type { Mechanism } from '../../system/mechanism';
+
+export interface Companion {
+  /** The machine is assembled, what is left out of the run is left out, its state is in y. @param stops ends of the segments, of which the last is the end of the run */
+  begin(m: Mechanism, y: Float64Array, stops: readonly number[]): void;
+  /** From t on the run is in a segment, the nth. */
+  segment(t: number, nth: number): void;
+  /** A step from (t, y) of length h counts until a time. @param end the state there, on the constraints */
+  step(t: number, y: Float64Array, h: number, implicit: boolean, until: number, end: Float64Array): void;
+  /** A state of the last step, or the first of all, is recorded. @param ends that of an event that ends the run */
+  record(t: number, y: Float64Array, ends?: boolean): void;
+  /** An event at the end of the last step: before anything changes. */
+  event(t: number, y: Float64Array): void;
+  /** The same when all has changed. */
+  changed(t: number, y: Float64Array): void;
+}

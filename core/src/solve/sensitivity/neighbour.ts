@@ -1,0 +1,125 @@
+/** A machine of which one number is a little more, or less, than in the machine of a run, and which goes the same way. */
+import type { Fold } from '../../equations/fold';
+import { type RecordLayout, recordLayout } from '../../results/record';
+import { COMPILER } from '../../system/compiler';
+import type { Mechanism } from '../../system/mechanism';
+import { assemble } from '../assemble';
+import { breakTimes } from '../break-times';
+import { Events } from '../events';
+import { leaveOut } from '../leave-out';
+import { Recorder } from '../recorder';
+import { resume } from '../resume';
+import { type RunOptions, noStatistics } from '../run-events';
+import { StopLimits } from '../stop-limits';
+import { Turns } from '../turns';
+
+/** Residual that is rounding alone, in parts of the machine's size. */
+const EXACTLY = 1e-14;
+
+/** Why a machine differs of which other things than of the run's are left out. */
+export const OTHER_WAYS = 'its bodies can move in other ways.';
+
+export class Neighbour {
+  /** A state and its derivative, where its code works. */
+  readonly y: Float64Array;
+  readonly dy: Float64Array;
+  readonly watched: Events;
+  /** Ends of the segments in which no formula has a kink. */
+  readonly stops: readonly number[];
+  readonly layout: RecordLayout;
+  readonly chunks: Float64Array[] = [];
+  private readonly turns: Turns;
+  private readonly recorder: Recorder;
+
+  /**
+   * Assembles it, with what is left out of the run.
+   * @param of the machine of the run @throws Refusal when it cannot start
+   */
+  constructor(
+    readonly m: Mechanism,
+    of: Mechanism,
+    options: RunOptions,
+  ) {
+    const { system } = m;
+    system.interpret();
+    system.fold(undefined);
+    if (options.start) resume(m, options.start);
+    else assemble(m);
+    this.turns = new Turns(system, 0);
+    const limits = new StopLimits(m, this.turns);
+    if (of.system.leftOut) leaveOut(m);
+    if (alike(system.leftOut, of.system.leftOut)) system.K.tellLike(of.system.K);
+    system.compile(COMPILER);
+    system.segment(0, options.until);
+    this.exactly(0);
+    [this.y, this.dy] = system.vectors().row(2) as [Float64Array, Float64Array];
+    system.K.store(this.y);
+    this.watched = new Events(system, [...m.watches, ...limits.watches]);
+    this.stops = [...breakTimes(m, options.until, limits.times(options.until)), options.until];
+    this.layout = recordLayout(m, system.told);
+    this.recorder = new Recorder(this.layout, m, noStatistics());
+  }
+
+  /** Why it does not go the way of the machine of the run, or undefined. */
+  differsFrom(of: Mechanism, stops: readonly number[]): string | undefined {
+    const { m } = this,
+      { system } = m;
+    if (system.rows !== of.system.rows || system.bodies !== of.system.bodies || system.K.extra !== of.system.K.extra)
+      return 'it has other bodies or joints.';
+    if (!alike(system.leftOut, of.system.leftOut)) return OTHER_WAYS;
+    if (this.stops.length !== stops.length) return 'its formulas have other kinks.';
+    return this.modes !== modesOf(of) ? 'its frictions, stops or switches begin otherwise.' : undefined;
+  }
+  /** Which modes its frictions, stops and switches are in. */
+  get modes(): string {
+    return modesOf(this.m);
+  }
+
+  /** Brings the state in K onto the constraints, as near as rounding allows. */
+  exactly(t: number): void {
+    const { system, size } = this.m,
+      enough = EXACTLY * Math.max(1, size);
+    system.linearise();
+    system.projectPositions(t, enough);
+    system.projectVelocities(t, 3 * enough);
+  }
+
+  /** Puts a state next to another into `y`: that one, and so much of a change. */
+  near(y: Float64Array, change: Float64Array, by: number): Float64Array {
+    const out = this.y;
+    for (let j = 0; j < out.length; j++) out[j] = y[j]! + by * change[j]!;
+    return out;
+  }
+  /** The derivative of the state in `y`, in `dy`. */
+  rates(t: number): Float64Array {
+    this.m.system.evaluate(t, this.y, this.dy);
+    return this.dy;
+  }
+  /** Residuals of positions, or of velocities, at the state in `y`; of all rows. */
+  residuals(t: number, of: 'position' | 'velocity'): Float64Array {
+    const { system } = this.m;
+    system.K.load(this.y);
+    if (of === 'position') system.residual(t);
+    else system.velocityResidual(t);
+    return system.phi;
+  }
+
+  /** Records the state in `y`. */
+  record(t: number): void {
+    const { m, turns, recorder, y } = this;
+    m.system.K.load(y);
+    turns.follow(t);
+    recorder.put(t, turns);
+    if (recorder.full) this.flush();
+  }
+  flush(): void {
+    for (const e of this.recorder.flush(0)) if (e.type === 'records') this.chunks.push(e.data);
+  }
+}
+
+/** Whether the same is left out. */
+const alike = (one: Fold | undefined, other: Fold | undefined): boolean =>
+  one && other ? one.moves.join() === other.moves.join() && one.idle.join() === other.idle.join() : one === other;
+
+export const modesOf = ({ watches, system }: Mechanism): string =>
+  [...watches.map((w) => w.watch.mode?.().kind ?? ''), ...Array.from(system.ldlt.off)].join();
