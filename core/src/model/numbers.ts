@@ -36,13 +36,9 @@ function literals(node: Node): Extract<Node, { kind: 'number' }>[] {
 }
 
 /** The unit behind a number that is all of a text; undefined where it is a formula. */
-function alone(node: Node, text: string): string | undefined {
-  const inner = node.kind === 'call' && node.name === 'negate' ? node.args[0]! : node;
-  if (inner.kind === 'number') return '';
-  if (inner.kind !== 'call' || inner.name !== 'multiply' || inner.args[0]!.kind !== 'number') return undefined;
-  const [number, unit] = inner.args as [Node, Node],
-    rest = text.slice(number.end, inner.end).trim();
-  return unit.at >= number.end && readUnit(rest) ? rest : undefined;
+function alone(text: string): { unit: string; sign: 1 | -1 } | undefined {
+  const [, sign, unit] = /^\s*([-−+]?)\s*[\d.]+(?:[eE][+-]?\d+)?\s*(.*?)\s*$/.exec(text) ?? [];
+  return unit !== undefined && readUnit(unit) ? { unit, sign: sign === '-' || sign === '−' ? -1 : 1 } : undefined;
 }
 
 type Found = Omit<ModelNumber, 'element' | 'name' | 'path'> & { nth?: number };
@@ -59,17 +55,15 @@ function inText(text: string, coordinate: boolean, from = 0): Found[] {
     if (e instanceof FormulaError) return [];
     throw e;
   }
-  const unit = alone(root, text),
+  const whole = alone(text),
     list = literals(root);
   return list.map((n, i): Found => {
     const unitAfter = /^\s*[A-Za-z°µ][^\s,;()+*/-]*/.exec(text.slice(n.end))?.[0] ?? '';
     return {
       part: [from + n.at, from + n.end],
       value: n.value,
-      text: text.slice(n.at, n.end) + (unit === undefined ? unitAfter : text.slice(n.end)),
-      ...(coordinate && unit !== undefined
-        ? { against: 'size', scale: (root.kind === 'call' && root.name === 'negate' ? -1 : 1) / (unit === '' ? 1 : readUnit(unit)!.factor) }
-        : againstItself(n.value)),
+      text: text.slice(n.at, n.end) + (whole ? text.slice(n.end) : unitAfter),
+      ...(coordinate && whole ? { against: 'size', scale: whole.sign / readUnit(whole.unit)!.factor } : againstItself(n.value)),
       ...(list.length > 1 ? { nth: i + 1 } : {}),
     };
   });

@@ -270,7 +270,7 @@ class DynamicRun {
       const event = this.eventIn(t1);
       const reached = event ?? t1;
       this.countStep(reached - this.t, implicit);
-      this.companion?.step(this.t, y, implicit && event !== undefined ? reached - this.t : h, implicit, reached, this.at);
+      this.companion?.step(this.t, y, reached, this.at, implicit, event !== undefined);
       if (!(yield* this.record(reached))) return false;
       y.set(this.at);
       this.t = reached;
@@ -479,7 +479,6 @@ class DynamicRun {
     const { system } = m;
     this.crowd = t - this.lastEvent > APART * this.options.until ? 1 : this.crowd + 1;
     this.lastEvent = t;
-    this.companion?.event(t, y);
     system.K.load(y);
     for (const x of this.fire()) this.list(x);
     this.stats.limits.event++;

@@ -17,6 +17,8 @@ export interface Newton {
   solveBoth(r: Float64Array, re: Float64Array, im: Float64Array): void;
   /** Largest rate of the linearised system, 1/s. */
   rate(): number;
+  /** Whether the rates of some states follow from others that hang on none of them: all are solved at once, so that those come a round later. */
+  readonly nested?: true;
   /** What has turned since J was taken; left out where nothing is to be turned back. */
   readonly turned?: Pick<Turned, 'note' | 'turn'> | undefined;
 }

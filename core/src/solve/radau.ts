@@ -34,9 +34,11 @@ const A = [
   [(16 - S6) / 36, (16 + S6) / 36, 1 / 9],
 ] as const;
 const MOST = 8;
+/** How many times as many where states are nested. */
+const NESTED = 3;
 /** Difference of two steps' lengths that is rounding. */
 const SAME_STEP = 1e-12;
-/** A first change below this part of what is enough needs no second. */
+/** A change below this part of what is enough needs no other. */
 const NOTHING = 1e-3;
 
 /** Vectors that it shares with the system. */
@@ -171,9 +173,10 @@ export class Radau5 {
     const u = U1 / h,
       al = ALPHA / h,
       be = BETA / h;
+    const most = linear.nested ? NESTED * MOST : MOST;
     let before = 0,
       theta = 1e-3;
-    for (let it = 1; it <= MOST; it++) {
+    for (let it = 1; it <= most; it++) {
       this.iterations++;
       for (let i = 0; i < 3; i++) {
         stage.set(y);
@@ -219,12 +222,18 @@ export class Radau5 {
       }
       size = norms.change(work, y);
       if (!Number.isFinite(size)) return (this.known = false);
-      if (it > 1) {
+      const nothing = size < NOTHING * ENOUGH;
+      // what is nested meets the others only now
+      if (it === 2 && linear.nested && !nothing) {
+        before = size;
+        continue;
+      }
+      if (it > 1 && !nothing) {
         theta = Math.max(1e-6, size / before);
-        if (theta >= 0.99 || (it > 2 && (integerPower(theta, MOST - it) / (1 - theta)) * size > ENOUGH)) return (this.known = false);
+        if (theta >= 0.99 || (it > 2 && (integerPower(theta, most - it) / (1 - theta)) * size > ENOUGH)) return (this.known = false);
       }
       before = size;
-      if (it === 1 ? size < NOTHING * ENOUGH : (theta / (1 - theta)) * size < ENOUGH) {
+      if (nothing || (it > 1 && (theta / (1 - theta)) * size < ENOUGH)) {
         this.finish(t, y, h);
         this.fresh = theta < 1e-3 ? this.fresh : false;
         return true;

@@ -13,7 +13,7 @@ import { build } from '../system/build';
 import type { Mechanism } from '../system/mechanism';
 
 /** Part by which a number is less and more in the machines that tell what it does. */
-const PART = 1e-5;
+const PART = 2e-5;
 /** One-sided derivatives that differ by more than this part of them are two. */
 const KINK = 0.02;
 /** Differences of scores below this part of them are rounding. */

@@ -42,7 +42,19 @@ export function forcing<T>(options: object, what: () => T): T {
     forced = {};
   }
 }
+/** Models that are run meanwhile. */
+let taken: Model[] | undefined;
+export function modelsOf({ solve }: Problem, accuracy: number): Model[] {
+  const list = (taken = [] as Model[]);
+  try {
+    solve(accuracy);
+  } finally {
+    taken = undefined;
+  }
+  return list;
+}
 export const run = (m: Model, accuracy: number, options: object = {}): FinishedRun => {
+  taken?.push(m);
   const r = runModel(m, { accuracy, ...forced, ...options });
   if (r.end.status !== 'done') throw new Error(`${m.name}: ${JSON.stringify(r.end.diagnoses)}`);
   return r;

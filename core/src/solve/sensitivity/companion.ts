@@ -6,12 +6,10 @@ export interface Companion {
   begin(m: Mechanism, y: Float64Array, stops: readonly number[]): void;
   /** From t on the run is in a segment, the nth. */
   segment(t: number, nth: number): void;
-  /** A step from (t, y) of length h counts until a time. @param end the state there, on the constraints */
-  step(t: number, y: Float64Array, h: number, implicit: boolean, until: number, end: Float64Array): void;
+  /** A step from (t, y) counts until a time. @param end the state there, on the constraints @param event whether one ends it there */
+  step(t: number, y: Float64Array, until: number, end: Float64Array, implicit: boolean, event: boolean): void;
   /** A state of the last step, or the first of all, is recorded. @param ends that of an event that ends the run */
   record(t: number, y: Float64Array, ends?: boolean): void;
-  /** An event at the end of the last step: before anything changes. */
-  event(t: number, y: Float64Array): void;
-  /** The same when all has changed. */
+  /** Modes have changed at the end of the last step. @param y the state after that */
   changed(t: number, y: Float64Array): void;
 }

@@ -4,7 +4,7 @@ import type { Turned } from '../../system/tangent/turned';
 import type { Newton } from '../newton';
 
 /** Part of what they come to up to which changes of an iteration are none. */
-const SETTLED = 1e-8;
+const SETTLED = 1e-6;
 /** Part of the state itself below which a change of it is small. */
 const SMALL = 1e-3;
 
@@ -57,6 +57,7 @@ export class Many {
       solve: (r) => each((p) => of.solve(this.part(r, p))),
       solveBoth: (r, re, im) => each((p) => of.solveBoth(this.part(r, p), this.part(re, p), this.part(im, p))),
       rate: () => of.rate(),
+      nested: true,
       turned: of.turned && this.turned(of.turned),
     };
   }
@@ -69,8 +70,8 @@ export class Many {
     };
   }
 
-  /** How large a change that an iteration makes is: below 1 it need not go on. @param size of the machine, m */
-  norms({ kind, further }: StateLayout, size: number): (e: Float64Array, Y: Float64Array) => number {
+  /** How large a change that an iteration makes is: below 1 it need not go on. @param size of the machine, m @param until length of the run, s */
+  norms({ kind, further }: StateLayout, size: number, until: number): (e: Float64Array, Y: Float64Array) => number {
     const { free, count } = this,
       scales = new Float64Array(KIND.further + 1),
       usual = new Float64Array(KIND.further + 1);
@@ -89,13 +90,15 @@ export class Many {
           usual.set(scales);
           usual[KIND.place] = size;
           usual[KIND.turn] = 1;
+          usual[KIND.velocity] = Math.max(usual[KIND.velocity]!, (SMALL * size) / until);
+          usual[KIND.spin] = Math.max(usual[KIND.spin]!, SMALL / until);
           usual[KIND.further] = 1 + usual[KIND.further]!;
         }
         const change = this.part(e, p);
         for (let j = 0; j < free; j++) {
           const k = j < further ? kind[j]! : KIND.further,
             scale = p === 0 ? usual[k]! : Math.max(scales[k]!, SMALL * usual[k]!);
-          most = Math.max(most, Math.abs(change[j]!) / (SETTLED * scale + 1e-300));
+          most = Math.max(most, Math.abs(change[j]!) / (SETTLED * scale));
         }
       }
       return most;

@@ -95,15 +95,6 @@ export class Neighbour {
     this.m.system.evaluate(t, this.y, this.dy);
     return this.dy;
   }
-  /** Residuals of positions, or of velocities, at the state in `y`; of all rows. */
-  residuals(t: number, of: 'position' | 'velocity'): Float64Array {
-    const { system } = this.m;
-    system.K.load(this.y);
-    if (of === 'position') system.residual(t);
-    else system.velocityResidual(t);
-    return system.phi;
-  }
-
   /** Records the state in `y`. */
   record(t: number): void {
     const { m, turns, recorder, y } = this;

@@ -6,7 +6,6 @@
  * switches, are those of the run: what its own accuracy leaves open cancels.
  */
 import { Refusal } from '../../diagnosis';
-import { Chart } from '../../equations/chart';
 import { KIND, type StateLayout } from '../../equations/layout';
 import type { Mechanism } from '../../system/mechanism';
 import { type Derivative, Dop853 } from '../dop853';
@@ -22,9 +21,15 @@ import { Neighbour, OTHER_WAYS } from './neighbour';
 const FAR = 3;
 /** A step that its iteration does not solve is parted, at most so often. */
 const PARTINGS = 6;
-/** Changes of the times of two events that are the same, and times that are, in parts of themselves. */
+/** Changes of the times of two events that are the same, in parts of themselves. */
 const SAME_TIME = 1e-6;
-const SAME = 1e-14;
+/** Part of a step by which the run must have gone on before it is gone through. */
+const ALIKE = 0.1;
+/** Part of a step by which its length may change with a number. */
+const STEEP = 1e-3;
+/** Part of a step, or of how much later an event comes, that is none; and rounds in which less and more of a number are brought to an event together. */
+const MET = 1e-8;
+const ROUNDS = 6;
 /** An event whose time would move by more than this part of the time or of its step is only just touched. */
 const GRAZING = 1e-2;
 
@@ -42,18 +47,38 @@ export interface Unsaid {
   readonly time?: number;
 }
 
-/** What is known of one number. */
+/**
+ * What is known of one number. Changes are not those at a time: less and more of the number are looked at that much earlier and later, so that both are at
+ * an event, or at a kink of a formula, when the run is there, and on the same side of it before and after.
+ */
 interface Side {
   readonly nth: number;
   readonly less: Neighbour;
   readonly more: Neighbour;
   /** How the state changes with it, at the end of the last step. */
-  s: Float64Array;
-  /** How the ends of the segment at hand change. */
-  from: number;
-  to: number;
-  /** How the time of the event at hand does. */
-  late: number;
+  readonly s: Float64Array;
+  /** How time does, at both ends of the step at hand, and at the end of the segment. */
+  before: number;
+  after: number;
+  last: number;
+}
+type Why = Omit<Unsaid, 'nth' | 'time'>;
+type Left = Map<Side, Why>;
+
+/** A recorded state. */
+interface Recorded {
+  readonly t: number;
+  readonly y: Float64Array;
+  readonly ends: boolean;
+}
+/** A step of the run, with what is recorded in it. */
+interface Step {
+  readonly from: number;
+  readonly until: number;
+  readonly y: Float64Array;
+  readonly end: Float64Array;
+  readonly implicit: boolean;
+  readonly records: Recorded[];
 }
 const empty: Float64Array = new Float64Array(0);
 
@@ -78,7 +103,6 @@ export class Variations implements Companion {
   private sides: Side[] = [];
   private stops: readonly number[] = [];
   private layout!: StateLayout;
-  private chart!: Chart;
   private many!: Many;
   private explicit!: Dop853;
   private implicit: Radau5 | undefined;
@@ -89,20 +113,20 @@ export class Variations implements Companion {
   private state = empty;
   private flow = empty;
   private change = empty;
-  private x = empty;
-  private parts!: Readonly<Record<'displacement' | 'velocity' | 'length', Float64Array>>;
-  /** Ends of the segment at hand; time of the changes; length of the last step, and whether its polynomial is at hand. */
-  private begins = 0;
+  /** End of the segment at hand; time of the changes; where the last step starts, its length, and whether its polynomial is at hand. */
   private ends = 0;
   private at = 0;
-  private length = 0;
+  private start = 0;
+  private length = 1;
   private dense = false;
   private wasImplicit = false;
-  /** Whether the machine of the run itself was looked at for the last derivative. */
-  private looked = false;
-  /** The event at hand: the state before it, and what fires. */
+  /** The state at the end of the last step, and what fires there. */
   private before = empty;
   private fired: readonly number[] = [];
+  /** Steps of the run that were not yet gone through, whether an event ends them, and what was wrong there. */
+  private pending: Step[] = [];
+  private event = false;
+  private readonly wrong: Left = new Map();
 
   /** @param pairs of numbers of a model @param part by which less and more differ from what it is */
   constructor(
@@ -113,6 +137,7 @@ export class Variations implements Companion {
 
   /** The numbers of which all could be said, by their place among those asked, with their machines and records. */
   get said(): readonly { nth: number; less: Neighbour; more: Neighbour }[] {
+    this.finish();
     for (const { less, more } of this.sides) for (const n of [less, more]) n.flush();
     return this.sides;
   }
@@ -123,7 +148,7 @@ export class Variations implements Companion {
       n = system.size;
     this.run = m;
     this.stops = stops;
-    const own = (this.own = new Neighbour(m.apart(), m, options));
+    this.own = new Neighbour(m.apart(), m, options);
     this.take(y);
     this.remember();
     this.pairs.forEach((pair, nth) => {
@@ -132,16 +157,9 @@ export class Variations implements Companion {
       if (why === OTHER_WAYS) return void this.otherwise.push(nth);
       if (why) return void this.unsaid.push({ nth, code: 'sensitivity-structure', why: `With a little more or less of it, ${why}` });
       const [less, more] = made as [Neighbour, Neighbour];
-      this.sides.push({ nth, less, more, s: more.y.map((x, j) => (x - less.y[j]!) / (2 * part)), from: 0, to: 0, late: 0 });
+      this.sides.push({ nth, less, more, s: more.y.map((x, j) => (x - less.y[j]!) / (2 * part)), before: 0, after: 0, last: 0 });
     });
     this.layout = system.K.layout;
-    this.chart = new Chart(own.m.system.K);
-    this.parts = {
-      displacement: new Float64Array(system.motions),
-      velocity: new Float64Array(system.motions),
-      length: new Float64Array(this.chart.lengths),
-    };
-    this.x = new Float64Array(system.motions + system.rows);
     [this.rates, this.state, this.flow, this.change, this.before] = [0, 1, 2, 3, 4].map(() => new Float64Array(n)) as [
       Float64Array,
       Float64Array,
@@ -163,7 +181,7 @@ export class Variations implements Companion {
     this.implicit = undefined;
   }
   /** Nothing is said of some numbers from now on. */
-  private leave(which: ReadonlyMap<Side, Omit<Unsaid, 'nth' | 'time'>>): void {
+  private leave(which: Left): void {
     if (which.size === 0) return;
     for (const [{ nth }, why] of which) this.unsaid.push({ nth, ...why, time: this.at });
     this.sides = this.sides.filter((x) => !which.has(x));
@@ -185,23 +203,20 @@ export class Variations implements Companion {
   }
 
   segment(t: number, nth: number): void {
+    this.finish();
     const { own, stops, part } = this;
-    this.begins = nth === 0 ? 0 : stops[nth - 1]!;
     this.ends = stops[nth]!;
     own.m.system.segment(t, this.ends);
     for (const side of this.sides) {
-      const { less, more } = side,
-        change = (k: number) => (k < 0 ? 0 : (more.stops[k]! - less.stops[k]!) / (2 * part));
-      side.from = change(nth - 1);
-      side.to = change(nth);
-      const now = part * this.later(side, t);
-      less.m.system.segment(t - now, this.ends - part * side.to);
-      more.m.system.segment(t + now, this.ends + part * side.to);
+      const { less, more, after } = side;
+      side.last = (more.stops[nth]! - less.stops[nth]!) / (2 * part);
+      less.m.system.segment(t - part * after, this.ends - part * side.last);
+      more.m.system.segment(t + part * after, this.ends + part * side.last);
     }
   }
-  /** How a time changes where the ends of its segment do. */
-  private later({ from, to }: Side, t: number): number {
-    return from === 0 && to === 0 ? 0 : from + ((to - from) * (t - this.begins)) / (this.ends - this.begins);
+  /** How time changes with a number within the step at hand. */
+  private late({ before, after }: Side, t: number): number {
+    return before === after ? after : before + ((after - before) * (t - this.start)) / this.length;
   }
 
   /** How far a change moves the bodies, in parts of the machine's size or rad. */
@@ -231,7 +246,7 @@ export class Variations implements Companion {
   ): void {
     const { own, part } = this,
       { less, more } = side,
-      later = part * this.later(side, t),
+      late = part * this.late(side, t),
       far = this.extent(s),
       near = far <= FAR,
       half = 0.5 / part;
@@ -241,9 +256,8 @@ export class Variations implements Companion {
       for (let j = 0; j < out.length; j++) out[j] = out[j]! + weight * x[j]!;
     };
     out.fill(0);
-    this.looked = !near;
-    add(more, t + later, near ? part : 0, half * (1 + part * slower));
-    add(less, t - later, near ? -part : 0, -half * (1 - part * slower));
+    add(more, t + late, near ? part : 0, half * (1 + part * slower));
+    add(less, t - late, near ? -part : 0, -half * (1 - part * slower));
     if (near) return;
     const small = (part * FAR) / far;
     add(own, t, small, 0.5 / small);
@@ -257,60 +271,114 @@ export class Variations implements Companion {
     many.write(own.rates(t), dY, 0);
     sides.forEach((side, p) => {
       many.read(Y, p + 1, change);
-      this.along(side, t, y, change, rates, (n, at) => n.rates(at), (side.to - side.from) / (this.ends - this.begins));
+      this.along(side, t, y, change, rates, (n, at) => n.rates(at), (side.after - side.before) / this.length);
       many.write(rates, dY, p + 1);
     });
   };
 
-  /** Brings all changes onto the derivative of the constraints, at a state. */
+  /**
+   * Brings all changes onto the derivative of the constraints, at a state: less and more of a number each onto its own. The rows of both need not be alike,
+   * since directions across an axis are chosen by its largest part.
+   */
   private onto(t: number, y: Float64Array): void {
-    const { own, chart, x, parts } = this,
-      { system } = own.m,
-      { rows, motions } = system,
-      residual = new Float64Array(rows);
-    chart.take(y);
+    const { own } = this;
+    for (const side of this.sides) {
+      const { s, after } = side;
+      this.both(side, (n, by) => {
+        n.near(y, s, by);
+        n.m.system.K.load(n.y);
+        n.exactly(t + by * after);
+        n.m.memories.follow(n.m.system.K);
+        n.m.system.K.store(n.y);
+      });
+      this.difference(side);
+    }
     this.take(y);
-    system.linearise();
-    for (const side of this.sides)
-      for (const of of ['position', 'velocity'] as const) {
-        this.along(side, t, y, side.s, residual, (n, at) => n.residuals(at, of));
-        x.fill(0);
-        for (let r = 0; r < rows; r++) x[motions + r] = -residual[r]!;
-        if (this.looked) {
-          // what was at hand is no longer
-          this.take(y);
-          system.linearise();
-        }
-        system.solve(x);
-        chart.read(side.s, parts.displacement, parts.velocity, parts.length);
-        const to = of === 'position' ? parts.displacement : parts.velocity;
-        for (let i = 0; i < motions; i++) to[i] = to[i]! + x[i]!;
-        chart.write(parts.displacement, parts.velocity, parts.length, side.s);
-      }
+    own.m.memories.follow(own.m.system.K);
+  }
+  private difference({ less, more, s }: Side): void {
+    for (let j = 0; j < s.length; j++) s[j] = (more.y[j]! - less.y[j]!) / (2 * this.part);
   }
 
-  step(t: number, y: Float64Array, h: number, implicit: boolean, until: number, end: Float64Array): void {
-    const { many, Y, sides, own } = this,
-      whole = Math.abs(until - (t + h)) <= SAME * Math.max(1, Math.abs(until));
+  step(t: number, y: Float64Array, until: number, end: Float64Array, implicit: boolean, event: boolean): void {
+    this.pending.push({ from: t, until, y: y.slice(), end: end.slice(), implicit, records: [] });
+    if (event) this.event = true;
+    else this.catchUp();
+  }
+  /**
+   * Goes through steps of the run once it has gone on without an event by a part of them: before an event its steps become shorter and shorter, and are gone
+   * through as one.
+   */
+  private catchUp(): void {
+    const { pending } = this,
+      last = pending.at(-1)!.until;
+    while (pending.length > 0 && last - pending[0]!.until >= ALIKE * (pending[0]!.until - pending[0]!.from)) this.through(pending.shift()!, false);
+  }
+  /** Goes through all that is left. */
+  private finish(): void {
+    const { pending, event } = this;
+    if (event) {
+      const first = pending[0]!,
+        last = pending.at(-1)!;
+      this.through({ ...first, until: last.until, end: last.end, records: pending.flatMap((x) => x.records) }, true);
+    } else for (const x of pending) this.through(x, false);
+    this.pending = [];
+    this.event = false;
+  }
+  private through({ from: t, until, y, end, implicit, records }: Step, event: boolean): void {
+    const { sides } = this;
+    this.start = t;
+    this.length = until - t;
+    if (implicit !== this.wasImplicit) this.implicit?.restart();
+    this.wasImplicit = implicit;
+    this.fired = event ? this.firing(until, end) : [];
+    for (const side of sides) {
+      side.before = side.after;
+      if (until === this.ends) side.after = side.last;
+    }
+    const begun = sides.map(({ s, before }) => ({ s: s.slice(), before }));
+    for (let round = 0; ; round++) {
+      this.shift(t, y);
+      this.integrate(t, y);
+      if (!event || this.meet(until, end) || round === ROUNDS) break;
+      sides.forEach((side, p) => {
+        side.s.set(begun[p]!.s);
+        side.before = begun[p]!.before;
+      });
+    }
+    this.at = until;
+    this.before.set(end);
+    for (const r of records) if (r.t < until) this.put(r);
+    this.onto(until, end);
+    for (const r of records) if (r.t >= until) this.put(r);
+    this.leave(this.wrong);
+    this.wrong.clear();
+  }
+  /** Which watches fire at a state. */
+  private firing(t: number, y: Float64Array): readonly number[] {
+    this.take(y);
+    return [...this.own.watched.at(t).below];
+  }
+  /** The changes over the step at hand. */
+  private integrate(t: number, y: Float64Array): void {
+    const { many, Y, sides, length } = this;
     many.write(y, Y, 0);
     sides.forEach(({ s }, p) => many.write(s, Y, p + 1));
-    this.length = h;
     this.dense = false;
-    if (implicit && !this.wasImplicit) this.implicit?.restart();
-    this.wasImplicit = implicit;
-    const out = implicit ? this.implicitStep(t, Y, h) : this.explicitStep(t, Y, h);
-    if (!whole) this.interpolate(until);
-    sides.forEach(({ s }, p) => many.read(whole ? out : this.within, p + 1, s));
-    this.at = until;
-    this.onto(until, end);
-    for (const { less, more, s } of sides)
-      this.both({ less, more }, (n, by) => {
-        n.near(end, s, by);
-        n.m.system.K.load(n.y);
-        n.m.memories.follow(n.m.system.K);
-      });
-    this.take(end);
-    own.m.memories.follow(own.m.system.K);
+    const out = this.wasImplicit ? this.implicitStep(t, Y, length) : this.explicitStep(t, Y, length);
+    sides.forEach(({ s }, p) => many.read(out, p + 1, s));
+  }
+  /** Where time would have to change too much within a step, it changes at its start. */
+  private shift(t: number, y: Float64Array): void {
+    const { own, sides, part, length, flow } = this,
+      far = sides.filter((x) => part * Math.abs(x.after - x.before) > STEEP * length);
+    if (far.length === 0) return;
+    own.y.set(y);
+    flow.set(own.rates(t));
+    for (const side of far) {
+      for (let j = 0; j < flow.length; j++) side.s[j] = side.s[j]! + (side.after - side.before) * flow[j]!;
+      side.before = side.after;
+    }
   }
   private both({ less, more }: Pick<Side, 'less' | 'more'>, look: (n: Neighbour, by: number) => void): void {
     look(less, -this.part);
@@ -327,12 +395,17 @@ export class Variations implements Companion {
     const radau = (this.implicit ??= this.radau());
     this.derivative(t, Y, radau.f0);
     radau.attempt(t, Y, h);
-    if (Number.isFinite(radau.error) || partings === 0) return radau.y1;
+    if (Number.isFinite(radau.error)) return radau.y1;
+    if (partings === 0) {
+      // it does not come to rest: nothing can be said of any number from here on
+      for (const side of this.sides) this.wrong.set(side, { code: 'sensitivity-stiff', why: 'An implicit step of the changes could not be solved.' });
+      return radau.y1;
+    }
     const middle = this.implicitStep(t, Y, h / 2, partings - 1).slice();
     return this.implicitStep(t + h / 2, middle, h / 2, partings - 1);
   }
   private radau(): Radau5 {
-    const { many, own, layout } = this,
+    const { many, own, layout, options } = this,
       { system, size } = own.m,
       alone: Derivative = (t, y, dy) => {
         own.y.set(y);
@@ -341,7 +414,7 @@ export class Variations implements Companion {
       newton = system.own.list.length === 0 ? new SparseNewton(system, many.free) : new DenseNewton(system.size, many.free, alone);
     return new Radau5(many.size, many.free * (many.count + 1), this.derivative, many.newton(newton), {
       estimate: () => 0,
-      change: many.norms(layout, size),
+      change: many.norms(layout, size, options.until),
     });
   }
 
@@ -354,34 +427,41 @@ export class Variations implements Companion {
   }
 
   record(t: number, y: Float64Array, ends = false): void {
+    const r = { t, y: y.slice(), ends },
+      last = this.pending.at(-1);
+    if (last) last.records.push(r);
+    else this.put(r);
+  }
+  private put({ t, y, ends }: Recorded): void {
     const { sides, many, own, change } = this,
       now = t === this.at;
     if (!now) this.interpolate(t);
     sides.forEach((side, p) => {
       if (now) change.set(side.s);
       else many.read(this.within, p + 1, change);
-      // a change at a time that stands still, or at one that moves
-      const by = (ends ? side.late : 0) - this.later(side, t);
-      if (by !== 0) {
+      const late = now ? side.after : this.late(side, t);
+      if (late !== 0 && !ends) {
+        // what changes at a time that stands still
         own.y.set(y);
         const f = own.rates(t);
-        for (let j = 0; j < change.length; j++) change[j] = change[j]! + by * f[j]!;
+        for (let j = 0; j < change.length; j++) change[j] = change[j]! - late * f[j]!;
       }
-      this.both(side, (n, h) => {
-        n.near(y, change, h);
-        n.record(ends ? t + h * side.late : t);
+      this.both(side, (n, by) => {
+        n.near(y, change, by);
+        n.record(ends ? t + by * late : t);
       });
     });
   }
 
-  event(t: number, y: Float64Array): void {
-    const { own, flow, length, part } = this;
-    this.before.set(y);
+  /**
+   * Whether less and more of each number are at the event when the run is there; if not, time is let change so that they will be. Takes note of those of which
+   * that cannot be said.
+   */
+  private meet(t: number, y: Float64Array): boolean {
+    const { own, flow, length, part, fired } = this;
     own.y.set(y);
     flow.set(own.rates(t));
-    this.take(y);
-    const fired = (this.fired = [...own.watched.at(t).below]),
-      small = part * Math.min(1 / Math.max(1e-300, this.extent(flow)), length),
+    const small = part * Math.min(1 / Math.max(1e-300, this.extent(flow)), length),
       values = (by: number) => {
         own.near(y, flow, by);
         own.m.system.K.load(own.y);
@@ -390,58 +470,58 @@ export class Variations implements Companion {
       [after, earlier] = [values(small), values(-small)],
       rate = after.map((x, i) => (x - earlier[i]!) / (2 * small)),
       change = new Float64Array(rate.length),
-      left = new Map<Side, Omit<Unsaid, 'nth' | 'time'>>();
+      left = this.wrong;
+    left.clear();
+    let met = true;
     for (const side of this.sides) {
       this.along(side, t, y, side.s, change, (n, at) => {
         n.m.system.K.load(n.y);
         return n.watched.at(at).values;
       });
       const late = fired.map((i) => -change[i]! / rate[i]!),
-        [first = 0] = late;
-      side.late = first;
-      if (!late.every((x) => Number.isFinite(x) && Math.abs(part * x) < GRAZING * Math.max(length, t)))
+        by = late[0] ?? 0;
+      if (!late.every((x) => Number.isFinite(x) && part * Math.abs(side.after + x) < GRAZING * Math.max(length, t)))
         left.set(side, {
           code: 'sensitivity-grazing',
           why: 'An event of the run is only just touched: with a little more or less of it there is none.',
         });
-      else if (!late.every((x) => Math.abs(x - first) <= SAME_TIME * Math.max(t, Math.abs(first))))
+      else if (!late.every((x) => Math.abs(x - by) <= SAME_TIME * Math.max(t, Math.abs(side.after + by))))
         left.set(side, {
           code: 'sensitivity-together',
           why: 'Two events of the run come at the same time: with more of it one comes first, with less the other.',
         });
+      else if (Math.abs(by) > MET * Math.max(length, Math.abs(side.after))) {
+        met = false;
+        side.after += by;
+      }
     }
-    this.leave(left);
+    return met;
   }
 
   changed(t: number, y: Float64Array): void {
-    const { own, before, fired, part, flow } = this,
-      left = new Map<Side, Omit<Unsaid, 'nth' | 'time'>>();
-    for (const side of this.sides) {
-      const { less, more, s, late } = side;
-      for (let j = 0; j < s.length; j++) s[j] = s[j]! + late * flow[j]!;
+    this.finish();
+    const { own, sides, before, fired } = this,
+      left = new Map<Side, Why>();
+    for (const side of sides) {
+      const { s, after } = side;
       this.both(side, (n, by) => {
-        const at = t + by * (this.later(side, t) + late);
+        const at = t + by * after;
         n.near(before, s, by);
         n.m.system.K.load(n.y);
         fireAt(n.m, n.watched, at, () => n.exactly(at), fired);
         n.m.system.K.store(n.y);
       });
-      for (let j = 0; j < s.length; j++) s[j] = (more.y[j]! - less.y[j]!) / (2 * part);
+      this.difference(side);
     }
     this.take(before);
     fireAt(own.m, own.watched, t, () => own.exactly(t), fired);
     this.remember();
-    own.y.set(y);
-    const f = own.rates(t);
-    for (const side of this.sides) {
-      const { less, more, s, late } = side;
-      for (let j = 0; j < s.length; j++) s[j] = s[j]! - late * f[j]!;
-      if (less.modes !== own.modes || more.modes !== own.modes)
+    for (const side of sides)
+      if ([side.less, side.more].some((n) => n.modes !== own.modes))
         left.set(side, {
           code: 'sensitivity-modes',
           why: 'After an event of the run its frictions, stops or switches go on otherwise with a little more or less of it.',
         });
-    }
     this.leave(left);
     this.onto(t, y);
     this.implicit?.restart();
