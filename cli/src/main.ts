@@ -58,6 +58,11 @@ program
     new Option('--planar <choice>', 'bodies that joints hold in a plane are computed in it, or all in space').choices(PLANAR_NAMES),
   )
   .option('--table <name=file.csv...>', 'replace the rows of a table by those of a CSV file, in the units of the table')
+  .option(
+    '--sensitivity [names...]',
+    'what moves the scores: numbers of the model, by their names or those of their elements; left out: all',
+  )
+  .option('--sensitivity-csv <file>', 'write how all gauges change with these numbers over the run')
   .option('--start <file>', 'start from a state written by --save-state')
   .option('--save-state <file>', 'write the state at the end')
   .option('--csv <file>', 'write all gauges as CSV')

@@ -107,6 +107,36 @@ export const OUTPUTS = {
         at: z.number().optional().describe('s.'),
       }),
     ),
+    sensitivities: z
+      .array(
+        z.strictObject({
+          number: z.string(),
+          element: z.strictObject({ family: z.string(), name: z.string() }),
+          text: z.string().describe('As it stands in the file.'),
+          unit: z.string(),
+          against: z
+            .enum(['itself', 'size', 'column', 'unit'])
+            .describe('What its percent are parts of: itself, the size of the machine, the largest of its column, 1 of its unit.'),
+          fault: z
+            .strictObject({ code: z.string(), message: z.string(), why: z.string().optional() })
+            .optional()
+            .describe('Why nothing can be said of it.'),
+          moves: z
+            .array(
+              z.strictObject({
+                score: z.string(),
+                unit: z.string().optional(),
+                slope: z.number().optional().describe('Change of the score for a change of the number by 1, each in its unit.'),
+                percent: z.number().optional().describe('Percent of the score for a percent of the number.'),
+                less: z.number().optional().describe('The slope with less of it, where the score has a kink.'),
+                more: z.number().optional().describe('And with more of it.'),
+              }),
+            )
+            .optional(),
+        }),
+      )
+      .optional()
+      .describe('With `--sensitivity`: what moves the scores, the largest effect first.'),
   }),
   modes: outcome({
     modes: z.array(

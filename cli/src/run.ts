@@ -21,7 +21,9 @@ import {
   siUnit,
 } from '@vim-pivot/core';
 import { writeCsv } from '@vim-pivot/core/csv';
+import type { Sensitivities } from '@vim-pivot/core/sensitivity';
 import { opened, positive, startState, withTables } from './files';
+import { movesAsJson, printMoves, whatMoves } from './sensitivity';
 import { explain, print, printJson, refused, write } from './terminal';
 
 export interface RunCall {
@@ -33,6 +35,9 @@ export interface RunCall {
   method?: Method;
   planar?: Planar;
   table?: string[];
+  /** Names, or all numbers. */
+  sensitivity?: string[] | true;
+  sensitivityCsv?: string;
   start?: string;
   saveState?: string;
   csv?: string;
@@ -62,7 +67,9 @@ export async function run(file: string, call: RunCall): Promise<number> {
     clock: () => performance.now() / 1000,
     slow: (d) => process.stderr.write(`${d.message} ${d.remedy ?? ''}\n`),
   });
-  return told(ran, call, (performance.now() - from) / 1000);
+  const seconds = (performance.now() - from) / 1000,
+    names = call.sensitivity ?? (call.sensitivityCsv === undefined ? undefined : true);
+  return told(ran, call, seconds, names && (await whatMoves(model, asked, names, call.sensitivityCsv)));
 }
 
 /** Whether so much may be recorded. @throws Refusal when not */
@@ -82,7 +89,7 @@ async function agreed(model: Model, asked: Partial<RunOptions>, { yes, csv }: Ru
   if (!/^y/i.test(answer.trim())) throw refused('run-large', 'It was not begun.');
 }
 
-function told(ran: FinishedRun, call: RunCall, seconds: number): number {
+function told(ran: FinishedRun, call: RunCall, seconds: number, moves?: Sensitivities): number {
   const { end, mechanism, time } = ran,
     unreadable: Diagnosis[] = [];
   const gauges = mechanism.gauges.map((name) => {
@@ -141,6 +148,7 @@ function told(ran: FinishedRun, call: RunCall, seconds: number): number {
       scores,
       workings,
       limits,
+      ...(moves ? { sensitivities: movesAsJson(moves) } : {}),
     });
     return good ? 0 : 1;
   }
@@ -169,6 +177,7 @@ function told(ran: FinishedRun, call: RunCall, seconds: number): number {
     print(
       `  limit   ${l.name.padEnd(24)} ${l.fault !== undefined ? l.fault : l.kept ? 'kept' : `not kept: ${l.gauge} reaches ${formatNumber(l.worst!)} ${l.unit} at ${formatNumber(l.at!)} s`}`,
     );
+  if (moves) printMoves(moves);
   print(
     `  steps set by: ${Object.entries(end.statistics.limits)
       .filter(([, n]) => n > 0)
@@ -176,6 +185,7 @@ function told(ran: FinishedRun, call: RunCall, seconds: number): number {
       .join(', ')}${end.statistics.implicit > 0 ? `; ${end.statistics.implicit} implicit steps` : ''}${howWords(end.statistics)}`,
   );
   if (call.csv) print(`curves written to ${call.csv}`);
+  if (call.sensitivityCsv) print(`how gauges change with numbers written to ${call.sensitivityCsv}`);
   return good ? 0 : 1;
 }
 

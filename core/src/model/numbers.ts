@@ -17,8 +17,9 @@ export interface ModelNumber {
   readonly name: string;
   /** As it is written, with its unit. */
   readonly text: string;
-  /** As it is written, without its unit. */
+  /** As it is written, without its unit; and the unit behind it, nothing where there is none. */
   readonly value: number;
+  readonly unit: string;
   /**
    * What a change of it is measured against: itself; the size of the machine, of a coordinate, which has its zero anywhere; the largest of its column, in rows;
    * or 1 of its unit, where it is 0.
@@ -58,11 +59,12 @@ function inText(text: string, coordinate: boolean, from = 0): Found[] {
   const whole = alone(text),
     list = literals(root);
   return list.map((n, i): Found => {
-    const unitAfter = /^\s*[A-Za-z°µ][^\s,;()+*/-]*/.exec(text.slice(n.end))?.[0] ?? '';
+    const unit = whole?.unit ?? (/^\s*[A-Za-z°µ][^\s,;()+*/-]*/.exec(text.slice(n.end))?.[0] ?? '').trim();
     return {
       part: [from + n.at, from + n.end],
       value: n.value,
-      text: text.slice(n.at, n.end) + (whole ? text.slice(n.end) : unitAfter),
+      unit: unit !== '' && readUnit(unit) ? unit : '',
+      text: `${text.slice(n.at, n.end)}${unit === '' ? '' : ` ${unit}`}`,
       ...(coordinate && whole ? { against: 'size', scale: whole.sign / readUnit(whole.unit)!.factor } : againstItself(n.value)),
       ...(list.length > 1 ? { nth: i + 1 } : {}),
     };
@@ -74,7 +76,7 @@ const inValue = (v: RawValue, coordinate: boolean): Found[] =>
   typeof v === 'string'
     ? inText(v, coordinate)
     : typeof v === 'number'
-      ? [{ value: v, text: String(v), ...(coordinate ? { against: 'size', scale: 1 } : againstItself(v)) }]
+      ? [{ value: v, unit: '', text: String(v), ...(coordinate ? { against: 'size', scale: 1 } : againstItself(v)) }]
       : [];
 
 /** Numbers of a field, each with what it is called beside the label, and its path within the field. */
@@ -82,7 +84,11 @@ function inField(f: Field, v: RawValue): { found: Found; called: string; path: (
   if (f.type === 'vector' && Array.isArray(v)) {
     const names = f.parts ?? ['x', 'y', 'z'];
     return (v as (number | string)[]).flatMap((x, k) =>
-      inValue(x, f.direction === undefined && !f.axial).map((found) => ({ found, called: f.parts ? names[k]! : ` ${names[k]!}`, path: [k] })),
+      inValue(x, f.direction === undefined && !f.axial).map((found) => ({
+        found,
+        called: f.parts ? names[k]! : ` ${names[k]!}`,
+        path: [k],
+      })),
     );
   }
   if (f.type === 'grid' && Array.isArray(v)) {
@@ -90,7 +96,7 @@ function inField(f: Field, v: RawValue): { found: Found; called: string; path: (
       largest = rows[0]!.map((_, c) => rows.reduce((most, row) => Math.max(most, Math.abs(row[c]!)), 0));
     return rows.flatMap((row, r) =>
       row.map((value, c) => ({
-        found: { value, text: String(value), against: 'column' as const, scale: largest[c]! || 1 },
+        found: { value, unit: '', text: String(value), against: 'column' as const, scale: largest[c]! || 1 },
         called: `, row ${r + 1}, column ${c + 1}`,
         path: [r, c],
       })),
@@ -135,6 +141,9 @@ function inElement(family: Family, e: RawElement, index: number): ModelNumber[] 
   });
 }
 
+/** A unit that belongs to a number before it. */
+const UNIT = /^\s*[A-Za-z°µ][A-Za-z_0-9µ]*(?:\^\d+|[²³])?(?![A-Za-z_0-9µ.(])/;
+
 /** What a change by 1 comes to in a number, as it is written. @param size of the machine, m */
 export const wholeOf = ({ against, scale }: ModelNumber, size: number): number => (against === 'size' ? size * scale : scale);
 
@@ -145,8 +154,10 @@ export function withChanged(model: Model, number: ModelNumber, part: number, siz
     if (path.length === 0) {
       if (!number.part) return value;
       const [from, end] = number.part,
-        text = String(at);
-      return `${text.slice(0, from)}${value < 0 ? `(${value})` : value}${text.slice(end)}`;
+        text = String(at),
+        unit = UNIT.exec(text.slice(end))?.[0] ?? '',
+        now = value < 0 ? `(-(${-value}${unit}))` : `${value}${unit}`;
+      return text.slice(0, from) + now + text.slice(end + unit.length);
     }
     const [key, ...rest] = path as [string | number, ...(string | number)[]];
     if (Array.isArray(at)) return (at as unknown[]).map((x, i) => (i === key ? put(x, rest) : x));

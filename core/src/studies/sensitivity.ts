@@ -15,18 +15,18 @@ import type { Mechanism } from '../system/mechanism';
 /** Part by which a number is less and more in the machines that tell what it does. */
 const PART = 2e-5;
 /** One-sided derivatives that differ by more than this part of them are two. */
-const KINK = 0.02;
+const KINK = 0.05;
 /** Differences of scores below this part of them are rounding. */
-const ROUNDING = 1e-12;
+const ROUNDING = 1e-11;
 
 /** What a number does to a score. */
 export interface Moves {
   /** Change of the score, SI, for a change of the number by 1 as it is written. */
   readonly slope: number;
-  /** Change of the score, SI, for a change by all that the number is measured against. */
-  readonly whole: number;
   /** The same with less and with more of it, where these differ: the score has a kink here. */
   readonly sides?: readonly [less: number, more: number];
+  /** Change of the score, SI, for a change by all that the number is measured against. */
+  readonly whole: number;
   /** Percent of the score for a percent of what the number is measured against; left out where the score is 0. */
   readonly percent?: number;
 }
@@ -34,29 +34,40 @@ export interface NumberMoves {
   readonly number: ModelNumber;
   /** By the scores; undefined where one has no value with a little less or more of it. */
   readonly moves?: readonly (Moves | undefined)[];
+  /** Of gauges that were asked, by these: change over the run, SI, for a change of the number by 1 as it is written. */
+  readonly curves?: readonly Float64Array[];
   /** Why nothing can be said. */
   readonly fault?: Pick<Diagnosis, 'code' | 'message' | 'why' | 'time'>;
 }
 export interface Sensitivities {
+  readonly time: Float64Array;
   readonly scores: readonly ScoreMeasured[];
   /** Those that can be told of, the largest effect on any score first; then those that cannot. */
   readonly numbers: readonly NumberMoves[];
   readonly end: Extract<RunEvent, { type: 'end' }>;
 }
 
-/** Scores of recorded chunks, those of one machine. */
-function scoresOf(m: Mechanism, layout: RecordLayout, chunks: readonly Float64Array[]): ScoreMeasured[] {
+/** What is read of recorded chunks, those of one machine: its scores, and curves of gauges. */
+function readingsOf(
+  m: Mechanism,
+  layout: RecordLayout,
+  chunks: readonly Float64Array[],
+  gauges: readonly string[],
+): { scores: ScoreMeasured[]; curves: Float64Array[]; time: Float64Array } {
   const time = times(chunks, layout.width),
-    wanted = [...new Set(m.model.scores.flatMap(({ gauge, other }) => [gauge, other].flatMap((x) => (m.gauges.includes(String(x)) ? [String(x)] : []))))],
+    wanted = [...new Set([...gauges, ...m.model.scores.flatMap(({ gauge, other }) => [String(gauge), String(other)])])].filter((x) =>
+      m.gauges.includes(x),
+    ),
     values = new Readings(m, layout).read(
       wanted.map((name) => m.channel(name)),
       chunks,
     );
-  return measured({
+  const { scores } = measured({
     resolution: m.resolution,
     unitOf: (gauge) => m.channel(gauge).unit,
     series: (gauge) => ({ time, values: values[wanted.indexOf(gauge)]!, dim: m.channel(gauge).dim }),
-  }).scores;
+  });
+  return { scores, curves: gauges.map((g) => values[wanted.indexOf(g)]!), time };
 }
 
 /** A machine with a number changed; why there is none. */
@@ -69,13 +80,15 @@ function machineWith(model: Model, number: ModelNumber, part: number, size: numb
 
 /**
  * Runs a model, and beside it how the run changes with numbers of it.
+ * @param gauges of which is told how they change over the run, names of the model
  * @yields progress of the run @throws Refusal for a model that cannot run, and for analyses other than the dynamic one
  */
 export function* sensitivities(
   model: Model,
   numbers: readonly ModelNumber[],
   options: Partial<RunOptions> = {},
-): Generator<{ t: number; until: number }, Sensitivities, void> {
+  gauges: readonly string[] = [],
+): Generator<Progress, Sensitivities, void> {
   const report = check(model),
     errors = report.diagnoses.filter((d) => d.severity === 'error'),
     { mechanism: m } = report.built;
@@ -93,63 +106,112 @@ export function* sensitivities(
       },
     ]);
   const faults = new Map<ModelNumber, NumberMoves['fault']>(),
-    pairs: Pair[] = [],
-    of: ModelNumber[] = [];
-  for (const number of numbers) {
-    const [less, more] = [-PART, PART].map((part) => machineWith(model, number, part, size));
-    if (isMachine(less) && isMachine(more)) {
-      pairs.push({ less, more });
-      of.push(number);
-    } else faults.set(number, isMachine(less) ? (more as Diagnosis) : (less as Diagnosis));
-  }
-  const moves = new Map<ModelNumber, NumberMoves['moves']>();
-  function* told(which: readonly number[], how: RunOptions): Generator<{ t: number; until: number }, { scores: ScoreMeasured[]; end: Ran['end'] }, void> {
-    const variations = new Variations(
-        which.map((k) => pairs[k]!),
-        how,
-        PART,
-      ),
+    known = new Map<ModelNumber, NumberMoves>(),
+    pairs: Asked[] = [];
+  /** Machines between two changes of a number. */
+  const add = (list: Asked[], number: ModelNumber, from: number, to: number): void => {
+    const [less, more] = [from, to].map((part) => machineWith(model, number, part, size));
+    if (isMachine(less) && isMachine(more)) list.push({ number, less, more });
+    else faults.set(number, isMachine(less) ? (more as Diagnosis) : (less as Diagnosis));
+  };
+  for (const number of numbers) add(pairs, number, -PART, PART);
+  function* run(which: readonly Asked[], how: RunOptions): Generator<Progress, Told, void> {
+    const variations = new Variations(which, how, PART),
       { layout, chunks, end } = yield* ran(m!, how, variations),
-      scores = scoresOf(m!, layout, chunks),
-      numberAt = (nth: number) => of[which[nth]!]!;
-    for (const { nth, code, why, time } of variations.unsaid)
-      faults.set(numberAt(nth), {
+      { scores, time } = readingsOf(m!, layout, chunks, []);
+    for (const { nth, code, why, time: t } of variations.unsaid)
+      faults.set(which[nth]!.number, {
         code,
-        message: `Nothing can be said of what “${numberAt(nth).name}” moves.`,
+        message: `Nothing can be said of what “${which[nth]!.number.name}” moves.`,
         why,
-        ...(time === undefined ? {} : { time }),
+        ...(t === undefined ? {} : { time: t }),
       });
+    const found = new Map<Asked, NumberMoves>();
     for (const { nth, less, more } of variations.said) {
-      const [a, b] = [less, more].map((n) => scoresOf(n.m, n.layout, n.chunks)) as [ScoreMeasured[], ScoreMeasured[]];
-      moves.set(
-        numberAt(nth),
-        scores.map((s, i) => movesOf(s, a[i], b[i], wholeOf(numberAt(nth), size))),
-      );
+      const { number } = which[nth]!,
+        whole = wholeOf(number, size),
+        [a, b] = [less, more].map((n) => readingsOf(n.m, n.layout, n.chunks, gauges)) as [Read, Read];
+      found.set(which[nth]!, {
+        number,
+        moves: scores.map((s, i) => movesOf(s, a.scores[i], b.scores[i], whole)),
+        ...(gauges.length > 0
+          ? { curves: gauges.map((_, g) => b.curves[g]!.map((x, i) => (x - a.curves[g]![i]!) / (2 * PART * whole))) }
+          : {}),
+      });
     }
-    if (variations.otherwise.length > 0)
-      yield* told(
+    if (variations.otherwise.length > 0) {
+      const rest = yield* run(
         variations.otherwise.map((nth) => which[nth]!),
         { ...how, planar: 'off' },
       );
-    return { scores, end };
+      rest.found.forEach((x, asked) => found.set(asked, x));
+    }
+    return { scores, time, end, found, kinked: [...variations.kinked].map((nth) => which[nth]!.number) };
   }
-  const { scores, end } = yield* told([...pairs.keys()], asked);
+  const { found, kinked, ...outcome } = yield* run(pairs, asked);
+  for (const [{ number }, x] of found) known.set(number, x);
+  // of numbers at a kink less and more are told apart
+  const sided: Asked[] = [];
+  for (const number of kinked) {
+    add(sided, number, -2 * PART, 0);
+    add(sided, number, 0, 2 * PART);
+  }
+  if (sided.length > 0) {
+    const one = (yield* run(sided, asked)).found;
+    for (const number of kinked) {
+      const [less, more] = sided.flatMap((s) => (s.number === number ? [one.get(s)] : []));
+      if (less && more) known.set(number, bothSides(less, more));
+    }
+  }
   const list = numbers.map((number): NumberMoves => {
       const fault = faults.get(number);
-      return fault ? { number, fault } : { number, moves: moves.get(number)! };
+      return fault ? { number, fault } : known.get(number)!;
     }),
     effect = ({ moves: all }: NumberMoves) => (all ? all.reduce((most, x) => Math.max(most, Math.abs(x?.percent ?? 0)), 0) : -1);
-  return { scores, numbers: [...list].sort((x, y) => effect(y) - effect(x)), end };
+  return { ...outcome, numbers: [...list].sort((x, y) => effect(y) - effect(x)) };
 }
 
 const isMachine = (x: Mechanism | Diagnosis | undefined): x is Mechanism => x !== undefined && 'system' in x;
 
+type Read = ReturnType<typeof readingsOf>;
+interface Progress {
+  readonly t: number;
+  readonly until: number;
+}
+interface Asked extends Pair {
+  readonly number: ModelNumber;
+}
+interface Told extends Omit<Sensitivities, 'numbers'> {
+  readonly found: Map<Asked, NumberMoves>;
+  readonly kinked: ModelNumber[];
+}
+
+/** Of a number that does one thing with less and another with more of it. */
+function bothSides(less: NumberMoves, more: NumberMoves): NumberMoves {
+  const mean = (a: number, b: number) => (a + b) / 2;
+  return {
+    ...less,
+    moves: less.moves!.map((a, i) => {
+      const b = more.moves![i];
+      return (
+        a &&
+        b && {
+          slope: mean(a.slope, b.slope),
+          sides: [a.slope, b.slope],
+          whole: mean(a.whole, b.whole),
+          ...(a.percent === undefined || b.percent === undefined ? {} : { percent: mean(a.percent, b.percent) }),
+        }
+      );
+    }),
+    ...(less.curves ? { curves: less.curves.map((c, g) => c.map((x, i) => mean(x, more.curves![g]![i]!))) } : {}),
+  };
+}
 interface Ran {
   readonly layout: RecordLayout;
   readonly chunks: Float64Array[];
   readonly end: Extract<RunEvent, { type: 'end' }>;
 }
-function* ran(m: Mechanism, options: RunOptions, variations: Variations): Generator<{ t: number; until: number }, Ran, void> {
+function* ran(m: Mechanism, options: RunOptions, variations: Variations): Generator<Progress, Ran, void> {
   const chunks: Float64Array[] = [];
   let layout: RecordLayout | undefined, end: Ran['end'] | undefined;
   for (const e of simulate(m, options, variations)) {
@@ -164,14 +226,14 @@ function* ran(m: Mechanism, options: RunOptions, variations: Variations): Genera
 function movesOf(score: ScoreMeasured, less: ScoreMeasured | undefined, more: ScoreMeasured | undefined, whole: number): Moves | undefined {
   const [a, s, b] = [less?.value, score.value, more?.value];
   if (a === undefined || s === undefined || b === undefined) return undefined;
-  const slope = (b - a) / (2 * PART),
+  const rounding = ROUNDING * Math.max(Math.abs(a), Math.abs(b)),
+    change = Math.abs(b - a) <= rounding ? 0 : (b - a) / (2 * PART),
     sides = [(s - a) / PART, (b - s) / PART] as const,
-    noise = (ROUNDING * Math.max(Math.abs(a), Math.abs(b))) / PART,
-    kink = Math.abs(sides[1] - sides[0]) > KINK * (Math.abs(sides[0]) + Math.abs(sides[1])) + noise;
+    kink = Math.abs(sides[1] - sides[0]) > KINK * (Math.abs(sides[0]) + Math.abs(sides[1])) + (2 * rounding) / PART;
   return {
-    slope: slope / whole,
-    whole: slope,
-    ...(kink ? { sides } : {}),
-    ...(s === 0 ? {} : { percent: slope / Math.abs(s) }),
+    slope: change / whole,
+    whole: change,
+    ...(kink ? { sides: [sides[0] / whole, sides[1] / whole] as const } : {}),
+    ...(s === 0 ? {} : { percent: change / Math.abs(s) }),
   };
 }

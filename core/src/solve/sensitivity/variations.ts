@@ -23,6 +23,9 @@ const FAR = 3;
 const PARTINGS = 6;
 /** Changes of the times of two events that are the same, in parts of themselves. */
 const SAME_TIME = 1e-6;
+/** What less and more do differs by more than this part of what they do where there is a kink; and by this part of what moves the machine where there is none. */
+const KINK = 0.05;
+const SMOOTH = 1e-3;
 /** Part of a step by which the run must have gone on before it is gone through. */
 const ALIKE = 0.1;
 /** Part of a step by which its length may change with a number. */
@@ -98,6 +101,8 @@ export class Variations implements Companion {
   readonly unsaid: Unsaid[] = [];
   /** Numbers that make bodies move in other ways than the run lets them, by their place among those asked: of them a run tells of which nothing is left out. */
   readonly otherwise: number[] = [];
+  /** Numbers that stand at a kink of what moves the machine: of them less and more do different things. */
+  readonly kinked = new Set<number>();
   private run!: Mechanism;
   private own!: Neighbour;
   private sides: Side[] = [];
@@ -312,7 +317,8 @@ export class Variations implements Companion {
   private catchUp(): void {
     const { pending } = this,
       last = pending.at(-1)!.until;
-    while (pending.length > 0 && last - pending[0]!.until >= ALIKE * (pending[0]!.until - pending[0]!.from)) this.through(pending.shift()!, false);
+    while (pending.length > 0 && last - pending[0]!.until >= ALIKE * (pending[0]!.until - pending[0]!.from))
+      this.through(pending.shift()!, false);
   }
   /** Goes through all that is left. */
   private finish(): void {
@@ -387,6 +393,7 @@ export class Variations implements Companion {
   private explicitStep(t: number, Y: Float64Array, h: number): Float64Array {
     const { explicit } = this;
     this.derivative(t, Y, explicit.k[0]!);
+    this.lookForKinks(t, Y, explicit.k[0]!);
     explicit.attempt(t, Y, h);
     return explicit.y1;
   }
@@ -394,11 +401,13 @@ export class Variations implements Companion {
   private implicitStep(t: number, Y: Float64Array, h: number, partings = PARTINGS): Float64Array {
     const radau = (this.implicit ??= this.radau());
     this.derivative(t, Y, radau.f0);
+    this.lookForKinks(t, Y, radau.f0);
     radau.attempt(t, Y, h);
     if (Number.isFinite(radau.error)) return radau.y1;
     if (partings === 0) {
       // it does not come to rest: nothing can be said of any number from here on
-      for (const side of this.sides) this.wrong.set(side, { code: 'sensitivity-stiff', why: 'An implicit step of the changes could not be solved.' });
+      for (const side of this.sides)
+        this.wrong.set(side, { code: 'sensitivity-stiff', why: 'An implicit step of the changes could not be solved.' });
       return radau.y1;
     }
     const middle = this.implicitStep(t, Y, h / 2, partings - 1).slice();
@@ -415,6 +424,35 @@ export class Variations implements Companion {
     return new Radau5(many.size, many.free * (many.count + 1), this.derivative, many.newton(newton), {
       estimate: () => 0,
       change: many.norms(layout, size, options.until),
+    });
+  }
+
+  /** Takes note of numbers of which a little more does not undo what a little less does. @param dY the derivative there */
+  private lookForKinks(t: number, Y: Float64Array, dY: Float64Array): void {
+    const { many, sides, state: y, flow, change, rates, part } = this,
+      { free } = many,
+      size = (x: Float64Array) => {
+        let most = 0;
+        for (let j = 0; j < free; j++) most = Math.max(most, Math.abs(x[j]!));
+        return most;
+      };
+    many.read(Y, 0, y);
+    many.read(dY, 0, flow);
+    const whole = size(flow);
+    sides.forEach((side, p) => {
+      if (this.kinked.has(side.nth)) return;
+      many.read(Y, p + 1, change);
+      if (this.extent(change) > FAR) return;
+      const late = part * this.late(side, t);
+      rates.fill(0);
+      this.both(side, (n, by) => {
+        n.near(y, change, by);
+        const f = n.rates(t + Math.sign(by) * late);
+        for (let j = 0; j < free; j++) rates[j] = rates[j]! + f[j]! - flow[j]!;
+      });
+      const unlike = size(rates);
+      many.read(dY, p + 1, change);
+      if (unlike > KINK * 2 * part * size(change) + SMOOTH * part * whole) this.kinked.add(side.nth);
     });
   }
 

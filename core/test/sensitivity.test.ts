@@ -1,0 +1,251 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { type Model, type RawElement, runModel } from '../src';
+import { check } from '../src/checks/check';
+import { readModel } from '../src/model/file';
+import { type ModelNumber, numbersOf, withChanged } from '../src/model/numbers';
+import { measured } from '../src/results/measures';
+import type { RunOptions } from '../src/solve/run-events';
+import { type Sensitivities, sensitivities } from '../src/studies/sensitivity';
+import { bricard, fourBars } from './benchmarks';
+import { MACHINES, random } from './machines';
+import { model, sliderCrank } from './models';
+import { DYNAMICS } from './verification/dynamics';
+import { EVENTS } from './verification/events';
+import { MECHANISMS } from './verification/mechanisms';
+import { modelsOf } from './verification/problem';
+
+const ACCURACY = 1e-10;
+const e = (list: object[]): RawElement[] => list as RawElement[];
+
+function moved(m: Model, numbers: readonly ModelNumber[], options: Partial<RunOptions> = {}): Sensitivities {
+  const steps = sensitivities(m, numbers, { accuracy: ACCURACY, ...options });
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+const named = (m: Model, ...names: string[]) => names.map((name) => numbersOf(m).find((n) => n.name === name)!);
+
+function scoresOf(m: Model, options: Partial<RunOptions>): number[] {
+  const ran = runModel(m, { accuracy: ACCURACY, ...options });
+  return measured({
+    resolution: ran.mechanism.resolution,
+    unitOf: () => undefined,
+    series: (g) => ({ time: ran.time, values: ran.gauge(g), dim: ran.mechanism.channel(g).dim }),
+  }).scores.map((s) => s.value ?? NaN);
+}
+/** Derivatives of scores by differences of whole runs, of fourth order, and what these are good for. */
+function differences(m: Model, n: ModelNumber, options: Partial<RunOptions>): { slope: number; noise: number; score: number }[] {
+  const { size } = check(m).built.mechanism!,
+    at = (part: number) => scoresOf(withChanged(m, n, part, size), options),
+    by = (h: number) => {
+      const [less, more] = [at(-h), at(h)];
+      return less.map((x, i) => (more[i]! - x) / (2 * h));
+    },
+    [far, near, score] = [by(2e-4), by(1e-4), at(0)];
+  return near.map((x, i) => ({ slope: (4 * x - far[i]!) / 3, noise: Math.abs(x - far[i]!), score: score[i]! }));
+}
+
+/** Scores of which the derivatives are smooth. */
+const scored = (m: Model): Model => ({
+  ...m,
+  scores: e(
+    m.gauges.slice(0, 2).flatMap(({ name: gauge }) => [
+      { name: `${gauge} at the end`, gauge, of: 'final' },
+      { name: `${gauge} on average`, gauge, of: 'mean' },
+    ]),
+  ),
+});
+const problem = (title: string): Model => {
+  const found = [...EVENTS, ...DYNAMICS, ...MECHANISMS].find((p) => p.title === title);
+  return scored(modelsOf(found!, 1e-5)[0]!);
+};
+const example = (name: string): Model => scored(readModel(readFileSync(`examples/${name}.pivot.json`, 'utf8')));
+
+/** Machines with stops, friction, switched drives, joints that let go, closed loops, impacts, and stiff ones, with numbers of theirs. */
+const TEN: readonly [string, Model, readonly string[], Partial<RunOptions>?][] = [
+  ['friction that stops', problem('Block sliding down and up an incline with friction'), ['Push, speed', 'Rub, sliding coefficient']],
+  [
+    'friction that slips',
+    problem('Block pushed harder and harder until it slips'),
+    ['Rub, static coefficient', 'Block, mass', 'F, magnitude'],
+  ],
+  [
+    'dry friction',
+    problem('Oscillator with dry friction: comes to rest off centre'),
+    ['Spring, stiffness', 'Rub, preload', 'Pull, position'],
+  ],
+  ['a stop', problem('Ball joint arm falling on an elastic stop'), ['End, stiffness', 'Weight, mass', 'Gravity y', 'Up, position']],
+  ['a strap', problem('Weight caught by a strap that only pulls'), ['Weight, mass', 'Gravity y']],
+  ['a latch', problem('Latch opens when a gauge passes a value'), ['Weight, mass', 'Latch, formula']],
+  [
+    'a stiff mount',
+    problem('Very stiff damped mount (implicit method)'),
+    ['Mount, stiffness', 'Mount, damping', 'Push, magnitude, number 2'],
+  ],
+  ['a closed loop', problem('Four-bar linkage: output angle'), []],
+  ['a spatial loop', problem('Spatial slider-crank'), []],
+  ['a gate', example('sorting-gate'), ['gate_speed', 'arm', 'Motor, formula, number 2', 'Crank pin z'], { until: 1 }],
+  ['a hoist', example('hoist-hook'), ['drop', 'slew', 'Slew bearing x', 'Hook pin damping, damping'], { until: 3 }],
+];
+
+describe('what moves the scores of a run', () => {
+  it.each(TEN)('agrees with differences of runs: %s', (_, m, names, options = {}) => {
+    const all = numbersOf(m),
+      numbers = names.length > 0 ? named(m, ...names) : all.filter((_n, i) => i % Math.ceil(all.length / 3) === 0),
+      found = moved(m, numbers, options);
+    expect(numbers).not.toContain(undefined);
+    let compared = 0;
+    for (const { number, moves, fault } of found.numbers) {
+      expect(fault, number.name).toBeUndefined();
+      differences(m, number, options).forEach(({ slope, noise, score }, i) => {
+        const ours = moves![i]!.whole;
+        compared++;
+        expect(Math.abs(ours - slope), `${number.name} of ${found.scores[i]!.name}: ${ours} against ${slope}`).toBeLessThan(
+          // what runs of this accuracy leave open of differences
+          1e-6 * Math.abs(slope) + 0.02 * noise + ((0.1 * ACCURACY) / 1e-4) * Math.abs(score) + 1e-9,
+        );
+      });
+    }
+    expect(compared).toBeGreaterThan(0);
+  });
+
+  it('agrees with the closed form of a swinging weight', () => {
+    const [m0, k, c, x0, until] = [2, 50, 3, 0.3, 1.7],
+      m = model('Swing', {
+        run: { until, every: 0.01 },
+        points: e([{ name: 'O' }]),
+        bodies: e([{ name: 'Block', mass: m0, inertia: [1, 1, 1] }]),
+        joints: e([{ name: 'S', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['O'], axis: [1, 0, 0] }]),
+        starts: e([{ name: 'Pull', joint: 'S', position: x0 }]),
+        loads: e([{ name: 'Spring', kind: 'joint-spring', joint: 'S', stiffness: k, damping: c }]),
+        gauges: e([{ name: 'x', kind: 'joint', joint: 'S' }]),
+        scores: e([{ name: 'End', gauge: 'x', of: 'final' }]),
+      }),
+      at = (mass: number, stiffness: number, damping: number, start: number) => {
+        const d = damping / (2 * mass),
+          w = Math.sqrt(stiffness / mass - d * d);
+        return start * Math.exp(-d * until) * (Math.cos(w * until) + (d / w) * Math.sin(w * until));
+      },
+      given = [m0, k, c, x0] as const,
+      slopes = given.map((x, i) => {
+        const h = 1e-3 * x,
+          by = (f: number) => at(...(given.map((y, j) => (i === j ? y + f * h : y)) as unknown as typeof given));
+        return (8 * (by(1) - by(-1)) - (by(2) - by(-2))) / (12 * h);
+      });
+    for (const method of ['explicit', 'implicit'] as const) {
+      const numbers = named(m, 'Block, mass', 'Spring, stiffness', 'Spring, damping', 'Pull, position'),
+        found = moved(m, numbers, { method });
+      numbers.forEach((n, i) => {
+        const ours = found.numbers.find((x) => x.number === n)!.moves![0]!.slope;
+        expect(Math.abs(ours / slopes[i]! - 1), `${method}, ${n.name}`).toBeLessThan(1e-7);
+      });
+    }
+  });
+
+  it('tells how gauges change over the run', () => {
+    const m = example('sorting-gate'),
+      steps = sensitivities(m, named(m, 'arm'), { accuracy: ACCURACY, until: 0.5 }, ['Pusher travel']);
+    let step = steps.next();
+    while (!step.done) step = steps.next();
+    const { time, numbers } = step.value,
+      [curve] = numbers[0]!.curves!,
+      runs = [59.99, 60.01].map((x) =>
+        runModel(
+          { ...m, parameters: m.parameters.map((p) => (p.name === 'arm' ? { ...p, value: `${x} mm` } : p)) },
+          { accuracy: ACCURACY, until: 0.5 },
+        ).gauge('Pusher travel'),
+      );
+    expect(curve!.length).toBe(time.length);
+    curve!.forEach((x, i) => expect(Math.abs(x - (runs[1]![i]! - runs[0]![i]!) / 0.02)).toBeLessThan(1e-8));
+  });
+
+  it('leaves the run alone', () => {
+    const m = problem('Ball joint arm falling on an elastic stop'),
+      alone = runModel(m, { accuracy: 1e-7 }),
+      { end } = moved(m, numbersOf(m).slice(0, 3), { accuracy: 1e-7 });
+    expect(end.happenings).toEqual(alone.end.happenings);
+    expect(end.statistics.steps).toBe(alone.end.statistics.steps);
+    expect(end.statistics.rejected).toBe(alone.end.statistics.rejected);
+  });
+
+  it('tells kinks with both slopes', () => {
+    // a weight that a lock holds exactly at the level from which on a spring pulls: more of the level, and nothing pulls
+    const m = model('Level', {
+      run: { until: 1, every: 0.1 },
+      parameters: e([{ name: 'level', value: 0.25 }]),
+      points: e([{ name: 'O' }]),
+      bodies: e([{ name: 'Block', mass: 2, inertia: [1, 1, 1] }]),
+      joints: e([{ name: 'S', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['O'], axis: [1, 0, 0] }]),
+      loads: e([{ name: 'Push', kind: 'force', body: 'Block', at: 'O', direction: [1, 0, 0], magnitude: 'max(0, level - 0.25) * 8 N' }]),
+      gauges: e([{ name: 'x', kind: 'joint', joint: 'S' }]),
+      scores: e([{ name: 'End', gauge: 'x', of: 'final' }]),
+    });
+    const [less, more] = moved(m, named(m, 'level')).numbers[0]!.moves![0]!.sides!;
+    expect(less).toBeCloseTo(0, 9);
+    expect(more).toBeCloseTo(2, 6);
+  });
+
+  it('tells of a number that makes another machine, and goes on with the others', () => {
+    const m = example('sorting-gate'),
+      found = moved(m, named(m, 'arm', 'Yoke tip y'), { until: 0.2 });
+    expect(found.numbers.find((n) => n.number.name === 'arm')!.moves).toBeDefined();
+    expect(found.numbers.find((n) => n.number.name === 'Yoke tip y')!.fault!.code).toBe('sensitivity-structure');
+  });
+
+  it('refuses other analyses by name', () => {
+    const m = { ...sliderCrank(), run: { ...sliderCrank().run, analysis: 'kinematic' } };
+    expect(() => moved(m, numbersOf(m).slice(0, 1))).toThrow(/dynamic runs/);
+  });
+});
+
+describe('numbers of a model', () => {
+  const every: readonly [string, Model][] = [
+    ...MACHINES.map(([name, make]): [string, Model] => [name, make()]),
+    ['loops', fourBars(2)],
+    ['Bricard', bricard()],
+  ];
+  it.each(every)('can each be changed alone: %s', (_, m) => {
+    const next = random(7);
+    for (const n of numbersOf(m)) {
+      if (Math.abs(next()) > 0.2) continue;
+      const changed = withChanged(m, n, 0.5, 1),
+        now = numbersOf(changed),
+        before = numbersOf(m),
+        differ = now.flatMap((x, i) => (x.value === before[i]!.value ? [] : [before[i]!.name]));
+      expect(now.length).toBe(before.length);
+      expect(differ).toEqual([n.name]);
+    }
+  });
+  it('are named as they are found, coordinates measured against the machine, exponents left alone', () => {
+    const m = model('Names', {
+      parameters: e([
+        { name: 'arm', value: '80 mm' },
+        { name: 'area', value: '3 * (20 mm)^2 + arm^2' },
+      ]),
+      points: e([{ name: 'Pin', at: ['-0.2 m', 'arm + 3 mm', 0] }]),
+      tables: e([
+        {
+          name: 'lift',
+          data: [
+            [0, 1],
+            [2, -4],
+          ],
+        },
+      ]),
+    });
+    expect(numbersOf(m).map(({ name, text, against, scale }) => [name, text, against, scale])).toEqual([
+      ['arm', '80 mm', 'itself', 80],
+      ['area, number 1', '3', 'itself', 3],
+      ['area, number 2', '20 mm', 'itself', 20],
+      ['lift, rows, row 1, column 1', '0', 'column', 2],
+      ['lift, rows, row 1, column 2', '1', 'column', 4],
+      ['lift, rows, row 2, column 1', '2', 'column', 2],
+      ['lift, rows, row 2, column 2', '-4', 'column', 4],
+      ['Pin x', '0.2 m', 'size', -1],
+      ['Pin y', '3 mm', 'itself', 3],
+      ['Pin z', '0', 'size', 1],
+    ]);
+  });
+});
