@@ -1,9 +1,12 @@
 /** `pivot run --sensitivity`: what moves the scores of a run. */
 import { type Model, type RunOptions, formatNumber, readUnit, shownUnit } from '@vim-pivot/core';
 import { writeCsv } from '@vim-pivot/core/csv';
-import type { ModelNumber, NumberMoves, Sensitivities } from '@vim-pivot/core/sensitivity';
+import type { ModelNumber, Moves, NumberMoves, Sensitivities } from '@vim-pivot/core/sensitivity';
 import { explain, print, refused, write } from './terminal';
 
+/** Percent for one percent from which on a number is listed. */
+const LEAST = 1e-4;
+const counts = (m: Moves): boolean => (m.percent === undefined ? m.whole !== 0 : Math.abs(m.percent) >= LEAST);
 /** Numbers listed below a score. */
 const LISTED = 12;
 
@@ -59,7 +62,7 @@ export function printMoves({ scores, numbers }: Sensitivities): void {
     const unit = s.unit ?? shownUnit(s.dim),
       factor = readUnit(unit)?.factor ?? 1,
       list = numbers
-        .flatMap(({ number, moves }) => (moves?.[i] && moves[i].slope !== 0 ? [{ number, m: moves[i] }] : []))
+        .flatMap(({ number, moves }) => (moves?.[i] && counts(moves[i]) ? [{ number, m: moves[i] }] : []))
         .sort((a, b) => Math.abs(b.m.percent ?? b.m.whole) - Math.abs(a.m.percent ?? a.m.whole));
     print(`  what moves ${s.name} (${formatNumber(s.value / factor)} ${unit}), percent for one percent:`);
     if (list.length === 0) print('    none of these numbers');

@@ -1,4 +1,4 @@
 /** What moves the scores of a run. It stands apart because it is asked for now and then. */
 import './elements';
-export { type ModelNumber, numbersOf, wholeOf, withChanged } from './model/numbers';
+export { type ModelNumber, mostTelling, numbersOf, wholeOf, withChanged } from './model/numbers';
 export { type Moves, type NumberMoves, type Sensitivities, sensitivities } from './studies/sensitivity';

@@ -76,8 +76,8 @@ const TEN: readonly [string, Model, readonly string[], Partial<RunOptions>?][] =
     problem('Oscillator with dry friction: comes to rest off centre'),
     ['Spring, stiffness', 'Rub, preload', 'Pull, position'],
   ],
-  ['a stop', problem('Ball joint arm falling on an elastic stop'), ['End, stiffness', 'Weight, mass', 'Gravity y', 'Up, position']],
-  ['a strap', problem('Weight caught by a strap that only pulls'), ['Weight, mass', 'Gravity y']],
+  ['a stop', problem('Ball joint arm falling on an elastic stop'), ['End, stiffness', 'Weight, mass', 'Gravity, acceleration y', 'Up, position']],
+  ['a strap', problem('Weight caught by a strap that only pulls'), ['Weight, mass', 'Gravity, acceleration y']],
   ['a latch', problem('Latch opens when a gauge passes a value'), ['Weight, mass', 'Latch, formula']],
   [
     'a stiff mount',
@@ -87,7 +87,7 @@ const TEN: readonly [string, Model, readonly string[], Partial<RunOptions>?][] =
   ['a closed loop', problem('Four-bar linkage: output angle'), []],
   ['a spatial loop', problem('Spatial slider-crank'), []],
   ['a gate', example('sorting-gate'), ['gate_speed', 'arm', 'Motor, formula, number 2', 'Crank pin z'], { until: 1 }],
-  ['a hoist', example('hoist-hook'), ['drop', 'slew', 'Slew bearing x', 'Hook pin damping, damping'], { until: 3 }],
+  ['a hoist', example('hoist-hook'), ['drop', 'slew', 'Slew bearing, axis x', 'Hook pin damping, damping'], { until: 3 }],
 ];
 
 describe('what moves the scores of a run', () => {

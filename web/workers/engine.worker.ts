@@ -4,13 +4,14 @@ import { answered } from './answer';
 import type { Request } from './protocol';
 import { CHECKING } from './requests/checking';
 import { FILES } from './requests/files';
+import { MOVES } from './requests/moves';
 import { type Handlers, post } from './requests/post';
 import { POSTURES } from './requests/postures';
 import type { Runs } from './requests/runs';
 import { supplied } from './requests/supply';
 import { VALUES } from './requests/values';
 
-const HANDLERS: Handlers<Exclude<Request['type'], keyof Runs>> = { ...CHECKING, ...VALUES, ...POSTURES, ...FILES };
+const HANDLERS: Handlers<Exclude<Request['type'], keyof Runs>> = { ...CHECKING, ...VALUES, ...POSTURES, ...MOVES, ...FILES };
 
 // what it says of numbers is written as the page writes them
 showComma(usesComma((self as { navigator?: Navigator }).navigator?.language ?? 'en'));

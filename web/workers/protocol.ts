@@ -21,6 +21,7 @@ import type {
 
 import type { Spectrum, WindowName } from '@vim-pivot/core/plots';
 import type { Packed } from '@vim-pivot/core/project';
+import type { Sensitivities } from '@vim-pivot/core/sensitivity';
 
 /** A shape to draw, with its part of the picture's mesh. Body −1 is the ground. */
 export interface DrawnShape {
@@ -176,6 +177,9 @@ export type Request =
   | { type: 'pull'; id: number; body: number; at: [number, number, number]; to: [number, number, number] }
   | { type: 'keep'; id: number }
   | { type: 'explore'; id: number; model: Model; what: Exploration; joint?: string }
+  /** What moves the scores of a run: of so many numbers of the model at most. The one asked before is given up. */
+  | { type: 'moves'; id: number; model: Model; most: number }
+  | { type: 'leave-moves'; id: number }
   /** The curve an element stands for: a table, or a load over what it feels. */
   | { type: 'characteristic'; id: number; model: Model; family: Family; name: string }
   | { type: 'mass'; id: number; model: Model; family: 'bodies' | 'shapes'; name: string }
@@ -237,6 +241,10 @@ export type Reply =
   | { type: 'pulled'; id: number; posture: Float64Array }
   | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }
   | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }
+  /** How far it has come, from 0 to 1. */
+  | { type: 'moving'; id: number; part: number }
+  /** `count`: how many numbers the model has. */
+  | ({ type: 'moves'; id: number; count: number } & Pick<Sensitivities, 'scores' | 'numbers'>)
   /** Of each record asked for. */
   | { type: 'acting'; id: number; frames: Acting[][] }
   /** Of the record asked for. */

@@ -25,6 +25,8 @@ export interface ModelNumber {
    * or 1 of its unit, where it is 0.
    */
   readonly against: 'itself' | 'size' | 'column' | 'unit';
+  /** It is a part of a direction: most joints of a machine hold theirs as they are. */
+  readonly direction?: true;
   /** What that comes to as it is written; where it is the size of the machine, a metre in the unit it is written in. */
   readonly scale: number;
 }
@@ -82,11 +84,12 @@ const inValue = (v: RawValue, coordinate: boolean): Found[] =>
 /** Numbers of a field, each with what it is called beside the label, and its path within the field. */
 function inField(f: Field, v: RawValue): { found: Found; called: string; path: (string | number)[] }[] {
   if (f.type === 'vector' && Array.isArray(v)) {
-    const names = f.parts ?? ['x', 'y', 'z'];
+    const names = f.parts ?? ['x', 'y', 'z'],
+      direction = f.direction || f.axial;
     return (v as (number | string)[]).flatMap((x, k) =>
-      inValue(x, f.direction === undefined && !f.axial).map((found) => ({
-        found,
-        called: f.parts ? names[k]! : ` ${names[k]!}`,
+      inValue(x, !direction).map((found) => ({
+        found: direction ? { ...found, direction } : found,
+        called: ` ${names[k]!}`,
         path: [k],
       })),
     );
@@ -130,7 +133,7 @@ function inElement(family: Family, e: RawElement, index: number): ModelNumber[] 
     const v = e[field] as RawValue;
     if (v === undefined || v === '') return [];
     return inField(f, v).map(({ found: { nth, ...found }, called, path }): ModelNumber => {
-      const own = called.startsWith(' ') || family === 'parameters' ? '' : `, ${f.label.toLowerCase()}`;
+      const own = family === 'parameters' || family === 'points' ? '' : `, ${f.label.toLowerCase()}`;
       return {
         ...found,
         element: { family, name: e.name },
@@ -164,4 +167,14 @@ export function withChanged(model: Model, number: ModelNumber, part: number, siz
     return { ...(at as object), [key]: put((at as Record<string, unknown>)[key], rest) };
   };
   return put(model, number.path) as Model;
+}
+
+/** In which order families are asked where not all numbers are. */
+const FIRST: readonly Family[] = ['parameters', 'loads', 'drives', 'starts', 'couplings', 'joints', 'bodies', 'points', 'shapes'];
+
+/** So many of them: what an engineer would turn first comes first. */
+export function mostTelling(numbers: readonly ModelNumber[], most: number): ModelNumber[] {
+  const last = FIRST.length,
+    place = ({ element: { family }, direction }: ModelNumber) => (direction ? last + 1 : (FIRST.indexOf(family) + last + 1) % (last + 1));
+  return [...numbers].sort((a, b) => place(a) - place(b)).slice(0, most);
 }

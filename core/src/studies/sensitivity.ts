@@ -16,6 +16,8 @@ import type { Mechanism } from '../system/mechanism';
 const PART = 2e-5;
 /** One-sided derivatives that differ by more than this part of them are two. */
 const KINK = 0.05;
+/** Part of a score by which they must do so. */
+const LITTLE = 1e-3;
 /** Differences of scores below this part of them are rounding. */
 const ROUNDING = 1e-11;
 
@@ -81,7 +83,7 @@ function machineWith(model: Model, number: ModelNumber, part: number, size: numb
 /**
  * Runs a model, and beside it how the run changes with numbers of it.
  * @param gauges of which is told how they change over the run, names of the model
- * @yields progress of the run @throws Refusal for a model that cannot run, and for analyses other than the dynamic one
+ * @yields how far it has come @throws Refusal for a model that cannot run, and for analyses other than the dynamic one
  */
 export function* sensitivities(
   model: Model,
@@ -114,7 +116,10 @@ export function* sensitivities(
     if (isMachine(less) && isMachine(more)) list.push({ number, less, more });
     else faults.set(number, isMachine(less) ? (more as Diagnosis) : (less as Diagnosis));
   };
-  for (const number of numbers) add(pairs, number, -PART, PART);
+  for (const [i, number] of numbers.entries()) {
+    add(pairs, number, -PART, PART);
+    yield { part: (BUILDING * i) / numbers.length };
+  }
   function* run(which: readonly Asked[], how: RunOptions): Generator<Progress, Told, void> {
     const variations = new Variations(which, how, PART),
       { layout, chunks, end } = yield* ran(m!, how, variations),
@@ -127,7 +132,9 @@ export function* sensitivities(
         ...(t === undefined ? {} : { time: t }),
       });
     const found = new Map<Asked, NumberMoves>();
-    for (const { nth, less, more } of variations.said) {
+    const { said } = variations;
+    for (const [i, { nth, less, more }] of said.entries()) {
+      yield { part: BUILDING + RUNNING + ((1 - BUILDING - RUNNING) * i) / said.length };
       const { number } = which[nth]!,
         whole = wholeOf(number, size),
         [a, b] = [less, more].map((n) => readingsOf(n.m, n.layout, n.chunks, gauges)) as [Read, Read];
@@ -174,10 +181,13 @@ export function* sensitivities(
 const isMachine = (x: Mechanism | Diagnosis | undefined): x is Mechanism => x !== undefined && 'system' in x;
 
 type Read = ReturnType<typeof readingsOf>;
-interface Progress {
-  readonly t: number;
-  readonly until: number;
+/** How far it has come, from 0 to 1. */
+export interface Progress {
+  readonly part: number;
 }
+/** Parts of the work that are building the machines, and running them. */
+const BUILDING = 0.15;
+const RUNNING = 0.65;
 interface Asked extends Pair {
   readonly number: ModelNumber;
 }
@@ -217,7 +227,7 @@ function* ran(m: Mechanism, options: RunOptions, variations: Variations): Genera
   for (const e of simulate(m, options, variations)) {
     if (e.type === 'begin') ({ layout } = e);
     else if (e.type === 'records') chunks.push(e.data);
-    else if (e.type === 'progress') yield { t: e.t, until: options.until };
+    else if (e.type === 'progress') yield { part: BUILDING + (RUNNING * e.t) / options.until };
     else end = e;
   }
   return { layout: layout!, chunks, end: end! };
@@ -229,7 +239,7 @@ function movesOf(score: ScoreMeasured, less: ScoreMeasured | undefined, more: Sc
   const rounding = ROUNDING * Math.max(Math.abs(a), Math.abs(b)),
     change = Math.abs(b - a) <= rounding ? 0 : (b - a) / (2 * PART),
     sides = [(s - a) / PART, (b - s) / PART] as const,
-    kink = Math.abs(sides[1] - sides[0]) > KINK * (Math.abs(sides[0]) + Math.abs(sides[1])) + (2 * rounding) / PART;
+    kink = Math.abs(sides[1] - sides[0]) > KINK * (Math.abs(sides[0]) + Math.abs(sides[1])) + LITTLE * Math.abs(s) + (2 * rounding) / PART;
   return {
     slope: change / whole,
     whole: change,

@@ -1,5 +1,5 @@
 'use client';
-import { Plus, X } from 'lucide-react';
+import { ChevronDown, ChevronRight, Plus, X } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { useMemo, useState } from 'react';
 import { formatNumber, formatQuantity, readUnit, fixed } from '@vim-pivot/core/page';
@@ -8,11 +8,13 @@ import type { LimitMeasured } from '@vim-pivot/core/measures';
 import { strokesOf, valueAt } from '@vim-pivot/core/scores';
 import { edit, select, useDocument } from '@/state/document/document';
 import { freeName } from '@/state/document/elements';
+import { showMoves, useMoves } from '@/state/readings/moves';
 import { addCursor, dropCursor, dropCursors, useReadings } from '@/state/readings/readings';
 import { setTime, timeShown, useRuns } from '@/state/runs/runs';
 import { Choice } from '@/ui/choice';
 import type { GaugeLines } from './use-lines';
 
+const Moves = dynamic(() => import('./moves').then((m) => m.Moves), { ssr: false });
 const ModeFit = dynamic(() => import('./mode-fit/mode-fit').then((m) => m.ModeFit), { ssr: false });
 
 const HEAD = 'flex items-center gap-2 px-3 pb-1 pt-2 font-semibold';
@@ -249,6 +251,7 @@ function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
 export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
   const scores = useReadings((s) => s.scores);
   const fared = useReadings((s) => s.limits);
+  const moved = useMoves((s) => s.score);
   const limits = useDocument((s) => s.model?.limits) ?? [];
   const rows: { name: string; fared?: LimitMeasured }[] =
     fared.length > 0 ? fared.map((f) => ({ name: f.name, fared: f })) : limits.filter((l) => !l.off);
@@ -293,6 +296,20 @@ export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
                   </>
                 )}
               </dd>
+              {s.value !== undefined && (
+                <dd>
+                  <button
+                    aria-expanded={moved === s.name}
+                    className="flex items-center gap-0.5 text-xs text-ink-2 hover:text-accent"
+                    title="Which numbers of the model move it, and how much"
+                    onClick={() => showMoves(moved === s.name ? undefined : s.name)}
+                  >
+                    {moved === s.name ? <ChevronDown size={12} aria-hidden="true" /> : <ChevronRight size={12} aria-hidden="true" />}
+                    What moves it
+                  </button>
+                  {moved === s.name && <Moves score={s.name} />}
+                </dd>
+              )}
             </div>
           ))}
         </dl>

@@ -95,6 +95,13 @@ export class Neighbour {
     this.m.system.evaluate(t, this.y, this.dy);
     return this.dy;
   }
+  /** What the joints hold would accelerate the lightest body by, at the last `rates`, m/s² or rad/s²: accelerations are known to the rounding of that. */
+  get held(): number {
+    const { multipliers, masses, inertias } = this.m.system,
+      inertia = [...masses, ...inertias.filter((_, i) => i % 9 === 0 || i % 9 === 4 || i % 9 === 8)].filter((x) => x > 0);
+    return multipliers.reduce((most, x) => Math.max(most, Math.abs(x)), 0) / Math.min(...inertia);
+  }
+
   /** Records the state in `y`. */
   record(t: number): void {
     const { m, turns, recorder, y } = this;

@@ -26,6 +26,8 @@ const SAME_TIME = 1e-6;
 /** What less and more do differs by more than this part of what they do where there is a kink; and by this part of what moves the machine where there is none. */
 const KINK = 0.05;
 const SMOOTH = 1e-3;
+/** Rounding of accelerations, in parts of what joints hold. */
+const ROUNDING = 1e-13;
 /** Part of a step by which the run must have gone on before it is gone through. */
 const ALIKE = 0.1;
 /** Part of a step by which its length may change with a number. */
@@ -438,7 +440,8 @@ export class Variations implements Companion {
       };
     many.read(Y, 0, y);
     many.read(dY, 0, flow);
-    const whole = size(flow);
+    const whole = size(flow),
+      rounding = ROUNDING * this.own.held;
     sides.forEach((side, p) => {
       if (this.kinked.has(side.nth)) return;
       many.read(Y, p + 1, change);
@@ -452,7 +455,7 @@ export class Variations implements Companion {
       });
       const unlike = size(rates);
       many.read(dY, p + 1, change);
-      if (unlike > KINK * 2 * part * size(change) + SMOOTH * part * whole) this.kinked.add(side.nth);
+      if (unlike > KINK * 2 * part * size(change) + SMOOTH * part * whole + rounding) this.kinked.add(side.nth);
     });
   }
 

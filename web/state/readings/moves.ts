@@ -1,0 +1,70 @@
+/** What moves the scores: which score it is shown of, and what was found for the model as it is. */
+import { create } from 'zustand';
+import { type Diagnosis, type Model } from '@vim-pivot/core/page';
+import { exploreWorker } from '../../workers/client';
+import type { Reply } from '../../workers/protocol';
+import { useDocument } from '../document/document';
+
+/** Numbers of a model that are asked at first. */
+const FIRST = 40;
+/** How long the hand rests before it is worked out anew, ms. */
+const REST = 600;
+
+type Found = Pick<Extract<Reply, { type: 'moves' }>, 'scores' | 'numbers' | 'count'> & { readonly model: Model };
+interface MovesState {
+  /** The score of which it is shown. */
+  score: string | undefined;
+  found: Found | undefined;
+  /** How far it has come, from 0 to 1; undefined where nothing is being worked out. */
+  part: number | undefined;
+  /** Whether all numbers of the model are asked. */
+  all: boolean;
+  /** Why it cannot be told. */
+  told: readonly Diagnosis[];
+}
+export const useMoves = create<MovesState>(() => ({ score: undefined, found: undefined, part: undefined, all: false, told: [] }));
+const { getState: get, setState: set } = useMoves;
+
+let resting: ReturnType<typeof setTimeout> | undefined;
+useDocument.subscribe((now, before) => {
+  if (now.model === before.model || get().score === undefined) return;
+  clearTimeout(resting);
+  resting = setTimeout(workOut, REST);
+});
+
+/** Shows what moves a score, or puts that away. */
+export function showMoves(score: string | undefined): void {
+  set({ score });
+  if (score === undefined) return leave();
+  const { model } = useDocument.getState(),
+    { found, part } = get();
+  if (part === undefined && found?.model !== model) workOut();
+}
+export function askAll(): void {
+  set({ all: true });
+  workOut();
+}
+/** Gives up what is being worked out. */
+export function leave(): void {
+  clearTimeout(resting);
+  if (get().part === undefined) return;
+  set({ part: undefined });
+  exploreWorker().stream({ type: 'leave-moves' }, () => true);
+}
+
+function workOut(): void {
+  const { model } = useDocument.getState();
+  if (!model || get().score === undefined) return;
+  set({ part: 0, told: [] });
+  exploreWorker().stream({ type: 'moves', model, most: get().all ? Infinity : FIRST }, (r) => {
+    const stands = useDocument.getState().model === model && get().part !== undefined;
+    if (r.type === 'moving') {
+      if (stands) set({ part: r.part });
+      return false;
+    }
+    if (!stands) return true;
+    if (r.type === 'moves') set({ found: { model, scores: r.scores, numbers: r.numbers, count: r.count }, part: undefined });
+    else if (r.type === 'refused') set({ told: r.diagnoses, part: undefined, found: undefined });
+    return true;
+  });
+}
