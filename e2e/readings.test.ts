@@ -134,6 +134,39 @@ describe('a reading', () => {
     await page.until('no mark', async () => (await marked()) === '');
     await page.click('button', 'Readings');
   });
+  it('what moves a score stands below it, the largest effect first, and is what a change of that number does', async () => {
+    await page.clickIf('button', 'Close the Card');
+    await page.click('button', 'What moves it');
+    const rows = async () =>
+      page.script<[string, number][]>(
+        "return [...document.querySelectorAll('[data-number]')].map((e) => [e.dataset.number, parseFloat(e.innerText.replaceAll('−', '-').match(/[+-][\\d.e-]+(?= %)/)?.[0] ?? 'NaN')])",
+      );
+    await page.until('numbers', async () => (await rows()).length > 0, 120_000);
+    const [first, ...rest] = (await rows()).map(([, percent]) => Math.abs(percent));
+    expect(rest.length).toBeGreaterThan(2);
+    for (const x of rest) expect(x).toBeLessThanOrEqual(first!);
+    await page.click('button', /^\d+ more$/);
+    const [, percent] = (await rows()).find(([name]) => name === 'arm')!,
+      score = async () => parseFloat((await text('section[aria-label=Scores] dd')).replace(',', ''));
+    const before = await score();
+    // that number is one press away
+    await page.click('button', 'arm');
+    await page.until('the Card', async () =>
+      (await page.script<string[]>("return [...document.querySelectorAll('section[aria-label=Card] input')].map((e) => e.value)")).includes(
+        'arm',
+      ),
+    );
+    await page.type('Value', '60.6 mm');
+    await page.run();
+    await page.until('the score of the new run', async () => (await score()) !== before);
+    expect((100 * ((await score()) - before)) / before / percent).toBeCloseTo(1, 1);
+    // it is worked out anew for the machine as it is now
+    await page.until('the numbers of now', async () => (await text('[data-number=arm]')).includes('60.6 mm'), 120_000);
+    await page.click('button', 'What moves it');
+    await page.click('button', 'Undo');
+    await page.click('button', 'Close the Card');
+    await page.run();
+  });
 });
 
 describe('handed over', () => {

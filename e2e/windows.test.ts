@@ -206,6 +206,8 @@ describe('accessibility', () => {
       async () => {
         for (const what of ['Add a score', 'Add a limit', 'Add a working']) await page.click('button', what);
         await page.click('button', 'Put cursors on the last strokes');
+        await page.click('button', 'What moves it');
+        await page.until('numbers', async () => (await page.driver.findElements(By.css('[data-number]'))).length > 0, 120_000);
         await page.driver.sleep(500);
       },
     ],

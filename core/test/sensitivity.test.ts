@@ -16,6 +16,8 @@ import { MECHANISMS } from './verification/mechanisms';
 import { modelsOf } from './verification/problem';
 
 const ACCURACY = 1e-10;
+/** Part by which numbers differ in differences of whole runs. */
+const STEP = 5e-4;
 const e = (list: object[]): RawElement[] => list as RawElement[];
 
 function moved(m: Model, numbers: readonly ModelNumber[], options: Partial<RunOptions> = {}): Sensitivities {
@@ -35,7 +37,7 @@ function scoresOf(m: Model, options: Partial<RunOptions>): number[] {
     series: (g) => ({ time: ran.time, values: ran.gauge(g), dim: ran.mechanism.channel(g).dim }),
   }).scores.map((s) => s.value ?? NaN);
 }
-/** Derivatives of scores by differences of whole runs, of fourth order, and what these are good for. */
+/** Derivatives of scores by differences of whole runs, of fourth order, and how far two of them are from each other. */
 function differences(m: Model, n: ModelNumber, options: Partial<RunOptions>): { slope: number; noise: number; score: number }[] {
   const { size } = check(m).built.mechanism!,
     at = (part: number) => scoresOf(withChanged(m, n, part, size), options),
@@ -43,8 +45,11 @@ function differences(m: Model, n: ModelNumber, options: Partial<RunOptions>): { 
       const [less, more] = [at(-h), at(h)];
       return less.map((x, i) => (more[i]! - x) / (2 * h));
     },
-    [far, near, score] = [by(2e-4), by(1e-4), at(0)];
-  return near.map((x, i) => ({ slope: (4 * x - far[i]!) / 3, noise: Math.abs(x - far[i]!), score: score[i]! }));
+    [a, b, c, score] = [by(2 * STEP), by(STEP), by(STEP / 2), at(0)];
+  return b.map((x, i) => {
+    const [far, near] = [(4 * x - a[i]!) / 3, (4 * c[i]! - x) / 3];
+    return { slope: near, noise: Math.abs(far - near), score: score[i]! };
+  });
 }
 
 /** Scores of which the derivatives are smooth. */
@@ -76,7 +81,11 @@ const TEN: readonly [string, Model, readonly string[], Partial<RunOptions>?][] =
     problem('Oscillator with dry friction: comes to rest off centre'),
     ['Spring, stiffness', 'Rub, preload', 'Pull, position'],
   ],
-  ['a stop', problem('Ball joint arm falling on an elastic stop'), ['End, stiffness', 'Weight, mass', 'Gravity, acceleration y', 'Up, position']],
+  [
+    'a stop',
+    problem('Ball joint arm falling on an elastic stop'),
+    ['End, stiffness', 'Weight, mass', 'Gravity, acceleration y', 'Up, position'],
+  ],
   ['a strap', problem('Weight caught by a strap that only pulls'), ['Weight, mass', 'Gravity, acceleration y']],
   ['a latch', problem('Latch opens when a gauge passes a value'), ['Weight, mass', 'Latch, formula']],
   [
@@ -104,7 +113,7 @@ describe('what moves the scores of a run', () => {
         compared++;
         expect(Math.abs(ours - slope), `${number.name} of ${found.scores[i]!.name}: ${ours} against ${slope}`).toBeLessThan(
           // what runs of this accuracy leave open of differences
-          1e-6 * Math.abs(slope) + 0.02 * noise + ((0.1 * ACCURACY) / 1e-4) * Math.abs(score) + 1e-9,
+          1e-6 * Math.abs(slope) + noise + ((0.1 * ACCURACY) / STEP) * Math.abs(score) + 1e-9,
         );
       });
     }
@@ -159,6 +168,15 @@ describe('what moves the scores of a run', () => {
       );
     expect(curve!.length).toBe(time.length);
     curve!.forEach((x, i) => expect(Math.abs(x - (runs[1]![i]! - runs[0]![i]!) / 0.02)).toBeLessThan(1e-8));
+  });
+
+  it('asks no limits and no workings', () => {
+    const m = {
+      ...example('sorting-gate'),
+      limits: e([{ name: 'Torque', gauge: 'Crank torque', high: '1 N*m' }]),
+      workings: e([{ name: 'By hand', value: '3 mm', score: 'Pusher travel at the end' }]),
+    };
+    expect(moved(m, named(m, 'arm'), { until: 0.1 }).numbers[0]!.moves![0]!.slope).toBeDefined();
   });
 
   it('leaves the run alone', () => {

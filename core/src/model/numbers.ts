@@ -1,6 +1,7 @@
 /** The numbers of a model, one by one, wherever they stand: in fields, in formulas, in rows of tables; each can be changed a little. */
 import type { ElementRef } from '../diagnosis';
 import { FormulaError, type Node, parse } from '../formula/parse';
+import { D, type Dimension, identical, siUnit } from '../quantity/dimension';
 import { readUnit } from '../quantity/units';
 import { type Model, type RawElement, type RawValue, contentOf } from './document';
 import { FAMILIES, type Family, onlyReads } from './families';
@@ -73,13 +74,14 @@ function inText(text: string, coordinate: boolean, from = 0): Found[] {
   });
 }
 
-/** @param coordinate whether it is one where it is all that stands there */
-const inValue = (v: RawValue, coordinate: boolean): Found[] =>
-  typeof v === 'string'
-    ? inText(v, coordinate)
-    : typeof v === 'number'
-      ? [{ value: v, unit: '', text: String(v), ...(coordinate ? { against: 'size', scale: 1 } : againstItself(v)) }]
-      : [];
+/** @param coordinate whether it is one where it is all that stands there @param dim what is asked for: a plain number is in its SI unit */
+function inValue(v: RawValue, coordinate: boolean, dim?: Dimension): Found[] {
+  const unit = dim ? siUnit(dim) : '';
+  if (typeof v === 'number')
+    return [{ value: v, unit, text: String(v), ...(coordinate ? { against: 'size', scale: 1 } : againstItself(v)) }];
+  if (typeof v !== 'string') return [];
+  return inText(v, coordinate).map((x) => (x.unit === '' && x.nth === undefined && Number.isFinite(Number(v)) ? { ...x, unit } : x));
+}
 
 /** Numbers of a field, each with what it is called beside the label, and its path within the field. */
 function inField(f: Field, v: RawValue): { found: Found; called: string; path: (string | number)[] }[] {
@@ -87,7 +89,7 @@ function inField(f: Field, v: RawValue): { found: Found; called: string; path: (
     const names = f.parts ?? ['x', 'y', 'z'],
       direction = f.direction || f.axial;
     return (v as (number | string)[]).flatMap((x, k) =>
-      inValue(x, !direction).map((found) => ({
+      inValue(x, !direction && identical(f.dim, D.length), f.dim).map((found) => ({
         found: direction ? { ...found, direction } : found,
         called: ` ${names[k]!}`,
         path: [k],
@@ -109,7 +111,8 @@ function inField(f: Field, v: RawValue): { found: Found; called: string; path: (
     return [...v.matchAll(/([^;=]+)=([^;]*)/g)].flatMap((m) =>
       inText(m[2]!, false, m.index + m[1]!.length + 1).map((found) => ({ found, called: `, ${m[1]!.trim()}`, path: [] })),
     );
-  return takesFormula(f) ? inValue(v, false).map((found) => ({ found, called: '', path: [] })) : [];
+  const dim = f.type === 'quantity' && Array.isArray(f.dim) ? (f.dim as Dimension) : undefined;
+  return takesFormula(f) ? inValue(v, false, dim).map((found) => ({ found, called: '', path: [] })) : [];
 }
 
 /** All of them that bear on the motion, in the order of the file. Elements that only read a run, or are switched off, have none. */
@@ -133,7 +136,7 @@ function inElement(family: Family, e: RawElement, index: number): ModelNumber[] 
     const v = e[field] as RawValue;
     if (v === undefined || v === '') return [];
     return inField(f, v).map(({ found: { nth, ...found }, called, path }): ModelNumber => {
-      const own = family === 'parameters' || family === 'points' ? '' : `, ${f.label.toLowerCase()}`;
+      const own = family === 'parameters' || family === 'points' ? '' : f.type === 'vector' && f.parts ? ',' : `, ${f.label.toLowerCase()}`;
       return {
         ...found,
         element: { family, name: e.name },

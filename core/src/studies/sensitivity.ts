@@ -19,7 +19,7 @@ const KINK = 0.05;
 /** Part of a score by which they must do so. */
 const LITTLE = 1e-3;
 /** Differences of scores below this part of them are rounding. */
-const ROUNDING = 1e-11;
+const ROUNDING = 1e-13;
 
 /** What a number does to a score. */
 export interface Moves {
@@ -57,18 +57,20 @@ function readingsOf(
   gauges: readonly string[],
 ): { scores: ScoreMeasured[]; curves: Float64Array[]; time: Float64Array } {
   const time = times(chunks, layout.width),
-    wanted = [...new Set([...gauges, ...m.model.scores.flatMap(({ gauge, other }) => [String(gauge), String(other)])])].filter((x) =>
-      m.gauges.includes(x),
+    wanted = [...new Set([...gauges, ...m.resolution.model.scores.flatMap(({ gauge, other }) => [String(gauge), String(other)])])].filter(
+      (x) => m.gauges.includes(x),
     ),
     values = new Readings(m, layout).read(
       wanted.map((name) => m.channel(name)),
       chunks,
     );
-  const { scores } = measured({
-    resolution: m.resolution,
-    unitOf: (gauge) => m.channel(gauge).unit,
-    series: (gauge) => ({ time, values: values[wanted.indexOf(gauge)]!, dim: m.channel(gauge).dim }),
-  });
+  const { resolution } = m,
+    { scores } = measured({
+      // limits and workings are not asked
+      resolution: { ...resolution, model: { ...resolution.model, limits: [], workings: [] } },
+      unitOf: (gauge) => m.channel(gauge).unit,
+      series: (gauge) => ({ time, values: values[wanted.indexOf(gauge)]!, dim: m.channel(gauge).dim }),
+    });
   return { scores, curves: gauges.map((g) => values[wanted.indexOf(g)]!), time };
 }
 

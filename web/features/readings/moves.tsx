@@ -3,8 +3,8 @@
 import { useState } from 'react';
 import { formatNumber, readUnit } from '@vim-pivot/core/page';
 import type { Moves as Moved, NumberMoves } from '@vim-pivot/core/sensitivity';
-import { select, useDocument } from '@/state/document/document';
-import { askAll, leave, useMoves } from '@/state/readings/moves';
+import { useDocument } from '@/state/document/document';
+import { askAll, choose, leave, useMoves } from '@/state/readings/moves';
 
 /** Numbers listed at first. */
 const FIRST = 6;
@@ -18,7 +18,7 @@ export function Moves({ score }: { score: string }) {
       role="region"
       aria-label={`What moves ${score}`}
       aria-busy={part !== undefined}
-      className="mx-3 mb-2 rounded-md border border-line bg-paper"
+      className="-mx-1 mb-2 rounded-md border border-line bg-paper"
     >
       {part !== undefined && (
         <div className="flex items-center gap-2 px-2 py-1 text-xs text-ink-2">
@@ -107,7 +107,7 @@ const signed = (x: number): string => `${x < 0 ? '−' : '+'}${formatNumber(Math
 
 function Row({ number, m, unit, share }: { number: NumberMoves['number']; m: Moved; unit: string; share: number }) {
   const factor = readUnit(unit)?.factor ?? 1,
-    per = (x: number) => `${signed(x / factor)} ${unit} per ${number.unit || '1'}`;
+    per = (x: number) => `${signed(x / factor)} ${unit}${number.unit ? `/${number.unit}` : ' per 1'}`;
   return (
     <li className="relative px-2 py-0.5" data-number={number.name}>
       <span
@@ -116,7 +116,7 @@ function Row({ number, m, unit, share }: { number: NumberMoves['number']; m: Mov
         style={{ width: `calc(${Math.max(2, 100 * share)}% - 1rem)` }}
       />
       <span className="flex items-baseline gap-2 text-xs">
-        <button className="min-w-0 flex-1 truncate text-left hover:text-accent" title={number.name} onClick={() => select(number.element)}>
+        <button className="min-w-0 flex-1 truncate text-left hover:text-accent" title={number.name} onClick={() => choose(number.element)}>
           {number.name}
         </button>
         <span className="font-mono">

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { type RawElement, formatNumber, kindOf, readUnit } from '@vim-pivot/core/page';
 import { select, useDocument } from '@/state/document/document';
 import { useRuns } from '@/state/runs/runs';
+import { useMoves } from '@/state/readings/moves';
 import { namesOf, toggleGauge, useSheets } from '@/state/readings/sheets';
 import { useOverlays } from '@/state/scene/overlays';
 import { Divider, Pane, Panes, useFold } from '@/ui/panes';
@@ -37,7 +38,10 @@ export function Readings() {
   const { lines, failures } = useLines(names.filter((n) => !hidden.has(n)));
   const open = useSheets((s) => s.open);
   const sheet = useDocument((s) => s.model?.sheets.find((x) => x.name === open)?.name);
-  const card = useDocument((s) => s.selected !== undefined && ON_CARD.includes(s.selected.family));
+  const chosen = useMoves((s) => s.chosen);
+  const card = useDocument(
+    ({ selected: x }) => x !== undefined && (ON_CARD.includes(x.family) || (x.family === chosen?.family && x.name === chosen.name)),
+  );
   const curves = lines.map((l) => l.current);
   const list = useFold(),
     picture = useFold(),

@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import { type Diagnosis, type Model } from '@vim-pivot/core/page';
 import { exploreWorker } from '../../workers/client';
 import type { Reply } from '../../workers/protocol';
-import { useDocument } from '../document/document';
+import { type Selected, select, useDocument } from '../document/document';
 
 /** Numbers of a model that are asked at first. */
 const FIRST = 40;
@@ -19,10 +19,19 @@ interface MovesState {
   part: number | undefined;
   /** Whether all numbers of the model are asked. */
   all: boolean;
+  /** The element that was chosen there, to be changed while one reads. */
+  chosen: Selected | undefined;
   /** Why it cannot be told. */
   told: readonly Diagnosis[];
 }
-export const useMoves = create<MovesState>(() => ({ score: undefined, found: undefined, part: undefined, all: false, told: [] }));
+export const useMoves = create<MovesState>(() => ({
+  score: undefined,
+  found: undefined,
+  part: undefined,
+  all: false,
+  chosen: undefined,
+  told: [],
+}));
 const { getState: get, setState: set } = useMoves;
 
 let resting: ReturnType<typeof setTimeout> | undefined;
@@ -43,6 +52,11 @@ export function showMoves(score: string | undefined): void {
 export function askAll(): void {
   set({ all: true });
   workOut();
+}
+/** Puts an element on the Card. */
+export function choose(element: Selected): void {
+  set({ chosen: element });
+  select(element);
 }
 /** Gives up what is being worked out. */
 export function leave(): void {
