@@ -16,6 +16,7 @@ import { fourBars } from '../core/test/benchmarks';
 import { chainOf as chain } from '../core/test/chain';
 import { doublePendulum, sliderCrank } from '../core/test/models';
 import { type Bars, barsOf, inC, inPython } from './baselines';
+import { gradient } from './gradient';
 import { stiff } from './stiff';
 
 /** Median of several timings, ms; the first two warm the compiler up. */
@@ -316,6 +317,7 @@ put(
 );
 
 stiff(put);
+gradient(put);
 
 if (process.argv.includes('--browser')) {
   const { browserFigures, curveFigures, importFigures, kitFigures, largeFigures, longFigures, taskFigures } = await import('./browser');

@@ -483,7 +483,7 @@ class DynamicRun {
     for (const x of this.fire()) this.list(x);
     this.stats.limits.event++;
     system.K.store(y);
-    this.companion?.changed(t, y);
+    this.companion?.changed(t, y, this.watched.fired);
     if (limits.watches.some((w) => w.watch.passedAt !== undefined)) {
       ontoConstraints(m, t, y, this.stats, this.options.accuracy);
       turns.follow(t);

@@ -20,6 +20,8 @@ const LAST_DIGITS = 4 * Number.EPSILON;
 
 export class Events {
   readonly watching: boolean;
+  /** Those that fired last. */
+  fired: readonly number[] = [];
   /** Watches below zero at the last look. */
   private readonly found: number[] = [];
   /** Of each watch, at the last look and at both ends of the bracket. */
@@ -124,7 +126,8 @@ export class Events {
     const { system, watches } = this;
     this.look(t);
     const before = watches.map((w) => w.watch.mode?.().kind);
-    const told = [...(which ?? this.found)].flatMap((i): Happening[] => {
+    this.fired = [...(which ?? this.found)];
+    const told = this.fired.flatMap((i): Happening[] => {
       const { watch, element } = watches[i]!,
         fired = watch.fire(system.K, t);
       return fired ? [{ t, element, ...fired }] : [];

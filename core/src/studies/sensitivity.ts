@@ -8,7 +8,8 @@ import type { RecordLayout } from '../results/record';
 import { check } from '../checks/check';
 import { simulate } from '../solve/dynamics';
 import type { RunEvent, RunOptions } from '../solve/run-events';
-import { type Pair, Variations } from '../solve/sensitivity/variations';
+import type { Pair } from '../solve/sensitivity/side';
+import { Variations } from '../solve/sensitivity/variations';
 import { build } from '../system/build';
 import type { Mechanism } from '../system/mechanism';
 

@@ -247,11 +247,30 @@ function Strokes({ g, show }: { g: GaugeLines; show: (v: number) => string }) {
   );
 }
 
+/** Below a score: unfolds the numbers that move it. */
+function WhatMoves({ score }: { score: string }) {
+  const open = useMoves((s) => s.score === score),
+    Sign = open ? ChevronDown : ChevronRight;
+  return (
+    <dd>
+      <button
+        aria-expanded={open}
+        className="flex items-center gap-0.5 text-xs text-ink-2 hover:text-accent"
+        title="Which numbers of the model move it, and how much"
+        onClick={() => showMoves(open ? undefined : score)}
+      >
+        <Sign size={12} aria-hidden="true" />
+        What moves it
+      </button>
+      {open && <Moves score={score} />}
+    </dd>
+  );
+}
+
 /** Scores of the run, and what passes its limits. */
 export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
   const scores = useReadings((s) => s.scores);
   const fared = useReadings((s) => s.limits);
-  const moved = useMoves((s) => s.score);
   const limits = useDocument((s) => s.model?.limits) ?? [];
   const rows: { name: string; fared?: LimitMeasured }[] =
     fared.length > 0 ? fared.map((f) => ({ name: f.name, fared: f })) : limits.filter((l) => !l.off);
@@ -296,20 +315,7 @@ export function Scores({ lines }: { lines: readonly GaugeLines[] }) {
                   </>
                 )}
               </dd>
-              {s.value !== undefined && (
-                <dd>
-                  <button
-                    aria-expanded={moved === s.name}
-                    className="flex items-center gap-0.5 text-xs text-ink-2 hover:text-accent"
-                    title="Which numbers of the model move it, and how much"
-                    onClick={() => showMoves(moved === s.name ? undefined : s.name)}
-                  >
-                    {moved === s.name ? <ChevronDown size={12} aria-hidden="true" /> : <ChevronRight size={12} aria-hidden="true" />}
-                    What moves it
-                  </button>
-                  {moved === s.name && <Moves score={s.name} />}
-                </dd>
-              )}
+              {s.value !== undefined && <WhatMoves score={s.name} />}
             </div>
           ))}
         </dl>

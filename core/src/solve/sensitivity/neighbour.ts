@@ -102,13 +102,14 @@ export class Neighbour {
     return multipliers.reduce((most, x) => Math.max(most, Math.abs(x)), 0) / Math.min(...inertia);
   }
 
-  /** Records the state in `y`. */
-  record(t: number): void {
+  /** Records the state in `y`. @returns false where a number of it is not finite */
+  record(t: number): boolean {
     const { m, turns, recorder, y } = this;
     m.system.K.load(y);
     turns.follow(t);
-    recorder.put(t, turns);
+    const good = recorder.put(t, turns);
     if (recorder.full) this.flush();
+    return good;
   }
   flush(): void {
     for (const e of this.recorder.flush(0)) if (e.type === 'records') this.chunks.push(e.data);
@@ -119,5 +120,6 @@ export class Neighbour {
 const alike = (one: Fold | undefined, other: Fold | undefined): boolean =>
   one && other ? one.moves.join() === other.moves.join() && one.idle.join() === other.idle.join() : one === other;
 
+/** The modes that its frictions, stops and switches are in, and which rows hold, as one word. */
 export const modesOf = ({ watches, system }: Mechanism): string =>
   [...watches.map((w) => w.watch.mode?.().kind ?? ''), ...Array.from(system.ldlt.off)].join();
