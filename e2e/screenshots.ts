@@ -54,6 +54,11 @@ async function readings(page: Page, shot: Shot): Promise<void> {
   await page.click('button', 'Put cursors on the last strokes');
   await page.click('button', 'Close the Card');
   await shot('readings');
+  await page.click('button', 'What moves it');
+  await page.until('numbers', async () => (await page.driver.findElements(By.css('[data-number]'))).length > 0, 120_000);
+  await page.script("document.querySelector('section[aria-label=Scores]').scrollIntoView({ block: 'start' })");
+  await shot('moves');
+  await page.click('button', 'What moves it');
   for (let i = 0; i < 3; i++) await page.click('button', 'Undo');
   await page.click('button', 'Add a sheet');
   await page.driver.sleep(300);

@@ -1,5 +1,5 @@
 /** `pivot run --sensitivity`: what moves the scores of a run. */
-import { type Model, type RunOptions, formatNumber, readUnit, shownUnit } from '@vim-pivot/core';
+import { D, type Model, type RunOptions, formatNumber, readUnit, shownUnit } from '@vim-pivot/core';
 import { writeCsv } from '@vim-pivot/core/csv';
 import type { ModelNumber, Moves, NumberMoves, Sensitivities } from '@vim-pivot/core/sensitivity';
 import { explain, print, refused, write } from './terminal';
@@ -45,7 +45,7 @@ export async function whatMoves(
         found.numbers.flatMap(({ number, curves }) =>
           (curves ?? []).map((values, g) => ({
             name: `d(${gauges[g]!})/d(${number.name}) per ${number.unit || '1'}`,
-            dim: [0, 0, 0, 0, 0] as never,
+            dim: D.none,
             unit: '',
             values,
           })),

@@ -118,6 +118,40 @@ describe('pivot', () => {
       expect(pivot('linear', f, ...wrong)).toMatchObject({ code: 1 });
   });
 
+  it('tells what moves the scores of a run, in the units of each, and writes how gauges change over it', () => {
+    const [mass, stiffness, start, until] = [2, 50, 0.3, 0.7],
+      w = Math.sqrt(stiffness / mass),
+      f = file('swung', {
+        run: { until, every: 0.01, accuracy: 1e-9 },
+        points: [{ name: 'O' }],
+        bodies: [{ name: 'Block', mass, inertia: [1, 1, 1] }],
+        joints: [{ name: 'Slide', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['O'] }],
+        starts: [{ name: 'Pull', joint: 'Slide', position: `${1000 * start} mm` }],
+        loads: [{ name: 'Spring', kind: 'joint-spring', joint: 'Slide', stiffness }],
+        gauges: [{ name: 'x', kind: 'joint', joint: 'Slide' }],
+        scores: [{ name: 'End', gauge: 'x', of: 'final' }],
+      }),
+      csv = join(dir, 'moves.csv'),
+      said = JSON.parse(pivot('run', f, '--sensitivity', '--sensitivity-csv', csv, '--json').out) as {
+        sensitivities: { number: string; moves: { score: string; unit: string; slope: number; percent: number }[] }[];
+      };
+    OUTPUTS.run.parse(said);
+    const of = (name: string) => said.sensitivities.find((x) => x.number === name)!.moves[0]!;
+    // x = x₀ cos ωt, in mm: by x₀ in mm, by the mass in kg
+    expect(of('Pull, position')).toMatchObject({ score: 'End', unit: 'mm' });
+    expect(of('Pull, position').slope).toBeCloseTo(Math.cos(w * until), 7);
+    expect(of('Pull, position').percent).toBeCloseTo(Math.sign(Math.cos(w * until)), 7);
+    expect(of('Block, mass').slope).toBeCloseTo((1000 * start * Math.sin(w * until) * w * until) / (2 * mass), 4);
+    const [head, ...rows] = readFileSync(csv, 'utf8').trim().split('\n');
+    expect(head).toContain('d(x)/d(Spring, stiffness)');
+    expect(rows).toHaveLength(71);
+    const words = pivot('run', f, '--sensitivity', 'Spring');
+    expect(words).toMatchObject({ code: 0 });
+    expect(words.out).toMatch(/what moves End .*\n\s+[-+][\d.]+ % +Spring, stiffness/);
+    expect(words.out).not.toContain('Block, mass');
+    expect(pivot('run', f, '--sensitivity', 'Nothing')).toMatchObject({ code: 1 });
+  });
+
   it('makes static runs, takes measured rows for a table, and starts from the state of another run', () => {
     const f = swing(),
       rows = join(dir, 'rows.csv'),
