@@ -170,6 +170,20 @@ describe('what moves the scores of a run', () => {
     curve!.forEach((x, i) => expect(Math.abs(x - (runs[1]![i]! - runs[0]![i]!) / 0.02)).toBeLessThan(1e-8));
   });
 
+  it('asks many numbers in several runs, and says the same of each as if it were asked alone', () => {
+    const m = example('sorting-gate'),
+      options = { until: 0.05, accuracy: 1e-7 },
+      asked = numbersOf(m).slice(0, 55),
+      all = moved(m, asked, options);
+    expect(all.numbers.length).toBe(asked.length);
+    for (const name of ['arm', 'Yoke tip z', asked.at(-1)!.name]) {
+      const [number] = named(m, name),
+        alone = moved(m, [number!], options).numbers[0]!;
+      // the others only share its steps
+      expect(all.numbers.find((x) => x.number.name === name)!.moves).toEqual(alone.moves);
+    }
+  });
+
   it('asks no limits and no workings', () => {
     const m = {
       ...example('sorting-gate'),

@@ -1,0 +1,74 @@
+/** What numbers of a model do to scores, from what these come to with a little less and a little more of each. */
+import type { Diagnosis } from '../diagnosis';
+import type { ModelNumber } from '../model/numbers';
+import type { ScoreMeasured } from '../results/measures';
+
+/** Part by which a number is less and more in the machines that tell what it does. */
+export const PART = 2e-5;
+/** One-sided derivatives that differ by more than this part of them are two. */
+const KINK = 0.05;
+/** Part of a score by which they must do so. */
+const LITTLE = 1e-3;
+/** Differences of scores below this part of them are rounding. */
+const ROUNDING = 1e-13;
+
+/** What a number does to a score. */
+export interface Moves {
+  /** Change of the score, SI, for a change of the number by 1 as it is written. */
+  readonly slope: number;
+  /** The same with less and with more of it, where these differ: the score has a kink here. */
+  readonly sides?: readonly [less: number, more: number];
+  /** Change of the score, SI, for a change by all that the number is measured against. */
+  readonly whole: number;
+  /** Percent of the score for a percent of what the number is measured against; left out where the score is 0. */
+  readonly percent?: number;
+}
+export interface NumberMoves {
+  readonly number: ModelNumber;
+  /** By the scores; undefined where one has no value with a little less or more of it. */
+  readonly moves?: readonly (Moves | undefined)[];
+  /** Of gauges that were asked, by these: change over the run, SI, for a change of the number by 1 as it is written. */
+  readonly curves?: readonly Float64Array[];
+  /** Why nothing can be said. */
+  readonly fault?: Pick<Diagnosis, 'code' | 'message' | 'why' | 'time'>;
+}
+/** Of a number that does one thing with less and another with more of it. */
+export function bothSides(less: NumberMoves, more: NumberMoves): NumberMoves {
+  const mean = (a: number, b: number) => (a + b) / 2;
+  return {
+    ...less,
+    moves: less.moves!.map((a, i) => {
+      const b = more.moves![i];
+      return (
+        a &&
+        b && {
+          slope: mean(a.slope, b.slope),
+          sides: [a.slope, b.slope],
+          whole: mean(a.whole, b.whole),
+          ...(a.percent === undefined || b.percent === undefined ? {} : { percent: mean(a.percent, b.percent) }),
+        }
+      );
+    }),
+    ...(less.curves ? { curves: less.curves.map((c, g) => c.map((x, i) => mean(x, more.curves![g]![i]!))) } : {}),
+  };
+}
+/** @param whole what a change by 1 comes to in the number */
+export function movesOf(
+  score: ScoreMeasured,
+  less: ScoreMeasured | undefined,
+  more: ScoreMeasured | undefined,
+  whole: number,
+): Moves | undefined {
+  const [a, s, b] = [less?.value, score.value, more?.value];
+  if (a === undefined || s === undefined || b === undefined) return undefined;
+  const rounding = ROUNDING * Math.max(Math.abs(a), Math.abs(b)),
+    change = Math.abs(b - a) <= rounding ? 0 : (b - a) / (2 * PART),
+    sides = [(s - a) / PART, (b - s) / PART] as const,
+    kink = Math.abs(sides[1] - sides[0]) > KINK * (Math.abs(sides[0]) + Math.abs(sides[1])) + LITTLE * Math.abs(s) + (2 * rounding) / PART;
+  return {
+    slope: change / whole,
+    whole: change,
+    ...(kink ? { sides: [sides[0] / whole, sides[1] / whole] as const } : {}),
+    ...(s === 0 ? {} : { percent: change / Math.abs(s) }),
+  };
+}
