@@ -138,9 +138,11 @@ describe('a reading', () => {
     await page.clickIf('button', 'Close the Card');
     await page.click('button', 'What moves it');
     const rows = async () =>
-      page.script<[string, number][]>(
-        "return [...document.querySelectorAll('[data-number]')].map((e) => [e.dataset.number, parseFloat(e.innerText.replaceAll('−', '-').match(/[+-][\\d.e-]+(?= %)/)?.[0] ?? 'NaN')])",
-      );
+      (
+        await page.script<[string, string][]>(
+          "return [...document.querySelectorAll('[data-number]')].map((e) => [e.dataset.number, e.innerText])",
+        )
+      ).map(([name, said]): [string, number] => [name, parseFloat(/[-+−][\d.e-]+(?= %)/.exec(said)?.[0].replace('−', '-') ?? 'NaN')]);
     await page.until('numbers', async () => (await rows()).length > 0, 120_000);
     const [first, ...rest] = (await rows()).map(([, percent]) => Math.abs(percent));
     expect(rest.length).toBeGreaterThan(2);

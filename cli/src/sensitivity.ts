@@ -69,9 +69,9 @@ export function printMoves({ scores, numbers }: Sensitivities): void {
     for (const { number, m } of list.slice(0, LISTED)) {
       const per = (x: number) => `${formatNumber(x / factor)} ${unit}${number.unit ? `/(${number.unit})` : ' per 1'}`,
         slope = m.sides ? `less of it ${per(m.sides[0])}, more of it ${per(m.sides[1])}` : per(m.slope);
-      print(
-        `    ${(m.percent === undefined ? '' : `${m.percent >= 0 ? '+' : ''}${m.percent.toPrecision(4)} %`).padStart(12)}  ${number.name.padEnd(32)} ${number.text.padEnd(12)} ${slope}${number.against === 'size' ? ' (one percent of the machine’s size)' : ''}`,
-      );
+      const percent = m.percent === undefined ? '' : `${m.percent >= 0 ? '+' : ''}${m.percent.toPrecision(4)} %`,
+        against = number.against === 'size' ? ' (one percent of the machine’s size)' : '';
+      print(`    ${percent.padStart(12)}  ${number.name.padEnd(32)} ${number.text.padEnd(12)} ${slope}${against}`);
     }
     if (list.length > LISTED) print(`    and ${list.length - LISTED} more, which move it less`);
   });

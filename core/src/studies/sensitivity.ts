@@ -189,7 +189,7 @@ export function* sensitivities(
       {
         code: 'sensitivity-analysis',
         severity: 'error',
-        message: 'What moves a score is told of dynamic runs.',
+        message: 'What moves a score is worked out for dynamic runs.',
         why: `This model asks for another analysis: ${asked.analysis}.`,
         remedy: 'Choose the dynamic run.',
       },

@@ -1,10 +1,10 @@
 'use client';
 /** What moves a score: numbers of the model, the one with the largest effect first. */
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { formatNumber, readUnit } from '@vim-pivot/core/page';
 import type { Moves as Moved, NumberMoves } from '@vim-pivot/core/sensitivity';
 import { useDocument } from '@/state/document/document';
-import { askAll, choose, leave, useMoves } from '@/state/readings/moves';
+import { askAll, choose, leave, useMoves, watchMoves } from '@/state/readings/moves';
 
 /** Numbers listed at first. */
 const FIRST = 6;
@@ -12,6 +12,7 @@ const FIRST = 6;
 export function Moves({ score }: { score: string }) {
   const { found, part, told, all } = useMoves();
   const model = useDocument((s) => s.model);
+  useEffect(watchMoves, []);
   const nth = found?.scores.findIndex((s) => s.name === score) ?? -1;
   return (
     <div

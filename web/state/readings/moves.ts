@@ -35,19 +35,24 @@ export const useMoves = create<MovesState>(() => ({
 const { getState: get, setState: set } = useMoves;
 
 let resting: ReturnType<typeof setTimeout> | undefined;
+/** Whether anybody looks at it. */
+let seen = false;
 useDocument.subscribe((now, before) => {
-  if (now.model === before.model || get().score === undefined) return;
+  if (now.model === before.model || !seen) return;
   clearTimeout(resting);
   resting = setTimeout(workOut, REST);
 });
 
 /** Shows what moves a score, or puts that away. */
-export function showMoves(score: string | undefined): void {
-  set({ score });
-  if (score === undefined) return leave();
-  const { model } = useDocument.getState(),
-    { found, part } = get();
-  if (part === undefined && found?.model !== model) workOut();
+export const showMoves = (score: string | undefined): void => set({ score });
+/** While it is looked at it is kept up to date. @returns what ends that */
+export function watchMoves(): () => void {
+  seen = true;
+  if (get().found?.model !== useDocument.getState().model) workOut();
+  return () => {
+    seen = false;
+    leave();
+  };
 }
 export function askAll(): void {
   set({ all: true });
@@ -68,7 +73,7 @@ export function leave(): void {
 
 function workOut(): void {
   const { model } = useDocument.getState();
-  if (!model || get().score === undefined) return;
+  if (!model || !seen) return;
   set({ part: 0, told: [] });
   exploreWorker().stream({ type: 'moves', model, most: get().all ? Infinity : FIRST }, (r) => {
     const stands = useDocument.getState().model === model && get().part !== undefined;
