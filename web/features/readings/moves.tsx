@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { formatNumber, readUnit } from '@vim-pivot/core/page';
 import type { Moves as Moved, NumberMoves } from '@vim-pivot/core/sensitivity';
 import { useDocument } from '@/state/document/document';
-import { askAll, choose, leave, useMoves, watchMoves } from '@/state/readings/moves';
+import { askAll, choose, leave, useMoves, watchMoves, workOut } from '@/state/readings/moves';
 
 /** Numbers listed at first. */
 const FIRST = 6;
@@ -34,6 +34,11 @@ export function Moves({ score }: { score: string }) {
           {d.message} {d.remedy}
         </p>
       ))}
+      {!found && part === undefined && told.length === 0 && (
+        <button className="px-2 py-1 text-xs text-ink-2 underline hover:text-accent" onClick={workOut}>
+          Work it out
+        </button>
+      )}
       {found && nth >= 0 && <List key={score} found={found} nth={nth} stale={found.model !== model} />}
       {found && nth < 0 && part === undefined && <p className="px-2 py-1 text-xs text-ink-2">The score is not measured in this model.</p>}
       {found && part === undefined && !all && found.count > found.numbers.length && (

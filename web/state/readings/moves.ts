@@ -71,7 +71,7 @@ export function leave(): void {
   exploreWorker().stream({ type: 'leave-moves' }, () => true);
 }
 
-function workOut(): void {
+export function workOut(): void {
   const { model } = useDocument.getState();
   if (!model || !seen) return;
   set({ part: 0, told: [] });
