@@ -184,6 +184,32 @@ describe('what moves the scores of a run', () => {
     }
   });
 
+  it('counts that a limit ends the run earlier or later', () => {
+    // a weight falls until it has gone a way h: it is then as fast as √(2 g h), after √(2 h/g)
+    const [g, h] = [9.81, 1.3],
+      m = model('Fall', {
+        run: { until: 2, every: 0.1 },
+        points: e([{ name: 'O' }]),
+        bodies: e([{ name: 'Weight', mass: 2, inertia: [1, 1, 1] }]),
+        joints: e([{ name: 'S', kind: 'prismatic', bodies: ['Ground', 'Weight'], at: ['O'], axis: [1, 0, 0] }]),
+        loads: e([{ name: 'Gravity', kind: 'gravity', acceleration: [g, 0, 0] }]),
+        gauges: e([
+          { name: 'x', kind: 'joint', joint: 'S' },
+          { name: 'v', kind: 'joint', joint: 'S', of: 'rate' },
+        ]),
+        scores: e([
+          { name: 'Speed', gauge: 'v', of: 'final' },
+          { name: 'Way', gauge: 'x', of: 'final' },
+        ]),
+        limits: e([{ name: 'Down', gauge: 'x', high: `${h} m`, then: 'stop' }]),
+      }),
+      { end, numbers } = moved(m, named(m, 'Gravity, acceleration x'));
+    expect(end.status).toBe('stopped');
+    const [speed, way] = numbers[0]!.moves!;
+    expect(speed!.slope).toBeCloseTo(Math.sqrt(h / (2 * g)), 6);
+    expect(way!.slope).toBeCloseTo(0, 6);
+  });
+
   it('asks no limits and no workings', () => {
     const m = {
       ...example('sorting-gate'),

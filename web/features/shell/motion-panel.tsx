@@ -45,7 +45,7 @@ export function MotionPanel() {
         what="equilibria"
         title="Equilibria"
         ask="Find"
-        teach="Postures at which all loads are in equilibrium, with their stability: all of them where there is one degree of freedom, else those found from several starts."
+        teach="Postures in which all loads are in equilibrium, with their stability: all where there is one degree of freedom, else those found from several starts."
       />
       <Section
         what="modes"

@@ -1,9 +1,8 @@
 /**
- * How a run changes with numbers of its model: the variational equations, integrated beside it, step for step by the same method. Of each number there are two
- * machines with a little less and a little more of it. A change s of the state for a change x of the number follows ṡ = ∂f/∂y s + ∂f/∂x, in the direction of
- * both, by central differences of f at fixed times; at the ends of steps s is brought onto the derivative of the constraints; at events the times at which they
- * happen change as well, and with them what follows (Rozenvasser, Automation and Remote Control 28, 1967). Steps, and the modes of frictions, stops and
- * switches, are those of the run: what its own accuracy leaves open cancels.
+ * How a run changes with numbers of its model: the variational equations, integrated beside it, step for step by the same method (`flow.ts`). Of each number
+ * there are two machines with a little less and a little more of it. At the ends of steps a change is brought onto the derivative of the constraints; at
+ * events the times at which they happen change as well, and with them what follows (Rozenvasser, Automation and Remote Control 28, 1967). Steps, and the
+ * modes of frictions, stops and switches, are those of the run: what its own accuracy leaves open cancels.
  */
 import { Refusal } from '../../diagnosis';
 import type { Mechanism } from '../../system/mechanism';
