@@ -70,9 +70,3 @@ export function positive(option: string, text: string, dim: Dimension = D.none):
     throw refused('option', `${option} ${text}: ${e.message}`);
   }
 }
-
-export function wholeNumber(option: string, text: string, least: number, most: number): number {
-  const n = Number(text);
-  if (Number.isInteger(n) && n >= least && n <= most) return n;
-  throw refused('option', `${option} ${text}: it must be a whole number from ${least} to ${most}.`);
-}

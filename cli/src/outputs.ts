@@ -4,6 +4,7 @@
  */
 import { z } from 'zod';
 import { RUN_STATUSES } from '@vim-pivot/core';
+import { ANALYSES } from '@vim-pivot/core/analyses';
 
 const element = z.strictObject({ family: z.string(), name: z.string() }).describe('Family and name of an element.');
 const diagnosis = z
@@ -19,11 +20,6 @@ const diagnosis = z
   })
   .describe('A finding.');
 const diagnoses = z.array(diagnosis).describe('Findings, errors first.');
-const state = z
-  .array(z.number())
-  .describe(
-    'State of all bodies: position of the centre of mass (m) and quaternion of each, then velocities (m/s) and angular velocities (rad/s, own axes), then further states.',
-  );
 const outcome = <S extends z.ZodRawShape>(shape: S) => z.strictObject({ ...shape, diagnoses });
 const happening = z.strictObject({
   t: z.number().describe('s.'),
@@ -37,18 +33,11 @@ const happening = z.strictObject({
       'Numbers that belong to it, SI: `energy` put in at once (J), `speed` of a strike, `direction` of slip, `step` (s), `ratio` of a pivot to its usual size.',
     ),
 });
-const root = z.strictObject({ re: z.number(), im: z.number() });
-const matrix = z.array(z.array(z.number())).describe('Row by row.');
-const signal = z.strictObject({ name: z.string(), unit: z.string() });
 const measured = { name: z.string(), unit: z.string().optional(), fault: z.string().optional().describe('Why it has no value.') };
 
-const end = z.looseObject({
-  at: z.number().describe('In `unit`.'),
-  end: z.string().describe('What ends it there.'),
-  binds: element.optional(),
-});
+const ANALYSED: Readonly<Record<string, z.ZodType>> = Object.fromEntries(ANALYSES.map((a) => [a.name, outcome(a.output).describe(a.help)]));
 
-export const OUTPUTS = {
+export const OUTPUTS: Readonly<Record<string, z.ZodType>> = {
   refused: outcome({ status: z.literal('refused') }).describe('Any command that could not begin: exit code 1.'),
   check: outcome({
     mobility: z
@@ -138,48 +127,5 @@ export const OUTPUTS = {
       .optional()
       .describe('With `--sensitivity`: what moves the scores, the largest effect first.'),
   }),
-  modes: outcome({
-    modes: z.array(
-      z.looseObject({
-        frequency: z.number().describe('Hz: |λ|/2π, the undamped natural frequency; the damped one is that times √(1 − damping²).'),
-        damping: z.number().describe('Part of critical damping, −Re λ/|λ|.'),
-        shape: z
-          .strictObject({ re: z.array(z.number()), im: z.array(z.number()) })
-          .describe('Six numbers a body: velocity of the centre of mass in ground axes, angular velocity in its own.'),
-      }),
-    ),
-  }),
-  equilibria: outcome({
-    complete: z.boolean().describe('Whether there are no others.'),
-    equilibria: z.array(
-      z.strictObject({
-        stable: z.boolean(),
-        neutral: z.array(z.string()).describe('Freedoms along which nothing pulls back.'),
-        held: z.array(z.string()).describe('Frictions that hold it there.'),
-        energy: z.number().describe('Stored, J.'),
-        iterations: z.number(),
-        state,
-      }),
-    ),
-  }),
-  linear: outcome({
-    states: z.array(z.string()).describe('Displacements, then their rates in the same order.'),
-    inputs: z.array(signal),
-    outputs: z.array(signal),
-    A: matrix,
-    B: matrix,
-    C: matrix,
-    D: matrix,
-    poles: z.array(root),
-    zeros: z.array(z.strictObject({ input: z.string(), output: z.string(), zeros: z.array(root) })),
-    response: z
-      .array(z.strictObject({ frequency: z.number().describe('Hz.'), values: z.array(z.array(root)) }))
-      .describe('One row to an output, one number to an input.'),
-  }),
-  range: outcome({
-    unit: z.string(),
-    start: z.number(),
-    lower: end,
-    upper: end,
-  }),
-} as const;
+  ...ANALYSED,
+};

@@ -1,6 +1,8 @@
 /** Writes docs/command-line.md and docs/command-line.schema.json from the declarations of the outputs. */
 import { writeFileSync } from 'node:fs';
 import { z } from 'zod';
+import { ANALYSES } from '@vim-pivot/core/analyses';
+import { commandOf } from '../src/analysis';
 import { OUTPUTS } from '../src/outputs';
 
 type Schema = {
@@ -14,7 +16,8 @@ type Schema = {
   const?: unknown;
 };
 
-const schemaOf = (name: keyof typeof OUTPUTS): Schema => z.toJSONSchema(OUTPUTS[name]) as Schema;
+const NAMES = Object.keys(OUTPUTS),
+  schemaOf = (name: string): Schema => z.toJSONSchema(OUTPUTS[name]!) as Schema;
 
 const typeOf = (s: Schema): string =>
   s.const !== undefined
@@ -37,12 +40,19 @@ function rows(s: Schema, prefix = ''): string[] {
   });
 }
 
+/** What an analysis is, and its settings. */
+function asked(name: string): string {
+  const a = ANALYSES.find((x) => x.name === name);
+  if (!a) return '';
+  const rows = commandOf(a)
+    .options.filter((o) => !['--csv', '--json'].includes(o.long ?? ''))
+    .map((o) => `| \`${o.flags}\` | ${o.description} |`);
+  return `${a.help}\n\n${rows.length > 0 ? `| Option | Meaning |\n|---|---|\n${rows.join('\n')}\n\n` : ''}`;
+}
+
 export const schema = (): string => {
   const defs = Object.fromEntries(
-    (Object.keys(OUTPUTS) as (keyof typeof OUTPUTS)[]).map((k) => [
-      k,
-      Object.fromEntries(Object.entries(schemaOf(k)).filter(([key]) => key !== '$schema')),
-    ]),
+    NAMES.map((k) => [k, Object.fromEntries(Object.entries(schemaOf(k)).filter(([key]) => key !== '$schema'))]),
   );
   return `${JSON.stringify({ $schema: 'https://json-schema.org/draft/2020-12/schema', title: 'Outputs of pivot --json', $defs: defs }, null, 2)}\n`;
 };
@@ -63,7 +73,7 @@ Every command takes \`--json\`. The schema of what is then printed is in [comman
 |---|---|---|
 ${rows(schemaOf('refused').properties!.diagnoses!.items!).join('\n')}
 
-${(Object.keys(OUTPUTS) as (keyof typeof OUTPUTS)[]).map((name) => `## ${name === 'refused' ? 'A command that could not begin' : `\`pivot ${name}\``}\n\n| Field | Content | Meaning |\n|---|---|---|\n${rows(schemaOf(name)).join('\n')}`).join('\n\n')}
+${NAMES.map((name) => `## ${name === 'refused' ? 'A command that could not begin' : `\`pivot ${name}\``}\n\n${asked(name)}| Field | Content | Meaning |\n|---|---|---|\n${rows(schemaOf(name)).join('\n')}`).join('\n\n')}
 `;
 
 if (process.argv[1]?.endsWith('write-docs.ts')) {

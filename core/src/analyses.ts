@@ -7,3 +7,16 @@ export { type Mode, type Modes, modes } from './solve/modes';
 export { type LinearSystem, type Root, frequencyResponse, linearSystem, poles, zeros } from './solve/linear-system';
 export { type Range, type RangeEnd, range } from './solve/ranges';
 export { type FittedMode, type Identified, identify } from './results/identify';
+export { ANALYSES, analysed, declared } from './studies/analyses';
+export {
+  ABOUT_WORDS,
+  type About,
+  type Analysis,
+  type Curves,
+  type Declared,
+  type Found,
+  type Given,
+  type Item,
+  type Setting,
+  type Table,
+} from './studies/analyses/analysis';

@@ -24,6 +24,16 @@ export function writeCsv(time: Float64Array, curves: readonly Curve[]): string {
   return Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: true }) + '\n';
 }
 
+/** A table of words and numbers: one row a line, the unit of each column behind its name. */
+export function writeTable(
+  columns: readonly { readonly name: string; readonly unit: string }[],
+  rows: readonly (readonly (string | number)[])[],
+): string {
+  const fields = columns.map(({ name, unit }) => (unit ? `${name} [${unit}]` : name)),
+    data = rows.map((r) => r.map((x) => (typeof x === 'string' ? x : Number.isFinite(x) ? tidy(x) : '')));
+  return Papa.unparse({ fields, data }, { newline: '\n', escapeFormulae: true }) + '\n';
+}
+
 /** Twelve significant digits: beyond the solver's accuracy, short enough to read. */
 const tidy = (x: number): number => Number(x.toPrecision(12));
 

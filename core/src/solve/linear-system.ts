@@ -47,9 +47,15 @@ function inputOf(m: Mechanism, name: string, nth: number): Input {
   return refuse({
     code: 'input-unknown',
     message: `“${name}” is no input: neither a drive, nor a load with a magnitude or an effort.`,
-    remedy: `Name one of these: ${[...m.drives.map((d) => d.name), ...m.assembly.forces.filter(({ force }) => force instanceof StatedForce && force.inputs.at(-1)?.programs?.[0]).map((f) => f.name)].join(', ') || 'the model has none'}.`,
+    remedy: `Name one of these: ${inputsOf(m).join(', ') || 'the model has none'}.`,
   });
 }
+
+/** What can be an input of a machine: drives, and loads that take in a value. */
+export const inputsOf = (m: Mechanism): string[] => [
+  ...m.drives.map((d) => d.name),
+  ...m.assembly.forces.filter(({ force }) => force instanceof StatedForce && force.inputs.at(-1)?.programs?.[0]).map((f) => f.name),
+];
 
 /** About the posture and motion in K. @throws Refusal for names that are no inputs or gauges */
 export function linearSystem(m: Mechanism, t: number, inputs: readonly string[], outputs: readonly string[]): LinearSystem {
