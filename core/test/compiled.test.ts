@@ -1,4 +1,5 @@
 /** Whole machines compiled: against their equations evaluated one by one, and against the same code in plain JavaScript. */
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Model, type RawElement, assemble, build, runModel } from '../src';
 import { KernelMemory } from '../src/kernel/memory';
@@ -129,4 +130,59 @@ it('a machine too large to be compiled as a whole is run all the same, and the r
   // it is read by its equations in space, for which it is
   planar.gauge('energy');
   expect(planar.mechanism.system.compiled).toBe(false);
+});
+
+const e = (list: object[]) => list as RawElement[];
+describe('drives in code of the whole machine', () => {
+  const term = fc.letrec<{ x: string }>((tie) => ({
+    x: fc.oneof(
+      { depthSize: 'small' },
+      fc.constantFrom('1.3', '0.4', 't/(1 s)', '(t/(1 s) + 0.2)'),
+      fc.tuple(fc.constantFrom('cos', 'sin', 'exp', '-', '-cos', '-sin'), tie('x')).map(([f, x]) => `(${f}(${x}))`),
+      fc.tuple(tie('x'), fc.constantFrom('+', '-', '*'), tie('x')).map(([a, f, b]) => `(${a} ${f} ${b})`),
+    ),
+  })).x;
+  const UNITS = { position: 'm', speed: 'm/s', acceleration: 'm/s^2' } as const;
+  it.each(Object.keys(UNITS) as (keyof typeof UNITS)[])(
+    'follow their formulas whatever signs stand in them, as equations one by one do: %s (random formulas)',
+    (prescribes) => {
+      fc.assert(
+        fc.property(term, fc.constantFrom('', '-'), (x, sign) => {
+          const { mechanism: m } = build(
+            model('Driven', {
+              points: e([{ name: 'O' }]),
+              bodies: e([
+                { name: 'Table', mass: 5, inertia: [1, 1, 1] },
+                { name: 'Block', mass: 2, inertia: [1, 1, 1] },
+              ]),
+              joints: e([
+                { name: 'Track', kind: 'prismatic', bodies: ['Ground', 'Table'], at: ['O'], axis: [1, 0, 0] },
+                { name: 'S', kind: 'prismatic', bodies: ['Table', 'Block'], at: ['O'], axis: [1, 0, 0] },
+              ]),
+              loads: e([{ name: 'Spring', kind: 'joint-spring', joint: 'S', stiffness: 50 }]),
+              drives: e([{ name: 'Shaker', joint: 'Track', prescribes, value: `${sign}0.01 ${UNITS[prescribes]}*${x}` }]),
+            }),
+          );
+          if (!m) return; // a formula that is no number at the start
+          assemble(m);
+          const { system } = m,
+            told = (t: number) => {
+              system.segment(0, Infinity);
+              system.accelerate(t);
+              system.linearise();
+              return [...system.solution, system.residual(t), system.velocityResidual(t, true)];
+            },
+            plain = [0, 0.3, 1.1].map(told);
+          system.compile(COMPILER);
+          [0, 0.3, 1.1].map(told).forEach((list, i) =>
+            list.forEach((got, k) => {
+              const want = plain[i]![k]!;
+              if (Number.isFinite(want)) expect(Math.abs(got - want)).toBeLessThanOrEqual(1e-12 * Math.max(1, Math.abs(want)));
+            }),
+          );
+        }),
+        { numRuns: 100 },
+      );
+    },
+  );
 });

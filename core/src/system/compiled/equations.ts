@@ -15,7 +15,7 @@ import { formulaIn } from '../../formula/formula-in';
 import type { StatedFormula } from '../../formula/stated-formula';
 import type { Ex } from '../../expressions/arithmetic';
 import { Direction } from '../../expressions/derivative';
-import { Graph } from '../../expressions/graph';
+import { Graph, OP } from '../../expressions/graph';
 import type { RotationEx, VectorEx } from '../../expressions/vectors';
 import type { Elimination } from '../../linear/elimination';
 import { KINEMATICS, OWN, type Places } from './places';
@@ -176,14 +176,16 @@ export class MachineEquations {
       still: VectorEx = [g.zero, g.zero, g.zero],
       unit = (k: number) => [0, 1, 2].map((j) => (j === k ? g.one : g.zero)) as unknown as VectorEx,
       courses = statements.map(({ course }) => this.courseOf(course)),
-      byTime = courses.flatMap(([f, f1, f2], i): [Ex, Ex][] =>
-        statements[i]!.course === undefined
-          ? []
-          : [
-              [f, f1],
-              [f1, f2],
-            ],
-      ),
+      // time runs, and what is read of courses changes as is read; what is made of these follows, whatever sign it stands with
+      byTime = new Map<Ex, Ex>([
+        [this.t, g.one],
+        ...courses
+          .flatMap(([f, f1, f2]): [Ex, Ex][] => [
+            [f, f1],
+            [f1, f2],
+          ])
+          .filter(([x]) => g.op[x] === OP.load),
+      ]),
       along = (b: BodyEx, k: number) => new Direction(g, new Map(moving(g, b, k < 3 ? unit(k) : still, k < 3 ? still : unit(k - 3)))),
       alone = bodies.slice(0, -1).map((b, i) => Array.from({ length: 6 }, (_, k) => (this.moves(i, k) ? along(b, k) : undefined))),
       all = new Direction(g, new Map([...bodies.slice(0, -1).flatMap((b) => moving(g, b, b.v, b.w)), ...byTime]));
