@@ -13,10 +13,10 @@ interface Call {
   [setting: string]: unknown;
 }
 
-const PLACES = { count: '<number>', quantity: '<quantity>', name: '<names...>' } as const;
+const PLACES = { count: '<number>', quantity: '<quantity>', amount: '<quantity>', name: '<names...>' } as const;
 const isArgument = (s: Setting): boolean => s.type === 'name' && !s.several;
 const told = (s: Setting): string =>
-  `${s.label}: ${s.help.charAt(0).toLowerCase()}${s.help.slice(1)}${s.type === 'quantity' ? ` For example "${s.example}".` : ''}`;
+  `${s.label}: ${s.help.charAt(0).toLowerCase()}${s.help.slice(1)}${'example' in s ? ` For example "${s.example}".` : ''}`;
 
 export function commandOf(a: Analysis): Command {
   const command = new Command(a.name).argument('<file>', 'model file (*.pivot.json) or project file (*.pivot.zip)').description(a.help);

@@ -17,6 +17,7 @@ export {
   type Found,
   type Given,
   type Item,
+  type Shown,
   type Setting,
   type Table,
 } from './studies/analyses/analysis';

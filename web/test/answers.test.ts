@@ -19,6 +19,7 @@ const LAST: ReadonlySet<Reply['type']> = new Set([
   'checked',
   'done',
   'explored',
+  'analyses',
   'words',
   'evaluated',
   'characteristic',
@@ -75,13 +76,26 @@ function failing<T extends object>(content: T, after: number, error: () => unkno
   return wrap(content);
 }
 
-const kinds = ['check', 'run', 'layout', 'explore', 'evaluate', 'characteristic', 'mass', 'write-urdf', 'grab', 'pack'] as const;
+const kinds = [
+  'check',
+  'run',
+  'layout',
+  'analyses',
+  'explore',
+  'evaluate',
+  'characteristic',
+  'mass',
+  'write-urdf',
+  'grab',
+  'pack',
+] as const;
 const request = (type: (typeof kinds)[number], m: typeof model): Unsent =>
   ({
     type,
     model: m,
     run: 'r',
     what: 'equilibria',
+    given: { settings: {} },
     path: '$.parameters[0].value',
     family: type === 'mass' ? 'bodies' : 'loads',
     name: 'Crank',

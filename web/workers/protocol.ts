@@ -1,5 +1,5 @@
 /** What the page and its workers say to each other. Every message is plain data. */
-import type { Identified } from '@vim-pivot/core/analyses';
+import type { Declared, Found, Given, Identified } from '@vim-pivot/core/analyses';
 import type { measured } from '@vim-pivot/core/measures';
 import type { Acting, BodyLoads, MassFound } from '@vim-pivot/core/on-demand';
 import type {
@@ -122,18 +122,6 @@ export interface Curve {
   values: Float64Array;
 }
 
-/** What can be found out about a machine without running it. */
-export type Exploration = 'motions' | 'equilibria' | 'modes' | 'range';
-
-/** Something found, with postures to show (seven numbers a body each): one, a way from side to side, or one round of a swing. */
-export interface Explored {
-  label: string;
-  detail: string;
-  frames: Float64Array;
-  swing: boolean;
-  loop?: true;
-}
-
 /** A word of the formula language. */
 export interface Word {
   type: 'function' | 'constant' | 'unit';
@@ -176,7 +164,11 @@ export type Request =
   | { type: 'grab'; id: number; model: Model }
   | { type: 'pull'; id: number; body: number; at: [number, number, number]; to: [number, number, number] }
   | { type: 'keep'; id: number }
-  | { type: 'explore'; id: number; model: Model; what: Exploration; joint?: string }
+  /** The analyses there are, with the names that a model has for their settings. */
+  | { type: 'analyses'; id: number; model: Model }
+  /** An analysis of a machine. The one asked before is given up. */
+  | { type: 'explore'; id: number; model: Model; what: string; given: Given }
+  | { type: 'leave-explore'; id: number }
   /** What moves the scores of a run: of so many numbers of the model at most. The one asked before is given up. */
   | { type: 'moves'; id: number; model: Model; most: number }
   | { type: 'leave-moves'; id: number }
@@ -240,7 +232,8 @@ export type Reply =
     }
   | { type: 'pulled'; id: number; posture: Float64Array }
   | { type: 'kept'; id: number; starts: { joint: string; freedom: 'rotation' | 'translation'; position: number }[] }
-  | { type: 'explored'; id: number; items: Explored[]; diagnoses: Diagnosis[] }
+  | { type: 'analyses'; id: number; list: Declared[] }
+  | { type: 'explored'; id: number; found: Found }
   /** How far it has come, from 0 to 1. */
   | { type: 'moving'; id: number; part: number }
   /** `count`: how many numbers the model has. */

@@ -69,9 +69,31 @@ export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses
     const still = new Float64Array(system.motions);
     list.push(modeOf(m, tangent, clean(e.realEigenvalues[k]!), clean(im), shape(k), im > 0 ? shape(k + 1) : still));
   }
-  list.sort((a, b) => a.frequency - b.frequency || a.re - b.re);
-  if (list.some((x) => x.re > 1e-6 * size)) diagnoses.push(GROWS);
-  return { modes: list, diagnoses };
+  const told = withoutDoubles(list);
+  told.sort((a, b) => a.frequency - b.frequency || a.re - b.re);
+  if (told.some((x) => x.re > 1e-6 * size)) diagnoses.push(GROWS);
+  return { modes: told, diagnoses };
+}
+
+/** Part of a shape by which it must differ from others to be another. */
+const APART = 1e-6;
+/** What nothing pulls back or brakes has the eigenvalue 0 twice: of such motions each is told once. */
+function withoutDoubles(list: readonly Mode[]): Mode[] {
+  const basis: Float64Array[] = [],
+    dot = (a: Float64Array, b: Float64Array) => a.reduce((s, x, i) => s + x * b[i]!, 0);
+  return list.filter(({ re, im, shape }) => {
+    if (re !== 0 || im !== 0) return true;
+    const x = shape.re.slice(),
+      size = Math.sqrt(dot(x, x));
+    for (const b of basis) {
+      const c = dot(x, b);
+      for (let i = 0; i < x.length; i++) x[i] = x[i]! - c * b[i]!;
+    }
+    const left = Math.sqrt(dot(x, x));
+    if (!(left > APART * size)) return false;
+    basis.push(x.map((v) => v / left));
+    return true;
+  });
 }
 
 function byDifferences(m: Mechanism, t: number, leaders: readonly FreeMotion[]): LinearMotion {

@@ -20,7 +20,7 @@ export function Clock() {
   }, [playing]);
   const shown = useMotion((s) => s.shown);
   useEffect(() => {
-    if (!shown || (!shown.swing && !shown.loop)) return;
+    if (!shown || (!shown.swing && !shown.home)) return;
     const timer = setInterval(nextFrame, 40);
     return () => clearInterval(timer);
   }, [shown]);

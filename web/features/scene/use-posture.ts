@@ -20,7 +20,7 @@ export function usePosture(stage: RefObject<Stage | null>, picture: Picture | un
     pose();
     const leave = [
       useMotion.subscribe((now, before) => {
-        if (now.shown !== before.shown || now.frame !== before.frame) pose();
+        if (now.shown !== before.shown || now.frame !== before.frame || now.amplitude !== before.amplitude) pose();
       }),
       useDrag.subscribe(pose),
       useRuns.subscribe((now, before) => {

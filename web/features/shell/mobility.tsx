@@ -15,7 +15,7 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
   const view = useRuns((s) => s.view);
   const open = useMotion((s) => s.open);
   const dragged = useDrag((s) => s.moved);
-  const shown = useMotion((s) => s.shown);
+  const shown = useMotion((s) => s.item);
   const run = useRuns((s) => s.runs.find((r) => r.id === s.current));
   if (!mobility) return <div className="absolute left-3 top-3">{children}</div>;
   const left =
@@ -62,8 +62,10 @@ export function Mobility({ children }: { children?: React.ReactNode }) {
           </button>
         </span>
       )}
-      {shown && <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">{shown.label}</span>}
-      {!shown && !stale && view === 'run' && run && (
+      {shown?.shown && (
+        <span className="rounded-full border border-accent bg-accent-soft px-2.5 py-1 font-medium text-accent">{shown.label}</span>
+      )}
+      {!shown?.shown && !stale && view === 'run' && run && (
         <span className="shrink-0 rounded-full border border-line bg-sheet px-2.5 py-1 text-ink-2">{titleOf(run)}</span>
       )}
     </div>

@@ -8,7 +8,7 @@ import { Segmented } from '@/ui/segmented';
 import { Card } from '../card/card';
 import { GaugeTiles } from '../readings/gauge-tiles';
 
-const MotionPanel = dynamic(() => import('./motion-panel').then((m) => m.MotionPanel), { ssr: false });
+const MotionPanel = dynamic(() => import('../motion/motion-panel').then((m) => m.MotionPanel), { ssr: false });
 
 /** From this width on, px, two things stand side by side. */
 const TWO = 560;

@@ -1,8 +1,8 @@
 /** Dragging the machine in its worker; comes with the first drag. */
 import { exploreWorker } from '../../workers/client';
-import { edit, useDocument } from '../document/document';
-import { freeName } from '../document/elements';
+import { useDocument } from '../document/document';
 import { springBack, useDrag } from './motion';
+import { startWith } from './start-posture';
 
 let pulling = false;
 let next: { body: number; at: [number, number, number]; to: [number, number, number] } | undefined;
@@ -34,18 +34,9 @@ export function pullTo(target: NonNullable<typeof next>): void {
   })();
 }
 
-/** Makes the dragged posture the one the machine starts in: start values of the joints that lead its motion, as one undo step. */
+/** Makes the dragged posture the one the machine starts in. */
 export async function keepPosture(): Promise<void> {
   const { starts } = await exploreWorker().ask({ type: 'keep' }, 'kept');
   springBack();
-  edit('Keep the posture', (m) => {
-    for (const s of starts) {
-      const known = m.starts.find(
-        (x) => x.joint === s.joint && (x.freedom ?? 'first') !== (s.freedom === 'rotation' ? 'translation' : 'rotation'),
-      );
-      const position = Number(s.position.toPrecision(12));
-      if (known) known.position = position;
-      else m.starts.push({ name: freeName('starts', `${s.joint} start`, m), joint: s.joint, freedom: s.freedom, position });
-    }
-  });
+  startWith('Keep the posture', starts);
 }

@@ -1,86 +1,154 @@
-/** What the Motion panel found, and the posture or motion of it that the scene shows. */
+/** What the Motion panel asks and has found, and the posture or motion of it that the scene shows. */
 import { create } from 'zustand';
-import { type Diagnosis, Refusal } from '@vim-pivot/core/page';
+import type { Diagnosis, Model } from '@vim-pivot/core/page';
+import type { About, Declared, Found, Item, Shown } from '@vim-pivot/core/analyses';
 import { exploreWorker } from '../../workers/client';
-import type { Exploration, Explored } from '../../workers/protocol';
 import { useDocument } from '../document/document';
+
+/** What is asked of an analysis, as it is typed. */
+export interface Typed {
+  about?: About;
+  at?: string;
+  settings: Readonly<Record<string, string | readonly string[] | undefined>>;
+}
+const NOTHING: Typed = { settings: {} };
 
 interface MotionState {
   open: boolean;
   /** Drives are left out of what is sought. */
   letGo: boolean;
-  busy: Exploration | undefined;
-  found: Partial<Record<Exploration, readonly Explored[]>>;
-  /** What is to be said of what was found, or why it could not be. */
-  told: Partial<Record<Exploration, readonly Diagnosis[]>>;
-  /** What the scene plays: postures, seven numbers a body each. */
-  shown: Explored | undefined;
+  analyses: readonly Declared[];
+  typed: Readonly<Record<string, Typed>>;
+  /** The analysis that is worked out, and how far it has come, from 0 to 1. */
+  busy: string | undefined;
+  part: number;
+  found: Readonly<Record<string, Found | undefined>>;
+  /** Why something could not be found. */
+  told: Readonly<Record<string, readonly Diagnosis[] | undefined>>;
+  /** What the scene plays, and the item of an analysis that it is of. */
+  shown: Shown | undefined;
+  item: Item | undefined;
   /** Frame at hand. */
   frame: number;
+  /** How far a swing goes, in parts of the furthest. */
+  amplitude: number;
 }
 
 export const useMotion = create<MotionState>(() => ({
   open: false,
   letGo: false,
+  analyses: [],
+  typed: {},
   busy: undefined,
+  part: 0,
   found: {},
   told: {},
   shown: undefined,
+  item: undefined,
   frame: 0,
+  amplitude: 0.5,
 }));
 const { getState: get, setState: set } = useMotion;
 
+/** How long the hand rests before the names of a changed model are fetched, ms. */
+const REST = 300;
+let resting: ReturnType<typeof setTimeout> | undefined;
+const GONE = { found: {}, told: {}, shown: undefined, item: undefined };
+
 // What was found is of the model as it was.
 useDocument.subscribe((now, before) => {
-  if (now.model !== before.model) {
-    set({ found: {}, told: {}, shown: undefined });
-    springBack();
-  }
+  if (now.model === before.model) return;
+  leave();
+  set(GONE);
+  springBack();
+  if (!get().open) return;
+  clearTimeout(resting);
+  resting = setTimeout(() => void bring(), REST);
 });
 
-export const openMotion = (open: boolean): void => set({ open, ...(open ? {} : { shown: undefined }) });
+/** The model that is asked about. */
+const asked = (model: Model): Model => (get().letGo ? { ...model, drives: [] } : model);
 
-export const setLetGo = (letGo: boolean): void => set({ letGo, found: {}, told: {}, shown: undefined });
+/** Fetches the analyses, and the names there are for their settings. */
+async function bring(): Promise<void> {
+  const { model } = useDocument.getState();
+  if (!model) return;
+  const { list } = await exploreWorker().ask({ type: 'analyses', model: asked(model) }, 'analyses');
+  set({ analyses: list });
+}
 
-export async function findOut(what: Exploration, joint?: string): Promise<void> {
+export function openMotion(open: boolean): void {
+  set({ open, ...(open ? {} : { shown: undefined, item: undefined }) });
+  if (open) void bring();
+}
+
+export function setLetGo(letGo: boolean): void {
+  leave();
+  set({ letGo, ...GONE });
+  void bring();
+}
+
+export const typedOf = (what: string): Typed => get().typed[what] ?? NOTHING;
+/** Changes what is asked of an analysis. */
+export const type = (what: string, change: Partial<Typed>): void =>
+  set((s) => ({ typed: { ...s.typed, [what]: { ...(s.typed[what] ?? NOTHING), ...change } } }));
+
+/** Gives up what is being worked out. */
+export function leave(): void {
+  if (!get().busy) return;
+  set({ busy: undefined });
+  exploreWorker().stream({ type: 'leave-explore' }, () => true);
+}
+
+export function findOut({ name, settings }: Declared): void {
   const { model } = useDocument.getState();
   if (!model || get().busy) return;
-  const tell = (list: readonly Diagnosis[]) => set((s) => ({ told: { ...s.told, [what]: list } }));
-  set({ busy: what });
-  tell([]);
-  const asked = get().letGo ? { ...model, drives: [], gauges: [] } : model;
-  try {
-    const { items, diagnoses } = await exploreWorker().ask(
-      { type: 'explore', model: asked, what, ...(joint ? { joint } : {}) },
-      'explored',
-    );
-    if (useDocument.getState().model !== model) return;
-    set((s) => ({ found: { ...s.found, [what]: items } }));
-    tell(diagnoses);
-  } catch (e) {
-    if (!(e instanceof Refusal)) throw e;
-    tell(e.diagnoses);
-  } finally {
-    set({ busy: undefined });
-  }
+  const typed = typedOf(name),
+    // of one name that is asked for the first stands there
+    first = Object.fromEntries(settings.flatMap((s) => (s.type === 'name' && !s.several && s.names[0] ? [[s.key, s.names[0]]] : [])));
+  set((s) => ({ busy: name, part: 0, told: { ...s.told, [name]: undefined } }));
+  exploreWorker().stream(
+    { type: 'explore', model: asked(model), what: name, given: { ...typed, settings: { ...first, ...typed.settings } } },
+    (r) => {
+      const stands = useDocument.getState().model === model && get().busy === name;
+      if (r.type === 'moving') {
+        if (stands) set({ part: r.part });
+        return false;
+      }
+      if (!stands) return true;
+      if (r.type === 'explored') set((s) => ({ found: { ...s.found, [name]: r.found }, busy: undefined }));
+      else if (r.type === 'refused')
+        set((s) => ({ told: { ...s.told, [name]: r.diagnoses }, found: { ...s.found, [name]: undefined }, busy: undefined }));
+      return true;
+    },
+  );
 }
 
 /** Shows an item, or puts the machine back when it is shown already. */
-export function show(item: Explored | undefined): void {
-  set((s) => ({ shown: s.shown === item ? undefined : item, frame: 0 }));
-}
+export const show = (item: Item): void =>
+  set((s) => (s.item === item ? { item: undefined, shown: undefined } : { item, shown: item.shown, frame: 0 }));
 
 /** The posture shown at a frame: forth and back for a motion between two sides, round and round for a swing. */
-export function postureAt({ frames, swing, loop }: Explored, bodies: number, frame: number): Float64Array {
+export function postureAt({ frames, swing, home }: Shown, bodies: number, frame: number): Float64Array {
   const n = 7 * bodies,
-    count = frames.length / n;
-  const i = count === 1 ? 0 : loop ? frame % count : swing ? bounce(frame + Math.floor(count / 2), count) : 0;
-  return frames.subarray(n * i, n * (i + 1));
+    count = frames.length / n,
+    i = count === 1 ? 0 : swing ? bounce(frame + Math.floor(count / 2), count) : frame % count,
+    posture = frames.subarray(n * i, n * (i + 1));
+  return home ? between(home, posture, get().amplitude) : posture;
 }
 const bounce = (i: number, count: number): number => {
   const k = i % (2 * count - 2);
   return k < count ? k : 2 * count - 2 - k;
 };
+/** Part of the way from one posture to another. */
+function between(from: Float64Array, to: Float64Array, part: number): Float64Array {
+  const out = from.map((x, i) => x + part * (to[i]! - x));
+  for (let q = 3; q < out.length; q += 7) {
+    const length = Math.hypot(out[q]!, out[q + 1]!, out[q + 2]!, out[q + 3]!);
+    for (let k = 0; k < 4; k++) out[q + k] = out[q + k]! / length;
+  }
+  return out;
+}
 
 /** What is dragged: the posture it has come to. */
 export const useDrag = create<{ posture: Float64Array | undefined; moved: boolean }>(() => ({ posture: undefined, moved: false }));
@@ -89,3 +157,4 @@ export const useDrag = create<{ posture: Float64Array | undefined; moved: boolea
 export const springBack = (): void => useDrag.setState({ posture: undefined, moved: false });
 
 export const nextFrame = (): void => set((s) => ({ frame: s.frame + 1 }));
+export const setAmplitude = (amplitude: number): void => set({ amplitude });

@@ -22,8 +22,12 @@ export interface CountSetting extends Common {
 /** A positive quantity, written with its unit. Left out: nothing. */
 export interface QuantitySetting extends Common {
   readonly type: 'quantity';
-  /** Left out: that of what is named first in another setting, told by `unitFrom`. */
-  readonly dim: Dimension | undefined;
+  readonly dim: Dimension;
+  readonly example: string;
+}
+/** One of which the dimension follows from what else is asked: it is given as it is typed. */
+export interface AmountSetting extends Common {
+  readonly type: 'amount';
   readonly example: string;
 }
 /** One of the names there are in a machine; with `several`, as many as one likes. */
@@ -32,16 +36,18 @@ export interface NameSetting extends Common {
   readonly several?: true;
   readonly names: (of: { m: Mechanism; model: Model }) => readonly string[];
 }
-export type Setting = CountSetting | QuantitySetting | NameSetting;
+export type Setting = CountSetting | QuantitySetting | AmountSetting | NameSetting;
 export type Settings = Readonly<Record<string, Setting>>;
 
 type ValueOf<S extends Setting> = S extends CountSetting
   ? number
   : S extends QuantitySetting
     ? number | undefined
-    : S extends { several: true }
-      ? readonly string[]
-      : string;
+    : S extends AmountSetting
+      ? string | undefined
+      : S extends { several: true }
+        ? readonly string[]
+        : string;
 export type Values<S extends Settings> = { readonly [K in keyof S]: ValueOf<S[K]> };
 
 /** About what it is asked: as it is typed. */
@@ -132,6 +138,7 @@ export interface Declared extends Common, Pick<Analysis, 'name' | 'ask' | 'about
   readonly settings: readonly (Common & { readonly key: string } & (
       | Omit<CountSetting, keyof Common>
       | Omit<QuantitySetting, keyof Common>
+      | Omit<AmountSetting, keyof Common>
       | (Omit<NameSetting, keyof Common | 'names'> & { readonly names: readonly string[] })
     ))[];
 }

@@ -115,12 +115,20 @@ const as =
   ({ name, value: x, unit }: Told) => ({ [key]: name, value: Number.isFinite(x) ? x : null, unit });
 const inUnit = (name: string, x: number, unit: string): Told => ({ name, value: x / readUnit(unit)!.factor, unit });
 
+/** Part of a turn, or of the machine's size, to which postures are known. */
+const FINE = 1e-12;
+const known = (x: number, size: number): number => (Math.abs(x) < FINE * size ? 0 : x);
+
 /** What is to be told of the posture in K, at rest. */
 function told(m: Mechanism, t: number): { joints: Told[]; gauges: Told[]; stiffness: Told[] } {
   const { K } = m.system,
     joints = m.joints.flatMap((j) =>
       [...j.freedoms].map(([type, f], i) =>
-        inUnit(i === 0 ? j.name : `${j.name} (${type})`, f.value(K), type === 'rotation' ? 'deg' : 'mm'),
+        inUnit(
+          i === 0 ? j.name : `${j.name} (${type})`,
+          known(f.value(K), type === 'rotation' ? 1 : m.size),
+          type === 'rotation' ? 'deg' : 'mm',
+        ),
       ),
     ),
     channels = m.gauges.map((name) => ({ name, channel: m.channel(name) })).filter(({ channel }: { channel: Channel }) => !channel.after),

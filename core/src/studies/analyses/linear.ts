@@ -1,10 +1,23 @@
 import { z } from 'zod';
-import { refuse } from '../../diagnosis';
+import { type Diagnosis, listed, refuse } from '../../diagnosis';
+import type { Model } from '../../model/document';
 import { siUnit } from '../../quantity/dimension';
 import { TWO_PI, atan2, exp, ln } from '../../quantity/elementary';
 import { formatNumber, readUnit } from '../../quantity/units';
-import { type LinearSystem, type Root, frequencyResponse, inputsOf, linearSystem, poles, zeros } from '../../solve/linear-system';
-import { type Curves, type Item, type Table, analysis } from './analysis';
+import {
+  type LinearInput,
+  type LinearSystem,
+  type Root,
+  frequencyResponse,
+  inputsOf,
+  linearSystem,
+  poles,
+  zeros,
+} from '../../solve/linear-system';
+import type { Mechanism } from '../../system/mechanism';
+import { type Harmonic, harmonics } from '../harmonic';
+import { type About, type Curves, type Item, type Table, analysis } from './analysis';
+import { positive } from './settings';
 
 const root = z.strictObject({ re: z.number(), im: z.number() });
 const matrix = z.array(z.array(z.number())).describe('Row by row.');
@@ -21,8 +34,8 @@ export const linear = analysis({
       type: 'name',
       several: true,
       label: 'Inputs',
-      help: 'Drives (by their acceleration), and loads with a magnitude or an effort.',
-      names: ({ m }) => inputsOf(m),
+      help: 'Drives (by their acceleration), loads with a magnitude or an effort, and numbers of the model.',
+      names: ({ m, model }) => inputsOf(m, model),
     },
     out: {
       type: 'name',
@@ -33,6 +46,20 @@ export const linear = analysis({
     },
     from: { type: 'quantity', label: 'Response from', help: 'Lowest frequency of the response.', dim: FREQUENCY, example: '0.1 Hz' },
     to: { type: 'quantity', label: 'Response to', help: 'Highest frequency of the response.', dim: FREQUENCY, example: '100 Hz' },
+    amplitude: {
+      type: 'amount',
+      label: 'Amplitude',
+      help: 'With it the machine itself, not its linear system, is run with the first input swinging so far, at some of the frequencies.',
+      example: '2 N',
+    },
+    runs: {
+      type: 'count',
+      label: 'Harmonic runs',
+      help: 'At so many frequencies, where an amplitude is given.',
+      default: 8,
+      least: 1,
+      most: 1000,
+    },
     points: { type: 'count', label: 'Frequencies', help: 'In even steps of their logarithm.', default: 200, least: 2, most: 100_000 },
   },
   about: 'equilibrium',
@@ -45,16 +72,29 @@ export const linear = analysis({
     zeros: z.array(z.strictObject({ input: z.string(), output: z.string(), zeros: z.array(root) })),
     response: z
       .array(z.strictObject({ frequency: z.number().describe('Hz.'), values: z.array(z.array(root)) }))
-      .describe('One row to an output, one number to an input.'),
+      .describe('One row to an output, one number to an input; of a drive, to what it prescribes.'),
+    harmonic: z
+      .array(
+        z.strictObject({
+          frequency: z.number().describe('Hz.'),
+          settled: z.boolean().describe('It came to repeat itself from period to period.'),
+          periods: z.number(),
+          outputs: z.array(
+            root.extend({ distortion: z.number().describe('Root of the sum of squares of the higher harmonics beside the first.') }),
+          ),
+        }),
+      )
+      .describe('What runs of the machine itself answer to the first input: first harmonics by its unit.'),
   },
-  *work({ m, t, of }) {
+  *work({ m, model, t, about, of }) {
     const frequencies = sweep(of.from, of.to, of.points);
     yield 0;
-    const s = linearSystem(m, t, of.in, of.out),
-      units = (list: LinearSystem['inputs']) => list.map(({ name, dim }) => ({ name, unit: siUnit(dim) })),
+    const s = linearSystem(m, t, of.in, of.out, model),
+      units = (list: readonly Pick<LinearInput, 'name' | 'dim'>[]) => list.map(({ name, dim }) => ({ name, unit: siUnit(dim) })),
       found = poles(s),
       between = s.inputs.flatMap((i, k) => s.outputs.map((o, j) => ({ input: i.name, output: o.name, zeros: zeros(s, k, j) }))),
-      response = frequencyResponse(s, frequencies);
+      response = frequencyResponse(s, frequencies),
+      runs = of.amplitude === undefined ? [] : yield* itself(model, m, s, about, of.amplitude, sweep(of.from, of.to, of.runs));
     return {
       items: [
         ...matrices(s),
@@ -64,8 +104,8 @@ export const linear = analysis({
           detail: `${b.zeros.map(shown).join(';  ') || 'none'}${b.zeros.length > 0 ? ' 1/s' : ''}`,
         })),
       ],
-      curves: frequencies.length > 0 ? charts(s, frequencies, response) : [],
-      table: table(s, frequencies, response),
+      curves: frequencies.length > 0 ? charts(s, frequencies, response, runs) : [],
+      table: table(s, frequencies, response, runs),
       data: {
         states: s.states,
         inputs: units(s.inputs),
@@ -74,11 +114,49 @@ export const linear = analysis({
         poles: found,
         zeros: between,
         response: frequencies.map((frequency, n) => ({ frequency, values: response[n] })),
+        harmonic: runs,
       },
-      diagnoses: s.diagnoses,
+      diagnoses: [...s.diagnoses, ...restless(runs)],
     };
   },
 });
+
+/** Runs of the machine itself, its first input swinging. @throws Refusal */
+function* itself(
+  model: Model,
+  m: Mechanism,
+  s: LinearSystem,
+  about: About,
+  typed: string,
+  frequencies: readonly number[],
+): Generator<number, Harmonic[], void> {
+  const remedy = 'Leave the amplitude out, or give it with the rest.';
+  if (frequencies.length === 0) return refuse({ code: 'setting', message: 'An amplitude needs frequencies: from and to.', remedy });
+  if (about === 'time' || s.diagnoses.some((d) => d.code === 'linear-unbalanced'))
+    return refuse({
+      code: 'harmonic-moving',
+      message: 'Harmonic runs are made about a posture at rest: an equilibrium.',
+      why: 'A machine that moves already does not come to repeat itself.',
+      remedy: 'Ask about the static equilibrium, or leave the amplitude out.',
+    });
+  return yield* harmonics(model, m, s, 0, positive('Amplitude', typed, s.inputs[0]!.swings.dim), frequencies);
+}
+
+/** Runs that did not settle. */
+function restless(runs: readonly Harmonic[]): Diagnosis[] {
+  const some = runs.filter((r) => !r.settled).map((r) => `${formatNumber(r.frequency, 4)} Hz`);
+  return some.length === 0
+    ? []
+    : [
+        {
+          code: 'harmonic-restless',
+          severity: 'warning',
+          message: `The machine does not repeat itself from period to period at ${listed(some)}.`,
+          why: 'What it answers there is of the last period alone: little damps its own swings, or it answers in another rhythm.',
+          remedy: 'Choose a smaller amplitude, or add damping.',
+        },
+      ];
+}
 
 /** Frequencies in even steps of their logarithm, Hz; none where none are asked for. @param from 1/s, as quantities are @throws Refusal */
 function sweep(from: number | undefined, to: number | undefined, n: number): number[] {
@@ -123,58 +201,86 @@ const DEGREES = 360 / TWO_PI;
 const phaseOf = ({ re, im }: Root): number => DEGREES * atan2(im, re);
 
 type Response = readonly (readonly (readonly Root[])[])[];
-const pairsOf = (s: LinearSystem) =>
+interface Pair {
+  readonly name: string;
+  readonly unit: string;
+  readonly row: number;
+  readonly column: number;
+}
+const pairsOf = (s: LinearSystem): Pair[] =>
   s.outputs.flatMap((o, row) =>
     s.inputs.map((i, column) => ({
       name: `${o.name}/${i.name}`,
-      unit: `(${siUnit(o.dim) || '1'})/(${siUnit(i.dim) || '1'})`,
+      unit: `(${siUnit(o.dim) || '1'})/(${siUnit(i.swings.dim) || '1'})`,
       row,
       column,
     })),
   );
 
 /** Size, and phase without jumps, of each output by each input. */
-function charts(s: LinearSystem, frequencies: readonly number[], response: Response): Curves[] {
+function charts(s: LinearSystem, frequencies: readonly number[], response: Response, runs: readonly Harmonic[]): Curves[] {
   const pairs = pairsOf(s),
     x = Float64Array.from(frequencies),
     across = { label: 'Frequency', unit: 'Hz', log: true } as const,
     units = [...new Set(pairs.map((p) => p.unit))];
+  const sizes = (p: Pair) => Float64Array.from(response, (r) => sizeOf(r[p.row]![p.column]!)),
+    phases = (p: Pair) => unwound(Float64Array.from(response, (r) => phaseOf(r[p.row]![p.column]!))),
+    at = Float64Array.from(runs, (r) => r.frequency),
+    // what runs gave stands beside the line
+    beside = (p: Pair) => {
+      const line = phases(p);
+      return Float64Array.from(runs, (r) => {
+        const k = frequencies.findIndex((f) => f >= r.frequency * (1 - 1e-9));
+        return nextTo(phaseOf(r.outputs[p.row]!), line[k]!);
+      });
+    },
+    traces = (of: readonly Pair[], lines: (p: Pair) => Float64Array, marks: (p: Pair) => Float64Array) => [
+      ...of.map((p) => ({ name: p.name, x, y: lines(p) })),
+      ...of.filter((p) => p.column === 0 && runs.length > 0).map((p) => ({ name: p.name, x: at, y: marks(p), marks: true as const })),
+    ],
+    ran = (p: Pair) => Float64Array.from(runs, (r) => sizeOf(r.outputs[p.row]!));
   return [
     ...units.map((unit): Curves => ({
       title: 'Size',
       x: across,
       y: { unit, log: true },
-      traces: pairs
-        .filter((p) => p.unit === unit)
-        .map((p) => ({ name: p.name, x, y: Float64Array.from(response, (r) => sizeOf(r[p.row]![p.column]!)) })),
+      traces: traces(
+        pairs.filter((p) => p.unit === unit),
+        sizes,
+        ran,
+      ),
     })),
-    {
-      title: 'Phase',
-      x: across,
-      y: { unit: 'deg' },
-      traces: pairs.map((p) => ({ name: p.name, x, y: unwound(Float64Array.from(response, (r) => phaseOf(r[p.row]![p.column]!))) })),
-    },
+    { title: 'Phase', x: across, y: { unit: 'deg' }, traces: traces(pairs, phases, beside) },
   ];
 }
 /** Degrees that go on where they would jump by a turn. */
 function unwound(phase: Float64Array): Float64Array {
-  for (let i = 1; i < phase.length; i++) phase[i] = phase[i]! - 360 * Math.round((phase[i]! - phase[i - 1]!) / 360);
+  for (let i = 1; i < phase.length; i++) phase[i] = nextTo(phase[i]!, phase[i - 1]!);
   return phase;
 }
+/** So many turns more or less that it is next to another. */
+const nextTo = (phase: number, other: number): number => phase - 360 * Math.round((phase - other) / 360);
 
-function table(s: LinearSystem, frequencies: readonly number[], response: Response): Table {
-  const pairs = pairsOf(s);
+/** Of each frequency the linear response, and what runs gave at theirs. */
+function table(s: LinearSystem, frequencies: readonly number[], response: Response, runs: readonly Harmonic[]): Table {
+  const pairs = pairsOf(s),
+    run = runs.length > 0 ? pairs.filter((p) => p.column === 0) : [],
+    both = (r: Root) => [sizeOf(r), phaseOf(r)],
+    none = (list: readonly Pair[]) => list.flatMap(() => ['', '']);
   return {
     columns: [
       { name: 'frequency', unit: 'Hz' },
-      ...pairs.flatMap(({ name, unit }) => [
-        { name: `${name} size`, unit },
-        { name: `${name} phase`, unit: 'deg' },
-      ]),
+      ...[...pairs, ...run].flatMap(({ name, unit }, i) => {
+        const called = i < pairs.length ? name : `${name}, runs`;
+        return [
+          { name: `${called} size`, unit },
+          { name: `${called} phase`, unit: 'deg' },
+        ];
+      }),
     ],
-    rows: frequencies.map((f, n) => [
-      f,
-      ...pairs.flatMap((p) => [response[n]![p.row]![p.column]!].flatMap((r) => [sizeOf(r), phaseOf(r)])),
-    ]),
+    rows: [
+      ...frequencies.map((f, n) => [f, ...pairs.flatMap((p) => both(response[n]![p.row]![p.column]!)), ...none(run)]),
+      ...runs.map((r) => [r.frequency, ...none(pairs), ...run.flatMap((p) => both(r.outputs[p.row]!))]),
+    ],
   };
 }

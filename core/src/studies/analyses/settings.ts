@@ -20,7 +20,8 @@ function valueOf(s: Setting, typed: Typed, of: { m: Mechanism; model: Model }): 
   if (s.type === 'name') return named(s, typed, of);
   const text = textOf(typed);
   if (s.type === 'count') return text === '' ? s.default : whole(s, text);
-  return text === '' ? undefined : positive(s.label, text, s.dim);
+  if (text === '') return undefined;
+  return s.type === 'amount' ? text : positive(s.label, text, s.dim);
 }
 
 function whole({ label, least, most }: CountSetting, text: string): number {
@@ -30,8 +31,8 @@ function whole({ label, least, most }: CountSetting, text: string): number {
     : refuse({ code: 'setting', message: `${label}: “${text}” is no whole number from ${least} to ${most}.` });
 }
 
-/** @param dim undefined: any @throws Refusal */
-export function positive(label: string, text: string, dim: Dimension | undefined): number {
+/** @throws Refusal */
+export function positive(label: string, text: string, dim: Dimension): number {
   try {
     const value = compile(text, { lookup: () => undefined, time: false }, dim).at(0).v;
     if (value > 0 && Number.isFinite(value)) return value;

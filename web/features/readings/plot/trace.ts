@@ -14,6 +14,8 @@ export interface Trace {
   factor: number;
   colour: string;
   dashed: boolean;
+  /** Each place by itself, no line. */
+  marks?: true;
 }
 
 /** What runs along the horizontal axis. Only a time has cursors, and is zoomed together with all other charts. */

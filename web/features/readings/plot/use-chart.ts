@@ -121,6 +121,7 @@ function datasetsOf({ traces, across, units, span, logX, logY }: Axes, width: nu
     yAxisID: `y${units.indexOf(t.unit)}`,
     borderColor: t.colour,
     borderDash: t.dashed ? [4, 3] : [],
+    ...(t.marks ? { showLine: false, pointRadius: 3, pointBackgroundColor: t.colour } : {}),
     ...(across.of === 'value'
       ? { stepped: 'before' as const, fill: 'origin', backgroundColor: `color-mix(in srgb, ${t.colour} 18%, transparent)` }
       : {}),

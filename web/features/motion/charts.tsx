@@ -1,0 +1,50 @@
+'use client';
+import { useMemo } from 'react';
+import type { Curves } from '@vim-pivot/core/analyses';
+import { curveColour } from '../readings/palette';
+import { Plot } from '../readings/plot/plot';
+import type { Across } from '../readings/plot/trace';
+
+/** Charts of an analysis, one below the other. */
+export function Charts({ curves }: { curves: readonly Curves[] }) {
+  return curves.map((c) => <CurveChart key={`${c.title}/${c.y.unit}`} curves={c} />);
+}
+
+function CurveChart({ curves: { title, x, y, traces } }: { curves: Curves }) {
+  const names = [...new Set(traces.map((t) => t.name))],
+    heading = `${title}${y.unit ? `, ${y.unit}` : ''}`;
+  const drawn = useMemo(
+    () =>
+      traces.map((t) => ({
+        ...{ label: t.name, gauge: t.name, x: t.x, y: t.y, unit: y.unit, factor: 1 },
+        colour: curveColour([...new Set(traces.map((o) => o.name))].indexOf(t.name)),
+        dashed: false,
+        ...(t.marks ? { marks: true as const } : {}),
+      })),
+    [traces, y.unit],
+  );
+  const across = useMemo((): Across => ({ of: 'frequency', label: x.label.toLowerCase(), unit: x.unit, factor: 1 }), [x.label, x.unit]);
+  return (
+    <figure className="pt-1">
+      <Plot
+        title={title}
+        name={title}
+        heading={heading}
+        traces={drawn}
+        across={across}
+        logX={x.log ?? false}
+        logY={y.log ?? false}
+        digits={3}
+        height={170}
+      />
+      <figcaption className="flex flex-wrap gap-x-3 text-xs text-ink-2">
+        {names.map((n, i) => (
+          <span key={n} className="flex min-w-0 items-center gap-1">
+            <span aria-hidden="true" className="h-0.5 w-3 shrink-0" style={{ background: curveColour(i) }} />
+            <span className="truncate">{n}</span>
+          </span>
+        ))}
+      </figcaption>
+    </figure>
+  );
+}
