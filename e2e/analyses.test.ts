@@ -1,5 +1,7 @@
 /** Analyses as a user reaches them: degrees of freedom, equilibria, modes, ranges, kinds of run, starting from another run. */
-import { By } from 'selenium-webdriver';
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { Page } from './browser';
 
@@ -39,9 +41,91 @@ it('finds equilibria with their stability, modes, and how far a joint goes', asy
   await page.until('equilibria', async () => /Equilibrium 1: (stable|unstable)/.test(await panel()), 20_000);
   await page.click('button', 'Find modes');
   await page.until('modes', async () => /Mode 1: [\d.]+ Hz/.test(await panel()));
-  await choose('Joint to follow', 'Rocker pin');
+  await choose('Range: joint', 'Rocker pin');
   await page.click('button', 'Follow range');
   await page.until('range', async () => /Upper end: .+ deg[\s\S]*dead centre/.test(await panel()));
+});
+
+const inSection = (name: string) => page.text(`section[aria-label="Motion"] section[aria-label="${name}"]`);
+const press = async (name: string, text: RegExp) => {
+  await page.script(`document.querySelector('section[aria-label="${name}"]').scrollIntoView()`);
+  await page.click('button', text);
+};
+
+it('tells all of an equilibrium, and starts the machine there, in one undo step', async () => {
+  await press('Equilibria', /^Equilibrium 1/);
+  const said = await page.until('joints, stiffness and gauges', async () => {
+    const text = await inSection('Equilibria');
+    return /Joints[\s\S]+Motor pin[\s\S]+Stiffness[\s\S]+N·m\/rad[\s\S]+Gauges[\s\S]+Pusher travel/.test(text) && text;
+  });
+  const angle = Number(/Motor pin\s+([−-]?[\d.]+) deg/.exec(said)![1]!.replace('−', '-'));
+  await page.click('button', 'Start here');
+  await page.click('tab', /^Start values/);
+  await page.until('the start value', async () => {
+    const text = await page.script<string>("return [...document.querySelectorAll('tr[data-row] input')].map((x) => x.value).join('|')");
+    return text.split('|').some((x) => Math.abs(parseFloat(x) - (angle * Math.PI) / 180) < 1e-3);
+  });
+  await page.click('button', 'Undo');
+});
+
+it('shows a mode as far as is asked', async () => {
+  await page.click('button', 'Find modes');
+  await page.until('modes', async () => /Mode 1: [\d.]+ Hz/.test(await panel()));
+  await press('Modes', /^Mode 1/);
+  const reach = async () => {
+    let [low, high] = [Infinity, -Infinity];
+    for (let i = 0; i < 25; i++) {
+      const x = (await posture())[0]!;
+      [low, high] = [Math.min(low, x), Math.max(high, x)];
+      await page.driver.sleep(60);
+    }
+    return high - low;
+  };
+  const half = await reach();
+  const thumb = await page.driver.findElement(By.css('[role=slider][aria-label=Amplitude]'));
+  await thumb.sendKeys(Key.HOME);
+  const little = await reach();
+  expect(little).toBeGreaterThan(0);
+  expect(little).toBeLessThan(0.5 * half);
+  await press('Modes', /^Mode 1/);
+});
+
+it('makes the linear system of the command line, with its response as charts, and runs of the machine itself beside it', async () => {
+  const tick = async (list: string, name: string) => {
+    const label = await page.driver.findElement(By.xpath(`//ul[@aria-label="${list}"]//label[.//span[text()="${name}"]]`));
+    await page.script("arguments[0].scrollIntoView({ block: 'center' })", label);
+    await label.click();
+  };
+  await page.click('button', 'Work out linear system');
+  await page.until('what is missing is told', async () => (await inSection('Linear system')).includes('none is named'));
+  // with its drive again
+  await (await page.driver.findElement(By.css('section[aria-label="Motion"] [role=checkbox]'))).click();
+  await page.until('the drive is a possible input', async () => (await inSection('Linear system')).includes('Motor'));
+  await tick('Linear system: inputs', 'Motor');
+  await tick('Linear system: outputs', 'Pusher travel');
+  await page.type('Linear system: harmonic runs', '2');
+  await page.type('Linear system: response from', '2 Hz');
+  await page.type('Linear system: amplitude', '0.1 rad/s');
+  await page.type('Linear system: response to', '8 Hz');
+  const drawn = await page.until('charts with lines and marks', () =>
+    page.script<number[][] | undefined>(`
+      const plot = document.querySelector('section[aria-label="Linear system"] figure canvas')?.plot;
+      const sets = plot?.data.datasets;
+      return sets?.length === 2 && sets.map((d) => [d.data.length, d.data.at(-1).y, d.showLine === false ? 1 : 0]);`),
+  );
+  expect(drawn[0]![0]).toBeGreaterThan(10);
+  expect(drawn[1]).toEqual([2, expect.closeTo(drawn[0]![1]!, 1) as number, 1]);
+  expect(Math.abs(drawn[1]![1]! / drawn[0]![1]! - 1)).toBeLessThan(0.02);
+  await page.click('button', 'Save linear as JSON');
+  type Said = { A: number[][]; poles: object[]; response: object[]; harmonic: object[] };
+  const saved = JSON.parse(readFileSync(await page.downloaded(/linear\.json$/), 'utf8')) as Said,
+    line = spawnSync('node', [
+      ...['cli/bin/pivot.mjs', 'linear', 'examples/sorting-gate.pivot.json', '--in', 'Motor', '--out', 'Pusher travel'],
+      ...['--from', '2 Hz', '--to', '8 Hz', '--runs', '2', '--amplitude', '0.1 rad/s', '--json'],
+    ]);
+  expect(saved).toEqual(JSON.parse(String(line.stdout)));
+  await page.click('button', 'Save linear as CSV');
+  expect(readFileSync(await page.downloaded(/linear\.csv$/), 'utf8').split('\n')[0]).toContain('Pusher travel/Motor size [mm per ');
   await page.click('button', 'Close Motion');
 });
 

@@ -282,6 +282,26 @@ describe('harmonic runs', () => {
       });
     }
   });
+  it('of what changes in time are about its start; a drive that moves there is refused', () => {
+    const ramped = (value: string): Model => ({
+        ...block([{ name: 'Later', kind: 'force', body: 'Block', at: 'O', direction: [1, 0, 0], magnitude: '40 N*step(1 s, t)' }]),
+        joints: e([
+          { name: 'Spin', kind: 'revolute', bodies: ['Ground', 'Wheel'], at: ['O'] },
+          { name: 'S', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['O'], axis: [1, 0, 0] },
+        ]),
+        bodies: e([
+          { name: 'Block', mass: m, inertia: [1, 1, 1] },
+          { name: 'Wheel', mass: 1, inertia: [1, 1, 1] },
+        ]),
+        drives: e([{ name: 'Motor', joint: 'Spin', prescribes: 'speed', value }]),
+      }),
+      { response, harmonic } = swung(ramped('30 rpm*smoothstep(0 s, 1 s, t)'), '2 N').data as Data;
+    harmonic.forEach((h, i) => {
+      expect(h.settled).toBe(true);
+      expect(h.outputs[0]!.re / response[i]!.values[0]![0]!.re).toBeCloseTo(1, 3);
+    });
+    expect(refusal(() => swung(ramped('30 rpm'), '2 N')).diagnoses[0]).toMatchObject({ code: 'harmonic-moving' });
+  });
   it('are refused about a motion, without frequencies, of a number, and with an amplitude of another dimension', () => {
     const code = (settings: Given['settings'], more: Omit<Given, 'settings'> = {}) =>
       refusal(() => ask('linear', block(), { in: ['Push'], out: ['x'], from: '1 Hz', to: '2 Hz', amplitude: '1 N', ...settings }, more))

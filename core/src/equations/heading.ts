@@ -100,11 +100,11 @@ export class Heading extends Constraint {
       cy = W[2]! * V[0]! - W[0]! * V[2]!,
       cz = W[0]! * V[1]! - W[1]! * V[0]!;
     this.course.at(K, t);
-    out[this.row] = -(turn - (cx * P[0]! + cy * P[1]! + cz * P[2]!)) + this.course.f2;
+    out[this.row] = -(turn - (cx * P[0]! + cy * P[1]! + cz * P[2]!)) + (K.standing ? 0 : this.course.f2);
   }
   override nu(K: Kinematics, t: number, out: Float64Array): void {
     this.course.at(K, t);
-    out[this.row] = this.course.f1;
+    out[this.row] = K.standing ? 0 : this.course.f1;
   }
 }
 

@@ -98,6 +98,9 @@ export class Kinematics {
   private copied: Copied;
   private readonly all: Copied;
 
+  /** Drives stand where they are asked to be at the time: as statics look at a machine, nothing that they ask for has a rate. */
+  standing = false;
+
   constructor(
     /** Number of bodies, ground not counted. */
     readonly bodies: number,

@@ -116,6 +116,7 @@ export class Readings {
         why: 'Reading puts the bodies where the records say, and the run would go on from there.',
         remedy: 'Read when the run is over.',
       });
+    this.m.system.standing(this.layout.standing ?? false);
     this.m.system.compile(COMPILER);
     const n = chunks.reduce((s, c) => s + c.length / width, 0);
     const out = channels.map(() => new Float64Array(n));

@@ -1,5 +1,6 @@
 /** Layout of a recorded state: one row of numbers a time. What follows from a state (accelerations, multipliers) is worked out when it is read. */
 import { stateSize } from '../equations/layout';
+import type { Analysis } from '../model/run-settings';
 import type { Mechanism } from '../system/mechanism';
 import { type Told, Telling, isTold, toldSize } from '../equations/told';
 
@@ -8,6 +9,8 @@ export interface RecordLayout {
   extra: number;
   /** What is told of the bodies; left out: everything. */
   told?: Told;
+  /** They are of a machine at rest, whose drives stand. */
+  standing?: boolean;
   /** Numbers of accelerations and multipliers. Earlier versions recorded them and left this out. */
   solution?: 0;
   /** Rows of constraints. */
@@ -31,16 +34,19 @@ export function recordLayout({ system, angles, memories: { cells: memory } }: Me
   return wide({ bodies, extra, ...(told ? { told } : {}), solution: 0, rows, angles: angles.length, memory });
 }
 
+/** Analyses that look at a machine at rest. */
+const AT_REST: readonly Analysis[] = ['static', 'quasi-static'];
+
 /** How records of a width are laid out: as now, or as earlier versions did; undefined where it is neither. @param told what is said of their bodies */
 export function layoutOfWidth(m: Mechanism, width: number, told?: unknown): RecordLayout | undefined {
   const now = recordLayout(m),
     { bodies, extra, rows, angles, memory } = now;
-  if (told !== undefined)
-    return [told]
-      .filter((x) => isTold(x, bodies))
-      .map((x) => recordLayout(m, x))
-      .find((l) => l.width === width);
-  return [now, wide({ bodies, extra, rows, angles, memory })].find((l) => l.width === width);
+  const possible =
+      told === undefined
+        ? [now, wide({ bodies, extra, rows, angles, memory })]
+        : [told].filter((x) => isTold(x, bodies)).map((x) => recordLayout(m, x)),
+    found = possible.find((l) => l.width === width);
+  return found && AT_REST.includes(m.resolution.run.analysis) ? { ...found, standing: true } : found;
 }
 
 /** Where each part starts in a row. */

@@ -31,6 +31,7 @@ export function assemble(m: Mechanism): Assembled {
   const { system } = m;
   const { K } = system;
   draw(system, m.bodies);
+  system.standing(false);
   system.anyTime();
   system.offsets.fill(0);
   for (const g of system.groups) for (const c of g.constraints) c.reset();

@@ -82,6 +82,7 @@ function beside(
     memory = new Float64Array(m.memories.cells);
   m.system.K.storeWhole(state);
   m.memories.keep(memory, 0);
+  system.standing(m.system.K.standing);
   system.K.loadWhole(state);
   n.memories.recall(memory);
   system.segment(t, Infinity);

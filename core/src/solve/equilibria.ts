@@ -37,6 +37,7 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
   }
   K.load(y);
   K.rest();
+  system.standing(true);
   system.linearise();
   frictionless(m);
   const d = freedomCount(system),

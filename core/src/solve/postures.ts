@@ -3,7 +3,7 @@
  * inverse dynamics) and the quasi-static run (equilibrium at every time).
  */
 import { type Diagnosis, Refusal } from '../diagnosis';
-import { recordLayout } from '../results/record';
+import { type RecordLayout, recordLayout } from '../results/record';
 import { COMPILER } from '../system/compiler';
 import type { Mechanism } from '../system/mechanism';
 import { assemble, close, frictionless } from './assemble';
@@ -157,8 +157,9 @@ export function* quasiStaticRun(m: Mechanism, options: RunOptions): Generator<Ru
     m,
     options,
     y,
-    (t) => {
+    (t, from) => {
       system.K.load(y);
+      for (const d of m.drives) d.course.travel(system.K, from, t);
       try {
         const found = equilibrium(m, t),
           slipped = found.slipped.filter((n) => !told.has(n));
@@ -191,7 +192,7 @@ function* march(
   const { system } = m;
   const { K } = system;
   const stats = noStatistics();
-  const layout = recordLayout(m),
+  const layout: RecordLayout = { ...recordLayout(m), standing: system.K.standing },
     recorder = new Recorder(layout, m, stats);
   const total = until > 0 ? recordCount(until, every) : 1,
     timeOf = recordTime(until, every);

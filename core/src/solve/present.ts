@@ -11,7 +11,7 @@ import { Turns } from './turns';
 export function readPresent(m: Mechanism, t: number, channels: readonly Channel[]): Float64Array {
   const { K } = m.system,
     state = new Float64Array(K.whole.size),
-    layout = recordLayout(m),
+    layout = { ...recordLayout(m), standing: K.standing },
     recorder = new Recorder(layout, m, noStatistics()),
     chunks: Float64Array[] = [];
   K.storeWhole(state);

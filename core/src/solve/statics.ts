@@ -104,6 +104,7 @@ function inside<T>(m: Mechanism, found: T): T {
 export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'held' | 'slipped'> {
   const { system } = m;
   const { K } = system;
+  system.standing(true);
   K.rest();
   system.linearise();
   if (system.projectPositions(t) > 1e-8)

@@ -1,9 +1,12 @@
 /**
  * How a machine itself, not its linear system, answers to an input that swings: runs with A cos(ωt) added to the input, until what gauges read repeats itself from
- * period to period; the first harmonic of that. Each run begins where the linear system would swing, so that little is left to die away.
+ * period to period; the first harmonic of that. What formulas of the time would do stands as it is at the start. Each run begins where the linear system would
+ * swing, so that little is left to die away.
  */
-import { refuse } from '../diagnosis';
-import type { Model, RawElement } from '../model/document';
+import { listed, refuse } from '../diagnosis';
+import { renameIn } from '../formula/parse';
+import { type Model, type RawElement, contentOf } from '../model/document';
+import { FAMILIES, type Family } from '../model/families';
 import { kindOf } from '../model/kinds';
 import { siUnit } from '../quantity/dimension';
 import { TWO_PI, cos, sin } from '../quantity/elementary';
@@ -63,6 +66,22 @@ function excited(model: Model, { family, element, field }: Place, unit: string, 
   };
 }
 
+/** The model as it is at its start, whatever its formulas would do in time. */
+function held(model: Model): Model {
+  const still = (family: Family, e: RawElement): RawElement => {
+    const kind = kindOf(family, e),
+      changed = Object.entries(kind?.fields ?? {}).flatMap(([key, f]) =>
+        f.type === 'quantity' && f.time && typeof e[key] === 'string' ? [[key, renameIn(e[key], 't', '(0 s)')]] : [],
+      );
+    return { ...e, ...Object.fromEntries(changed), ...(kind?.holdsModel ? { content: held(contentOf(e)) } : {}) } as RawElement;
+  };
+  return { ...model, ...Object.fromEntries(FAMILIES.map(({ key }) => [key, (model[key] ?? []).map((e) => still(key, e))])) };
+}
+
+/** Drives that move at the start: about a motion nothing repeats itself. */
+const moving = (m: Mechanism): string[] =>
+  m.drives.filter((d) => d.prescribes !== 'position' && d.course.law.at(0).v !== 0).map((d) => d.name);
+
 /** First harmonic of the last period of a course, and what the others come to beside it; of the period before it as well. */
 function harmonicOf(values: Float64Array): { last: Root; before: Root; distortion: number } {
   const from = values.length - 1 - EACH,
@@ -96,14 +115,23 @@ export function* harmonics(
   amplitude: number,
   frequencies: readonly number[],
 ): Generator<number, Harmonic[], void> {
+  const drives = moving(m);
+  if (drives.length > 0)
+    return refuse({
+      code: 'harmonic-moving',
+      message: `Harmonic runs are made about a posture at rest, and here ${listed(drives)} moves.`,
+      why: 'A machine that is driven on does not come to repeat itself.',
+      remedy: 'Ask without the drives, or leave the amplitude out.',
+    });
   const { name, swings } = linear.inputs[input]!,
-    place = placeOf(model, name),
+    still = held(model),
+    place = placeOf(still, name),
     outputs = linear.outputs.map((o) => o.name),
     found: Harmonic[] = [];
   for (const [n, frequency] of frequencies.entries()) {
     const omega = TWO_PI * frequency,
       period = 1 / frequency,
-      ask = excited(model, place, siUnit(swings.dim), amplitude, omega);
+      ask = excited(still, place, siUnit(swings.dim), amplitude, omega);
     let start = swinging(m, linear, input, amplitude, frequency),
       settled = false,
       periods = 0,

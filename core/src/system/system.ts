@@ -238,6 +238,14 @@ export class System {
     this.wanted = this.tooLarge = false;
     this.whole = undefined;
   }
+  /** From now on drives stand where they are asked to be, as statics look at a machine, or move as they are asked to. */
+  standing(on: boolean): void {
+    if (on === this.K.standing) return;
+    this.K.standing = on;
+    // compiled equations know drives as they move: they come back when these do
+    this.whole = undefined;
+    this.kinds = undefined;
+  }
   private get most(): number {
     return 2 * this.work < SPATIAL * this.bodies ? COMPILED : IN_SPACE;
   }
@@ -307,7 +315,7 @@ export class System {
     };
   }
   private get made(): Whole | undefined {
-    if (!this.wanted || this.whole) return this.whole;
+    if (!this.wanted || this.whole || this.K.standing) return this.whole;
     const kernels = this.compiler!.kernels(this.structure),
       machine = this.room.bring(kernels, this.settles && this.reacting);
     this.whole = machine && this.compiler!.whole(this.parts, machine, this.settles);
@@ -330,7 +338,7 @@ export class System {
   /** How it is evaluated now. */
   private get way(): Way {
     const { made } = this;
-    if (made || !this.tooLarge) return made ?? this.one;
+    if (made || !this.tooLarge || this.K.standing) return made ?? this.one;
     return (this.kinds ??= this.known() ?? this.looped());
   }
   /** The same of before. */

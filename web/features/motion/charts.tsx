@@ -7,21 +7,23 @@ import type { Across } from '../readings/plot/trace';
 
 /** Charts of an analysis, one below the other. */
 export function Charts({ curves }: { curves: readonly Curves[] }) {
-  return curves.map((c) => <CurveChart key={`${c.title}/${c.y.unit}`} curves={c} />);
+  // one colour a name, in all of them
+  const names = useMemo(() => [...new Set(curves.flatMap((c) => c.traces.map((t) => t.name)))], [curves]);
+  return curves.map((c) => <CurveChart key={`${c.title}/${c.y.unit}`} curves={c} all={names} />);
 }
 
-function CurveChart({ curves: { title, x, y, traces } }: { curves: Curves }) {
+function CurveChart({ curves: { title, x, y, traces }, all }: { curves: Curves; all: readonly string[] }) {
   const names = [...new Set(traces.map((t) => t.name))],
-    heading = `${title}${y.unit ? `, ${y.unit}` : ''}`;
+    heading = `${title}${y.unit ? `, ${y.unit}` : ''}, over ${x.unit || x.label.toLowerCase()}`;
   const drawn = useMemo(
     () =>
       traces.map((t) => ({
         ...{ label: t.name, gauge: t.name, x: t.x, y: t.y, unit: y.unit, factor: 1 },
-        colour: curveColour([...new Set(traces.map((o) => o.name))].indexOf(t.name)),
+        colour: curveColour(all.indexOf(t.name)),
         dashed: false,
         ...(t.marks ? { marks: true as const } : {}),
       })),
-    [traces, y.unit],
+    [traces, y.unit, all],
   );
   const across = useMemo((): Across => ({ of: 'frequency', label: x.label.toLowerCase(), unit: x.unit, factor: 1 }), [x.label, x.unit]);
   return (
@@ -38,9 +40,9 @@ function CurveChart({ curves: { title, x, y, traces } }: { curves: Curves }) {
         height={170}
       />
       <figcaption className="flex flex-wrap gap-x-3 text-xs text-ink-2">
-        {names.map((n, i) => (
+        {names.map((n) => (
           <span key={n} className="flex min-w-0 items-center gap-1">
-            <span aria-hidden="true" className="h-0.5 w-3 shrink-0" style={{ background: curveColour(i) }} />
+            <span aria-hidden="true" className="h-0.5 w-3 shrink-0" style={{ background: curveColour(all.indexOf(n)) }} />
             <span className="truncate">{n}</span>
           </span>
         ))}

@@ -139,8 +139,8 @@ export class Derived extends Constraint {
       at = this.courseIn(K);
     course?.at(K, t);
     numbers[at] = course ? course.f : 0;
-    numbers[at + 1] = course ? course.f1 : 0;
-    numbers[at + 2] = course ? course.f2 : 0;
+    numbers[at + 1] = course && !K.standing ? course.f1 : 0;
+    numbers[at + 2] = course && !K.standing ? course.f2 : 0;
   }
   private writeRows(K: Kinematics, out: Float64Array): void {
     for (let k = 0; k < this.rows; k++) out[this.row + k] = K.memory.numbers[K.at.out + k]!;

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { type Diagnosis, listed, refuse } from '../../diagnosis';
 import type { Model } from '../../model/document';
-import { siUnit } from '../../quantity/dimension';
+import { type Dimension, siUnit } from '../../quantity/dimension';
 import { TWO_PI, atan2, exp, ln } from '../../quantity/elementary';
-import { formatNumber, readUnit } from '../../quantity/units';
+import { formatNumber, readUnit, shownUnit } from '../../quantity/units';
 import {
   type LinearInput,
   type LinearSystem,
@@ -104,8 +104,8 @@ export const linear = analysis({
           detail: `${b.zeros.map(shown).join(';  ') || 'none'}${b.zeros.length > 0 ? ' 1/s' : ''}`,
         })),
       ],
-      curves: frequencies.length > 0 ? charts(s, frequencies, response, runs) : [],
-      table: table(s, frequencies, response, runs),
+      curves: frequencies.length > 0 ? charts(pairsOf(m, s), frequencies, response, runs) : [],
+      table: table(pairsOf(m, s), frequencies, response, runs),
       data: {
         states: s.states,
         inputs: units(s.inputs),
@@ -196,34 +196,34 @@ function matrices(s: LinearSystem): Item[] {
   ];
 }
 
-const sizeOf = ({ re, im }: Root): number => Math.sqrt(re * re + im * im);
+const sizeOf = ({ re, im }: Root, { factor }: Pair): number => Math.sqrt(re * re + im * im) / factor;
 const DEGREES = 360 / TWO_PI;
 const phaseOf = ({ re, im }: Root): number => DEGREES * atan2(im, re);
 
 type Response = readonly (readonly (readonly Root[])[])[];
 interface Pair {
   readonly name: string;
+  /** In which its sizes are shown, and what that is in SI. */
   readonly unit: string;
+  readonly factor: number;
   readonly row: number;
   readonly column: number;
 }
-const pairsOf = (s: LinearSystem): Pair[] =>
+const shownAs = (dim: Dimension, unit = shownUnit(dim)) => ({ unit: unit || '1', factor: readUnit(unit)?.factor ?? 1 });
+const pairsOf = (m: Mechanism, s: LinearSystem): Pair[] =>
   s.outputs.flatMap((o, row) =>
-    s.inputs.map((i, column) => ({
-      name: `${o.name}/${i.name}`,
-      unit: `(${siUnit(o.dim) || '1'})/(${siUnit(i.swings.dim) || '1'})`,
-      row,
-      column,
-    })),
+    s.inputs.map((i, column) => {
+      const [out, into] = [shownAs(o.dim, m.channel(o.name).unit), shownAs(i.swings.dim)];
+      return { name: `${o.name}/${i.name}`, unit: `${out.unit} per ${into.unit}`, factor: out.factor / into.factor, row, column };
+    }),
   );
 
 /** Size, and phase without jumps, of each output by each input. */
-function charts(s: LinearSystem, frequencies: readonly number[], response: Response, runs: readonly Harmonic[]): Curves[] {
-  const pairs = pairsOf(s),
-    x = Float64Array.from(frequencies),
+function charts(pairs: readonly Pair[], frequencies: readonly number[], response: Response, runs: readonly Harmonic[]): Curves[] {
+  const x = Float64Array.from(frequencies),
     across = { label: 'Frequency', unit: 'Hz', log: true } as const,
     units = [...new Set(pairs.map((p) => p.unit))];
-  const sizes = (p: Pair) => Float64Array.from(response, (r) => sizeOf(r[p.row]![p.column]!)),
+  const sizes = (p: Pair) => Float64Array.from(response, (r) => sizeOf(r[p.row]![p.column]!, p)),
     phases = (p: Pair) => unwound(Float64Array.from(response, (r) => phaseOf(r[p.row]![p.column]!))),
     at = Float64Array.from(runs, (r) => r.frequency),
     // what runs gave stands beside the line
@@ -238,7 +238,7 @@ function charts(s: LinearSystem, frequencies: readonly number[], response: Respo
       ...of.map((p) => ({ name: p.name, x, y: lines(p) })),
       ...of.filter((p) => p.column === 0 && runs.length > 0).map((p) => ({ name: p.name, x: at, y: marks(p), marks: true as const })),
     ],
-    ran = (p: Pair) => Float64Array.from(runs, (r) => sizeOf(r.outputs[p.row]!));
+    ran = (p: Pair) => Float64Array.from(runs, (r) => sizeOf(r.outputs[p.row]!, p));
   return [
     ...units.map((unit): Curves => ({
       title: 'Size',
@@ -262,10 +262,9 @@ function unwound(phase: Float64Array): Float64Array {
 const nextTo = (phase: number, other: number): number => phase - 360 * Math.round((phase - other) / 360);
 
 /** Of each frequency the linear response, and what runs gave at theirs. */
-function table(s: LinearSystem, frequencies: readonly number[], response: Response, runs: readonly Harmonic[]): Table {
-  const pairs = pairsOf(s),
-    run = runs.length > 0 ? pairs.filter((p) => p.column === 0) : [],
-    both = (r: Root) => [sizeOf(r), phaseOf(r)],
+function table(pairs: readonly Pair[], frequencies: readonly number[], response: Response, runs: readonly Harmonic[]): Table {
+  const run = runs.length > 0 ? pairs.filter((p) => p.column === 0) : [],
+    both = (p: Pair, r: Root) => [sizeOf(r, p), phaseOf(r)],
     none = (list: readonly Pair[]) => list.flatMap(() => ['', '']);
   return {
     columns: [
@@ -279,8 +278,8 @@ function table(s: LinearSystem, frequencies: readonly number[], response: Respon
       }),
     ],
     rows: [
-      ...frequencies.map((f, n) => [f, ...pairs.flatMap((p) => both(response[n]![p.row]![p.column]!)), ...none(run)]),
-      ...runs.map((r) => [r.frequency, ...none(pairs), ...run.flatMap((p) => both(r.outputs[p.row]!))]),
+      ...frequencies.map((f, n) => [f, ...pairs.flatMap((p) => both(p, response[n]![p.row]![p.column]!)), ...none(run)]),
+      ...runs.map((r) => [r.frequency, ...none(pairs), ...run.flatMap((p) => both(p, r.outputs[p.row]!))]),
     ],
   };
 }
