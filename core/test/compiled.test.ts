@@ -1,12 +1,15 @@
 /** Whole machines compiled: against their equations evaluated one by one, and against the same code in plain JavaScript. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Model, type RawElement, assemble, build, runModel } from '../src';
+import { type Mechanism, type Model, type RawElement, Refusal, assemble, build, kindsOf, runModel } from '../src';
 import { KernelMemory } from '../src/kernel/memory';
 import { kernelsOf } from '../src/system/compiled/machine';
+import { leaveOut } from '../src/solve/leave-out';
 import { COMPILER } from '../src/system/compiler';
 import type { System } from '../src/system/system';
 import { bricard, fourBars } from './benchmarks';
+import { oneJoint } from './every-joint';
+import { LOADS, loaded } from './every-load';
 import { MACHINES, disturb, random } from './machines';
 import { chainOf } from './chain';
 import { model } from './models';
@@ -183,6 +186,169 @@ describe('drives in code of the whole machine', () => {
         }),
         { numRuns: 100 },
       );
+    },
+  );
+});
+
+describe('loads on joints in code of a machine', () => {
+  const AXES = [
+    [1, 0, 0],
+    [-1, 0, 0],
+    [0, 1, 0],
+    [0, -1, 0],
+    [0, 0, 1],
+    [0, 0, -1],
+  ];
+  const cases = Object.entries(LOADS).flatMap(([kind, list]) =>
+    list.flatMap((x) => {
+      if (typeof x.joint !== 'string') return [];
+      const { loses: _, coded: __, joint, ...fields } = x,
+        turns = joint === 'Pin',
+        // what is 0 belongs to the structure of a machine
+        { rest: _rest, preload: _preload, ...bare } = fields as Record<string, unknown>;
+      return [fields, bare].map((f) => [kind, turns ? 'revolute' : 'prismatic', f] as const);
+    }),
+  );
+  it.each(cases)('%s on a %s joint %j: alike whichever way its axis points and its bodies are named', (kind, joint, fields) => {
+    for (const axis of AXES)
+      for (const [first, second] of [
+        ['Ground', 'One'],
+        ['One', 'Ground'],
+        ['One', 'Two'],
+        ['Two', 'One'],
+      ]) {
+        const other = first === 'Ground' || second === 'Ground' ? 'Two' : 'One',
+          make = () => {
+            const m = build(
+              model('Joined', {
+                points: e([{ name: 'O' }]),
+                tables: e([
+                  {
+                    name: 'Curve',
+                    from: 'm',
+                    to: 'N',
+                    data: [
+                      [-2, -300],
+                      [0, 10],
+                      [2, 150],
+                    ],
+                  },
+                ]),
+                bodies: e([
+                  { name: 'One', mass: 2, inertia: [0.1, 0.2, 0.3] },
+                  { name: 'Two', mass: 3, inertia: [0.3, 0.2, 0.1] },
+                ]),
+                joints: e([
+                  { name: 'J', kind: joint, bodies: [first, second], at: ['O'], axis },
+                  { name: 'Other', kind: 'fixed', bodies: ['Ground', other], at: ['O'] },
+                ]),
+                loads: e([{ name: 'L', kind, ...fields, joint: 'J' }]),
+                starts: e([{ name: 's', joint: 'J', position: 0.13, speed: 0.4 }]),
+              }),
+            ).mechanism!;
+            assemble(m);
+            return m;
+          },
+          solved = (compile: (s: System) => void) => {
+            const { system } = make();
+            compile(system);
+            system.segment(0, Infinity);
+            system.accelerate(0);
+            return [...system.acceleration];
+          },
+          plain = solved(() => undefined);
+        for (const most of [undefined, 0])
+          solved((s) => s.compile(COMPILER, most)).forEach((x, i) =>
+            expect(Math.abs(x - plain[i]!), `${first} ${second} ${axis.join()}`).toBeLessThanOrEqual(
+              1e-12 * Math.max(1, Math.abs(plain[i]!)),
+            ),
+          );
+      }
+  });
+});
+
+describe('machines that lie along the axes', () => {
+  // what is 0 or ±1 belongs to the structure of their code
+  const UNITS = [
+    [1, 0, 0],
+    [-1, 0, 0],
+    [0, 1, 0],
+    [0, -1, 0],
+    [0, 0, 1],
+    [0, 0, -1],
+  ] as const;
+  /** Accelerations one by one, by code of the whole, kind by kind, and of the whole with what the joints never allow left out. */
+  const ways = (of: () => Model) => {
+    const at = (compile: (m: Mechanism) => void) => {
+      const m = build(of()).mechanism!;
+      assemble(m);
+      compile(m);
+      const { system } = m;
+      system.segment(0, Infinity);
+      system.accelerate(0.07);
+      system.linearise();
+      return [...system.acceleration, system.residual(0.07), system.velocityResidual(0.07)];
+    };
+    return {
+      plain: at(() => undefined),
+      others: [at((m) => m.system.compile(COMPILER)), at((m) => m.system.compile(COMPILER, 0)), at((m) => void leaveOut(m))],
+    };
+  };
+  const agree = (of: () => Model, what: string) => {
+    let found: ReturnType<typeof ways>;
+    try {
+      found = ways(of);
+    } catch (error) {
+      // along some axes it does not close
+      if (error instanceof Refusal) return;
+      throw error;
+    }
+    const { plain, others } = found,
+      largest = Math.max(1, ...plain.map(Math.abs).filter(Number.isFinite));
+    others.forEach((list, w) =>
+      list.forEach((x, i) =>
+        expect(Math.abs(x - plain[i]!), `${what}, way ${w}, number ${i}: ${x} ${plain[i]}`).toBeLessThan(
+          (w === 2 ? 1e-7 : 1e-10) * largest,
+        ),
+      ),
+    );
+  };
+  it.each(kindsOf('joints').map((k) => k.kind))('a joint of kind %s', (kind) => {
+    for (const axis of UNITS)
+      for (const turned of [true, false]) {
+        agree(() => {
+          const m = oneJoint(kind, axis);
+          return turned ? m : { ...m, bodies: m.bodies.map((b) => ({ ...b, rotation: ['0 deg', '0 deg', '0 deg'] })) };
+        }, `${kind} ${axis.join()}`);
+      }
+  });
+  const aligned = (load: Readonly<Record<string, unknown>>, axis: readonly number[], slide: readonly number[]): Model => {
+    const m = loaded(load);
+    const put: Record<string, readonly number[]> = {
+      P: [0.4, 0, 0],
+      'One middle': [0.2, 0, 0],
+      Q: [0, 0.2, 0],
+      T1: [-2, 0, 0],
+      T2: [0, 1, 0],
+      T3: [2, 0, 0],
+    };
+    return {
+      ...m,
+      points: m.points.map((p) => (put[p.name] ? { ...p, at: put[p.name] } : p)) as RawElement[],
+      joints: m.joints.map((j) => ({ ...j, ...(j.name === 'Pin' ? { axis } : j.name === 'Slide' ? { axis: slide } : {}) })) as RawElement[],
+      starts: [
+        { name: 'a', joint: 'Pin', position: 0.2, speed: 0.7 },
+        { name: 'b', joint: 'Slide', position: 0.03, speed: -0.4 },
+      ] as RawElement[],
+    };
+  };
+  it.each(Object.entries(LOADS).flatMap(([kind, list]) => list.map((x) => [kind, JSON.stringify(x), x] as const)))(
+    'a load of kind %s: %s',
+    (kind, _text, fields) => {
+      UNITS.forEach((axis, i) => {
+        const slide = UNITS[(2 * i + 1) % UNITS.length]!;
+        agree(() => aligned({ kind, ...fields }, axis, slide), `${kind} ${axis.join()} ${slide.join()}`);
+      });
     },
   );
 });

@@ -10,7 +10,7 @@ export class Direction {
   private readonly known: Map<Ex, Ex>;
 
   /**
-   * @param rates of what varies: loads, or any expressions that stand for themselves; all else is constant
+   * @param rates of what varies: loads, or expressions that stand for themselves, as they are or negated; all else is constant. A constant varies with nothing
    * @param everywhere where a length vanishes it has no derivative; 0 is taken for it there, the middle of what it has round about
    */
   constructor(
@@ -18,7 +18,14 @@ export class Direction {
     rates: ReadonlyMap<Ex, Ex>,
     private readonly everywhere = false,
   ) {
-    this.known = new Map(rates);
+    this.known = new Map();
+    for (const [x, rate] of rates) if (g.op[x] !== OP.constant) this.known.set(x, rate);
+    // what an expression becomes where it stands with the other sign
+    for (const [x, rate] of rates) {
+      if (g.op[x] === OP.constant || g.op[x] === OP.load) continue;
+      const negated = g.negate(x);
+      if (!this.known.has(negated)) this.known.set(negated, g.negate(rate));
+    }
   }
 
   /** @throws RangeError beyond the second derivative of an outside function */

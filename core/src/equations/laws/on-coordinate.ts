@@ -3,6 +3,7 @@
  * joint's second body in the positive sense of the joint.
  */
 import type { Ex } from '../../expressions/arithmetic';
+import { copied } from '../../expressions/copy';
 import { Direction } from '../../expressions/derivative';
 import type { Graph } from '../../expressions/graph';
 import { wholeTurns } from '../measured';
@@ -49,18 +50,27 @@ export interface EffortLaw<N extends Readonly<Record<string, NumberKind>> = Read
 export const effortLaw = <const N extends Readonly<Record<string, NumberKind>>>(law: EffortLaw<N>): EffortLaw =>
   law as unknown as EffortLaw;
 
-/** Effort in all. @param does by the expressions q and rate */
-function effortOf(g: Graph, q: Ex, rate: Ex, { effort, potential, dissipation }: ReturnType<EffortLaw['does']>): Ex {
-  const by = (x: Ex) => new Direction(g, new Map([[x, g.one]]));
+/** A base of which nothing is ever read. */
+const NOWHERE = -2;
+
+/**
+ * Effort in all. A coordinate and its rate are derived by as what they are, whatever they are made of: a coordinate −x would not be found any more in its square,
+ * which is that of x.
+ */
+function effortOf(g: Graph, law: EffortLaw, q: Ex, rate: Ex, n: never, inputs: readonly Ex[]): Ex {
+  const [itself, speed] = [g.load(NOWHERE, 0), g.load(NOWHERE, 1)],
+    by = (x: Ex) => new Direction(g, new Map([[x, g.one]])),
+    { effort, potential, dissipation } = law.does(g, itself, speed, n, inputs);
   let sum = effort ?? g.zero;
-  if (potential !== undefined) sum = g.subtract(sum, by(q).of(potential));
-  return dissipation === undefined ? sum : g.subtract(sum, by(rate).of(dissipation));
+  if (potential !== undefined) sum = g.subtract(sum, by(itself).of(potential));
+  if (dissipation !== undefined) sum = g.subtract(sum, by(speed).of(dissipation));
+  return copied(g, sum, g, (x) => (x === itself ? q : x === speed ? rate : x));
 }
 
 /** What a load does that works by an effort. */
 function told(g: Graph, law: EffortLaw, q: Ex, rate: Ex, n: never, inputs: readonly Ex[]): Does {
   const does = law.does(g, q, rate, n, inputs),
-    effort = effortOf(g, q, rate, does);
+    effort = effortOf(g, law, q, rate, n, inputs);
   return {
     works: [[effort, rate]],
     stored: does.potential ?? does.stored ?? g.zero,
