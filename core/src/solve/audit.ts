@@ -25,6 +25,14 @@ export function notCompiled(): Diagnosis[] {
   ];
 }
 
+export const CODE_DIFFERS: Diagnosis = {
+  code: 'code-differs',
+  severity: 'warning',
+  message: 'The code that was made for this machine differs from its equations: these were evaluated one by one.',
+  why: 'The program made an error of its own. It was seen before the run, whose numbers are right, and which took many times as long.',
+  remedy: 'Please keep the model file for whoever looks after the program.',
+};
+
 /** That numbers of sixteen digits cannot keep what was asked over so long a run. @param times how many times more rounding comes to */
 export const roundedOff = (accuracy: number, times: number): Diagnosis[] =>
   times <= 1

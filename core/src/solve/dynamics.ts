@@ -15,7 +15,7 @@ import type { Mechanism } from '../system/mechanism';
 import { POSITION_TOLERANCE } from '../system/system';
 import { apart } from './apart';
 import { assemble } from './assemble';
-import { audit, notCompiled, roundedOff, stoodStill } from './audit';
+import { CODE_DIFFERS, audit, notCompiled, roundedOff, stoodStill } from './audit';
 import { breakTimes } from './break-times';
 import { Creeping, switching } from './chatter';
 import { Events, type Happening } from './events';
@@ -31,6 +31,7 @@ import type { Companion } from './sensitivity/companion';
 import { Stepper } from './stepper';
 import { StopLimits } from './stop-limits';
 import { stuck } from './stuck';
+import { OneByOne } from './agree';
 import { leaveOut } from './leave-out';
 import { longestStep } from './longest-step';
 import { ErrorScale } from './tolerance';
@@ -118,6 +119,8 @@ class DynamicRun {
   private readonly longest: number;
   private readonly nearEnough: ReturnType<typeof near>;
   private readonly creeping: Creeping;
+  /** What was to be said at its start. */
+  private readonly notes: Diagnosis[] = [];
   /** Events that follow each other closely, and the time of the last. */
   private crowd = 0;
   private lastEvent = 0;
@@ -133,8 +136,15 @@ class DynamicRun {
     else assemble(m);
     this.turns = new Turns(system, 0);
     this.limits = new StopLimits(m, this.turns);
+    system.interpret();
+    const plain = new OneByOne(m, until);
     if (options.planar !== 'off' && !this.limits.loads) this.stats.folded = leaveOut(m);
     system.compile(COMPILER);
+    if (!plain.agree()) {
+      // a fault of the program: what is known to be right is right, and slow
+      system.distrust();
+      this.notes.push(CODE_DIFFERS);
+    }
     const vectors = system.vectors();
     [this.y, this.at, this.kept, this.rates, this.guarded] = vectors.row(5) as [
       Float64Array,
@@ -189,6 +199,7 @@ class DynamicRun {
     m.system.fold(undefined);
     yield* this.over('done', [
       ...(recorder.moved ? [] : [stoodStill(m)]),
+      ...this.notes,
       ...notCompiled(),
       ...roundedOff(accuracy, Math.max(this.rounded, this.scale.rounded)),
       ...audit(m, this.t, accuracy, recorder.liveliest),

@@ -79,6 +79,8 @@ export class System {
   /** Its equations as code of its own, once that is wanted. */
   private compiler: Compiler | undefined;
   private wanted = false;
+  /** Its code was found to differ from its equations one by one. */
+  private distrusted = false;
   private whole: Whole | undefined;
   private kernels: MachineKernels | undefined;
   /** All stages of a step in one call, and for which sums. */
@@ -229,9 +231,16 @@ export class System {
    * @param by makes that code
    */
   compile(by: Compiler, most = this.most): void {
+    if (this.distrusted) return;
     this.compiler ??= by;
     if (this.work <= most) this.wanted = true;
     else this.tooLarge = true;
+  }
+  /** From now on they are evaluated one by one, whatever is asked. */
+  distrust(): void {
+    this.distrusted = true;
+    this.fold(undefined);
+    this.interpret();
   }
   /** From now on they are evaluated one by one again. */
   interpret(): void {
