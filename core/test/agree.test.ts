@@ -8,8 +8,7 @@ afterEach(() => vi.restoreAllMocks());
 
 const SHORT = 0.2;
 it.each(MACHINES.slice(0, 5))('%s: a term that is lost in it is noticed before the run, told, and not run with', (_, of) => {
-  const { until: _until, ...run } = of().run,
-    model = { ...of(), run: { ...run, until: SHORT, accuracy: 1e-8 } },
+  const model = { ...of(), run: { ...of().run, until: SHORT, accuracy: 1e-8 } },
     right = runModel(model, { planar: 'off' }),
     { whole } = COMPILER;
   vi.spyOn(COMPILER, 'whole').mockImplementation((parts, ...rest) => {

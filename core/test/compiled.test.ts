@@ -202,11 +202,11 @@ describe('loads on joints in code of a machine', () => {
   const cases = Object.entries(LOADS).flatMap(([kind, list]) =>
     list.flatMap((x) => {
       if (typeof x.joint !== 'string') return [];
-      const { loses: _, coded: __, joint, ...fields } = x,
-        turns = joint === 'Pin',
-        // what is 0 belongs to the structure of a machine
-        { rest: _rest, preload: _preload, ...bare } = fields as Record<string, unknown>;
-      return [fields, bare].map((f) => [kind, turns ? 'revolute' : 'prismatic', f] as const);
+      const without = (keys: readonly string[]) => Object.fromEntries(Object.entries(x).filter(([key]) => !keys.includes(key))),
+        notes = ['loses', 'coded', 'joint'],
+        joint = x.joint === 'Pin' ? 'revolute' : 'prismatic';
+      // what is 0 belongs to the structure of a machine
+      return [without(notes), without([...notes, 'rest', 'preload'])].map((f) => [kind, joint, f] as const);
     }),
   );
   it.each(cases)('%s on a %s joint %j: alike whichever way its axis points and its bodies are named', (kind, joint, fields) => {

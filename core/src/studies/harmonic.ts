@@ -1,7 +1,7 @@
 /**
- * How a machine itself, not its linear system, answers to an input that swings: runs with A cos(ωt) added to the input, until what gauges read repeats itself from
- * period to period; the first harmonic of that. What formulas of the time would do stands as it is at the start. Each run begins where the linear system would
- * swing, so that little is left to die away.
+ * How a machine itself, not its linear system, answers to an input that swings: runs with A cos(ωt) added to the input, until what gauges read repeats
+ * itself from period to period; the first harmonic of that. What formulas of the time would do stands as it is at the start. Each run begins where the
+ * linear system would swing, so that little is left to die away.
  */
 import { listed, refuse } from '../diagnosis';
 import { renameIn } from '../formula/parse';

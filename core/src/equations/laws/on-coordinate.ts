@@ -54,8 +54,8 @@ export const effortLaw = <const N extends Readonly<Record<string, NumberKind>>>(
 const NOWHERE = -2;
 
 /**
- * Effort in all. A coordinate and its rate are derived by as what they are, whatever they are made of: a coordinate −x would not be found any more in its square,
- * which is that of x.
+ * Effort in all. A coordinate and its rate are derived by as what they are, whatever they are made of: a coordinate −x would not be found any more in its
+ * square, which is that of x.
  */
 function effortOf(g: Graph, law: EffortLaw, q: Ex, rate: Ex, n: never, inputs: readonly Ex[]): Ex {
   const [itself, speed] = [g.load(NOWHERE, 0), g.load(NOWHERE, 1)],

@@ -1,4 +1,5 @@
 /** Postures to look at: of a free motion, and of a swing. */
+import { TWO_PI, cos, sin } from '../../quantity/elementary';
 import type { Mechanism } from '../../system/mechanism';
 import { extent } from '../../solve/reduced';
 import type { Shown } from './analysis';
@@ -64,10 +65,10 @@ export function swung(m: Mechanism, re: Float64Array, im: Float64Array): Shown {
   K.storeWhole(state);
   const home = postureOf(m),
     list = Array.from({ length: 2 * FRAMES }, (_, i) => {
-      const a = (Math.PI * i) / FRAMES;
+      const a = (TWO_PI * i) / (2 * FRAMES);
       K.loadWhole(state);
       K.displace(
-        re.map((x, k) => x * Math.cos(a) - im[k]! * Math.sin(a)),
+        re.map((x, k) => x * cos(a) - im[k]! * sin(a)),
         size,
       );
       system.linearise();
