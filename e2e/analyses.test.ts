@@ -125,7 +125,7 @@ it('makes the linear system of the command line, with its response as charts, an
     ]);
   expect(saved).toEqual(JSON.parse(String(line.stdout)));
   await page.click('button', 'Save linear as CSV');
-  expect(readFileSync(await page.downloaded(/linear\.csv$/), 'utf8').split('\n')[0]).toContain('Pusher travel/Motor size [mm per ');
+  expect(readFileSync(await page.downloaded(/linear\.csv$/), 'utf8').split('\n')[0]).toContain('Pusher travel/Motor magnitude [mm per ');
   await page.click('button', 'Close Motion');
 });
 

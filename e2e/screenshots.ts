@@ -94,6 +94,26 @@ async function motion(page: Page, shot: Shot): Promise<void> {
   await page.click('button', 'Find modes');
   await page.click('button', /^Mode 1/);
   await shot('motion');
+  await page.click('button', /^Mode 1/);
+  await (await page.driver.findElement(By.css('section[aria-label="Motion"] [role=checkbox]'))).click();
+  const tick = async (list: string, name: string) => {
+    const label = await page.until(name, () =>
+      page.driver.findElement(By.xpath(`//ul[@aria-label="${list}"]//label[.//span[text()="${name}"]]`)),
+    );
+    await page.script("arguments[0].scrollIntoView({ block: 'center' })", label);
+    await label.click();
+  };
+  await tick('Linear system: inputs', 'Motor');
+  await tick('Linear system: outputs', 'Crank torque');
+  await page.type('Linear system: response from', '0.5 Hz');
+  await page.type('Linear system: amplitude', '0.2 rad/s');
+  await page.type('Linear system: response to', '50 Hz');
+  await page.until(
+    'charts',
+    async () => (await page.driver.findElements(By.css('section[aria-label="Linear system"] figure canvas'))).length > 0,
+  );
+  await page.script("document.querySelector('section[aria-label=\"Linear system\"] figure').scrollIntoView({ block: 'start' })");
+  await shot('response');
 }
 
 async function scenes(page: Page, shot: Shot): Promise<void> {

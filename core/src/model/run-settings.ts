@@ -13,15 +13,15 @@ export type Planar = (typeof PLANAR_NAMES)[number];
 export const RUN_FORMULAS = ['until', 'every', 'accuracy', 'longest'] as const;
 export type RunFormula = (typeof RUN_FORMULAS)[number];
 
-/** What each analysis is, in words. */
-export const ANALYSIS_WORDS: Readonly<Record<Analysis, { label: string; help: string }>> = {
+/** What each analysis is; `rest`: of a machine at rest, whose drives stand where they are asked to be. */
+export const ANALYSIS_WORDS: Readonly<Record<Analysis, { label: string; help: string; rest?: true }>> = {
   dynamic: { label: 'Dynamic', help: 'Motion under drives, loads and inertia.' },
   kinematic: {
     label: 'Kinematic',
     help: 'Drives alone set the motion; loads follow by inverse dynamics. No degree of freedom may be left.',
   },
-  'quasi-static': { label: 'Quasi-static', help: 'Equilibrium of all loads at every time, without inertia.' },
-  static: { label: 'Static', help: 'The posture in which all loads are in equilibrium.' },
+  'quasi-static': { label: 'Quasi-static', help: 'Equilibrium of all loads at every time, without inertia.', rest: true },
+  static: { label: 'Static', help: 'The posture in which all loads are in equilibrium.', rest: true },
 };
 
 export const PLANAR_WORDS: Readonly<Record<Planar, string>> = {

@@ -1,6 +1,6 @@
 /** Layout of a recorded state: one row of numbers a time. What follows from a state (accelerations, multipliers) is worked out when it is read. */
 import { stateSize } from '../equations/layout';
-import type { Analysis } from '../model/run-settings';
+import { ANALYSIS_WORDS } from '../model/run-settings';
 import type { Mechanism } from '../system/mechanism';
 import { type Told, Telling, isTold, toldSize } from '../equations/told';
 
@@ -34,9 +34,6 @@ export function recordLayout({ system, angles, memories: { cells: memory } }: Me
   return wide({ bodies, extra, ...(told ? { told } : {}), solution: 0, rows, angles: angles.length, memory });
 }
 
-/** Analyses that look at a machine at rest. */
-const AT_REST: readonly Analysis[] = ['static', 'quasi-static'];
-
 /** How records of a width are laid out: as now, or as earlier versions did; undefined where it is neither. @param told what is said of their bodies */
 export function layoutOfWidth(m: Mechanism, width: number, told?: unknown): RecordLayout | undefined {
   const now = recordLayout(m),
@@ -46,7 +43,7 @@ export function layoutOfWidth(m: Mechanism, width: number, told?: unknown): Reco
         ? [now, wide({ bodies, extra, rows, angles, memory })]
         : [told].filter((x) => isTold(x, bodies)).map((x) => recordLayout(m, x)),
     found = possible.find((l) => l.width === width);
-  return found && AT_REST.includes(m.resolution.run.analysis) ? { ...found, standing: true } : found;
+  return found && ANALYSIS_WORDS[m.resolution.run.analysis].rest ? { ...found, standing: true } : found;
 }
 
 /** Where each part starts in a row. */

@@ -40,6 +40,7 @@ function CurveChart({ curves: { title, x, y, traces }, all }: { curves: Curves; 
         height={170}
       />
       <figcaption className="flex flex-wrap gap-x-3 text-xs text-ink-2">
+        {traces.some((t) => t.marks) && <span className="w-full">Lines: the linear system. Dots: runs of the machine itself.</span>}
         {names.map((n) => (
           <span key={n} className="flex min-w-0 items-center gap-1">
             <span aria-hidden="true" className="h-0.5 w-3 shrink-0" style={{ background: curveColour(all.indexOf(n)) }} />

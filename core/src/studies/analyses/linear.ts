@@ -218,7 +218,7 @@ const pairsOf = (m: Mechanism, s: LinearSystem): Pair[] =>
     }),
   );
 
-/** Size, and phase without jumps, of each output by each input. */
+/** Magnitude, and phase without jumps, of each output by each input. */
 function charts(pairs: readonly Pair[], frequencies: readonly number[], response: Response, runs: readonly Harmonic[]): Curves[] {
   const x = Float64Array.from(frequencies),
     across = { label: 'Frequency', unit: 'Hz', log: true } as const,
@@ -241,7 +241,7 @@ function charts(pairs: readonly Pair[], frequencies: readonly number[], response
     ran = (p: Pair) => Float64Array.from(runs, (r) => sizeOf(r.outputs[p.row]!, p));
   return [
     ...units.map((unit): Curves => ({
-      title: 'Size',
+      title: 'Magnitude',
       x: across,
       y: { unit, log: true },
       traces: traces(
@@ -272,7 +272,7 @@ function table(pairs: readonly Pair[], frequencies: readonly number[], response:
       ...[...pairs, ...run].flatMap(({ name, unit }, i) => {
         const called = i < pairs.length ? name : `${name}, runs`;
         return [
-          { name: `${called} size`, unit },
+          { name: `${called} magnitude`, unit },
           { name: `${called} phase`, unit: 'deg' },
         ];
       }),
