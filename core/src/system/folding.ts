@@ -3,7 +3,7 @@
  * From the ground outwards: what a joint leaves free between two bodies, with what the first of them can do, is all that the second can (the groups of
  * displacements; Hervé, Mechanism and Machine Theory 13, 1978). Axes are those of the ground.
  */
-import { type Fold, rounded } from '../equations/fold';
+import { type Fold, roundedTurn } from '../equations/fold';
 import type { Group, System } from './system';
 
 /** Share of a velocity that counts as nothing. */
@@ -39,7 +39,7 @@ export function foldOf(system: System, lasting: readonly Group[], size: number):
         changed = true;
       }
   }
-  const exact = A.slice(0, 9 * bodies).map(rounded),
+  const exact = A.slice(0, 9 * bodies).map(roundedTurn),
     moves = new Uint8Array(6 * bodies);
   known.slice(0, bodies).forEach((can, i) => {
     const own = can === all ? undefined : inItsAxes(can, exact.subarray(9 * i, 9 * i + 9));

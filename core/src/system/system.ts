@@ -341,7 +341,7 @@ export class System {
   /** What is nothing in its structure is never written. */
   private clear(): void {
     const { gamma, F } = this.parts;
-    for (const list of [this.G, gamma, F, this.phi, this.rates]) list.fill(0);
+    for (const list of [this.G, gamma, F, this.phi, this.rates, this.solution]) list.fill(0);
     this.ldlt.clear();
   }
   /** How it is evaluated now. */
