@@ -34,6 +34,8 @@ export interface Force {
     readonly on: boolean;
     /** Lets it go, the way the machine is accelerated: six numbers a body. */
     release(K: Kinematics, acceleration: Float64Array): void;
+    /** Holds again where it was released and is at rest: whether it may is to be seen anew. */
+    again?(K: Kinematics): void;
   };
   /** It acts by that row alone. */
   readonly byRow?: true;

@@ -66,6 +66,11 @@ const rubbing = effortLaw({
   },
 });
 
+/** A speed, or its change in a second, that is none, rad/s or m/s. */
+const AT_REST = 1e-9;
+/** How it is kept that it lies idle. */
+const IDLE = 0.5;
+
 export class JointFriction extends StatedForce implements Watch, Memory {
   /** Mode, and where it sticks. */
   readonly cells = 2;
@@ -76,6 +81,10 @@ export class JointFriction extends StatedForce implements Watch, Memory {
   readonly across: boolean;
   /** 0 while it sticks, else the direction of slip. */
   private slipping = 0;
+  /** It slips because its coordinate is held, or moved, by others: at rest as well. */
+  private released = false;
+  /** It is held there, and carries nothing. */
+  private idle = false;
   /** What its law takes in. */
   private readonly taken: { sense: number; coefficient: number };
   private readonly reaction: Reaction;
@@ -115,7 +124,8 @@ export class JointFriction extends StatedForce implements Watch, Memory {
       get on() {
         return stuck();
       },
-      release: (K, acceleration) => this.slip(freedom.acceleration(K, acceleration) < 0 ? -1 : 1),
+      release: (K, acceleration) => this.giveWay(freedom.acceleration(K, acceleration)),
+      again: (K) => this.released && Math.abs(freedom.rate(K)) <= AT_REST && this.stick(K),
     };
     this.readings = onFreedom(freedom, { effort: (K, _t, _part, carried) => this.effortOf(K, carried!) });
   }
@@ -124,7 +134,12 @@ export class JointFriction extends StatedForce implements Watch, Memory {
     return this.slipping === 0 ? true : undefined;
   }
   value(K: Kinematics, _t: number, c: Carried): number {
-    return this.slipping === 0 ? this.grip(K, c) - Math.abs(c.multipliers[this.constraint.row]!) : this.slipping * this.freedom.rate(K);
+    return this.slipping === 0 ? this.grip(K, c) - Math.abs(c.multipliers[this.constraint.row]!) : this.sliding(this.freedom.rate(K));
+  }
+  /** Falls below zero where it would slide the other way; or, where it lies idle, at all. */
+  private sliding(rate: number): number {
+    if (this.idle) return AT_REST - Math.abs(rate);
+    return this.slipping * rate + (this.released ? AT_REST : 0);
   }
   fire(K: Kinematics): undefined {
     if (this.slipping === 0) this.slip(Math.sign(this.carriedRow) || 1);
@@ -138,7 +153,7 @@ export class JointFriction extends StatedForce implements Watch, Memory {
 
   override begin(K: Kinematics): void {
     const rate = this.freedom.rate(K);
-    if (Math.abs(rate) > 1e-9) this.slip(Math.sign(rate));
+    if (Math.abs(rate) > AT_REST) this.slip(Math.sign(rate));
     else this.stick(K);
   }
 
@@ -160,17 +175,27 @@ export class JointFriction extends StatedForce implements Watch, Memory {
   }
 
   private stick(K: Kinematics): void {
+    this.released = false;
     this.hold.f = this.freedom.value(K);
     this.turnTo(0);
     this.switchRow(true);
   }
   private slip(direction: number): void {
+    this.released = false;
     this.turnTo(direction);
     this.switchRow(false);
   }
-  private turnTo(direction: number): void {
+  /** To what moves its coordinate: it rubs against the way that is being accelerated. Where it is just held, how much friction carries is open: nothing. */
+  private giveWay(acceleration: number): void {
+    const moves = Math.abs(acceleration) > AT_REST;
+    this.turnTo(moves ? Math.sign(acceleration) : this.slipping || 1, !moves);
+    this.switchRow(false);
+    this.released = true;
+  }
+  private turnTo(direction: number, idle = false): void {
     this.slipping = direction;
-    this.taken.sense = direction === 0 ? 0 : -direction;
+    this.idle = idle;
+    this.taken.sense = direction === 0 || idle ? 0 : -direction;
     this.tellHeld();
   }
   /** Multiplier of the row when it last was looked at: the joint is pushed against −λ, so it gives way along +λ. */
@@ -185,11 +210,12 @@ export class JointFriction extends StatedForce implements Watch, Memory {
   }
 
   keep(out: Float64Array, at: number): void {
-    out[at] = this.slipping;
+    out[at] = this.idle ? IDLE * this.slipping : this.slipping;
     out[at + 1] = this.hold.f;
   }
   recall(from: Float64Array, at: number): void {
-    this.turnTo(from[at]!);
+    const kept = from[at]!;
+    this.turnTo(Math.sign(kept), Math.abs(kept) === IDLE);
     this.hold.f = from[at + 1]!;
   }
 

@@ -6,6 +6,7 @@ import { type Diagnosis, Refusal } from '../diagnosis';
 import { formatQuantity } from '../quantity/units';
 import { D } from '../quantity/dimension';
 import { draw } from '../system/build/bodies';
+import type { Force } from '../equations/forces';
 import type { Mechanism } from '../system/mechanism';
 import { ledgerStates } from '../system/ledger';
 import { POSITION_TOLERANCE, type System } from '../system/system';
@@ -92,9 +93,9 @@ export function frictionless({ assembly, system }: Mechanism): void {
   for (const { force } of assembly.forces) if (force.holding) system.hold(force.holding.constraint, false);
 }
 
-/** No friction sticks and no end holds where drives move its joint, though its speed be zero just now: it goes the way it is being accelerated. */
-function releaseWhereDriven({ system, assembly: { forces } }: Mechanism, t: number): void {
-  const rows = forces.flatMap(({ force }) => (force.holding?.on ? [force.holding] : []));
+type Holding = NonNullable<Force['holding']>;
+/** Lets go of rows, one by one, that would hold what others hold already. @param given is told of each */
+export function leaveToOthers(system: System, rows: readonly Holding[], given: (r: Holding) => void): void {
   if (rows.length === 0) return;
   const surplus = () => {
     system.linearise();
@@ -108,9 +109,20 @@ function releaseWhereDriven({ system, assembly: { forces } }: Mechanism, t: numb
     if (now === known) continue;
     system.hold(r.constraint, false);
     known = surplus();
-    system.accelerate(t);
-    r.release(system.K, system.acceleration);
+    given(r);
   }
+}
+/** No friction sticks and no end holds where drives move its joint, though its speed be zero just now: it goes the way it is being accelerated. */
+function releaseWhereDriven({ system, assembly: { forces } }: Mechanism, t: number): void {
+  for (const { force } of forces) force.holding?.again?.(system.K);
+  leaveToOthers(
+    system,
+    forces.flatMap(({ force }) => (force.holding?.on ? [force.holding] : [])),
+    (r) => {
+      system.accelerate(t);
+      r.release(system.K, system.acceleration);
+    },
+  );
 }
 
 /** What cannot hold at rest lets go: frictions slip, ends that would pull are left, bounces end; in at most as many rounds as there are changes. */

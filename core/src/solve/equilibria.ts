@@ -43,7 +43,7 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
   const d = freedomCount(system),
     attempt = (newton: boolean) => {
       try {
-        take({ ...balance(m, t, newton), held: [], slipped: [] });
+        take({ ...balance(m, t, newton), held: [], slipped: [], rubbing: [] });
       } catch (e) {
         if (!(e instanceof Refusal)) throw e;
       }

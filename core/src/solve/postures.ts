@@ -165,7 +165,7 @@ export function* quasiStaticRun(m: Mechanism, options: RunOptions): Generator<Ru
           slipped = found.slipped.filter((n) => !told.has(n));
         y.set(found.y);
         for (const n of slipped) told.add(n);
-        notes.push(...frictionNotes({ ...found, held: [], slipped }, t));
+        notes.push(...frictionNotes({ ...found, held: [], slipped, rubbing: [] }, t));
         return undefined;
       } catch (e) {
         if (!(e instanceof Refusal)) throw e;

@@ -5,6 +5,7 @@
  */
 import { type Diagnosis, Refusal, refuse } from '../diagnosis';
 import type { Mechanism } from '../system/mechanism';
+import { leaveToOthers } from './assemble';
 import { loadScale } from './balance';
 import { mustBeFinite } from './finite';
 import { freeMotions } from './motions';
@@ -26,6 +27,8 @@ export interface Equilibrium {
   /** Frictions that hold it there, and those that could not and were left out. */
   held: string[];
   slipped: string[];
+  /** Frictions of coordinates that drives move: they carry nothing here. */
+  rubbing: string[];
 }
 
 const MOST = 400;
@@ -52,25 +55,33 @@ export function equilibrium(m: Mechanism, t = 0, newton = false): Equilibrium {
     force.sticks && force.holding ? [{ name, force, row: force.holding }] : [],
   );
   for (const { force } of m.assembly.forces) if (force.holding && !force.sticks) system.hold(force.holding.constraint, false);
-  if (frictions.length === 0) return { ...inside(m, balance(m, t, newton)), held: [], slipped: [] };
+  if (frictions.length === 0) return { ...inside(m, balance(m, t, newton)), held: [], slipped: [], rubbing: [] };
   const start = new Float64Array(system.size);
   K.rest();
   K.store(start);
   const slipped = new Set<string>();
   for (;;) {
     K.load(start);
-    for (const { name, force, row } of frictions) {
-      force.begin?.(K, t);
-      if (slipped.has(name)) system.hold(row.constraint, false);
-    }
+    system.standing(true);
+    for (const { force } of frictions) force.begin?.(K, t);
+    // where a drive moves it, it cannot hold
+    const rubbing = new Set<string>();
+    leaveToOthers(
+      system,
+      frictions.map((f) => f.row),
+      (row) => rubbing.add(frictions.find((f) => f.row === row)!.name),
+    );
+    const free = frictions.filter((f) => !rubbing.has(f.name));
+    for (const { name, row } of free) if (slipped.has(name)) system.hold(row.constraint, false);
     try {
       const found = inside(m, balance(m, t, newton));
-      const over = frictions.filter(({ name, force }) => !slipped.has(name) && !force.sticks!(K, system));
+      const over = free.filter(({ name, force }) => !slipped.has(name) && !force.sticks!(K, system));
       if (over.length === 0)
         return {
           ...found,
-          held: frictions.filter((f) => !slipped.has(f.name) && Math.abs(system.multipliers[f.row.constraint.row]!) > 0).map((f) => f.name),
+          held: free.filter((f) => !slipped.has(f.name) && Math.abs(system.multipliers[f.row.constraint.row]!) > 0).map((f) => f.name),
           slipped: [...slipped],
+          rubbing: [...rubbing],
         };
       for (const { name } of over) slipped.add(name);
     } catch (e) {
@@ -101,7 +112,7 @@ function inside<T>(m: Mechanism, found: T): T {
 }
 
 /** The equilibrium of the loads, with the rows that hold at present. */
-export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'held' | 'slipped'> {
+export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibrium, 'held' | 'slipped' | 'rubbing'> {
   const { system } = m;
   const { K } = system;
   system.standing(true);
@@ -198,7 +209,7 @@ function namesOf(m: Mechanism, shapes: readonly Float64Array[]): string[] {
 }
 
 /** What is to be said of an equilibrium: frictions that hold it, or could not. */
-export function frictionNotes({ held, slipped }: Equilibrium, t?: number): Diagnosis[] {
+export function frictionNotes({ held, slipped, rubbing }: Equilibrium, t?: number): Diagnosis[] {
   const note = (code: string, severity: 'note' | 'warning', names: readonly string[], message: string, why: string): Diagnosis[] =>
     names.length === 0
       ? []
@@ -217,6 +228,13 @@ export function frictionNotes({ held, slipped }: Equilibrium, t?: number): Diagn
       slipped,
       `Friction cannot hold it where it stood and was left out: ${slipped.join(', ')}.`,
       'More than its static limit would have to be carried.',
+    ),
+    ...note(
+      'statics-rubs',
+      'note',
+      rubbing,
+      `Drives move what it acts on, and at rest it carries nothing: ${rubbing.join(', ')}.`,
+      'Which way friction pulls there follows from a motion: a kinematic or dynamic run has it.',
     ),
   ];
 }
