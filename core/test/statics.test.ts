@@ -83,3 +83,54 @@ describe.each(DRIVES)('a winch of which %s is %s', (prescribes, value) => {
     expect(new Readings(m, dynamic.layout).read([m.channel('effort')], dynamic.chunks)[0]).toEqual(before);
   });
 });
+
+describe('friction in a joint that a drive holds or moves', () => {
+  const [load, mu] = [4, 0.2],
+    slide = (value: string, more: object[] = []): Model =>
+      model('Slide', {
+        run: { until: 2, every: 0.05, accuracy: 1e-8 },
+        points: e([{ name: 'O' }]),
+        bodies: e([{ name: 'Block', mass: load, inertia: [1, 1, 1] }]),
+        joints: e([{ name: 'Track', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['O'], axis: [1, 0, 0] }]),
+        loads: e([
+          { name: 'Gravity', kind: 'gravity', acceleration: [0, -g, 0] },
+          { name: 'Rub', kind: 'joint-friction', joint: 'Track', static: mu, sliding: mu },
+          ...more,
+        ]),
+        drives: e([{ name: 'Ram', joint: 'Track', prescribes: 'position', value }]),
+        gauges: e([
+          { name: 'place', kind: 'joint', joint: 'Track' },
+          { name: 'effort', kind: 'drive', drive: 'Ram' },
+          { name: 'rub', kind: 'load', load: 'Rub', of: 'effort' },
+        ]),
+      }),
+    push = { name: 'Push', kind: 'force', body: 'Block', at: 'O', direction: [1, 0, 0], magnitude: '30 N' };
+
+  it('at rest it carries nothing, more than its limit or less, and ends no run', () => {
+    for (const more of [[], [push]]) {
+      const run = runModel(slide('0.1 m', more));
+      expect(run.end.status).toBe('done');
+      for (const x of run.gauge('effort')) expect(x).toBeCloseTo(more.length > 0 ? -30 : 0, 8);
+      for (const x of run.gauge('rub')) expect(Math.abs(x)).toBeLessThan(1e-9);
+    }
+  });
+  it('rubs while it is moved, there and back, and lies idle before', () => {
+    // at rest to 0.5 s, there until 1 s, back until 1.5 s
+    const run = runModel(slide('0.1 m*(smootherstep(0.5 s, 1 s, t) - smootherstep(1 s, 1.5 s, t))'));
+    expect(run.end.status).toBe('done');
+    run.time.forEach((t, i) => {
+      const rub = run.gauge('rub')[i]!;
+      if (t < 0.49) expect(Math.abs(rub)).toBeLessThan(1e-9);
+      if (t > 0.56 && t < 0.99) expect(rub).toBeCloseTo(-mu * load * g, 6);
+      if (t > 1.06 && t < 1.49) expect(rub).toBeCloseTo(mu * load * g, 6);
+    });
+  });
+  it('a quasi-static run follows the drive, and says that friction has no side there', () => {
+    const run = runModel(slide('0.1 m*t/(1 s)', [push]), { analysis: 'quasi-static' });
+    run.time.forEach((t, i) => {
+      expect(run.gauge('place')[i]).toBeCloseTo(0.1 * t, 9);
+      expect(run.gauge('effort')[i]).toBeCloseTo(-30, 8);
+    });
+    expect(run.end.diagnoses.map((d) => d.code)).toEqual(['statics-rubs']);
+  });
+});
