@@ -8,8 +8,9 @@ const EXACT = 1e-14;
 /** How far a body that was brought onto its joints may be turned, and count as turned exactly: far less than joints need to close, rad. */
 const TURNED = 1e-10;
 
-/** A number of a direction without its rounding; or of a rotation, that was found. */
+/** A number of a direction without its rounding. */
 export const rounded = (x: number): number => within(x, EXACT);
+/** The same of a rotation that was found. */
 export const roundedTurn = (x: number): number => within(x, TURNED);
 const within = (x: number, e: number): number => (Math.abs(x) < e ? 0 : Math.abs(Math.abs(x) - 1) < e ? Math.sign(x) : x);
 

@@ -246,6 +246,7 @@ export class System {
   interpret(): void {
     this.wanted = this.tooLarge = false;
     this.whole = undefined;
+    this.kinds = undefined;
   }
   /** From now on drives stand where they are asked to be, as statics look at a machine, or move as they are asked to. */
   standing(on: boolean): void {
