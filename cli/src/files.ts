@@ -1,6 +1,6 @@
 /** Files and options of the command line, each checked before it is used. */
 import { readFileSync, statSync } from 'node:fs';
-import { D, type Dimension, FormulaError, type Model, compile, needs, provideGeometry, showIn } from '@vim-pivot/core';
+import { D, type Dimension, FormulaError, type Model, amountOf, needs, provideGeometry, showIn } from '@vim-pivot/core';
 import { readCsv } from '@vim-pivot/core/csv';
 import { LARGEST_MODEL, megabytes, readModel } from '@vim-pivot/core/file';
 import { unpack } from '@vim-pivot/core/project';
@@ -62,9 +62,7 @@ export function startState(file: string): Float64Array {
 
 export function positive(option: string, text: string, dim: Dimension = D.none): number {
   try {
-    const value = compile(text, { lookup: () => undefined, time: false }, dim).at(0).v;
-    if (value > 0 && Number.isFinite(value)) return value;
-    throw new FormulaError('value-range', 'It must be greater than zero.', 0, text.length);
+    return amountOf(text, dim);
   } catch (e) {
     if (!(e instanceof FormulaError)) throw e;
     throw refused('option', `${option} ${text}: ${e.message}`);

@@ -7,6 +7,7 @@ export * from './quantity/dimension';
 export * from './quantity/units';
 export { CONSTANTS, FUNCTIONS } from './formula/functions';
 export { FormulaError, parse, renameIn } from './formula/parse';
+export { amountOf } from './formula/amount';
 export { type Binding, compile } from './formula/compile';
 export { Program } from './formula/program';
 export * from './model/document';

@@ -10,7 +10,7 @@ import type { System } from '../src/system/system';
 import { bricard, fourBars } from './benchmarks';
 import { oneJoint } from './every-joint';
 import { LOADS, loaded } from './every-load';
-import { MACHINES, disturb, random } from './machines';
+import { ALONG, MACHINES, disturb, random } from './machines';
 import { chainOf } from './chain';
 import { model } from './models';
 
@@ -191,14 +191,6 @@ describe('drives in code of the whole machine', () => {
 });
 
 describe('loads on joints in code of a machine', () => {
-  const AXES = [
-    [1, 0, 0],
-    [-1, 0, 0],
-    [0, 1, 0],
-    [0, -1, 0],
-    [0, 0, 1],
-    [0, 0, -1],
-  ];
   const cases = Object.entries(LOADS).flatMap(([kind, list]) =>
     list.flatMap((x) => {
       if (typeof x.joint !== 'string') return [];
@@ -210,7 +202,7 @@ describe('loads on joints in code of a machine', () => {
     }),
   );
   it.each(cases)('%s on a %s joint %j: alike whichever way its axis points and its bodies are named', (kind, joint, fields) => {
-    for (const axis of AXES)
+    for (const axis of ALONG)
       for (const [first, second] of [
         ['Ground', 'One'],
         ['One', 'Ground'],
@@ -269,14 +261,6 @@ describe('loads on joints in code of a machine', () => {
 
 describe('machines that lie along the axes', () => {
   // what is 0 or ±1 belongs to the structure of their code
-  const UNITS = [
-    [1, 0, 0],
-    [-1, 0, 0],
-    [0, 1, 0],
-    [0, -1, 0],
-    [0, 0, 1],
-    [0, 0, -1],
-  ] as const;
   /** Accelerations one by one, by code of the whole, kind by kind, and of the whole with what the joints never allow left out. */
   const ways = (of: () => Model) => {
     const at = (compile: (m: Mechanism) => void) => {
@@ -314,7 +298,7 @@ describe('machines that lie along the axes', () => {
     );
   };
   it.each(kindsOf('joints').map((k) => k.kind))('a joint of kind %s', (kind) => {
-    for (const axis of UNITS)
+    for (const axis of ALONG)
       for (const turned of [true, false]) {
         agree(() => {
           const m = oneJoint(kind, axis);
@@ -345,8 +329,8 @@ describe('machines that lie along the axes', () => {
   it.each(Object.entries(LOADS).flatMap(([kind, list]) => list.map((x) => [kind, JSON.stringify(x), x] as const)))(
     'a load of kind %s: %s',
     (kind, _text, fields) => {
-      UNITS.forEach((axis, i) => {
-        const slide = UNITS[(2 * i + 1) % UNITS.length]!;
+      ALONG.forEach((axis, i) => {
+        const slide = ALONG[(2 * i + 1) % ALONG.length]!;
         agree(() => aligned({ kind, ...fields }, axis, slide), `${kind} ${axis.join()} ${slide.join()}`);
       });
     },

@@ -7,6 +7,16 @@ import { bricard, fourBars, gears, rubbing, squeezer } from './benchmarks';
 import { chainOf } from './chain';
 
 const EXAMPLES = readdirSync('examples').filter((f) => f.endsWith('.pivot.json'));
+/** Along the axes of the ground, both ways. */
+export const ALONG = [
+  [1, 0, 0],
+  [-1, 0, 0],
+  [0, 1, 0],
+  [0, -1, 0],
+  [0, 0, 1],
+  [0, 0, -1],
+] as const;
+
 export const MACHINES: readonly [string, () => Model][] = [
   ...EXAMPLES.map((f): [string, () => Model] => [f, () => readModel(readFileSync(`examples/${f}`, 'utf8'))]),
   ['four-bar loops that are coupled', () => fourBars(5)],

@@ -1,16 +1,9 @@
 /** Machines made at random, of things that lie along the axes as often as not: chains of joints with loads and drives. */
 import { type Model, type RawElement, kindsOf } from '../src';
+import { ALONG } from './machines';
 import { model } from './models';
 
 const e = (list: object[]) => list as RawElement[];
-const UNITS = [
-  [1, 0, 0],
-  [-1, 0, 0],
-  [0, 1, 0],
-  [0, -1, 0],
-  [0, 0, 1],
-  [0, 0, -1],
-] as const;
 
 class Random {
   constructor(private seed: number) {}
@@ -60,7 +53,7 @@ export function randomMachine(seed: number, driven: boolean): Model {
     joints = names.map((name, i) => {
       const kind = r.pick(kinds),
         { fields } = kindsOf('joints').find((k) => k.kind === kind)!,
-        axis = planar ? r.pick(kind === 'revolute' ? UNITS.slice(4) : UNITS.slice(0, 4)) : r.pick(UNITS),
+        axis = planar ? r.pick(kind === 'revolute' ? ALONG.slice(4) : ALONG.slice(0, 4)) : r.pick(ALONG),
         bodies = [i === 0 ? 'Ground' : names[i - 1]!, name];
       return {
         name: `Joint ${i}`,
@@ -147,8 +140,8 @@ function loadOn(r: Random, name: string, bodies: readonly string[], joints: read
     return { name, kind, joint: joint.name, ...fields[kind] };
   }
   const alone: Record<string, object> = {
-    force: { body: bodies[a], at: `Q${a}`, direction: r.pick(UNITS), magnitude: `10 N*${r.formula(2)}` },
-    torque: { body: bodies[a], direction: r.pick(UNITS), magnitude: `1 N*m*${r.formula(2)}` },
+    force: { body: bodies[a], at: `Q${a}`, direction: r.pick(ALONG), magnitude: `10 N*${r.formula(2)}` },
+    torque: { body: bodies[a], direction: r.pick(ALONG), magnitude: `1 N*m*${r.formula(2)}` },
     drag: { body: bodies[a], at: `Q${a}`, linear: '2 N*s/m', quadratic: '3 N*s^2/m^2' },
   };
   if (alone[kind]) return { name, kind, ...alone[kind] };

@@ -1,6 +1,6 @@
 /** Settings of an analysis, from what is typed to what it works with. */
 import { refuse } from '../../diagnosis';
-import { compile } from '../../formula/compile';
+import { amountOf } from '../../formula/amount';
 import { FormulaError } from '../../formula/parse';
 import type { Model } from '../../model/document';
 import type { Dimension } from '../../quantity/dimension';
@@ -34,9 +34,7 @@ function whole({ label, least, most }: CountSetting, text: string): number {
 /** @throws Refusal */
 export function positive(label: string, text: string, dim: Dimension): number {
   try {
-    const value = compile(text, { lookup: () => undefined, time: false }, dim).at(0).v;
-    if (value > 0 && Number.isFinite(value)) return value;
-    throw new FormulaError('value-range', 'It must be greater than zero.', 0, text.length);
+    return amountOf(text, dim);
   } catch (e) {
     if (!(e instanceof FormulaError)) throw e;
     return refuse({ code: 'setting', message: `${label}: “${text}” does not fit. ${e.message}` });
