@@ -29,8 +29,6 @@ export function AnalysisSection({ analysis }: { analysis: Declared }) {
           {busy === name ? 'Working…' : ask}
         </button>
       </div>
-      <Settings analysis={analysis} />
-      {!found && told.length === 0 && <p className="pt-0.5 text-xs text-ink-2">{help}</p>}
       {told.map((d, i) => (
         <p
           key={i}
@@ -44,6 +42,8 @@ export function AnalysisSection({ analysis }: { analysis: Declared }) {
           </span>
         </p>
       ))}
+      <Settings analysis={analysis} />
+      {!found && told.length === 0 && <p className="pt-0.5 text-xs text-ink-2">{help}</p>}
       {found && <Result name={name} found={found} />}
     </section>
   );
