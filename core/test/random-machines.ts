@@ -41,17 +41,20 @@ const DRIVEN = {
 } as const;
 type Single = keyof typeof DRIVEN;
 
-/** @param driven all its joints turn or slide, and every one has a drive */
-export function randomMachine(seed: number, driven: boolean): Model {
+/**
+ * `driven`: all its joints turn or slide, and every one has a drive. `closed`: in a plane, its last body on the ground as well.
+ */
+export function randomMachine(seed: number, sort: 'open' | 'driven' | 'closed'): Model {
   const r = new Random(seed),
-    n = 2 + r.whole(3),
-    planar = r.next() < 0.4,
+    [driven, closed] = [sort === 'driven', sort === 'closed'],
+    n = (closed ? 3 : 2) + r.whole(3),
+    planar = closed || r.next() < 0.4,
     names = Array.from({ length: n }, (_, i) => `Body ${i}`),
     place = () => [r.length(), r.length(), planar ? 0 : r.length()],
     kinds: readonly string[] =
       planar || driven ? ['revolute', 'prismatic'] : ['revolute', 'prismatic', 'spherical', 'cylindrical', 'universal', 'screw', 'planar'],
     joints = names.map((name, i) => {
-      const kind = r.pick(kinds),
+      const kind = closed && i !== 1 ? 'revolute' : r.pick(kinds),
         { fields } = kindsOf('joints').find((k) => k.kind === kind)!,
         axis = planar ? r.pick(kind === 'revolute' ? ALONG.slice(4) : ALONG.slice(0, 4)) : r.pick(ALONG),
         bodies = [i === 0 ? 'Ground' : names[i - 1]!, name];
@@ -70,13 +73,30 @@ export function randomMachine(seed: number, driven: boolean): Model {
   return model(`Random machine ${seed}`, {
     run: { until: 0.3, every: 0.05, accuracy: 1e-9 },
     points: e([
+      ...(closed ? [{ name: 'End', at: [1.3, r.pick([0, 0.4, -0.6]), 0] }] : []),
       ...names.map((_, i) => ({ name: `P${i}`, at: [r.length() + 0.3 * i, r.length(), planar ? 0 : r.length()] })),
       ...names.map((body, i) => ({ name: `Q${i}`, body, at: place() })),
     ]),
     bodies: e(
       names.map((name) => ({ name, mass: r.pick([1, 2, 0.5]), centre: place(), inertia: [r.pick([0.1, 0.2]), 0.15, r.pick([0.1, 0.2])] })),
     ),
-    joints: e(joints),
+    joints: e([
+      ...joints,
+      ...(closed
+        ? [
+            {
+              name: 'Close',
+              kind: 'revolute',
+              bodies: r.pick([
+                ['Ground', names.at(-1)],
+                [names.at(-1), 'Ground'],
+              ]),
+              at: ['End'],
+              axis: r.pick(ALONG.slice(4)),
+            },
+          ]
+        : []),
+    ]),
     loads: e([
       {
         name: 'Gravity',
