@@ -9,7 +9,6 @@ export { type Range, type RangeEnd, range } from './solve/ranges';
 export { type FittedMode, type Identified, identify } from './results/identify';
 export { ANALYSES, analysed, declared } from './studies/analyses';
 export {
-  ABOUT_WORDS,
   type About,
   type Analysis,
   type Curves,

@@ -216,6 +216,7 @@ export class JointFriction extends StatedForce implements Watch, Memory {
   recall(from: Float64Array, at: number): void {
     const kept = from[at]!;
     this.turnTo(Math.sign(kept), Math.abs(kept) === IDLE);
+    this.released = this.idle;
     this.hold.f = from[at + 1]!;
   }
 

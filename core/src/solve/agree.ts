@@ -4,7 +4,7 @@
  */
 import { square } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
-import { extent, massTimes } from './reduced';
+import { anyMotion, extent, leastInertia, numbersFrom } from './reduced';
 
 /** How far the machine is moved for it, in parts of its size or rad; and how fast, beside that in a second. */
 const ASIDE = 0.01;
@@ -39,7 +39,7 @@ export class OneByOne {
       return {
         t,
         acceleration: system.acceleration.slice(),
-        near: AGREES * largest(system.acceleration) + ROUNDING * (largest(system.multipliers) / lightest(m) + swing),
+        near: AGREES * largest(system.acceleration) + ROUNDING * (largest(system.multipliers) / leastInertia(system) + swing),
       };
     });
     K.loadWhole(start);
@@ -62,20 +62,12 @@ export class OneByOne {
 }
 
 /** As its joints allow. */
-function moveAside({ system, size }: Mechanism): void {
-  const { K, motions, rows } = system,
-    step = new Float64Array(motions + rows);
-  let seed = 31;
-  const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1;
-  massTimes(
-    system,
-    Float64Array.from({ length: motions }, (_, i) => random() * (i % 6 < 3 ? size : 1)),
-    step.subarray(0, motions),
-  );
+function moveAside(m: Mechanism): void {
+  const { system } = m,
+    { K } = system;
   system.linearise();
-  system.solve(step);
-  const way = step.subarray(0, motions),
-    far = extent(system, way, size);
+  const way = anyMotion(m, numbersFrom(31)),
+    far = extent(system, way, m.size);
   if (!(far > 0)) return;
   K.displace(way, ASIDE / far);
   system.linearise();
@@ -84,6 +76,3 @@ function moveAside({ system, size }: Mechanism): void {
   system.linearise();
   system.projectVelocities(0);
 }
-
-const lightest = ({ system: { masses, inertias } }: Mechanism): number =>
-  Math.min(...[...masses, ...inertias.filter((_, i) => i % 9 === 0 || i % 9 === 4 || i % 9 === 8)].filter((x) => x > 0));

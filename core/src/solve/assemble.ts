@@ -94,7 +94,7 @@ export function frictionless({ assembly, system }: Mechanism): void {
 }
 
 type Holding = NonNullable<Force['holding']>;
-/** Lets go of rows, one by one, that would hold what others hold already. @param given is told of each */
+/** Releases rows, one by one, that would hold what others hold already. @param given is called for each */
 export function leaveToOthers(system: System, rows: readonly Holding[], given: (r: Holding) => void): void {
   if (rows.length === 0) return;
   const surplus = () => {

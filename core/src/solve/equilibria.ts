@@ -4,7 +4,7 @@ import { KIND } from '../equations/layout';
 import type { Mechanism } from '../system/mechanism';
 import { along } from './along';
 import { assemble, frictionless } from './assemble';
-import { extent, freedomCount, massTimes, move } from './reduced';
+import { extent, freedomCount, massTimes, move, numbersFrom } from './reduced';
 import { type Equilibrium, balance, equilibrium } from './statics';
 
 export interface Equilibria {
@@ -77,8 +77,7 @@ function fromAround(m: Mechanism, t: number, y: Float64Array, d: number, starts:
   const { system } = m,
     { K, motions, rows } = system,
     tried = d > MANY ? Math.min(FEW, starts) : starts;
-  let seed = 7;
-  const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1;
+  const random = numbersFrom(7);
   for (let s = 0; s < tried; s++) {
     K.load(y);
     K.rest();

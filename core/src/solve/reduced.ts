@@ -7,6 +7,23 @@ import type { Mechanism } from '../system/mechanism';
 import { mustBeFinite } from './finite';
 import type { System } from '../system/system';
 
+/** Numbers from −1 to 1, always the same ones. */
+export const numbersFrom = (seed: number) => (): number => (seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1;
+
+/** A motion in which all bodies take part, as their joints allow. The system is linearised. @param random numbers from −1 to 1 */
+export function anyMotion({ system, size }: Mechanism, random: () => number): Float64Array {
+  const { motions, rows } = system,
+    x = new Float64Array(motions + rows),
+    all = Float64Array.from({ length: motions }, (_, i) => random() * (i % 6 < 3 ? size : 1));
+  massTimes(system, all, x.subarray(0, motions));
+  system.solve(x);
+  return x.slice(0, motions);
+}
+
+/** The smallest mass, or moment of inertia about an axis of a body, that is any, kg or kg·m². */
+export const leastInertia = ({ masses, inertias }: System): number =>
+  Math.min(...[...masses, ...inertias.filter((_, i) => i % 9 === 0 || i % 9 === 4 || i % 9 === 8)].filter((x) => x > 0));
+
 /** Number of freedoms left at the posture in K; the system is linearised there. */
 export function freedomCount(system: System): number {
   system.linearise();
@@ -48,11 +65,7 @@ export function freeBasis(system: System, count = freedomCount(system)): Float64
   const n = system.motions;
   const x = new Float64Array(n + system.rows),
     Mx = new Float64Array(n);
-  let seed = 12345;
-  const random = () => {
-    seed = (seed * 1103515245 + 12345) % 2147483648;
-    return seed / 1073741824 - 1;
-  };
+  const random = numbersFrom(12345);
   const basis: Float64Array[] = [];
   const images: Float64Array[] = [];
   for (let j = 0; j < count; j++) {

@@ -33,11 +33,6 @@ export function Settings({ analysis }: { analysis: Declared }) {
   );
 }
 
-const ABOUT: readonly (readonly [About, string])[] = [
-  ['equilibrium', 'static equilibrium'],
-  ['start', 'as assembled'],
-  ['time', 'time of a run'],
-];
 const LABEL = 'w-28 shrink-0 text-ink-2';
 
 function AboutRow({ analysis, usual, typed }: { analysis: Declared; usual: About; typed: Typed }) {
@@ -51,7 +46,7 @@ function AboutRow({ analysis, usual, typed }: { analysis: Declared; usual: About
         <Choice
           label={`${label}: about`}
           value={about}
-          options={ABOUT.map(([value, text]) => ({ value, label: text }))}
+          options={analysis.abouts.map(([value, text]) => ({ value, label: text }))}
           onChange={(v) =>
             type(name, { about: v as About, ...(v === 'time' && !typed.at ? { at: `${Number(time.toPrecision(6))} s` } : {}) })
           }

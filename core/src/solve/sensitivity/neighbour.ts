@@ -8,6 +8,7 @@ import { breakTimes } from '../break-times';
 import { Events } from '../events';
 import { leaveOut } from '../leave-out';
 import { Recorder } from '../recorder';
+import { leastInertia } from '../reduced';
 import { resume } from '../resume';
 import { type RunOptions, noStatistics } from '../run-events';
 import { StopLimits } from '../stop-limits';
@@ -97,9 +98,8 @@ export class Neighbour {
   }
   /** What the joints hold would accelerate the lightest body by, at the last `rates`, m/s² or rad/s²: accelerations are known to the rounding of that. */
   get held(): number {
-    const { multipliers, masses, inertias } = this.m.system,
-      inertia = [...masses, ...inertias.filter((_, i) => i % 9 === 0 || i % 9 === 4 || i % 9 === 8)].filter((x) => x > 0);
-    return multipliers.reduce((most, x) => Math.max(most, Math.abs(x)), 0) / Math.min(...inertia);
+    const { system } = this.m;
+    return system.multipliers.reduce((most, x) => Math.max(most, Math.abs(x)), 0) / leastInertia(system);
   }
 
   /** Records the state in `y`. @returns false where a number of it is not finite */

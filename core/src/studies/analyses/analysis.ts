@@ -59,9 +59,9 @@ export interface Given {
 }
 /** The posture and motion it is about: the static equilibrium, the assembled posture with its start motion, or where a run is at a time. */
 export const ABOUT_WORDS = {
-  equilibrium: 'the static equilibrium',
-  start: 'the assembled posture and its start motion',
-  time: 'where a run is at a time',
+  equilibrium: 'static equilibrium',
+  start: 'as assembled',
+  time: 'time of a run',
 } as const;
 export type About = keyof typeof ABOUT_WORDS;
 
@@ -134,7 +134,9 @@ export interface Analysis<S extends Settings = Settings> extends Common {
 export const analysis = <const S extends Settings>(a: Analysis<S>): Analysis => a as unknown as Analysis;
 
 /** What of a declaration is data: for a page. */
-export interface Declared extends Common, Pick<Analysis, 'name' | 'ask' | 'about' | 'undriven'> {
+export interface Declared extends Common, Pick<Analysis, 'name' | 'ask' | 'about'> {
+  /** What it can be about, in words. */
+  readonly abouts: readonly (readonly [About, string])[];
   readonly settings: readonly (Common & { readonly key: string } & (
       | Omit<CountSetting, keyof Common>
       | Omit<QuantitySetting, keyof Common>

@@ -1,7 +1,7 @@
 /** The analyses there are. */
 import { Refusal } from '../../diagnosis';
 import type { Model } from '../../model/document';
-import type { Analysis, Declared, Found, Given, Settings } from './analysis';
+import { ABOUT_WORDS, type About, type Analysis, type Declared, type Found, type Given, type Settings } from './analysis';
 import { bring, standing } from './about';
 import { equilibria } from './equilibria';
 import { linear } from './linear';
@@ -40,7 +40,7 @@ export function declared(model: Model | undefined): Declared[] {
     return {
       ...{ name, label, help, ask },
       ...(about ? { about } : {}),
-      ...(undriven ? { undriven } : {}),
+      abouts: about ? (Object.entries(ABOUT_WORDS) as [About, string][]) : [],
       settings: Object.entries(settings).map(([key, s]) =>
         s.type === 'name' ? { ...s, key, names: m && model ? s.names({ m, model }) : [] } : { ...s, key },
       ),

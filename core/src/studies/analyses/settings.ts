@@ -48,10 +48,8 @@ function named({ label, names, several }: NameSetting, typed: Typed, of: { m: Me
     known = names(of),
     other = list.find((x) => !known.includes(x)),
     some = known.slice(0, 12),
-    remedy =
-      known.length === 0
-        ? 'The model has none.'
-        : `Name ${known.length > 1 ? 'one of these' : 'this'}: ${some.join(', ')}${known.length > some.length ? ` and ${known.length - some.length} more` : ''}.`;
+    more = known.length > some.length ? ` and ${known.length - some.length} more` : '',
+    remedy = known.length === 0 ? 'The model has none.' : `Name ${known.length > 1 ? 'one of these' : 'this'}: ${some.join(', ')}${more}.`;
   if (other !== undefined) refuse({ code: 'setting-name', message: `${label}: there is no “${other}”.`, remedy });
   if (list.length === 0) refuse({ code: 'setting-name', message: `${label}: none is named.`, remedy });
   return several ? [...new Set(list)] : list[0]!;
