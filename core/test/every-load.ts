@@ -55,7 +55,10 @@ export const LOADS: Readonly<Record<string, readonly Readonly<Record<string, unk
       stiffness: Array.from({ length: 6 }, (_, i) => Array.from({ length: 6 }, (_x, j) => (i === j ? 20 + i : 1))),
     },
   ],
-  beam: [{ ...BETWEEN, axial: '200 N', bendingY: '20 N*m^2', torsion: '10 N*m^2', damping: '10 ms', loses: true }],
+  beam: [
+    { ...BETWEEN, axial: '200 N', bendingY: '20 N*m^2', torsion: '10 N*m^2', damping: '10 ms', loses: true },
+    { ...BETWEEN, axial: '200 N', bendingY: '20 N*m^2', bendingZ: '30 N*m^2', torsion: '10 N*m^2', shear: '900 N', mass: '2 kg/m' },
+  ],
   'joint-spring': [
     { joint: 'Pin', stiffness: '20 N*m/rad', rest: '0.3 rad', preload: '2 N*m' },
     { joint: 'Slide', stiffness: '20 N/m', damping: '3 N*s/m', loses: true },

@@ -170,7 +170,7 @@ function loadOn(r: Random, name: string, bodies: readonly string[], joints: read
     spring: { stiffness: '200 N/m', damping: '8 N*s/m' },
     bushing: { stiffness: ['10 N/m', '20 N/m', '30 N/m'], torsion: ['3 N*m/rad', '4 N*m/rad', '5 N*m/rad'] },
     'line-force': { magnitude: '20 N' },
-    beam: { axial: '200 N', bendingY: '20 N*m^2', torsion: '10 N*m^2', damping: '10 ms' },
+    beam: { axial: '200 N', bendingY: '20 N*m^2', torsion: '10 N*m^2', damping: '10 ms', ...r.pick([{}, { mass: '0.5 kg/m' }]) },
     cable: { stiffness: '200 N/m', free: '0.1 m', damping: '3 N*s/m' },
   };
   return { name, kind, ...between, ...pair[kind] };

@@ -1,5 +1,6 @@
 /** What each family's kinds declare beyond their fields, and the questions they may ask while being built. */
 import type { OwnCoordinates } from '../equations/coordinates/law';
+import type { CarriedMass } from '../equations/carried-mass';
 import type { Constraint, Prescription } from '../equations/constraint';
 import type { Course } from '../formula/course';
 import type { Meshing } from '../equations/teeth';
@@ -111,6 +112,8 @@ export interface Assembly extends Drawing, Places {
   /** Origin of a body's axes, relative to its centre of mass. */
   home(body: string): Vec3;
   forces: readonly { name: string; force: Force }[];
+  /** What has mass between bodies, by the loads that stand there. */
+  carried: readonly { name: string; masses: readonly CarriedMass[] }[];
   /** How a load is drawn. */
   outline(load: string): Outline;
   /** The coordinate of a freedom, whole turns counted; one for all who ask. */
@@ -195,9 +198,18 @@ export const sampled = (from: number, to: number, f: (x: number) => number, coun
     return [x, f(x)];
   });
 
+/** Mass of a load that stands between bodies: points that they carry, the first of which is its centre of mass; and rotary inertia of bodies, in their axes. */
+export interface Carries {
+  readonly masses: readonly CarriedMass[];
+  readonly rotary: readonly { readonly body: number; readonly inertia: Mat3 }[];
+}
+
 export interface LoadKind<F extends Fields = Fields> extends Kind<F> {
   family: 'loads';
   force(v: ValuesOf<F>, m: Assembly, name: string): Force;
+  /** The mass it has of its own; and the field that gives it such: left out, it has none. */
+  carries?(v: ValuesOf<F>, m: Assembly): Carries;
+  massBy?: keyof F & string;
   /** Fields by which it acts: it does nothing while all of them are zero or left out. */
   actsBy?(v: ValuesOf<F>, m: Pick<Assembly, 'joint'>): readonly (keyof F & string)[];
   outline(v: ValuesOf<F>, m: Assembly): Outline;

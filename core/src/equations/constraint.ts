@@ -33,6 +33,8 @@ export abstract class Constraint {
   }
   /** A position that it must not pass. */
   readonly watch?: Watch;
+  /** Its rows do not hold: they are how a point moves that has so much mass, kg (`carried-mass.ts`). */
+  readonly inertia?: number;
   /** Further pairs of bodies of a single row, each with twelve numbers of its own. */
   readonly more: readonly (readonly [a: number, b: number])[] = [];
   /** Index of the first of these blocks in G; set when the system is put together. */

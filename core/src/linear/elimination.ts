@@ -1,6 +1,7 @@
 /** Everything about the factorisation of [M Gᵀ; G −δ] that the topology of a machine settles once: order, pattern, fill. */
 import { OwnBodies } from '../equations/coordinates/own';
 import { productsOf } from './augmented';
+import { type CarriedRow, carriedProducts, carriedRows } from './carried';
 import { type Order, eliminationOrder } from './order';
 import {
   type Constrained,
@@ -17,7 +18,7 @@ import {
 
 export class Elimination {
   readonly order: Order;
-  /** Size of the matrix: one for each velocity that a body has, and one for each row. */
+  /** Size of the matrix: one for each velocity that a body has, and one for each row that can hold. */
   readonly size: number;
   /** Entries of a motion: six to a body, then one to a coordinate that a body has of its own. */
   readonly motions: number;
@@ -47,6 +48,9 @@ export class Elimination {
   readonly further: readonly Int32Array[];
   /** What rows add to M where a body has next to no inertia: products of entries of G, and where each stands. */
   readonly products: readonly (Product & { at: number })[];
+  /** Rows that do not hold but have inertia, and what they add to M. */
+  readonly carried: readonly CarriedRow[];
+  readonly inertia: readonly (Product & { at: number })[];
 
   constructor(
     readonly bodies: number,
@@ -64,22 +68,34 @@ export class Elimination {
     );
     this.motions = own.motions;
     this.rowPlaces = new RowPlaces(blocks, own);
-    const entries = entriesOf(this.rowPlaces, links);
+    const all = entriesOf(this.rowPlaces, links);
     ({ place: this.place, rowOf: this.rowOf, closingRow: this.closingRow } = placesOf(own, rows, links, this.order));
     this.size = this.rowOf.length;
     this.variableOf = new Int32Array(this.size);
     this.place.forEach((k, i) => k >= 0 && (this.variableOf[k] = i));
     this.closing = this.closingRow.filter((r) => r >= 0);
     ({ bodyOf: this.bodyOf, further: this.further } = blocksOf(bodies, rows, blocks, links));
-    const products = productsOf(entries, this.own, light),
-      pattern = filled(own, this.place, entries, products);
+    const holds = ({ row }: { row: number }) => this.place[this.motions + row]! >= 0,
+      entries = all.filter(holds),
+      products = productsOf(entries, this.own, light);
+    this.carried = carriedRows(all.filter((e) => !holds(e)));
+    const inertia = carriedProducts(this.carried),
+      pattern = filled(own, this.place, entries, [...products, ...inertia]),
+      standing = (list: readonly Product[]) =>
+        list.map((p) => ({ ...p, at: entryAt(pattern, this.place[p.of[0]]!, this.place[p.of[1]]!) }));
     ({ start: this.start, index: this.index, target: this.target } = pattern);
     this.massAt = massEntries(own, this.place, pattern);
     this.ownMassAt = ownMassEntries(own, this.place, pattern);
-    this.products = products.map((p) => ({ ...p, at: entryAt(pattern, this.place[p.of[0]]!, this.place[p.of[1]]!) }));
+    this.products = standing(products);
+    this.inertia = standing(inertia);
     this.rowAt = new Int32Array(this.rowPlaces.size).fill(-1);
     for (const { row, entry, variable } of entries)
       this.rowAt[entry] = entryAt(pattern, this.place[this.motions + row]!, this.place[variable]!);
+  }
+
+  /** Whether a variable is among what is solved for: not velocities that follow from coordinates. */
+  solves(variable: number): boolean {
+    return this.place[variable]! >= 0 || variable >= this.motions;
   }
 
   /** Numbers stored of L. */

@@ -4,6 +4,7 @@
  * arrays (right-looking, as in Golub & Van Loan, Matrix Computations, alg. 4.1.2, over a fixed pattern).
  */
 import type { OwnWork } from '../equations/coordinates/work';
+import { foldIn, foldOut } from './carried';
 import type { Elimination } from './elimination';
 
 /** A pivot of a loop-closing row below this, relative to the row on its bodies alone, is a redundant row. */
@@ -20,7 +21,7 @@ export class Ldlt {
   readonly redundant: Uint8Array;
   /** Set by the owner: 1 for rows that do not hold at present. Their multipliers are zero. */
   readonly off: Float64Array;
-  /** Set by the owner: of each row what it adds to M, where a body it touches has next to no inertia; else 0. */
+  /** Set by the owner: of each row what it adds to M: the mass of one that has such, and where a body it touches has next to no inertia; else 0. */
   readonly weights: Float64Array;
   /** Smallest ratio of a loop-closing pivot to its row alone in the last factorisation, redundant rows left out. */
   tightest = 1;
@@ -31,6 +32,8 @@ export class Ldlt {
   readonly X: Float64Array;
   private readonly inverse: Float64Array;
   private readonly work: Float64Array;
+  /** Set by the owner, and by each factorisation here: the rows, for those that have mass. */
+  G: Float64Array = new Float64Array(0);
   /** The diagonal of M, with what rows add to it. */
   private readonly diagonal: Float64Array;
   /** Whether a direction is free and has no inertia; and the variable at which the factorisation found it. */
@@ -120,7 +123,8 @@ export class Ldlt {
       const at = rowAt[e]!;
       if (at >= 0) X[at] = X[at]! + G[e]!; // two pairs of one row may share a body
     }
-    if (this.plan.products.length > 0) this.augment(G);
+    this.G = G;
+    if (this.plan.products.length + this.plan.inertia.length > 0) this.augment(G);
     this.weightless = false;
     if (damping > 0) {
       for (let r = 0; r < rows; r++) X[start[place[motions + r]!]!] = -damping * this.alone(r, G);
@@ -201,10 +205,14 @@ export class Ldlt {
     for (let b = 0; b < this.plan.bodies; b++)
       for (let k = 0; k < 6; k++) this.diagonal[6 * b + k] = k < 3 ? this.masses[b]! : this.inertias[9 * b + 4 * (k - 3)]!;
   }
-  /** Adds Gᵀ S G of the rows that touch bodies with next to no inertia. */
+  /** Adds Gᵀ S G of the rows that have mass, and of those that touch bodies with next to no inertia. */
   private augment(G: Float64Array): void {
     const { X, off, weights, diagonal } = this,
-      { products, start, place, motions } = this.plan;
+      { products, inertia, start, place, motions } = this.plan;
+    for (let i = 0; i < inertia.length; i++) {
+      const { row, first, second, at } = inertia[i]!;
+      X[at] = X[at]! + weights[row]! * G[first]! * G[second]!;
+    }
     for (let i = 0; i < products.length; i++) {
       const { row, first, second, at } = products[i]!;
       if (!off[row]) X[at] = X[at]! + weights[row]! * G[first]! * G[second]!;
@@ -276,12 +284,13 @@ export class Ldlt {
   /**
    * Solves [M Gᵀ; G −δ] x = b with the last factorisation, in place. What pushes a body that coordinates place is brought to these, and its velocities
    * follow from theirs.
-   * @param x a motion (six numbers a body, then one a coordinate), then one a row; redundant rows get zero
+   * @param x a motion (six numbers a body, then one a coordinate), then one a row; redundant rows get zero, those with mass m what they carry (δ = 1/m)
    */
   solve(x: Float64Array): void {
-    const { X, inverse, work } = this;
-    const { start, index, place, size, length } = this.plan;
+    const { X, inverse, work, weights, G } = this;
+    const { start, index, place, size, length, carried, motions } = this.plan;
     this.own?.gather(x);
+    foldIn(carried, weights, G, x, motions);
     for (let i = 0; i < length; i++) {
       const p = place[i]!;
       if (p >= 0) work[p] = x[i]!;
@@ -297,5 +306,6 @@ export class Ldlt {
       work[k] = s;
     }
     this.tell(x);
+    foldOut(carried, weights, G, x, motions);
   }
 }

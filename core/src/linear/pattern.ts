@@ -61,28 +61,26 @@ export function entriesOf(places: RowPlaces, links: readonly Constrained[]): Ent
 }
 
 /**
- * Place of every variable (motions, then rows) in the elimination order, −1 for velocities that follow from coordinates; and of each place its row, and its
- * row if it closes a loop, else −1.
+ * Place of every variable (motions, then rows) in the elimination order, −1 for velocities that follow from coordinates and for rows that do not hold but have
+ * inertia; and of each place its row, and its row if it closes a loop, else −1.
  */
 export function placesOf(own: OwnBodies, rows: number, links: readonly Constrained[], { blocks, closing }: Order) {
   const { motions } = own,
-    placed = own.list.reduce((s, o) => s + (o.placed ? 6 : 0), 0),
-    n = motions - placed + rows;
-  const place = new Int32Array(motions + rows).fill(-1),
-    rowOf = new Int32Array(n).fill(-1),
-    closingRow = new Int32Array(n).fill(-1);
-  let p = 0;
+    place = new Int32Array(motions + rows).fill(-1),
+    rowOf: number[] = [],
+    closingRow: number[] = [];
+  const put = (variable: number, row: number, closes: boolean) => {
+    place[variable] = rowOf.length;
+    rowOf.push(row);
+    closingRow.push(closes ? row : -1);
+  };
   for (const block of blocks) {
-    if (block.body >= 0) for (const v of own.velocitiesOf(block.body)) place[v] = p++;
+    if (block.body >= 0) for (const v of own.velocitiesOf(block.body)) put(v, -1, false);
     for (const i of block.links)
       for (const c of links[i]!.constraints)
-        for (let k = 0; k < c.rows; k++) {
-          if (closing[i]) closingRow[p] = c.row + k;
-          rowOf[p] = c.row + k;
-          place[motions + c.row + k] = p++;
-        }
+        if (c.inertia === undefined) for (let k = 0; k < c.rows; k++) put(motions + c.row + k, c.row + k, closing[i]!);
   }
-  return { place, rowOf, closingRow };
+  return { place, rowOf: Int32Array.from(rowOf), closingRow: Int32Array.from(closingRow) };
 }
 
 /** The lower triangle by columns, the diagonal first, rows ascending; and for each product of a column's entries where it is subtracted. */

@@ -100,6 +100,7 @@ export function bodyLoads(m: Mechanism, body: string, s: Snapshot): BodyLoads {
     alpha = take(acceleration, 6 * i + 3);
   const euler = add(apply(b.inertia, alpha), cross(w, apply(b.inertia, w)));
   loads.push(acting('inertia', 'inertia', scale(a, -b.mass), scale(euler, -1), CENTRE));
+  for (const { name, masses } of m.assembly.carried) constraints(name, 'inertia', masses, CENTRE);
   const own = m.system.own.of[i],
     beside = total(loads, b.centre);
   // what holds it on its way, or what it carries itself: the rest of d'Alembert's sum

@@ -149,7 +149,7 @@ export function close(system: System, t = 0): number {
     system.linearise(damping);
     system.residual(t);
     step.fill(0);
-    for (let r = 0; r < rows; r++) step[motions + r] = -system.phi[r]!;
+    for (let r = 0; r < rows; r++) step[motions + r] = ldlt.off[r] ? 0 : -system.phi[r]!;
     ldlt.solve(step);
     let turn = 0;
     for (let b = 0; b < bodies; b++) for (let k = 3; k < 6; k++) turn = Math.max(turn, Math.abs(step[6 * b + k]!));

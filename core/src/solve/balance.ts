@@ -9,6 +9,7 @@ const BALANCED = 1e-8;
 /** Size of the accelerations the loads would give one by one, in the mass metric: what a balance is measured against. */
 export function loadScale(m: Mechanism, t: number): number {
   const { system } = m,
+    { masses, inertias } = system.apparent,
     F = new Float64Array(6 * (system.bodies + 1));
   let sum = system.K.own?.pull ?? 0;
   // what has no inertia is left to what holds it
@@ -18,7 +19,7 @@ export function loadScale(m: Mechanism, t: number): number {
     force.apply(system.K, t, F);
     let s = 0;
     for (let i = 0; i < system.bodies; i++)
-      for (let k = 0; k < 3; k++) s += part(F[6 * i + k]!, system.masses[i]!) + part(F[6 * i + 3 + k]!, system.inertias[9 * i + 4 * k]!);
+      for (let k = 0; k < 3; k++) s += part(F[6 * i + k]!, masses[i]!) + part(F[6 * i + 3 + k]!, inertias[9 * i + 4 * k]!);
     sum += Math.sqrt(s);
   }
   return sum;

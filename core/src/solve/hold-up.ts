@@ -75,7 +75,8 @@ export function holdUp(m: Mechanism, t: number, { left, step }: { left: number; 
 
 function quickest(m: Mechanism, t: number): Quick | undefined {
   const { system } = m,
-    { K, bodies, masses, inertias } = system;
+    { K, bodies } = system,
+    { masses, inertias } = system.apparent;
   let best: Quick | undefined;
   const offer = (rate: number, words: () => string, element: Quick['element']) => {
     if (Number.isFinite(rate) && rate > (best?.rate ?? 0)) best = { rate, words: words(), element };

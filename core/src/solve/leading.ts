@@ -106,7 +106,7 @@ export class Leading {
     tangent.times('posture', dq, r);
     tangent.times('drift', dq, drift);
     // velocities follow, so that all rows still hold
-    for (let k = 0; k < rows; k++) push[motions + k] = -drift[motions + k]!;
+    for (let k = 0; k < rows; k++) push[motions + k] = m.system.ldlt.off[k] ? 0 : -drift[motions + k]!;
     m.system.solve(push);
     const du = this.without(push.slice(0, motions), (k) => this.rate(k, push) + (nth[k]! < 0 ? 0 : drift[motions + rows + nth[k]!]!));
     tangent.times('motion', du, r);

@@ -36,16 +36,17 @@ export function mobility(m: Mechanism): Mobility {
   const groups = system.groups.filter((g) => g.family === 'joints' || g.family === 'couplings');
   system.linearise();
   const withDrives = system.ldlt.redundant.reduce((s, x) => s + x, 0);
-  // Rows of joints and couplings alone: they come first in the system.
+  // Rows of joints and couplings alone, with what has mass between bodies.
   const rows = groups.reduce((s, g) => s + g.rows, 0),
-    { light, own, rowPlaces } = system.ldlt.plan;
+    { light, own, rowPlaces } = system.ldlt.plan,
+    carried = system.groups.filter((g) => g.constraints.some((c) => c.inertia !== undefined));
   const alone = new Ldlt(
-    new Elimination(system.bodies, rows, groups, light, own, rowPlaces.blocks),
+    new Elimination(system.bodies, system.rows, [...groups, ...carried], light, own, rowPlaces.blocks),
     system.masses,
     system.inertias,
     system.K.own,
   );
-  alone.weights.set(system.ldlt.weights.subarray(0, rows));
+  alone.weights.set(system.ldlt.weights);
   alone.factorise(system.G);
   const redundant = alone.redundant.reduce((s, x) => s + x, 0);
   const joints = system.velocities - rows + redundant;

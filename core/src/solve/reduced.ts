@@ -3,6 +3,7 @@
  * (NᵀMN = I). Random vectors are projected with the sparse factorisation at hand, so the cost grows with bodies times freedoms.
  */
 import { refuse } from '../diagnosis';
+import { carriedTimes } from '../linear/carried';
 import type { Mechanism } from '../system/mechanism';
 import { mustBeFinite } from './finite';
 import type { System } from '../system/system';
@@ -21,7 +22,7 @@ export function anyMotion({ system, size }: Mechanism, random: () => number): Fl
 }
 
 /** The smallest mass, or moment of inertia about an axis of a body, that is any, kg or kg·m². */
-export const leastInertia = ({ masses, inertias }: System): number =>
+export const leastInertia = ({ apparent: { masses, inertias } }: System): number =>
   Math.min(...[...masses, ...inertias.filter((_, i) => i % 9 === 0 || i % 9 === 4 || i % 9 === 8)].filter((x) => x > 0));
 
 /** Number of freedoms left at the posture in K; the system is linearised there. */
@@ -41,9 +42,9 @@ export function freedomCount(system: System): number {
   return free;
 }
 
-/** M x for a motion. */
+/** M x for a motion; of masses between bodies by the rows at hand. */
 export function massTimes(system: System, x: Float64Array, out: Float64Array): void {
-  const { masses, inertias, bodies } = system;
+  const { masses, inertias, bodies, ldlt, G } = system;
   for (let i = 0; i < bodies; i++) {
     const p = 6 * i,
       q = 9 * i;
@@ -53,6 +54,7 @@ export function massTimes(system: System, x: Float64Array, out: Float64Array): v
     }
   }
   system.K.own?.massTimes(x, out);
+  carriedTimes(ldlt.plan.carried, ldlt.weights, G, x, out);
 }
 const dot = (a: Float64Array, b: Float64Array): number => {
   let s = 0;

@@ -28,6 +28,8 @@ export class SmallMotions {
   private readonly lu: SparseLu;
   private readonly x: Float64Array;
   private readonly P: readonly [Float64Array, Float64Array];
+  /** Forces and torques that are out of balance in the posture. */
+  private readonly unbalanced: Float64Array;
 
   constructor(readonly m: Mechanism) {
     const { system } = m;
@@ -35,6 +37,7 @@ export class SmallMotions {
     this.matrix = new MachineMatrix(system, this.tangent);
     this.lu = new SparseLu(this.matrix.pattern);
     this.x = new Float64Array(this.matrix.size);
+    this.unbalanced = new Float64Array(system.motions);
     // displacements are what they are
     const P = new Float64Array(1 + 9 * system.bodies);
     P[0] = 1;
@@ -44,9 +47,13 @@ export class SmallMotions {
 
   /** About the posture in K, with the loads of a time. */
   at(t: number): this {
-    this.m.system.accelerate(t);
+    const { system } = this.m;
+    system.accelerate(t);
+    // it is looked at at rest: inertia has no part in the stiffness
+    for (const { row } of system.ldlt.plan.carried) system.multipliers[row] = 0;
     this.tangent.look();
     this.matrix.take();
+    massTimes(system, system.acceleration, this.unbalanced);
     return this;
   }
 
@@ -76,7 +83,22 @@ export class SmallMotions {
       value -= part;
       size += Math.abs(part);
     }
-    return { value, bound: ROUNDINGS * EPSILON * size };
+    return { value, bound: ROUNDINGS * EPSILON * size + (by === 'posture' ? this.turned(y, x) : 0) };
+  }
+  /**
+   * What loads out of balance by rounding add to yᵀ K x: forces that turn with the machine while it turns as a whole, which are not seen where they vanish,
+   * and move it along the way that a turn makes of second order.
+   */
+  private turned(y: Float64Array, x: Float64Array): number {
+    const { unbalanced } = this,
+      size = (v: Float64Array, at: number) => Math.sqrt(v[at]! * v[at]! + v[at + 1]! * v[at + 1]! + v[at + 2]! * v[at + 2]!);
+    let sum = 0;
+    for (let b = 0; b < this.m.system.bodies; b++) {
+      const [p, q] = [6 * b, 6 * b + 3],
+        [a, c] = [size(x, q), size(y, q)];
+      sum += 0.5 * size(unbalanced, p) * (size(x, p) * c + size(y, p) * a) + size(unbalanced, q) * a * c;
+    }
+    return sum;
   }
 
   /**
@@ -122,7 +144,8 @@ export class SmallMotions {
   get stiffest(): number {
     const { row, column, at } = this.tangent.entries.posture,
       { values } = this.tangent,
-      { motions, masses, inertias } = this.m.system,
+      { motions, apparent } = this.m.system,
+      { masses, inertias } = apparent,
       sums = new Float64Array(motions),
       root = (v: number) => {
         const b = Math.floor(v / 6),
@@ -142,7 +165,8 @@ export class SmallMotions {
     const { row, column, at } = this.tangent.entries.posture,
       { values } = this.tangent,
       { system } = this.m,
-      { motions, masses, inertias, bodies, K } = system,
+      { motions, bodies, K } = system,
+      { masses, inertias } = system.apparent,
       push = new Float64Array(motions);
     for (let e = 0; e < at.length; e++) {
       if (row[e]! >= motions) continue;

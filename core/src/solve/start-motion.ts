@@ -107,7 +107,7 @@ function fit(m: Mechanism, typed: readonly Typed[]): void {
     for (const t of typed) put(m, t);
     system.velocityResidual(0);
     step.fill(0);
-    for (let r = 0; r < rows; r++) step[motions + r] = -system.phi[r]!;
+    for (let r = 0; r < rows; r++) step[motions + r] = ldlt.off[r] ? 0 : -system.phi[r]!;
     ldlt.solve(step);
     K.quicken(step, 1);
     if (typed.every((t) => apart(motionOf(m, t), t.value) <= least)) break;

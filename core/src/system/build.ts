@@ -1,7 +1,7 @@
 /** From a model to its numeric system, one pass for each family: places, masses, joints, drives, couplings, loads, gauges. */
 import '../elements';
 import type { Diagnosis } from '../diagnosis';
-import type { LoadKind } from '../elements/declarations';
+import type { Assembly, LoadKind } from '../elements/declarations';
 import type { Constraint } from '../equations/constraint';
 import { OwnBodies } from '../equations/coordinates/own';
 import type { Model } from '../model/document';
@@ -10,6 +10,7 @@ import { type Resolution, leftOut, resolve } from '../model/resolve';
 import { assemblyOf } from './build/assembly';
 import { Attempts, valuesOf } from './build/attempts';
 import { type BodyInfo, bodyInfo, draw, massFaults, sizeOf } from './build/bodies';
+import { bearing, carriedBy } from './build/carried';
 import { Counters } from './build/counters';
 import { type CouplingInfo, couplingInfo } from './build/couplings';
 import { driveInfo } from './build/drives';
@@ -37,7 +38,8 @@ export function build(given: Model): Built {
   attempts.each(elements.bodies, (b) => layout.body(b.name));
   const shapes = drawnShapes(resolution, layout, attempts);
   const bodies = attempts.each(elements.bodies, (b) => bodyInfo(b, layout, shapes));
-  for (const b of bodies) attempts.diagnoses.push(...massFaults(b, model));
+  const bears = bearing(elements.loads);
+  for (const b of bodies) attempts.diagnoses.push(...massFaults(b, model, bears.has(b.name)));
   const mechanism = mechanismOf(resolution, layout, shapes, bodies, sizeOf(points, bodies), attempts);
   return { resolution, mechanism, diagnoses: attempts.diagnoses, shapes, bodies, layout, ground: model.ground };
 }
@@ -47,28 +49,31 @@ function mechanismOf(
   resolution: Resolution,
   layout: Layout,
   shapes: readonly ShapeInfo[],
-  bodies: readonly BodyInfo[],
+  drawn: readonly BodyInfo[],
   size: number,
   attempts: Attempts,
 ): Mechanism | undefined {
-  const { model, elements } = resolution;
+  const { model, elements } = resolution,
+    bodies = drawn.map((b) => ({ ...b }));
   const places = new BodyPlaces(bodies, layout, model.ground);
   const joints = attempts.each(elements.joints, (j) => jointInfo(j, places, layout, model.ground));
   const drives = attempts.each(elements.drives, (d) => driveInfo(d, joints, places));
   const starts = attempts.each(elements.starts, (s) => startInfo(s, joints));
 
-  const masses = Float64Array.from(bodies, (b) => b.mass);
-  const inertias = Float64Array.from(bodies.flatMap((b) => [...b.inertia]));
-  const energies = new Energies(masses, inertias, drives);
+  const masses = Float64Array.from(bodies, (b) => b.mass),
+    inertias = Float64Array.from(bodies.flatMap((b) => [...b.inertia])),
+    carried: Assembly['carried'][number][] = [];
+  const energies = new Energies(masses, inertias, drives, carried);
   const { ledgers, forces } = energies;
   const counters = new Counters();
   const couplings: CouplingInfo[] = [];
   const gauges = new Gauges(resolution, () => assembly);
   // the system comes last; nothing is switched before it is there
   const hold = (c: Constraint, on: boolean) => system.hold(c, on);
-  const known = { resolution, layout, places, bodies, shapes, joints, drives, couplings, energies, counters, gauges, size, hold };
+  const known = { resolution, layout, places, bodies, shapes, joints, drives, couplings, energies, carried, counters, gauges, size, hold };
   const assembly = assemblyOf(known);
   couplings.push(...attempts.each(elements.couplings, (c) => couplingInfo(c, assembly)));
+  carried.push(...carriedBy(elements.loads, assembly, bodies, inertias, attempts));
   for (const l of elements.loads) {
     const force = attempts.at(l, () => (l.kind as LoadKind).force(valuesOf(l), assembly, l.name));
     if (force) energies.add(l.name, force);
@@ -78,7 +83,7 @@ function mechanismOf(
   if (attempts.failed) return undefined;
 
   const angles = joints.flatMap((j) => [...j.freedoms.values()].filter((f) => f.type === 'rotation'));
-  const parts: Parts = { joints, couplings, drives, starts, forces };
+  const parts: Parts = { joints, couplings, drives, starts, forces, carried };
   const system = new System(
     bodies.length,
     masses,
@@ -130,7 +135,7 @@ function mechanismOf(
     size,
     taken: false,
     // what could be built can be built again
-    apart: () => mechanismOf(resolution, layout, shapes, bodies, size, new Attempts([]))!,
+    apart: () => mechanismOf(resolution, layout, shapes, drawn, size, new Attempts([]))!,
     channel: gauges.channel,
     gauges: readable,
     outlines: elements.loads.map((l) => ({ load: l.name, outline: assembly.outline(l.name) })),

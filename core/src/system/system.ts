@@ -4,6 +4,7 @@
  *   [G  0] [λ] = [γ]
  * Everything is set up once; evaluating allocates nothing.
  */
+import { CarriedMass } from '../equations/carried-mass';
 import type { Constraint } from '../equations/constraint';
 import { type Fold, isSameFold } from '../equations/fold';
 import { OwnBodies } from '../equations/coordinates/own';
@@ -51,6 +52,24 @@ const COMPILED = 200 * 27;
 const SPATIAL = 216;
 const IN_SPACE = 40 * SPATIAL;
 
+/** Masses, kg, one to a body; inertias, kg·m², nine. */
+export interface Inertia {
+  readonly masses: Float64Array;
+  readonly inertias: Float64Array;
+}
+
+/** Masses and inertias of bodies with what each has of masses between bodies while the others rest. */
+function withCarried(masses: Float64Array, inertias: Float64Array, constraints: readonly Constraint[]): Inertia {
+  const out = { masses: masses.slice(), inertias: inertias.slice() };
+  for (const c of constraints)
+    for (const { body, mass, moments } of c instanceof CarriedMass ? c.alone : []) {
+      if (body >= masses.length) continue;
+      out.masses[body] = out.masses[body]! + mass;
+      moments.forEach((x, k) => (out.inertias[9 * body + k] = out.inertias[9 * body + k]! + x));
+    }
+  return out;
+}
+
 export class System {
   readonly K: Kinematics;
   readonly rows: number;
@@ -71,6 +90,9 @@ export class System {
   /** Right-hand sides evaluated since the start. */
   evaluations = 0;
   factorisations = 0;
+
+  /** What a push on a body meets while all others rest: its own, and its share of masses between bodies. */
+  readonly apparent: Inertia;
 
   readonly room: Room;
   private readonly parts: Parts;
@@ -148,7 +170,9 @@ export class System {
     }
     const constraints = groups.flatMap((g) => g.constraints);
     // of bodies with coordinates of their own the mass matrix says whether they have inertia
-    const light = lightBodies(masses, inertias, size, largestMoment(masses, inertias, reach)).filter((b) => !own.of[b]),
+    this.apparent = withCarried(masses, inertias, constraints);
+    const { masses: mass, inertias: moments } = this.apparent,
+      light = lightBodies(mass, moments, size, largestMoment(mass, moments, reach)).filter((b) => !own.of[b]),
       plan = new Elimination(bodies, row, groups, light, own),
       followedBy = followed.map((f) => f.equation),
       room = (this.room = new Room(plan, extra, constraints, followedBy, extras, masses, inertias, forces)),
@@ -158,10 +182,15 @@ export class System {
     this.clock = room.view('clock');
     this.counts = room.view('counts');
     this.motions = plan.motions;
-    this.velocities = plan.size - row;
+    this.velocities = plan.size - row + plan.carried.length;
     this.letsGo = new Uint8Array(row);
     this.ldlt = new Ldlt(plan, masses, inertias, K.own, (key) => room.view(key));
-    this.G = room.view('G');
+    this.G = this.ldlt.G = room.view('G');
+    for (const c of constraints)
+      if (c.inertia !== undefined) {
+        this.ldlt.weights.fill(c.inertia, c.row, c.row + c.rows);
+        this.ldlt.off.fill(1, c.row, c.row + c.rows);
+      }
     this.phi = room.view('phi');
     this.offsets = room.view('offsets');
     this.read = room.view('measured');
@@ -582,12 +611,13 @@ export class System {
    * @returns the residual reached
    */
   projectPositions(t: number, tolerance = POSITION_TOLERANCE): number {
-    const { x: step } = this.parts;
+    const { x: step } = this.parts,
+      { off } = this.ldlt;
     let error = this.residual(t);
     for (let i = 0; i < 12 && error > tolerance; i++) {
       if (i > 0) this.linearise();
       step.fill(0);
-      for (let r = 0; r < this.rows; r++) step[this.motions + r] = -this.phi[r]!;
+      for (let r = 0; r < this.rows; r++) step[this.motions + r] = off[r] ? 0 : -this.phi[r]!;
       this.way.solve(step);
       this.K.displace(step, 1);
       const now = this.residual(t);
@@ -600,12 +630,13 @@ export class System {
   /** The same for velocities, at fixed positions. */
   projectVelocities(t: number, tolerance = 3 * POSITION_TOLERANCE): number {
     const { K, motions } = this,
-      { x: step } = this.parts;
+      { x: step } = this.parts,
+      { off } = this.ldlt;
     let error = this.velocityResidual(t);
     for (let i = 0; i < 8 && error > tolerance; i++) {
       if (i > 0) this.linearise();
       step.fill(0);
-      for (let r = 0; r < this.rows; r++) step[motions + r] = -this.phi[r]!;
+      for (let r = 0; r < this.rows; r++) step[motions + r] = off[r] ? 0 : -this.phi[r]!;
       this.way.solve(step);
       K.quicken(step, 1);
       const now = this.velocityResidual(t, true);

@@ -1,3 +1,4 @@
+import { type Vec3, cross, scale } from '../../geometry/vector';
 import { choice, ref } from '../../model/fields';
 import { D, multiply } from '../../quantity/dimension';
 import { COMPONENT, gauge, part } from './gauge';
@@ -5,10 +6,14 @@ import { COMPONENT, gauge, part } from './gauge';
 const LINEAR = multiply(D.mass, D.speed),
   ANGULAR = multiply(LINEAR, D.length);
 
+function add(to: Float64Array, x: Vec3): void {
+  for (let k = 0; k < 3; k++) to[k] = to[k]! + x[k]!;
+}
+
 export const momentum = gauge({
   kind: 'momentum',
   label: 'Momentum',
-  help: 'Momentum, or angular momentum about the ground origin, of a body or of the whole machine.',
+  help: 'Momentum, or angular momentum about the ground origin, of a body or of the whole machine, with its beams that have mass.',
   fields: {
     body: ref('bodies', 'Of', 'The body read. Left out: the whole machine.', { optional: true }),
     of: choice({ linear: 'momentum', angular: 'angular momentum' }, 'Reads', 'Which of the two.'),
@@ -43,6 +48,11 @@ export const momentum = gauge({
           l[0] = l[0]! + K.r[a + 1]! * z - K.r[a + 2]! * y;
           l[1] = l[1]! + K.r[a + 2]! * x - K.r[a]! * z;
           l[2] = l[2]! + K.r[a]! * y - K.r[a + 1]! * x;
+        }
+        for (const { masses } of only >= 0 ? [] : m.carried) {
+          const [centre] = masses;
+          add(p, scale(centre!.speed(K), centre!.inertia));
+          for (const c of masses) add(l, scale(cross(c.at(K), c.speed(K)), c.inertia));
         }
         const d = v.of === 'linear' ? p : l;
         return part(v.component, d[0]!, d[1]!, d[2]!);

@@ -1,20 +1,42 @@
 import { refuse } from '../../diagnosis';
 import { sixMatrix } from '../../equations/laws/bushing';
+import { type BeamEnd, beamMass, rotaryInertia } from '../../equations/beam-mass';
 import { beamStiffness } from '../../equations/beam-stiffness';
-import { fromColumns, mul, norm, perpendicular, cross, sub, transpose, unit } from '../../geometry/vector';
+import { type Vec3, fromColumns, mul, norm, perpendicular, cross, sub, transpose, unit } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
-import { D, divide, dim } from '../../quantity/dimension';
+import { D, divide, dim, multiply } from '../../quantity/dimension';
+import type { Assembly } from '../declarations';
 import { betweenFrames } from './coinciding-frames';
 import { load } from './load';
 
 const BENDING = dim(3, 1, -2);
+
+/** Its length, and its ends: x along it, y level where it can be, square to x and to ground z. */
+function ends(
+  { bodies, at: [pa, pb] }: { bodies: readonly string[]; at: readonly string[] },
+  m: Assembly,
+): [length: number, a: BeamEnd, b: BeamEnd] {
+  const along = sub(m.point(pb!), m.point(pa!)),
+    length = norm(along);
+  if (length < 1e-9)
+    refuse({ code: 'beam-no-length', message: `The ends “${pa}” and “${pb}” are at the same place, so the beam has no length.` });
+  const x = unit(along),
+    y = Math.abs(x[2]) > 0.999 ? perpendicular(x) : unit(cross([0, 0, 1], x)),
+    frame = fromColumns(x, y, cross(x, y));
+  const end = (body: string, point: string): BeamEnd => ({
+    body: m.index(body),
+    at: m.place(point, body),
+    frame: mul(transpose(m.body(body).turn), frame),
+  });
+  return [length, end(bodies[0]!, pa!), end(bodies[1]!, pb!)];
+}
 
 export const beam = load({
   kind: 'beam',
   label: 'Beam segment',
   tells: ['effort', 'deflection', 'rate'],
   handed: true,
-  help: 'A straight elastic beam without mass between two bodies, clamped at both ends; it follows any rigid motion, its own bending stays small. Short and thick ones give way by shear as well. Several in a row make a slender part.',
+  help: 'A straight elastic beam between two bodies, clamped at both ends; it follows any rigid motion, its own bending stays small. Short and thick ones give way by shear as well. Several in a row make a slender part: with mass per length the bodies between them need none, and four pieces have its first bending frequencies to a thousandth.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Between', 'The two bodies it is clamped in.'),
     at: refs('points', 2, 2, 'Ends', 'Its ends, one fixed in each body, as drawn without load.'),
@@ -31,22 +53,24 @@ export const beam = load({
       'Shear modulus times area times its shear coefficient (5/6 of a rectangle). Left out: it gives way by bending alone, as slender parts do.',
       { optional: true, range: 'positive' },
     ),
+    mass: quantity(divide(D.mass, D.length), 'Mass per length', 'Of the beam itself. Left out: it has none, and the bodies have it all.', {
+      optional: true,
+      range: 'positive',
+    }),
+    rotary: quantity(
+      multiply(D.mass, D.length),
+      'Moment of inertia per length',
+      'Of its section about its axis, times density. Left out: of an even section, mass per length times (EIy + EIz)/EA.',
+      { optional: true, range: 'positive' },
+    ),
     damping: quantity(D.time, 'Damping ratio to stiffness', 'Damping is this time multiplied by the stiffness.', {
       default: 0,
       range: 'not negative',
     }),
   },
+  massBy: 'mass',
   force(v, m) {
-    const [pa, pb] = v.at as [string, string];
-    const along = sub(m.point(pb), m.point(pa));
-    const length = norm(along);
-    if (length < 1e-9)
-      refuse({ code: 'beam-no-length', message: `The ends “${pa}” and “${pb}” are at the same place, so the beam has no length.` });
-    const x = unit(along);
-    // its y axis is level where it can be: square to x and to ground z
-    const y = Math.abs(x[2]) > 0.999 ? perpendicular(x) : unit(cross([0, 0, 1], x));
-    const frame = fromColumns(x, y, cross(x, y));
-    const inBody = (body: string) => mul(transpose(m.body(body).turn), frame);
+    const [length, a, b] = ends(v, m);
     const K = beamStiffness({
       length,
       EA: v.axial,
@@ -55,11 +79,19 @@ export const beam = load({
       GJ: v.torsion,
       ...(v.shear === undefined ? {} : { shear: v.shear }),
     });
-    const end = (k: 0 | 1) => {
-      const body = v.bodies[k]!;
-      return { body: m.index(body), at: m.place(v.at[k]!, body), frame: inBody(body) };
+    return betweenFrames(sixMatrix, a, b, [...K, ...K.map((k) => v.damping * k), length, 0, 0, 0, 0, 0]);
+  },
+  carries(v, m) {
+    const [length, a, b] = ends(v, m),
+      [y, z] = [v.bendingY, v.bendingZ ?? v.bendingY],
+      mass = v.mass! * length,
+      polar = v.rotary === undefined ? (mass * (y + z)) / v.axial : v.rotary * length,
+      about: Vec3 = [polar, (polar * y) / (y + z), (polar * z) / (y + z)],
+      shear = v.shear === undefined ? 0 : (6 * (y + z)) / (v.shear * length * length);
+    return {
+      masses: beamMass(mass, length, shear, a, b),
+      rotary: [a, b].map(({ body, frame }) => ({ body, inertia: rotaryInertia(about, frame) })),
     };
-    return betweenFrames(sixMatrix, end(0), end(1), [...K, ...K.map((k) => v.damping * k), length, 0, 0, 0, 0, 0]);
   },
   outline(v, m) {
     const end = (k: 0 | 1) => ({ body: m.index(v.bodies[k]!), at: m.place(v.at[k]!, v.bodies[k]!) });

@@ -1,6 +1,6 @@
 /** Loads on one body: weight, a force at a point, a torque with its reaction, drag, lift of a float. */
 import type { Ex } from '../../expressions/arithmetic';
-import { dot, minus, norm, times } from '../../expressions/vectors';
+import { cross, dot, minus, norm, plus, times } from '../../expressions/vectors';
 import { direction, place, spin, velocity } from '../stated/body';
 import { forceLaw } from './law';
 
@@ -13,6 +13,17 @@ export const weight = forceLaw({
   does: (g, [body], { mass, fall }) => ({ potential: g.negate(g.multiply(mass, dot(g, fall, body!.r))) }),
 });
 
+/** Weight of a body with its shares of what has mass between bodies: of their centres of mass, and moments fixed in it. */
+export const weightWithShares = forceLaw({
+  name: 'weight with shares',
+  bodies: 1,
+  numbers: { mass: 'number', moment: 'vector', fall: 'vector' },
+  inputs: 0,
+  does: (g, [body], { mass, moment, fall }) => ({
+    potential: g.negate(g.add(g.multiply(mass, dot(g, fall, body!.r)), dot(g, fall, direction(g, body!, moment)))),
+  }),
+});
+
 /** Weight by an acceleration that changes: its direction given, its strength taken in. */
 export const changingWeight = forceLaw({
   name: 'changing weight',
@@ -20,6 +31,16 @@ export const changingWeight = forceLaw({
   numbers: { mass: 'number', along: 'vector' },
   inputs: 1,
   does: (g, [body], { mass, along }, [strength]) => ({ works: [[g.multiply(mass, strength!), dot(g, along, body!.v)]] }),
+});
+
+export const changingWeightWithShares = forceLaw({
+  name: 'changing weight with shares',
+  bodies: 1,
+  numbers: { mass: 'number', moment: 'vector', along: 'vector' },
+  inputs: 1,
+  does: (g, [body], { mass, moment, along }, [strength]) => ({
+    works: [[strength!, dot(g, along, plus(g, times(g, mass, body!.v), direction(g, body!, cross(g, body!.w, moment))))]],
+  }),
 });
 
 /** A force of a magnitude taken in, at a point of a body; its direction fixed in the ground, or in that body. */

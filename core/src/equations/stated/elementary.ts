@@ -46,7 +46,9 @@ export interface Asking<N extends Readonly<Record<string, NumberKind>> = Readonl
 }
 /** An equation that asks, its numbers typed by what it declares. */
 export const asking = <const N extends Readonly<Record<string, NumberKind>>>(e: Asking<N>): Asking => e as unknown as Asking;
-const elementary = <const N extends Readonly<Record<string, NumberKind>>>(e: Elementary<N>): Elementary => e as unknown as Elementary;
+/** An equation, its numbers typed by what it declares. */
+export const elementary = <const N extends Readonly<Record<string, NumberKind>>>(e: Elementary<N>): Elementary =>
+  e as unknown as Elementary;
 
 /** Two points coincide. */
 export const coincide = elementary({

@@ -27,6 +27,7 @@ export interface Known {
   drives: readonly DriveInfo[];
   couplings: readonly CouplingInfo[];
   energies: Energies;
+  carried: Assembly['carried'];
   counters: Counters;
   gauges: Gauges;
   size: number;
@@ -52,6 +53,7 @@ export function assemblyOf(known: Known): Assembly {
       ),
     bodies,
     forces,
+    carried: known.carried,
     size,
     joint: (name) => usable(joints, name, 'joints'),
     drive: (name) => usable(drives, name, 'drives'),

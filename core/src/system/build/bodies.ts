@@ -61,17 +61,20 @@ export function bodyInfo(b: ResolvedElement, layout: Layout, shapes: readonly Sh
   };
 }
 
-/** Bodies without mass or with an impossible inertia: refused by name. No inertia about some axes is refused only where such a direction is left free. */
-export function massFaults(b: BodyInfo, model: Model): Diagnosis[] {
+/**
+ * Bodies without mass or with an impossible inertia: refused by name. No inertia about some axes is refused only where such a direction is left free.
+ * @param bears whether it bears mass of a load, and need have none of its own
+ */
+export function massFaults(b: BodyInfo, model: Model, bears: boolean): Diagnosis[] {
   const at = (field: string) => where(model, 'bodies', b.name, field);
-  if (!(b.mass > 0)) {
+  if (!(b.mass > 0) && !bears) {
     return [
       {
         code: 'mass-zero',
         severity: 'error',
         message: 'The body has no mass.',
         why: 'A free body without mass has no equation of motion.',
-        remedy: 'Give it a shape with a material, or type in mass and inertia.',
+        remedy: 'Give it a shape with a material, type in mass and inertia, or give mass to a beam that it holds.',
         ...at('mass'),
       },
     ];
@@ -92,6 +95,7 @@ export function massFaults(b: BodyInfo, model: Model): Diagnosis[] {
       },
     ];
   }
+  if (scale === 0 && bears) return [];
   if (scale === 0) {
     return [
       {

@@ -1,5 +1,5 @@
 /** The energy ledger of a machine, and what gauges may read from it. */
-import type { EnergyReadings } from '../../elements/declarations';
+import type { Assembly, EnergyReadings } from '../../elements/declarations';
 import { usable } from '../../elements/usable';
 import type { Force } from '../../equations/forces';
 import type { Kinematics } from '../../equations/kinematics';
@@ -10,8 +10,10 @@ import type { BuiltDrive } from './drives';
 export class Energies {
   readonly forces: { name: string; force: Force }[] = [];
   readonly ledgers: Ledgers & { loads: LoadLedger[] };
-  constructor(masses: Float64Array, inertias: Float64Array, drives: readonly BuiltDrive[]) {
-    const kinetic = (K: Kinematics) => kineticEnergy(K, masses, inertias) + (K.own?.kinetic ?? 0);
+  /** @param carried what has mass between bodies; more may still come */
+  constructor(masses: Float64Array, inertias: Float64Array, drives: readonly BuiltDrive[], carried: Assembly['carried']) {
+    const between = (K: Kinematics) => carried.reduce((sum, { masses }) => masses.reduce((s, c) => s + c.kinetic(K), sum), 0),
+      kinetic = (K: Kinematics) => kineticEnergy(K, masses, inertias) + (K.own?.kinetic ?? 0) + between(K);
     this.ledgers = {
       start: new StartLedger((K) => kinetic(K) + this.potential(K, 0)),
       loads: [],

@@ -1,5 +1,5 @@
 /** The rows of the system in groups, each told which joints it must come after. */
-import type { JointInfo } from '../../elements/declarations';
+import type { Assembly, JointInfo } from '../../elements/declarations';
 import type { Constraint } from '../../equations/constraint';
 import type { Force } from '../../equations/forces';
 import type { Group } from '../system';
@@ -13,13 +13,14 @@ export interface Parts {
   drives: readonly BuiltDrive[];
   starts: readonly StartInfo[];
   forces: readonly { name: string; force: Force }[];
+  carried: Assembly['carried'];
 }
 
 /** The rows of start values. */
 export const startRows = (s: StartInfo): Constraint[] => [s.position, s.speed].filter((c) => c !== undefined);
 
-/** Groups of rows in the order joints, couplings, drives, start values, and what loads hold. */
-export function groupsOf({ joints, couplings, drives, starts, forces }: Parts): Group[] {
+/** Groups of rows in the order joints, couplings, drives, start values, what loads hold, and rows that have mass. */
+export function groupsOf({ joints, couplings, drives, starts, forces, carried }: Parts): Group[] {
   const indexOf = (joint: string): number => joints.findIndex((j) => j.name === joint);
   const row = (name: string, family: Group['family'], c: Constraint, after: number[]): Group => ({
     name,
@@ -64,5 +65,7 @@ export function groupsOf({ joints, couplings, drives, starts, forces }: Parts): 
     ),
     ...starts.flatMap((s) => startRows(s).map((c) => row(s.name, 'starts', c, [indexOf(s.joint)]))),
     ...forces.flatMap(({ name, force: { holding: own } }) => (own ? [row(name, 'loads', own.constraint, [indexOf(own.joint)])] : [])),
+    // they hold nothing, but bodies meet in them
+    ...carried.flatMap(({ name, masses }) => masses.map((c): Group => ({ ...row(name, 'loads', c, []), rows: 0 }))),
   ];
 }

@@ -40,8 +40,24 @@ export function factorised(
   off: ReadonlyMap<number, Ex>,
   weight: (row: number) => Ex,
 ): Factors {
-  const { bodies, motions, size, start, target, massAt, ownMassAt, own, rowAt, rowOf, closingRow, products, place, variableOf, light } =
-      plan,
+  const {
+      bodies,
+      motions,
+      size,
+      start,
+      target,
+      massAt,
+      ownMassAt,
+      own,
+      rowAt,
+      rowOf,
+      closingRow,
+      products,
+      inertia,
+      place,
+      variableOf,
+      light,
+    } = plan,
     X = new Array<Ex>(plan.entries).fill(g.zero),
     inverse = new Array<Ex>(size).fill(g.zero),
     ratio = new Map<number, Ex>();
@@ -54,6 +70,7 @@ export function factorised(
     [0, 3, 4, 6, 7, 8].forEach((e, k) => (X[massAt[9 * b + 3 + k]!] = part(3 + Math.floor(e / 3), 3 + (e % 3), inertias[9 * b + e]!)));
   }
   rowAt.forEach((at, e) => at >= 0 && (X[at] = g.add(X[at]!, G[e]!)));
+  for (const { row, first, second, at } of inertia) X[at] = g.add(X[at]!, g.multiply(g.multiply(weight(row), G[first]!), G[second]!));
   for (const { row, first, second, at } of products) {
     const lets = off.get(row),
       own = lets === undefined ? weight(row) : g.choose(lets, g.one, weight(row), g.zero);
@@ -120,15 +137,27 @@ function alone(
   return sum;
 }
 
+/** Rows that have mass (`linear/carried.ts`): their numbers of G, and how much of each. */
+export interface CarriedEx {
+  readonly G: (entry: number) => Ex;
+  readonly mass: (row: number) => Ex;
+}
+
 /** The solution for right-hand sides told in the order of the variables; nothing for velocities that follow from coordinates. */
 export function solved(
   g: Graph,
-  { place, start, index, size }: Elimination,
+  { place, start, index, size, carried, motions }: Elimination,
   { X, inverse }: Pick<Factors, 'X' | 'inverse'>,
   rhs: readonly Ex[],
+  { G, mass }: CarriedEx,
 ): Ex[] {
+  const right = [...rhs];
+  for (const { row, entries, variables } of carried) {
+    const by = g.multiply(mass(row), rhs[motions + row]!);
+    variables.forEach((v, k) => (right[v] = g.add(right[v]!, g.multiply(by, G(entries[k]!)))));
+  }
   const work = new Array<Ex>(size).fill(g.zero);
-  rhs.forEach((x, i) => place[i]! >= 0 && (work[place[i]!] = x));
+  right.forEach((x, i) => place[i]! >= 0 && (work[place[i]!] = x));
   for (let k = 0; k < size; k++)
     for (let p = start[k]! + 1; p < start[k + 1]!; p++) work[index[p]!] = g.subtract(work[index[p]!]!, g.multiply(X[p]!, work[k]!));
   for (let k = size - 1; k >= 0; k--) {
@@ -136,5 +165,10 @@ export function solved(
     for (let p = start[k]! + 1; p < start[k + 1]!; p++) s = g.subtract(s, g.multiply(X[p]!, work[index[p]!]!));
     work[k] = s;
   }
-  return Array.from(rhs, (_, i) => (place[i]! < 0 ? g.zero : work[place[i]!]!));
+  const out = Array.from(rhs, (_, i) => (place[i]! < 0 ? g.zero : work[place[i]!]!));
+  for (const { row, entries, variables } of carried) {
+    const sum = variables.reduce((s, v, k) => g.add(s, g.multiply(G(entries[k]!), out[v]!)), g.negate(rhs[motions + row]!));
+    out[motions + row] = g.multiply(mass(row), sum);
+  }
+  return out;
 }

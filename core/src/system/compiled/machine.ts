@@ -97,7 +97,7 @@ export function kernelsOf(s: Structure): MachineKernels {
 }
 
 /** Solves with factors that stand in memory. */
-function solving({ plan, places: { own } }: Structure, { g: of, holds }: MachineEquations, { X, inverse }: Factors): CompiledKernel {
+function solving({ plan, places: { own } }: Structure, { g: of, G, holds }: MachineEquations, { X, inverse }: Factors): CompiledKernel {
   const g = new Graph();
   const read = (place: number, list: readonly Ex[]) =>
     list.map((x, k) => {
@@ -105,10 +105,12 @@ function solving({ plan, places: { own } }: Structure, { g: of, holds }: Machine
       return v === undefined ? g.load(OWN, place + k) : g.constant(v);
     });
   const rhs = Array.from({ length: plan.length }, (_, k) => (holds(k) ? g.zero : g.load(OWN, own.x + k)));
-  const out = solved(g, plan, { X: read(own.X, X), inverse: read(own.inverse, inverse) }, rhs);
+  const rows = plan.carried.length > 0 ? read(own.G, G) : [],
+    carried = { G: (e: number) => rows[e]!, mass: (row: number) => g.load(OWN, own.weights + row) },
+    out = solved(g, plan, { X: read(own.X, X), inverse: read(own.inverse, inverse) }, rhs, carried);
   return new CompiledKernel(
     g,
-    out.flatMap((x, k) => (holds(k) || plan.place[k]! < 0 ? [] : [{ base: OWN, offset: own.x + k, x }])),
+    out.flatMap((x, k) => (holds(k) || !plan.solves(k) ? [] : [{ base: OWN, offset: own.x + k, x }])),
     BASES,
   );
 }
@@ -219,13 +221,25 @@ function ownForces(equations: MachineEquations, { own }: Elimination, forces: Ex
   return out;
 }
 
-/** ½ Σ m v² + ½ Σ ω · J ω. */
-function kineticEnergy({ g, bodies }: MachineEquations, masses: readonly Ex[], inertias: readonly Ex[]): Ex {
-  return bodies.slice(0, -1).reduce((sum, { v, w }, i) => {
-    const J = (k: number) => [0, 1, 2].reduce((s, j) => g.add(s, g.multiply(inertias[9 * i + 3 * k + j]!, w[j as 0])), g.zero),
-      twice = g.add(g.multiply(masses[i]!, dot(g, v, v)), dot(g, w, [J(0), J(1), J(2)]));
-    return g.add(sum, g.multiply(g.constant(0.5), twice));
-  }, g.zero);
+/** ½ Σ m v² + ½ Σ ω · J ω, and that of masses between bodies. */
+function kineticEnergy(
+  { g, bodies, rate, places }: MachineEquations,
+  { carried }: Elimination,
+  masses: readonly Ex[],
+  inertias: readonly Ex[],
+): Ex {
+  const half = g.constant(0.5),
+    between = carried.map(({ row }) =>
+      g.multiply(g.multiply(half, g.load(OWN, places.own.weights + row)), g.square(rate.get(row) ?? g.zero)),
+    );
+  return bodies.slice(0, -1).reduce(
+    (sum, { v, w }, i) => {
+      const J = (k: number) => [0, 1, 2].reduce((s, j) => g.add(s, g.multiply(inertias[9 * i + 3 * k + j]!, w[j as 0])), g.zero),
+        twice = g.add(g.multiply(masses[i]!, dot(g, v, v)), dot(g, w, [J(0), J(1), J(2)]));
+      return g.add(sum, g.multiply(half, twice));
+    },
+    between.reduce((x, y) => g.add(x, y), g.zero),
+  );
 }
 
 /** The kernels of a machine, made anew. */
@@ -257,7 +271,7 @@ export function compiled(s: Structure): MachineKernels {
     );
   });
   const rhs = [...ownForces(equations, plan, forces, applied), ...gamma],
-    solution = solved(g, plan, factors, rhs),
+    solution = solved(g, plan, factors, rhs, { G: (e) => G[e]!, mass: (row) => g.load(OWN, own.weights + row) }),
     settling = s.reacting.length > 0 ? settled(s, equations, factors, rhs) : undefined;
 
   const at = (place: number, list: readonly Ex[]): Store[] => list.map((x, k) => ({ base: OWN, offset: place + k, x }));
@@ -285,7 +299,7 @@ export function compiled(s: Structure): MachineKernels {
         ...linear,
         ...ofRows(own.powers, powers),
         ...news(at(own.gamma, gamma)),
-        ...at(own.solution, solution).filter((_, k) => plan.place[k]! >= 0),
+        ...at(own.solution, solution).filter((_, k) => plan.solves(k)),
         ...(settling?.begin ?? (placedByOwn ? [] : derivative(equations, s.layout, solution, powers, s.further))),
       ],
       STEPPING,
@@ -306,7 +320,7 @@ export function compiled(s: Structure): MachineKernels {
             ...recorded(equations, s.layout),
             largest(phi),
             largest(equations.rate),
-            kineticEnergy(equations, mass.masses, mass.inertias),
+            kineticEnergy(equations, plan, mass.masses, mass.inertias),
             ...measured.map(({ x }) => x),
           ].map((x, offset) => ({ base: RATE, offset, x })),
       STEPPING,

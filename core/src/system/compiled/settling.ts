@@ -40,7 +40,7 @@ export function settled(
     stands = (place: number, x: Ex, k: number) => (g.known(x) === undefined ? g.load(OWN, place + k) : x),
     to = (place: number, x: Ex, k = 0): Store => ({ base: OWN, offset: place + k, x }),
     sizes = (list: readonly Ex[]) => list.reduce((most, x) => g.most(most, g.size(x)), g.zero),
-    solves = (k: number) => !holds(k) && plan.place[k]! >= 0;
+    solves = (k: number) => !holds(k) && plan.solves(k);
   const changes = efforts.map((x, k) => g.subtract(x, g.load(OWN, own.efforts + k))),
     part = g.load(OWN, behind + SETTLING.part),
     now = changes.map((d, k) => g.add(g.load(OWN, own.efforts + k), g.multiply(part, d))),
@@ -50,6 +50,7 @@ export function settled(
       plan,
       { X: X.map((x, k) => stands(own.X, x, k)), inverse: inverse.map((x, k) => stands(own.inverse, x, k)) },
       rhs.map((x, k) => (k < 6 * plan.bodies && !holds(k) ? g.add(stands(own.x, x, k), pushes[k]!) : stands(own.x, x, k))),
+      { G: (e) => stands(own.G, equations.G[e]!, e), mass: (row) => g.load(OWN, own.weights + row) },
     );
   const { powers } = does(efforts.map((_, k) => g.load(OWN, own.efforts + k))),
     found = rhs.map((_, k) => (solves(k) ? g.load(OWN, own.solution + k) : g.zero));

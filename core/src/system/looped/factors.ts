@@ -85,7 +85,7 @@ export class BlockedFactors {
     letsGo: ArrayLike<number>,
     left?: LeftOut,
   ): BlockedFactors | undefined {
-    if (plan.light.length > 0 || plan.products.length > 0 || plan.own.list.length > 0) return undefined;
+    if (plan.light.length > 0 || plan.products.length > 0 || plan.carried.length > 0 || plan.own.list.length > 0) return undefined;
     const blocks = blocksOf(plan, rowsOf);
     for (const { first, last } of blocks) {
       let products = 0;

@@ -150,6 +150,7 @@ export class ImplicitMatrix {
     for (let k = 0; k < n; k++) {
       matrix.massTimes(velocity[k]!, rhs[k]!);
       matrix.rowsTimes(velocity[k]!, rhs[k]!);
+      matrix.foldIn(rhs[k]!);
     }
   }
   /** @param at the first of its parts */

@@ -4,10 +4,12 @@
  *   [G − s (b ∂r₂/∂u + ∂r₂/∂q P)          0],
  * with any numbers a, b and s, real or complex, and P which brings velocities to displacements. Rows that do not hold, and redundant ones, are left out.
  */
+import { foldIn } from '../../linear/carried';
 import { eliminationOrder } from '../../linear/order';
 import { type Pattern, entriesOf, entryAt, filledIn, placesOf } from '../../linear/pattern';
 import { FoldedRows } from '../looped/folded-rows';
 import type { System } from '../system';
+import { CarriedEntries } from './carried-entries';
 import type { Tangent } from './tangent';
 
 /** Entries of the matrix: where they stand (`SparseLu.values`), where their numbers come from, and through which number of P. */
@@ -100,6 +102,8 @@ export class MachineMatrix {
   /** Entries by velocity, and by what is carried: of bodies, and of rows; and by displacement. */
   private readonly moved: Readonly<Record<'body' | 'row' | 'carried', Scatter>>;
   private readonly displaced: Readonly<Record<'body' | 'row', Scatter>>;
+  /** What rows that have mass give to bodies. */
+  private readonly carried: CarriedEntries;
   /** Rows that bodies with next to no inertia need beside M: places of their own variables, with where their numbers of G are. */
   private readonly weighted: { row: number; own: { at: number; G: number }[] }[] = [];
 
@@ -127,25 +131,30 @@ export class MachineMatrix {
               variable: column - (column % 6) + 3 + k,
               through: 1 + 9 * bodyOf(column) + 3 * ((column % 6) - 3) + k,
             }));
+    const carried = (this.carried = new CarriedEntries(plan.carried, motions, has)),
+      meet = (row: number, column: number) => pairs.push(...carried.equations(row).map((v): [number, number] => [v, column])),
+      meets = (row: number, column: number) => has(column) && carried.equations(row).length > 0;
     const spread = [...posture.row].flatMap((row, i) =>
-      has(row)
-        ? goesWith(posture.column[i]!)
-            .filter((g) => has(g.variable))
-            .map((g) => ({ row, at: posture.at[i]!, ...g }))
-        : [],
+      goesWith(posture.column[i]!)
+        .filter((g) => meets(row, g.variable))
+        .map((g) => ({ row, at: posture.at[i]!, ...g })),
     );
-    for (const { row, variable } of spread) pairs.push([row, variable]);
+    for (const { row, variable } of spread) meet(row, variable);
     const plain = (e: typeof motion) =>
-      [...e.row].flatMap((row, i) => (has(row) && has(e.column[i]!) ? [{ row, column: e.column[i]!, at: e.at[i]! }] : []));
+      [...e.row].flatMap((row, i) => {
+        const variable = e.column[i]!;
+        return meets(row, variable) ? [{ row, variable, at: e.at[i]!, through: 0 }] : [];
+      });
     const [byMotion, byLoad] = [plain(motion), plain(load)];
-    for (const { row, column } of [...byMotion, ...byLoad]) pairs.push([row, column]);
+    for (const { row, variable } of [...byMotion, ...byLoad]) meet(row, variable);
+    pairs.push(...carried.pairs);
     // rows that bodies with next to no inertia need beside M
     const weightedRows =
       plan.light.length === 0 ? [] : Array.from({ length: rows }, (_, r) => r).filter((r) => ldlt.weights[r]! !== 0 && has(motions + r));
     const columnsOf = new Map<number, Set<number>>(weightedRows.map((r) => [r, new Set<number>()]));
     for (const { row, variable } of G) columnsOf.get(row)?.add(variable);
     for (const { row, variable } of spread) columnsOf.get(row - motions)?.add(variable);
-    for (const { row, column } of byMotion) columnsOf.get(row - motions)?.add(column);
+    for (const { row, variable } of byMotion) columnsOf.get(row - motions)?.add(variable);
     const ownOf = new Map<number, { variable: number; entry: number }[]>(weightedRows.map((r) => [r, []]));
     for (const { row, variable, entry } of G) ownOf.get(row)?.push({ variable, entry });
     for (const r of weightedRows) for (const { variable } of ownOf.get(r)!) for (const c of columnsOf.get(r)!) pairs.push([variable, c]);
@@ -177,10 +186,12 @@ export class MachineMatrix {
             masses.push(i < 3 ? system.masses[b]! : system.inertias[9 * b + 3 * (i - 3) + j - 3]!) - 1,
           );
         }
-    for (const { row, variable, at: from, through: by } of spread)
+    carried.settle(at);
+    for (const { row, variable, at: from, through: by } of carried.take('displaced', spread, at))
       lists[row < motions ? 'displacedBody' : 'displacedRow'].put(at(row, variable), from, by);
-    for (const { row, column, at: from } of byMotion) lists[row < motions ? 'movedBody' : 'movedRow'].put(at(row, column), from);
-    for (const { row, column, at: from } of byLoad) lists.carried.put(at(row, column), from);
+    for (const { row, variable, at: from } of carried.take('moved', byMotion, at))
+      lists[row < motions ? 'movedBody' : 'movedRow'].put(at(row, variable), from);
+    for (const { row, variable, at: from } of byLoad) lists.carried.put(at(row, variable), from);
     this.above = lists.above.done;
     this.below = lists.below.done;
     this.mass = lists.mass.done;
@@ -216,11 +227,13 @@ export class MachineMatrix {
 
   /** Puts the entries together. @param im left out where all numbers are real */
   fill({ mass: [a, b], motion, P: [R, I], rows }: Parts, re: Float64Array, im?: Float64Array): void {
-    const { G, above, below, mass, masses, moved, displaced, tangent } = this,
-      { values } = tangent;
+    const { G, above, below, mass, masses, moved, displaced, tangent, carried } = this,
+      { values } = tangent,
+      { weights } = this.system.ldlt;
     re.fill(0);
     im?.fill(0);
     gather(re, mass, masses, a);
+    carried.addMass(re, weights, G, a);
     gather(re, above, G, 1);
     gather(re, below, G, 1);
     gather(re, moved.carried, values, -1);
@@ -228,10 +241,13 @@ export class MachineMatrix {
     through(re, displaced.body, values, R, -1);
     if (im) {
       gather(im, mass, masses, b);
+      carried.addMass(im, weights, G, b);
       through(im, displaced.body, values, I, -1);
     }
     if (rows) {
       const [p, q] = rows;
+      carried.addChanges(re, weights, G, values, R, true);
+      if (im) carried.addChanges(im, weights, G, values, I, false);
       gather(re, moved.row, values, -p);
       through(re, displaced.row, values, R, -p);
       if (im) {
@@ -245,6 +261,13 @@ export class MachineMatrix {
     this.leave(im ? [re, im] : [re]);
   }
 
+  /** Of a right-hand side what stands in rows that have mass goes to the bodies. @param x by variables */
+  foldIn(x: Float64Array): void {
+    const { ldlt, motions } = this.system,
+      { carried } = ldlt.plan;
+    foldIn(carried, ldlt.weights, this.G, x, motions);
+    for (const { row } of carried) x[motions + row] = 0;
+  }
   /** To a right-hand side what `fill` adds for bodies with next to no inertia; rows that do not count are 0. @param x by variables */
   weighRight(x: Float64Array): void {
     const { out, weighted, G } = this,
@@ -333,7 +356,7 @@ export class MachineMatrix {
     return this.variables[k]!;
   }
 
-  /** Adds M x. */
+  /** Adds M x, without that of masses between bodies, which is in their rows. */
   massTimes(x: Float64Array, out: Float64Array): void {
     const { masses, inertias, bodies } = this.system;
     for (let b = 0; b < bodies; b++)
