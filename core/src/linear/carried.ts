@@ -32,6 +32,26 @@ export const carriedProducts = (rows: readonly CarriedRow[]): Product[] =>
     ),
   );
 
+/** Such products where they stand in L, one list for each of their numbers. */
+export interface Standing {
+  readonly row: Int32Array;
+  readonly first: Int32Array;
+  readonly second: Int32Array;
+  readonly at: Int32Array;
+}
+/** @param at where the entry of two variables stands */
+export const standing = (list: readonly Product[], at: (p: Product) => number): Standing => ({
+  row: Int32Array.from(list, (p) => p.row),
+  first: Int32Array.from(list, (p) => p.first),
+  second: Int32Array.from(list, (p) => p.second),
+  at: Int32Array.from(list, at),
+});
+
+/** Adds them. */
+export function addProducts({ row, first, second, at }: Standing, masses: Float64Array, G: Float64Array, X: Float64Array): void {
+  for (let i = 0; i < row.length; i++) X[at[i]!] = X[at[i]!]! + masses[row[i]!]! * G[first[i]!]! * G[second[i]!]!;
+}
+
 /** On the right: gᵀ m times their own is added to the bodies. @param x a motion, then one a row */
 export function foldIn(rows: readonly CarriedRow[], masses: Float64Array, G: Float64Array, x: Float64Array, motions: number): void {
   for (let i = 0; i < rows.length; i++) {

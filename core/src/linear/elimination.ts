@@ -1,7 +1,7 @@
 /** Everything about the factorisation of [M Gᵀ; G −δ] that the topology of a machine settles once: order, pattern, fill. */
 import { OwnBodies } from '../equations/coordinates/own';
 import { productsOf } from './augmented';
-import { type CarriedRow, carriedProducts, carriedRows } from './carried';
+import { type CarriedRow, type Standing, carriedProducts, carriedRows, standing } from './carried';
 import { type Order, eliminationOrder } from './order';
 import {
   type Constrained,
@@ -50,7 +50,7 @@ export class Elimination {
   readonly products: readonly (Product & { at: number })[];
   /** Rows that do not hold but have inertia, and what they add to M. */
   readonly carried: readonly CarriedRow[];
-  readonly inertia: readonly (Product & { at: number })[];
+  readonly inertia: Standing;
 
   constructor(
     readonly bodies: number,
@@ -81,13 +81,12 @@ export class Elimination {
     this.carried = carriedRows(all.filter((e) => !holds(e)));
     const inertia = carriedProducts(this.carried),
       pattern = filled(own, this.place, entries, [...products, ...inertia]),
-      standing = (list: readonly Product[]) =>
-        list.map((p) => ({ ...p, at: entryAt(pattern, this.place[p.of[0]]!, this.place[p.of[1]]!) }));
+      at = ({ of }: Product) => entryAt(pattern, this.place[of[0]]!, this.place[of[1]]!);
     ({ start: this.start, index: this.index, target: this.target } = pattern);
     this.massAt = massEntries(own, this.place, pattern);
     this.ownMassAt = ownMassEntries(own, this.place, pattern);
-    this.products = standing(products);
-    this.inertia = standing(inertia);
+    this.products = products.map((p) => ({ ...p, at: at(p) }));
+    this.inertia = standing(inertia, at);
     this.rowAt = new Int32Array(this.rowPlaces.size).fill(-1);
     for (const { row, entry, variable } of entries)
       this.rowAt[entry] = entryAt(pattern, this.place[this.motions + row]!, this.place[variable]!);

@@ -4,7 +4,7 @@
  * arrays (right-looking, as in Golub & Van Loan, Matrix Computations, alg. 4.1.2, over a fixed pattern).
  */
 import type { OwnWork } from '../equations/coordinates/work';
-import { foldIn, foldOut } from './carried';
+import { addProducts, foldIn, foldOut } from './carried';
 import type { Elimination } from './elimination';
 
 /** A pivot of a loop-closing row below this, relative to the row on its bodies alone, is a redundant row. */
@@ -124,7 +124,7 @@ export class Ldlt {
       if (at >= 0) X[at] = X[at]! + G[e]!; // two pairs of one row may share a body
     }
     this.G = G;
-    if (this.plan.products.length + this.plan.inertia.length > 0) this.augment(G);
+    if (this.plan.products.length + this.plan.carried.length > 0) this.augment(G);
     this.weightless = false;
     if (damping > 0) {
       for (let r = 0; r < rows; r++) X[start[place[motions + r]!]!] = -damping * this.alone(r, G);
@@ -209,10 +209,7 @@ export class Ldlt {
   private augment(G: Float64Array): void {
     const { X, off, weights, diagonal } = this,
       { products, inertia, start, place, motions } = this.plan;
-    for (let i = 0; i < inertia.length; i++) {
-      const { row, first, second, at } = inertia[i]!;
-      X[at] = X[at]! + weights[row]! * G[first]! * G[second]!;
-    }
+    addProducts(inertia, weights, G, X);
     for (let i = 0; i < products.length; i++) {
       const { row, first, second, at } = products[i]!;
       if (!off[row]) X[at] = X[at]! + weights[row]! * G[first]! * G[second]!;

@@ -38,7 +38,7 @@ export function build(given: Model): Built {
   attempts.each(elements.bodies, (b) => layout.body(b.name));
   const shapes = drawnShapes(resolution, layout, attempts);
   const bodies = attempts.each(elements.bodies, (b) => bodyInfo(b, layout, shapes));
-  const bears = bearing(elements.loads);
+  const bears = bearing(model);
   for (const b of bodies) attempts.diagnoses.push(...massFaults(b, model, bears.has(b.name)));
   const mechanism = mechanismOf(resolution, layout, shapes, bodies, sizeOf(points, bodies), attempts);
   return { resolution, mechanism, diagnoses: attempts.diagnoses, shapes, bodies, layout, ground: model.ground };

@@ -1,3 +1,4 @@
+import { BEAMS } from './beams';
 import { DYNAMICS } from './dynamics';
 import { EVENTS } from './events';
 import { FLEXIBLE } from './flexible';
@@ -15,4 +16,5 @@ export const FAMILIES_OF_PROBLEMS: readonly { title: string; problems: readonly 
   { title: 'Friction, stops, switches', problems: EVENTS },
   { title: 'Equilibria, modes, ranges', problems: STATICS },
   { title: 'Stiff and flexible machines', problems: FLEXIBLE },
+  { title: 'Beams with mass', problems: BEAMS },
 ];

@@ -1,7 +1,6 @@
 import { refuse } from '../../diagnosis';
-import { sixMatrix } from '../../equations/laws/bushing';
+import { elasticBeam } from '../../equations/laws/beam';
 import { type BeamEnd, beamMass, rotaryInertia } from '../../equations/beam-mass';
-import { beamStiffness } from '../../equations/beam-stiffness';
 import { type Vec3, fromColumns, mul, norm, perpendicular, cross, sub, transpose, unit } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D, divide, dim, multiply } from '../../quantity/dimension';
@@ -71,15 +70,12 @@ export const beam = load({
   massBy: 'mass',
   force(v, m) {
     const [length, a, b] = ends(v, m);
-    const K = beamStiffness({
-      length,
-      EA: v.axial,
-      EIy: v.bendingY,
-      EIz: v.bendingZ ?? v.bendingY,
-      GJ: v.torsion,
-      ...(v.shear === undefined ? {} : { shear: v.shear }),
-    });
-    return betweenFrames(sixMatrix, a, b, [...K, ...K.map((k) => v.damping * k), length, 0, 0, 0, 0, 0]);
+    const plane = (EI: number): [k: number, shear: number] => {
+      const soft = v.shear === undefined ? 0 : (12 * EI) / (v.shear * length * length);
+      return [EI / (length * (1 + soft)), soft];
+    };
+    const planes = [plane(v.bendingZ ?? v.bendingY), plane(v.bendingY)].flat();
+    return betweenFrames(elasticBeam, a, b, [length, v.axial / length, v.torsion / length, ...planes, v.damping]);
   },
   carries(v, m) {
     const [length, a, b] = ends(v, m),

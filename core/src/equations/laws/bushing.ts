@@ -10,7 +10,7 @@ import { type VectorEx, cross, dot, minus } from '../../expressions/vectors';
 import type { Table } from '../../formula/table';
 import { type BodyEx, direction, moving, place, seenFrom, spin } from '../stated/body';
 import { linear, tabled } from './elastic';
-import { type ForceLaw, forceLaw } from './law';
+import { type Does, type ForceLaw, forceLaw } from './law';
 
 /** Energy of six deflections (three shifts, m, and a rotation vector, rad), and the six efforts by which their rates are damped. */
 interface SixLaw<N extends Readonly<Record<string, 'number'>>> {
@@ -19,7 +19,17 @@ interface SixLaw<N extends Readonly<Record<string, 'number'>>> {
   damping(g: Graph, rates: readonly Ex[], n: Readonly<Record<keyof N, Ex>>): readonly Ex[];
 }
 
-const FRAMES = { sa: 'vector', xa: 'vector', ya: 'vector', za: 'vector', sb: 'vector', xb: 'vector', yb: 'vector', zb: 'vector' } as const;
+/** A frame in each of two bodies: its place relative to the centre of mass, m, and its axes. */
+export const FRAMES = {
+  sa: 'vector',
+  xa: 'vector',
+  ya: 'vector',
+  za: 'vector',
+  sb: 'vector',
+  xb: 'vector',
+  yb: 'vector',
+  zb: 'vector',
+} as const;
 /** Below this sine of the angle a rotation vector is its own sine. */
 const SMALL = 1e-9;
 
@@ -40,6 +50,48 @@ function rotationVector(g: Graph, a: readonly VectorEx[], b: readonly VectorEx[]
   return skew.map((x) => g.choose(g.constant(SMALL), sine, g.multiply(g.divide(angle, sine), x), x)) as unknown as VectorEx;
 }
 
+/** Two frames as seen from each other. */
+export interface Between {
+  /** Their axes, and from the place of the first to that of the second; ground axes. */
+  readonly inA: readonly VectorEx[];
+  readonly inB: readonly VectorEx[];
+  readonly gap: VectorEx;
+  /** How anything changes with time. */
+  readonly all: Direction;
+  /** Three shifts along the first's axes, m, and three of a rotation vector, rad; and rates, the last three about the second's axes. */
+  readonly deflections: readonly Ex[];
+  readonly rates: readonly Ex[];
+  /** What is told of them. */
+  readonly tells: NonNullable<Does['tells']>;
+}
+
+/** @param n the numbers of both frames */
+export function between(g: Graph, [a, b]: readonly [BodyEx, BodyEx], n: Readonly<Record<keyof typeof FRAMES, VectorEx>>): Between {
+  const axes = (body: BodyEx, list: readonly VectorEx[]) => list.map((u) => direction(g, body, u)),
+    inA = axes(a, [n.xa, n.ya, n.za]),
+    inB = axes(b, [n.xb, n.yb, n.zb]),
+    gap = minus(g, place(g, b, n.sb), place(g, a, n.sa)),
+    shift = inA.map((u) => dot(g, u, gap)),
+    all = new Direction(g, new Map([a, b].flatMap((x) => moving(g, x, x.v, x.w)))),
+    turning = minus(g, spin(g, b), spin(g, a)),
+    rates = [...shift.map((x) => all.of(x)), ...inB.map((u) => dot(g, u, turning))],
+    deflections = [...shift, ...rotationVector(g, inA, inB)];
+  return {
+    ...{ inA, inB, gap, all, deflections, rates },
+    tells(pushes) {
+      // on b: its force along a's axes, and its moment about b's place along b's
+      const force = pushes[1]!.slice(0, 3) as unknown as VectorEx,
+        about = pushes[1]!.slice(3) as unknown as VectorEx,
+        moment = minus(g, about, cross(g, n.sb, seenFrom(g, b, force)));
+      return {
+        effort: [...inA.map((u) => dot(g, u, force)), ...[n.xb, n.yb, n.zb].map((u) => dot(g, u, moment))],
+        deflection: deflections,
+        rate: rates,
+      };
+    },
+  };
+}
+
 function bushing<N extends Readonly<Record<string, 'number'>>>(name: string, six: SixLaw<N>): ForceLaw {
   return forceLaw({
     name,
@@ -47,32 +99,12 @@ function bushing<N extends Readonly<Record<string, 'number'>>>(name: string, six
     numbers: { ...FRAMES, ...six.numbers },
     inputs: 0,
     does(g, [a, b], n) {
-      const of = n as unknown as Readonly<Record<keyof typeof FRAMES, VectorEx>>,
-        own = n as unknown as Readonly<Record<keyof N, Ex>>,
-        axes = (body: BodyEx, list: readonly VectorEx[]) => list.map((u) => direction(g, body, u)),
-        inA = axes(a!, [of.xa, of.ya, of.za]),
-        inB = axes(b!, [of.xb, of.yb, of.zb]),
-        gap = minus(g, place(g, b!, of.sb), place(g, a!, of.sa)),
-        shift = inA.map((u) => dot(g, u, gap)),
-        turned = rotationVector(g, inA, inB),
-        all = new Direction(g, new Map([a!, b!].flatMap((x) => moving(g, x, x.v, x.w)))),
-        turning = minus(g, spin(g, b!), spin(g, a!)),
-        rates = [...shift.map((x) => all.of(x)), ...inB.map((u) => dot(g, u, turning))],
-        deflections = [...shift, ...turned];
+      const { deflections, rates, tells } = between(g, [a!, b!], n as never),
+        own = n as unknown as Readonly<Record<keyof N, Ex>>;
       return {
         potential: six.energy(g, deflections, own),
         works: six.damping(g, rates, own).map((c, k) => [g.negate(c), rates[k]!] as const),
-        tells(pushes) {
-          // on b: its force along a's axes, and its moment about b's place along b's
-          const force = pushes[1]!.slice(0, 3) as unknown as VectorEx,
-            about = pushes[1]!.slice(3) as unknown as VectorEx,
-            moment = minus(g, about, cross(g, of.sb, seenFrom(g, b!, force)));
-          return {
-            effort: [...inA.map((u) => dot(g, u, force)), ...[of.xb, of.yb, of.zb].map((u) => dot(g, u, moment))],
-            deflection: deflections,
-            rate: rates,
-          };
-        },
+        tells,
       };
     },
   });

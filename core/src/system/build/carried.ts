@@ -1,16 +1,18 @@
 /** What has mass between bodies: of loads that say so. */
 import type { Assembly, LoadKind } from '../../elements/declarations';
 import { addM } from '../../geometry/vector';
+import type { Model } from '../../model/document';
+import { kindOf } from '../../model/kinds';
 import type { ResolvedElement } from '../../model/resolve';
 import { type Attempts, valuesOf } from './attempts';
 import type { BodyInfo } from './bodies';
 
-/** Bodies between which some load has mass of its own. */
-export function bearing(loads: readonly ResolvedElement[]): ReadonlySet<string> {
+/** Bodies between which some load has mass of its own, as typed: whether the load is in error or not. */
+export function bearing({ loads }: Model): ReadonlySet<string> {
   return new Set(
-    loads.flatMap(({ kind, values }) => {
-      const { massBy } = kind as LoadKind;
-      return massBy !== undefined && values[massBy] !== undefined ? (values.bodies as readonly string[]) : [];
+    (loads ?? []).flatMap((l) => {
+      const massBy = (kindOf('loads', l) as LoadKind | undefined)?.massBy;
+      return massBy !== undefined && l[massBy] !== undefined && Array.isArray(l.bodies) ? (l.bodies as string[]) : [];
     }),
   );
 }

@@ -70,7 +70,9 @@ export function factorised(
     [0, 3, 4, 6, 7, 8].forEach((e, k) => (X[massAt[9 * b + 3 + k]!] = part(3 + Math.floor(e / 3), 3 + (e % 3), inertias[9 * b + e]!)));
   }
   rowAt.forEach((at, e) => at >= 0 && (X[at] = g.add(X[at]!, G[e]!)));
-  for (const { row, first, second, at } of inertia) X[at] = g.add(X[at]!, g.multiply(g.multiply(weight(row), G[first]!), G[second]!));
+  inertia.at.forEach((at, i) => {
+    X[at] = g.add(X[at]!, g.multiply(g.multiply(weight(inertia.row[i]!), G[inertia.first[i]!]!), G[inertia.second[i]!]!));
+  });
   for (const { row, first, second, at } of products) {
     const lets = off.get(row),
       own = lets === undefined ? weight(row) : g.choose(lets, g.one, weight(row), g.zero);

@@ -24,7 +24,8 @@ export class Turned {
 
   constructor({ K, groups, bodies, leftOut, own }: System) {
     const { layout } = K,
-      touched = new Set(groups.flatMap((g) => g.constraints.flatMap((c) => [c.a, c.b, ...c.more.flat()]))),
+      holding = groups.flatMap((g) => g.constraints.filter((c) => c.inertia === undefined)),
+      touched = new Set(holding.flatMap((c) => [c.a, c.b, ...c.more.flat()])),
       list: Body[] = [];
     let velocity = layout.motions;
     for (let b = 0; b < bodies; b++) {
