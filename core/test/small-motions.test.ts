@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { type Mechanism, type Model, type RawElement, assemble, build } from '../src';
 import { equilibria, equilibrium, modes } from '../src/analyses';
 import { lowest } from '../src/solve/lowest';
+import { setOff } from '../src/solve/start-motion';
 import { freedomCount } from '../src/solve/reduced';
 import { SmallMotions } from '../src/solve/small-motions';
 import { BAR, bar, bending } from './beams';
@@ -145,5 +146,69 @@ describe('equilibria along a degree of freedom', () => {
       { complete, diagnoses } = equilibria(standing(m), 0, 1);
     expect(complete).toBe(false);
     expect(codes(diagnoses)).toEqual(['equilibria-some']);
+  });
+});
+
+describe('modes of machines that move', () => {
+  /** A blade on a flap hinge at e from the axis of its hub, which turns at a speed. */
+  const hinged = (speed: number, e0 = 0.1): Model =>
+    model('Flap', {
+      points: e([{ name: 'O' }, { name: 'Hinge', at: [e0, 0, 0] }]),
+      bodies: e([
+        { name: 'Hub', mass: 1, inertia: [1, 1, 1] },
+        { name: 'Blade', mass: 2, centre: [e0 + 0.6, 0, 0], inertia: [1e-3, 0.24, 0.24] },
+      ]),
+      joints: e([
+        { name: 'Axle', kind: 'revolute', bodies: ['Ground', 'Hub'], at: ['O'] },
+        { name: 'Flap', kind: 'revolute', bodies: ['Hub', 'Blade'], at: ['Hinge'], axis: [0, 1, 0] },
+      ]),
+      drives: e([{ name: 'Motor', joint: 'Axle', prescribes: 'speed', value: `${speed} rad/s` }]),
+      loads: e([{ name: 'K', kind: 'joint-spring', joint: 'Flap', stiffness: '5 N*m/rad' }]),
+    });
+  /** The same of a blade that only springs hold: nothing turns with it that could lead it. */
+  const sprung = (speed: number): Model =>
+    model('Sprung', {
+      points: e([
+        { name: 'O' },
+        { name: 'Hub end', at: [1, 0, 0], body: 'Hub' },
+        { name: 'Out', at: [1, 0, 0] },
+        { name: 'Middle', body: 'Mass' },
+      ]),
+      bodies: e([
+        { name: 'Hub', mass: 1, inertia: [1, 1, 1] },
+        { name: 'Mass', origin: 'Out', mass: 2, inertia: [0.1, 0.1, 0.1], spin: [0, 0, speed], velocity: [0, speed, 0] },
+      ]),
+      joints: e([{ name: 'Axle', kind: 'revolute', bodies: ['Ground', 'Hub'], at: ['O'] }]),
+      drives: e([{ name: 'Motor', joint: 'Axle', prescribes: 'speed', value: `${speed} rad/s` }]),
+      loads: e([
+        {
+          name: 'K',
+          kind: 'bushing',
+          bodies: ['Hub', 'Mass'],
+          at: ['Hub end', 'Middle'],
+          stiffness: [9000, 800, 200],
+          torsion: [50, 60, 70],
+        },
+      ]),
+    });
+  const moving = (of: Model): Mechanism => {
+    const m = standing(of);
+    setOff(m);
+    return m;
+  };
+  it('a blade that is hinged on what turns: exact, at any speed', () => {
+    for (const speed of [3, 20]) {
+      const { modes: list, diagnoses } = modes(moving(hinged(speed)));
+      expect(codes(diagnoses)).toEqual([]);
+      const I = 0.24 + 2 * 0.36,
+        // about the hinge: I + m e a outwards, less the thickness of the blade
+        square = (5 + speed * speed * (I - 1e-3 + 2 * 0.1 * 0.6)) / I;
+      expect(list[0]!.im / Math.sqrt(square)).toBeCloseTo(1, 9);
+    }
+  });
+  it('one that is led by the ground’s axes: told to hold for an instant, but only where its turning counts', () => {
+    const passes = (speed: number) => modes(moving(sprung(speed))).diagnoses.find((d) => d.code === 'modes-passing');
+    expect(passes(2)?.severity).toBe('warning');
+    expect(passes(1e-3)).toBeUndefined();
   });
 });

@@ -4,10 +4,14 @@
  */
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import type { Diagnosis } from '../diagnosis';
+import { dim } from '../quantity/dimension';
+import { TWO_PI } from '../quantity/elementary';
+import { formatQuantity } from '../quantity/units';
 import { balanceMatrix } from '../linear/balance';
 import type { Mechanism } from '../system/mechanism';
 import { Tangent } from '../system/tangent/tangent';
 import { Leading, type LinearMotion } from './leading';
+import { changing, firstOrder, passing } from './passing';
 import { type Mode, modeOf } from './modes-found';
 import { type FreeMotion, freeMotions } from './motions';
 import { combine, linearise } from './reduced';
@@ -19,6 +23,15 @@ export const GROWS: Diagnosis = {
   message: 'A mode grows: the posture is not stable.',
   why: 'The smallest push makes the machine leave it.',
 };
+
+/** Told where the machine moves on while it swings. */
+const passes = (fastest: number): Diagnosis => ({
+  code: 'modes-passing',
+  severity: 'warning',
+  message: `Modes up to ${formatQuantity(fastest / TWO_PI, dim(0, 0, -1), 'Hz', 3)} hold for an instant only.`,
+  why: 'The machine moves on while it swings so: in its coordinates the stiffness does not stay what it is. Of a part that turns, axes that turn with it are needed.',
+  remedy: 'Lead the part by joints that turn with it, take the modes at rest, or run the machine and look at its spectrum.',
+});
 
 /** Part of the largest eigenvalue below which one is zero: of a double one rounding leaves its root. */
 const NOTHING = 1e-7;
@@ -45,13 +58,9 @@ export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses
       why: 'These modes hold only for motions much quicker than that.',
       remedy: 'Take the modes about the static equilibrium.',
     });
-  const A = Array.from({ length: 2 * d }, () => new Float64Array(2 * d));
-  for (let i = 0; i < d; i++) {
-    A[i]![d + i] = 1;
-    A[d + i]!.set(stiffness[i]!);
-    A[d + i]!.set(damping[i]!, d);
-  }
-  const D = balanceMatrix(A),
+  const A = firstOrder({ stiffness, damping }),
+    change = system.own.list.length > 0 ? undefined : changing(m, t, leaders, A),
+    D = balanceMatrix(A),
     e = new EigenvalueDecomposition(new Matrix(A.map((r) => [...r]))),
     V = e.eigenvectorMatrix,
     list: Mode[] = [],
@@ -68,6 +77,15 @@ export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses
     if (im < 0) continue; // its conjugate was taken
     const still = new Float64Array(system.motions);
     list.push(modeOf(m, tangent, clean(e.realEigenvalues[k]!), clean(im), shape(k), im > 0 ? shape(k + 1) : still));
+  }
+  if (change) {
+    const balanced = new Matrix(change.to2DArray().map((row, i) => row.map((x, j) => (x * D[j]!) / D[i]!))),
+      { realEigenvalues: re, imaginaryEigenvalues: im } = e,
+      fastest = passing(V, re, im, balanced).reduce(
+        (most, p, k) => (p ? Math.max(most, Math.sqrt(re[k]! * re[k]! + im[k]! * im[k]!)) : most),
+        0,
+      );
+    if (fastest > 0) diagnoses.push(passes(fastest));
   }
   const told = withoutDoubles(list);
   told.sort((a, b) => a.frequency - b.frequency || a.re - b.re);
