@@ -40,6 +40,11 @@ export const D = {
   torsionStiffness: dim(2, 1, -2, -1),
   torsionDamping: dim(2, 1, -1, -1),
   quadraticDrag: dim(-1, 1),
+  /** EI, and GJ, of beams. */
+  bendingStiffness: dim(3, 1, -2),
+  twistingStiffness: dim(3, 1, -2, -1),
+  massPerLength: dim(-1, 1),
+  inertiaPerLength: dim(1, 1),
 } as const;
 
 /** Dimension of a product. */

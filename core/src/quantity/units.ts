@@ -116,7 +116,10 @@ const SHOWN: readonly (readonly [Dimension, string])[] = [
   [D.damping, 'N·s/m'],
   [D.torsionStiffness, 'N·m/rad'],
   [D.torsionDamping, 'N·m·s/rad'],
-  [D.quadraticDrag, 'N·s²/m²'],
+  [D.bendingStiffness, 'N·m²'],
+  [D.twistingStiffness, 'N·m²/rad'],
+  [D.massPerLength, 'kg/m'],
+  [D.inertiaPerLength, 'kg·m'],
 ];
 
 /** Systems of units in which a project can be shown. */
@@ -148,6 +151,10 @@ const OTHERWISE: Readonly<Record<UnitSystem, readonly (readonly [Dimension, stri
     [D.damping, 'lbf·s/inch'],
     [D.torsionStiffness, 'lbf·inch/rad'],
     [D.torsionDamping, 'lbf·inch·s/rad'],
+    [D.bendingStiffness, 'lbf·inch²'],
+    [D.twistingStiffness, 'lbf·inch²/rad'],
+    [D.massPerLength, 'lb/inch'],
+    [D.inertiaPerLength, 'lb·inch'],
   ],
 };
 

@@ -3,12 +3,10 @@ import { elasticBeam } from '../../equations/laws/beam';
 import { type BeamEnd, beamMass, rotaryInertia } from '../../equations/beam-mass';
 import { type Vec3, fromColumns, mul, norm, perpendicular, cross, sub, transpose, unit } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
-import { D, divide, dim, multiply } from '../../quantity/dimension';
+import { D } from '../../quantity/dimension';
 import type { Assembly } from '../declarations';
 import { betweenFrames } from './coinciding-frames';
 import { load } from './load';
-
-const BENDING = dim(3, 1, -2);
 
 /** Its length, and its ends: x along it, y level where it can be, square to x and to ground z. */
 function ends(
@@ -40,24 +38,24 @@ export const beam = load({
     bodies: refs('bodies', 2, 2, 'Between', 'The two bodies it is clamped in.'),
     at: refs('points', 2, 2, 'Ends', 'Its ends, one fixed in each body, as drawn without load.'),
     axial: quantity(D.force, 'Axial stiffness EA', 'Modulus of elasticity times area.', { range: 'positive' }),
-    bendingY: quantity(BENDING, 'Bending stiffness EI about y', 'For bending in its x-z plane.', { range: 'positive' }),
-    bendingZ: quantity(BENDING, 'Bending stiffness EI about z', 'For bending in its x-y plane. Left out: as about y.', {
+    bendingY: quantity(D.bendingStiffness, 'Bending stiffness EI about y', 'For bending in its x-z plane.', { range: 'positive' }),
+    bendingZ: quantity(D.bendingStiffness, 'Bending stiffness EI about z', 'For bending in its x-y plane. Left out: as about y.', {
       optional: true,
       range: 'positive',
     }),
-    torsion: quantity(divide(BENDING, D.angle), 'Torsional stiffness GJ', 'Shear modulus times torsion constant.', { range: 'positive' }),
+    torsion: quantity(D.twistingStiffness, 'Torsional stiffness GJ', 'Shear modulus times torsion constant.', { range: 'positive' }),
     shear: quantity(
       D.force,
       'Shear stiffness κGA',
       'Shear modulus times area times its shear coefficient (5/6 of a rectangle). Left out: it gives way by bending alone, as slender parts do.',
       { optional: true, range: 'positive' },
     ),
-    mass: quantity(divide(D.mass, D.length), 'Mass per length', 'Of the beam itself. Left out: it has none, and the bodies have it all.', {
+    mass: quantity(D.massPerLength, 'Mass per length', 'Of the beam itself. Left out: it has none, and the bodies have it all.', {
       optional: true,
       range: 'positive',
     }),
     rotary: quantity(
-      multiply(D.mass, D.length),
+      D.inertiaPerLength,
       'Moment of inertia per length',
       'Of its section about its axis, times density. Left out: of an even section, mass per length times (EIy + EIz)/EA.',
       { optional: true, range: 'positive' },
