@@ -6,6 +6,7 @@ import { readModel } from '../src/model/file';
 import { type ModelNumber, numbersOf, withChanged } from '../src/model/numbers';
 import { measured } from '../src/results/measures';
 import type { RunOptions } from '../src/solve/run-events';
+import { mayChange, neededRecords } from '../src/studies/needed';
 import { type Sensitivities, sensitivities } from '../src/studies/sensitivity';
 import { bricard, fourBars } from './benchmarks';
 import { MACHINES, random } from './machines';
@@ -170,6 +171,34 @@ describe('what moves the scores of a run', () => {
     curve!.forEach((x, i) => expect(Math.abs(x - (runs[1]![i]! - runs[0]![i]!) / 0.02)).toBeLessThan(1e-8));
   });
 
+  it('asks only of the records on which the scores hang, and says the same as of all', () => {
+    const m = example('sorting-gate'),
+      peaks = {
+        ...m,
+        scores: e(
+          m.gauges
+            .slice(0, 3)
+            .flatMap(({ name: gauge }) => ['peak', 'lowest', 'final'].map((of) => ({ name: `${gauge} ${of}`, gauge, of }))),
+        ),
+      } as Model,
+      asked = named(peaks, 'arm', 'rod_length', 'Steel, density'),
+      all = (gauges: readonly string[]) => {
+        const steps = sensitivities(peaks, asked, { accuracy: 1e-8, until: 2 }, gauges);
+        for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
+      },
+      // curves that are asked for need every record
+      [few, every] = [all([]), all([m.gauges[0]!.name])];
+    expect(every.numbers[0]!.curves).toBeDefined();
+    few.numbers.forEach((n) => {
+      const other = every.numbers.find((x) => x.number.name === n.number.name)!;
+      expect(n.moves!.length).toBe(peaks.scores.length);
+      n.moves!.forEach((x, k) => {
+        expect(other.moves![k]!.whole).not.toBeUndefined();
+        expect(Math.abs(x!.whole - other.moves![k]!.whole)).toBeLessThan(1e-9 * (1e-3 + Math.abs(x!.whole)));
+      });
+    });
+  });
+
   it('asks many numbers in several runs, and says the same of each as if it were asked alone', () => {
     const m = example('sorting-gate'),
       options = { until: 0.05, accuracy: 1e-7 },
@@ -305,5 +334,33 @@ describe('numbers of a model', () => {
       ['Pin y', '3 mm', 'itself', 3],
       ['Pin z', '0', 'size', 1],
     ]);
+  });
+});
+
+describe('records on which scores hang', () => {
+  const time = Float64Array.from({ length: 500 }, (_, i) => i / 100),
+    wave = time.map((t) => Math.sin(2 * t) + 0.3 * Math.sin(7 * t));
+  const max = (c: Float64Array) => c.reduce((a, b) => Math.max(a, b), -Infinity);
+  it('a largest value: those around it; a last value: the last; a mean: all', () => {
+    const kept = wave.slice(),
+      of = (score: (c: Float64Array) => number) => neededRecords([wave], () => [score(wave)]);
+    const peak = of(max)!,
+      at = wave.indexOf(max(wave));
+    expect(peak[at]).toBe(1);
+    expect(peak.reduce((a, b) => a + b, 0)).toBeLessThan(30);
+    expect(of((c) => c.at(-1)!)!.reduce((a, b) => a + b, 0)).toBeLessThan(12);
+    expect(of((c) => c.reduce((a, b) => a + b, 0) / c.length)).toBeUndefined();
+    expect(wave).toEqual(kept);
+  });
+  it('what it leaves out has no part in the score, however it changes by a little', () => {
+    for (let seed = 1; seed <= 20; seed++) {
+      const next = random(seed),
+        c = wave.map((x, i) => x + 0.2 * Math.sin(i * (0.05 + 0.1 * next()))),
+        score = (x: Float64Array) => [max(x), -max(x.map((y) => -y))],
+        known = score(c),
+        which = neededRecords([c], () => score(c))!;
+      const changed = c.map((x, i) => (which[i] ? x : x + mayChange(c) * 0.1 * (2 * next() - 1)));
+      expect(score(changed)).toEqual(known);
+    }
   });
 });

@@ -28,6 +28,16 @@ export class Turns {
     this.system.follows(this.value, this.now);
     this.count(t);
   }
+  /** The same next to a state of which the angles are known: there are less than half a turn between them. */
+  nextTo(angles: Float64Array, t: number): void {
+    const { angle, rate, value, now } = this;
+    this.system.follows(value, now);
+    for (let i = 0; i < angle.length; i++) {
+      angle[i] = value[i]! + TWO_PI * Math.round((angles[i]! - value[i]!) / TWO_PI);
+      rate[i] = now[i]!;
+    }
+    this.t = t;
+  }
   /** The same, of values and rates that stand one after the other from a place on. */
   note(t: number, from: Float64Array, at: number): void {
     const { angle, value, now } = this;

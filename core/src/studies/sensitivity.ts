@@ -4,7 +4,7 @@ import type { Model } from '../model/document';
 import { type ModelNumber, wholeOf, withChanged } from '../model/numbers';
 import { type ScoreMeasured, measured } from '../results/measures';
 import { Readings, times } from '../results/readings';
-import { type RecordLayout, recordLayout } from '../results/record';
+import { type RecordLayout, offsets, recordLayout } from '../results/record';
 import { check } from '../checks/check';
 import { simulate } from '../solve/dynamics';
 import { recordCount } from '../solve/record-times';
@@ -13,6 +13,7 @@ import type { Pair } from '../solve/sensitivity/side';
 import { Variations } from '../solve/sensitivity/variations';
 import { build } from '../system/build';
 import type { Mechanism } from '../system/mechanism';
+import { mayChange, neededRecords } from './needed';
 import { type NumberMoves, PART, bothSides, movesOf } from './moves';
 
 /** Numbers asked in one run, and bytes that their records may take, at most. */
@@ -35,29 +36,59 @@ export interface Progress {
 }
 type Outcome = Omit<Sensitivities, 'numbers'>;
 
-/** What is read of recorded chunks, those of one machine: its scores, and curves of gauges. */
-function readingsOf(
-  m: Mechanism,
-  layout: RecordLayout,
-  chunks: readonly Float64Array[],
-  gauges: readonly string[],
-): { scores: ScoreMeasured[]; curves: Float64Array[]; time: Float64Array } {
-  const time = times(chunks, layout.width),
-    wanted = [...new Set([...gauges, ...m.resolution.model.scores.flatMap(({ gauge, other }) => [String(gauge), String(other)])])].filter(
-      (x) => m.gauges.includes(x),
-    ),
-    values = new Readings(m, layout).read(
-      wanted.map((name) => m.channel(name)),
-      chunks,
-    );
-  const { resolution } = m,
-    { scores } = measured({
-      // limits and workings are not asked
-      resolution: { ...resolution, model: { ...resolution.model, limits: [], workings: [] } },
-      unitOf: (gauge) => m.channel(gauge).unit,
-      series: (gauge) => ({ time, values: values[wanted.indexOf(gauge)]!, dim: m.channel(gauge).dim }),
-    });
-  return { scores, curves: gauges.map((g) => values[wanted.indexOf(g)]!), time };
+/** What is read of a run: when, and gauges by name. */
+interface Courses {
+  readonly time: Float64Array;
+  readonly of: ReadonlyMap<string, Float64Array>;
+}
+
+/** Gauges that are asked for, and those that scores are of. */
+const wantedOf = (m: Mechanism, gauges: readonly string[]): string[] =>
+  [...new Set([...gauges, ...m.resolution.model.scores.flatMap(({ gauge, other }) => [String(gauge), String(other)])])].filter((x) =>
+    m.gauges.includes(x),
+  );
+function coursesOf(m: Mechanism, layout: RecordLayout, chunks: readonly Float64Array[], wanted: readonly string[]): Courses {
+  const values = new Readings(m, layout).read(
+    wanted.map((name) => m.channel(name)),
+    chunks,
+  );
+  return { time: times(chunks, layout.width), of: new Map(wanted.map((name, i) => [name, values[i]!])) };
+}
+function scoresOf(m: Mechanism, { time, of }: Courses): ScoreMeasured[] {
+  const { resolution } = m;
+  return measured({
+    // limits and workings are not asked
+    resolution: { ...resolution, model: { ...resolution.model, limits: [], workings: [] } },
+    unitOf: (gauge) => m.channel(gauge).unit,
+    series: (gauge) => ({ time, values: of.get(gauge)!, dim: m.channel(gauge).dim }),
+  }).scores;
+}
+
+/** The run itself, with what is read of it; and which of its records are needed to tell what moves its scores, all where that is left out. */
+interface Base extends Courses {
+  readonly scores: readonly ScoreMeasured[];
+  readonly end: Ran['end'];
+  readonly which: Uint8Array | undefined;
+  readonly angles: (record: number) => Float64Array;
+  /** By how much each course may change until others of its records would be needed. */
+  readonly may: ReadonlyMap<string, number>;
+}
+
+/** Courses of a machine next to it, of which the needed records alone were read. @returns undefined where it is not as near as that needs */
+function beside(base: Base, { time, of }: Courses): Courses | undefined {
+  const { which } = base;
+  if (!which) return { time, of };
+  const places = [...which.keys()].filter((i) => which[i]),
+    put = (all: Float64Array, some: Float64Array) => {
+      const out = all.slice();
+      places.forEach((i, k) => (out[i] = some[k]!));
+      return out;
+    };
+  if (places.length !== time.length) return undefined;
+  const courses = new Map([...of].map(([name, some]) => [name, put(base.of.get(name)!, some)]));
+  for (const [name, all] of courses)
+    if (all.some((x, i) => Math.abs(x - base.of.get(name)![i]!) > 0.25 * base.may.get(name)!)) return undefined;
+  return { time: put(base.time, time), of: courses };
 }
 
 /** A machine with a number changed; why there is none. */
@@ -79,6 +110,8 @@ interface Asked extends Pair {
 class Study {
   readonly faults = new Map<ModelNumber, NonNullable<NumberMoves['fault']>>();
   readonly known = new Map<ModelNumber, NumberMoves>();
+  /** The run itself. */
+  private own: Base | undefined;
 
   constructor(
     private readonly model: Model,
@@ -101,7 +134,8 @@ class Study {
       this.add(pairs, number, -PART, PART);
       yield { part: (BUILDING * i) / numbers.length };
     }
-    const { found, kinked, ...outcome } = yield* this.run(pairs, this.options);
+    this.own ??= yield* this.base(this.options);
+    const { found, kinked, ...outcome } = yield* this.run(pairs, this.options, this.own);
     for (const [{ number }, x] of found) this.known.set(number, x);
     if (kinked.length > 0) yield* this.apart(kinked);
     return outcome;
@@ -113,7 +147,7 @@ class Study {
       this.add(sided, number, -2 * PART, 0);
       this.add(sided, number, 0, 2 * PART);
     }
-    const { found } = yield* this.run(sided, this.options);
+    const { found } = yield* this.run(sided, this.options, this.own);
     for (const number of numbers) {
       const [less, more] = sided.flatMap((s) => (s.number === number ? [found.get(s)] : []));
       if (less && more) this.known.set(number, bothSides(less, more));
@@ -127,15 +161,46 @@ class Study {
     else faults.set(number, isMachine(less) ? (more as Diagnosis) : (less as Diagnosis));
   }
 
+  /** The run itself. */
+  private *base(how: RunOptions): Generator<Progress, Base, void> {
+    const { m, gauges } = this,
+      { layout, chunks, end } = yield* ran(m, how),
+      wanted = wantedOf(m, gauges),
+      courses = coursesOf(m, layout, chunks, wanted),
+      lists = wanted.map((name) => courses.of.get(name)!),
+      { angles, memory } = offsets(layout),
+      perChunk = chunks.map((c) => c.length / layout.width);
+    return {
+      ...courses,
+      end,
+      scores: scoresOf(m, courses),
+      // curves that are asked for need all of them, and so does what is made of a whole course
+      which:
+        gauges.length > 0 || wanted.some((name) => m.channel(name).after)
+          ? undefined
+          : neededRecords(lists, () => scoresOf(m, courses).map((x) => x.value)),
+      may: new Map(wanted.map((name, i) => [name, mayChange(lists[i]!)])),
+      angles(record) {
+        let chunk = 0,
+          at = record;
+        while (at >= perChunk[chunk]!) at -= perChunk[chunk++]!;
+        return chunks[chunk]!.subarray(at * layout.width + angles, at * layout.width + memory);
+      },
+    };
+  }
+
   private *run(
     which: readonly Asked[],
     how: RunOptions,
+    base?: Base,
   ): Generator<Progress, Outcome & { found: Map<Asked, NumberMoves>; kinked: ModelNumber[] }, void> {
     const { m, gauges, faults } = this,
-      variations = new Variations(which, how, PART),
-      { layout, chunks, end } = yield* ran(m, how, variations),
-      { scores, time } = readingsOf(m, layout, chunks, []),
+      run = base ?? (yield* this.base(how)),
+      variations = new Variations(which, how, PART, run);
+    const { end } = yield* ran(m, how, variations),
+      { scores, time } = run,
       found = new Map<Asked, NumberMoves>(),
+      far: Asked[] = [],
       { said } = variations;
     for (const { nth, code, why, time: t } of variations.unsaid)
       faults.set(which[nth]!.number, {
@@ -148,22 +213,34 @@ class Study {
       yield { part: BUILDING + RUNNING + ((1 - BUILDING - RUNNING) * i) / said.length };
       const { number } = which[nth]!,
         whole = wholeOf(number, m.size),
-        [a, b] = [less, more].map((n) => readingsOf(n.m, n.layout, n.chunks, gauges)) as [Read, Read];
+        sides = [less, more].map((n) => {
+          const courses = beside(run, coursesOf(n.m, n.layout, n.chunks, wantedOf(m, gauges)));
+          return courses && { ...courses, scores: scoresOf(n.m, courses) };
+        }),
+        [a, b] = sides;
+      if (!a || !b) {
+        far.push(which[nth]!);
+        continue;
+      }
       found.set(which[nth]!, {
         number,
         moves: scores.map((s, k) => movesOf(s, a.scores[k], b.scores[k], whole)),
         ...(gauges.length > 0
-          ? { curves: gauges.map((_, g) => b.curves[g]!.map((x, k) => (x - a.curves[g]![k]!) / (2 * PART * whole))) }
+          ? { curves: gauges.map((name) => b.of.get(name)!.map((x, k) => (x - a.of.get(name)![k]!) / (2 * PART * whole))) }
           : {}),
       });
     }
-    if (variations.otherwise.length > 0) {
-      const rest = yield* this.run(
-        variations.otherwise.map((nth) => which[nth]!),
-        { ...how, planar: 'off' },
-      );
+    const again = function* (this: Study, list: readonly Asked[], options: RunOptions, from?: Base) {
+      if (list.length === 0) return;
+      const rest = yield* this.run(list, options, from);
       rest.found.forEach((x, asked) => found.set(asked, x));
-    }
+    }.bind(this);
+    yield* again(
+      variations.otherwise.map((nth) => which[nth]!),
+      { ...how, planar: 'off' },
+    );
+    // what moves a curve so much moves its scores from one record to others
+    yield* again(far, how, { ...run, which: undefined });
     return { scores, time, end, found, kinked: [...variations.kinked].map((nth) => which[nth]!.number) };
   }
 }
@@ -218,19 +295,18 @@ export function* sensitivities(
   return { ...outcome!, numbers: [...list].sort((x, y) => effect(y) - effect(x)) };
 }
 
-type Read = ReturnType<typeof readingsOf>;
 interface Ran {
   readonly layout: RecordLayout;
   readonly chunks: Float64Array[];
   readonly end: Extract<RunEvent, { type: 'end' }>;
 }
-function* ran(m: Mechanism, options: RunOptions, variations: Variations): Generator<Progress, Ran, void> {
+function* ran(m: Mechanism, options: RunOptions, variations?: Variations): Generator<Progress, Ran, void> {
   const chunks: Float64Array[] = [];
   let layout: RecordLayout | undefined, end: Ran['end'] | undefined;
   for (const e of simulate(m, options, variations)) {
     if (e.type === 'begin') ({ layout } = e);
     else if (e.type === 'records') chunks.push(e.data);
-    else if (e.type === 'progress') yield { part: BUILDING + (RUNNING * e.t) / options.until };
+    else if (e.type === 'progress') yield { part: BUILDING + (variations ? (RUNNING * e.t) / options.until : 0) };
     else end = e;
   }
   return { layout: layout!, chunks, end: end! };

@@ -102,11 +102,11 @@ export class Neighbour {
     return system.multipliers.reduce((most, x) => Math.max(most, Math.abs(x)), 0) / leastInertia(system);
   }
 
-  /** Records the state in `y`. @returns false where a number of it is not finite */
-  record(t: number): boolean {
+  /** Records the state in `y`. @param angles of the run there, counting whole turns @returns false where a number of it is not finite */
+  record(t: number, angles: Float64Array): boolean {
     const { m, turns, recorder, y } = this;
     m.system.K.load(y);
-    turns.follow(t);
+    turns.nextTo(angles, t);
     const good = recorder.put(t, turns);
     if (recorder.full) this.flush();
     return good;

@@ -32,6 +32,13 @@ interface Recorded {
   readonly t: number;
   readonly y: Float64Array;
   readonly ends: boolean;
+  /** Angles that count whole turns. */
+  readonly angles: Float64Array;
+}
+/** What is known of the records of the run: which are asked for, all where that is left out; and the angles that each counts. */
+export interface Wanted {
+  readonly which: Uint8Array | undefined;
+  angles(record: number): Float64Array;
 }
 /** A step of the run, with what is recorded in it. */
 interface Step {
@@ -69,6 +76,8 @@ export class Variations implements Companion {
   private ends = 0;
   private at = 0;
   private before!: Float64Array;
+  /** How many states were recorded. */
+  private recorded = 0;
   /** Steps of the run that were not yet gone through, and whether an event ends them. */
   private pending: Step[] = [];
   private event = false;
@@ -78,6 +87,7 @@ export class Variations implements Companion {
     private readonly pairs: readonly Pair[],
     private readonly options: RunOptions,
     private readonly part: number,
+    private readonly wanted: Wanted,
   ) {}
 
   /** The numbers of which all could be said, by their place among those asked, with their machines and records. */
@@ -232,12 +242,15 @@ export class Variations implements Companion {
   }
 
   record(t: number, y: Float64Array, ends = false): void {
-    const r = { t, y: y.slice(), ends },
+    const { which, angles } = this.wanted,
+      nth = this.recorded++;
+    if (which && !which[nth] && !ends) return;
+    const r = { t, y: y.slice(), ends, angles: angles(nth) },
       last = this.pending.at(-1);
     if (last) last.records.push(r);
     else this.put(r);
   }
-  private put({ t, y, ends }: Recorded): void {
+  private put({ t, y, ends, angles }: Recorded): void {
     const { flow, change } = this,
       read = t === this.at ? undefined : flow.at(t),
       left: Left = new Map();
@@ -252,7 +265,7 @@ export class Variations implements Companion {
       }
       both(side, this.part, (n, by) => {
         n.near(y, change, by);
-        if (!n.record(ends ? t + by * late : t))
+        if (!n.record(ends ? t + by * late : t, angles))
           left.set(side, { code: 'sensitivity-not-finite', why: 'How the machine changes with it grows beyond all bounds.' });
       });
     });

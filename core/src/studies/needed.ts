@@ -1,0 +1,70 @@
+/** On which records of a run its scores hang: a peak on three of them, a mean on all. Of the others nobody need ask how they change. */
+
+/** Part of the range of a curve by which a record is changed to see whether a score notices. */
+const NOTICED = 5e-4;
+/** Records from which on it is worth asking, and those that are taken together in the end. */
+const WORTH = 64;
+const TOGETHER = 6;
+/** So many places are tried first: where more than a part of them is needed, all records are. */
+const TRIED = 24;
+const MOST = 0.5;
+
+/** By how much a curve may change until what its scores hang on must be looked for anew. */
+export function mayChange(curve: Float64Array): number {
+  let [lo, hi] = [Infinity, -Infinity];
+  for (let i = 0; i < curve.length; i++) {
+    lo = Math.min(lo, curve[i]!);
+    hi = Math.max(hi, curve[i]!);
+  }
+  return hi > lo ? NOTICED * (hi - lo) : NOTICED * Math.abs(hi);
+}
+
+/**
+ * Found by halves: a part of all curves is changed a little at random, up and down.
+ * @param curves changed meanwhile, and put back @param scores of them
+ * @returns by the records, 1 where one counts; undefined where most of them do
+ */
+export function neededRecords(curves: readonly Float64Array[], scores: () => readonly (number | undefined)[]): Uint8Array | undefined {
+  const n = curves[0]?.length ?? 0;
+  if (n < WORTH) return undefined;
+  const known = scores(),
+    by = curves.map(mayChange);
+  let seed = 1;
+  const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 1073741824 - 1;
+  const noticed = (from: number, to: number): boolean => {
+    const kept = curves.map((c) => c.slice(from, to)),
+      // never by next to nothing
+      change = curves.map((_, g) => kept[g]!.map(() => (by[g]! * (1 + random())) / 2 + 0.1 * by[g]!)),
+      way = kept[0]!.map(() => (random() < 0 ? -1 : 1));
+    let seen = false;
+    for (const sense of [1, -1]) {
+      curves.forEach((c, g) => {
+        for (let i = from; i < to; i++) c[i] = kept[g]![i - from]! + sense * way[i - from]! * change[g]![i - from]!;
+      });
+      seen ||= scores().some((x, k) => x !== known[k]);
+    }
+    curves.forEach((c, g) => c.set(kept[g]!, from));
+    return seen;
+  };
+  let met = 0;
+  for (let k = 0; k < TRIED; k++) {
+    const from = Math.floor(((k + 0.5) * (n - TOGETHER)) / TRIED);
+    if (noticed(from, from + TOGETHER)) met++;
+  }
+  if (met > MOST * TRIED) return undefined;
+  const out = new Uint8Array(n);
+  let blocks: [number, number][] = [[0, n]];
+  while (blocks.length > 0) {
+    const left = blocks.filter(([from, to]) => noticed(from, to));
+    blocks = [];
+    for (const [from, to] of left)
+      if (to - from <= TOGETHER) out.fill(1, from, to);
+      else {
+        const middle = (from + to) >> 1;
+        blocks.push([from, middle], [middle, to]);
+      }
+  }
+  // the run begins and ends there
+  out[0] = out[n - 1] = 1;
+  return out;
+}
