@@ -281,9 +281,65 @@ describe('what moves the scores of a run', () => {
     expect(found.numbers.find((n) => n.number.name === 'Yoke tip y')!.fault!.code).toBe('sensitivity-structure');
   });
 
-  it('refuses other analyses by name', () => {
-    const m = { ...sliderCrank(), run: { ...sliderCrank().run, analysis: 'kinematic' } };
-    expect(() => moved(m, numbersOf(m).slice(0, 1))).toThrow(/dynamic runs/);
+  /** Its lengths by its parameters. */
+  const byParameters = (m: Model): Model => ({
+    ...m,
+    parameters: e([
+      { name: 'arm', value: `${(m.parameters[0] as unknown as { value: number }).value} m` },
+      { name: 'rod', value: `${(m.parameters[1] as unknown as { value: number }).value} m` },
+    ]) as never,
+    points: m.points.map((p) =>
+      p.name === 'Crank pin' ? { ...p, at: ['arm', 0, 0] } : p.name === 'Rod end' ? { ...p, at: ['rod', 0, 0] } : p,
+    ) as RawElement[],
+  });
+  it.each(['kinematic', 'dynamic'] as const)('a driven slider-crank, %s: as its closed form', (analysis) => {
+    const [r, l] = [0.05, 0.2],
+      crank = byParameters(sliderCrank(r, l)),
+      m = {
+        ...crank,
+        run: { ...crank.run, until: 0.33, analysis },
+        scores: e(['highest', 'final', 'range'].map((of) => ({ name: of, gauge: 'x', of }))),
+      } as Model,
+      found = moved(m, named(m, 'arm', 'rod'), { accuracy: 1e-9 } as never),
+      by = (name: string) => found.numbers.find((n) => n.number.name === name)!.moves!.map((x) => x!.slope),
+      angle = 10 * Math.PI * 0.33,
+      [c, s] = [Math.cos(angle), Math.sin(angle)],
+      root = Math.sqrt(l * l - r * r * s * s);
+    // its place is r cos θ + √(l² − r² sin² θ)
+    [1, c - (r * s * s) / root, 2].forEach((x, k) => expect(Math.abs(by('arm')[k]! - x)).toBeLessThan(1e-6));
+    [1, l / root, 0].forEach((x, k) => expect(Math.abs(by('rod')[k]! - x)).toBeLessThan(1e-6));
+  });
+  it('where a weight hangs at rest: what it weighs moves it as much as its spring, the other way', () => {
+    const m = model('Hanging', {
+        run: { until: 1, every: 0.5, analysis: 'static' },
+        points: e([{ name: 'O' }]),
+        bodies: e([{ name: 'Weight', mass: 2, inertia: [1, 1, 1] }]),
+        joints: e([{ name: 'S', kind: 'prismatic', bodies: ['Ground', 'Weight'], at: ['O'], axis: [0, 0, 1] }]),
+        loads: e([
+          { name: 'Gravity', kind: 'gravity', acceleration: [0, 0, -9.81] },
+          { name: 'K', kind: 'joint-spring', joint: 'S', stiffness: 300 },
+        ]),
+        gauges: e([{ name: 'x', kind: 'joint', joint: 'S' }]),
+        scores: e([{ name: 'Sag', gauge: 'x', of: 'final' }]),
+      }),
+      { numbers, end } = moved(m, named(m, 'Weight, mass', 'K, stiffness'));
+    expect(end.status).toBe('done');
+    for (const n of numbers) {
+      const up = n.number.name === 'K, stiffness' ? 1 : -1;
+      expect(n.moves![0]!.whole / ((up * 2 * 9.81) / 300)).toBeCloseTo(1, 9);
+      expect(n.moves![0]!.percent).toBeCloseTo(up, 8);
+    }
+  });
+  it('tells of a number with which another kind of run cannot start', () => {
+    const crank = byParameters(sliderCrank(0.05, 0.05001)),
+      m = {
+        ...crank,
+        run: { ...crank.run, until: 0.05, analysis: 'kinematic' },
+        scores: e([{ name: 'x', gauge: 'x', of: 'final' }]),
+      } as Model,
+      [arm] = moved(m, named(m, 'arm')).numbers;
+    // a longer crank does not get past its rod
+    expect(arm!.fault?.code).toBe('sensitivity-structure');
   });
 });
 
@@ -347,8 +403,8 @@ describe('records on which scores hang', () => {
     const peak = of(max)!,
       at = wave.indexOf(max(wave));
     expect(peak[at]).toBe(1);
-    expect(peak.reduce((a, b) => a + b, 0)).toBeLessThan(30);
-    expect(of((c) => c.at(-1)!)!.reduce((a, b) => a + b, 0)).toBeLessThan(12);
+    expect(peak.reduce((a, b) => a + b, 0)).toBeLessThan(40);
+    expect(of((c) => c.at(-1)!)!.reduce((a, b) => a + b, 0)).toBeLessThan(16);
     expect(of((c) => c.reduce((a, b) => a + b, 0) / c.length)).toBeUndefined();
     expect(wave).toEqual(kept);
   });

@@ -52,6 +52,10 @@ export function bothSides(less: NumberMoves, more: NumberMoves): NumberMoves {
     ...(less.curves ? { curves: less.curves.map((c, g) => c.map((x, i) => mean(x, more.curves![g]![i]!))) } : {}),
   };
 }
+/** Whether less and more of a number do different things to a score. @param sides its one-sided derivatives @param rounding of these */
+export const kinked = ([less, more]: readonly [number, number], score: number, rounding: number): boolean =>
+  Math.abs(more - less) > KINK * (Math.abs(less) + Math.abs(more)) + LITTLE * Math.abs(score) + rounding;
+
 /** @param whole what a change by 1 comes to in the number */
 export function movesOf(
   score: ScoreMeasured,
@@ -64,7 +68,7 @@ export function movesOf(
   const rounding = ROUNDING * Math.max(Math.abs(a), Math.abs(b)),
     change = Math.abs(b - a) <= rounding ? 0 : (b - a) / (2 * PART),
     sides = [(s - a) / PART, (b - s) / PART] as const,
-    kink = Math.abs(sides[1] - sides[0]) > KINK * (Math.abs(sides[0]) + Math.abs(sides[1])) + LITTLE * Math.abs(s) + (2 * rounding) / PART;
+    kink = kinked(sides, s, (2 * rounding) / PART);
   return {
     slope: change / whole,
     whole: change,

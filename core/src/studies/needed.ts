@@ -2,9 +2,15 @@
 
 /** Part of the range of a curve by which a record is changed to see whether a score notices. */
 const NOTICED = 5e-4;
+/** Part of that by which a machine next to the run may differ from it in a record. */
+export const FARTHEST = 0.25;
+/** How often all others are changed in the end, to see that none counts. */
+const ROUNDS = 4;
 /** Records from which on it is worth asking, and those that are taken together in the end. */
 const WORTH = 64;
 const TOGETHER = 6;
+/** Records beside one that counts that count with it: a peak is sharpened by those around it, even where they do not bear on its size at present. */
+const AROUND = 4;
 /** So many places are tried first: where more than a part of them is needed, all records are. */
 const TRIED = 24;
 const MOST = 0.5;
@@ -52,13 +58,14 @@ export function neededRecords(curves: readonly Float64Array[], scores: () => rea
     if (noticed(from, from + TOGETHER)) met++;
   }
   if (met > MOST * TRIED) return undefined;
-  const out = new Uint8Array(n);
+  const out = new Uint8Array(n),
+    count = (from: number, to: number) => out.fill(1, Math.max(0, from - AROUND), to + AROUND);
   let blocks: [number, number][] = [[0, n]];
   while (blocks.length > 0) {
     const left = blocks.filter(([from, to]) => noticed(from, to));
     blocks = [];
     for (const [from, to] of left)
-      if (to - from <= TOGETHER) out.fill(1, from, to);
+      if (to - from <= TOGETHER) count(from, to);
       else {
         const middle = (from + to) >> 1;
         blocks.push([from, middle], [middle, to]);
@@ -66,5 +73,19 @@ export function neededRecords(curves: readonly Float64Array[], scores: () => rea
   }
   // the run begins and ends there
   out[0] = out[n - 1] = 1;
-  return out;
+  return unmoved() ? out : undefined;
+
+  /** Whether the scores stay what they are while all other records change as far as they may. */
+  function unmoved(): boolean {
+    const kept = curves.map((c) => c.slice());
+    let same = true;
+    for (let round = 0; same && round < ROUNDS; round++) {
+      curves.forEach((c, g) => {
+        for (let i = 0; i < n; i++) if (!out[i]) c[i] = kept[g]![i]! + FARTHEST * by[g]! * random();
+      });
+      same = scores().every((x, k) => x === known[k]);
+    }
+    curves.forEach((c, g) => c.set(kept[g]!));
+    return same;
+  }
 }

@@ -1,9 +1,9 @@
 /** What moves the scores of a run: their derivatives with respect to numbers of its model, and how many percent each of them moves by a percent of those. */
 import { type Diagnosis, Refusal } from '../diagnosis';
 import type { Model } from '../model/document';
-import { type ModelNumber, wholeOf, withChanged } from '../model/numbers';
-import { type ScoreMeasured, measured } from '../results/measures';
-import { Readings, times } from '../results/readings';
+import { type ModelNumber, wholeOf } from '../model/numbers';
+import type { Analysis } from '../model/run-settings';
+import type { ScoreMeasured } from '../results/measures';
 import { type RecordLayout, offsets, recordLayout } from '../results/record';
 import { check } from '../checks/check';
 import { simulate } from '../solve/dynamics';
@@ -11,9 +11,10 @@ import { recordCount } from '../solve/record-times';
 import type { RunEvent, RunOptions } from '../solve/run-events';
 import type { Pair } from '../solve/sensitivity/side';
 import { Variations } from '../solve/sensitivity/variations';
-import { build } from '../system/build';
 import type { Mechanism } from '../system/mechanism';
-import { mayChange, neededRecords } from './needed';
+import { byRuns } from './by-runs';
+import { type Courses, coursesOf, isMachine, machineWith, scoresOf, wantedOf } from './courses';
+import { FARTHEST, mayChange, neededRecords } from './needed';
 import { type NumberMoves, PART, bothSides, movesOf } from './moves';
 
 /** Numbers asked in one run, and bytes that their records may take, at most. */
@@ -35,34 +36,6 @@ export interface Progress {
   readonly part: number;
 }
 type Outcome = Omit<Sensitivities, 'numbers'>;
-
-/** What is read of a run: when, and gauges by name. */
-interface Courses {
-  readonly time: Float64Array;
-  readonly of: ReadonlyMap<string, Float64Array>;
-}
-
-/** Gauges that are asked for, and those that scores are of. */
-const wantedOf = (m: Mechanism, gauges: readonly string[]): string[] =>
-  [...new Set([...gauges, ...m.resolution.model.scores.flatMap(({ gauge, other }) => [String(gauge), String(other)])])].filter((x) =>
-    m.gauges.includes(x),
-  );
-function coursesOf(m: Mechanism, layout: RecordLayout, chunks: readonly Float64Array[], wanted: readonly string[]): Courses {
-  const values = new Readings(m, layout).read(
-    wanted.map((name) => m.channel(name)),
-    chunks,
-  );
-  return { time: times(chunks, layout.width), of: new Map(wanted.map((name, i) => [name, values[i]!])) };
-}
-function scoresOf(m: Mechanism, { time, of }: Courses): ScoreMeasured[] {
-  const { resolution } = m;
-  return measured({
-    // limits and workings are not asked
-    resolution: { ...resolution, model: { ...resolution.model, limits: [], workings: [] } },
-    unitOf: (gauge) => m.channel(gauge).unit,
-    series: (gauge) => ({ time, values: of.get(gauge)!, dim: m.channel(gauge).dim }),
-  }).scores;
-}
 
 /** The run itself, with what is read of it; and which of its records are needed to tell what moves its scores, all where that is left out. */
 interface Base extends Courses {
@@ -87,19 +60,9 @@ function beside(base: Base, { time, of }: Courses): Courses | undefined {
   if (places.length !== time.length) return undefined;
   const courses = new Map([...of].map(([name, some]) => [name, put(base.of.get(name)!, some)]));
   for (const [name, all] of courses)
-    if (all.some((x, i) => Math.abs(x - base.of.get(name)![i]!) > 0.25 * base.may.get(name)!)) return undefined;
+    if (all.some((x, i) => Math.abs(x - base.of.get(name)![i]!) > FARTHEST * base.may.get(name)!)) return undefined;
   return { time: put(base.time, time), of: courses };
 }
-
-/** A machine with a number changed; why there is none. */
-function machineWith(model: Model, number: ModelNumber, part: number, size: number): Mechanism | Diagnosis {
-  const { mechanism, diagnoses } = build(withChanged(model, number, part, size)),
-    error = diagnoses.find((d) => d.severity === 'error');
-  if (mechanism && !error) return mechanism;
-  return error ?? { code: 'sensitivity-structure', severity: 'error', message: 'There is no such machine.' };
-}
-
-const isMachine = (x: Mechanism | Diagnosis | undefined): x is Mechanism => x !== undefined && 'system' in x;
 
 /** A number with the machines on both sides of it. */
 interface Asked extends Pair {
@@ -248,12 +211,12 @@ class Study {
 /**
  * Runs a model, and beside it how the run changes with numbers of it.
  * @param gauges of which is told how they change over the run, names of the model
- * @yields how far it has come @throws Refusal for a model that cannot run, and for analyses other than the dynamic one
+ * @yields how far it has come @throws Refusal for a model that cannot run
  */
 export function* sensitivities(
   model: Model,
   numbers: readonly ModelNumber[],
-  options: Partial<RunOptions> = {},
+  options: Partial<RunOptions & { analysis: Analysis }> = {},
   gauges: readonly string[] = [],
 ): Generator<Progress, Sensitivities, void> {
   const report = check(model),
@@ -261,16 +224,10 @@ export function* sensitivities(
     { mechanism: m } = report.built;
   if (errors.length > 0 || !m) throw new Refusal(errors);
   const asked = { ...m.resolution.run, ...options };
-  if (asked.analysis && asked.analysis !== 'dynamic')
-    throw new Refusal([
-      {
-        code: 'sensitivity-analysis',
-        severity: 'error',
-        message: 'What moves a score is worked out for dynamic runs.',
-        why: `This model asks for another analysis: ${asked.analysis}.`,
-        remedy: 'Choose the dynamic run.',
-      },
-    ]);
+  if (asked.analysis && asked.analysis !== 'dynamic') {
+    const found = yield* byRuns(model, m, asked, numbers, gauges);
+    return { ...found, numbers: ordered(found.numbers) };
+  }
   const study = new Study(model, m, asked, gauges),
     { together } = study;
   let outcome: Outcome | undefined;
@@ -290,9 +247,14 @@ export function* sensitivities(
     list = numbers.map((number): NumberMoves => {
       const fault = faults.get(number);
       return fault ? { number, fault } : known.get(number)!;
-    }),
-    effect = ({ moves: all }: NumberMoves) => (all ? all.reduce((most, x) => Math.max(most, Math.abs(x?.percent ?? 0)), 0) : -1);
-  return { ...outcome!, numbers: [...list].sort((x, y) => effect(y) - effect(x)) };
+    });
+  return { ...outcome!, numbers: ordered(list) };
+}
+
+/** The largest effect on any score first; those of which nothing is said last. */
+function ordered(list: readonly NumberMoves[]): NumberMoves[] {
+  const effect = ({ moves: all }: NumberMoves) => (all ? all.reduce((most, x) => Math.max(most, Math.abs(x?.percent ?? 0)), 0) : -1);
+  return [...list].sort((x, y) => effect(y) - effect(x));
 }
 
 interface Ran {
