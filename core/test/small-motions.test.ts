@@ -98,30 +98,31 @@ describe('a bar of 40 pieces', () => {
   });
 });
 
-describe('equilibria along a degree of freedom', () => {
-  const arm = (free: number, k = 420): Model =>
-    model('Arm', {
-      points: e([{ name: 'O' }, { name: 'Post', at: [0, 0.5, 0] }, { name: 'Eye', body: 'Arm', at: [0.35, 0, 0] }]),
-      bodies: e([{ name: 'Arm', rotation: [0, 0, 0.2], mass: 4.3, centre: [0.362, 0, 0], inertia: [0.2, 0.2, 0.2] }]),
-      joints: e([{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Arm'], at: ['O'] }]),
-      loads: e([
-        { name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] },
-        { name: 'Spring', kind: 'spring', bodies: ['Ground', 'Arm'], at: ['Post', 'Eye'], stiffness: k, free },
-      ]),
-    });
-  /** The torque about the pin by hand; its zeros over a turn. */
-  const zeros = (free: number, k = 420) => {
-    const torque = (q: number) => {
-      const l = Math.hypot(0.35 * Math.cos(q), 0.35 * Math.sin(q) - 0.5);
-      return -4.3 * 9.81 * 0.362 * Math.cos(q) + k * (1 - free / l) * 0.5 * 0.35 * Math.cos(q);
-    };
-    const out: number[] = [];
-    for (let i = 0, n = 20_000; i < n; i++) {
-      const [a, b] = [i, i + 1].map((x) => -Math.PI + 1e-5 + (2 * Math.PI * x) / n) as [number, number];
-      if (torque(a) * torque(b) < 0) out.push((a + b) / 2);
-    }
-    return out;
+const arm = (free: number, k = 420): Model =>
+  model('Arm', {
+    points: e([{ name: 'O' }, { name: 'Post', at: [0, 0.5, 0] }, { name: 'Eye', body: 'Arm', at: [0.35, 0, 0] }]),
+    bodies: e([{ name: 'Arm', rotation: [0, 0, 0.2], mass: 4.3, centre: [0.362, 0, 0], inertia: [0.2, 0.2, 0.2] }]),
+    joints: e([{ name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Arm'], at: ['O'] }]),
+    loads: e([
+      { name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] },
+      { name: 'Spring', kind: 'spring', bodies: ['Ground', 'Arm'], at: ['Post', 'Eye'], stiffness: k, free },
+    ]),
+  });
+/** The torque about the pin by hand; its zeros over a turn. */
+const zeros = (free: number, k = 420) => {
+  const torque = (q: number) => {
+    const l = Math.hypot(0.35 * Math.cos(q), 0.35 * Math.sin(q) - 0.5);
+    return -4.3 * 9.81 * 0.362 * Math.cos(q) + k * (1 - free / l) * 0.5 * 0.35 * Math.cos(q);
   };
+  const out: number[] = [];
+  for (let i = 0, n = 20_000; i < n; i++) {
+    const [a, b] = [i, i + 1].map((x) => -Math.PI + 1e-5 + (2 * Math.PI * x) / n) as [number, number];
+    if (torque(a) * torque(b) < 0) out.push((a + b) / 2);
+  }
+  return out;
+};
+
+describe('equilibria along a degree of freedom', () => {
   it.each([0.28, 0.1, 0.4])('all of them are found, however few starts there are (free length %d m)', (free) => {
     const { list, complete, diagnoses } = equilibria(standing(arm(free)), 0, 0),
       known = zeros(free),
@@ -146,6 +147,88 @@ describe('equilibria along a degree of freedom', () => {
       { complete, diagnoses } = equilibria(standing(m), 0, 1);
     expect(complete).toBe(false);
     expect(codes(diagnoses)).toEqual(['equilibria-some']);
+  });
+});
+
+describe('equilibria of two joint coordinates', () => {
+  const found = (of: Model) => {
+    const m = standing(of),
+      { list, complete, diagnoses } = equilibria(m, 0, 0);
+    return { list, complete, codes: codes(diagnoses), said: diagnoses.map((d) => d.message).join() };
+  };
+  const chain = (loads: object[] = [], elbow = 'revolute'): Model =>
+    model('Two', {
+      points: e([
+        { name: 'O' },
+        { name: 'Elbow', at: [0.5, 0, 0] },
+        { name: 'Post', at: [0.2, 0.9, 0] },
+        { name: 'Hand', body: 'Low', at: [0.9, 0.1, 0] },
+      ]),
+      bodies: e([
+        { name: 'Up', mass: 2, centre: [0.3, 0, 0], inertia: [0.01, 0.1, 0.1] },
+        { name: 'Low', mass: 1, centre: [0.8, 0, 0], inertia: [0.01, 0.05, 0.05] },
+      ]),
+      joints: e([
+        { name: 'A', kind: 'revolute', bodies: ['Ground', 'Up'], at: ['O'] },
+        { name: 'B', kind: elbow, bodies: ['Up', 'Low'], at: ['Elbow'], ...(elbow === 'prismatic' ? { axis: [1, 0, 0] } : {}) },
+      ]),
+      loads: e([{ name: 'G', kind: 'gravity', acceleration: [0, -9.81, 0] }, ...loads]),
+    });
+  it('a double pendulum: four, hanging or standing, by a grid all the way round', () => {
+    const { list, complete, said } = found(chain());
+    expect(complete).toBe(true);
+    expect(said).toMatch(/A \(all the way round\) and B \(all the way round\).+add up to 0/);
+    const of = (up: number, low: number) => 9.81 * (up * (2 * 0.3 + 1 * 0.5) + low * 0.3);
+    list.map((x) => x.energy).forEach((x, k) => expect(x).toBeCloseTo([of(-1, -1), of(-1, 1), of(1, -1), of(1, 1)][k]!, 9));
+    expect(list.map((x) => x.stable)).toEqual([true, false, false, false]);
+  });
+  it('a spring in its elbow holds it straight from a stiffness on: then there are two', () => {
+    const spring = (stiffness: number) => [{ name: 'K', kind: 'joint-spring', joint: 'B', stiffness }];
+    // within a turn each way, as the spring counts turns; a soft one lets it fold
+    expect(found(chain(spring(3))).list).toHaveLength(2);
+    const soft = found(chain(spring(1)));
+    expect(soft.complete).toBe(true);
+    expect(soft.list.length).toBeGreaterThan(2);
+    expect(soft.list.length % 2).toBe(0);
+  });
+  it('a slide in place of the elbow is followed each way', () => {
+    const { list, complete, said } = found(chain([{ name: 'K', kind: 'joint-spring', joint: 'B', stiffness: 300 }], 'prismatic'));
+    expect(complete).toBe(true);
+    expect(list).toHaveLength(2);
+    expect(said).toMatch(/B \(3 times the size of the machine each way\)/);
+  });
+  it('two arms that do not know of each other: as many as the product of their own', () => {
+    const free = [0.28, 0.4],
+      arms = free.map((f) => ({ of: arm(f), count: zeros(f).length })),
+      both = model('Two arms', {
+        points: e(
+          arms.flatMap(({ of }, k) =>
+            of.points.map((p) => ({ ...p, name: `${p.name} ${k}`, ...(p.body ? { body: `${String(p.body)} ${k}` } : {}) })),
+          ),
+        ),
+        bodies: e(arms.flatMap(({ of }, k) => of.bodies.map((b) => ({ ...b, name: `${b.name} ${k}` })))),
+        joints: e(arms.map((_, k) => ({ name: `Pin ${k}`, kind: 'revolute', bodies: ['Ground', `Arm ${k}`], at: [`O ${k}`] }))),
+        loads: e([
+          { name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] },
+          ...free.map((f, k) => ({
+            name: `S${k}`,
+            kind: 'spring',
+            bodies: ['Ground', `Arm ${k}`],
+            at: [`Post ${k}`, `Eye ${k}`],
+            stiffness: 420,
+            free: f,
+          })),
+        ]),
+      }),
+      { list, complete } = found(both);
+    expect(complete).toBe(true);
+    expect(list).toHaveLength(arms[0]!.count * arms[1]!.count);
+    expect(list.filter((x) => x.stable)).toHaveLength((arms[0]!.count / 2) * (arms[1]!.count / 2));
+  });
+  it('with friction, or in a loop, it says that there may be others', () => {
+    expect(found(chain([{ name: 'F', kind: 'joint-friction', joint: 'A', static: 0.2, sliding: 0.1, radius: '10 mm' }])).codes).toEqual([
+      'equilibria-some',
+    ]);
   });
 });
 

@@ -25,8 +25,9 @@ interface Place {
 export interface Along {
   /** States next to which the push vanishes. */
   readonly near: Float64Array[];
-  /** How far it was followed, in words. */
+  /** How far it was followed, in words; and whether it came round. */
   readonly how: string;
+  readonly round: boolean;
 }
 
 /** @param start a state on the constraints, at rest */
@@ -37,7 +38,7 @@ export function along(m: Mechanism, t: number, start: Float64Array): Along {
   K.rest();
   const of: Asked = { m, t, noise: new SmallMotions(m).at(t).noise },
     here = at(of, undefined);
-  if (!here) return { near: [], how: 'at this posture, where it cannot move' };
+  if (!here) return { near: [], how: 'at this posture, where it cannot move', round: false };
   const forward = follow(of, here, here),
     back = forward.end === 'round' ? undefined : follow(of, { ...here, way: here.way.map((x) => -x), push: -here.push }, here),
     ways = [forward, ...(back ? [back] : [])],
@@ -47,7 +48,7 @@ export function along(m: Mechanism, t: number, start: Float64Array): Along {
       : ends.every((e) => e === 'locked')
         ? 'from one end of its way to the other'
         : `within ${FARTHEST} times the size of the machine`;
-  return { near: ways.flatMap((w) => w.near), how };
+  return { near: ways.flatMap((w) => w.near), how, round: ends.includes('round') };
 }
 
 /** Of which machine, at what time, and what accelerations are rounding there. */

@@ -6,6 +6,7 @@ import { along } from './along';
 import { assemble, frictionless } from './assemble';
 import { extent, freedomCount, massTimes, move, numbersFrom } from './reduced';
 import { type Equilibrium, balance, equilibrium } from './statics';
+import { searched, twoWays } from './two-ways';
 
 export interface Equilibria {
   list: Equilibrium[];
@@ -15,7 +16,7 @@ export interface Equilibria {
 }
 
 /**
- * With one freedom every place along it where the balance changes sign, or touches zero. With more: those reached from the assembled posture and from others
+ * With one freedom every place along it where the balance changes sign, or touches zero. With two joint coordinates those that a grid of both shows. Else those reached from the assembled posture and from others
  * round about, stable ones by settling, unstable ones by Newton's method. Sorted by energy.
  * @param starts number of further starts
  */
@@ -49,13 +50,28 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
       }
     };
   const diagnoses: Diagnosis[] = [];
+  let how: string | undefined;
   if (d === 1) {
     const way = along(m, t, y);
     for (const start of way.near) {
       K.load(start);
       attempt(true);
     }
-    diagnoses.push({ code: 'equilibria-all', severity: 'note', message: `These are all there are ${way.how}.` });
+    // on the way round pushes forward and back change places as often one way as the other
+    const single = found.filter((e) => e.neutral.length === 0 && e.held.length === 0),
+      uneven = way.round && single.length === found.length && 2 * single.filter((e) => e.stable).length !== single.length;
+    if (!uneven) how = `These are all there are ${way.how}.`;
+    diagnoses.push(
+      how
+        ? { code: 'equilibria-all', severity: 'note', message: how }
+        : {
+            code: 'equilibria-some',
+            severity: 'note',
+            message: `There are others: on the way round there must be as many stable ones as unstable ones.`,
+          },
+    );
+  } else if (d === 2 && (how = inTwoWays(m, t, y, found, attempt))) {
+    diagnoses.push({ code: 'equilibria-all', severity: 'note', message: how });
   } else if (d > 1) {
     const tried = fromAround(m, t, y, d, starts, attempt);
     diagnoses.push({
@@ -65,7 +81,41 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
     });
   }
   if (found.length === 0 && first) throw first;
-  return { list: found.sort((a, b) => a.energy - b.energy), complete: d <= 1, diagnoses };
+  return { list: found.sort((a, b) => a.energy - b.energy), complete: d < 1 || how !== undefined, diagnoses };
+}
+
+/**
+ * Of two joint coordinates, by a grid of postures. @param found so far; `attempt` adds to it
+ * @returns how it is known that there are no others; undefined where it is not
+ */
+function inTwoWays(
+  m: Mechanism,
+  t: number,
+  y: Float64Array,
+  found: readonly Equilibrium[],
+  attempt: (newton: boolean) => void,
+): string | undefined {
+  const { K } = m.system,
+    // what sticks holds a machine in more than single postures
+    ways = m.assembly.forces.some(({ force }) => force.sticks) ? undefined : twoWays(m);
+  if (!ways) return undefined;
+  for (const again of [false, true]) {
+    const s = searched(m, t, y, ways, again);
+    if (!s) return undefined;
+    for (const start of s.starts) {
+      K.load(start);
+      attempt(true);
+    }
+    let sum: number | undefined = 0;
+    for (const e of found) {
+      K.load(e.y);
+      const index = s.index();
+      sum = index === undefined || sum === undefined ? undefined : sum + index;
+    }
+    if (sum !== undefined && sum === s.total)
+      return `No others show on a grid of ${s.how}; the indices of these add up to ${sum}, as they must.`;
+  }
+  return undefined;
 }
 
 /** Freedoms up to which as many starts as are asked for are made, and starts beyond. */

@@ -16,7 +16,7 @@ export const equilibria = analysis({
   name: 'equilibria',
   label: 'Equilibria',
   ask: 'Find',
-  help: 'Postures in which all loads are in equilibrium, with their stability and stiffness: all where there is one degree of freedom, else those found from several starts.',
+  help: 'Postures in which all loads are in equilibrium, with their stability and stiffness: all where there is one degree of freedom, or two of joints that close no loop; else those found from several starts.',
   settings: {
     starts: {
       type: 'count',
@@ -28,7 +28,7 @@ export const equilibria = analysis({
     },
   },
   output: {
-    complete: z.boolean().describe('Whether there are no others.'),
+    complete: z.boolean().describe('Whether there are no others, as far as was looked: the notes say how.'),
     equilibria: z.array(
       z.strictObject({
         stable: z.boolean(),
