@@ -4,7 +4,6 @@ import { type Mechanism, type Model, type RawElement, assemble, build, runModel 
 import { equilibrium, modes } from '../src/analyses';
 import { bodyLoads, snapshotChannel } from '../src/results/body-loads';
 import { Readings } from '../src/results/readings';
-import { model } from './models';
 import { SLENDER, type Slender, slender } from './slender';
 
 const off = (x: Float64Array, y: Float64Array) => x.reduce((most, v, i) => Math.max(most, Math.abs(v - y[i]!)), 0);
@@ -151,26 +150,6 @@ describe('weight and motion of beams with mass', () => {
     }
     expect(run.gauge('energy')[0]).toBeGreaterThan(1);
     expect(Math.max(...run.gauge('closing').map(Math.abs))).toBeLessThan(10 * accuracy * run.gauge('energy')[0]!);
-  });
-  it('as rigid as can be, hung up at its end: the period of a rod', () => {
-    const L = 1.2,
-      m = model('Rod', {
-        points: e([{ name: 'O' }, { name: 'End', at: [L, 0, 0] }, { name: 'A', body: 'Eye' }, { name: 'B', body: 'Tip' }]),
-        bodies: e([
-          { name: 'Eye', origin: 'O' },
-          { name: 'Tip', origin: 'End' },
-        ]),
-        joints: e([
-          { name: 'Pin', kind: 'revolute', bodies: ['Ground', 'Eye'], at: ['O'], axis: [0, 1, 0] },
-          { name: 'Stiff', kind: 'fixed', bodies: ['Eye', 'Tip'], at: ['B'] },
-        ]),
-        loads: e([
-          { name: 'Rod', kind: 'beam', bodies: ['Eye', 'Tip'], at: ['A', 'B'], axial: 1e9, bendingY: 1, torsion: 1, mass: 0.7 },
-          { name: 'Gravity', kind: 'gravity', acceleration: [9.81, 0, 0] },
-        ]),
-      }),
-      [slow] = modes(standing(m)).modes;
-    expect(slow!.frequency / (Math.sqrt((3 * 9.81) / (2 * L)) / (2 * Math.PI))).toBeCloseTo(1, 8);
   });
   it('what acts on a body that a beam with mass is clamped in sums to nothing, inertia included', () => {
     const run = runModel(thrown()),

@@ -16,8 +16,8 @@ export interface Equilibria {
 }
 
 /**
- * With one freedom every place along it where the balance changes sign, or touches zero. With two joint coordinates those that a grid of both shows. Else those reached from the assembled posture and from others
- * round about, stable ones by settling, unstable ones by Newton's method. Sorted by energy.
+ * With one freedom every place along it where the balance changes sign, or touches zero. With two joint coordinates those that a grid of both shows. Else those
+ * reached from the assembled posture and from others round about, stable ones by settling, unstable ones by Newton's method. Sorted by energy.
  * @param starts number of further starts
  */
 export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {

@@ -1,9 +1,9 @@
 /**
  * All equilibria of a machine whose two degrees of freedom are coordinates of joints that close no loop. What pushes it along the two is looked at on a grid of
- * postures, all round where a joint turns freely; Newton's method starts wherever both may vanish. As a check the indices of all equilibria that were found, 1 or
- * −1 by the determinant of how the push changes there, must add up to how often the push turns along the edges of the grid: to nothing where both coordinates
- * come round, whose product is a torus (Poincaré and Hopf; Milnor, Topology from the Differentiable Viewpoint, § 6). A pair that arises and vanishes together
- * within a part of the grid can be missed, no other.
+ * postures, all round where a joint turns freely; Newton's method starts wherever both may vanish. As a check the indices of the equilibria that were found, 1
+ * or −1 by the determinant of how the push changes there, must add up to how often the push turns along the edges of the grid: to nothing where both
+ * coordinates come round, whose product is a torus (Poincaré and Hopf; Milnor, Topology from the Differentiable Viewpoint, § 6). A pair that arises and
+ * vanishes together within a part of the grid can be missed, no other.
  */
 import type { Freedom } from '../equations/freedom';
 import { TWO_PI, atan2 } from '../quantity/elementary';

@@ -1,18 +1,9 @@
 /** Beams with mass of their own: how they bend, swing, sag, buckle and turn. None of these was used in building them but the first two. */
-import { assemble, build } from '../../src';
 import { equilibrium, modes } from '../../src/analyses';
-import type { Mechanism, Model } from '../../src';
+import type { Model } from '../../src';
 import { SLENDER, type Slender, slender } from '../slender';
-import { type Compared, type Problem, e, model, run } from './problem';
+import { type Problem, at, e, frequencies, model, run, standing } from './problem';
 
-const standing = (m: Model): Mechanism => {
-  const { mechanism: built, diagnoses } = build(m);
-  if (!built) throw new Error(JSON.stringify(diagnoses));
-  built.system.K.load(assemble(built).y);
-  return built;
-};
-const at = (quantity: string, unit: string, reference: number, ours: number): Compared => ({ quantity, unit, reference, ours });
-const frequencies = (m: Mechanism): number[] => modes(m).modes.map((x) => x.frequency);
 const nearest = (list: readonly number[], f: number) => list.reduce((best, x) => (Math.abs(x - f) < Math.abs(best - f) ? x : best));
 const TURN = 2 * Math.PI;
 

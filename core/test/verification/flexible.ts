@@ -1,17 +1,8 @@
 /** Stiff and flexible machines: rows of masses, strings, shafts, rotors, and what is stiff in a run. None of them was used in building the implicit steps. */
-import { assemble, build } from '../../src';
 import { equilibrium, modes } from '../../src/analyses';
-import type { Mechanism, Model } from '../../src';
-import { type Compared, type Problem, DOWN, G, cube, curve, e, model, run } from './problem';
+import type { Model } from '../../src';
+import { type Problem, DOWN, G, at, cube, curve, e, frequencies, model, run, standing } from './problem';
 
-const standing = (m: Model): Mechanism => {
-  const { mechanism: built, diagnoses } = build(m);
-  if (!built) throw new Error(JSON.stringify(diagnoses));
-  built.system.K.load(assemble(built).y);
-  return built;
-};
-const at = (quantity: string, unit: string, reference: number, ours: number): Compared => ({ quantity, unit, reference, ours });
-const frequencies = (m: Mechanism): number[] => modes(m).modes.map((x) => x.frequency);
 const TURN = 2 * Math.PI;
 /** Eigenvalues of the verification suite. */
 const EXACT = 1e-10;

@@ -1,6 +1,7 @@
 /** A verification problem: a model with a known answer, solved at any accuracy. `npm run verify` makes docs/verification.md of all of them. */
-import type { Model, RawElement } from '../../src';
-import { type FinishedRun, runModel } from '../../src';
+import type { Mechanism, Model, RawElement } from '../../src';
+import { type FinishedRun, assemble, build, runModel } from '../../src';
+import { modes } from '../../src/analyses';
 import { model as make } from '../models';
 
 export interface Compared {
@@ -132,3 +133,15 @@ export function integrate(f: (t: number, y: number[]) => number[], y0: number[],
   }
   return (t) => all[Math.round(t / h)]!;
 }
+
+/** A machine that stands assembled. */
+export const standing = (m: Model): Mechanism => {
+  const { mechanism: built, diagnoses } = build(m);
+  if (!built) throw new Error(JSON.stringify(diagnoses));
+  built.system.K.load(assemble(built).y);
+  return built;
+};
+/** A single quantity. */
+export const at = (quantity: string, unit: string, reference: number, ours: number): Compared => ({ quantity, unit, reference, ours });
+/** Of its modes, Hz. */
+export const frequencies = (m: Mechanism): number[] => modes(m).modes.map((x) => x.frequency);
