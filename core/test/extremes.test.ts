@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { type Mechanism, type Model, type RawElement, Refusal, assemble, build, runModel } from '../src';
 import { equilibrium, linearSystem, modes, poles } from '../src/analyses';
 import { model } from './models';
+import { SLENDER, slender } from './slender';
 
 const e = (list: object[]) => list as RawElement[];
 const [m1, m2] = [2, 0.5];
@@ -82,6 +83,31 @@ describe.each(SIZES.map((k) => [k] as const))('springs of %d N/m', (k) => {
     if (end.status !== 'done') {
       expect(end.diagnoses.some((d) => d.severity === 'error' && d.message.length > 10)).toBe(true);
       expect(k).toBeGreaterThan(1e12);
+    }
+  });
+});
+
+describe('beams of any stiffness', () => {
+  it.each([
+    ['ordinary', {}, false],
+    ['hardly any stretching', { EA: 1e11 }, false],
+    ['beyond all measure', { EA: 1e20 }, true],
+    ['with next to no mass', { mass: 1e-9 }, false],
+  ] as const)('%s: modes and statics are right, or it is told that digits are lost', (_, over, lost) => {
+    const b = { ...SLENDER, gravity: 1e-3, ...over },
+      m = standing(slender(b)),
+      known = (1.875104068711961 ** 2 * Math.sqrt(b.EI / b.mass)) / (2 * Math.PI * b.length ** 2),
+      found = modes(m),
+      told = found.diagnoses.some((d) => d.code === 'modes-rounded');
+    expect(told).toBe(lost);
+    if (!told) expect(Math.abs(found.modes[0]!.frequency / known - 1)).toBeLessThan(1e-5);
+    const sag = (b.mass * b.gravity * b.length ** 4) / (8 * b.EI);
+    try {
+      equilibrium(m);
+      expect(Math.abs(-m.system.K.r[11]! / sag - 1)).toBeLessThan(1e-4);
+    } catch (error) {
+      expect((error as Refusal).diagnoses[0]!.code).toBe('statics-rounded');
+      expect(lost).toBe(true);
     }
   });
 });

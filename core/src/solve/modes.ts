@@ -7,7 +7,7 @@ import type { Diagnosis } from '../diagnosis';
 import type { Kinematics } from '../equations/kinematics';
 import type { Mechanism } from '../system/mechanism';
 import { type Undamped, lowest } from './lowest';
-import { GROWS, movingModes } from './moving-modes';
+import { GROWS, KNOWN, ROUGH, ROUNDING, movingModes } from './moving-modes';
 import { type Mode, modeOf } from './modes-found';
 import { combine, freedomCount } from './reduced';
 import { refuseSingular } from './singular';
@@ -44,7 +44,9 @@ export function modes(m: Mechanism, t = 0, most = MOST): Modes {
   refuseSingular(m, t);
   if (system.own.list.length > 0) return movingModes(m, t);
   const of = new SmallMotions(m).at(t);
-  if (!rests(K) || !balanced(m, t, of.noise) || of.carried) return movingModes(m, t);
+  if (!rests(K)) return movingModes(m, t);
+  const unbalanced = !balanced(m, t, of.noise);
+  if (unbalanced || of.carried) return movingModes(m, t, unbalanced);
   const undamped = lowest(of, freedoms, most),
     list = damped(of, undamped),
     diagnoses: Diagnosis[] = [];
@@ -55,9 +57,19 @@ export function modes(m: Mechanism, t = 0, most = MOST): Modes {
       message: `These are the ${undamped.length} slowest of ${freedoms} modes; none between them is left out.`,
     });
   if (list.some((x) => x.re > 0)) diagnoses.push(GROWS);
+  if (isRough(undamped, of.stiffest)) diagnoses.push(ROUGH);
   return { modes: list.sort((a, b) => a.frequency - b.frequency || a.re - b.re), diagnoses };
 }
 
+/** Part of the slowest ω² there is that rounding of one may come to which is told to be zero. */
+const ZERO = 1e-6;
+/** Whether rounding bears on what is told of some mode. */
+function isRough(list: readonly Undamped[], stiffest: number): boolean {
+  const some = list.filter((u) => !vanishes(u.square)).map((u) => Math.abs(u.square.value)),
+    slowest = some.reduce((a, b) => Math.min(a, b), Infinity);
+  if (ROUNDING * stiffest > KNOWN * slowest) return true;
+  return list.some(({ square }) => (vanishes(square) ? square.bound > ZERO * slowest : square.bound > KNOWN * Math.abs(square.value)));
+}
 const rests = ({ v, w, s }: Kinematics): boolean => [v, w, s].every((list) => list.every((x) => x === 0));
 
 /** What damping makes of undamped motions: λ² + λ C + Ω² on these. What cannot be told from zero is zero. */

@@ -24,6 +24,18 @@ export const GROWS: Diagnosis = {
   why: 'The smallest push makes the machine leave it.',
 };
 
+/** Part of ω² that rounding may come to; and told where it may come to more. */
+export const KNOWN = 1e-3;
+export const ROUGH: Diagnosis = {
+  code: 'modes-rounded',
+  severity: 'warning',
+  message: 'Some modes may be told wrongly: digits are lost in rounding.',
+  why: 'Something is so stiff that the rounding of its length pushes more than what swings so slowly pulls back.',
+  remedy: 'Make it less stiff: a hundred times what it stands beside is as good as rigid. Or join it rigidly.',
+};
+/** Rounding of ω², in parts of the largest stiffness there is. */
+export const ROUNDING = 1e-15;
+
 /** Told where the machine moves on while it swings. */
 const passes = (fastest: number): Diagnosis => ({
   code: 'modes-passing',
@@ -36,8 +48,8 @@ const passes = (fastest: number): Diagnosis => ({
 /** Part of the largest eigenvalue below which one is zero: of a double one rounding leaves its root. */
 const NOTHING = 1e-7;
 
-/** Modes about the posture and motion in K. Pairs of conjugate eigenvalues are given once. */
-export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses: Diagnosis[] } {
+/** Modes about the posture and motion in K. Pairs of conjugate eigenvalues are given once. @param unbalanced whether it rests there, and would not stay */
+export function movingModes(m: Mechanism, t: number, unbalanced = false): { modes: Mode[]; diagnoses: Diagnosis[] } {
   const { system } = m;
   system.linearise();
   const leaders = freeMotions(m),
@@ -50,7 +62,7 @@ export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses
     pull = Math.max(...stiffness.map((r) => Math.max(...r.map(Math.abs))), 1e-12);
   system.accelerate(t);
   tangent.look();
-  if (swing > 1e-6 * pull)
+  if (unbalanced || swing > 1e-6 * pull)
     diagnoses.push({
       code: 'modes-unbalanced',
       severity: 'warning',
@@ -90,6 +102,8 @@ export function movingModes(m: Mechanism, t: number): { modes: Mode[]; diagnoses
   const told = withoutDoubles(list);
   told.sort((a, b) => a.frequency - b.frequency || a.re - b.re);
   if (told.some((x) => x.re > 1e-6 * size)) diagnoses.push(GROWS);
+  const slow = told.map(({ re, im }) => re * re + im * im).filter((x) => x > 0);
+  if (slow.some((x) => ROUNDING * pull > KNOWN * x)) diagnoses.push(ROUGH);
   return { modes: told, diagnoses };
 }
 

@@ -6,13 +6,17 @@ import { SparseLu } from '../linear/sparse-lu';
 import type { Mechanism } from '../system/mechanism';
 import { MachineMatrix } from '../system/tangent/matrix';
 import { Tangent } from '../system/tangent/tangent';
-import { massTimes } from './reduced';
+import { extent, massTimes } from './reduced';
 
 const EPSILON = 2.220446049250313e-16;
 /** How many roundings go into a number of K or C, and into a sum of products with them, at most. */
 const ROUNDINGS = 64;
 /** The same of a place. */
 const FEW = 4;
+/** Part of what a displacement by its whole place would change of a load, from which on it hardly depends on where the machine stands. */
+const HARDLY = 0.1;
+/** Part of what loads move the machine by, by which it may be off. */
+const LOST = 1e-4;
 
 /** A number with what rounding can have added to it. */
 export interface Bounded {
@@ -160,28 +164,54 @@ export class SmallMotions {
     return sums.reduce((most, x) => Math.max(most, x), 0);
   }
 
-  /** Size of the accelerations that the rounding of places comes to, in the mass metric. */
-  get noise(): number {
-    const { row, column, at } = this.tangent.entries.posture,
-      { values } = this.tangent,
-      { system } = this.m,
-      { motions, bodies, K } = system,
-      { masses, inertias } = system.apparent,
-      push = new Float64Array(motions);
-    for (let e = 0; e < at.length; e++) {
-      if (row[e]! >= motions) continue;
-      const c = column[e]!,
-        b = Math.floor(c / 6),
-        by = c % 6 < 3 ? Math.abs(K.r[3 * b + (c % 6)] ?? 1) : 1;
-      push[row[e]!] = push[row[e]!]! + Math.abs(values[at[e]!]!) * by;
-    }
+  /** Displacements of which rounding is a part. */
+  private get places(): Float64Array {
+    const { motions, bodies, K } = this.m.system;
+    return Float64Array.from({ length: motions }, (_, v) =>
+      v < 6 * bodies && v % 6 < 3 ? Math.abs(K.r[3 * Math.floor(v / 6) + (v % 6)]!) : 1,
+    );
+  }
+  /** Size of the accelerations that pushes would give bodies one by one, in the mass metric. */
+  private sizeOf(push: ArrayLike<number>): number {
+    const { bodies, apparent } = this.m.system;
     let sum = 0;
     for (let b = 0; b < bodies; b++)
       for (let k = 0; k < 6; k++) {
-        const inertia = k < 3 ? masses[b]! : inertias[9 * b + 4 * (k - 3)]!;
+        const inertia = k < 3 ? apparent.masses[b]! : apparent.inertias[9 * b + 4 * (k - 3)]!;
         if (inertia > 0) sum += (push[6 * b + k]! * push[6 * b + k]!) / inertia;
       }
-    return FEW * EPSILON * Math.sqrt(sum);
+    return Math.sqrt(sum);
+  }
+  /** Size of the accelerations that the rounding of places comes to, in the mass metric. */
+  get noise(): number {
+    const { tangent, places } = this,
+      { row, column, at } = tangent.entries.posture,
+      { motions } = this.m.system,
+      push = new Float64Array(motions);
+    for (let e = 0; e < at.length; e++)
+      if (row[e]! < motions) push[row[e]!] = push[row[e]!]! + Math.abs(tangent.values[at[e]!]!) * places[column[e]!]!;
+    return FEW * EPSILON * this.sizeOf(push);
+  }
+  /**
+   * Whether what is out of balance would move the machine by no small part of what loads do that hardly depend on where it stands: they are then lost in the
+   * rounding of those that do.
+   */
+  lost(t: number): boolean {
+    const { tangent, places, m, unbalanced } = this,
+      { bodies, K, motions, rows } = m.system,
+      F = new Float64Array(6 * (bodies + 1)),
+      range = new Float64Array(motions + rows),
+      given = new Float64Array(motions);
+    for (const { force } of m.assembly.forces) {
+      F.fill(0);
+      range.fill(0);
+      force.apply(K, t, F);
+      tangent.rangeOf(force, places, range);
+      if (this.sizeOf(F) > HARDLY * this.sizeOf(range)) for (let v = 0; v < 6 * bodies; v++) given[v] = given[v]! + F[v]!;
+    }
+    if (this.shift(0) === undefined) return false;
+    const far = (push: Float64Array) => extent(m.system, this.solve(push), m.size);
+    return far(unbalanced) > LOST * far(given);
   }
 
   mass(x: Float64Array): Float64Array {

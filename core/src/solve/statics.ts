@@ -10,7 +10,7 @@ import { loadScale } from './balance';
 import { mustBeFinite } from './finite';
 import { freeMotions } from './motions';
 import { extent, freedomCount, massTimes, move } from './reduced';
-import { stiffnessOf } from './stiffness';
+import { type Stiffness, stiffnessOf } from './stiffness';
 import { where } from '../model/where';
 
 export interface Equilibrium {
@@ -35,6 +35,8 @@ const MOST = 400;
 /** Accelerations beside those that the loads would give one by one: in balance, and as well as can be. */
 const GOOD = 1e-10;
 const BEST = 1e-14;
+/** Steps of Newton's method beyond a balance that is rounding. */
+const CLOSER = 6;
 /** How far the first step goes, and any at most, in parts of the machine's size or rad. */
 const FIRST = 0.1;
 const FARTHEST = 0.5;
@@ -195,10 +197,29 @@ export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibr
   if (!found) throw new Refusal([runsAway(m, d)]);
   of.at(t);
   mustBeFinite(m, t, system.solution, K.r, K.q);
+  closer(m, t, of);
   const { unstable, neutral } = of.stability(d);
   K.store(y);
   system.accelerate(t);
   return { y, iterations, residual, stable: !unstable, neutral: namesOf(m, neutral), energy: m.assembly.energy.potential(K, t) };
+}
+
+/** What is in balance but for the rounding of stiff parts need not yet be so in others: it is brought there. @throws Refusal where that cannot be done */
+function closer(m: Mechanism, t: number, of: Stiffness): void {
+  const { system } = m,
+    left = new Float64Array(system.motions);
+  for (let k = 0; of.lost(t); k++) {
+    massTimes(system, system.acceleration, left);
+    if (k === CLOSER || of.shift(0) === undefined || !(move(m, of.solve(left), 1, t) < 1e-8))
+      refuse({
+        code: 'statics-rounded',
+        message: 'The equilibrium cannot be told: loads are lost in rounding.',
+        why: 'Something is so stiff that the rounding of its length pushes as much as the loads do.',
+        remedy: 'Make it less stiff: a hundred times what it stands beside is as good as rigid. Or join it rigidly.',
+      });
+    system.linearise();
+    of.at(t);
+  }
 }
 
 const dot = (a: Float64Array, b: Float64Array): number => a.reduce((s, x, i) => s + x * b[i]!, 0);

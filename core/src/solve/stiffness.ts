@@ -22,6 +22,8 @@ export interface Stiffness {
   shift(s: number, symmetric?: boolean): number | undefined;
   solve(f: Float64Array): Float64Array;
   stability(freedoms: number): Stability;
+  /** Whether loads are lost in rounding. */
+  lost(t: number): boolean;
 }
 
 /** That of a machine. */
@@ -78,6 +80,9 @@ function judged(shapes: readonly Float64Array[], J: readonly Float64Array[], bou
 /** By differences along the constraints, in as few coordinates as there are freedoms: for bodies with coordinates of their own. */
 class ByDifferences implements Stiffness {
   readonly noise = 0;
+  lost(): boolean {
+    return false;
+  }
   private N: Float64Array[] = [];
   private J: Float64Array[] = [];
   private lu = new DenseLu(0);

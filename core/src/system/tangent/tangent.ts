@@ -216,6 +216,14 @@ export class Tangent {
     return sum;
   }
 
+  /** Adds what a load pushes with for displacements, all of one sign: of these its rounding is a part. */
+  rangeOf(force: Force, x: Float64Array, out: Float64Array): void {
+    const { values } = this,
+      { row, column, at } = this.entries.posture,
+      [from, to] = this.ranges.get(force) ?? [0, 0];
+    for (let e = from; e < to; e++) out[row[e]!] = out[row[e]!]! + Math.abs(values[at[e]!]! * x[column[e]!]!);
+  }
+
   /** The same for several vectors at once. */
   timesEach(by: By, x: readonly Float64Array[], out: readonly Float64Array[], scale: number): void {
     const { values } = this,
