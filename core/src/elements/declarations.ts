@@ -176,6 +176,8 @@ export interface Place {
 export type Outline =
   | { type: 'coil'; from: Place; to: Place }
   | { type: 'line'; through: readonly Place[] }
+  /** A bent line between two places, in the directions fixed in their bodies: unit vectors, body axes. */
+  | { type: 'bent'; from: Place; to: Place; along: readonly [Vec3, Vec3] }
   | { type: 'arrow'; at: Place; direction: Vec3; carrier: number }
   | { type: 'field'; direction: Vec3 }
   /** Wound about the axis of a joint, or along it up to its place in the other body: the axis is fixed in its carrier. */

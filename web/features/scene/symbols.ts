@@ -20,6 +20,8 @@ export interface Ink {
 const MOST_POINTS = 300;
 const COIL_TURNS = 9;
 const COIL_POINTS = COIL_TURNS * 12 + 5;
+/** Of a bent beam. */
+const BENT_POINTS = 13;
 const ARC_POINTS = 28;
 const SPIRAL_TURNS = 2.5,
   SPIRAL_POINTS = 61;
@@ -106,6 +108,7 @@ export class Symbols {
       if (o.outline.type === 'coil') this.coil(o.outline);
       else if (o.outline.type === 'arrow') this.arrow(o.outline);
       else if (o.outline.type === 'line') this.path(o.outline.through);
+      else if (o.outline.type === 'bent') this.bent(o.outline);
       else if (o.outline.type === 'wound') this.wound(o.outline);
     this.update();
   }
@@ -250,6 +253,32 @@ export class Symbols {
         p.copy(a).addScaledVector(d, length * x);
         if (inside) p.addScaledVector(u, r * Math.cos(angle)).addScaledVector(v, r * Math.sin(angle));
         p.toArray(at, 3 * i);
+      }
+      done();
+    });
+  }
+
+  /** The cubic between two places that leaves and reaches them in directions fixed in their bodies. */
+  private bent({ from, to, along }: Extract<Picture['outlines'][number]['outline'], { type: 'bent' }>): void {
+    const { at, done } = this.line(BENT_POINTS, this.ink.calm, false),
+      [a, b, c, d] = [new THREE.Vector3(), new THREE.Vector3(), new THREE.Vector3(), new THREE.Vector3()],
+      p = new THREE.Vector3();
+    this.updates.push(() => {
+      const [first, second] = [this.machine.matrix(from.body), this.machine.matrix(to.body)];
+      a.set(...from.at).applyMatrix4(first);
+      b.set(...to.at).applyMatrix4(second);
+      c.set(...along[0]).transformDirection(first);
+      d.set(...along[1]).transformDirection(second);
+      const length = a.distanceTo(b);
+      for (let i = 0; i < BENT_POINTS; i++) {
+        const x = i / (BENT_POINTS - 1),
+          y = 1 - x;
+        p.copy(a)
+          .multiplyScalar(y * y * (1 + 2 * x))
+          .addScaledVector(b, x * x * (3 - 2 * x))
+          .addScaledVector(c, length * x * y * y)
+          .addScaledVector(d, -length * x * x * y)
+          .toArray(at, 3 * i);
       }
       done();
     });

@@ -31,6 +31,7 @@ function signOf({ axes }: LoadReadings, part: number, outline: Outline): Sign | 
     };
   switch (outline.type) {
     case 'coil':
+    case 'bent':
       return { at: outline.from, to: outline.to, carrier: outline.from.body };
     case 'line':
       return { at: outline.through[0]!, to: outline.through.at(-1)!, carrier: outline.through[0]!.body };

@@ -1,7 +1,7 @@
 import { refuse } from '../../diagnosis';
 import { elasticBeam } from '../../equations/laws/beam';
 import { type BeamEnd, beamMass, rotaryInertia } from '../../equations/beam-mass';
-import { type Vec3, fromColumns, mul, norm, perpendicular, cross, sub, transpose, unit } from '../../geometry/vector';
+import { type Vec3, column, fromColumns, mul, norm, perpendicular, cross, sub, transpose, unit } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import type { Assembly } from '../declarations';
@@ -88,7 +88,12 @@ export const beam = load({
     };
   },
   outline(v, m) {
-    const end = (k: 0 | 1) => ({ body: m.index(v.bodies[k]!), at: m.place(v.at[k]!, v.bodies[k]!) });
-    return { type: 'line', through: [end(0), end(1)] };
+    const [, a, b] = ends(v, m);
+    return {
+      type: 'bent',
+      from: { body: a.body, at: a.at },
+      to: { body: b.body, at: b.at },
+      along: [column(a.frame, 0), column(b.frame, 0)],
+    };
   },
 });

@@ -7,19 +7,51 @@
  */
 import type { Ex } from '../../expressions/arithmetic';
 import type { Graph } from '../../expressions/graph';
-import { type VectorEx, cross, dot, norm, times } from '../../expressions/vectors';
+import { Direction } from '../../expressions/derivative';
+import { type VectorEx, cross, dot, minus, norm, plus, times } from '../../expressions/vectors';
+import { spin, velocity } from '../stated/body';
 import { FRAMES, between } from './bushing';
 import { forceLaw } from './law';
 
-/** Below this sine an angle is its own sine. */
-const SMALL = 1e-9;
+/** (arctan u)/u in powers of u², as far as it takes for 1e-9 up to a quarter of 45°, and 1e-5 up to one of 90°. */
+const SERIES = [1, -1 / 3, 1 / 5, -1 / 7, 1 / 9, -1 / 11, 1 / 13];
+/** An angle over its sine, by the tangent of a quarter of it: no function is called, and nothing is special where it vanishes. @param square of the sine */
+function overSine(g: Graph, square: Ex, cosine: Ex): Ex {
+  const half = g.divide(g.one, g.add(g.one, cosine)),
+    t2 = g.multiply(square, g.square(half)),
+    quarter = g.divide(g.one, g.add(g.one, g.root(g.add(g.one, t2)))),
+    u2 = g.multiply(t2, g.square(quarter)),
+    sum = SERIES.reduceRight<Ex>((x, c) => g.add(g.constant(c), g.multiply(u2, x)), g.zero);
+  return g.multiply(g.multiply(g.constant(4), sum), g.multiply(half, quarter));
+}
 
-/** Angles by which a unit vector is turned from x, towards y and towards z. */
-function turnedFrom(g: Graph, [x, y, z]: readonly VectorEx[], c: VectorEx): [Ex, Ex] {
-  const across = cross(g, x!, c),
-    sine = g.root(dot(g, across, across)),
-    by = g.choose(g.constant(SMALL), sine, g.divide(g.apply('atan2', sine, dot(g, x!, c)), sine), g.one);
-  return [g.multiply(by, dot(g, y!, c)), g.multiply(by, dot(g, z!, c))];
+/** Sums and products of several. */
+const sumOf = (g: Graph, list: readonly Ex[]): Ex => list.reduce((x, y) => g.add(x, y), g.zero);
+const productOf = (g: Graph, list: readonly Ex[]): Ex => list.reduce((x, y) => g.multiply(x, y), g.one);
+const vectors = (g: Graph, list: readonly VectorEx[]): VectorEx => list.reduce((x, y) => plus(g, x, y));
+
+/** What the deflections are made of: the length of the chord, its direction along the axes of both ends, and what the twist is the angle of. */
+type Nodes = readonly [chord: Ex, a: VectorEx, b: VectorEx, cosine: Ex, sine: Ex];
+/** Stretch of the arc, the angles by which the chord turns from both ends in both planes, and the twist. */
+function deflections(g: Graph, [chord, a, b, cosine, sine]: Nodes, length: Ex, planes: readonly [Ex, Ex]): readonly Ex[] {
+  const c = (x: number) => g.constant(x),
+    turned = ([x, y, z]: VectorEx) => {
+      const by = overSine(g, g.add(g.square(y), g.square(z)), x);
+      return [g.multiply(by, y), g.multiply(by, z)] as const;
+    },
+    [ya, za] = turned(a),
+    [yb, zb] = turned(b),
+    n = g.divide(g.one, g.root(g.add(g.square(cosine), g.square(sine)))),
+    s = g.multiply(sine, n),
+    twist = g.multiply(s, overSine(g, g.square(s), g.multiply(cosine, n)));
+  // bent against each other, and alike, at both ends an arc is longer by 1/6 and by 1/10
+  const longer = (b1: Ex, b2: Ex, shear: Ex): Ex => {
+    const apart = productOf(g, [c(0.5), g.subtract(b1, b2)]),
+      alike = g.divide(productOf(g, [c(0.5), g.add(b1, b2)]), g.add(g.one, shear));
+    return sumOf(g, [productOf(g, [c(1 / 6), g.square(apart)]), productOf(g, [c(1 / 10), g.square(alike)])]);
+  };
+  const arc = g.multiply(length, g.add(longer(ya, yb, planes[0]), longer(za, zb, planes[1])));
+  return [g.add(g.subtract(chord, length), arc), ya, yb, za, zb, twist];
 }
 
 /** Numbers: length; EA/L, GJ/L; and in its x-y and x-z plane k and Φ; the time by which damping follows stiffness. */
@@ -31,52 +63,79 @@ export const elasticBeam = forceLaw({
     ...{ length: 'number', axial: 'number', torsion: 'number', ky: 'number', py: 'number', kz: 'number', pz: 'number', delay: 'number' },
   },
   inputs: 0,
-  does(g, [a, b], n) {
+  does(g, [first, second], n) {
     const { length, axial, torsion, ky, py, kz, pz, delay } = n,
-      { inA, inB, gap, all, tells } = between(g, [a!, b!], n),
-      c = (x: number) => g.constant(x),
-      product = (...list: readonly Ex[]) => list.reduce((x, y) => g.multiply(x, y)),
-      sum = (...list: readonly Ex[]) => list.reduce((x, y) => g.add(x, y)),
+      { inA, inB, gap, all, tells } = between(g, [first!, second!], n),
+      [, y1, z1] = inA as [VectorEx, VectorEx, VectorEx],
+      [, y2, z2] = inB as [VectorEx, VectorEx, VectorEx],
       chord = norm(g, gap),
-      along = times(g, g.divide(g.one, chord), gap),
-      [ya, za] = turnedFrom(g, inA, along),
-      [yb, zb] = turnedFrom(g, inB, along),
-      entry = (i: number, j: number) => dot(g, inA[i]!, inB[j]!),
-      twist = g.apply('atan2', g.subtract(entry(2, 1), entry(1, 2)), g.add(entry(1, 1), entry(2, 2)));
-    // bent alike at both ends, and against each other, an arc is longer by 1/6 and by 1/10
-    const longer = (b1: Ex, b2: Ex, p: Ex): Ex => {
-      const apart = product(c(0.5), g.subtract(b1, b2)),
-        alike = g.divide(product(c(0.5), g.add(b1, b2)), g.add(g.one, p));
-      return sum(product(c(1 / 6), g.square(apart)), product(c(1 / 10), g.square(alike)));
+      c = times(g, g.divide(g.one, chord), gap),
+      along = (axes: readonly VectorEx[]) => axes.map((u) => dot(g, u, c)) as unknown as VectorEx,
+      nodes: Nodes = [chord, along(inA), along(inB), g.add(dot(g, y1, y2), dot(g, z1, z2)), g.subtract(dot(g, z1, y2), dot(g, y1, z2))],
+      x = deflections(g, nodes, length, [py, pz]);
+    /** What pushes back, or what damps, of deflections or of their rates. */
+    const efforts = ([s, a, b, d, e, t]: readonly Ex[]): readonly Ex[] => {
+      const plane = (k: Ex, shear: Ex, one: Ex, other: Ex) =>
+        productOf(g, [k, sumOf(g, [g.multiply(g.add(g.constant(4), shear), one), g.multiply(g.subtract(g.constant(2), shear), other)])]);
+      return [
+        g.multiply(axial, s!),
+        plane(ky, py, a!, b!),
+        plane(ky, py, b!, a!),
+        plane(kz, pz, d!, e!),
+        plane(kz, pz, e!, d!),
+        g.multiply(torsion, t!),
+      ];
     };
-    const stretch = sum(g.subtract(chord, length), g.multiply(length, g.add(longer(ya, yb, py), longer(za, zb, pz))));
-    /** Of deflections or of their rates: twice the energy, or what is lost for each second of delay. */
-    const form = (s: Ex, t: Ex, planes: readonly (readonly [Ex, Ex, Ex, Ex])[]): Ex =>
-      sum(
-        g.multiply(axial, g.square(s)),
-        g.multiply(torsion, g.square(t)),
-        ...planes.map(([k, p, b1, b2]) =>
-          g.multiply(k, sum(g.multiply(g.add(c(4), p), g.add(g.square(b1), g.square(b2))), product(c(2), g.subtract(c(2), p), b1, b2))),
-        ),
+    const pull = efforts(x),
+      damped = efforts(x.map((q) => all.of(q))),
+      push = pull.map((f, k) => g.add(f, g.multiply(delay, damped[k]!)));
+    /** Of a change of one node alone. */
+    const by = (node: Ex) => {
+      const only = new Direction(g, new Map(nodes.flat().map((other) => [other, other === node ? g.one : g.zero])), true);
+      return sumOf(
+        g,
+        x.map((q, k) => g.multiply(push[k]!, only.of(q))),
       );
-    const half = c(0.5),
-      rate = (x: Ex) => all.of(x);
+    };
+    const [byChord, cosine, sine] = [nodes[0], nodes[3], nodes[4]].map(by) as [Ex, Ex, Ex],
+      [byA, byB] = [nodes[1].map(by), nodes[2].map(by)],
+      // by the direction of the chord, and by its ends
+      byC = vectors(g, [...byA.map((f, k) => times(g, f, inA[k]!)), ...byB.map((f, k) => times(g, f, inB[k]!))]),
+      across = times(g, g.divide(g.one, chord), minus(g, byC, times(g, dot(g, byC, c), c))),
+      force = plus(g, times(g, byChord, c), across),
+      // by the axes of both ends
+      twisting = (p: VectorEx, q: VectorEx, sense: Ex) => plus(g, times(g, cosine, p), times(g, sense, q)),
+      back = g.negate(sine),
+      onA = [
+        times(g, byA[0]!, c),
+        plus(g, times(g, byA[1]!, c), twisting(y2, z2, back)),
+        plus(g, times(g, byA[2]!, c), twisting(z2, y2, sine)),
+      ],
+      onB = [
+        times(g, byB[0]!, c),
+        plus(g, times(g, byB[1]!, c), twisting(y1, z1, sine)),
+        plus(g, times(g, byB[2]!, c), twisting(z1, y1, back)),
+      ],
+      torque = (axes: readonly VectorEx[], on: readonly VectorEx[]) =>
+        vectors(
+          g,
+          axes.map((u, k) => cross(g, on[k]!, u)),
+        );
+    const moves = minus(g, velocity(g, second!, n.sb), velocity(g, first!, n.sa)),
+      turns = [first!, second!].map((body) => spin(g, body)),
+      torques = [torque(inA, onA), torque(inB, onB)];
     return {
-      potential: g.multiply(
-        half,
-        form(stretch, twist, [
-          [ky, py, ya, yb],
-          [kz, pz, za, zb],
-        ]),
-      ),
-      dissipation: product(
-        half,
-        delay,
-        form(rate(stretch), rate(twist), [
-          [ky, py, rate(ya), rate(yb)],
-          [kz, pz, rate(za), rate(zb)],
-        ]),
-      ),
+      works: [
+        ...force.map((f, k) => [g.negate(f), moves[k as 0]] as const),
+        ...torques.flatMap((t, end) => t.map((m, k) => [m, turns[end]![k as 0]] as const)),
+      ],
+      stored: productOf(g, [
+        g.constant(0.5),
+        sumOf(
+          g,
+          pull.map((f, k) => g.multiply(f, x[k]!)),
+        ),
+      ]),
       tells,
     };
   },
