@@ -102,6 +102,16 @@ describe('weight and motion of beams with mass', () => {
       expect(tip / ((-b.mass * b.gravity * b.length ** 4) / (8 * b.EI))).toBeCloseTo(1, 7);
     }
   });
+  it('a wire that is a million times as stiff along as it bends hangs down, whatever stretches it', () => {
+    const tip = (EA: number): number[] => {
+        const m = standing(slender({ ...SLENDER, EI: 0.6, GJ: 0.5, EA, gravity: 9.81 }));
+        expect(equilibrium(m).stable).toBe(true);
+        return Array.from(m.system.K.r.subarray(9, 12));
+      },
+      [soft, stiff] = [tip(4e5), tip(4e7)];
+    expect(stiff![2]).toBeLessThan(-0.8);
+    stiff!.forEach((x, k) => expect(Math.abs(x - soft![k]!)).toBeLessThan(1e-4));
+  });
   it('free, weighed down by a factor of time: it falls as any body does', () => {
     const m = slender({ ...SLENDER, pieces: 2, held: ['free', 'free'] }, { run: { until: 0.5, every: 0.1 } } as never),
       falling = {

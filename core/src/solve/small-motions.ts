@@ -3,6 +3,7 @@
  * C = −∂f/∂u are exact, so that loads, and what constraints carry, stiffen or weaken it as they do. Everything is sparse as the machine is.
  */
 import { SparseLu } from '../linear/sparse-lu';
+import { square } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
 import { MachineMatrix } from '../system/tangent/matrix';
 import { Tangent } from '../system/tangent/tangent';
@@ -13,8 +14,8 @@ const EPSILON = 2.220446049250313e-16;
 const ROUNDINGS = 64;
 /** The same of a place. */
 const FEW = 4;
-/** Part of what a displacement by its whole place would change of a load, from which on it hardly depends on where the machine stands. */
-const HARDLY = 0.1;
+/** Part of what a displacement by its whole place would change of a load, squared, from which on it hardly depends on where the machine stands. */
+const HARDLY = 0.01;
 /** Part of what loads move the machine by, by which it may be off. */
 const LOST = 1e-4;
 
@@ -201,17 +202,23 @@ export class SmallMotions {
       { bodies, K, motions, rows } = m.system,
       F = new Float64Array(6 * (bodies + 1)),
       range = new Float64Array(motions + rows),
-      given = new Float64Array(motions);
+      given = new Float64Array(motions),
+      size = (push: Float64Array) => {
+        let sum = 0;
+        for (let v = 0; v < 6 * bodies; v++) sum += square(push[v]! / (v % 6 < 3 ? 1 : m.size));
+        return sum;
+      };
     for (const { force } of m.assembly.forces) {
       F.fill(0);
       range.fill(0);
       force.apply(K, t, F);
       tangent.rangeOf(force, places, range);
-      if (this.sizeOf(F) > HARDLY * this.sizeOf(range)) for (let v = 0; v < 6 * bodies; v++) given[v] = given[v]! + F[v]!;
+      if (size(F) > HARDLY * size(range)) for (let v = 0; v < 6 * bodies; v++) given[v] = given[v]! + F[v]!;
     }
     if (this.shift(0) === undefined) return false;
     const far = (push: Float64Array) => extent(m.system, this.solve(push), m.size);
-    return far(unbalanced) > LOST * far(given);
+    const by = far(given);
+    return by > 0 && far(unbalanced) > LOST * by;
   }
 
   mass(x: Float64Array): Float64Array {

@@ -35,6 +35,9 @@ const MOST = 400;
 /** Accelerations beside those that the loads would give one by one: in balance, and as well as can be. */
 const GOOD = 1e-10;
 const BEST = 1e-14;
+/** By how many times more may be out of balance after a step than before; and how often one is corrected that leaves more. */
+const MORE = 3;
+const CORRECTIONS = 12;
 /** Steps of Newton's method beyond a balance that is rounding. */
 const CLOSER = 6;
 /** How far the first step goes, and any at most, in parts of the machine's size or rad. */
@@ -180,11 +183,13 @@ export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibr
       const left = new Float64Array(step.length);
       massTimes(system, step, left);
       foreseen = shift * Math.sqrt(Math.max(0, dot(left, step)));
-      moved = move(m, step, newton ? Math.min(1, 0.3 / turn) : 1, t) < 1e-8;
+      moved = move(m, step, newton ? Math.min(1, 0.3 / turn) : 1, t) < 1e-8 && (newton || corrected(m, t, of, shift, step, size));
       if (!moved) {
         K.load(y);
         shift *= 4;
         if (newton) break;
+        system.linearise();
+        of.at(t);
       }
     }
     if (!moved) break;
@@ -202,6 +207,34 @@ export function balance(m: Mechanism, t: number, newton: boolean): Omit<Equilibr
   K.store(y);
   system.accelerate(t);
   return { y, iterations, residual, stable: !unstable, neutral: namesOf(m, neutral), energy: m.assembly.energy.potential(K, t) };
+}
+
+/**
+ * A step that has left far more out of balance than it was to is one of Newton's method on M x s = f, x being how far it goes: turns have stretched something
+ * very stiff. It is brought to its end. @param step overwritten with how far it goes then @param size of what was out of balance before
+ * @returns whether it has an end
+ */
+function corrected(m: Mechanism, t: number, of: Stiffness, shift: number, step: Float64Array, size: number): boolean {
+  const { system } = m,
+    push = new Float64Array(system.motions),
+    rest = new Float64Array(system.motions);
+  /** Size of what is left of the loads, or of the equation: of accelerations, less so much of the step. */
+  const left = (by: number): number => {
+    for (let i = 0; i < rest.length; i++) rest[i] = system.acceleration[i]! - by * step[i]!;
+    massTimes(system, rest, push);
+    return Math.sqrt(Math.max(0, dot(push, rest)));
+  };
+  for (let k = 0; k <= CORRECTIONS; k++) {
+    system.linearise();
+    of.at(t);
+    if (left(k === 0 ? 0 : shift) <= MORE * size) return true;
+    left(shift);
+    if (of.shift(shift) === undefined) return false;
+    const more = of.solve(push);
+    if (!(extent(system, more, m.size) <= FARTHEST) || move(m, more, 1, t) > 1e-8) return false;
+    for (let i = 0; i < step.length; i++) step[i] = step[i]! + more[i]!;
+  }
+  return false;
 }
 
 /** What is in balance but for the rounding of stiff parts need not yet be so in others: it is brought there. @throws Refusal where that cannot be done */
