@@ -1,5 +1,6 @@
 /** The analyses beyond the dynamic run. They stand apart because they bring a library for eigenvalues along. */
-import './elements';
+// what the engine has from the start stays in one piece, which is smaller
+import './engine';
 export { analyse } from './solve/run';
 export { type Equilibrium, equilibrium } from './solve/statics';
 export { type Equilibria, equilibria } from './solve/equilibria';

@@ -1,4 +1,6 @@
 /** What is seldom asked of the engine, apart from the rest. */
+// what the engine has from the start stays in one piece, which is smaller
+import './engine';
 export { kitOf } from './model/kit-of';
 export { independent } from './model/independent';
 export { type Acting, acting } from './results/acting';

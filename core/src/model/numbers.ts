@@ -136,7 +136,7 @@ function inElement(family: Family, e: RawElement, index: number): ModelNumber[] 
     const v = e[field] as RawValue;
     if (v === undefined || v === '') return [];
     return inField(f, v).map(({ found: { nth, ...found }, called, path }): ModelNumber => {
-      const own = family === 'parameters' || family === 'points' ? '' : f.type === 'vector' && f.parts ? ',' : `, ${f.label.toLowerCase()}`;
+      const own = family === 'parameters' || family === 'points' ? '' : f.type === 'vector' && f.parts ? ',' : `, ${inSentence(f.label)}`;
       return {
         ...found,
         element: { family, name: e.name },
@@ -152,6 +152,9 @@ const UNIT = /^\s*[A-Za-z°µ][A-Za-z_0-9µ]*(?:\^\d+|[²³])?(?![A-Za-z_0-9µ.(
 
 /** What a change by 1 comes to in a number, as it is written. @param size of the machine, m */
 export const wholeOf = ({ against, scale }: ModelNumber, size: number): number => (against === 'size' ? size * scale : scale);
+
+/** A label within a sentence: symbols stay what they are. */
+const inSentence = (label: string): string => label.replace(/\b\p{Lu}(?=\p{Ll})/gu, (c) => c.toLowerCase());
 
 /** The model with one number changed by a part of what it is measured against. The given model is not changed. @param size of the machine, m */
 export function withChanged(model: Model, number: ModelNumber, part: number, size: number): Model {

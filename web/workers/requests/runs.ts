@@ -1,4 +1,5 @@
 /** Requests about runs: made, kept and read. */
+import '@vim-pivot/core/engine';
 import { READING } from './reading';
 import { RUNNING } from './running';
 
