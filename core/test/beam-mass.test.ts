@@ -112,7 +112,7 @@ describe('weight and motion of beams with mass', () => {
     expect(stiff![2]).toBeLessThan(-0.8);
     stiff!.forEach((x, k) => expect(Math.abs(x - soft![k]!)).toBeLessThan(1e-4));
   });
-  it('free, weighed down by a factor of time: it falls as any body does', () => {
+  it('free, weighed down by a factor of time: it falls as a body does', () => {
     const m = slender({ ...SLENDER, pieces: 2, held: ['free', 'free'] }, { run: { until: 0.5, every: 0.1 } } as never),
       falling = {
         ...m,

@@ -68,13 +68,21 @@ export function stiffSliderCrank(k = 1e8, c = 2e3): Model {
   });
 }
 
-/** A blade of 16 pieces on a hub that is spun up to 4 rad/s within 15 s, and turns on. */
-export function blade(n = 16): Model {
-  const [length, mass, EA, EI] = [8, 1.2, 5.1e6, 574],
-    h = length / n,
-    all = Array.from({ length: n }, (_, i) => i);
+/** A blade in so many pieces on a hub that is driven, along x. @param node what a body between them has of its own @param beam what each piece is */
+export function onHub(
+  {
+    pieces,
+    length,
+    hub = {},
+    node,
+    drive,
+    beam,
+  }: { pieces: number; length: number; hub?: object; node: (x: number) => object; drive: object; beam: object },
+  more: Partial<Model>,
+): Model {
+  const h = length / pieces,
+    all = Array.from({ length: pieces }, (_, i) => i);
   return model('Blade', {
-    run: { until: 20, every: 0.05 },
     points: e([
       { name: 'O' },
       { name: 'Root', body: 'Hub' },
@@ -84,17 +92,32 @@ export function blade(n = 16): Model {
       ]),
     ]),
     bodies: e([
-      { name: 'Hub', mass: 1, inertia: [1, 1, 1] },
-      ...all.map((i) => ({ name: `N${i}`, origin: `Q${i}`, mass: mass * h, inertia: [1e-4, 1e-3, 1e-3] })),
+      { name: 'Hub', mass: 1, inertia: [1, 1, 1], ...hub },
+      ...all.map((i) => ({ name: `N${i}`, origin: `Q${i}`, ...node((i + 1) * h) })),
     ]),
     joints: e([{ name: 'Axle', kind: 'revolute', bodies: ['Ground', 'Hub'], at: ['O'] }]),
-    drives: e([{ name: 'Motor', joint: 'Axle', value: '4 rad/s * smoothstep(0 s, 15 s, t)' }]),
+    drives: e([{ name: 'Motor', joint: 'Axle', ...drive }]),
     loads: e(
       all.map((i) => ({
         ...{ name: `B${i}`, kind: 'beam', bodies: [i ? `N${i - 1}` : 'Hub', `N${i}`], at: [i ? `P${i - 1}` : 'Root', `P${i}`] },
-        ...{ axial: EA, bendingY: EI, torsion: 4000, damping: '1 ms' },
+        ...{ damping: '1 ms', ...beam },
       })),
     ),
-    gauges: e([{ name: 'Reach', kind: 'distance', bodies: ['Hub', `N${n - 1}`], at: ['Root', `P${n - 1}`] }]),
+    ...more,
   });
+}
+
+/** A blade of 16 pieces on a hub that is spun up to 4 rad/s within 15 s, and turns on. */
+export function blade(n = 16): Model {
+  const [length, mass] = [8, (1.2 * 8) / n];
+  return onHub(
+    {
+      ...{ pieces: n, length, node: () => ({ mass, inertia: [1e-4, 1e-3, 1e-3] }) },
+      ...{ drive: { value: '4 rad/s * smoothstep(0 s, 15 s, t)' }, beam: { axial: 5.1e6, bendingY: 574, torsion: 4000 } },
+    },
+    {
+      run: { until: 20, every: 0.05 } as never,
+      gauges: e([{ name: 'Reach', kind: 'distance', bodies: ['Hub', `N${n - 1}`], at: ['Root', `P${n - 1}`] }]),
+    },
+  );
 }

@@ -41,7 +41,7 @@ const passes = (fastest: number): Diagnosis => ({
   code: 'modes-passing',
   severity: 'warning',
   message: `Modes up to ${formatQuantity(fastest / TWO_PI, dim(0, 0, -1), 'Hz', 3)} hold for an instant only.`,
-  why: 'The machine moves on while it swings so: in its coordinates the stiffness does not stay what it is. Of a part that turns, axes that turn with it are needed.',
+  why: 'The machine moves on while it swings so, and in its coordinates the stiffness does not stay what it is: these do not turn with a part that turns.',
   remedy: 'Lead the part by joints that turn with it, take the modes at rest, or run the machine and look at its spectrum.',
 });
 

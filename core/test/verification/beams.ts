@@ -2,6 +2,7 @@
 import { equilibrium, modes } from '../../src/analyses';
 import type { Model } from '../../src';
 import { SLENDER, type Slender, slender } from '../slender';
+import { onHub } from '../stiff';
 import { type Problem, at, e, frequencies, model, run, standing } from './problem';
 
 const nearest = (list: readonly number[], f: number) => list.reduce((best, x) => (Math.abs(x - f) < Math.abs(best - f) ? x : best));
@@ -49,34 +50,16 @@ function pressed({ EI, mass, length: L }: Slender, P: number): number {
   return rootOf(f, w, w + step);
 }
 
-/** A blade on a hub that turns. */
+/** A blade of length 1 on a hub that turns. */
 function rotor(pieces: number, speed: number): Model {
-  const h = 1 / pieces,
-    all = Array.from({ length: pieces }, (_, i) => i),
-    spin = [0, 0, speed];
-  return model('Rotor', {
-    run: { until: 1, every: 0.1 },
-    points: e([
-      { name: 'O' },
-      { name: 'Root', body: 'Hub' },
-      ...all.flatMap((i) => [
-        { name: `Q${i}`, at: [(i + 1) * h, 0, 0] },
-        { name: `P${i}`, body: `N${i}` },
-      ]),
-    ]),
-    bodies: e([
-      { name: 'Hub', mass: 1, inertia: [1, 1, 1], spin },
-      ...all.map((i) => ({ name: `N${i}`, origin: `Q${i}`, spin, velocity: [0, speed * (i + 1) * h, 0] })),
-    ]),
-    joints: e([{ name: 'Axle', kind: 'revolute', bodies: ['Ground', 'Hub'], at: ['O'] }]),
-    drives: e([{ name: 'Motor', joint: 'Axle', prescribes: 'speed', value: `${speed} rad/s` }]),
-    loads: e(
-      all.map((i) => ({
-        ...{ name: `B${i}`, kind: 'beam', bodies: [i ? `N${i - 1}` : 'Hub', `N${i}`], at: [i ? `P${i - 1}` : 'Root', `P${i}`] },
-        ...{ axial: 1e5, bendingY: 1, torsion: 1, mass: 1, damping: '1 ms' },
-      })),
-    ),
-  });
+  const spin = [0, 0, speed];
+  return onHub(
+    {
+      ...{ pieces, length: 1, hub: { spin }, node: (x) => ({ spin, velocity: [0, speed * x, 0] }) },
+      ...{ drive: { prescribes: 'speed', value: `${speed} rad/s` }, beam: { axial: 1e5, bendingY: 1, torsion: 1, mass: 1 } },
+    },
+    { run: { until: 1, every: 0.1 } as never },
+  );
 }
 
 export const BEAMS: Problem[] = [

@@ -33,7 +33,9 @@ export const beam = load({
   label: 'Beam segment',
   tells: ['effort', 'deflection', 'rate'],
   handed: true,
-  help: 'A straight elastic beam between two bodies, clamped at both ends; it follows any rigid motion, its own bending stays small. Short and thick ones give way by shear as well. Several in a row make a slender part: with mass per length the bodies between them need none, and four pieces have its first bending frequencies to a thousandth.',
+  help:
+    'A straight elastic beam between two bodies, clamped at both ends; it follows any rigid motion, its own bending stays small. ' +
+    'Several in a row make a slender part; with mass per length the bodies between them need none.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Between', 'The two bodies it is clamped in.'),
     at: refs('points', 2, 2, 'Ends', 'Its ends, one fixed in each body, as drawn without load.'),

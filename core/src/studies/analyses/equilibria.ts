@@ -16,7 +16,9 @@ export const equilibria = analysis({
   name: 'equilibria',
   label: 'Equilibria',
   ask: 'Find',
-  help: 'Postures in which all loads are in equilibrium, with their stability and stiffness: all where there is one degree of freedom, or two of joints that close no loop; else those found from several starts.',
+  help:
+    'Postures in which all loads are in equilibrium, with their stability and stiffness: all where there is one degree of freedom, ' +
+    'or two of joints that close no loop; else those found from several starts.',
   settings: {
     starts: {
       type: 'count',
