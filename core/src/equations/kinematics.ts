@@ -207,11 +207,12 @@ export class Kinematics {
     this.orient();
   }
 
-  /** Cosine of half the angle about its only axis by which a body has turned since states were laid out so; and the sine. */
-  private cosine(i: number): number {
+  /** Cosine of half the angle about its only axis by which a body has turned since states were laid out so. */
+  cosine(i: number): number {
     return cosine(this.still, 4 * i, this.q, 4 * i);
   }
-  private sine(i: number): number {
+  /** The sine of it. */
+  sine(i: number): number {
     return sine(this.still, 4 * i, this.q, 4 * i, this.axis[i]!);
   }
 

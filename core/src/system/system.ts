@@ -503,6 +503,14 @@ export class System {
   solve(x: Float64Array): void {
     this.way.solve(x);
   }
+  /** The same of [M Gᵀ; G 0] as it is, where rows add to M so that it can be factorised. */
+  solveWhole(x: Float64Array): void {
+    const { weighted, motions } = this;
+    if (!weighted.any) return this.solve(x);
+    const given = x.slice(motions);
+    this.solve(x);
+    weighted.takeOff(x.subarray(motions), given);
+  }
   /** Constraint forces and what follows from them (friction) could not be brought into agreement. */
   get unsettled(): boolean {
     return this.reacting && (this.settles && this.way === this.whole ? this.room.unsettled : this.reactions.unsettled);

@@ -237,8 +237,12 @@ export class Room {
     return { bodies: K.bodies, at: K.at, from, own: places.own };
   }
   view(key: keyof Sizes): Float64Array {
-    const at = this.from + this.places.own[key];
-    return this.K.memory.numbers.subarray(at, at + this.sizes[key]);
+    return this.numbers(this.places.own[key], this.sizes[key]);
+  }
+  /** So many of its own numbers, from one on. */
+  numbers(from: number, count: number): Float64Array {
+    const at = this.from + from;
+    return this.K.memory.numbers.subarray(at, at + count);
   }
 
   /**
