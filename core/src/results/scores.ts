@@ -29,8 +29,16 @@ export interface ScoreAsked {
   to?: number;
 }
 
+/** A part of a course. */
+export interface Part extends Series {
+  /** The first record inside it, and whether values between records stand before and behind those inside. */
+  readonly inside: number;
+  readonly head: boolean;
+  readonly tail: boolean;
+}
+
 /** The part of a course between two times, with values at its ends: found by halves, so that many small parts of a long course are quick. */
-export function within({ time, values, dim }: Series, from = -Infinity, to = Infinity): Series {
+export function within({ time, values, dim }: Series, from = -Infinity, to = Infinity): Part {
   const n = time.length;
   /** The first record from which on a condition holds that holds for all later ones. */
   const since = (holds: (t: number) => boolean): number => {
@@ -61,7 +69,7 @@ export function within({ time, values, dim }: Series, from = -Infinity, to = Inf
   };
   if (head) end(0, from);
   if (tail) end(ts.length - 1, to);
-  return { time: ts, values: vs, dim };
+  return { time: ts, values: vs, dim, inside: a, head: head === 1, tail: tail === 1 };
 }
 
 /** Index of the record at or before a time; 0 before the first. @param time increasing */
@@ -84,20 +92,27 @@ export function valueAt({ time, values }: Series, t: number): number {
   return values[lo]! + x * (values[lo + 1]! - values[lo]!);
 }
 
+/** Where a course passes a level. */
+export interface Crossing {
+  readonly t: number;
+  readonly up: boolean;
+  /** The record before which it does. */
+  readonly before: number;
+}
 /** Times at which the course passes a level, and which way. */
-export function crossings({ time, values }: Series, level: number): { t: number; up: boolean }[] {
-  const out: { t: number; up: boolean }[] = [];
+export function crossings({ time, values }: Series, level: number): Crossing[] {
+  const out: Crossing[] = [];
   for (let i = 1; i < time.length; i++) {
     const a = values[i - 1]! - level,
       b = values[i]! - level;
     if (a === 0 && i > 1) continue;
-    if (a < 0 ? b >= 0 : a > 0 && b <= 0) out.push({ t: time[i - 1]! + (a / (a - b)) * (time[i]! - time[i - 1]!), up: b > a });
+    if (a < 0 ? b >= 0 : a > 0 && b <= 0) out.push({ t: time[i - 1]! + (a / (a - b)) * (time[i]! - time[i - 1]!), up: b > a, before: i });
   }
   return out;
 }
 
 /** The parabola through records i - 1, i, i + 1 about record i: y = values[i] + slope z + bend z². Not finite at the ends, and where records share a time. */
-function parabola({ time, values }: Series, i: number): { slope: number; bend: number } {
+export function parabola({ time, values }: Series, i: number): { slope: number; bend: number } {
   const a = time[i - 1]! - time[i]!,
     b = time[i + 1]! - time[i]!,
     p = values[i - 1]! - values[i]!,
@@ -106,40 +121,50 @@ function parabola({ time, values }: Series, i: number): { slope: number; bend: n
   return { slope: p / a - bend * a, bend };
 }
 
+/** An extremum of a course. */
+export interface Extremum {
+  readonly at: number;
+  readonly value: number;
+  /** The record that it is next to, and the one about which the parabola lies of which its value is; none where it is that of the record itself. */
+  readonly record: number;
+  readonly about?: number;
+}
+
 /**
  * The extremum near record i, by the parabola through it and its neighbours, where the course is as bent on either side as at it. At a jump or a corner it is
  * not: then only what the courses on both sides, each carried on, come to is believed.
  */
-function vertex(s: Series, i: number): { at: number; value: number } {
+function vertex(s: Series, i: number): Extremum {
   const { time, values } = s,
     own = values[i]!,
-    record = { at: time[i]!, value: own };
+    record = { at: time[i]!, value: own, record: i };
   const here = parabola(s, i),
     x = -here.slope / (2 * here.bend);
   if (!(x > time[i - 1]! - time[i]! && x < time[i + 1]! - time[i]!)) return record;
   const value = own + (here.slope * x) / 2,
     sides = [i - 1, i + 1].map((k) => ({ ...parabola(s, k), k }));
-  if (sides.every(({ bend }) => bend / here.bend >= 0.5 && bend / here.bend <= 2)) return { at: time[i]! + x, value };
+  if (sides.every(({ bend }) => bend / here.bend >= 0.5 && bend / here.bend <= 2)) return { at: time[i]! + x, value, record: i, about: i };
   const reach = sides.map(({ slope, bend, k }) => {
     const z = time[i]! + x - time[k]!;
     return values[k]! + slope * z + bend * z * z;
   });
   const both = here.bend < 0 ? Math.min(value, ...reach) : Math.max(value, ...reach);
-  return (here.bend < 0 ? both > own : both < own) ? { at: time[i]! + x, value: both } : record;
+  const about = both === value ? i : both === reach[0] ? i - 1 : i + 1;
+  return (here.bend < 0 ? both > own : both < own) ? { at: time[i]! + x, value: both, record: i, about } : record;
 }
 
-const best = (s: Series, better: (a: number, b: number) => boolean): { at: number; value: number } => {
+export const best = (s: Series, better: (a: number, b: number) => boolean): Extremum => {
   let k = 0;
   for (let i = 1; i < s.values.length; i++) if (better(s.values[i]!, s.values[k]!)) k = i;
   return vertex(s, k);
 };
 
 /** Local extrema that stand out by more than a part of the range. */
-export function extrema(s: Series, part = 1e-3): { at: number; value: number; high: boolean }[] {
+export function extrema(s: Series, part = 1e-3): (Extremum & { readonly high: boolean })[] {
   const lo = Math.min(...minmax(s)),
     hi = Math.max(...minmax(s)),
     least = part * (hi - lo);
-  const out: { at: number; value: number; high: boolean }[] = [];
+  const out: (Extremum & { high: boolean })[] = [];
   if (!(hi > lo)) return out;
   let k = 0,
     rising: boolean | undefined;
@@ -169,26 +194,38 @@ function minmax({ values }: Series): [number, number] {
   return [lo, hi];
 }
 
+/** Where a cycle begins: the course passes a level there; left out where it begins or ends with it. */
+export interface Cycle {
+  readonly t: number;
+  readonly crossing?: Crossing;
+  /** How the level follows from records: what each counts. */
+  readonly level: readonly (readonly [record: number, weight: number])[];
+}
 /**
  * Times at which a cycle begins: the middle is passed upwards; of an angle that goes on turning, each whole turn from where it began.
  */
-function cyclesOf(s: Series): number[] {
-  const [lo, hi] = minmax(s),
+export function cyclesOf(s: Series): Cycle[] {
+  const { values, time } = s,
+    [lo, hi] = minmax(s),
+    level = [lo, hi].map((x) => [values.indexOf(x), 0.5] as const),
     up = crossings(s, (lo + hi) / 2)
       .filter((c) => c.up)
-      .map((c) => c.t);
+      .map((crossing) => ({ t: crossing.t, crossing, level }));
   if (up.length >= 2 || !identical(s.dim, D.angle)) return up;
-  const first = s.values[0]!,
-    last = s.values[s.values.length - 1]!,
+  const first = values[0]!,
+    last = values[values.length - 1]!,
     sense = last < first ? -1 : 1,
     turns = Math.floor(Math.abs(last - first) / TWO_PI + 1e-9);
   return [
-    s.time[0]!,
-    ...Array.from({ length: turns }, (_, k) => crossings(s, first + sense * TWO_PI * (k + 1))[0]?.t ?? s.time[s.time.length - 1]!),
+    { t: time[0]!, level: [] },
+    ...Array.from({ length: turns }, (_, k): Cycle => {
+      const crossing = crossings(s, first + sense * TWO_PI * (k + 1))[0];
+      return crossing ? { t: crossing.t, crossing, level: [[0, 1]] } : { t: time[time.length - 1]!, level: [] };
+    }),
   ];
 }
 
-/** Length of a cycle, averaged. */
+/** Length of a cycle, averaged. @throws Refusal when there is none */
 function period(s: Series): number {
   const up = cyclesOf(s);
   if (up.length < 2)
@@ -197,20 +234,40 @@ function period(s: Series): number {
       message: 'It does not repeat: its middle is passed upwards fewer than twice.',
       remedy: 'Run longer, or take another span.',
     });
-  return (up.at(-1)! - up[0]!) / (up.length - 1);
+  return (up.at(-1)!.t - up[0]!.t) / (up.length - 1);
 }
 
-/** Logarithmic decrement of the swings about the final value. */
-function damping(s: Series): number {
-  const end = s.values[s.values.length - 1]!;
-  const swings = extrema(s)
-    .map((e) => Math.abs(e.value - end))
-    .filter((x) => x > 0);
+/** The swings about the final value that count for the damping: the first, and one some swings later. @throws Refusal where there are none */
+export function swingsOf(s: Series): { first: Extremum; later: Extremum; apart: number; end: number } {
+  const end = s.values[s.values.length - 1]!,
+    swings = extrema(s).filter((e) => e.value !== end);
   if (swings.length < 3)
     refuse({ code: 'score-none', message: 'It swings fewer than three times.', remedy: 'Run longer, or take another span.' });
-  const n = Math.min(swings.length - 1, 6);
-  const d = ln(swings[0]! / swings[n]!) / n; // over half a period each
+  const apart = Math.min(swings.length - 1, 6);
+  return { first: swings[0]!, later: swings[apart]!, apart, end };
+}
+/** Logarithmic decrement of the swings about the final value, over half a period each. */
+export function decrement({ first, later, apart, end }: ReturnType<typeof swingsOf>): number {
+  return ln(Math.abs(first.value - end) / Math.abs(later.value - end)) / apart;
+}
+/** Damping ratio of such swings. */
+function damping(s: Series): number {
+  const d = decrement(swingsOf(s));
   return d / Math.sqrt(Math.PI * Math.PI + d * d);
+}
+
+/** Part of a step within which a course has settled. */
+export const SETTLED = 0.02;
+/** When a course comes to stay next to where it ends: where it passes the edge of what is next to it, which lies above (1) or below (−1). */
+export function settlingOf({ time, values, dim }: Series): { at: number; crossing?: Crossing; side?: 1 | -1 } {
+  const last = values[values.length - 1]!,
+    band = SETTLED * Math.abs(last - values[0]!);
+  let i = values.length - 1;
+  while (i >= 0 && Math.abs(values[i]! - last) <= band) i--;
+  if (i < 0) return { at: time[0]! };
+  const side = values[i]! > last ? 1 : -1,
+    found = crossings({ time: time.slice(i), values: values.slice(i), dim }, last + side * band)[0];
+  return found ? { at: found.t, crossing: { ...found, before: found.before + i }, side } : { at: time[i]! };
 }
 
 /** @throws Refusal when the course has no such number */
@@ -273,14 +330,8 @@ export function scoreOf(asked: ScoreAsked, whole: Series, other?: Series): Score
       return { value: Math.max(0, (e.value - last) / h), dim: D.none, at: e.at };
     }
     case 'settling': {
-      const band = 0.02 * Math.abs(step());
-      let i = values.length - 1;
-      while (i >= 0 && Math.abs(values[i]! - last) <= band) i--;
-      const at =
-        i < 0
-          ? time[0]!
-          : (crossings({ time: time.slice(i), values: values.slice(i), dim }, values[i]! > last ? last + band : last - band)[0]?.t ??
-            time[i]!);
+      step();
+      const { at } = settlingOf(s);
       return { value: at - time[0]!, dim: D.time, at };
     }
     case 'period':
@@ -299,7 +350,7 @@ export function scoreOf(asked: ScoreAsked, whole: Series, other?: Series): Score
           message: 'The other gauge runs through no whole cycle.',
           remedy: 'Run longer, take another span, or a gauge that repeats.',
         });
-      return { value: (valueAt(s, cycles.at(-1)!) - valueAt(s, cycles[0]!)) / (cycles.length - 1), dim };
+      return { value: (valueAt(s, cycles.at(-1)!.t) - valueAt(s, cycles[0]!.t)) / (cycles.length - 1), dim };
     }
     case 'area':
       return { value: integral(time, values)[time.length - 1]!, dim: multiply(dim, D.time) };

@@ -182,7 +182,7 @@ class DynamicRun {
     if (!finite(this.rates) || !recorder.put(0, this.turns)) return void (yield* this.failed(notFinite(m, 0)));
     const stops = [...breakTimes(m, until, limits.times(until)), until];
     this.companion?.begin(m, this.y, stops);
-    this.companion?.record(0, this.y);
+    this.companion?.record?.(0, this.y);
     const wrong = passed(m, 0);
     if (wrong) return void (yield* this.failed(wrong));
     if (limits.watches.length > 0 && !(yield* this.withinLimits())) return;
@@ -426,7 +426,7 @@ class DynamicRun {
     const { m, y, stats, recorder, turns } = this;
     const { guard } = this;
     this.guard = false;
-    let together = m.memories.cells === 0 && !this.companion;
+    let together = m.memories.cells === 0 && !this.companion?.record;
     while (this.next < this.total && this.timeOf(this.next) <= t1) {
       if (together) {
         const before = this.next;
@@ -441,7 +441,7 @@ class DynamicRun {
       ontoConstraints(m, t, y, stats, this.options.accuracy, this.enough);
       turns.follow(t);
       if (!recorder.put(t, turns)) return yield* this.failed(notFinite(m, t));
-      if (this.companion) {
+      if (this.companion?.record) {
         m.system.K.store(y);
         this.companion.record(t, y);
       }
@@ -500,7 +500,7 @@ class DynamicRun {
       turns.follow(t);
       if (this.timeOf(this.next - 1) !== t && this.recorder.put(t, turns)) {
         system.K.store(y);
-        this.companion?.record(t, y, true);
+        this.companion?.record?.(t, y, true);
       }
       return yield* this.withinLimits();
     }

@@ -3,6 +3,8 @@ import type { Diagnosis } from '../diagnosis';
 import type { Model } from '../model/document';
 import { type ModelNumber, withChanged } from '../model/numbers';
 import { type ScoreMeasured, measured } from '../results/measures';
+import { slopesOfScore } from '../results/score-slopes';
+import type { ScoreAsked, Series } from '../results/scores';
 import { Readings, times } from '../results/readings';
 import type { RecordLayout } from '../results/record';
 import { build } from '../system/build';
@@ -37,6 +39,35 @@ export function scoresOf(m: Mechanism, { time, of }: Courses): ScoreMeasured[] {
     series: (gauge) => ({ time, values: of.get(gauge)!, dim: m.channel(gauge).dim }),
   }).scores;
 }
+
+/** By name what is asked of a course for each score. */
+const askedOf = (m: Mechanism): Map<string, ScoreAsked> =>
+  new Map(m.resolution.elements.scores.map(({ name, values }) => [name, values as unknown as ScoreAsked]));
+
+/** How each score changes with each record of each gauge; undefined for one that has no value, or no derivative. @param wanted names of gauges */
+export function slopesOf(
+  m: Mechanism,
+  { time, of }: Courses,
+  scores: readonly ScoreMeasured[],
+  wanted: readonly string[],
+): (readonly Float64Array[] | undefined)[] {
+  const asked = askedOf(m),
+    series = (gauge: string): Series => ({ time, values: of.get(gauge)!, dim: m.channel(gauge).dim });
+  return scores.map(({ name, gauge, value }) => {
+    const values = asked.get(name),
+      other = (values as { other?: string } | undefined)?.other,
+      by = value === undefined || !values ? undefined : slopesOfScore(values, series(gauge), other ? series(other) : undefined);
+    if (!by) return undefined;
+    return wanted.map((w) => {
+      const out = w === gauge ? by.own.slice() : new Float64Array(time.length);
+      if (w === other) by.other?.forEach((x, i) => (out[i] = out[i]! + x));
+      return out;
+    });
+  });
+}
+/** Whether the same is asked of courses in two machines. */
+export const askAlike = (one: Mechanism, other: Mechanism): boolean =>
+  JSON.stringify([...askedOf(one)]) === JSON.stringify([...askedOf(other)]);
 
 /** A machine with a number changed; why there is none. */
 export function machineWith(model: Model, number: ModelNumber, part: number, size: number): Mechanism | Diagnosis {

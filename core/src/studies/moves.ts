@@ -76,3 +76,10 @@ export function movesOf(
     ...(s === 0 ? {} : { percent: change / Math.abs(s) }),
   };
 }
+
+/** The same from how the score changes with a change of the number by all that it is measured against. */
+export function movesBy({ value: s }: ScoreMeasured, found: number, whole: number): Moves | undefined {
+  if (s === undefined) return undefined;
+  const change = Math.abs(found) <= (ROUNDING * Math.abs(s)) / (2 * PART) ? 0 : found;
+  return { slope: change / whole, whole: change, ...(s === 0 ? {} : { percent: change / Math.abs(s) }) };
+}

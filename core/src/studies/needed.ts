@@ -2,6 +2,8 @@
 
 /** Part of the range of a curve by which a record is changed to see whether a score notices. */
 const NOTICED = 5e-4;
+/** Part of a curve that is no range of it. */
+const FLAT = 1e-9;
 /** Part of that by which a machine next to the run may differ from it in a record. */
 export const FARTHEST = 0.25;
 /** How often all others are changed in the end, to see that none counts. */
@@ -22,7 +24,9 @@ export function mayChange(curve: Float64Array): number {
     lo = Math.min(lo, curve[i]!);
     hi = Math.max(hi, curve[i]!);
   }
-  return hi > lo ? NOTICED * (hi - lo) : NOTICED * Math.abs(hi);
+  const size = Math.max(Math.abs(lo), Math.abs(hi));
+  // the range of one that stays is rounding
+  return NOTICED * (hi - lo > FLAT * size ? hi - lo : size);
 }
 
 /**
@@ -88,4 +92,37 @@ export function neededRecords(curves: readonly Float64Array[], scores: () => rea
     curves.forEach((c, g) => c.set(kept[g]!));
     return same;
   }
+}
+
+/** Part of the range of a curve by which others may come to count: far more than a small change of any number does. */
+const RIVAL = 2e-4;
+/**
+ * Whether a score hangs on the records by which it changes alone: no other peak is as high, no other time as early, to within what small changes do.
+ * @param slopes of the score by the records of each curve @param score of the curves, which are changed meanwhile
+ */
+export function standsAlone(curves: readonly Float64Array[], slopes: readonly Float64Array[], score: () => number | undefined): boolean {
+  const known = score(),
+    kept = curves.map((c) => c.slice()),
+    by = curves.map((c) => (RIVAL / NOTICED) * mayChange(c)),
+    others = curves.map((c, g) => apart(c, slopes[g]!, 2 * by[g]!));
+  let same = true;
+  for (const sense of [1, -1]) {
+    curves.forEach((c, g) => {
+      for (const i of others[g]!) c[i] = kept[g]![i]! + sense * by[g]!;
+    });
+    same &&= score() === known;
+  }
+  curves.forEach((c, g) => c.set(kept[g]!));
+  return same;
+}
+/** Records that neither count nor lie round one that does, going up and down with it: as high to within so much. */
+function apart(curve: Float64Array, slopes: Float64Array, within: number): number[] {
+  const n = curve.length,
+    near = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    if (slopes[i] === 0) continue;
+    for (const way of [-1, 1])
+      for (let j = i; j >= 0 && j < n && (Math.abs(j - i) <= AROUND || Math.abs(curve[j]! - curve[i]!) <= within); j += way) near[j] = 1;
+  }
+  return [...near.keys()].filter((i) => !near[i]);
 }

@@ -10,12 +10,16 @@ import { simulate } from '../solve/dynamics';
 import { recordCount } from '../solve/record-times';
 import type { RunEvent, RunOptions } from '../solve/run-events';
 import type { Pair } from '../solve/sensitivity/side';
+import type { Alone } from '../solve/sensitivity/alone';
+import type { Companion } from '../solve/sensitivity/companion';
+import { Trail } from '../solve/sensitivity/trail';
 import { Variations } from '../solve/sensitivity/variations';
 import type { Mechanism } from '../system/mechanism';
 import { byRuns } from './by-runs';
-import { type Courses, coursesOf, isMachine, machineWith, scoresOf, wantedOf } from './courses';
-import { FARTHEST, mayChange, neededRecords } from './needed';
-import { type NumberMoves, PART, bothSides, movesOf } from './moves';
+import { type Courses, coursesOf, isMachine, machineWith, scoresOf, slopesOf, wantedOf } from './courses';
+import { FARTHEST, mayChange, neededRecords, standsAlone } from './needed';
+import { type NumberMoves, PART, bothSides, movesBy, movesOf } from './moves';
+import { backwards, leadsBack } from './backwards';
 
 /** Numbers asked in one run, and bytes that their records may take, at most. */
 const MOST = 50;
@@ -23,6 +27,13 @@ const BYTES = 2e8;
 /** Parts of the work that are building the machines, and running them. */
 const BUILDING = 0.15;
 const RUNNING = 0.65;
+/** Work that a step is for each number that goes along, and for a score from which is gone back; and a record that is read, in right-hand sides. */
+const ALONG = 30;
+const BACK = 65;
+const READING = 3;
+
+/** Whether numbers go along with the run, or from each score is gone back through it. */
+export type Way = 'forward' | 'backward';
 
 export interface Sensitivities {
   readonly time: Float64Array;
@@ -45,6 +56,8 @@ interface Base extends Courses {
   readonly angles: (record: number) => Float64Array;
   /** By how much each course may change until others of its records would be needed. */
   readonly may: ReadonlyMap<string, number>;
+  /** What it did. */
+  readonly trail: Trail;
 }
 
 /** Courses of a machine next to it, of which the needed records alone were read. @returns undefined where it is not as near as that needs */
@@ -64,6 +77,17 @@ function beside(base: Base, { time, of }: Courses): Courses | undefined {
   return { time: put(base.time, time), of: courses };
 }
 
+/** Changes of gauges at recorded states that are known by themselves. */
+function besideAlone({ own, chunks, parts }: Alone, wanted: readonly string[]): Map<string, Float64Array> {
+  const { of } = coursesOf(own.m, own.layout, chunks, wanted);
+  return new Map(
+    [...of].map(([name, list]) => {
+      let at = 0;
+      return [name, Float64Array.from(parts, (part) => (part === 0 ? 0 : (-list[at++]! + list[at++]!) / (2 * part)))];
+    }),
+  );
+}
+
 /** A number with the machines on both sides of it. */
 interface Asked extends Pair {
   readonly number: ModelNumber;
@@ -81,6 +105,7 @@ class Study {
     private readonly m: Mechanism,
     private readonly options: RunOptions,
     private readonly gauges: readonly string[],
+    private readonly way: Way | undefined,
   ) {}
 
   /** How many numbers may be asked in one run. */
@@ -98,10 +123,52 @@ class Study {
       yield { part: (BUILDING * i) / numbers.length };
     }
     this.own ??= yield* this.base(this.options);
-    const { found, kinked, ...outcome } = yield* this.run(pairs, this.options, this.own);
+    const back = this.goesBack(this.own, pairs.length) ? yield* this.back(this.own, pairs) : undefined;
+    back?.forEach((x, { number }) => this.known.set(number, x));
+    const rest = back ? pairs.filter((x) => !back.has(x)) : pairs;
+    const { scores, time, end } = this.own;
+    if (back && rest.length === 0) return { scores, time, end };
+    const { found, kinked, ...outcome } = yield* this.run(rest, this.options, this.own);
     for (const [{ number }, x] of found) this.known.set(number, x);
     if (kinked.length > 0) yield* this.apart(kinked);
     return outcome;
+  }
+  /** Whether going back from each score is less work than going along with each number. */
+  private goesBack({ trail, which, scores, time }: Base, numbers: number): boolean {
+    const { m, gauges, way } = this;
+    if (way === 'forward' || gauges.length > 0 || numbers === 0 || !leadsBack(m, trail)) return false;
+    const steps = trail.stretches.reduce((sum, s) => sum + s.steps.length, 0),
+      records = which ? which.reduce((sum, x) => sum + x, 0) : time.length,
+      along = numbers * (ALONG * steps + READING * records),
+      back = scores.length * BACK * steps + READING * records * (m.system.K.size + numbers);
+    return way === 'backward' || back < along;
+  }
+  /** What each number does to the scores, found by going back from these. */
+  private *back(own: Base, pairs: readonly Asked[]): Generator<Progress, Map<Asked, NumberMoves>, void> {
+    const { m, options } = this,
+      wanted = wantedOf(m, []),
+      { scores } = own,
+      lists = wanted.map((name) => own.of.get(name)!),
+      slopes = slopesOf(m, own, scores, wanted),
+      // a score without a value needs nothing
+      alone = slopes.every((by, k) =>
+        by === undefined ? scores[k]!.value === undefined : standsAlone(lists, by, () => scoresOf(m, own)[k]!.value),
+      );
+    if (!alone) return new Map();
+    const steps = backwards({ ...own, options, courses: own }, pairs, wanted, slopes);
+    for (let step = steps.next(); ; step = steps.next()) {
+      if (!step.done) {
+        yield { part: BUILDING + RUNNING * step.value };
+        continue;
+      }
+      return new Map(
+        [...step.value].map(([asked, by]): [Asked, NumberMoves] => {
+          const { number } = asked,
+            whole = wholeOf(number, m.size);
+          return [asked, { number, moves: scores.map((s, k) => movesBy(s, by[k]!, whole)) }];
+        }),
+      );
+    }
   }
   /** Of numbers at a kink less and more are told apart. */
   private *apart(numbers: readonly ModelNumber[]): Generator<Progress, void, void> {
@@ -127,7 +194,8 @@ class Study {
   /** The run itself. */
   private *base(how: RunOptions): Generator<Progress, Base, void> {
     const { m, gauges } = this,
-      { layout, chunks, end } = yield* ran(m, how),
+      trail = new Trail(how),
+      { layout, chunks, end } = yield* ran(m, how, this.way === 'forward' ? undefined : trail),
       wanted = wantedOf(m, gauges),
       courses = coursesOf(m, layout, chunks, wanted),
       lists = wanted.map((name) => courses.of.get(name)!),
@@ -136,6 +204,7 @@ class Study {
     return {
       ...courses,
       end,
+      trail,
       scores: scoresOf(m, courses),
       // curves that are asked for need all of them, and so does what is made of a whole course
       which:
@@ -172,12 +241,18 @@ class Study {
         why,
         ...(t === undefined ? {} : { time: t }),
       });
-    for (const [i, { nth, less, more }] of said.entries()) {
+    for (const [i, { nth, less, more, alone }] of said.entries()) {
       yield { part: BUILDING + RUNNING + ((1 - BUILDING - RUNNING) * i) / said.length };
       const { number } = which[nth]!,
         whole = wholeOf(number, m.size),
-        sides = [less, more].map((n) => {
-          const courses = beside(run, coursesOf(n.m, n.layout, n.chunks, wantedOf(m, gauges)));
+        own = alone && besideAlone(alone, wantedOf(m, gauges)),
+        sides = [less, more].map((n, k) => {
+          const read = coursesOf(n.m, n.layout, n.chunks, wantedOf(m, gauges));
+          own?.forEach((list, name) => {
+            const values = read.of.get(name)!;
+            list.forEach((x, i) => (values[i] = values[i]! + (k === 0 ? -PART : PART) * x));
+          });
+          const courses = beside(run, read);
           return courses && { ...courses, scores: scoresOf(n.m, courses) };
         }),
         [a, b] = sides;
@@ -211,6 +286,7 @@ class Study {
 /**
  * Runs a model, and beside it how the run changes with numbers of it.
  * @param gauges of which is told how they change over the run, names of the model
+ * @param way left out: the one that is less work
  * @yields how far it has come @throws Refusal for a model that cannot run
  */
 export function* sensitivities(
@@ -218,6 +294,7 @@ export function* sensitivities(
   numbers: readonly ModelNumber[],
   options: Partial<RunOptions & { analysis: Analysis }> = {},
   gauges: readonly string[] = [],
+  way?: Way,
 ): Generator<Progress, Sensitivities, void> {
   const report = check(model),
     errors = report.diagnoses.filter((d) => d.severity === 'error'),
@@ -228,7 +305,7 @@ export function* sensitivities(
     const found = yield* byRuns(model, m, asked, numbers, gauges);
     return { ...found, numbers: ordered(found.numbers) };
   }
-  const study = new Study(model, m, asked, gauges),
+  const study = new Study(model, m, asked, gauges, way),
     { together } = study;
   let outcome: Outcome | undefined;
   for (let from = 0; from === 0 || from < numbers.length; from += together) {
@@ -262,13 +339,13 @@ interface Ran {
   readonly chunks: Float64Array[];
   readonly end: Extract<RunEvent, { type: 'end' }>;
 }
-function* ran(m: Mechanism, options: RunOptions, variations?: Variations): Generator<Progress, Ran, void> {
+function* ran(m: Mechanism, options: RunOptions, companion?: Companion): Generator<Progress, Ran, void> {
   const chunks: Float64Array[] = [];
   let layout: RecordLayout | undefined, end: Ran['end'] | undefined;
-  for (const e of simulate(m, options, variations)) {
+  for (const e of simulate(m, options, companion)) {
     if (e.type === 'begin') ({ layout } = e);
     else if (e.type === 'records') chunks.push(e.data);
-    else if (e.type === 'progress') yield { part: BUILDING + (variations ? (RUNNING * e.t) / options.until : 0) };
+    else if (e.type === 'progress') yield { part: BUILDING + (companion instanceof Variations ? (RUNNING * e.t) / options.until : 0) };
     else end = e;
   }
   return { layout: layout!, chunks, end: end! };

@@ -11,8 +11,8 @@ export interface Companion {
   segment(t: number, nth: number): void;
   /** A step from (t, y) counts until a time. @param end the state there, on the constraints @param event whether one ends it there */
   step(t: number, y: Float64Array, until: number, end: Float64Array, implicit: boolean, event: boolean): void;
-  /** A state of the last step, or the first of all, is recorded. @param ends that of an event that ends the run */
-  record(t: number, y: Float64Array, ends?: boolean): void;
+  /** A state of the last step, or the first of all, is recorded; left out: it need not be told. @param ends that of an event that ends the run */
+  record?(t: number, y: Float64Array, ends?: boolean): void;
   /** Modes have changed at the end of the last step. @param y the state after that @param fired which watches did it */
   changed(t: number, y: Float64Array, fired: readonly number[]): void;
 }

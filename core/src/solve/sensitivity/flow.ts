@@ -81,6 +81,11 @@ export class Flow {
       else if (kind[j] === KIND.turn) most = Math.max(most, Math.abs(s[j]!));
     return most;
   }
+  /** How much of a change is added to a state to see what comes of it: less of one that moves bodies far, which is then looked at by itself. */
+  partOf(s: Float64Array): number {
+    const far = this.extent(s);
+    return far <= FAR ? this.part : (this.part * FAR) / far;
+  }
   /** The rates of a state in the machine of the run: good until the next. */
   rate(t: number, y: Float64Array): Float64Array {
     this.own.y.set(y);
@@ -104,8 +109,8 @@ export class Flow {
     const { own, part } = this,
       { less, more } = side,
       late = part * this.late(side, t),
-      far = this.extent(s),
-      near = far <= FAR,
+      small = this.partOf(s),
+      near = small === part,
       half = 0.5 / part;
     const add = (n: Neighbour, at: number, by: number, weight: number) => {
       n.near(y, s, by);
@@ -116,7 +121,6 @@ export class Flow {
     add(more, t + late, near ? part : 0, half * (1 + part * slower));
     add(less, t - late, near ? -part : 0, -half * (1 - part * slower));
     if (near) return;
-    const small = (part * FAR) / far;
     add(own, t, small, 0.5 / small);
     add(own, t, -small, -0.5 / small);
   }

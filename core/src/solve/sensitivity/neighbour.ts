@@ -1,5 +1,7 @@
 /** A machine of which one number is a little more, or less, than in the machine of a run, and which goes the same way. */
 import type { Fold } from '../../equations/fold';
+import { Refusal } from '../../diagnosis';
+import type { Vectors } from '../../kernel/vectors';
 import { type RecordLayout, recordLayout } from '../../results/record';
 import { COMPILER } from '../../system/compiler';
 import type { Mechanism } from '../../system/mechanism';
@@ -24,6 +26,8 @@ export class Neighbour {
   /** A state and its derivative, where its code works. */
   readonly y: Float64Array;
   readonly dy: Float64Array;
+  /** Room for more of them. */
+  readonly vectors: Vectors;
   readonly watched: Events;
   /** Ends of the segments in which no formula has a kink. */
   readonly stops: readonly number[];
@@ -53,7 +57,8 @@ export class Neighbour {
     system.compile(COMPILER);
     system.segment(0, options.until);
     this.exactly(0);
-    [this.y, this.dy] = system.vectors().row(2) as [Float64Array, Float64Array];
+    this.vectors = system.vectors();
+    [this.y, this.dy] = this.vectors.row(2) as [Float64Array, Float64Array];
     system.K.store(this.y);
     this.watched = new Events(system, [...m.watches, ...limits.watches]);
     this.stops = [...breakTimes(m, options.until, limits.times(options.until)), options.until];
@@ -85,6 +90,11 @@ export class Neighbour {
     system.projectVelocities(t, 3 * enough);
   }
 
+  /** Puts a state into `y`. */
+  at(y: Float64Array): Float64Array {
+    this.y.set(y);
+    return this.y;
+  }
   /** Puts a state next to another into `y`: that one, and so much of a change. */
   near(y: Float64Array, change: Float64Array, by: number): Float64Array {
     const out = this.y;
@@ -104,15 +114,30 @@ export class Neighbour {
 
   /** Records the state in `y`. @param angles of the run there, counting whole turns @returns false where a number of it is not finite */
   record(t: number, angles: Float64Array): boolean {
-    const { m, turns, recorder, y } = this;
+    const good = this.recordTo(this.recorder, t, angles);
+    if (this.recorder.full) this.flush();
+    return good;
+  }
+  /** The same to another list of records. */
+  recordTo(recorder: Recorder, t: number, angles: Float64Array): boolean {
+    const { m, turns, y } = this;
     m.system.K.load(y);
     turns.nextTo(angles, t);
-    const good = recorder.put(t, turns);
-    if (recorder.full) this.flush();
-    return good;
+    return recorder.put(t, turns);
   }
   flush(): void {
     for (const e of this.recorder.flush(0)) if (e.type === 'records') this.chunks.push(e.data);
+  }
+}
+
+/** The machine next to that of a run, or why there is none that goes the same way. */
+export function neighbourOf(of: Mechanism, m: Mechanism, options: RunOptions, stops: readonly number[]): Neighbour | string {
+  try {
+    const made = new Neighbour(of, m, options);
+    return made.differsFrom(m, stops) ?? made;
+  } catch (e) {
+    if (!(e instanceof Refusal)) throw e;
+    return `it cannot start: ${e.diagnoses[0]?.message ?? ''}`;
   }
 }
 

@@ -1,0 +1,247 @@
+/**
+ * Back through a run: how one number that follows from some of its states changes with all numbers of its model at once. Each step is gone through by the
+ * discrete adjoint of its method (`back-step.ts`), and brought off the constraints where it was brought onto them. Where modes change at an event the
+ * derivative jumps, for the state does and the time of the event changes with it (Rozenvasser, Automation and Remote Control 28, 1967; backwards: Galán,
+ * Feehery & Barton, Applied Numerical Mathematics 31, 1999).
+ */
+import { Adjoint } from '../../system/adjoint/adjoint';
+import { Backwards } from '../../system/adjoint/backwards';
+import { fireAt } from '../fire';
+import { BackStep, type Within } from './back-step';
+import type { Cells } from './cells';
+import type { Neighbour } from './neighbour';
+import type { Change, Stretch, Trail } from './trail';
+
+/** Part of the size of a state's numbers by which it is changed at an event. */
+const ASIDE = 1e-6;
+/** Part of a step before an event that is gone through by itself. */
+const LAST = 1e-2;
+/** Part of it below which a jump is none. */
+const NONE = 1e-11;
+
+/** A number with machines on both sides of it, and how what is read and where the run starts change with it. */
+export interface Changed {
+  readonly less: Neighbour;
+  readonly more: Neighbour;
+  readonly cells: Cells;
+  /** Of the first state. */
+  readonly start: Float64Array;
+  /** Of the ends of segments, s. */
+  readonly stops: readonly number[];
+}
+
+export class Sweep {
+  readonly own: Neighbour;
+  private readonly adjoint: Adjoint;
+  private readonly backwards: Backwards;
+  private readonly step: BackStep;
+  private readonly by: Float64Array;
+  private readonly rates: readonly [Float64Array, Float64Array];
+
+  /** @param part by which machines with less and more of a number differ from it */
+  constructor(
+    private readonly trail: Trail,
+    private readonly part: number,
+  ) {
+    const own = (this.own = trail.own),
+      { system } = own.m;
+    this.adjoint = new Adjoint(system);
+    this.backwards = new Backwards(this.adjoint, system);
+    this.step = new BackStep(own, this.backwards);
+    this.by = new Float64Array(own.y.length);
+    this.rates = [this.by.slice(), this.by.slice()];
+  }
+
+  /** Recorded states of the run, as it has them: at the ends of steps, and by their polynomials between. @param take gets each in turn: good until the next */
+  states(times: readonly number[], take: (t: number, y: Float64Array, memory: Float64Array) => void): void {
+    const { trail, step, own } = this,
+      y = new Float64Array(own.y.length),
+      { system } = own.m;
+    let next = 0;
+    for (const s of trail.stretches) {
+      this.enter(s);
+      for (const [i, { from, until, y: begin, end }] of s.steps.entries()) {
+        if (next === 0 && i === 0 && times[0] === from) take(times[next++]!, begin, s.memory);
+        const inside = next < times.length && times[next]! < until;
+        if (inside) step.forward(from, begin, until - from, true);
+        for (; next < times.length && times[next]! < until; next++) {
+          step.interpolate(times[next]!, y);
+          own.at(y);
+          system.K.load(own.y);
+          own.exactly(times[next]!);
+          system.K.store(y);
+          take(times[next]!, y, s.memory);
+        }
+        if (next < times.length && times[next] === until) take(times[next++]!, end, s.memory);
+      }
+    }
+  }
+  /** The machine as it is in a part of the run. */
+  private enter({ from, ends, memory }: Stretch): void {
+    const { m } = this.own;
+    m.memories.recall(memory);
+    m.system.segment(from, ends);
+  }
+
+  /**
+   * How the number changes with each number of the model, beside what these do to what is read of the states.
+   * @param seeds by time @param numbers those asked, of which `left` are found that nothing can be said of so
+   */
+  back(seeds: readonly Within[], numbers: readonly Changed[]): { by: Float64Array; left: Set<Changed> } {
+    const { trail, adjoint, by, own, backwards, step } = this,
+      { system } = own.m,
+      out = new Float64Array(numbers.length),
+      left = new Set<Changed>();
+    adjoint.clear();
+    by.fill(0);
+    let next = seeds.length - 1;
+    for (let s = trail.stretches.length - 1; s >= 0; s--) {
+      const stretch = trail.stretches[s]!,
+        after = trail.stretches[s + 1];
+      if (after) {
+        if (stretch.change) this.across(stretch, stretch.change, after, numbers, out, left);
+        else if (after.nth !== stretch.nth) this.later(stretch, after, numbers, out);
+      }
+      this.enter(stretch);
+      for (let i = stretch.steps.length - 1; i >= 0; i--) {
+        const { from, until, y, end } = stretch.steps[i]!,
+          within: Within[] = [];
+        for (; next >= 0 && seeds[next]!.t >= until; next--) add(by, seeds[next]!.by);
+        for (; next >= 0 && seeds[next]!.t > from; next--) within.push(seeds[next]!);
+        system.K.load(own.at(end));
+        system.linearise();
+        backwards.onto(own.y, by);
+        const corner = stretch.change && i === stretch.steps.length - 1 ? LAST * (until - from) : 0,
+          h = until - from - corner;
+        step.forward(from, y, h, within.length > 0);
+        if (corner > 0) step.short(from + h, step.end.slice(), corner, by);
+        step.through(from, y, h, by, within);
+      }
+    }
+    for (; next >= 0; next--) add(by, seeds[next]!.by);
+    // the run starts on the constraints
+    const first = trail.stretches[0]!;
+    system.K.load(own.at(first.steps[0]!.y));
+    system.linearise();
+    backwards.onto(own.y, by);
+    numbers.forEach((n, k) => (out[k] = out[k]! + dot(by, n.start) + n.cells.times(adjoint)));
+    return { by: out, left };
+  }
+
+  /** The derivative of the state in a part of the run. */
+  private rateIn(stretch: Stretch, t: number, y: Float64Array, out: Float64Array): void {
+    const { own } = this;
+    this.enter(stretch);
+    own.at(y);
+    out.set(own.rates(t));
+  }
+  /** Where a segment ends that would end a little later with more of a number. */
+  private later(before: Stretch, after: Stretch, numbers: readonly Changed[], out: Float64Array): void {
+    if (numbers.every((n) => n.stops[before.nth] === 0)) return;
+    const { by, rates } = this,
+      { end } = before.steps.at(-1)!,
+      t = before.ends;
+    this.rateIn(before, t, end, rates[0]);
+    this.rateIn(after, t, end, rates[1]);
+    const jump = dot(by, rates[0]) - dot(by, rates[1]);
+    numbers.forEach((n, k) => (out[k] = out[k]! + jump * n.stops[before.nth]!));
+  }
+
+  /** What a watch shows, and the state that follows, of a machine in the state before an event. @returns whether what follows it is what followed in the run */
+  private fire(n: Neighbour, before: Stretch, { fired }: Change, at: number, y: Float64Array, out: Float64Array): number {
+    const { m } = n,
+      { system, memories } = m;
+    memories.recall(before.memory);
+    system.segment(Math.min(before.from, at), Math.max(before.ends, at));
+    n.at(y);
+    system.K.load(n.y);
+    const value = n.watched.at(at).values[fired[0]!]!;
+    fireAt(m, n.watched, at, () => n.exactly(at), fired);
+    system.K.store(n.y);
+    out.set(n.y);
+    return value;
+  }
+
+  /** Modes change: what is before follows from what is after. */
+  private across(
+    stretch: Stretch,
+    change: Change,
+    after: Stretch,
+    numbers: readonly Changed[],
+    out: Float64Array,
+    left: Set<Changed>,
+  ): void {
+    const { own, by, rates } = this,
+      { t, before, fired } = change,
+      [f0, f1] = rates,
+      n = by.length,
+      size = own.m.size,
+      { kind } = own.m.system.K.layout,
+      [low, high] = [new Float64Array(n), new Float64Array(n)],
+      all = () => numbers.forEach((x) => left.add(x)),
+      of = (y: Float64Array, at: number, machine: Neighbour, to: Float64Array) => this.fire(machine, stretch, change, at, y, to);
+    if (fired.length !== 1) return all();
+    this.rateIn(stretch, t, before, f0);
+    this.rateIn(after, t, change.after, f1);
+    const then = own.modes,
+      jumps = before.some((x, j) => x !== change.after[j]) || after.memory.some((x, k) => x !== stretch.memory[k]),
+      kink = dot(by, f0) - dot(by, f1);
+    // a corner of what pushes, where it stays what it is
+    if (!jumps && Math.abs(kink) <= NONE * by.reduce((s, x, j) => s + Math.abs(x * f0[j]!), 0)) return;
+    if (after.memory.some((x, k) => x !== stretch.memory[k] && !Number.isInteger(x))) return all();
+    const aside = f0.map((_, j) => ASIDE * ([size, 1, size, 1, 1][kind[j]!] ?? 1)),
+      value = (y: Float64Array, at: number, machine = own, to = low) => of(y, at, machine, to),
+      dt = ASIDE * Math.min(1, size / Math.max(1e-300, ...f0.map((x, j) => (kind[j]! < 2 ? Math.abs(x) : 0)))),
+      next = new Float64Array(n),
+      y = before.slice(),
+      moved = (h: number) => before.map((x, j) => x + h * f0[j]!);
+    const seen = [-1, 1, -0.5, 0.5].map((h) => value(moved(h * dt), t + h * dt, own, h < 0 ? low : high)) as [
+        number,
+        number,
+        number,
+        number,
+      ],
+      // low and high are those of half the time now
+      along = (dot(by, high) - dot(by, low)) / dt - dot(by, f1),
+      atEnd = Math.abs(t - stretch.ends) <= NONE * Math.abs(t),
+      rate = (seen[1] - seen[0]) / (2 * dt),
+      // a condition that is met or not says nothing of when; it is known where a segment ends with it
+      late = atEnd ? 0 : -along / rate;
+    if (!atEnd && !isPassed(seen)) return all();
+    for (let j = 0; j < n; j++) {
+      const h = aside[j]!;
+      y[j] = before[j]! + h;
+      const a = value(y, t, own, high);
+      y[j] = before[j]! - h;
+      const b = value(y, t, own, low);
+      y[j] = before[j]!;
+      let sum = late * (a - b);
+      for (let i = 0; i < n; i++) sum += by[i]! * (high[i]! - low[i]!);
+      next[j] = sum / (2 * h);
+    }
+    numbers.forEach((x, k) => {
+      const b = of(before, t, x.more, high),
+        same = x.more.modes === then,
+        a = of(before, t, x.less, low);
+      if (!same || x.less.modes !== then) left.add(x);
+      let sum = late * (b - a);
+      for (let i = 0; i < n; i++) sum += by[i]! * (high[i]! - low[i]!);
+      out[k] = out[k]! + sum / (2 * this.part) + (atEnd ? along * x.stops[stretch.nth]! : 0);
+    });
+    by.set(next);
+  }
+}
+
+/** Whether something passes zero as a smooth function does. @param seen so much before and after, then half as much */
+const isPassed = ([before, after, earlier, later]: readonly [number, number, number, number]): boolean =>
+  Math.abs(after + before) < 0.1 * Math.abs(after - before) &&
+  Math.abs(2 * (later - earlier) - (after - before)) < 0.1 * Math.abs(after - before);
+
+const add = (to: Float64Array, x: Float64Array): void => {
+  for (let j = 0; j < to.length; j++) to[j] = to[j]! + x[j]!;
+};
+function dot(x: Float64Array, y: Float64Array): number {
+  let sum = 0;
+  for (let j = 0; j < x.length; j++) sum += x[j]! * y[j]!;
+  return sum;
+}
