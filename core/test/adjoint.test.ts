@@ -35,7 +35,7 @@ function compare(model: Model, seed: number): Found[] | string {
     why = notBackwards(system);
   if (why) return why;
   const next = random(seed),
-    { kind, motions, moving, further } = K.layout,
+    { kind } = K.layout,
     by = new Float64Array(own.y.length);
   system.segment(0, Infinity);
   /** Brought onto the constraints: of a machine whose rows are redundant nothing is known beside them. */
@@ -55,8 +55,7 @@ function compare(model: Model, seed: number): Found[] | string {
     backwards = new Backwards(adjoint, system);
   adjoint.clear();
   backwards.rates(y, scaled, by);
-  system.linearise();
-  backwards.onto(y, by);
+  backwards.onto(T, own.at(y), by);
   const value = (n: Neighbour, at: Float64Array) => rates(n, at).reduce((s, x, j) => s + x * scaled[j]!, 0);
   // along what the constraints allow: beside them a machine with redundant rows is another
   const any = Float64Array.from(y, next),

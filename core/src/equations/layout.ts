@@ -10,6 +10,9 @@ import { type Fold, spinsOf } from './fold';
 /** What a number of the state is, by which it is weighed: a length, a part of a turn, a speed, an angular speed, or an element's own. */
 export const KIND = { place: 0, turn: 1, velocity: 2, spin: 3, further: 4 } as const;
 
+/** Whether it has a length in it: a length, or a speed. */
+export const isLength = (kind: number): boolean => kind === KIND.place || kind === KIND.velocity;
+
 const PLACE = 3;
 const TURN = 4;
 /** Numbers that say where a body is: its place, then its turn. */

@@ -7,6 +7,7 @@ import type { Trail } from '../solve/sensitivity/trail';
 import type { RunOptions } from '../solve/run-events';
 import { notBackwards } from '../system/adjoint/adjoint';
 import type { Mechanism } from '../system/mechanism';
+import { isLength } from '../equations/layout';
 import { type Courses, askAlike, coursesOf, scoresOf } from './courses';
 import { PART } from './moves';
 
@@ -33,87 +34,110 @@ export const leadsBack = (m: Mechanism, trail: Trail): boolean => trail.lost ===
 /** Numbers of a state next to it, by which is looked how what is read changes. */
 const ASIDE = 1e-5;
 
-/** @param slopes of each score by the needed records of each gauge @returns those of which it could be said so */
+/**
+ * @param wanted gauges that scores are of @param slopes of each score by the records of each of them; left out: it has no value
+ * @returns of those of which it can be said so
+ */
 export function* backwards<N extends Beside>(
   { trail, options, courses, which, angles }: Gone,
-  numbers: readonly N[],
+  asked: readonly N[],
   wanted: readonly string[],
   slopes: readonly (readonly Float64Array[] | undefined)[],
 ): Generator<number, Slopes<N>, void> {
   const sweep = new Sweep(trail, PART),
-    { own } = sweep,
-    found = new Map<N, Changed>();
-  for (const [i, x] of numbers.entries()) {
-    const changed = changedBy(x, own, options, trail.stops);
-    if (changed) found.set(x, changed);
-    yield i / (2 * numbers.length);
+    found = new Map<Changed, N>();
+  for (const [i, x] of asked.entries()) {
+    const changed = changedBy(x, sweep.own, options, trail.stops);
+    if (changed) found.set(changed, x);
+    yield i / (2 * asked.length);
   }
-  const list = [...found.values()],
+  const numbers = sweep.sure([...found.keys()]),
     records = [...courses.time.keys()].filter((i) => !which || which[i]),
-    n = own.y.length,
-    { kind } = own.m.system.K.layout,
-    { size } = own.m,
-    unit = new Float64Array(n),
-    aside = Float64Array.from(kind, (k) => ASIDE * ([size, 1, size, 1, 1][k] ?? 1)),
-    none = new Float64Array(n);
-  let nth = 0;
-  sweep.states(
-    records.map((i) => courses.time[i]!),
-    (t, y, memory) => {
-      const turned = angles(records[nth++]!),
-        state = y.slice();
-      for (let j = 0; j < n; j++)
-        for (const by of [-1, 1]) {
-          unit[j] = aside[j]!;
-          own.near(state, unit, by);
-          unit[j] = 0;
-          own.record(t, turned);
-        }
-      for (const { less, more } of list)
-        for (const x of [less, more]) {
-          x.m.memories.recall(memory);
-          x.near(state, none, 0);
-          x.record(t, turned);
-        }
-    },
-  );
-  own.flush();
-  const read = (x: Neighbour) => coursesOf(x.m, x.layout, x.chunks, wanted).of,
-    here = read(own),
-    beside = list.map((x) => {
-      const [a, b] = [x.less, x.more].map((y) => {
-        y.flush();
-        return read(y);
-      }) as [Courses['of'], Courses['of']];
-      return wanted.map((name) => a.get(name)!.map((v, k) => (b.get(name)![k]! - v) / (2 * PART)));
-    });
-  const out: Slopes<N> = new Map([...found.keys()].map((x) => [x, new Float64Array(slopes.length)]));
+    times = records.map((i) => courses.time[i]!),
+    read = readAlong(sweep, numbers, times, wanted, (k) => angles(records[k]!)),
+    out: Slopes<N> = new Map(numbers.map((x) => [found.get(x)!, new Float64Array(slopes.length)]));
   for (const [s, by] of slopes.entries()) {
     if (!by) continue;
-    const seeds = records.map((i, k) => ({
-      t: courses.time[i]!,
-      by: Float64Array.from({ length: n }, (_, j) =>
-        wanted.reduce((sum, name, g) => {
-          const values = here.get(name)!,
-            at = 2 * (n * k + j);
-          return sum + (by[g]![i]! * (values[at + 1]! - values[at]!)) / (2 * aside[j]!);
-        }, 0),
-      ),
-    }));
-    const { by: back, left } = sweep.back(
-      seeds.filter((x) => x.by.some((v) => v !== 0)),
-      list,
-    );
-    [...found].forEach(([x, changed], p) => {
-      if (left.has(changed)) out.delete(x);
-      // what is asked of the courses may change with it as well
-      const asked = askAlike(x.less, x.more) ? 0 : (valueOf(x.more, courses, s) - valueOf(x.less, courses, s)) / (2 * PART);
-      const direct = wanted.reduce((sum, _, g) => sum + records.reduce((t, i, k) => t + by[g]![i]! * beside[p]![g]![k]!, 0), 0);
-      const o = out.get(x);
-      if (o) o[s] = back[p]! + direct + asked;
+    const counts = by.map((list) => records.map((i) => list[i]!)),
+      seeds = times.map((t, k) => ({ t, by: combined(counts, read.states, k) })).filter((x) => x.by.some((v) => v !== 0)),
+      { by: back, left } = sweep.back(seeds, numbers);
+    numbers.forEach((x, p) => {
+      const number = found.get(x)!,
+        direct = counts.reduce((sum, list, g) => list.reduce((t, w, k) => t + w * read.numbers[p]![g]![k]!, sum), 0),
+        // what is asked of the courses may change with it as well
+        { less, more } = number,
+        otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * PART);
+      if (left.has(x)) out.delete(number);
+      const o = out.get(number);
+      if (o) o[s] = back[p]! + direct + otherwise;
     });
     yield 0.5 + (s + 1) / (2 * slopes.length);
   }
+  return out;
+}
+
+/** How gauges change at recorded states. */
+interface ReadAlong {
+  /** By gauge and record: with each number of the state. */
+  readonly states: readonly (readonly Float64Array[])[];
+  /** By number of the model and gauge: with it, at each record, while the state stays. */
+  readonly numbers: readonly (readonly Float64Array[])[];
+}
+/** @param times of the records @param angles of each, counting whole turns */
+function readAlong(
+  sweep: Sweep,
+  numbers: readonly Changed[],
+  times: readonly number[],
+  wanted: readonly string[],
+  angles: (record: number) => Float64Array,
+): ReadAlong {
+  const { own } = sweep,
+    n = own.y.length,
+    { size } = own.m,
+    aside = Float64Array.from(own.m.system.K.layout.kind, (k) => ASIDE * (isLength(k) ? size : 1)),
+    change = new Float64Array(n);
+  let record = 0;
+  sweep.states(times, (t, y, memory) => {
+    const turned = angles(record++),
+      state = y.slice();
+    for (let j = 0; j < n; j++) {
+      change[j] = aside[j]!;
+      for (const by of [-1, 1]) {
+        own.near(state, change, by);
+        own.record(t, turned);
+      }
+      change[j] = 0;
+    }
+    for (const { less, more } of numbers)
+      for (const x of [less, more]) {
+        x.m.memories.recall(memory);
+        x.at(state);
+        x.record(t, turned);
+      }
+  });
+  const read = (x: Neighbour) => {
+      x.flush();
+      const { of } = coursesOf(x.m, x.layout, x.chunks, wanted);
+      return wanted.map((name) => of.get(name)!);
+    },
+    slope = (values: Float64Array, at: number, by: number) => (values[at + 1]! - values[at]!) / (2 * by);
+  return {
+    states: read(own).map((values) =>
+      times.map((_, k) => Float64Array.from({ length: n }, (_x, j) => slope(values, 2 * (n * k + j), aside[j]!))),
+    ),
+    numbers: numbers.map(({ less, more }) => {
+      const [a, b] = [read(less), read(more)];
+      return a.map((list, g) => list.map((x, k) => (b[g]![k]! - x) / (2 * PART)));
+    }),
+  };
+}
+/** Of a record the sum of how all gauges change, as each counts. */
+function combined(counts: readonly (readonly number[])[], states: ReadAlong['states'], record: number): Float64Array {
+  const out = new Float64Array(states[0]![record]!.length);
+  counts.forEach((list, g) => {
+    const of = states[g]![record]!;
+    for (let j = 0; j < out.length; j++) out[j] = out[j]! + list[record]! * of[j]!;
+  });
   return out;
 }
 
@@ -131,6 +155,7 @@ function changedBy({ number, less, more }: Beside, own: Neighbour, options: RunO
       less: a,
       more: b,
       cells,
+      first: [a.y.slice(), b.y.slice()],
       start: a.y.map((x, j) => (b.y[j]! - x) / (2 * PART)),
       stops: stops.map((_, k) => (b.stops[k]! - a.stops[k]!) / (2 * PART)),
     }

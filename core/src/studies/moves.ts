@@ -56,19 +56,20 @@ export function bothSides(less: NumberMoves, more: NumberMoves): NumberMoves {
 export const kinked = ([less, more]: readonly [number, number], score: number, rounding: number): boolean =>
   Math.abs(more - less) > KINK * (Math.abs(less) + Math.abs(more)) + LITTLE * Math.abs(score) + rounding;
 
-/** @param whole what a change by 1 comes to in the number */
+/** @param whole what a change by 1 comes to in the number @param part by which it is less and more */
 export function movesOf(
   score: ScoreMeasured,
   less: ScoreMeasured | undefined,
   more: ScoreMeasured | undefined,
   whole: number,
+  part = PART,
 ): Moves | undefined {
   const [a, s, b] = [less?.value, score.value, more?.value];
   if (a === undefined || s === undefined || b === undefined) return undefined;
   const rounding = ROUNDING * Math.max(Math.abs(a), Math.abs(b)),
-    change = Math.abs(b - a) <= rounding ? 0 : (b - a) / (2 * PART),
-    sides = [(s - a) / PART, (b - s) / PART] as const,
-    kink = kinked(sides, s, (2 * rounding) / PART);
+    change = Math.abs(b - a) <= rounding ? 0 : (b - a) / (2 * part),
+    sides = [(s - a) / part, (b - s) / part] as const,
+    kink = kinked(sides, s, (2 * rounding) / part);
   return {
     slope: change / whole,
     whole: change,

@@ -10,7 +10,6 @@ import { simulate } from '../solve/dynamics';
 import { recordCount } from '../solve/record-times';
 import type { RunEvent, RunOptions } from '../solve/run-events';
 import type { Pair } from '../solve/sensitivity/side';
-import type { Alone } from '../solve/sensitivity/alone';
 import type { Companion } from '../solve/sensitivity/companion';
 import { Trail } from '../solve/sensitivity/trail';
 import { Variations } from '../solve/sensitivity/variations';
@@ -27,6 +26,8 @@ const BYTES = 2e8;
 /** Parts of the work that are building the machines, and running them. */
 const BUILDING = 0.15;
 const RUNNING = 0.65;
+/** How far less and more of a number may turn bodies, in times that part of them, rad: in a turn that is far what is straight is shortened. */
+const FAR = 3;
 /** Work that a step is for each number that goes along, and for a score from which is gone back; and a record that is read, in right-hand sides. */
 const ALONG = 30;
 const BACK = 65;
@@ -77,17 +78,6 @@ function beside(base: Base, { time, of }: Courses): Courses | undefined {
   return { time: put(base.time, time), of: courses };
 }
 
-/** Changes of gauges at recorded states that are known by themselves. */
-function besideAlone({ own, chunks, parts }: Alone, wanted: readonly string[]): Map<string, Float64Array> {
-  const { of } = coursesOf(own.m, own.layout, chunks, wanted);
-  return new Map(
-    [...of].map(([name, list]) => {
-      let at = 0;
-      return [name, Float64Array.from(parts, (part) => (part === 0 ? 0 : (-list[at++]! + list[at++]!) / (2 * part)))];
-    }),
-  );
-}
-
 /** A number with the machines on both sides of it. */
 interface Asked extends Pair {
   readonly number: ModelNumber;
@@ -134,9 +124,9 @@ class Study {
     return outcome;
   }
   /** Whether going back from each score is less work than going along with each number. */
-  private goesBack({ trail, which, scores, time }: Base, numbers: number): boolean {
+  private goesBack({ trail, which, scores, time, end }: Base, numbers: number): boolean {
     const { m, gauges, way } = this;
-    if (way === 'forward' || gauges.length > 0 || numbers === 0 || !leadsBack(m, trail)) return false;
+    if (way === 'forward' || gauges.length > 0 || numbers === 0 || end.status !== 'done' || !leadsBack(m, trail)) return false;
     const steps = trail.stretches.reduce((sum, s) => sum + s.steps.length, 0),
       records = which ? which.reduce((sum, x) => sum + x, 0) : time.length,
       along = numbers * (ALONG * steps + READING * records),
@@ -225,15 +215,18 @@ class Study {
     which: readonly Asked[],
     how: RunOptions,
     base?: Base,
+    part = PART,
   ): Generator<Progress, Outcome & { found: Map<Asked, NumberMoves>; kinked: ModelNumber[] }, void> {
     const { m, gauges, faults } = this,
       run = base ?? (yield* this.base(how)),
-      variations = new Variations(which, how, PART, run);
+      variations = new Variations(which, how, part, run);
     const { end } = yield* ran(m, how, variations),
       { scores, time } = run,
       found = new Map<Asked, NumberMoves>(),
       far: Asked[] = [],
-      { said } = variations;
+      { said } = variations,
+      farthest = said.reduce((most, x) => Math.max(most, x.farthest), 0),
+      turned: Asked[] = [];
     for (const { nth, code, why, time: t } of variations.unsaid)
       faults.set(which[nth]!.number, {
         code,
@@ -241,18 +234,16 @@ class Study {
         why,
         ...(t === undefined ? {} : { time: t }),
       });
-    for (const [i, { nth, less, more, alone }] of said.entries()) {
+    for (const [i, { nth, less, more, farthest: own }] of said.entries()) {
       yield { part: BUILDING + RUNNING + ((1 - BUILDING - RUNNING) * i) / said.length };
-      const { number } = which[nth]!,
-        whole = wholeOf(number, m.size),
-        own = alone && besideAlone(alone, wantedOf(m, gauges)),
-        sides = [less, more].map((n, k) => {
-          const read = coursesOf(n.m, n.layout, n.chunks, wantedOf(m, gauges));
-          own?.forEach((list, name) => {
-            const values = read.of.get(name)!;
-            list.forEach((x, i) => (values[i] = values[i]! + (k === 0 ? -PART : PART) * x));
-          });
-          const courses = beside(run, read);
+      const { number } = which[nth]!;
+      if (part === PART && own > FAR) {
+        turned.push(which[nth]!);
+        continue;
+      }
+      const whole = wholeOf(number, m.size),
+        sides = [less, more].map((n) => {
+          const courses = beside(run, coursesOf(n.m, n.layout, n.chunks, wantedOf(m, gauges)));
           return courses && { ...courses, scores: scoresOf(n.m, courses) };
         }),
         [a, b] = sides;
@@ -262,15 +253,15 @@ class Study {
       }
       found.set(which[nth]!, {
         number,
-        moves: scores.map((s, k) => movesOf(s, a.scores[k], b.scores[k], whole)),
+        moves: scores.map((s, k) => movesOf(s, a.scores[k], b.scores[k], whole, part)),
         ...(gauges.length > 0
-          ? { curves: gauges.map((name) => b.of.get(name)!.map((x, k) => (x - a.of.get(name)![k]!) / (2 * PART * whole))) }
+          ? { curves: gauges.map((name) => b.of.get(name)!.map((x, k) => (x - a.of.get(name)![k]!) / (2 * part * whole))) }
           : {}),
       });
     }
-    const again = function* (this: Study, list: readonly Asked[], options: RunOptions, from?: Base) {
+    const again = function* (this: Study, list: readonly Asked[], options: RunOptions, from?: Base, by = part) {
       if (list.length === 0) return;
-      const rest = yield* this.run(list, options, from);
+      const rest = yield* this.run(list, options, from, by);
       rest.found.forEach((x, asked) => found.set(asked, x));
     }.bind(this);
     yield* again(
@@ -279,6 +270,11 @@ class Study {
     );
     // what moves a curve so much moves its scores from one record to others
     yield* again(far, how, { ...run, which: undefined });
+    // so little more and less of a number that bodies turn little
+    const closer: Asked[] = [],
+      little = (PART * FAR) / farthest;
+    for (const { number } of turned) this.add(closer, number, -little, little);
+    yield* again(closer, how, run, little);
     return { scores, time, end, found, kinked: [...variations.kinked].map((nth) => which[nth]!.number) };
   }
 }

@@ -18,7 +18,14 @@ const PARTINGS = 6;
 const KINK = 0.05;
 const SMOOTH = 1e-3;
 /** Rounding of accelerations, in parts of what joints hold. */
-const ROUNDING = 1e-13;
+export const ROUNDING = 1e-13;
+
+/**
+ * Whether less and more of a number do different things: a little more does not undo what a little less does.
+ * @param unlike what both do together @param apart what they do differently @param whole part of what moves the machine by which they differ
+ */
+export const isKink = (unlike: number, apart: number, whole: number, rounding: number): boolean =>
+  unlike > KINK * apart + SMOOTH * whole + rounding;
 
 export class Flow {
   /** Numbers that stand at a kink of what moves the machine: of them less and more do different things. */
@@ -75,16 +82,16 @@ export class Flow {
   extent(s: Float64Array): number {
     const { system, size } = this.own.m,
       { kind, further } = system.K.layout;
-    let most = 0;
-    for (let j = 0; j < further; j++)
-      if (kind[j] === KIND.place) most = Math.max(most, Math.abs(s[j]!) / size);
-      else if (kind[j] === KIND.turn) most = Math.max(most, Math.abs(s[j]!));
+    let most = this.turn(s);
+    for (let j = 0; j < further; j++) if (kind[j] === KIND.place) most = Math.max(most, Math.abs(s[j]!) / size);
     return most;
   }
-  /** How much of a change is added to a state to see what comes of it: less of one that moves bodies far, which is then looked at by itself. */
-  partOf(s: Float64Array): number {
-    const far = this.extent(s);
-    return far <= FAR ? this.part : (this.part * FAR) / far;
+  /** How far it turns them, rad. */
+  turn(s: Float64Array): number {
+    const { kind, further } = this.own.m.system.K.layout;
+    let most = 0;
+    for (let j = 0; j < further; j++) if (kind[j] === KIND.turn) most = Math.max(most, Math.abs(s[j]!));
+    return most;
   }
   /** The rates of a state in the machine of the run: good until the next. */
   rate(t: number, y: Float64Array): Float64Array {
@@ -109,8 +116,8 @@ export class Flow {
     const { own, part } = this,
       { less, more } = side,
       late = part * this.late(side, t),
-      small = this.partOf(s),
-      near = small === part,
+      far = this.extent(s),
+      near = far <= FAR,
       half = 0.5 / part;
     const add = (n: Neighbour, at: number, by: number, weight: number) => {
       n.near(y, s, by);
@@ -121,6 +128,7 @@ export class Flow {
     add(more, t + late, near ? part : 0, half * (1 + part * slower));
     add(less, t - late, near ? -part : 0, -half * (1 - part * slower));
     if (near) return;
+    const small = (part * FAR) / far;
     add(own, t, small, 0.5 / small);
     add(own, t, -small, -0.5 / small);
   }
@@ -207,7 +215,7 @@ export class Flow {
       });
       const unlike = size(rates);
       many.read(dY, p + 1, change);
-      if (unlike > KINK * 2 * part * size(change) + SMOOTH * part * whole + rounding) this.kinked.add(side.nth);
+      if (isKink(unlike, 2 * part * size(change), part * whole, rounding)) this.kinked.add(side.nth);
     });
   }
 

@@ -114,16 +114,12 @@ export class Neighbour {
 
   /** Records the state in `y`. @param angles of the run there, counting whole turns @returns false where a number of it is not finite */
   record(t: number, angles: Float64Array): boolean {
-    const good = this.recordTo(this.recorder, t, angles);
-    if (this.recorder.full) this.flush();
-    return good;
-  }
-  /** The same to another list of records. */
-  recordTo(recorder: Recorder, t: number, angles: Float64Array): boolean {
-    const { m, turns, y } = this;
+    const { m, turns, recorder, y } = this;
     m.system.K.load(y);
     turns.nextTo(angles, t);
-    return recorder.put(t, turns);
+    const good = recorder.put(t, turns);
+    if (recorder.full) this.flush();
+    return good;
   }
   flush(): void {
     for (const e of this.recorder.flush(0)) if (e.type === 'records') this.chunks.push(e.data);

@@ -1,6 +1,5 @@
 /** What is known of a number along a run. */
 import type { Mechanism } from '../../system/mechanism';
-import type { Alone } from './alone';
 import type { Neighbour } from './neighbour';
 
 /** Two machines with one number less and more. */
@@ -24,9 +23,8 @@ export interface Side {
   before: number;
   after: number;
   last: number;
-  /** How many states are recorded; and by themselves, changes of those where it moves bodies far. */
-  records: number;
-  alone?: Alone;
+  /** How far it has turned bodies at most, rad. */
+  farthest: number;
 }
 
 /** Looks at both. @param part by which they differ from the machine of the run */

@@ -6,14 +6,19 @@
  */
 import { Adjoint } from '../../system/adjoint/adjoint';
 import { Backwards } from '../../system/adjoint/backwards';
+import { isLength } from '../../equations/layout';
+import { cos } from '../../quantity/elementary';
 import { fireAt } from '../fire';
 import { BackStep, type Within } from './back-step';
 import type { Cells } from './cells';
+import { ROUNDING, isKink } from './flow';
 import type { Neighbour } from './neighbour';
-import type { Change, Stretch, Trail } from './trail';
+import type { Change, Step, Stretch, Trail } from './trail';
 
 /** Part of the size of a state's numbers by which it is changed at an event. */
 const ASIDE = 1e-6;
+/** Part of how much a number changes what moves the machine, and of that itself, to which both ways of finding it agree. */
+const AGREE = 1e-5;
 /** Part of a step before an event that is gone through by itself. */
 const LAST = 1e-2;
 /** Part of it below which a jump is none. */
@@ -24,7 +29,8 @@ export interface Changed {
   readonly less: Neighbour;
   readonly more: Neighbour;
   readonly cells: Cells;
-  /** Of the first state. */
+  /** First states of both, and how that of the run changes. */
+  readonly first: readonly [less: Float64Array, more: Float64Array];
   readonly start: Float64Array;
   /** Of the ends of segments, s. */
   readonly stops: readonly number[];
@@ -76,9 +82,65 @@ export class Sweep {
       }
     }
   }
-  /** The machine as it is in a part of the run. */
-  private enter({ from, ends, memory }: Stretch): void {
-    const { m } = this.own;
+  /**
+   * Those numbers of which, at some states of the run, the same is known so as differences of less and more say, and which stand at no kink where it starts:
+   * what the machine reads elsewhere than in its memory shows here.
+   */
+  sure(numbers: readonly Changed[]): readonly Changed[] {
+    const { trail } = this,
+      steps = trail.stretches.flatMap((stretch) => stretch.steps.map((step) => ({ stretch, step }))),
+      some = [0, 0.37, 0.81].map((part) => steps[Math.floor(part * steps.length)]!);
+    let list: readonly Changed[] = numbers.filter((x) => this.isSmooth(x));
+    for (const { stretch, step } of some) list = this.agreeing(list, stretch, step);
+    return list;
+  }
+  private agreeing(numbers: readonly Changed[], stretch: Stretch, { from: t, y }: Step): readonly Changed[] {
+    const { own, adjoint, backwards, by, part } = this,
+      /** Brought onto the constraints: of a machine whose rows are redundant nothing is known beside them. */
+      rates = (n: Neighbour) => {
+        this.enter(stretch, n);
+        n.m.system.K.load(n.at(y));
+        n.exactly(t);
+        n.m.system.K.store(n.y);
+        return n.rates(t);
+      },
+      here = rates(own),
+      weights = Float64Array.from(here, (x, j) => cos(1 + j) / (1 + Math.abs(x)) / here.length),
+      value = dot(here, weights),
+      state = own.y.slice();
+    adjoint.clear();
+    by.fill(0);
+    backwards.rates(state, weights, by);
+    backwards.onto(t, own.at(state), by);
+    const rounding = (ROUNDING * own.held) / part;
+    return numbers.filter(({ less, more, cells }) => {
+      const [a, b] = [dot(rates(less), weights), dot(rates(more), weights)],
+        difference = (b - a) / (2 * part),
+        known = cells.times(adjoint);
+      return Math.abs(difference - known) <= AGREE * (Math.abs(known) + 1) + rounding + Math.abs(a + b - 2 * value) / part;
+    });
+  }
+  /** Whether less and more of a number undo each other where the run starts. */
+  private isSmooth({ less, more, first }: Changed): boolean {
+    const { own, trail, part } = this,
+      { further } = own.m.system.K.layout,
+      [stretch] = trail.stretches as [Stretch],
+      rate = (n: Neighbour, y: Float64Array) => {
+        this.enter(stretch, n);
+        n.at(y);
+        return n.rates(0).slice(0, further);
+      },
+      [a, o, b] = [rate(less, first[0]), rate(own, stretch.steps[0]!.y), rate(more, first[1])] as const,
+      largest = (x: Float64Array) => x.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+    return !isKink(
+      largest(o.map((x, j) => a[j]! + b[j]! - 2 * x)),
+      largest(a.map((x, j) => b[j]! - x)),
+      part * largest(o),
+      ROUNDING * own.held,
+    );
+  }
+  /** The machine, or one next to it, as it is in a part of the run. */
+  private enter({ from, ends, memory }: Stretch, { m }: Neighbour = this.own): void {
     m.memories.recall(memory);
     m.system.segment(from, ends);
   }
@@ -89,7 +151,6 @@ export class Sweep {
    */
   back(seeds: readonly Within[], numbers: readonly Changed[]): { by: Float64Array; left: Set<Changed> } {
     const { trail, adjoint, by, own, backwards, step } = this,
-      { system } = own.m,
       out = new Float64Array(numbers.length),
       left = new Set<Changed>();
     adjoint.clear();
@@ -108,9 +169,7 @@ export class Sweep {
           within: Within[] = [];
         for (; next >= 0 && seeds[next]!.t >= until; next--) add(by, seeds[next]!.by);
         for (; next >= 0 && seeds[next]!.t > from; next--) within.push(seeds[next]!);
-        system.K.load(own.at(end));
-        system.linearise();
-        backwards.onto(own.y, by);
+        backwards.onto(until, own.at(end), by);
         const corner = stretch.change && i === stretch.steps.length - 1 ? LAST * (until - from) : 0,
           h = until - from - corner;
         step.forward(from, y, h, within.length > 0);
@@ -121,9 +180,7 @@ export class Sweep {
     for (; next >= 0; next--) add(by, seeds[next]!.by);
     // the run starts on the constraints
     const first = trail.stretches[0]!;
-    system.K.load(own.at(first.steps[0]!.y));
-    system.linearise();
-    backwards.onto(own.y, by);
+    backwards.onto(0, own.at(first.steps[0]!.y), by);
     numbers.forEach((n, k) => (out[k] = out[k]! + dot(by, n.start) + n.cells.times(adjoint)));
     return { by: out, left };
   }
@@ -189,7 +246,7 @@ export class Sweep {
     // a corner of what pushes, where it stays what it is
     if (!jumps && Math.abs(kink) <= NONE * by.reduce((s, x, j) => s + Math.abs(x * f0[j]!), 0)) return;
     if (after.memory.some((x, k) => x !== stretch.memory[k] && !Number.isInteger(x))) return all();
-    const aside = f0.map((_, j) => ASIDE * ([size, 1, size, 1, 1][kind[j]!] ?? 1)),
+    const aside = f0.map((_, j) => ASIDE * (isLength(kind[j]!) ? size : 1)),
       value = (y: Float64Array, at: number, machine = own, to = low) => of(y, at, machine, to),
       dt = ASIDE * Math.min(1, size / Math.max(1e-300, ...f0.map((x, j) => (kind[j]! < 2 ? Math.abs(x) : 0)))),
       next = new Float64Array(n),

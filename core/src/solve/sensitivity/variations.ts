@@ -11,7 +11,6 @@ import type { Companion } from './companion';
 import { Flow } from './flow';
 import { meet } from './meet';
 import { Neighbour, OTHER_WAYS, neighbourOf } from './neighbour';
-import { Alone } from './alone';
 import { type Left, type Pair, type Side, type Why, both, difference } from './side';
 
 /** Part of a step by which the run must have gone on before it is gone through. */
@@ -80,9 +79,9 @@ export class Variations implements Companion {
   ) {}
 
   /** The numbers of which all could be said, by their place among those asked, with their machines and records. */
-  get said(): readonly Pick<Side, 'nth' | 'less' | 'more' | 'alone'>[] {
+  get said(): readonly Pick<Side, 'nth' | 'less' | 'more' | 'farthest'>[] {
     this.finish();
-    for (const { less, more, alone } of this.sides) for (const n of [less, more, alone]) n?.flush();
+    for (const { less, more } of this.sides) for (const n of [less, more]) n.flush();
     return this.sides;
   }
   /** Numbers that stand at a kink of what moves the machine. */
@@ -103,7 +102,7 @@ export class Variations implements Companion {
       if (why === OTHER_WAYS) return void this.otherwise.push(nth);
       if (why) return void this.unsaid.push({ nth, code: 'sensitivity-structure', why: `With a little more or less of it, ${why}` });
       const [less, more] = made as [Neighbour, Neighbour],
-        side: Side = { nth, less, more, s: new Float64Array(y.length), before: 0, after: 0, last: 0, records: 0 };
+        side: Side = { nth, less, more, s: new Float64Array(y.length), before: 0, after: 0, last: 0, farthest: 0 };
       difference(side, part);
       this.sides.push(side);
     });
@@ -193,6 +192,7 @@ export class Variations implements Companion {
     }
     if (flow.stuck)
       for (const side of sides) left.set(side, { code: 'sensitivity-stiff', why: 'An implicit step of its changes could not be solved.' });
+    for (const side of sides) side.farthest = Math.max(side.farthest, flow.turn(side.s));
     this.at = until;
     this.before.set(end);
     for (const r of records) if (r.t < until) this.put(r);
@@ -215,26 +215,19 @@ export class Variations implements Companion {
    * since directions across an axis are chosen by its largest part.
    */
   private onto(t: number, y: Float64Array): void {
-    const { own } = this;
-    for (const side of this.sides)
-      this.followed(side, t, y, (n, at) => {
-        n.exactly(at);
+    const { own, part } = this;
+    for (const side of this.sides) {
+      both(side, part, (n, by) => {
+        n.near(y, side.s, by);
+        n.m.system.K.load(n.y);
+        n.exactly(t + by * side.after);
         n.m.memories.follow(n.m.system.K);
+        n.m.system.K.store(n.y);
       });
+      difference(side, part);
+    }
     this.take(y);
     own.m.memories.follow(own.m.system.K);
-  }
-  /** A change becomes that of what follows from a state. @param go of a machine in a state next to it, which it changes */
-  private followed(side: Side, t: number, y: Float64Array, go: (n: Neighbour, t: number) => void): void {
-    const { flow, change } = this;
-    flow.along(side, t, y, side.s, change, (n, at) => {
-      const { K } = n.m.system;
-      K.load(n.y);
-      go(n, at);
-      K.store(n.y);
-      return n.y;
-    });
-    side.s.set(change);
   }
 
   record(t: number, y: Float64Array, ends = false): void {
@@ -247,7 +240,7 @@ export class Variations implements Companion {
     else this.put(r);
   }
   private put({ t, y, ends, angles }: Recorded): void {
-    const { flow, change, own } = this,
+    const { flow, change } = this,
       read = t === this.at ? undefined : flow.at(t),
       left: Left = new Map();
     this.sides.forEach((side, p) => {
@@ -259,34 +252,29 @@ export class Variations implements Companion {
         const f = flow.rate(t, y);
         for (let j = 0; j < change.length; j++) change[j] = change[j]! - late * f[j]!;
       }
-      const small = flow.partOf(change),
-        wild = () => left.set(side, { code: 'sensitivity-not-finite', why: 'How the machine changes with it grows beyond all bounds.' });
       both(side, this.part, (n, by) => {
-        n.near(y, change, small === this.part ? by : 0);
-        if (!n.record(ends ? t + by * late : t, angles)) wild();
+        n.near(y, change, by);
+        if (!n.record(ends ? t + by * late : t, angles))
+          left.set(side, { code: 'sensitivity-not-finite', why: 'How the machine changes with it grows beyond all bounds.' });
       });
-      if (small === this.part) return void side.alone?.skip();
-      // a change that moves bodies far is looked at by itself
-      side.alone ??= new Alone(own, side.records);
-      if (!side.alone.record(t, y, change, small, angles)) wild();
     });
-    for (const side of this.sides) side.records++;
     this.leave(left);
   }
 
   changed(t: number, y: Float64Array, fired: readonly number[]): void {
     this.finish(fired);
-    const { own, sides, before } = this,
-      known = new Float64Array(own.m.memories.cells),
+    const { own, sides, before, part } = this,
       left: Left = new Map();
-    own.m.memories.keep(known);
     for (const side of sides) {
-      this.followed(side, t, before, (n, at) => {
-        if (n === own) n.m.memories.recall(known);
+      both(side, part, (n, by) => {
+        const at = t + by * side.after;
+        n.near(before, side.s, by);
+        n.m.system.K.load(n.y);
         fireAt(n.m, n.watched, at, () => n.exactly(at), fired);
+        n.m.system.K.store(n.y);
       });
+      difference(side, part);
     }
-    own.m.memories.recall(known);
     this.take(before);
     fireAt(own.m, own.watched, t, () => own.exactly(t), fired);
     this.remember();

@@ -7,6 +7,7 @@
  * It works on a copy of these numbers, and so disturbs nothing.
  */
 import type { Constraint } from '../../equations/constraint';
+import { isStated } from '../../equations/courses';
 import { StatedForce, isKnown } from '../../equations/laws/stated-force';
 import { wholeTurns } from '../../equations/measured';
 import type { BodyEx } from '../../equations/stated/body';
@@ -43,7 +44,8 @@ export function notBackwards(system: System): string | undefined {
   if (constraints.some((c) => c.inertia !== undefined)) return 'something between bodies has mass';
   if (system.reacting) return 'a load follows from what joints carry';
   if (forces.some((f) => !f.byRow && !(f instanceof StatedForce && f.inputs.every(isKnown)))) return 'a load is no expression';
-  if (room.statements.some((s) => s.course && !s.course.stated)) return 'a course is no expression';
+  // what a joint is held at, once and for all, follows nothing
+  if (room.statements.some((s) => s.course && !s.course.stated && isStated(s.constraint.statement!.course))) return 'a course is no expression';
   const told = new Set(room.further.map((s) => s.at));
   if (extras.some((e) => e.states > 0 && !told.has(e.first))) return 'a state is no expression';
   return undefined;

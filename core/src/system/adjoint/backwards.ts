@@ -38,12 +38,15 @@ export class Backwards {
   }
 
   /**
-   * Through being brought onto the constraints, at a state y that is on them and stands in K, with its factors.
+   * Through being brought onto the constraints, at a state y that is on them.
    * @param by the derivative by what comes of that, which becomes the one by what was before
    */
-  onto(y: Float64Array, by: Float64Array): void {
+  onto(t: number, y: Float64Array, by: Float64Array): void {
     const { adjoint, pull, displacement, velocity, system } = this,
       { further, size } = system.K.layout;
+    system.K.load(y);
+    system.residual(t); // what drives ask for is that at the time
+    system.linearise();
     pull.displaced(by, displacement, velocity);
     adjoint.onto(displacement, velocity);
     pull.undisplaced(displacement, velocity, y, by);
