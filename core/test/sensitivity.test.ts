@@ -7,7 +7,7 @@ import { type ModelNumber, numbersOf, withChanged } from '../src/model/numbers';
 import { measured } from '../src/results/measures';
 import type { RunOptions } from '../src/solve/run-events';
 import { mayChange, neededRecords } from '../src/studies/needed';
-import { type Sensitivities, sensitivities } from '../src/studies/sensitivity';
+import { type Sensitivities, type Way, sensitivities } from '../src/studies/sensitivity';
 import { bricard, fourBars } from './benchmarks';
 import { MACHINES, random } from './machines';
 import { model, sliderCrank } from './models';
@@ -21,8 +21,8 @@ const ACCURACY = 1e-10;
 const STEP = 5e-4;
 const e = (list: object[]): RawElement[] => list as RawElement[];
 
-function moved(m: Model, numbers: readonly ModelNumber[], options: Partial<RunOptions> = {}): Sensitivities {
-  const steps = sensitivities(m, numbers, { accuracy: ACCURACY, ...options });
+function moved(m: Model, numbers: readonly ModelNumber[], options: Partial<RunOptions> = {}, way?: Way): Sensitivities {
+  const steps = sensitivities(m, numbers, { accuracy: ACCURACY, ...options }, [], way);
   for (;;) {
     const step = steps.next();
     if (step.done) return step.value;
@@ -104,18 +104,21 @@ describe('what moves the scores of a run', () => {
   it.each(TEN)('agrees with differences of runs: %s', (_, m, names, options = {}) => {
     const all = numbersOf(m),
       numbers = names.length > 0 ? named(m, ...names) : all.filter((_n, i) => i % Math.ceil(all.length / 3) === 0),
-      found = moved(m, numbers, options);
+      found = moved(m, numbers, options, 'forward'),
+      back = moved(m, numbers, options, 'backward');
     expect(numbers).not.toContain(undefined);
     let compared = 0;
     for (const { number, moves, fault } of found.numbers) {
       expect(fault, number.name).toBeUndefined();
+      const other = back.numbers.find((x) => x.number === number)!.moves!;
       differences(m, number, options).forEach(({ slope, noise, score }, i) => {
-        const ours = moves![i]!.whole;
-        compared++;
-        expect(Math.abs(ours - slope), `${number.name} of ${found.scores[i]!.name}: ${ours} against ${slope}`).toBeLessThan(
-          // what runs of this accuracy leave open of differences
-          1e-6 * Math.abs(slope) + noise + ((0.1 * ACCURACY) / STEP) * Math.abs(score) + 1e-9,
-        );
+        for (const ours of [moves![i]!.whole, other[i]!.whole]) {
+          compared++;
+          expect(Math.abs(ours - slope), `${number.name} of ${found.scores[i]!.name}: ${ours} against ${slope}`).toBeLessThan(
+            // what runs of this accuracy leave open of differences
+            1e-6 * Math.abs(slope) + noise + ((0.1 * ACCURACY) / STEP) * Math.abs(score) + 1e-9,
+          );
+        }
       });
     }
     expect(compared).toBeGreaterThan(0);
@@ -144,12 +147,17 @@ describe('what moves the scores of a run', () => {
           by = (f: number) => at(...(given.map((y, j) => (i === j ? y + f * h : y)) as unknown as typeof given));
         return (8 * (by(1) - by(-1)) - (by(2) - by(-2))) / (12 * h);
       });
-    for (const method of ['explicit', 'implicit'] as const) {
+    for (const [method, way, enough] of [
+      ['explicit', 'forward', 1e-7],
+      ['implicit', 'forward', 1e-7],
+      ['explicit', 'backward', 1e-9],
+    ] as const) {
       const numbers = named(m, 'Block, mass', 'Spring, stiffness', 'Spring, damping', 'Pull, position'),
-        found = moved(m, numbers, { method });
+        found = moved(m, numbers, { method }, way);
       numbers.forEach((n, i) => {
-        const ours = found.numbers.find((x) => x.number === n)!.moves![0]!.slope;
-        expect(Math.abs(ours / slopes[i]! - 1), `${method}, ${n.name}`).toBeLessThan(1e-7);
+        const ours = found.numbers.find((x) => x.number === n)!;
+        expect(ours.back ?? false).toBe(way === 'backward');
+        expect(Math.abs(ours.moves![0]!.slope / slopes[i]! - 1), `${method}, ${way}, ${n.name}`).toBeLessThan(enough);
       });
     }
   });
@@ -203,11 +211,11 @@ describe('what moves the scores of a run', () => {
     const m = example('sorting-gate'),
       options = { until: 0.05, accuracy: 1e-7 },
       asked = numbersOf(m).slice(0, 55),
-      all = moved(m, asked, options);
+      all = moved(m, asked, options, 'forward');
     expect(all.numbers.length).toBe(asked.length);
     for (const name of ['arm', 'Yoke tip z', asked.at(-1)!.name]) {
       const [number] = named(m, name),
-        alone = moved(m, [number!], options).numbers[0]!;
+        alone = moved(m, [number!], options, 'forward').numbers[0]!;
       // the others only share its steps
       expect(all.numbers.find((x) => x.number.name === name)!.moves).toEqual(alone.moves);
     }
@@ -232,11 +240,14 @@ describe('what moves the scores of a run', () => {
         ]),
         limits: e([{ name: 'Down', gauge: 'x', high: `${h} m`, then: 'stop' }]),
       }),
-      { end, numbers } = moved(m, named(m, 'Gravity, acceleration x'));
-    expect(end.status).toBe('stopped');
-    const [speed, way] = numbers[0]!.moves!;
-    expect(speed!.slope).toBeCloseTo(Math.sqrt(h / (2 * g)), 6);
-    expect(way!.slope).toBeCloseTo(0, 6);
+      asked = named(m, 'Gravity, acceleration x');
+    for (const which of ['forward', 'backward'] as const) {
+      const { end, numbers } = moved(m, asked, {}, which);
+      expect(end.status).toBe('stopped');
+      const [speed, way] = numbers[0]!.moves!;
+      expect(speed!.slope).toBeCloseTo(Math.sqrt(h / (2 * g)), 6);
+      expect(way!.slope).toBeCloseTo(0, 6);
+    }
   });
 
   it('asks no limits and no workings', () => {
@@ -269,16 +280,21 @@ describe('what moves the scores of a run', () => {
       gauges: e([{ name: 'x', kind: 'joint', joint: 'S' }]),
       scores: e([{ name: 'End', gauge: 'x', of: 'final' }]),
     });
-    const [less, more] = moved(m, named(m, 'level')).numbers[0]!.moves![0]!.sides!;
-    expect(less).toBeCloseTo(0, 9);
-    expect(more).toBeCloseTo(2, 6);
+    for (const way of ['forward', 'backward'] as const) {
+      const [less, more] = moved(m, named(m, 'level'), {}, way).numbers[0]!.moves![0]!.sides!;
+      expect(less).toBeCloseTo(0, 9);
+      expect(more).toBeCloseTo(2, 6);
+    }
   });
 
   it('tells of a number that makes another machine, and goes on with the others', () => {
     const m = example('sorting-gate'),
-      found = moved(m, named(m, 'arm', 'Yoke tip y'), { until: 0.2 });
-    expect(found.numbers.find((n) => n.number.name === 'arm')!.moves).toBeDefined();
-    expect(found.numbers.find((n) => n.number.name === 'Yoke tip y')!.fault!.code).toBe('sensitivity-structure');
+      asked = named(m, 'arm', 'Yoke tip y');
+    for (const way of ['forward', 'backward'] as const) {
+      const found = moved(m, asked, { until: 0.2 }, way);
+      expect(found.numbers.find((n) => n.number.name === 'arm')!.moves).toBeDefined();
+      expect(found.numbers.find((n) => n.number.name === 'Yoke tip y')!.fault!.code).toBe('sensitivity-structure');
+    }
   });
 
   /** Its lengths by its parameters. */

@@ -155,7 +155,7 @@ class Study {
         [...step.value].map(([asked, by]): [Asked, NumberMoves] => {
           const { number } = asked,
             whole = wholeOf(number, m.size);
-          return [asked, { number, moves: scores.map((s, k) => movesBy(s, by[k]!, whole)) }];
+          return [asked, { number, back: true, moves: scores.map((s, k) => movesBy(s, by[k]!, whole)) }];
         }),
       );
     }

@@ -1,0 +1,140 @@
+/** What moves scores, found along with a run and by going back through it: both must say the same. */
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import type { Model, RawElement } from '../src';
+import { readModel } from '../src/model/file';
+import { numbersOf } from '../src/model/numbers';
+import { standsAlone } from '../src/studies/needed';
+import { type Sensitivities, type Way, sensitivities } from '../src/studies/sensitivity';
+import { model } from './models';
+import { DYNAMICS } from './verification/dynamics';
+import { EVENTS } from './verification/events';
+import { MECHANISMS } from './verification/mechanisms';
+import { modelsOf } from './verification/problem';
+
+const e = (list: object[]): RawElement[] => list as RawElement[];
+/** Scores that hang on the end, and on all of a run. */
+const scored = (m: Model): Model => ({
+  ...m,
+  scores: e(
+    m.gauges.slice(0, 2).flatMap(({ name: gauge }) => ['final', 'mean', 'rms'].map((of) => ({ name: `${gauge} ${of}`, gauge, of }))),
+  ),
+});
+function moved(m: Model, most: number, way: Way | undefined, accuracy = 1e-8): Sensitivities {
+  const all = numbersOf(m),
+    steps = sensitivities(
+      m,
+      all.filter((_, i) => i % Math.ceil(all.length / most) === 0),
+      { accuracy },
+      [],
+      way,
+    );
+  for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
+}
+
+/** Both, by number and score, with what they are measured against; and how many numbers were found by going back. */
+function both(m: Model, most: number): { pairs: [along: number, back: number, size: number, what: string][]; went: number } {
+  const [along, back] = (['forward', 'backward'] as const).map((way) => moved(m, most, way)) as [Sensitivities, Sensitivities],
+    key = (x: Sensitivities['numbers'][number]) => JSON.stringify([x.number.path, x.number.part]),
+    other = new Map(back.numbers.map((x) => [key(x), x]));
+  return {
+    went: back.numbers.filter((x) => x.back).length,
+    pairs: along.numbers.flatMap((x) => {
+      const y = other.get(key(x))!;
+      expect(y.fault?.code).toBe(x.fault?.code);
+      return (x.moves ?? []).flatMap((a, k): [number, number, number, string][] => {
+        const b = y.moves![k];
+        expect(b === undefined).toBe(a === undefined);
+        const { gauge, name } = along.scores[k]!,
+          size = along.scores.reduce(
+            (most, s) => (s.gauge === gauge ? Math.max(most, Math.abs(s.value ?? 0)) : most),
+            Math.abs(a?.whole ?? 0),
+          );
+        return a && b ? [[a.whole, b.whole, size, `${x.number.name} of ${name}`]] : [];
+      });
+    }),
+  };
+}
+
+const problem = (title: string): Model =>
+  modelsOf(
+    [...EVENTS, ...DYNAMICS, ...MECHANISMS].find((p) => p.title === title)!,
+    1e-8,
+  )[0]!;
+/** With how near both come: along with a run differences are taken, which a fast spin or a far flight makes less exact. */
+const MACHINES: readonly (readonly [string, number?])[] = [
+  ['Ball joint arm falling on an elastic stop'],
+  ['Weight caught by a strap that only pulls'],
+  ['A pin lets go: the swinging weight flies off'],
+  ['Heavy top in steady precession', 2e-5],
+  ['Free body spun about its intermediate axis', 1e-5],
+  ['Flyball governor at constant speed', 1e-6],
+  ['Bead on a turning rod'],
+  ['Fall with air resistance'],
+  ['Damped oscillator under a step of force'],
+  ['Central force by a formula of a gauge: elliptic orbit', 1e-5],
+  ['Projectile with start values on a planar joint'],
+  ['Slider-crank at constant speed: motion and loads'],
+  ['Four-bar linkage: output angle'],
+  ['Spatial slider-crank'],
+  ['Scotch yoke: motion and driving torque'],
+  ['Universal joint at a bend of 30°: speed ratio'],
+  ['Constant-velocity joint at a bend of 35°'],
+  ['Gyroscopic moment of a spinning wheel on a turning arm'],
+];
+
+describe('along with a run, and back through it', () => {
+  it.each(MACHINES.map(([title, enough = 1e-7]) => [title, enough] as const))('say the same: %s', (title, enough) => {
+    const { pairs, went } = both(scored(problem(title)), 9);
+    expect(went).toBeGreaterThan(3);
+    expect(pairs.length).toBeGreaterThan(10);
+    for (const [along, back, size, what] of pairs) expect(Math.abs(along - back) / (size + 1e-9), what).toBeLessThan(enough);
+  });
+  it.each(['sorting-gate', 'hoist-hook'])('say the same: the example %s', (name) => {
+    const m = readModel(readFileSync(`examples/${name}.pivot.json`, 'utf8')),
+      { pairs, went } = both({ ...scored(m), run: { ...m.run, until: 0.8, every: 0.01 } }, 25);
+    expect(went).toBeGreaterThan(12);
+    for (const [along, back, size, what] of pairs) expect(Math.abs(along - back) / (size + 1e-9), what).toBeLessThan(1e-7);
+  });
+
+  it('of a free top that spins fast, the derivative by its spin does not fade with the number of steps', () => {
+    // about its own axis it turns by ω t: the part of a line square to it along the ground's x is cos ω t
+    const [spin, until] = [200, 2],
+      m = model('Spin', {
+        run: { until, every: 0.5 },
+        bodies: e([{ name: 'Top', mass: 1, inertia: [1, 2, 3], spin: [0, 0, spin] }]),
+        points: e([{ name: 'Rim', body: 'Top', at: [1, 0, 0] }]),
+        gauges: e([{ name: 'x', kind: 'point', body: 'Top', at: 'Rim', component: 'x' }]),
+        scores: e([{ name: 'End', gauge: 'x', of: 'final' }]),
+      }),
+      number = numbersOf(m).filter((n) => n.name.includes('spin z'));
+    expect(number.map((n) => n.name)).toEqual(['Top, start spin z']);
+    for (const [way, enough] of [
+      ['forward', 1e-5],
+      ['backward', 1e-8],
+    ] as const)
+      for (const accuracy of [1e-7, 1e-10]) {
+        const steps = sensitivities(m, number, { accuracy }, [], way);
+        let step = steps.next();
+        while (!step.done) step = steps.next();
+        expect(Math.abs(step.value.numbers[0]!.moves![0]!.slope + until * Math.sin(spin * until)), `${way}, ${accuracy}`).toBeLessThan(
+          enough * until + 1e2 * accuracy * until * spin,
+        );
+      }
+  });
+
+  it('goes back by itself where many numbers are asked, and along with few', () => {
+    const m = { ...scored(problem('Slider-crank at constant speed: motion and loads')) },
+      few = { ...m, scores: m.scores.slice(0, 1) };
+    expect(moved(few, 60, undefined).numbers.some((x) => x.back)).toBe(true);
+    expect(moved(m, 1, undefined).numbers.some((x) => x.back)).toBe(false);
+  });
+  it('does not trust a score of which another time counts as much', () => {
+    const two = Float64Array.from({ length: 101 }, (_, i) => Math.sin((4 * Math.PI * i) / 100)),
+      top = () => two.reduce((most, x) => Math.max(most, x), -Infinity),
+      first = two.map((_, i) => (i === 12 || i === 13 ? 0.5 : 0));
+    expect(standsAlone([two], [first], top)).toBe(false);
+    for (let i = 51; i < 101; i++) two[i] = two[i]! * 0.9;
+    expect(standsAlone([two], [first], top)).toBe(true);
+  });
+});
