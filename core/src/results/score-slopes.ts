@@ -59,7 +59,11 @@ function passing({ time, values }: Series, { t, before: i }: Crossing, level: It
 }
 
 /** What each of three records counts in the parabola about the middle one: its value so far from there, its slope, and half its bend. */
-function threeOf({ time }: Series, i: number, z: number): readonly (readonly [record: number, value: number, slope: number, bend: number])[] {
+function threeOf(
+  { time }: Series,
+  i: number,
+  z: number,
+): readonly (readonly [record: number, value: number, slope: number, bend: number])[] {
   const a = time[i - 1]! - time[i]!,
     b = time[i + 1]! - time[i]!,
     [p, q] = [1 / (a * (a - b)), 1 / (b * (b - a))],
@@ -108,8 +112,7 @@ function weightsOf(asked: ScoreAsked, s: Part, other: Part | undefined): { own: 
     lowest = () => best(s, (a, b) => a < b),
     stepped = (): Weights => difference(one(end), one(0)),
     /** A share of the step is passed. */
-    reaches = (share: number) =>
-      passing(s, crossings(s, values[0]! + share * step)[0]!, add(new Map([[0, 1 - share]]), [[end, share]]));
+    reaches = (share: number) => passing(s, crossings(s, values[0]! + share * step)[0]!, add(new Map([[0, 1 - share]]), [[end, share]]));
   /** What is read when something happens to the other gauge. */
   const when = (t: number, how: Weights, of: Series, by = 1) => ({ own: scaled(at(of, t), by), other: scaled(how, by * slopeAt(of, t)) });
   switch (asked.of) {
@@ -168,8 +171,11 @@ function weightsOf(asked: ScoreAsked, s: Part, other: Part | undefined): { own: 
     case 'damping': {
       const swings = swingsOf(s),
         d = decrement(swings),
+        square = Math.PI * Math.PI + d * d,
+        // of d / √(π² + d²)
+        by = (Math.PI * Math.PI) / (square * Math.sqrt(square)),
         swing = (e: Extremum) => scaled(difference(extremum(s, e), one(end)), 1 / (e.value - swings.end));
-      return own(scaled(difference(swing(swings.first), swing(swings.later)), (Math.PI * Math.PI) / (Math.PI * Math.PI + d * d) ** 1.5 / swings.apart));
+      return own(scaled(difference(swing(swings.first), swing(swings.later)), by / swings.apart));
     }
     case 'per-cycle': {
       const cycles = cyclesOf(other!),
@@ -200,7 +206,5 @@ export function slopesOfScore(asked: ScoreAsked, whole: Series, other?: Series):
     }
     return out;
   };
-  return (
-    by && { own: ofRecords(whole, s, by.own), ...(by.other && other && o ? { other: ofRecords(other, o, by.other) } : {}) }
-  );
+  return by && { own: ofRecords(whole, s, by.own), ...(by.other && other && o ? { other: ofRecords(other, o, by.other) } : {}) };
 }

@@ -153,6 +153,7 @@ function vertex(s: Series, i: number): Extremum {
   return (here.bend < 0 ? both > own : both < own) ? { at: time[i]! + x, value: both, record: i, about } : record;
 }
 
+/** The largest extremum, or the smallest. @param better whether one value counts before another */
 export const best = (s: Series, better: (a: number, b: number) => boolean): Extremum => {
   let k = 0;
   for (let i = 1; i < s.values.length; i++) if (better(s.values[i]!, s.values[k]!)) k = i;

@@ -45,7 +45,8 @@ export function notBackwards(system: System): string | undefined {
   if (system.reacting) return 'a load follows from what joints carry';
   if (forces.some((f) => !f.byRow && !(f instanceof StatedForce && f.inputs.every(isKnown)))) return 'a load is no expression';
   // what a joint is held at, once and for all, follows nothing
-  if (room.statements.some((s) => s.course && !s.course.stated && isStated(s.constraint.statement!.course))) return 'a course is no expression';
+  if (room.statements.some((s) => s.course && !s.course.stated && isStated(s.constraint.statement!.course)))
+    return 'a course is no expression';
   const told = new Set(room.further.map((s) => s.at));
   if (extras.some((e) => e.states > 0 && !told.has(e.first))) return 'a state is no expression';
   return undefined;
@@ -166,7 +167,8 @@ export class Adjoint {
   /**
    * The derivative of one number by the state in K and by the machine's numbers, through accelerations and how further states change.
    * The solution and factors of `accelerate` stand there.
-   * @param acceleration,multiplier its derivative by accelerations (a motion) and by constraint forces (left out: none); @param further by how further states change
+   * @param acceleration,multiplier its derivative by accelerations (a motion) and by constraint forces (left out: none)
+   * @param further its derivative by how further states change
    */
   rates(acceleration: ArrayLike<number>, further: ArrayLike<number>, multiplier?: ArrayLike<number>): void {
     const { system, solving, values, seeds, runs } = this,

@@ -115,7 +115,7 @@ export class Pull {
   private spatial(p: number, at: number, by: Float64Array, y: Float64Array, w: Float64Array, out: Float64Array): void {
     const { w: spin } = this.K,
       [x, k, l] = [spin[at]!, spin[at + 1]!, spin[at + 2]!],
-      n = 1 / Math.sqrt(y[p]! ** 2 + y[p + 1]! ** 2 + y[p + 2]! ** 2 + y[p + 3]! ** 2),
+      n = 1 / Math.sqrt(y[p]! * y[p]! + y[p + 1]! * y[p + 1]! + y[p + 2]! * y[p + 2]! + y[p + 3]! * y[p + 3]!),
       [a, b, c, d] = [n * y[p]!, n * y[p + 1]!, n * y[p + 2]!, n * y[p + 3]!],
       [e, f, g, h] = [0.5 * by[p]!, 0.5 * by[p + 1]!, 0.5 * by[p + 2]!, 0.5 * by[p + 3]!];
     w[at] = w[at]! - b * e + a * f + d * g - c * h;
