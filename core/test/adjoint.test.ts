@@ -80,7 +80,7 @@ function compare(model: Model, seed: number): Found[] | string {
   // beside a corner differences are not to be relied on
   if (Math.abs(coarse - fine) < 1e-8 * size) out.push({ by: 'state', apart: Math.abs(given - fine) / size });
   for (const number of some(numbersOf(model).filter((n) => n.element.family !== 'tables'))) {
-    const beside = PARTS.map((part) => machineWith(model, number, part, m.size)).map((x) =>
+    const beside = PARTS.map((part) => machineWith(model, number, part, m)).map((x) =>
       isMachine(x) ? neighbour(x, m, options) : undefined,
     );
     if (beside.some((n) => !n || n.differsFrom(m, own.stops))) continue;

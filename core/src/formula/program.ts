@@ -150,8 +150,15 @@ export class Program {
     return typeof this.formula !== 'number' && (this.formula.time !== undefined || this.inputs.length > 0);
   }
 
+  /** Those of before, and where they were looked for. */
+  private lastKinks: { readonly key: string; readonly found: readonly Kink[] } | undefined;
   /** Kinks between t0 and t1, found by sampling the switching values and bisecting, s. */
-  kinks(t0: number, t1: number, samples = 4000): Kink[] {
+  kinks(t0: number, t1: number, samples = 4000): readonly Kink[] {
+    const key = `${t0} ${t1} ${samples}`;
+    if (this.lastKinks?.key !== key) this.lastKinks = { key, found: this.findKinks(t0, t1, samples) };
+    return this.lastKinks.found;
+  }
+  private findKinks(t0: number, t1: number, samples: number): Kink[] {
     const { formula } = this;
     if (typeof formula === 'number' || formula.time === undefined || this.inputs.length > 0 || !(t1 > t0)) return [];
     const out: number[] = [];

@@ -1,9 +1,9 @@
 /** From the file's raw values to checked SI values: parameters, then every field of every element. */
-import type { Diagnosis, ElementRef } from '../diagnosis';
+import { type Diagnosis, type ElementRef, jsonPath } from '../diagnosis';
 import type { Program } from '../formula/program';
 import type { Table } from '../formula/table';
 import { D, type Dimension } from '../quantity/dimension';
-import { type Model, nameClashes } from './document';
+import { type Model, type RawElement, nameClashes } from './document';
 import { expand } from './expand';
 import { FAMILIES, type Family, onlyReads } from './families';
 import { FieldValues } from './field-values';
@@ -43,8 +43,11 @@ export const leftOut = (d: Diagnosis): Diagnosis => ({
 export const stopsRuns = (model: Model, { family, name }: ElementRef): boolean =>
   family === 'limits' && model.limits.some((l) => l.name === name && l.then === 'stop' && !l.off);
 
-/** All values of a model, checked, in SI; what is wrong is among the diagnoses. Never throws for a fault of the model. */
-export function resolve(given: Model): Resolution {
+/**
+ * All values of a model, checked, in SI; what is wrong is among the diagnoses. Never throws for a fault of the model.
+ * @param like of a model that differs from it in a few values alone: what is the same there is taken over
+ */
+export function resolve(given: Model, like?: Resolution): Resolution {
   const expanded = expand(given);
   const { model } = expanded;
   const diagnoses: Diagnosis[] = [...nameClashes(model), ...expanded.diagnoses];
@@ -52,7 +55,7 @@ export function resolve(given: Model): Resolution {
   const formulas = new Formulas(model, off, diagnoses);
   const run = runSettings(model, formulas, diagnoses);
   formulas.until = run.until;
-  const elements = elementsInUse(model, off, new FieldValues(model, formulas, diagnoses), diagnoses);
+  const elements = elementsInUse(model, off, new FieldValues(model, formulas, diagnoses), diagnoses, like && sameAs(like, model, formulas));
   diagnoses.forEach((d, i) => {
     if (d.severity === 'error' && d.element && onlyReads(d.element.family) && !stopsRuns(model, d.element)) diagnoses[i] = leftOut(d);
   });
@@ -80,7 +83,29 @@ function runSettings(model: Model, formulas: Formulas, diagnoses: Diagnosis[]): 
   };
 }
 
-function elementsInUse(model: Model, off: Resolution['off'], fieldValues: FieldValues, diagnoses: Diagnosis[]): Resolution['elements'] {
+/** Elements whose values are those they have in another model, as far as they are the same in both, with all that they name. */
+function sameAs(like: Resolution, model: Model, { live }: Formulas): Known {
+  const { tables, run, ground, instances } = like.model,
+    known = byFamily((key) => new Map(like.elements[key].map((e) => [e.index, e])));
+  if (tables !== model.tables || run !== model.run || ground !== model.ground || instances !== model.instances || instances?.length)
+    return () => undefined;
+  const value = (of: Resolution['live'], i: number) => of.get(jsonPath(['parameters', i, 'value']))?.value,
+    others = model.parameters.flatMap(({ name }, i) => (value(live, i) === value(like.live, i) ? [] : [name]));
+  return (family, index, raw) => {
+    if (raw !== like.model[family][index]) return undefined;
+    const text = others.length > 0 ? JSON.stringify(raw) : '';
+    return others.some((name) => text.includes(name)) ? undefined : known[family].get(index);
+  };
+}
+type Known = (family: Family, index: number, raw: RawElement) => ResolvedElement | undefined;
+
+function elementsInUse(
+  model: Model,
+  off: Resolution['off'],
+  fieldValues: FieldValues,
+  diagnoses: Diagnosis[],
+  same?: Known,
+): Resolution['elements'] {
   const elements = byFamily((): ResolvedElement[] => []);
   for (const { key: family, one } of FAMILIES) {
     if (family === 'parameters' || family === 'tables') continue;
@@ -95,6 +120,8 @@ function elementsInUse(model: Model, off: Resolution['off'], fieldValues: FieldV
         return;
       }
       if (kind.standsIn) return;
+      const known = same?.(family, index, raw);
+      if (known) return void elements[family].push(known);
       const before = diagnoses.length;
       const values = fieldValues.of(element, index, kind.fields, raw);
       if (!diagnoses.slice(before).some((d) => d.severity === 'error')) elements[family].push({ family, index, name, kind, values });

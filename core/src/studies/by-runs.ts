@@ -47,14 +47,14 @@ const derivative = ([far, near, nearer, farther]: readonly [number, number, numb
 };
 
 /** What a number does, from the runs of four machines; why nothing can be said of it. */
-function movesBy(model: Model, size: number, own: Ran, number: ModelNumber, options: Options, gauges: readonly string[]): NumberMoves {
+function movesBy(model: Model, like: Mechanism, own: Ran, number: ModelNumber, options: Options, gauges: readonly string[]): NumberMoves {
   const no = (fault: Omit<Fault, 'message'>): NumberMoves => ({
       number,
       fault: { message: `Nothing can be said of what “${number.name}” moves.`, ...fault },
     }),
     runs: Ran[] = [];
   for (const part of PARTS) {
-    const m = machineWith(model, number, part, size);
+    const m = machineWith(model, number, part, like);
     if (!isMachine(m)) return { number, fault: m };
     try {
       runs.push(ran(m, options, gauges));
@@ -69,7 +69,7 @@ function movesBy(model: Model, size: number, own: Ran, number: ModelNumber, opti
     if (end.status !== own.end.status || courses.time.length !== own.courses.time.length)
       return no({ code: 'sensitivity-structure', why: 'With a little more or less of it, the run ends elsewhere.' });
   }
-  const whole = wholeOf(number, size),
+  const whole = wholeOf(number, like.size),
     four = <T>(of: (r: Ran) => T) => runs.map(of) as [T, T, T, T];
   return {
     number,
@@ -110,7 +110,7 @@ export function* byRuns(
     found: NumberMoves[] = [];
   for (const [i, number] of numbers.entries()) {
     yield { part: (i + 1) / (numbers.length + 1) };
-    found.push(movesBy(model, m.size, own, number, options, gauges));
+    found.push(movesBy(model, m, own, number, options, gauges));
   }
   return { time: own.courses.time, scores: own.scores, end: own.end, numbers: found };
 }

@@ -69,9 +69,9 @@ export function slopesOf(
 export const askAlike = (one: Mechanism, other: Mechanism): boolean =>
   JSON.stringify([...askedOf(one)]) === JSON.stringify([...askedOf(other)]);
 
-/** A machine with a number changed; why there is none. */
-export function machineWith(model: Model, number: ModelNumber, part: number, size: number): Mechanism | Diagnosis {
-  const { mechanism, diagnoses } = build(withChanged(model, number, part, size)),
+/** The machine of a model with a number of it changed; why there is none. */
+export function machineWith(model: Model, number: ModelNumber, part: number, { size, resolution }: Mechanism): Mechanism | Diagnosis {
+  const { mechanism, diagnoses } = build(withChanged(model, number, part, size), resolution),
     error = diagnoses.find((d) => d.severity === 'error');
   if (mechanism && !error) return mechanism;
   return error ?? { code: 'sensitivity-structure', severity: 'error', message: 'There is no such machine.' };

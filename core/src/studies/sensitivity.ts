@@ -176,7 +176,7 @@ class Study {
   /** The machines between two changes of a number. */
   private add(list: Asked[], number: ModelNumber, from: number, to: number): void {
     const { model, m, faults } = this,
-      [less, more] = [from, to].map((part) => machineWith(model, number, part, m.size));
+      [less, more] = [from, to].map((part) => machineWith(model, number, part, m));
     if (isMachine(less) && isMachine(more)) list.push({ number, less, more });
     else faults.set(number, isMachine(less) ? (more as Diagnosis) : (less as Diagnosis));
   }

@@ -27,9 +27,12 @@ import { ledgerStates } from './ledger';
 import type { Built, Mechanism } from './mechanism';
 import { System } from './system';
 
-/** Builds what can be built and says what stands in the way. Never throws for a fault of the model. */
-export function build(given: Model): Built {
-  const resolution = resolve(given);
+/**
+ * Builds what can be built and says what stands in the way. Never throws for a fault of the model.
+ * @param like values of a model that differs from it in a few alone
+ */
+export function build(given: Model, like?: Resolution): Built {
+  const resolution = resolve(given, like);
   const { model, elements } = resolution;
   const layout = layOut(resolution);
   const attempts = new Attempts(resolution.diagnoses);
