@@ -4,7 +4,10 @@ import { describe, expect, it } from 'vitest';
 import type { Model, RawElement } from '../src';
 import { readModel } from '../src/model/file';
 import { numbersOf } from '../src/model/numbers';
-import { standsAlone } from '../src/studies/needed';
+import { D } from '../src/quantity/dimension';
+import { slopesOfScore } from '../src/results/score-slopes';
+import { scoreOf } from '../src/results/scores';
+import { rivalsOf } from '../src/studies/needed';
 import { type Sensitivities, type Way, sensitivities } from '../src/studies/sensitivity';
 import { model } from './models';
 import { DYNAMICS } from './verification/dynamics';
@@ -129,12 +132,45 @@ describe('along with a run, and back through it', () => {
     expect(moved(few, 60, undefined).numbers.some((x) => x.back)).toBe(true);
     expect(moved(m, 1, undefined).numbers.some((x) => x.back)).toBe(false);
   });
-  it('does not trust a score of which another time counts as much', () => {
-    const two = Float64Array.from({ length: 101 }, (_, i) => Math.sin((4 * Math.PI * i) / 100)),
-      top = () => two.reduce((most, x) => Math.max(most, x), -Infinity),
-      first = two.map((_, i) => (i === 12 || i === 13 ? 0.5 : 0));
-    expect(standsAlone([two], [first], top)).toBe(false);
-    for (let i = 51; i < 101; i++) two[i] = two[i]! * 0.9;
-    expect(standsAlone([two], [first], top)).toBe(true);
+  it('finds the other times that a score hangs on as much, and those alone', () => {
+    const n = 401,
+      time = Float64Array.from({ length: n }, (_, i) => i / 100),
+      wave = time.map((t) => Math.sin(4 * Math.PI * t)),
+      look = (values: Float64Array) => () => {
+        const series = { time, values, dim: D.length };
+        return { value: scoreOf({ of: 'highest' }, series).value, slopes: [slopesOfScore({ of: 'highest' }, series)!.own] };
+      },
+      top = (slopes: Float64Array) => slopes.reduce((sum, w, i) => sum + w * time[i]!, 0),
+      rivals = (values: Float64Array) => rivalsOf([values], look(values)().slopes, look(values));
+    const [first, others] = [look(wave)().slopes[0]!, rivals(wave)!];
+    // sin 4πt is 1 at 1/8, 5/8, 9/8 … up to 29/8
+    expect([first, ...others.map((x) => x[0]!)].map((x) => Math.round(8 * top(x))).sort((a, b) => a - b)).toEqual([
+      1, 5, 9, 13, 17, 21, 25, 29,
+    ]);
+    for (let i = 30; i < n; i++) wave[i] = 0.99 * wave[i]!;
+    expect(rivals(wave)).toEqual([]);
+  });
+  it('of a motion that repeats itself goes back from one of its tops; where they go otherwise, along', () => {
+    const swinging = (damping: string): Model =>
+        ({
+          ...model('Swing', {
+            run: { until: 6, every: 0.01 },
+            points: e([{ name: 'O' }]),
+            bodies: e([{ name: 'Block', mass: 2, inertia: [1, 1, 1] }]),
+            joints: e([{ name: 'S', kind: 'prismatic', bodies: ['Ground', 'Block'], at: ['O'], axis: [1, 0, 0] }]),
+            starts: e([{ name: 'Push', joint: 'S', speed: 0.4 }]),
+            loads: e([{ name: 'Spring', kind: 'joint-spring', joint: 'S', stiffness: 50, damping }]),
+            gauges: e([{ name: 'x', kind: 'joint', joint: 'S' }]),
+            scores: e([{ name: 'Top', gauge: 'x', of: 'highest' }]),
+          }),
+        }) as Model,
+      known = moved(swinging('0'), 20, 'backward'),
+      slope = (name: string) => known.numbers.find((x) => x.number.name === name)!;
+    // v √(m/k)
+    expect(slope('Push, speed').back).toBe(true);
+    expect(slope('Push, speed').moves![0]!.slope).toBeCloseTo(0.2, 5);
+    expect(slope('Spring, stiffness').moves![0]!.percent).toBeCloseTo(-0.5, 3);
+    // with more of it the first is the highest, with less the last: none is told from one top alone
+    expect(slope('Spring, damping').back).toBeUndefined();
   });
 });

@@ -9,7 +9,8 @@ import { notBackwards } from '../system/adjoint/adjoint';
 import type { Mechanism } from '../system/mechanism';
 import { isLength } from '../equations/layout';
 import { type Courses, askAlike, coursesOf, scoresOf } from './courses';
-import { PART } from './moves';
+import { KINK, PART } from './moves';
+import type { BySlopes } from './needed';
 
 /** The run, as far as it is asked for here. */
 export interface Gone {
@@ -34,15 +35,21 @@ export const leadsBack = (m: Mechanism, trail: Trail): boolean => trail.lost ===
 /** Numbers of a state next to it, by which is looked how what is read changes. */
 const ASIDE = 1e-5;
 
+/** By which records a score changes; and by which it would if others, that count as much, were those that it hangs on. */
+export interface Hangs {
+  readonly slopes: BySlopes;
+  readonly rivals: readonly BySlopes[];
+}
+
 /**
- * @param wanted gauges that scores are of @param slopes of each score by the records of each of them; left out: it has no value
+ * @param wanted gauges that scores are of @param scores by which records of these each changes; left out: it has no value
  * @returns of those of which it can be said so
  */
 export function* backwards<N extends Beside>(
   { trail, options, courses, which, angles }: Gone,
   asked: readonly N[],
   wanted: readonly string[],
-  slopes: readonly (readonly Float64Array[] | undefined)[],
+  scores: readonly (Hangs | undefined)[],
 ): Generator<number, Slopes<N>, void> {
   const sweep = new Sweep(trail, PART),
     found = new Map<Changed, N>();
@@ -55,26 +62,38 @@ export function* backwards<N extends Beside>(
     records = [...courses.time.keys()].filter((i) => !which || which[i]),
     times = records.map((i) => courses.time[i]!),
     read = readAlong(sweep, numbers, times, wanted, (k) => angles(records[k]!)),
-    out: Slopes<N> = new Map(numbers.map((x) => [found.get(x)!, new Float64Array(slopes.length)]));
-  for (const [s, by] of slopes.entries()) {
-    if (!by) continue;
+    unsaid = new Set<Changed>(),
+    out = numbers.map(() => new Float64Array(scores.length));
+  /** How what records come to, as each counts, changes with each number. */
+  const back = (by: BySlopes): number[] => {
     const counts = by.map((list) => records.map((i) => list[i]!)),
       seeds = times.map((t, k) => ({ t, by: combined(counts, read.states, k) })).filter((x) => x.by.some((v) => v !== 0)),
-      { by: back, left } = sweep.back(seeds, numbers);
+      swept = sweep.back(seeds, numbers);
+    swept.left.forEach((x) => unsaid.add(x));
+    return numbers.map((_, p) =>
+      counts.reduce((sum, list, g) => list.reduce((t, w, k) => t + w * read.numbers[p]![g]![k]!, sum), swept.by[p]!),
+    );
+  };
+  for (const [s, hangs] of scores.entries()) {
+    if (!hangs) continue;
+    const { slopes, rivals } = hangs,
+      own = back(slopes),
+      others = rivals.length > 0 ? back(mean(rivals)) : own;
     numbers.forEach((x, p) => {
-      const number = found.get(x)!,
-        direct = counts.reduce((sum, list, g) => list.reduce((t, w, k) => t + w * read.numbers[p]![g]![k]!, sum), 0),
-        // what is asked of the courses may change with it as well
-        { less, more } = number,
-        otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * PART);
-      if (left.has(x)) out.delete(number);
-      const o = out.get(number);
-      if (o) o[s] = back[p]! + direct + otherwise;
+      const { less, more } = found.get(x)!,
+        [a, b] = [own[p]!, others[p]!];
+      // other tops that go otherwise: with less of it one counts, with more another
+      if (Math.abs(a - b) > (KINK / rivals.length) * Math.max(Math.abs(a), Math.abs(b))) unsaid.add(x);
+      // what is asked of the courses may change with it as well
+      const otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * PART);
+      out[p]![s] = a + otherwise;
     });
-    yield 0.5 + (s + 1) / (2 * slopes.length);
+    yield 0.5 + (s + 1) / (2 * scores.length);
   }
-  return out;
+  return new Map(numbers.flatMap((x, p): [N, Float64Array][] => (unsaid.has(x) ? [] : [[found.get(x)!, out[p]!]])));
 }
+const mean = (list: readonly BySlopes[]): BySlopes =>
+  list[0]!.map((first, g) => first.map((_, i) => list.reduce((sum, x) => sum + x[g]![i]! / list.length, 0)));
 
 /** How gauges change at recorded states. */
 interface ReadAlong {

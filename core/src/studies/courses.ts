@@ -44,26 +44,28 @@ export function scoresOf(m: Mechanism, { time, of }: Courses): ScoreMeasured[] {
 const askedOf = (m: Mechanism): Map<string, ScoreAsked> =>
   new Map(m.resolution.elements.scores.map(({ name, values }) => [name, values as unknown as ScoreAsked]));
 
-/** How each score changes with each record of each gauge; undefined for one that has no value, or no derivative. @param wanted names of gauges */
+/**
+ * How a score changes with each record of each gauge; undefined for one that has no value, or no derivative.
+ * @param wanted names of gauges
+ */
 export function slopesOf(
   m: Mechanism,
   { time, of }: Courses,
-  scores: readonly ScoreMeasured[],
+  { name, gauge, value }: ScoreMeasured,
   wanted: readonly string[],
-): (readonly Float64Array[] | undefined)[] {
-  const asked = askedOf(m),
-    series = (gauge: string): Series => ({ time, values: of.get(gauge)!, dim: m.channel(gauge).dim });
-  return scores.map(({ name, gauge, value }) => {
-    const values = asked.get(name),
-      other = (values as { other?: string } | undefined)?.other,
-      by = value === undefined || !values ? undefined : slopesOfScore(values, series(gauge), other ? series(other) : undefined);
-    if (!by) return undefined;
-    return wanted.map((w) => {
+): readonly Float64Array[] | undefined {
+  const values = askedOf(m).get(name),
+    series = (g: string): Series => ({ time, values: of.get(g)!, dim: m.channel(g).dim }),
+    other = (values as { other?: string } | undefined)?.other,
+    by = value === undefined || !values ? undefined : slopesOfScore(values, series(gauge), other ? series(other) : undefined);
+  return (
+    by &&
+    wanted.map((w) => {
       const out = w === gauge ? by.own.slice() : new Float64Array(time.length);
       if (w === other) by.other?.forEach((x, i) => (out[i] = out[i]! + x));
       return out;
-    });
-  });
+    })
+  );
 }
 /** Whether the same is asked of courses in two machines. */
 export const askAlike = (one: Mechanism, other: Mechanism): boolean =>

@@ -6,7 +6,7 @@ import type { ScoreMeasured } from '../results/measures';
 /** Part by which a number is less and more in the machines that tell what it does. */
 export const PART = 2e-5;
 /** One-sided derivatives that differ by more than this part of them are two. */
-const KINK = 0.05;
+export const KINK = 0.05;
 /** Part of a score by which they must do so. */
 const LITTLE = 1e-3;
 /** Differences of scores below this part of them are rounding. */

@@ -96,33 +96,53 @@ export function neededRecords(curves: readonly Float64Array[], scores: () => rea
 
 /** Part of the range of a curve by which others may come to count: far more than a small change of any number does. */
 const RIVAL = 2e-4;
+/** Others that count as much, at most. */
+const RIVALS = 24;
+/** How a score changes with the records of each curve. */
+export type BySlopes = readonly Float64Array[];
+
 /**
- * Whether a score hangs on the records by which it changes alone: no other peak is as high, no other time as early, to within what small changes do.
- * @param slopes of the score by the records of each curve @param score of the curves, which are changed meanwhile
+ * On which other records a score would hang as well, to within what small changes of numbers do: the tops of a motion that repeats itself are all as high.
+ * @param slopes of the score where the curves are as they are, which they are changed from meanwhile @param score how it then comes out
+ * @returns how it would change with these, of each of them; undefined where that is not found
  */
-export function standsAlone(curves: readonly Float64Array[], slopes: readonly Float64Array[], score: () => number | undefined): boolean {
-  const known = score(),
+export function rivalsOf(
+  curves: readonly Float64Array[],
+  slopes: BySlopes,
+  score: () => { readonly value: number | undefined; readonly slopes: BySlopes | undefined },
+): BySlopes[] | undefined {
+  const known = score().value,
     kept = curves.map((c) => c.slice()),
     by = curves.map((c) => (RIVAL / NOTICED) * mayChange(c)),
-    others = curves.map((c, g) => apart(c, slopes[g]!, 2 * by[g]!));
-  let same = true;
-  for (const sense of [1, -1]) {
-    curves.forEach((c, g) => {
-      for (const i of others[g]!) c[i] = kept[g]![i]! + sense * by[g]!;
-    });
-    same &&= score() === known;
+    list: BySlopes[] = [slopes];
+  /** With some records higher or lower by so much. */
+  const shifted = <T>(some: readonly number[][], much: number, look: () => T): T => {
+    curves.forEach((c, g) => some[g]!.forEach((i) => (c[i] = kept[g]![i]! + much * by[g]!)));
+    const found = look();
+    curves.forEach((c, g) => c.set(kept[g]!));
+    return found;
+  };
+  while (list.length <= RIVALS) {
+    const near = curves.map((c, g) => around(c, (i) => list.some((s) => s[g]![i] !== 0), 2 * by[g]!)),
+      of = (here: 0 | 1) => near.map((n) => [...n.keys()].filter((i) => n[i] === here)),
+      others = of(0);
+    if ([1, -1].every((sense) => shifted(others, sense, () => score().value) === known)) return list.slice(1);
+    const next = [-1, 1]
+      .map((sense) => shifted(of(1), 3 * sense, () => score().slopes))
+      .find((s) => s && s.some((w, g) => w.some((x, i) => x !== 0 && near[g]![i] === 0)));
+    if (!next) return undefined;
+    list.push(next);
   }
-  curves.forEach((c, g) => c.set(kept[g]!));
-  return same;
+  return undefined;
 }
-/** Records that neither count nor lie round one that does, going up and down with it: as high to within so much. */
-function apart(curve: Float64Array, slopes: Float64Array, within: number): number[] {
+/** Records that count, and those round them that go up and down with them: as high to within so much. */
+function around(curve: Float64Array, counts: (i: number) => boolean, within: number): Uint8Array {
   const n = curve.length,
     near = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
-    if (slopes[i] === 0) continue;
+    if (!counts(i)) continue;
     for (const way of [-1, 1])
       for (let j = i; j >= 0 && j < n && (Math.abs(j - i) <= AROUND || Math.abs(curve[j]! - curve[i]!) <= within); j += way) near[j] = 1;
   }
-  return [...near.keys()].filter((i) => !near[i]);
+  return near;
 }

@@ -16,9 +16,9 @@ import { Variations } from '../solve/sensitivity/variations';
 import type { Mechanism } from '../system/mechanism';
 import { byRuns } from './by-runs';
 import { type Courses, coursesOf, isMachine, machineWith, scoresOf, slopesOf, wantedOf } from './courses';
-import { FARTHEST, mayChange, neededRecords, standsAlone } from './needed';
+import { FARTHEST, mayChange, neededRecords, rivalsOf } from './needed';
 import { type NumberMoves, PART, bothSides, movesBy, movesOf } from './moves';
-import { backwards, leadsBack } from './backwards';
+import { type Hangs, backwards, leadsBack } from './backwards';
 
 /** Numbers asked in one run, and bytes that their records may take, at most. */
 const MOST = 50;
@@ -133,19 +133,24 @@ class Study {
       back = scores.length * BACK * steps + READING * records * (m.system.K.size + numbers);
     return way === 'backward' || back < along;
   }
+  /** By which records a score changes; nothing where it has no value, and 'unknown' where it has one and that is not known. */
+  private hangs(own: Base, score: ScoreMeasured, nth: number, wanted: readonly string[]): Hangs | 'unknown' | undefined {
+    if (score.value === undefined) return undefined;
+    const { m } = this,
+      lists = wanted.map((name) => own.of.get(name)!),
+      measured = (x: ScoreMeasured) => ({ value: x.value, slopes: slopesOf(m, own, x, wanted) }),
+      { slopes } = measured(score),
+      rivals = slopes && rivalsOf(lists, slopes, () => measured(scoresOf(m, own)[nth]!));
+    return slopes && rivals ? { slopes, rivals } : 'unknown';
+  }
   /** What each number does to the scores, found by going back from these. */
   private *back(own: Base, pairs: readonly Asked[]): Generator<Progress, Map<Asked, NumberMoves>, void> {
     const { m, options } = this,
       wanted = wantedOf(m, []),
       { scores } = own,
-      lists = wanted.map((name) => own.of.get(name)!),
-      slopes = slopesOf(m, own, scores, wanted),
-      // a score without a value needs nothing
-      alone = slopes.every((by, k) =>
-        by === undefined ? scores[k]!.value === undefined : standsAlone(lists, by, () => scoresOf(m, own)[k]!.value),
-      );
-    if (!alone) return new Map();
-    const steps = backwards({ ...own, options, courses: own }, pairs, wanted, slopes);
+      hangs = scores.map((score, k) => this.hangs(own, score, k, wanted));
+    if (hangs.some((x) => x === 'unknown')) return new Map();
+    const steps = backwards({ ...own, options, courses: own }, pairs, wanted, hangs as (Hangs | undefined)[]);
     for (let step = steps.next(); ; step = steps.next()) {
       if (!step.done) {
         yield { part: BUILDING + RUNNING * step.value };
