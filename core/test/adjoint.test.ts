@@ -18,7 +18,7 @@ const T = 0.3;
 /** By which numbers are less and more. */
 const PARTS = [-2e-3, -1e-3, 1e-3, 2e-3, -1e-5, 1e-5] as const;
 /** Numbers of a model that are looked at, at most. */
-const NUMBERS = 30;
+const NUMBERS = 12;
 
 /** What is found at a random state: how far both are apart, in parts of the largest there is. */
 interface Found {

@@ -66,6 +66,9 @@ const problem = (title: string): Model =>
   )[0]!;
 /** With how near both come: along with a run differences are taken, which a fast spin or a far flight makes less exact. */
 const MACHINES: readonly (readonly [string, number?])[] = [
+  ['Block sliding down and up an incline with friction'],
+  ['Block pushed harder and harder until it slips'],
+  ['Oscillator with dry friction: comes to rest off centre', 1e-6],
   ['Ball joint arm falling on an elastic stop'],
   ['Weight caught by a strap that only pulls'],
   ['A pin lets go: the swinging weight flies off'],
@@ -89,7 +92,7 @@ const MACHINES: readonly (readonly [string, number?])[] = [
 describe('along with a run, and back through it', () => {
   it.each(MACHINES.map(([title, enough = 1e-7]) => [title, enough] as const))('say the same: %s', (title, enough) => {
     const { pairs, went } = both(scored(problem(title)), 9);
-    expect(went).toBeGreaterThan(3);
+    expect(went).toBeGreaterThan(2);
     expect(pairs.length).toBeGreaterThan(10);
     for (const [along, back, size, what] of pairs) expect(Math.abs(along - back) / (size + 1e-9), what).toBeLessThan(enough);
   });

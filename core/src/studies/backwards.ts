@@ -2,7 +2,7 @@
 import type { ModelNumber } from '../model/numbers';
 import { type Neighbour, neighbourOf } from '../solve/sensitivity/neighbour';
 import { Cells } from '../solve/sensitivity/cells';
-import { type Changed, Sweep } from '../solve/sensitivity/sweep';
+import { type After, type Changed, Sweep } from '../solve/sensitivity/sweep';
 import type { Trail } from '../solve/sensitivity/trail';
 import type { RunOptions } from '../solve/run-events';
 import { notBackwards } from '../system/adjoint/adjoint';
@@ -168,14 +168,18 @@ function changedBy({ number, less, more }: Beside, own: Neighbour, options: RunO
   if (number.element.family === 'tables') return undefined;
   const [a, b] = [less, more].map((x) => neighbourOf(x, own.m, options, stops));
   if (typeof a === 'string' || typeof b === 'string' || !a || !b) return undefined;
-  const cells = Cells.of(own.m.system, a.m.system, b.m.system, PART);
+  const cells = Cells.of(own.m.system, a.m.system, b.m.system, PART),
+    first = ({ y, m: { memories } }: Neighbour): After => {
+      const memory = new Float64Array(memories.cells);
+      memories.keep(memory);
+      return { y: y.slice(), memory };
+    };
   return (
     cells && {
       less: a,
       more: b,
       cells,
-      first: [a.y.slice(), b.y.slice()],
-      start: a.y.map((x, j) => (b.y[j]! - x) / (2 * PART)),
+      first: [first(a), first(b)],
       stops: stops.map((_, k) => (b.stops[k]! - a.stops[k]!) / (2 * PART)),
     }
   );

@@ -29,9 +29,8 @@ export interface Changed {
   readonly less: Neighbour;
   readonly more: Neighbour;
   readonly cells: Cells;
-  /** First states of both, and how that of the run changes. */
-  readonly first: readonly [less: Float64Array, more: Float64Array];
-  readonly start: Float64Array;
+  /** First states of both, with what is remembered. */
+  readonly first: readonly [less: After, more: After];
   /** Of the ends of segments, s. */
   readonly stops: readonly number[];
 }
@@ -42,6 +41,9 @@ export class Sweep {
   private readonly backwards: Backwards;
   private readonly step: BackStep;
   private readonly by: Float64Array;
+  /** By what elements remember: where a friction sticks, where a joint has closed again; and where each of that is read. */
+  private readonly byMemory: Float64Array;
+  private readonly readAt: readonly number[];
   private readonly rates: readonly [Float64Array, Float64Array];
 
   /** @param part by which machines with less and more of a number differ from it */
@@ -55,7 +57,36 @@ export class Sweep {
     this.backwards = new Backwards(this.adjoint, system);
     this.step = new BackStep(own, this.backwards);
     this.by = new Float64Array(own.y.length);
+    this.byMemory = new Float64Array(own.m.memories.cells);
+    this.readAt = this.placesOfMemory();
     this.rates = [this.by.slice(), this.by.slice()];
+  }
+
+  /** Where in the machine's own numbers each of what is remembered stands; −1 for modes and the like. */
+  private placesOfMemory(): number[] {
+    const { system, memories } = this.own.m,
+      { room } = system,
+      { own } = room.places,
+      [first] = this.trail.stretches,
+      known = first!.memory.slice(),
+      seen = (['courses', 'offsets'] as const).map((key) => ({ from: own[key], view: room.view(key) })),
+      look = () => {
+        memories.recall(known);
+        system.residual(first!.from);
+        return seen.map(({ view }) => view.slice());
+      },
+      before = look();
+    return Array.from(known, (x, cell) => {
+      // a mode is a whole number, always
+      if (this.trail.stretches.every(({ memory }) => Number.isInteger(memory[cell]))) return -1;
+      known[cell] = x + 0.5;
+      const after = look();
+      known[cell] = x;
+      const places = seen.flatMap(({ from }, k) =>
+        [...after[k]!.keys()].filter((i) => Math.abs(after[k]![i]! - before[k]![i]! - 0.5) < 1e-9).map((i) => from + i),
+      );
+      return places.length === 1 ? places[0]! : -1;
+    });
   }
 
   /** Recorded states of the run, as it has them: at the ends of steps, and by their polynomials between. @param take gets each in turn: good until the next */
@@ -122,6 +153,7 @@ export class Sweep {
   }
   /** Whether less and more of a number undo each other where the run starts. */
   private isSmooth({ less, more, first }: Changed): boolean {
+    if (!first.every((x) => this.isAlike(x.memory, this.trail.stretches[0]!.memory))) return false;
     const { own, trail, part } = this,
       { further } = own.m.system.K.layout,
       [stretch] = trail.stretches as [Stretch],
@@ -130,7 +162,7 @@ export class Sweep {
         n.at(y);
         return n.rates(0).slice(0, further);
       },
-      [a, o, b] = [rate(less, first[0]), rate(own, stretch.steps[0]!.y), rate(more, first[1])] as const,
+      [a, o, b] = [rate(less, first[0].y), rate(own, stretch.steps[0]!.y), rate(more, first[1].y)] as const,
       largest = (x: Float64Array) => x.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
     return !isKink(
       largest(o.map((x, j) => a[j]! + b[j]! - 2 * x)),
@@ -150,11 +182,12 @@ export class Sweep {
    * @param seeds by time @param numbers those asked, of which `left` are found that nothing can be said of so
    */
   back(seeds: readonly Within[], numbers: readonly Changed[]): { by: Float64Array; left: Set<Changed> } {
-    const { trail, adjoint, by, own, backwards, step } = this,
+    const { trail, adjoint, by, step, part } = this,
       out = new Float64Array(numbers.length),
       left = new Set<Changed>();
     adjoint.clear();
     by.fill(0);
+    this.byMemory.fill(0);
     let next = seeds.length - 1;
     for (let s = trail.stretches.length - 1; s >= 0; s--) {
       const stretch = trail.stretches[s]!,
@@ -169,7 +202,7 @@ export class Sweep {
           within: Within[] = [];
         for (; next >= 0 && seeds[next]!.t >= until; next--) add(by, seeds[next]!.by);
         for (; next >= 0 && seeds[next]!.t > from; next--) within.push(seeds[next]!);
-        backwards.onto(until, own.at(end), by);
+        this.onto(until, end);
         const corner = stretch.change && i === stretch.steps.length - 1 ? LAST * (until - from) : 0,
           h = until - from - corner;
         step.forward(from, y, h, within.length > 0);
@@ -180,11 +213,18 @@ export class Sweep {
     for (; next >= 0; next--) add(by, seeds[next]!.by);
     // the run starts on the constraints
     const first = trail.stretches[0]!;
-    backwards.onto(0, own.at(first.steps[0]!.y), by);
-    numbers.forEach((n, k) => (out[k] = out[k]! + dot(by, n.start) + n.cells.times(adjoint)));
+    this.onto(0, first.steps[0]!.y);
+    numbers.forEach((n, k) => (out[k] = out[k]! + this.differ(...n.first) / (2 * part) + n.cells.times(adjoint)));
     return { by: out, left };
   }
 
+  private onto(t: number, y: Float64Array): void {
+    const { backwards, own, by, byMemory, readAt, adjoint } = this;
+    backwards.onto(t, own.at(y), by);
+    readAt.forEach((place, cell) => {
+      if (place >= 0) byMemory[cell] = byMemory[cell]! + adjoint.numbers[place]!;
+    });
+  }
   /** The derivative of the state in a part of the run. */
   private rateIn(stretch: Stretch, t: number, y: Float64Array, out: Float64Array): void {
     const { own } = this;
@@ -204,8 +244,11 @@ export class Sweep {
     numbers.forEach((n, k) => (out[k] = out[k]! + jump * n.stops[before.nth]!));
   }
 
-  /** What a watch shows, and the state that follows, of a machine in the state before an event. @returns whether what follows it is what followed in the run */
-  private fire(n: Neighbour, before: Stretch, { fired }: Change, at: number, y: Float64Array, out: Float64Array): number {
+  /**
+   * What a watch shows, and the state that follows with what is then remembered, of a machine in the state before an event.
+   * @returns what it shows
+   */
+  private fire(n: Neighbour, before: Stretch, { fired }: Change, at: number, y: Float64Array, out: After): number {
     const { m } = n,
       { system, memories } = m;
     memories.recall(before.memory);
@@ -215,8 +258,18 @@ export class Sweep {
     const value = n.watched.at(at).values[fired[0]!]!;
     fireAt(m, n.watched, at, () => n.exactly(at), fired);
     system.K.store(n.y);
-    out.set(n.y);
+    out.y.set(n.y);
+    memories.keep(out.memory);
     return value;
+  }
+  /** Whether frictions, stops and switches are in the same modes. */
+  private isAlike(memory: Float64Array, other: Float64Array): boolean {
+    return this.readAt.every((place, cell) => place >= 0 || memory[cell] === other[cell]);
+  }
+  /** How what is told of after an event differs between two such states. */
+  private differ(low: After, high: After): number {
+    const { by, byMemory } = this;
+    return dot(by, high.y) - dot(by, low.y) + dot(byMemory, high.memory) - dot(byMemory, low.memory);
   }
 
   /** Modes change: what is before follows from what is after. */
@@ -228,67 +281,68 @@ export class Sweep {
     out: Float64Array,
     left: Set<Changed>,
   ): void {
-    const { own, by, rates } = this,
+    const { own, by, byMemory, rates, readAt, part } = this,
       { t, before, fired } = change,
       [f0, f1] = rates,
-      n = by.length,
-      size = own.m.size,
-      { kind } = own.m.system.K.layout,
-      [low, high] = [new Float64Array(n), new Float64Array(n)],
+      { size, memories, system } = own.m,
+      { kind } = system.K.layout,
+      [low, high] = [0, 1].map(() => ({ y: by.slice(), memory: new Float64Array(memories.cells) })) as [After, After],
       all = () => numbers.forEach((x) => left.add(x)),
-      of = (y: Float64Array, at: number, machine: Neighbour, to: Float64Array) => this.fire(machine, stretch, change, at, y, to);
+      changed = (cell: number) => after.memory[cell] !== stretch.memory[cell],
+      forgotten = () => readAt.forEach((_, cell) => changed(cell) && (byMemory[cell] = 0));
     if (fired.length !== 1) return all();
     this.rateIn(stretch, t, before, f0);
     this.rateIn(after, t, change.after, f1);
     const then = own.modes,
-      jumps = before.some((x, j) => x !== change.after[j]) || after.memory.some((x, k) => x !== stretch.memory[k]),
+      jumps = before.some((x, j) => x !== change.after[j]) || readAt.some((_, cell) => changed(cell)),
       kink = dot(by, f0) - dot(by, f1);
     // a corner of what pushes, where it stays what it is
     if (!jumps && Math.abs(kink) <= NONE * by.reduce((s, x, j) => s + Math.abs(x * f0[j]!), 0)) return;
-    if (after.memory.some((x, k) => x !== stretch.memory[k] && !Number.isInteger(x))) return all();
-    const aside = f0.map((_, j) => ASIDE * (isLength(kind[j]!) ? size : 1)),
-      value = (y: Float64Array, at: number, machine = own, to = low) => of(y, at, machine, to),
-      dt = ASIDE * Math.min(1, size / Math.max(1e-300, ...f0.map((x, j) => (kind[j]! < 2 ? Math.abs(x) : 0)))),
-      next = new Float64Array(n),
-      y = before.slice(),
-      moved = (h: number) => before.map((x, j) => x + h * f0[j]!);
-    const seen = [-1, 1, -0.5, 0.5].map((h) => value(moved(h * dt), t + h * dt, own, h < 0 ? low : high)) as [
-        number,
-        number,
-        number,
-        number,
-      ],
+    // something is remembered that is read nobody knows where
+    if (readAt.some((place, cell) => place < 0 && changed(cell) && !Number.isInteger(after.memory[cell]))) return all();
+    const dt = ASIDE * Math.min(1, size / Math.max(1e-300, ...f0.map((x, j) => (kind[j]! < 2 ? Math.abs(x) : 0)))),
+      look = (y: Float64Array, to: After, n = own, at = t) => this.fire(n, stretch, change, at, y, to),
+      seen = [-1, 1, -0.5, 0.5].map((h) =>
+        look(
+          before.map((x, j) => x + h * dt * f0[j]!),
+          h < 0 ? low : high,
+          own,
+          t + h * dt,
+        ),
+      ) as [number, number, number, number],
       // low and high are those of half the time now
-      along = (dot(by, high) - dot(by, low)) / dt - dot(by, f1),
+      along = this.differ(low, high) / dt - dot(by, f1),
       atEnd = Math.abs(t - stretch.ends) <= NONE * Math.abs(t),
-      rate = (seen[1] - seen[0]) / (2 * dt),
       // a condition that is met or not says nothing of when; it is known where a segment ends with it
-      late = atEnd ? 0 : -along / rate;
+      late = atEnd ? 0 : (-along * 2 * dt) / (seen[1] - seen[0]);
     if (!atEnd && !isPassed(seen)) return all();
-    for (let j = 0; j < n; j++) {
-      const h = aside[j]!;
-      y[j] = before[j]! + h;
-      const a = value(y, t, own, high);
-      y[j] = before[j]! - h;
-      const b = value(y, t, own, low);
-      y[j] = before[j]!;
-      let sum = late * (a - b);
-      for (let i = 0; i < n; i++) sum += by[i]! * (high[i]! - low[i]!);
-      next[j] = sum / (2 * h);
-    }
+    const y = before.slice(),
+      next = before.map((x, j) => {
+        const h = ASIDE * (isLength(kind[j]!) ? size : 1);
+        y[j] = x + h;
+        const a = look(y, high);
+        y[j] = x - h;
+        const b = look(y, low);
+        y[j] = x;
+        return (late * (a - b) + this.differ(low, high)) / (2 * h);
+      });
     numbers.forEach((x, k) => {
-      const b = of(before, t, x.more, high),
+      const b = look(before, high, x.more),
         same = x.more.modes === then,
-        a = of(before, t, x.less, low);
-      if (!same || x.less.modes !== then) left.add(x);
-      let sum = late * (b - a);
-      for (let i = 0; i < n; i++) sum += by[i]! * (high[i]! - low[i]!);
-      out[k] = out[k]! + sum / (2 * this.part) + (atEnd ? along * x.stops[stretch.nth]! : 0);
+        a = look(before, low, x.less);
+      if (!same || x.less.modes !== then || ![low, high].every(({ memory }) => this.isAlike(memory, after.memory))) left.add(x);
+      out[k] = out[k]! + (late * (b - a) + this.differ(low, high)) / (2 * part) + (atEnd ? along * x.stops[stretch.nth]! : 0);
     });
     by.set(next);
+    forgotten();
   }
 }
 
+/** A state, and what is remembered with it. */
+export interface After {
+  readonly y: Float64Array;
+  readonly memory: Float64Array;
+}
 /** Whether something passes zero as a smooth function does. @param seen so much before and after, then half as much */
 const isPassed = ([before, after, earlier, later]: readonly [number, number, number, number]): boolean =>
   Math.abs(after + before) < 0.1 * Math.abs(after - before) &&

@@ -22,7 +22,9 @@ import { type VectorEx, cross, dot } from '../../expressions/vectors';
 import { BENCH, KernelMemory } from '../../kernel/memory';
 import { powerOf } from '../../equations/laws/derive';
 import type { Followed, StatedCoupling, StatedLoad, Statement } from '../compiled/equations';
+import { MOST, PLAIN } from '../compiled/settle';
 import type { Site } from '../compiled/site';
+import { carriedLaw } from '../tangent/carried-law';
 import { Expressed } from '../looped/expressed';
 import { Instance } from '../looped/instance';
 import { Kinds } from '../looped/kinds';
@@ -30,9 +32,11 @@ import type { System } from '../system';
 import { secondRates } from '../tangent/pieces';
 import { type ByKinematics, byTurn } from './pull';
 
-/** What is worked out together: work of drives, all else of the derivative of a state, Φ̇ and Φ of rows, and what courses follow. */
-const PARTS = ['work', 'rates', 'drift', 'place', 'courses'] as const;
+/** What is worked out together: work of drives, what loads that follow from constraint forces do to these, all else of the derivative of a state, Φ̇ and Φ of rows, and what courses follow. */
+const PARTS = ['work', 'react', 'rates', 'drift', 'place', 'courses'] as const;
 type Part = (typeof PARTS)[number];
+/** Part of it up to which a change of a repetition is none. */
+const SETTLED = 1e-13;
 
 /** Why the derivatives of a machine are not all known backwards; undefined where they are. */
 export function notBackwards(system: System): string | undefined {
@@ -42,7 +46,6 @@ export function notBackwards(system: System): string | undefined {
   if (system.own.list.length > 0) return 'a body has coordinates of its own';
   if (constraints.some((c) => !known.has(c))) return 'a row is no expression';
   if (constraints.some((c) => c.inertia !== undefined)) return 'something between bodies has mass';
-  if (system.reacting) return 'a load follows from what joints carry';
   if (forces.some((f) => !f.byRow && !(f instanceof StatedForce && f.inputs.every(isKnown)))) return 'a load is no expression';
   // what a joint is held at, once and for all, follows nothing
   if (room.statements.some((s) => s.course && !s.course.stated && isStated(s.constraint.statement!.course)))
@@ -71,6 +74,9 @@ export class Adjoint {
   /** Derivatives by where bodies stand that never move: all by places and rotations since `clear`. */
   readonly stands: Pick<ByKinematics, 'r' | 'A'>;
   private readonly solving: Float64Array;
+  /** Of repetitions: what does not change, and what was found before. */
+  private readonly given: Float64Array;
+  private readonly before: Float64Array;
   private end: number;
 
   /** @param system a machine of which all that is known backwards (`notBackwards`) */
@@ -92,14 +98,23 @@ export class Adjoint {
       at: Object.fromEntries(Object.entries(site.at).map(([key, x]) => [key, x + shift])) as never,
       own: { ...site.own, stateRates: this.take(K.extra) - site.from - shift },
     };
-    this.expressed = new Expressed(this.site);
+    this.expressed = new Expressed(this.site, (i, of, at) =>
+      carriedLaw(i, of, at, {
+        statements: room.statements,
+        bodies: system.bodies,
+        numbers: this.place('numbers'),
+        G: this.place('G'),
+        multiplier: (j, row) => j.number(this.place('solution') + system.motions + row),
+      }),
+    );
     const follow = new Kinds();
     for (const s of room.statements) {
       if (s.course?.stated) this.course(s.course.at, s.course.stated, follow);
       this.statement(s);
     }
     for (const c of room.couplings) this.coupling(c);
-    for (const l of room.loads) this.load(l);
+    for (const l of [...room.loads, ...room.reacting]) this.load(l, 'rates');
+    for (const l of room.reacting) this.load(l, 'react');
     for (const { at, changes, coordinate } of room.further) {
       if (changes.by === 'rate') this.followed(at, coordinate!);
       if (changes.by === 'work') this.followed(at, coordinate!, changes.constraint);
@@ -123,7 +138,11 @@ export class Adjoint {
     this.by = { r: mirrored('r'), A: mirrored('A'), v: mirrored('v'), w: mirrored('w'), z: mirrored('z') };
     this.numbers = view(this.mirror + site.from - from, site.own.x);
     this.stands = { r: new Float64Array(K.r.length), A: new Float64Array(K.A.length) };
-    this.solving = new Float64Array(system.solution.length);
+    [this.solving, this.given, this.before] = [0, 1, 2].map(() => new Float64Array(system.solution.length)) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
   }
 
   private take(count: number): number {
@@ -136,7 +155,8 @@ export class Adjoint {
   private mirrored(place: number): number {
     return place + this.mirror - this.copy;
   }
-  private view(key: 'solution' | 'courses'): Float64Array {
+  /** Derivatives by numbers of a kind. */
+  private view(key: 'solution' | 'courses' | 'offsets'): Float64Array {
     const { own } = this.system.room.site,
       at = own[key];
     return this.numbers.subarray(at, at + this.system.room.sizes[key]);
@@ -160,6 +180,7 @@ export class Adjoint {
     for (const list of Object.values(this.by)) list.fill(0);
     this.view('solution').fill(0);
     this.view('courses').fill(0);
+    this.view('offsets').fill(0);
     this.values.fill(0, this.seeds, this.further + this.system.K.extra);
     this.runs.follow();
   }
@@ -172,18 +193,45 @@ export class Adjoint {
    */
   rates(acceleration: ArrayLike<number>, further: ArrayLike<number>, multiplier?: ArrayLike<number>): void {
     const { system, solving, values, seeds, runs } = this,
-      { motions, rows } = system,
-      carried = this.view('solution');
+      { motions } = system,
+      by = this.view('solution');
     this.look();
     values.set(further, this.further);
     runs.work();
-    for (let j = 0; j < motions; j++) solving[j] = acceleration[j]!;
-    for (let r = 0; r < rows; r++) solving[motions + r] = carried[motions + r]! + (multiplier?.[r] ?? 0);
+    for (let j = 0; j < motions; j++) by[j] = acceleration[j]!;
+    if (multiplier) for (let r = 0; r < multiplier.length; r++) by[motions + r] = by[motions + r]! + multiplier[r]!;
+    solving.set(by);
     system.solveWhole(solving);
     values.set(solving, seeds);
+    if (system.reacting) this.settle();
     runs.rates();
     runs.courses();
     this.stand();
+  }
+
+  /**
+   * What follows from constraint forces (friction) makes the matrix of accelerations one that is not symmetric: K − R. Its transpose is solved by repetition, as
+   * the run has solved for the forces: K ξ = b + Rᵀ ξ.
+   */
+  private settle(): void {
+    const { system, solving, values, seeds, runs, given, before } = this,
+      by = this.view('solution');
+    given.set(by);
+    for (let n = 0; n < MOST; n++) {
+      before.set(solving);
+      by.set(given);
+      runs.react();
+      solving.set(by);
+      system.solveWhole(solving);
+      let [change, size] = [0, 0];
+      for (let j = 0; j < solving.length; j++) {
+        if (n > PLAIN) solving[j] = (solving[j]! + before[j]!) / 2;
+        change = Math.max(change, Math.abs(solving[j]! - before[j]!));
+        size = Math.max(size, Math.abs(solving[j]!));
+      }
+      values.set(solving, seeds);
+      if (change <= SETTLED * size) return;
+    }
   }
 
   /**
@@ -244,7 +292,9 @@ export class Adjoint {
       first = places.map((place, k) => places.indexOf(place, 0) === k),
       own = places.map((place) => places.indexOf(place)),
       clock = this.place('clock'),
-      told = places.map((place) => place >= this.copy && place < this.mirror && place !== clock),
+      solution = this.place('solution'),
+      carries = (place: number) => place >= solution && place < solution + this.system.solution.length,
+      told = places.map((place) => (part === 'react' ? carries(place) : place >= this.copy && place < this.mirror && place !== clock)),
       beside = places.map((place, k) => (first[k] && told[k] ? i.base(this.mirrored(place)) : -1));
     this.kinds[part].add(`${part} ${key} ${own.join()}`, i, (): Store[] => {
       const x = psi(),
@@ -319,10 +369,12 @@ export class Adjoint {
         along = part === 'rates' ? sides.map((b) => this.motionOf(i, b, this.seeds)) : [],
         carried = part === 'rates' ? this.rows(i, c, this.place('solution')) : [],
         by = this.rows(i, c, this.seeds),
+        offsets = part === 'place' ? i.base(this.place('offsets') + c.row) : -1,
         stated = state(i);
       this.note(part, `${key} ${ends} ${list.map((x) => x.there).join()}`, i, () => {
         const { phi, byTime } = stated();
-        if (part === 'place') return g.negate(sum(i, phi, by));
+        // a joint that closes again holds what is there then
+        if (part === 'place') return g.negate(sum(i, phi.map((x, r) => g.subtract(x, g.load(offsets, r))), by)); // prettier-ignore
         const moves = list.map(({ body, there }, k) =>
             there
               ? { body, acceleration: part === 'rates' ? [...acceleration[k]!.v, ...acceleration[k]!.w] : new Array<Ex>(6).fill(g.zero) }
@@ -347,7 +399,7 @@ export class Adjoint {
   }
 
   /** What a load pushes with, along μ; and its power where a state counts that. */
-  private load(load: StatedLoad): void {
+  private load(load: StatedLoad, part: 'rates' | 'react'): void {
     const { room } = this.system,
       counted = room.further.find(({ changes }) => changes.by === 'power' && changes.which === load.which);
     let numbers = this.site.from + load.numbers;
@@ -359,7 +411,7 @@ export class Adjoint {
         along = all.map((b) => this.motionOf(i, b, this.seeds)),
         power = counted && i.number(this.further + counted.at);
       numbers += values.length;
-      this.note('rates', `${JSON.stringify(key)} ${along.map((m) => m !== undefined).join()} ${power !== undefined}`, i, () => {
+      this.note(part, `${JSON.stringify(key)} ${along.map((m) => m !== undefined).join()} ${power !== undefined}`, i, () => {
         const { pushes, bodies: of } = x(),
           pushed = pushes.reduce((s, six, k) => {
             const m = along[k];

@@ -19,15 +19,15 @@ import { type VectorEx, cross, dot } from '../../expressions/vectors';
 import { CompiledKernel } from '../../kernel/compile';
 import { BENCH, KernelMemory } from '../../kernel/memory';
 import type { Outside } from '../../expressions/graph';
-import type { StatedCoupling, Statement } from '../compiled/equations';
-import { lawNumber } from '../compiled/law-number';
+import type { StatedCoupling } from '../compiled/equations';
 import type { Site } from '../compiled/site';
+import { carriedLaw } from './carried-law';
 import { Expressed } from '../looped/expressed';
 import { Instance } from '../looped/instance';
 import { Kinds } from '../looped/kinds';
 import type { System } from '../system';
 import { Differences } from './differences';
-import { BY, type By, type Moving, type Piece, type Pieces, along, carriedBy, piecesOf, secondRates } from './pieces';
+import { BY, type By, type Moving, type Piece, type Pieces, carriedBy, piecesOf, secondRates } from './pieces';
 
 /** Entries of one kind: where each stands in the matrix, and where its number lies. */
 export interface Entries {
@@ -446,43 +446,16 @@ export class Tangent {
     return known;
   }
 
-  /** What follows from what constraints carry, with the rows of these as expressions. */
-  private carried(i: Instance, { law, constraints, bodies, numbers }: FromCarried, at: number): { key: unknown; x: () => readonly Ex[] } {
-    const { g } = i,
-      { room, bodies: count } = this.system,
-      nth = bodies.map((b) => i.nth(b)),
-      own = i.base(at),
-      rows = constraints.map((c) => {
-        const s: Statement | undefined = room.statements.find((x) => x.constraint === c),
-          multipliers = this.rowsOf(c).map((r) => this.multiplierOf(i, r)),
-          ends = [i.nth(c.a), i.nth(c.b)],
-          from = s ? i.base(this.place('numbers') + s.numbers) : i.base(this.place('G') + 12 * c.row);
-        const x = () => {
-          const list = s
-            ? s.equation.phi(g, i.body(c.a), i.body(c.b), numbersAt(g, s.equation.numbers, from, 0) as never, g.zero)
-            : undefined;
-          return multipliers.map((multiplier, k) => ({
-            multiplier,
-            row: Array.from({ length: 12 }, (_, e) => {
-              const b = e < 6 ? c.a : c.b;
-              if (!list) return g.load(from, 12 * k + e);
-              return b >= count ? g.zero : along(g, i.body(b), e % 6).of(list[k]!);
-            }),
-          }));
-        };
-        return { key: [s?.equation.name ?? 'rows', ends, c.a < count, c.b < count], x };
-      });
-    return {
-      key: [lawNumber(law), nth, rows.map((r) => r.key)],
-      x: () =>
-        law.of(
-          g,
-          bodies.map((b) => i.body(b)),
-          numbers.map((_, k) => g.load(own, k)),
-          rows.flatMap((r) => r.x()),
-          bodies.map((b) => b >= count),
-        ),
-    };
+  /** What follows from what constraints carry. */
+  private carried(i: Instance, of: FromCarried, at: number): { key: unknown; x: () => readonly Ex[] } {
+    const { room, bodies } = this.system;
+    return carriedLaw(i, of, at, {
+      statements: room.statements,
+      bodies,
+      numbers: this.place('numbers'),
+      G: this.place('G'),
+      multiplier: (j, row) => this.multiplierOf(j, row),
+    });
   }
 
   /** −ω × J ω. */
