@@ -17,7 +17,7 @@ function rangesOf({ room }: System): (readonly [from: number, count: number])[] 
   const { own } = room.places;
   return [
     ...FROM_MODEL.map((key) => [own[key], room.sizes[key]] as const),
-    ...room.loads.map(({ force, numbers, inputs }) => [numbers, inputs - numbers + force.law.inputs] as const),
+    ...[...room.loads, ...room.reacting].map(({ force, numbers, inputs }) => [numbers, inputs - numbers + force.law.inputs] as const),
   ];
 }
 const alike = (one: System, other: System): boolean => JSON.stringify(rangesOf(one)) === JSON.stringify(rangesOf(other));
