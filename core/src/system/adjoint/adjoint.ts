@@ -32,7 +32,10 @@ import type { System } from '../system';
 import { secondRates } from '../tangent/pieces';
 import { type ByKinematics, byTurn } from './pull';
 
-/** What is worked out together: work of drives, what loads that follow from constraint forces do to these, all else of the derivative of a state, Φ̇ and Φ of rows, and what courses follow. */
+/**
+ * What is worked out together: work of drives; what loads that follow from constraint forces do to these; all else of the derivative of a state; Φ̇ and Φ of
+ * rows; and what courses follow.
+ */
 const PARTS = ['work', 'react', 'rates', 'drift', 'place', 'courses'] as const;
 type Part = (typeof PARTS)[number];
 /** Part of it up to which a change of a repetition is none. */
@@ -210,8 +213,8 @@ export class Adjoint {
   }
 
   /**
-   * What follows from constraint forces (friction) makes the matrix of accelerations one that is not symmetric: K − R. Its transpose is solved by repetition, as
-   * the run has solved for the forces: K ξ = b + Rᵀ ξ.
+   * What follows from constraint forces (friction) makes the matrix of accelerations one that is not symmetric: K − R. Its transpose is solved by
+   * repetition, as the run has solved for the forces: K ξ = b + Rᵀ ξ.
    */
   private settle(): void {
     const { system, solving, values, seeds, runs, given, before } = this,
