@@ -32,6 +32,9 @@ export type Slopes<N> = Map<N, Float64Array>;
 /** Whether a run can be gone back through. */
 export const leadsBack = (m: Mechanism, trail: Trail): boolean => trail.lost === undefined && notBackwards(m.system) === undefined;
 
+/** How far it has come once the machines are built, and once the records are read. */
+const BUILDING = 0.4;
+const READING = 0.5;
 /** Numbers of a state next to it, by which is looked how what is read changes. */
 const ASIDE = 1e-5;
 
@@ -56,19 +59,23 @@ export function* backwards<N extends Beside>(
   for (const [i, x] of asked.entries()) {
     const changed = changedBy(x, sweep.own, options, trail.stops);
     if (changed) found.set(changed, x);
-    yield i / (2 * asked.length);
+    yield (BUILDING * i) / asked.length;
   }
   const numbers = sweep.sure([...found.keys()]),
     records = [...courses.time.keys()].filter((i) => !which || which[i]),
     times = records.map((i) => courses.time[i]!),
-    read = readAlong(sweep, numbers, times, wanted, (k) => angles(records[k]!)),
+    read = yield* inPart(
+      BUILDING,
+      READING,
+      readAlong(sweep, numbers, times, wanted, (k) => angles(records[k]!)),
+    ),
     unsaid = new Set<Changed>(),
     out = numbers.map(() => new Float64Array(scores.length));
   /** How what records come to, as each counts, changes with each number. */
-  const back = (by: BySlopes): number[] => {
+  const back = function* (by: BySlopes, from: number, to: number): Generator<number, number[], void> {
     const counts = by.map((list) => records.map((i) => list[i]!)),
       seeds = times.map((t, k) => ({ t, by: combined(counts, read.states, k) })).filter((x) => x.by.some((v) => v !== 0)),
-      swept = sweep.back(seeds, numbers);
+      swept = yield* inPart(from, to, sweep.back(seeds, numbers));
     swept.left.forEach((x) => unsaid.add(x));
     return numbers.map((_, p) =>
       counts.reduce((sum, list, g) => list.reduce((t, w, k) => t + w * read.numbers[p]![g]![k]!, sum), swept.by[p]!),
@@ -77,8 +84,9 @@ export function* backwards<N extends Beside>(
   for (const [s, hangs] of scores.entries()) {
     if (!hangs) continue;
     const { slopes, rivals } = hangs,
-      own = back(slopes),
-      others = rivals.length > 0 ? back(mean(rivals)) : own;
+      [from, middle, to] = [0, 0.5, 1].map((x) => READING + ((1 - READING) * (s + x)) / scores.length) as [number, number, number],
+      own = yield* back(slopes, from, middle),
+      others = rivals.length > 0 ? yield* back(mean(rivals), middle, to) : own;
     numbers.forEach((x, p) => {
       const { less, more } = found.get(x)!,
         [a, b] = [own[p]!, others[p]!];
@@ -88,9 +96,15 @@ export function* backwards<N extends Beside>(
       const otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * PART);
       out[p]![s] = a + otherwise;
     });
-    yield 0.5 + (s + 1) / (2 * scores.length);
   }
   return new Map(numbers.flatMap((x, p): [N, Float64Array][] => (unsaid.has(x) ? [] : [[found.get(x)!, out[p]!]])));
+}
+/** What tells how far it has come, as a part of something longer. */
+function* inPart<T>(from: number, to: number, of: Generator<number, T, void>): Generator<number, T, void> {
+  for (let step = of.next(); ; step = of.next()) {
+    if (step.done) return step.value;
+    yield from + (to - from) * step.value;
+  }
 }
 const mean = (list: readonly BySlopes[]): BySlopes =>
   list[0]!.map((first, g) => first.map((_, i) => list.reduce((sum, x) => sum + x[g]![i]! / list.length, 0)));
@@ -103,20 +117,20 @@ interface ReadAlong {
   readonly numbers: readonly (readonly Float64Array[])[];
 }
 /** @param times of the records @param angles of each, counting whole turns */
-function readAlong(
+function* readAlong(
   sweep: Sweep,
   numbers: readonly Changed[],
   times: readonly number[],
   wanted: readonly string[],
   angles: (record: number) => Float64Array,
-): ReadAlong {
+): Generator<number, ReadAlong, void> {
   const { own } = sweep,
     n = own.y.length,
     { size } = own.m,
     aside = Float64Array.from(own.m.system.K.layout.kind, (k) => ASIDE * (isLength(k) ? size : 1)),
     change = new Float64Array(n);
   let record = 0;
-  sweep.states(times, (t, y, memory) => {
+  yield* sweep.states(times, (t, y, memory) => {
     const turned = angles(record++),
       state = y.slice();
     for (let j = 0; j < n; j++) {

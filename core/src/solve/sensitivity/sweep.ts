@@ -19,6 +19,8 @@ import type { Change, Step, Stretch, Trail } from './trail';
 const ASIDE = 1e-6;
 /** Part of how much a number changes what moves the machine, and of that itself, to which both ways of finding it agree. */
 const AGREE = 1e-5;
+/** Steps after which it is told how far it has come. */
+const OFTEN = 8;
 /** Part of a step before an event that is gone through by itself. */
 const LAST = 1e-2;
 /** Part of it below which a jump is none. */
@@ -89,8 +91,11 @@ export class Sweep {
     });
   }
 
-  /** Recorded states of the run, as it has them: at the ends of steps, and by their polynomials between. @param take gets each in turn: good until the next */
-  states(times: readonly number[], take: (t: number, y: Float64Array, memory: Float64Array) => void): void {
+  /**
+   * Recorded states of the run, as it has them: at the ends of steps, and by their polynomials between.
+   * @param take gets each in turn: good until the next @yields how far it has come, from 0 to 1
+   */
+  *states(times: readonly number[], take: (t: number, y: Float64Array, memory: Float64Array) => void): Generator<number, void, void> {
     const { trail, step, own } = this,
       y = new Float64Array(own.y.length),
       { system } = own.m;
@@ -110,6 +115,7 @@ export class Sweep {
           take(times[next]!, y, s.memory);
         }
         if (next < times.length && times[next] === until) take(times[next++]!, end, s.memory);
+        if (i % OFTEN === 0) yield next / times.length;
       }
     }
   }
@@ -179,12 +185,13 @@ export class Sweep {
 
   /**
    * How the number changes with each number of the model, beside what these do to what is read of the states.
-   * @param seeds by time @param numbers those asked, of which `left` are found that nothing can be said of so
+   * @param seeds by time @param numbers those asked, of which `left` are found that nothing can be said of so @yields how far it has come, from 0 to 1
    */
-  back(seeds: readonly Within[], numbers: readonly Changed[]): { by: Float64Array; left: Set<Changed> } {
+  *back(seeds: readonly Within[], numbers: readonly Changed[]): Generator<number, { by: Float64Array; left: Set<Changed> }, void> {
     const { trail, adjoint, by, step, part } = this,
       out = new Float64Array(numbers.length),
       left = new Set<Changed>();
+    const whole = trail.stops.at(-1)!;
     adjoint.clear();
     by.fill(0);
     this.byMemory.fill(0);
@@ -208,6 +215,7 @@ export class Sweep {
         step.forward(from, y, h, within.length > 0);
         if (corner > 0) step.short(from + h, step.end.slice(), corner, by);
         step.through(from, y, h, by, within);
+        if (i % OFTEN === 0) yield 1 - until / whole;
       }
     }
     for (; next >= 0; next--) add(by, seeds[next]!.by);
