@@ -30,7 +30,8 @@ interface Beside {
 export type Slopes<N> = Map<N, Float64Array>;
 
 /** Whether a run can be gone back through. */
-export const leadsBack = (m: Mechanism, trail: Trail): boolean => trail.lost === undefined && notBackwards(m.system) === undefined;
+export const leadsBack = (m: Mechanism, { lost, stretches }: Trail): boolean =>
+  lost === undefined && stretches.length > 0 && stretches.every((s) => s.steps.length > 0) && notBackwards(m.system) === undefined;
 
 /** How far it has come once the machines are built, and once the records are read. */
 const BUILDING = 0.4;

@@ -20,8 +20,9 @@ import { FARTHEST, mayChange, neededRecords, rivalsOf } from './needed';
 import { type NumberMoves, PART, bothSides, movesBy, movesOf } from './moves';
 import { type Hangs, backwards, leadsBack } from './backwards';
 
-/** Numbers asked in one run, and bytes that their records may take, at most. */
+/** Numbers asked in one run, going along and going back, and bytes that their records may take, at most. */
 const MOST = 50;
+const MOST_BACK = 200;
 const BYTES = 2e8;
 /** Parts of the work that are building the machines, and running them. */
 const BUILDING = 0.15;
@@ -98,39 +99,54 @@ class Study {
     private readonly way: Way | undefined,
   ) {}
 
-  /** How many numbers may be asked in one run. */
-  get together(): number {
+  /** Records that are asked for. */
+  private recordsOf({ which, time }: Pick<Base, 'which' | 'time'>): number {
+    return which ? which.reduce((sum, x) => sum + x, 0) : time.length;
+  }
+  /** How many numbers may go along with one run. */
+  private get together(): number {
     const { until, every } = this.options,
       bytes = 2 * 8 * recordLayout(this.m).width * recordCount(until, every);
     return Math.max(1, Math.min(MOST, Math.floor(BYTES / bytes)));
   }
+  /** The run itself is made first. @returns how many numbers may be asked at once */
+  *begin(numbers: number): Generator<Progress, number, void> {
+    const own = (this.own ??= yield* this.base(this.options));
+    return this.goesBack(own, Math.min(numbers, MOST_BACK)) ? MOST_BACK : this.together;
+  }
 
   /** Finds out about some numbers, in one run; in another about those that stand at a kink. */
   *about(numbers: readonly ModelNumber[]): Generator<Progress, Outcome, void> {
-    const pairs: Asked[] = [];
+    const pairs: Asked[] = [],
+      { scores, time, end } = this.own!;
     for (const [i, number] of numbers.entries()) {
       this.add(pairs, number, -PART, PART);
       yield { part: (BUILDING * i) / numbers.length };
     }
-    this.own ??= yield* this.base(this.options);
-    const back = this.goesBack(this.own, pairs.length) ? yield* this.back(this.own, pairs) : undefined;
+    const back = this.goesBack(this.own!, pairs.length) ? yield* this.back(this.own!, pairs) : undefined;
     back?.forEach((x, { number }) => this.known.set(number, x));
     const rest = back ? pairs.filter((x) => !back.has(x)) : pairs;
-    const { scores, time, end } = this.own;
-    if (back && rest.length === 0) return { scores, time, end };
-    const { found, kinked, ...outcome } = yield* this.run(rest, this.options, this.own);
-    for (const [{ number }, x] of found) this.known.set(number, x);
-    if (kinked.length > 0) yield* this.apart(kinked);
+    let outcome: Outcome = { scores, time, end };
+    for (let from = 0; from < rest.length; from += this.together) {
+      const { found, kinked, ...ran } = yield* this.run(rest.slice(from, from + this.together), this.options, this.own);
+      for (const [{ number }, x] of found) this.known.set(number, x);
+      if (kinked.length > 0) yield* this.apart(kinked);
+      outcome = ran;
+    }
     return outcome;
   }
   /** Whether going back from each score is less work than going along with each number. */
-  private goesBack({ trail, which, scores, time, end }: Base, numbers: number): boolean {
-    const { m, gauges, way } = this;
+  private goesBack(own: Base, numbers: number): boolean {
+    const { m, gauges, way } = this,
+      { trail, scores, end } = own;
     if (way === 'forward' || gauges.length > 0 || numbers === 0 || end.status !== 'done' || !leadsBack(m, trail)) return false;
     const steps = trail.stretches.reduce((sum, s) => sum + s.steps.length, 0),
-      records = which ? which.reduce((sum, x) => sum + x, 0) : time.length,
+      records = this.recordsOf(own),
+      // each is read with less and more of every number of the state, and of the model
+      read = records * (trail.own.y.length + numbers),
       along = numbers * (ALONG * steps + READING * records),
-      back = scores.length * BACK * steps + READING * records * (m.system.K.size + numbers);
+      back = scores.length * BACK * steps + READING * read;
+    if (2 * 8 * recordLayout(m).width * read > BYTES) return false;
     return way === 'backward' || back < along;
   }
   /** By which records a score changes; nothing where it has no value, and 'unknown' where it has one and that is not known. */
@@ -143,12 +159,13 @@ class Study {
       rivals = slopes && rivalsOf(lists, slopes, () => measured(scoresOf(m, own)[nth]!));
     return slopes && rivals ? { slopes, rivals } : 'unknown';
   }
+  private hangings: readonly (Hangs | 'unknown' | undefined)[] | undefined;
   /** What each number does to the scores, found by going back from these. */
   private *back(own: Base, pairs: readonly Asked[]): Generator<Progress, Map<Asked, NumberMoves>, void> {
     const { m, options } = this,
       wanted = wantedOf(m, []),
       { scores } = own,
-      hangs = scores.map((score, k) => this.hangs(own, score, k, wanted));
+      hangs = (this.hangings ??= scores.map((score, k) => this.hangs(own, score, k, wanted)));
     if (hangs.some((x) => x === 'unknown')) return new Map();
     const steps = backwards({ ...own, options, courses: own }, pairs, wanted, hangs as (Hangs | undefined)[]);
     for (let step = steps.next(); ; step = steps.next()) {
@@ -307,7 +324,15 @@ export function* sensitivities(
     return { ...found, numbers: ordered(found.numbers) };
   }
   const study = new Study(model, m, asked, gauges, way),
-    { together } = study;
+    begun = study.begin(numbers.length);
+  let together: number;
+  for (let step = begun.next(); ; step = begun.next()) {
+    if (step.done) {
+      together = step.value;
+      break;
+    }
+    yield { part: 0 };
+  }
   let outcome: Outcome | undefined;
   for (let from = 0; from === 0 || from < numbers.length; from += together) {
     const these = numbers.slice(from, from + together),

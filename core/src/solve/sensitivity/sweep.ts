@@ -149,12 +149,13 @@ export class Sweep {
     by.fill(0);
     backwards.rates(state, weights, by);
     backwards.onto(t, own.at(state), by);
-    const rounding = (ROUNDING * own.held) / part;
+    const rounding = ROUNDING * own.held;
     return numbers.filter(({ less, more, cells }) => {
       const [a, b] = [dot(rates(less), weights), dot(rates(more), weights)],
         difference = (b - a) / (2 * part),
         known = cells.times(adjoint);
-      return Math.abs(difference - known) <= AGREE * (Math.abs(known) + 1) + rounding + Math.abs(a + b - 2 * value) / part;
+      if (isKink(Math.abs(a + b - 2 * value), Math.abs(b - a), part, rounding)) return false;
+      return Math.abs(difference - known) <= AGREE * (Math.abs(known) + 1) + rounding / part;
     });
   }
   /** Whether less and more of a number undo each other where the run starts. */

@@ -34,7 +34,7 @@ export interface Stretch {
 }
 
 /** Bytes that states of steps may take. */
-const BYTES = 4e8;
+const BYTES = 1e8;
 
 export class Trail implements Companion {
   readonly stretches: Stretch[] = [];
