@@ -93,6 +93,7 @@ export function* backwards<N extends Beside>(
         [a, b] = [own[p]!, others[p]!];
       // other tops that go otherwise: with less of it one counts, with more another
       if (Math.abs(a - b) > (KINK / rivals.length) * Math.max(Math.abs(a), Math.abs(b))) unsaid.add(x);
+      if (!Number.isFinite(a)) unsaid.add(x);
       // what is asked of the courses may change with it as well
       const otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * PART);
       out[p]![s] = a + otherwise;
