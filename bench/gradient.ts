@@ -52,8 +52,9 @@ function row(put: Put, model: Model, most: number, way: Way, how: string, target
         return;
       }
   }, times);
+  const rest = way === 'backward' && back < numbers.length ? `, ${numbers.length - back} of them along` : '';
   put(
-    `what ${numbers.length} numbers move in ${model.name}: ${how}${way === 'backward' && back < numbers.length ? `, ${numbers.length - back} of them along` : ''}`,
+    `what ${numbers.length} numbers move in ${model.name}: ${how}${rest}`,
     `${all.toFixed(0)} ms`,
     `a run, and a score of it: ${run.toFixed(1)} ms`,
     `${(all / run).toFixed(1)} runs’ time, ${(all / run / numbers.length).toFixed(2)} a number`,

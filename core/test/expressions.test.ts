@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Ex } from '../src/expressions/arithmetic';
 import { Direction } from '../src/expressions/derivative';
+import { Gradient } from '../src/expressions/gradient';
 import { BY_INDEX, FUNCTIONS, type FunctionName } from '../src/expressions/functions';
 import { Graph, OP, type Outside } from '../src/expressions/graph';
 import { plainKernel } from '../src/expressions/plain';
@@ -144,6 +145,34 @@ function copyOf(g: Graph, h: Graph, n: Ex, made: ReadonlyMap<Ex, Ex>, at: readon
 }
 
 describe('derivatives', () => {
+  it('by all that is read, in one sweep back, are those in every direction (random graphs, random directions)', () => {
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 12 }), point, point, fc.boolean(), (steps, at, way, smooth) => {
+        const { g, x, last } = random(steps, smooth),
+          [e] = last.slice(-1) as [Ex];
+        let along: Ex, by: Gradient;
+        try {
+          along = new Direction(g, new Map(x.map((l, i) => [l, g.constant(way[i]!)])), true).of(e);
+          by = new Gradient(g, e);
+        } catch (fault) {
+          expect((fault as Error).message).toContain('third derivative');
+          return;
+        }
+        const [expected, ...found] = values(g, [along, ...x.map((l) => by.by(l))], at) as [number, ...number[]],
+          size = found.reduce((sum, d, i) => sum + Math.abs(d * way[i]!), 1);
+        // where parts of it grow beyond all bounds there is none either way
+        if (Number.isFinite(expected) && Number.isFinite(size))
+          expect(Math.abs(found.reduce((sum, d, i) => sum + d * way[i]!, 0) - expected) / size).toBeLessThan(1e-9);
+      }),
+    );
+  });
+  it('of what is chosen do not see what is not, though that is no number there', () => {
+    const g = new Graph(),
+      [x, y] = [g.load(0, 0), g.load(0, 1)],
+      length = g.root(g.add(g.square(x), g.square(y))),
+      by = new Gradient(g, g.add(y, g.choose(g.zero, length, g.divide(g.multiply(x, y), length), g.zero)));
+    expect(values(g, [by.by(x), by.by(y)], [0, 0])).toEqual([0, 1]);
+  });
   it('are the limits of differences, the second as well (random smooth graphs, random directions)', () => {
     fc.assert(
       fc.property(fc.array(step, { maxLength: 12 }), point, point, (steps, at, way) => {

@@ -149,6 +149,6 @@ export class BackStep {
 }
 
 /** Adds so much of a vector. */
-function add(to: Float64Array, x: Float64Array, by = 1): void {
+export function add(to: Float64Array, x: Float64Array, by = 1): void {
   for (let j = 0; j < to.length; j++) to[j] = to[j]! + by * x[j]!;
 }

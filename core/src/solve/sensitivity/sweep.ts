@@ -9,7 +9,7 @@ import { Backwards } from '../../system/adjoint/backwards';
 import { isLength } from '../../equations/layout';
 import { cos } from '../../quantity/elementary';
 import { fireAt } from '../fire';
-import { BackStep, type Within } from './back-step';
+import { BackStep, type Within, add } from './back-step';
 import type { Cells } from './cells';
 import { ROUNDING, isKink } from './flow';
 import type { Neighbour } from './neighbour';
@@ -357,9 +357,6 @@ const isPassed = ([before, after, earlier, later]: readonly [number, number, num
   Math.abs(after + before) < 0.1 * Math.abs(after - before) &&
   Math.abs(2 * (later - earlier) - (after - before)) < 0.1 * Math.abs(after - before);
 
-const add = (to: Float64Array, x: Float64Array): void => {
-  for (let j = 0; j < to.length; j++) to[j] = to[j]! + x[j]!;
-};
 function dot(x: Float64Array, y: Float64Array): number {
   let sum = 0;
   for (let j = 0; j < x.length; j++) sum += x[j]! * y[j]!;

@@ -76,6 +76,10 @@ export class Adjoint {
   private readonly further: number;
   /** Derivatives by where bodies stand that never move: all by places and rotations since `clear`. */
   readonly stands: Pick<ByKinematics, 'r' | 'A'>;
+  /** Derivatives by accelerations and constraint forces, by what courses say, and by where joints have closed again. */
+  private readonly bySolution: Float64Array;
+  private readonly byCourses: Float64Array;
+  private readonly byOffsets: Float64Array;
   private readonly solving: Float64Array;
   /** Of repetitions: what does not change, and what was found before. */
   private readonly given: Float64Array;
@@ -140,6 +144,7 @@ export class Adjoint {
       mirrored = (key: 'r' | 'A' | 'v' | 'w' | 'z') => view(this.mirror + K.at[key] - from, K[key].length);
     this.by = { r: mirrored('r'), A: mirrored('A'), v: mirrored('v'), w: mirrored('w'), z: mirrored('z') };
     this.numbers = view(this.mirror + site.from - from, site.own.x);
+    [this.bySolution, this.byCourses, this.byOffsets] = [this.byNumbers('solution'), this.byNumbers('courses'), this.byNumbers('offsets')];
     this.stands = { r: new Float64Array(K.r.length), A: new Float64Array(K.A.length) };
     [this.solving, this.given, this.before] = [0, 1, 2].map(() => new Float64Array(system.solution.length)) as [
       Float64Array,
@@ -159,7 +164,7 @@ export class Adjoint {
     return place + this.mirror - this.copy;
   }
   /** Derivatives by numbers of a kind. */
-  private view(key: 'solution' | 'courses' | 'offsets'): Float64Array {
+  private byNumbers(key: 'solution' | 'courses' | 'offsets'): Float64Array {
     const { own } = this.system.room.site,
       at = own[key];
     return this.numbers.subarray(at, at + this.system.room.sizes[key]);
@@ -172,18 +177,22 @@ export class Adjoint {
     this.stands.A.fill(0);
   }
   private stand(): void {
-    for (const key of ['r', 'A'] as const) {
-      const [sum, by] = [this.stands[key], this.by[key]];
-      for (let k = 0; k < sum.length; k++) sum[k] = sum[k]! + by[k]!;
-    }
+    const { by, stands } = this;
+    for (let k = 0; k < by.r.length; k++) stands.r[k] = stands.r[k]! + by.r[k]!;
+    for (let k = 0; k < by.A.length; k++) stands.A[k] = stands.A[k]! + by.A[k]!;
   }
   /** Takes over the state in K and the solution at hand. */
   private look(): void {
     this.values.set(this.source, this.copy);
-    for (const list of Object.values(this.by)) list.fill(0);
-    this.view('solution').fill(0);
-    this.view('courses').fill(0);
-    this.view('offsets').fill(0);
+    const { r, A, v, w, z } = this.by;
+    r.fill(0);
+    A.fill(0);
+    v.fill(0);
+    w.fill(0);
+    z.fill(0);
+    this.bySolution.fill(0);
+    this.byCourses.fill(0);
+    this.byOffsets.fill(0);
     this.values.fill(0, this.seeds, this.further + this.system.K.extra);
     this.runs.follow();
   }
@@ -197,7 +206,7 @@ export class Adjoint {
   rates(acceleration: ArrayLike<number>, further: ArrayLike<number>, multiplier?: ArrayLike<number>): void {
     const { system, solving, values, seeds, runs } = this,
       { motions } = system,
-      by = this.view('solution');
+      by = this.bySolution;
     this.look();
     values.set(further, this.further);
     runs.work();
@@ -218,7 +227,7 @@ export class Adjoint {
    */
   private settle(): void {
     const { system, solving, values, seeds, runs, given, before } = this,
-      by = this.view('solution');
+      by = this.bySolution;
     given.set(by);
     for (let n = 0; n < MOST; n++) {
       before.set(solving);
@@ -245,7 +254,11 @@ export class Adjoint {
     this.look();
     this.brought('drift', velocity);
     this.moved(displacement, velocity);
-    for (const key of ['r', 'A', 'v', 'w'] as const) this.by[key].fill(0);
+    const { r, A, v, w } = this.by;
+    r.fill(0);
+    A.fill(0);
+    v.fill(0);
+    w.fill(0);
     this.brought('place', displacement);
     this.moved(displacement, velocity);
     this.runs.courses();
