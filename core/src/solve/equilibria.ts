@@ -4,6 +4,7 @@ import { KIND } from '../equations/layout';
 import type { Mechanism } from '../system/mechanism';
 import { along } from './along';
 import { assemble, frictionless } from './assemble';
+import { provedWay } from './proof/way';
 import { extent, freedomCount, massTimes, move, numbersFrom } from './reduced';
 import { type Equilibrium, balance, equilibrium } from './statics';
 import { searched, twoWays } from './two-ways';
@@ -16,7 +17,7 @@ export interface Equilibria {
 }
 
 /**
- * With one freedom every place along it where the balance changes sign, or touches zero. With two joint coordinates those that a grid of both shows. Else those
+ * With one freedom every place along it where what pushes it vanishes, with proof where that can be had. With two joint coordinates those that a grid of both shows. Else those
  * reached from the assembled posture and from others round about, stable ones by settling, unstable ones by Newton's method. Sorted by energy.
  * @param starts number of further starts
  */
@@ -52,24 +53,9 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
   const diagnoses: Diagnosis[] = [];
   let how: string | undefined;
   if (d === 1) {
-    const way = along(m, t, y);
-    for (const start of way.near) {
-      K.load(start);
-      attempt(true);
-    }
-    // on the way round pushes forward and back change places as often one way as the other
-    const single = found.filter((e) => e.neutral.length === 0 && e.held.length === 0),
-      uneven = way.round && single.length === found.length && 2 * single.filter((e) => e.stable).length !== single.length;
-    if (!uneven) how = `These are all there are ${way.how}.`;
-    diagnoses.push(
-      how
-        ? { code: 'equilibria-all', severity: 'note', message: how }
-        : {
-            code: 'equilibria-some',
-            severity: 'note',
-            message: `There are others: on the way round there must be as many stable ones as unstable ones.`,
-          },
-    );
+    const { proved, note } = inOneWay(m, t, y, found, attempt);
+    if (proved) how = note.message;
+    diagnoses.push(note);
   } else if (d === 2 && (how = inTwoWays(m, t, y, found, attempt))) {
     diagnoses.push({ code: 'equilibria-all', severity: 'note', message: how });
   } else if (d > 1) {
@@ -82,6 +68,50 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
   }
   if (found.length === 0 && first) throw first;
   return { list: found.sort((a, b) => a.energy - b.energy), complete: d < 1 || how !== undefined, diagnoses };
+}
+
+/**
+ * Along the only freedom: proved where that can be done, else by small steps.
+ * @param found so far; `attempt` adds to it
+ */
+function inOneWay(
+  m: Mechanism,
+  t: number,
+  y: Float64Array,
+  found: readonly Equilibrium[],
+  attempt: (newton: boolean) => void,
+): { proved: boolean; note: Diagnosis } {
+  const { K } = m.system,
+    way = provedWay(m, t, y),
+    from = (starts: readonly Float64Array[]) => {
+      for (const start of starts) {
+        K.load(start);
+        attempt(true);
+      }
+    },
+    note = (code: string, message: string): Diagnosis => ({ code, severity: 'note', message });
+  let why = 'not each of them was found';
+  if (typeof way === 'string') why = way;
+  else {
+    from(way.zeros.map((z) => z.start));
+    const known = way.zeros.every((z) =>
+      found.some((e) => {
+        K.load(e.y);
+        return z.holds();
+      }),
+    );
+    if (known && (!way.round || found.length === way.zeros.length))
+      return { proved: true, note: note('equilibria-all', `These are all there are ${way.how}: proved by interval arithmetic.`) };
+  }
+  const steps = along(m, t, y);
+  from(steps.near);
+  // on the way round pushes forward and back change places as often one way as the other
+  const single = found.filter((e) => e.neutral.length === 0 && e.held.length === 0),
+    uneven = steps.round && single.length === found.length && 2 * single.filter((e) => e.stable).length !== single.length,
+    message = uneven
+      ? 'There are others: on the way round there must be as many stable ones as unstable ones.'
+      : `No others show ${steps.how} in small steps; that there are none is not proved: ${why}.`;
+  return { proved: false, note: note('equilibria-some', message) };
 }
 
 /**

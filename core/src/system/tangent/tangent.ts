@@ -49,7 +49,7 @@ interface Single {
 }
 
 /** Whether it is known how a load depends on what it takes in: an expression tells it, or it follows from time alone. */
-const isTold = (i: Input): boolean => isKnown(i) || i.programs?.every((p) => p.inputs.length === 0) === true;
+export const isTold = (i: Input): boolean => isKnown(i) || i.programs?.every((p) => p.inputs.length === 0) === true;
 
 export class Tangent {
   /** Its numbers. */

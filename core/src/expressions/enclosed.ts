@@ -1,0 +1,194 @@
+/**
+ * What expressions can come to while all that they read lies in intervals (natural interval extension; Moore, Kearfott & Cloud, Introduction to Interval
+ * Analysis, ch. 5): bounds that hold whatever is read there, and are the nearer the less that varies.
+ */
+import { OUT, SMOOTH, type Side, above, atan2, below, over, root, square, times, wrap } from '../quantity/interval';
+import type { Ex } from './arithmetic';
+import { BY_INDEX } from './functions';
+import { type Graph, OP } from './graph';
+
+/** Jumps by whole turns of which all combinations are looked at. */
+const CHOICES = 3;
+/** Part by which two bounds are one. */
+const SAME = 1e-9;
+
+export class Enclosed {
+  readonly lo: Float64Array;
+  readonly hi: Float64Array;
+  /** Whether something of it may jump within the intervals. */
+  jumps = false;
+  private readonly place: Int32Array;
+  private readonly first: Float64Array;
+  private readonly op: Int32Array;
+  private readonly a: Int32Array;
+  private readonly b: Int32Array;
+  private readonly c: Int32Array;
+  /** Jumps by whole turns met on the way, and which side of each is taken. */
+  private turns = 0;
+  private sides = 0;
+
+  constructor(
+    g: Graph,
+    private readonly of: readonly Ex[],
+  ) {
+    const nodes = g.needed(of),
+      place = (this.place = new Int32Array(g.nodes).fill(-1)),
+      at = (x: Ex) => (x < 0 ? 0 : place[x]!);
+    nodes.forEach((x, i) => (place[x] = i));
+    this.op = Int32Array.from(nodes, (x) => g.op[x]!);
+    const loads = (x: Ex) => g.op[x] === OP.load;
+    this.a = Int32Array.from(nodes, (x) => (loads(x) ? g.a[x]! : g.op[x] === OP.call ? 0 : at(g.a[x]!)));
+    this.b = Int32Array.from(nodes, (x) => (loads(x) ? g.b[x]! : g.op[x] === OP.output ? 0 : at(g.b[x]!)));
+    this.c = Int32Array.from(nodes, (x) => (g.op[x] === OP.apply ? g.c[x]! : at(g.c[x]!)));
+    this.first = Float64Array.from(nodes, (x) => (g.op[x] === OP.constant ? g.value[x]! : 0));
+    this.lo = this.first.slice();
+    this.hi = this.first.slice();
+  }
+
+  /** Where the bounds of an expression stand, after `evaluate`. */
+  at(x: Ex): number {
+    return this.place[x]!;
+  }
+
+  /** @param low,high ends of all intervals in a memory @param bases places in it to which loads refer */
+  evaluate(low: Float64Array, high: Float64Array, bases: ArrayLike<number>): void {
+    const { lo, hi, of, place } = this;
+    this.jumps = false;
+    this.sides = 0;
+    this.once(low, high, bases);
+    const { turns } = this;
+    if (turns === 0) return;
+    if (turns > CHOICES) {
+      this.jumps = true;
+      for (const x of of) [lo[place[x]!], hi[place[x]!]] = [-Infinity, Infinity];
+      return;
+    }
+    // what counts whole turns does not depend on which side is taken; all else lies between what both give
+    const least = of.map((x) => lo[place[x]!]!),
+      most = of.map((x) => hi[place[x]!]!);
+    for (let s = 1; s < 1 << turns; s++) {
+      this.sides = s;
+      this.once(low, high, bases);
+      of.forEach((x, k) => {
+        const [p, q] = [lo[place[x]!]!, hi[place[x]!]!],
+          size = SAME * (Math.abs(p) + Math.abs(q) + Math.abs(most[k]! - least[k]!));
+        if (Math.abs(p - least[k]!) > size || Math.abs(q - most[k]!) > size) this.jumps = true;
+        least[k] = Math.min(least[k]!, p);
+        most[k] = Math.max(most[k]!, q);
+      });
+    }
+    of.forEach((x, k) => {
+      lo[place[x]!] = least[k]!;
+      hi[place[x]!] = most[k]!;
+    });
+  }
+
+  private side(): Side {
+    return (this.sides >> this.turns) & 1 ? 'lower' : 'upper';
+  }
+
+  private once(low: Float64Array, high: Float64Array, bases: ArrayLike<number>): void {
+    const { lo, hi, op, a, b, c } = this;
+    this.turns = 0;
+    for (let i = 0; i < op.length; i++) {
+      const j = a[i]!,
+        k = b[i]!;
+      switch (op[i]) {
+        case OP.constant:
+        case OP.less:
+          continue;
+        case OP.load: {
+          const at = bases[j]! + k;
+          lo[i] = low[at]!;
+          hi[i] = high[at]!;
+          continue;
+        }
+        case OP.negate: {
+          lo[i] = -hi[j]!;
+          hi[i] = -lo[j]!;
+          continue;
+        }
+        case OP.add:
+          lo[i] = below(lo[j]! + lo[k]!);
+          hi[i] = above(hi[j]! + hi[k]!);
+          break;
+        case OP.subtract:
+          lo[i] = below(lo[j]! - hi[k]!);
+          hi[i] = above(hi[j]! - lo[k]!);
+          break;
+        case OP.multiply:
+          if (j === k) square(lo[j]!, hi[j]!);
+          else times(lo[j]!, hi[j]!, lo[k]!, hi[k]!);
+          this.put(i);
+          continue;
+        case OP.divide:
+          over(lo[j]!, hi[j]!, lo[k]!, hi[k]!);
+          this.put(i);
+          continue;
+        case OP.root:
+          root(lo[j]!, hi[j]!);
+          this.put(i);
+          continue;
+        case OP.size:
+          lo[i] = lo[j]! > 0 ? lo[j]! : hi[j]! < 0 ? -hi[j]! : 0;
+          hi[i] = Math.max(-lo[j]!, hi[j]!);
+          continue;
+        case OP.least:
+          lo[i] = Math.min(lo[j]!, lo[k]!);
+          hi[i] = Math.min(hi[j]!, hi[k]!);
+          continue;
+        case OP.most:
+          lo[i] = Math.max(lo[j]!, lo[k]!);
+          hi[i] = Math.max(hi[j]!, hi[k]!);
+          continue;
+        case OP.choose:
+          this.choose(i, j, k, c[i]!);
+          continue;
+        case OP.apply:
+          this.apply(i, c[i]!, j, k);
+          continue;
+        default:
+          // of code that is no expression nothing is known
+          lo[i] = -Infinity;
+          hi[i] = Infinity;
+          this.jumps = true;
+          continue;
+      }
+      if (!(lo[i]! <= hi[i]!)) [lo[i], hi[i]] = [-Infinity, Infinity];
+    }
+  }
+  private put(i: number): void {
+    this.lo[i] = OUT[0]!;
+    this.hi[i] = OUT[1]!;
+  }
+  /** @param test the place of its condition */
+  private choose(i: number, test: number, yes: number, no: number): void {
+    const { lo, hi, a, b } = this,
+      [p, q] = [a[test]!, b[test]!];
+    if (hi[p]! < lo[q]!) [lo[i], hi[i]] = [lo[yes]!, hi[yes]!];
+    else if (lo[p]! >= hi[q]!) [lo[i], hi[i]] = [lo[no]!, hi[no]!];
+    else {
+      [lo[i], hi[i]] = [Math.min(lo[yes]!, lo[no]!), Math.max(hi[yes]!, hi[no]!)];
+      this.jumps = true;
+    }
+  }
+  private apply(i: number, which: number, j: number, k: number): void {
+    const { lo, hi } = this,
+      { name, at } = BY_INDEX[which]!,
+      smooth = SMOOTH[name],
+      [p, q] = [lo[j]!, hi[j]!];
+    if (smooth) {
+      smooth(p, q, lo[k]!, hi[k]!);
+      return this.put(i);
+    }
+    if (name === 'wrap' || name === 'atan2') {
+      const side = this.side();
+      if (name === 'wrap' ? wrap(p, q, side) : atan2(p, q, lo[k]!, hi[k]!, side)) this.turns++;
+      return this.put(i);
+    }
+    // steps: sign, floor
+    [lo[i], hi[i]] = [at(p, 0), at(q, 0)];
+    if (!(lo[i] === hi[i])) this.jumps = true;
+    if (!(lo[i]! <= hi[i]!)) [lo[i], hi[i]] = [-Infinity, Infinity];
+  }
+}

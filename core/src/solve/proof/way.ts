@@ -1,0 +1,247 @@
+/**
+ * The only freedom of a machine followed all the way, each piece of it proved (`piece.ts`): pieces lie one behind the other, since the place where one ends, known
+ * to rounding, lies within the bounds of the one before. In a piece the push has no zero where its bounds have none; where it rises or falls all along, it has
+ * one if it has other signs at both ends, else none (certified continuation; Martin, Goldsztejn, Granvilliers & Jermann, SIAM J. Numer. Anal. 51, 2013).
+ */
+import { TWO_PI } from '../../quantity/elementary';
+import type { Mechanism } from '../../system/mechanism';
+import { Enclosure, notEnclosed } from '../../system/tangent/enclosure';
+import { extent, freeBasis, freedomCount, move } from '../reduced';
+import { type Between, Piece, type Proved } from './piece';
+
+/** Steps at first, at most and at least; how far at most: in parts of the machine's size or rad. */
+const STEP = 0.05;
+const LARGEST = 0.5;
+const SMALLEST = 1e-6;
+const FARTHEST = 20;
+/** By how many times more a step is tried than the one before; and the part of what is proved that it may go. */
+const GROWS = 1.3;
+const NEARLY = 0.98;
+/** Numbers of matrices that are worked on, at most. */
+const WORK = 1e9;
+/** Part of the machine's size, or rad, to which the joints close at a place. */
+const CLOSED = 1e-14;
+/** How far beside the posture at hand, which may well be an equilibrium, it begins. */
+const BESIDE = 0.0387;
+const BEGINNINGS = 3;
+
+/** An equilibrium that is known to be there, and to be the only one nearby. */
+export interface Zero {
+  /** A state next to it. */
+  readonly start: Float64Array;
+  /** Whether the posture in K is within the bounds in which it is. */
+  holds(): boolean;
+}
+export interface ProvedWay {
+  readonly zeros: readonly Zero[];
+  /** How far it was followed, in words; and whether it came round. */
+  readonly how: string;
+  readonly round: boolean;
+}
+
+/** A place of the way, what pushes there, and as much to both sides as could be proved. */
+interface Place {
+  readonly y: Float64Array;
+  readonly piece: Piece;
+  readonly push: Between;
+}
+interface Known extends Place {
+  readonly about: Proved;
+}
+type Half = readonly [Known, far: number];
+
+const sign = ({ lo, hi }: Between): -1 | 0 | 1 => (lo > 0 ? 1 : hi < 0 ? -1 : 0);
+
+/** Why a way cannot be followed with proof. */
+const OTHERWISE = 'it comes to a posture in which it may move in other ways';
+const UNTOLD = 'somewhere what pushes it cannot be told from nothing';
+const LONG = 'that would take too long';
+
+/** @param start a state on the constraints, at rest @returns why it cannot be proved, where that is so */
+export function provedWay(m: Mechanism, t: number, start: Float64Array): ProvedWay | string {
+  const why = notEnclosed(m.system);
+  if (why !== undefined) return why;
+  try {
+    return new Way(m, t).follow(start);
+  } catch (e) {
+    if (e instanceof RangeError) return OTHERWISE;
+    throw e;
+  }
+}
+
+class Way {
+  private readonly enclosure: Enclosure;
+  private readonly zeros: Zero[] = [];
+  private readonly z: Float64Array;
+  private work = 0;
+
+  constructor(
+    private readonly m: Mechanism,
+    private readonly t: number,
+  ) {
+    this.enclosure = new Enclosure(m.system);
+    this.z = new Float64Array(6 * m.system.bodies);
+  }
+
+  follow(start: Float64Array): ProvedWay | string {
+    const { K } = this.m.system;
+    K.load(start);
+    K.rest();
+    const posture = this.place(undefined),
+      home = posture && this.begin(posture);
+    if (!posture) return OTHERWISE;
+    if (!home) return UNTOLD;
+    const forward = this.onward(home, home),
+      { zeros } = this;
+    if (forward === 'untold') return this.why;
+    if (forward === 'round') return { zeros, how: 'on the whole way round', round: true };
+    K.load(home.y);
+    const other = this.place(home.piece.way.map((x) => -x)),
+      back = other && this.known(other, home.about.far);
+    if (!back) return UNTOLD;
+    return this.onward(back, undefined) === 'untold'
+      ? this.why
+      : { zeros, how: `within ${FARTHEST} times the size of the machine`, round: false };
+  }
+  /** Beside the posture at hand, where something pushes. */
+  private begin(posture: Place): Known | undefined {
+    for (let k = 1; k <= BEGINNINGS; k++) {
+      const here = this.go(posture, k * BESIDE);
+      if (here && sign(here.push) !== 0)
+        for (let far = STEP; far > SMALLEST; far *= 0.5) {
+          const known = this.known(here, far);
+          if (known) return known;
+        }
+    }
+    return undefined;
+  }
+
+  /** The place in K. @param before the way it comes */
+  private place(before: Float64Array | undefined): Place | undefined {
+    const { m, t, enclosure } = this,
+      { system, size } = m,
+      { K } = system;
+    system.linearise();
+    system.projectPositions(t, CLOSED * Math.max(1, size));
+    system.linearise();
+    if (freedomCount(system) !== 1) return undefined;
+    const way = freeBasis(system, 1)[0]!,
+      far = extent(system, way, size),
+      sense = before && way.reduce((s, x, i) => s + x * before[i]! * (i % 6 < 3 ? 1 / size / size : 1), 0) < 0 ? -1 : 1;
+    if (!(far > 0)) return undefined;
+    const piece = new Piece(
+        m,
+        enclosure,
+        t,
+        way.map((x) => (sense * x) / far),
+      ),
+      push = piece.push(),
+      y = new Float64Array(system.size);
+    this.work += piece.n * piece.n * piece.n;
+    K.store(y);
+    return push && { y, piece, push };
+  }
+  private known(place: Place, far: number): Known | undefined {
+    const { piece, y } = place;
+    this.m.system.K.load(y);
+    const about = piece.about(far);
+    this.work += piece.n * piece.n * piece.n;
+    return about && { ...place, about };
+  }
+  /** So far along from a place, into K. @returns whether it can be reached */
+  private move({ y, piece }: Place, far: number): boolean {
+    const { m, t } = this;
+    m.system.K.load(y);
+    m.system.linearise();
+    return move(m, piece.way, far, t) < 1e-8;
+  }
+  private go(from: Place, far: number): Place | undefined {
+    return this.move(from, far) ? this.place(from.piece.way) : undefined;
+  }
+
+  /** Where the posture in K lies along a piece, if it lies within its bounds. */
+  private within({ piece, about: { near, z, far } }: Known): number | undefined {
+    const at = near.of(this.z),
+      fine = 100 * CLOSED * Math.max(1, this.m.size),
+      along = piece.along(at);
+    return Math.abs(along) < far && at.every((x, i) => Math.abs(x) + fine < z.rad[i]!) ? along : undefined;
+  }
+
+  /** Why it came to an end. */
+  private get why(): string {
+    return this.work > WORK ? LONG : this.lost ? OTHERWISE : UNTOLD;
+  }
+  /** Whether the last place could not be gone on from. */
+  private lost = false;
+  /** @param home where it would come round */
+  private onward(from: Known, home: Known | undefined): 'round' | 'far' | 'untold' {
+    let here = from,
+      step = 2 * from.about.far,
+      gone = 0;
+    while (gone < FARTHEST) {
+      if (step < SMALLEST || this.work > WORK) return 'untold';
+      const far = Math.min(step, 2 * NEARLY * here.about.far),
+        place = this.go(here, far),
+        next = place && (this.known(place, 0.5 * GROWS * far) ?? this.known(place, (0.5 / NEARLY) * far)),
+        // where bounds of this place and of the next meet
+        meet = next && this.move(here, 0.5 * far) ? [this.within(here), this.within(next)] : [],
+        [before, behind] = meet,
+        meets = next && before !== undefined && behind !== undefined && before > 0 && behind < 0,
+        round = meets && home && gone > STEP ? this.isHome(home, here, next) : false,
+        end = round ? home : next,
+        count = meets && end ? this.count([here, before], [next, -behind], end) : undefined;
+      this.lost = !meets;
+      if (!next || !end || count === undefined) {
+        // where it ends in an equilibrium it is made to end elsewhere
+        step = far * (place && sign(place.push) === 0 ? 0.7 : 0.5);
+        // bounds of less tell more of it
+        here = this.known(here, Math.min(here.about.far, (0.5 / NEARLY) * step)) ?? here;
+        continue;
+      }
+      if (count > 0) this.zero(here, next, end, far);
+      if (round) return 'round';
+      gone += far;
+      here = next;
+      step = Math.min(LARGEST, GROWS * far);
+    }
+    return 'far';
+  }
+  /**
+   * How many zeros the push has between two places; undefined where that cannot be said.
+   * @param here,next as far as they go towards each other @param end the second, or one between them
+   */
+  private count(here: Half, next: Half, end: Place): 0 | 1 | undefined {
+    if (sign(end.push) === 0) return undefined;
+    const unsure = [here, next].filter(([{ push, about }, far]) => {
+      if (sign(about.push) !== 0) return false;
+      // from what it is there by the mean of how it changes
+      const most = far * Math.max(Math.abs(about.slope.lo), Math.abs(about.slope.hi));
+      return about.jumps || !(push.lo > most || push.hi < -most);
+    });
+    if (unsure.length === 0) return 0;
+    const slopes = new Set(unsure.map(([{ about }]) => (about.jumps ? 0 : sign(about.slope))));
+    if (slopes.has(0) || slopes.size > 1) return undefined;
+    return sign(here[0].push) === sign(end.push) ? 0 : 1;
+  }
+  private zero(here: Known, next: Known, end: Place, far: number): void {
+    const { K, size } = this.m.system,
+      middle = ({ lo, hi }: Between) => 0.5 * (lo + hi),
+      [a, b] = [middle(here.push), middle(end.push)],
+      start = new Float64Array(size);
+    this.move(here, (far * a) / (a - b));
+    K.store(start);
+    this.zeros.push({ start, holds: () => [here, next].some((x) => this.within(x) !== undefined) });
+  }
+  /** Whether the place where it began lies between two others. */
+  private isHome(home: Known, here: Known, next: Known): boolean {
+    const { m } = this,
+      { K } = m.system,
+      wound = () => m.counters.flatMap((c) => Array.from({ length: c.states }, (_, k) => K.z[c.first + k]!));
+    K.load(here.y);
+    const now = wound();
+    K.load(home.y);
+    const [before, behind] = [this.within(here), this.within(next)];
+    // a spring that is wound up knows how often
+    return ((before ?? -1) > 0 || (behind ?? 1) < 0) && wound().every((x, i) => Math.abs(x - now[i]!) < 0.5 * TWO_PI);
+  }
+}

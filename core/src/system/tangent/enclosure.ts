@@ -1,0 +1,251 @@
+/**
+ * What the equations of a machine at rest can come to while its bodies stand anywhere within bounds: the rows of G, what loads push with, and how f − Gᵀλ
+ * changes with a small displacement of each body, all as intervals of the expressions that `Tangent` derives. It works on a copy of the machine's numbers.
+ */
+import type { Constraint } from '../../equations/constraint';
+import { StatedForce } from '../../equations/laws/stated-force';
+import type { BodyEx } from '../../equations/stated/body';
+import { numbersAt } from '../../equations/stated/elementary';
+import type { Ex } from '../../expressions/arithmetic';
+import { Enclosed } from '../../expressions/enclosed';
+import { Expressed } from '../looped/expressed';
+import { Instance } from '../looped/instance';
+import type { System } from '../system';
+import { along, carriedBy, piecesOf } from './pieces';
+import { isTold } from './tangent';
+
+/** Bounds of numbers, each with the row and the column where it stands: six columns to a body. */
+export interface Bounds {
+  readonly row: Int32Array;
+  readonly column: Int32Array;
+  readonly lo: Float64Array;
+  readonly hi: Float64Array;
+}
+/** Where an expression of an instance goes to. */
+interface Entry {
+  readonly row: number;
+  readonly column: number;
+  readonly x: Ex;
+}
+/** Expressions of one instance, and where their bounds are put. */
+interface Part {
+  readonly enclosed: Enclosed;
+  readonly places: readonly number[];
+  readonly from: readonly number[];
+  readonly to: number;
+}
+
+class List {
+  readonly parts: Part[] = [];
+  private readonly row: number[] = [];
+  private readonly column: number[] = [];
+
+  add({ g, places }: Instance, entries: readonly Entry[]): void {
+    if (entries.length === 0) return;
+    const enclosed = new Enclosed(
+      g,
+      entries.map((e) => e.x),
+    );
+    this.parts.push({ enclosed, places: [...places], from: entries.map((e) => enclosed.at(e.x)), to: this.row.length });
+    for (const { row, column } of entries) {
+      this.row.push(row);
+      this.column.push(column);
+    }
+  }
+  made(): Bounds {
+    const n = this.row.length;
+    return { row: Int32Array.from(this.row), column: Int32Array.from(this.column), lo: new Float64Array(n), hi: new Float64Array(n) };
+  }
+}
+
+/** Why the equations of a machine cannot be enclosed; undefined where they can. */
+export function notEnclosed({ room, groups, forces, own }: System): string | undefined {
+  const known = new Set<Constraint>([...room.statements, ...room.couplings].map((x) => x.constraint));
+  if (own.list.length > 0) return 'a body has coordinates of its own';
+  if (groups.some((g) => g.constraints.some((c) => !known.has(c)))) return 'a joint follows a curve';
+  if (forces.some((f) => f.holding)) return 'friction or a rigid end may hold it';
+  if (!forces.every((f) => f instanceof StatedForce && f.inputs.every((i) => isTold(i) && !i.carried))) return 'a load is no expression';
+  return undefined;
+}
+
+export class Enclosure {
+  /** Bounds of all that is read. */
+  readonly lo: Float64Array;
+  readonly hi: Float64Array;
+  /** Rows of constraints, what loads push with (column 0), and how f − Gᵀλ changes: its row is an entry of a motion too. */
+  readonly G: Bounds;
+  readonly f: Bounds;
+  readonly K: Bounds;
+  /** Whether loads or rows may jump within the bounds. */
+  jumps = false;
+  private readonly source: Float64Array;
+  private readonly linear: readonly Part[][];
+  private readonly bent: readonly Part[];
+  private readonly expressed: Expressed;
+  private readonly site: System['room']['site'];
+
+  /** @param system a machine whose equations can be enclosed (`notEnclosed`) */
+  constructor(private readonly system: System) {
+    const { room, K } = system,
+      { site } = room,
+      from = K.at.r,
+      length = site.from + site.own.x - from;
+    this.source = K.memory.numbers.subarray(from, from + length);
+    this.lo = new Float64Array(length);
+    this.hi = new Float64Array(length);
+    this.site = {
+      bodies: site.bodies,
+      from: site.from - from,
+      at: Object.fromEntries(Object.entries(site.at).map(([key, x]) => [key, x - from])) as never,
+      own: site.own,
+    };
+    this.expressed = new Expressed(this.site);
+    const G = new List(),
+      f = new List(),
+      bent = new List();
+    for (const { constraint: c, equation, numbers, course } of room.statements) {
+      if (c.inertia !== undefined) continue;
+      const i = new Instance(this.site),
+        { g } = i,
+        n = i.base(this.place('numbers') + numbers),
+        follows = course === undefined ? g.zero : i.number(this.place('courses') + course.at);
+      this.rows(
+        G,
+        bent,
+        i,
+        c,
+        [c.a, c.b],
+        equation.phi(g, i.body(c.a), i.body(c.b), numbersAt(g, equation.numbers, n, 0) as never, follows),
+      );
+    }
+    for (const { constraint: c, terms, numbers } of room.couplings) {
+      const i = new Instance(this.site),
+        { g } = i,
+        weights = i.base(this.place('values') + numbers),
+        phi = terms.reduce((sum, { of: { equation, constraint: of, numbers: at } }, k) => {
+          const own = numbersAt(g, equation.numbers, i.base(this.place('numbers') + at), 0) as never,
+            q = equation.phi(g, i.body(of.a), i.body(of.b), own, g.zero)[0]!;
+          return g.add(sum, g.multiply(g.load(weights, k), q));
+        }, g.zero);
+      this.rows(
+        G,
+        bent,
+        i,
+        c,
+        terms.flatMap(({ of: { constraint: of } }) => [of.a, of.b]),
+        [phi],
+      );
+    }
+    for (const load of [...room.loads, ...room.reacting]) {
+      let numbers = this.site.from + load.numbers;
+      for (const { bodies, values } of load.force.instances) {
+        this.load(f, bent, load, bodies, numbers);
+        numbers += values.length;
+      }
+    }
+    this.G = G.made();
+    this.f = f.made();
+    this.K = bent.made();
+    this.linear = [G.parts, f.parts];
+    this.bent = bent.parts;
+  }
+  private place(key: keyof System['room']['site']['own']): number {
+    return this.site.from + this.site.own[key];
+  }
+  private still(b: number): boolean {
+    return b >= this.system.bodies;
+  }
+  private rows(G: List, bent: List, i: Instance, c: Constraint, bodies: readonly number[], phi: readonly Ex[]): void {
+    const { g } = i,
+      all = [...new Set(bodies)],
+      moving = all.map((b): BodyEx | undefined => (this.still(b) ? undefined : i.body(b))),
+      base = i.base(this.place('solution') + this.system.motions + c.row),
+      multipliers = phi.map((_, k) => g.load(base, k)),
+      some = (list: Entry[]) => list.filter((e) => e.x !== g.zero);
+    G.add(
+      i,
+      some(
+        moving.flatMap((body, n) =>
+          body
+            ? [0, 1, 2, 3, 4, 5].flatMap((k) => {
+                const d = along(g, body, k);
+                return phi.map((x, r) => ({ row: c.row + r, column: 6 * all[n]! + k, x: d.of(x) }));
+              })
+            : [],
+        ),
+      ),
+    );
+    this.bend(bent, i, all, moving, carriedBy(g, moving, phi, multipliers));
+  }
+  /** How what pushes bodies changes. @param list pushes, by rows of six to each of the bodies */
+  private bend(
+    bent: List,
+    i: Instance,
+    all: readonly number[],
+    moving: readonly (BodyEx | undefined)[],
+    list: readonly (readonly [row: number, x: Ex])[],
+  ): void {
+    const at = (n: number) => 6 * all[Math.floor(n / 6)]! + (n % 6);
+    bent.add(
+      i,
+      piecesOf(i.g, moving, list).posture.map(({ row, column, x }) => ({ row: at(row), column: at(column), x })),
+    );
+  }
+  private load(f: List, bent: List, load: System['room']['loads'][number], bodies: readonly number[], numbers: number): void {
+    const i = new Instance(this.site),
+      { pushes } = this.expressed.load(i, load, bodies, numbers).x(),
+      pushed = [...new Set(bodies)],
+      all = [...pushed, ...i.bodies.filter((b) => !pushed.includes(b))],
+      moving = all.map((b): BodyEx | undefined => (this.still(b) ? undefined : i.body(b))),
+      list = pushes.flatMap((six, n) => (this.still(all[n]!) ? [] : six.map((x, k) => [6 * n + k, x] as const)));
+    f.add(
+      i,
+      list.filter(([, x]) => x !== i.g.zero).map(([row, x]) => ({ row: 6 * all[Math.floor(row / 6)]! + (row % 6), column: 0, x })),
+    );
+    this.bend(bent, i, all, moving, list);
+  }
+
+  /** Takes over the machine's numbers as they stand, its bodies at rest. */
+  take(): void {
+    const { lo, hi, source, site, system } = this;
+    lo.set(source);
+    for (const key of ['v', 'w'] as const) lo.fill(0, site.at[key], site.at[key] + 3 * system.bodies);
+    hi.set(lo);
+  }
+  /** Where the place of a body, its rotation, and the multiplier of a row lie among the bounds. */
+  placeOf(body: number): number {
+    return this.site.at.r + 3 * body;
+  }
+  turnOf(body: number): number {
+    return this.site.at.A + 9 * body;
+  }
+  multiplierOf(row: number): number {
+    return this.place('solution') + this.system.motions + row;
+  }
+
+  /** Works out G and f. */
+  look(): void {
+    const [G, f] = this.linear as [Part[], Part[]];
+    this.jumps = false;
+    this.work(G, this.G);
+    this.work(f, this.f);
+  }
+  /** Works out how f − Gᵀλ changes, with the multipliers that stand there. */
+  bending(): void {
+    const { jumps } = this;
+    this.work(this.bent, this.K);
+    // a derivative may jump
+    this.jumps = jumps;
+  }
+  private work(parts: readonly Part[], out: Bounds): void {
+    const { lo, hi } = this;
+    for (const { enclosed, places, from, to } of parts) {
+      enclosed.evaluate(lo, hi, places);
+      if (enclosed.jumps) this.jumps = true;
+      for (let k = 0; k < from.length; k++) {
+        out.lo[to + k] = enclosed.lo[from[k]!]!;
+        out.hi[to + k] = enclosed.hi[from[k]!]!;
+      }
+    }
+  }
+}
