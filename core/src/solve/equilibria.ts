@@ -4,14 +4,16 @@ import { KIND } from '../equations/layout';
 import type { Mechanism } from '../system/mechanism';
 import { along } from './along';
 import { assemble, frictionless } from './assemble';
+import { provedField } from './proof/field';
 import { provedWay } from './proof/way';
 import { extent, freedomCount, massTimes, move, numbersFrom } from './reduced';
 import { type Equilibrium, balance, equilibrium } from './statics';
-import { searched, twoWays } from './two-ways';
+import { searched } from './two-ways';
+import { howFar, reachesOf, shapesOf, waysOf } from './ways';
 
 export interface Equilibria {
   list: Equilibrium[];
-  /** Whether there are no others, as far as the freedom was followed. */
+  /** Whether it is proved that there are no others, as far as was looked. */
   complete: boolean;
   diagnoses: Diagnosis[];
 }
@@ -51,13 +53,14 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
       }
     };
   const diagnoses: Diagnosis[] = [];
-  let how: string | undefined;
+  let how: string | undefined, several: Looked | undefined;
   if (d === 1) {
     const { proved, note } = inOneWay(m, t, y, found, attempt);
     if (proved) how = note.message;
     diagnoses.push(note);
-  } else if (d === 2 && (how = inTwoWays(m, t, y, found, attempt))) {
-    diagnoses.push({ code: 'equilibria-all', severity: 'note', message: how });
+  } else if (d > 1 && d <= PROVED && (several = inSeveralWays(m, t, y, d, found, attempt))) {
+    if (several.proved) how = several.note.message;
+    diagnoses.push(several.note);
   } else if (d > 1) {
     const tried = fromAround(m, t, y, d, starts, attempt);
     diagnoses.push({
@@ -70,17 +73,18 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
   return { list: found.sort((a, b) => a.energy - b.energy), complete: d < 1 || how !== undefined, diagnoses };
 }
 
+/** What is to be said of how completely was looked. */
+interface Looked {
+  readonly proved: boolean;
+  readonly note: Diagnosis;
+}
+const note = (code: string, message: string): Diagnosis => ({ code, severity: 'note', message });
+
 /**
  * Along the only freedom: proved where that can be done, else by small steps.
  * @param found so far; `attempt` adds to it
  */
-function inOneWay(
-  m: Mechanism,
-  t: number,
-  y: Float64Array,
-  found: readonly Equilibrium[],
-  attempt: (newton: boolean) => void,
-): { proved: boolean; note: Diagnosis } {
+function inOneWay(m: Mechanism, t: number, y: Float64Array, found: readonly Equilibrium[], attempt: (newton: boolean) => void): Looked {
   const { K } = m.system,
     way = provedWay(m, t, y),
     from = (starts: readonly Float64Array[]) => {
@@ -88,8 +92,7 @@ function inOneWay(
         K.load(start);
         attempt(true);
       }
-    },
-    note = (code: string, message: string): Diagnosis => ({ code, severity: 'note', message });
+    };
   let why = 'not each of them was found';
   if (typeof way === 'string') why = way;
   else {
@@ -114,23 +117,33 @@ function inOneWay(
   return { proved: false, note: note('equilibria-some', message) };
 }
 
+/** Freedoms up to which it is tried to prove that all were found. */
+const PROVED = 3;
+
 /**
- * Of two joint coordinates, by a grid of postures. @param found so far; `attempt` adds to it
- * @returns how it is known that there are no others; undefined where it is not
+ * Of a few joint coordinates: proved where that can be done, else two by a grid of postures.
+ * @param d how many @param found so far; `attempt` adds to it @returns undefined where nothing can be said
  */
-function inTwoWays(
+function inSeveralWays(
   m: Mechanism,
   t: number,
   y: Float64Array,
+  d: number,
   found: readonly Equilibrium[],
   attempt: (newton: boolean) => void,
-): string | undefined {
+): Looked | undefined {
   const { K } = m.system,
     // what sticks holds a machine in more than single postures
-    ways = m.assembly.forces.some(({ force }) => force.sticks) ? undefined : twoWays(m);
-  if (!ways) return undefined;
-  for (const again of [false, true]) {
-    const s = searched(m, t, y, ways, again);
+    ways = m.assembly.forces.some(({ force }) => force.sticks) ? undefined : waysOf(m, d),
+    shapes = ways && shapesOf(m, ways);
+  if (!ways || !shapes) return undefined;
+  const reaches = reachesOf(m, ways),
+    how = howFar(m, reaches),
+    why = provedField(m, t, reaches, shapes, found, () => attempt(true));
+  if (why === undefined)
+    return { proved: true, note: note('equilibria-all', `These are all there are of ${how}: proved by interval arithmetic.`) };
+  for (const again of d === 2 ? [false, true] : []) {
+    const s = searched(m, t, y, reaches, again);
     if (!s) return undefined;
     for (const start of s.starts) {
       K.load(start);
@@ -142,8 +155,10 @@ function inTwoWays(
       const index = s.index();
       sum = index === undefined || sum === undefined ? undefined : sum + index;
     }
-    if (sum !== undefined && sum === s.total)
-      return `No others show on a grid of ${s.how}; the indices of these add up to ${sum}, as they must.`;
+    if (sum !== undefined && sum === s.total) {
+      const message = `No others show on a grid of ${how}, and the indices of these add up to ${sum}, as they must; it is not proved: ${why}.`;
+      return { proved: false, note: note('equilibria-some', message) };
+    }
   }
   return undefined;
 }

@@ -8,14 +8,12 @@
 import type { Freedom } from '../equations/freedom';
 import { TWO_PI, atan2 } from '../quantity/elementary';
 import type { Mechanism } from '../system/mechanism';
-import { freeBasis, freedomCount, massTimes, move } from './reduced';
+import { massTimes, move } from './reduced';
 import { SmallMotions } from './small-motions';
+import { type Reach, shapesOf } from './ways';
 
 /** Parts of a whole turn, and of the way of a slide; the second time, where the first does not do. */
 const PARTS = [40, 80] as const;
-/** How far a slide is followed to each side, in parts of the machine's size; how far a turn that is counted, rad. */
-const SLIDES = 3;
-const TURNS = TWO_PI;
 /** The grid begins beside the posture at hand, which may well be an equilibrium, in parts of a step. */
 const BESIDE = 0.387;
 /** Part of what a push changes by across a cell by which it may miss zero at all of its corners, and yet vanish in it. */
@@ -44,32 +42,9 @@ interface Corner {
   readonly push: Two;
 }
 
-/** The two joint coordinates that lead a machine; undefined where others do, or joints close a loop. The machine stands assembled. */
-export function twoWays(m: Mechanism): readonly [Freedom, Freedom] | undefined {
-  const { system, joints } = m,
-    { order } = system.ldlt.plan,
-    closes = system.groups.some((g, i) => (g.family === 'joints' || g.family === 'couplings') && order.closing[i]);
-  if (closes || system.own.list.length > 0) return undefined;
-  const basis = freeBasis(system, freedomCount(system)),
-    all = joints.flatMap((j) => [...j.freedoms.values()]),
-    // those that are not held by drives
-    free = all.filter((f) => basis.some((u) => Math.abs(rateOf(m, f, u)) > 1e-9 * Math.sqrt(u.reduce((s, x) => s + x * x, 0))));
-  const leaves = joints.reduce((s, j) => s + (free.some((f) => j.freedoms.get(f.type) === f) ? j.kind.leaves : 0), 0);
-  // joints that leave more than coordinates tell of are none that could be followed by these
-  return free.length === 2 && leaves === 2 ? [free[0]!, free[1]!] : undefined;
-}
-
-function rateOf({ system: { bodies, K } }: Mechanism, f: Freedom, u: Float64Array): number {
-  const row = f.row(K),
-    [a, b] = f.bodies;
-  let s = 0;
-  for (let k = 0; k < 6; k++) s += (a < bodies ? row[k]! * u[6 * a + k]! : 0) + (b < bodies ? row[6 + k]! * u[6 * b + k]! : 0);
-  return s;
-}
-
 const wrapped = (x: number) => x - TWO_PI * Math.round(x / TWO_PI);
 
-export class Field {
+class Field {
   private readonly noise: number;
   constructor(
     private readonly m: Mechanism,
@@ -79,19 +54,9 @@ export class Field {
     this.noise = new SmallMotions(m).at(t).noise;
   }
 
-  /** Motions in which one coordinate moves by 1 in a second, and the other not. */
-  private shapes(): [Float64Array, Float64Array] | undefined {
-    const { m, ways } = this,
-      { system } = m;
-    system.linearise();
-    if (freedomCount(system) !== 2) return undefined;
-    const [u, v] = freeBasis(system, 2) as [Float64Array, Float64Array],
-      [a, b] = [rateOf(m, ways[0], u), rateOf(m, ways[0], v)],
-      [c, d] = [rateOf(m, ways[1], u), rateOf(m, ways[1], v)],
-      det = a * d - b * c;
-    if (!(Math.abs(det) > 0)) return undefined;
-    const of = (x: number, y: number) => u.map((e, i) => (x * e + y * v[i]!) / det);
-    return [of(d, -c), of(-b, a)];
+  private shapes(): readonly [Float64Array, Float64Array] | undefined {
+    this.m.system.linearise();
+    return shapesOf(this.m, this.ways) as [Float64Array, Float64Array] | undefined;
   }
   /** Coordinates of the posture in K. */
   get values(): Two {
@@ -169,31 +134,20 @@ export interface Searched {
   readonly total: number | undefined;
   /** The index of an equilibrium, which stands in K; 0 of one outside of the grid; undefined where it has none. */
   index(): number | undefined;
-  /** In words. */
-  readonly how: string;
 }
 
-/** @param start a state on the constraints, at rest @param again whether a grid as fine as the second is looked at */
-export function searched(
-  m: Mechanism,
-  t: number,
-  start: Float64Array,
-  ways: readonly [Freedom, Freedom],
-  again: boolean,
-): Searched | undefined {
+/** @param start a state on the constraints, at rest @param reaches of both coordinates @param again whether a grid as fine as the second is looked at */
+export function searched(m: Mechanism, t: number, start: Float64Array, reaches: readonly Reach[], again: boolean): Searched | undefined {
   const { K } = m.system;
   K.load(start);
   K.rest();
-  const field = new Field(m, t, ways),
+  const field = new Field(m, t, [reaches[0]!.freedom, reaches[1]!.freedom]),
     here = field.values,
     parts = PARTS[again ? 1 : 0],
-    axes = ways.map((freedom, k): Axis => {
-      const turns = freedom.type === 'rotation',
-        counted = m.counters.some((c) => c.states > 0 && c.freedom === freedom),
-        far = !turns ? SLIDES * m.size : counted ? TURNS : 0.5 * TWO_PI,
-        n = turns && counted ? 2 * parts : parts,
+    axes = reaches.map(({ freedom, far, round }, k): Axis => {
+      const n = freedom.type === 'rotation' && !round ? 2 * parts : parts,
         step = (2 * far) / n;
-      return { freedom, from: here[k as 0] - far + BESIDE * step, step, parts: n, round: turns && !counted };
+      return { freedom, from: here[k as 0] - far + BESIDE * step, step, parts: n, round };
     }) as [Axis, Axis],
     [A, B] = axes,
     at = (i: number, j: number): Two => [A.from + i * A.step, B.from + j * B.step],
@@ -230,14 +184,10 @@ export function searched(
       if (may || winds) starts.push(corners[i]![j]!.y);
     }
   if (starts.length > MOST * A.parts * B.parts) return undefined;
-  const within = ({ from, step, parts: n, round }: Axis, x: number) => round || (x > from && x < from + n * step),
-    far = ({ freedom, round }: Axis) =>
-      round ? 'all the way round' : freedom.type === 'rotation' ? 'a turn each way' : `${SLIDES} times the size of the machine each way`,
-    name = ({ freedom }: Axis) => m.joints.find((x) => x.freedoms.get(freedom.type) === freedom)?.name ?? '';
+  const within = ({ from, step, parts: n, round }: Axis, x: number) => round || (x > from && x < from + n * step);
   return {
     starts,
     total: alongEdges(corners, axes, scale),
-    how: axes.map((x) => `${name(x)} (${far(x)})`).join(' and '),
     index() {
       const y = new Float64Array(m.system.size),
         centre = field.values;

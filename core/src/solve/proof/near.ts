@@ -3,15 +3,9 @@
  * Sci. 41, 1993), so that z is a small displacement where it is small. Bounds of z give bounds of where the bodies stand, all of them rational.
  */
 import { OUT, above, below, over, square, times } from '../../quantity/interval';
-import type { Enclosure } from '../../system/tangent/enclosure';
+import type { EquationBounds } from '../../system/tangent/equation-bounds';
 import type { System } from '../../system/system';
-
-/** Bounds of numbers: their middle and how far they go to each side. */
-export interface Around {
-  readonly mid: Float64Array;
-  readonly rad: Float64Array;
-}
-export const around = (n: number): Around => ({ mid: new Float64Array(n), rad: new Float64Array(n) });
+import type { Around } from './around';
 
 /** Where each of nine entries of x × and of x xᵀ comes from: (sign, part), and two parts. */
 const CROSS = [
@@ -38,7 +32,7 @@ export class Near {
   /** About the posture in K. */
   constructor(
     private readonly system: System,
-    private readonly enclosure: Enclosure,
+    private readonly bounds: EquationBounds,
   ) {
     const { K, bodies } = system,
       nine = () => new Float64Array(9 * bodies);
@@ -48,12 +42,12 @@ export class Near {
     this.back = [nine(), nine()];
   }
 
-  /** Puts bounds of z into the enclosure. */
+  /** Puts bounds of z into those of the equations. */
   put({ mid, rad }: Around): void {
-    const { system, enclosure, r } = this,
-      { lo, hi } = enclosure;
+    const { system, bounds, r } = this,
+      { lo, hi } = bounds;
     for (let b = 0; b < system.bodies; b++) {
-      const p = enclosure.placeOf(b);
+      const p = bounds.placeOf(b);
       for (let k = 0; k < 3; k++) {
         const x = r[3 * b + k]!,
           z = 6 * b + k;
@@ -65,7 +59,7 @@ export class Near {
   }
   /** 1 + |c|² and c cᵀ from bounds of c = z/2: (I − c ×)/(1 + |c|²), its inverse I + c × + c cᵀ, and A (I + 2 (c × + c cᵀ − |c|²)/(1 + |c|²)). */
   private turn(b: number, mid: Float64Array, rad: Float64Array): void {
-    const { lo, hi, enclosure, A } = this,
+    const { lo, hi, bounds, A } = this,
       [turnsLo, turnsHi] = this.turns,
       [backLo, backHi] = this.back,
       c = [3, 4, 5].map((k) => [0.5 * below(mid[6 * b + k]! - rad[6 * b + k]!), 0.5 * above(mid[6 * b + k]! + rad[6 * b + k]!)] as const),
@@ -93,7 +87,7 @@ export class Near {
       lo[e] = i === j ? below(1 - OUT[1]!) : OUT[0]!;
       hi[e] = i === j ? above(1 - OUT[0]!) : OUT[1]!;
     }
-    const to = enclosure.turnOf(b);
+    const to = bounds.turnOf(b);
     for (let i = 0; i < 3; i++)
       for (let j = 0; j < 3; j++) {
         let [x, y] = [0, 0];
@@ -103,8 +97,8 @@ export class Near {
           x = below(x + OUT[0]!);
           y = above(y + OUT[1]!);
         }
-        enclosure.lo[to + 3 * i + j] = x;
-        enclosure.hi[to + 3 * i + j] = y;
+        bounds.lo[to + 3 * i + j] = x;
+        bounds.hi[to + 3 * i + j] = y;
       }
   }
 

@@ -5,9 +5,11 @@
  */
 import { TWO_PI } from '../../quantity/elementary';
 import type { Mechanism } from '../../system/mechanism';
-import { Enclosure, notEnclosed } from '../../system/tangent/enclosure';
+import { EquationBounds, notBounded } from '../../system/tangent/equation-bounds';
 import { extent, freeBasis, freedomCount, move } from '../reduced';
-import { type Between, Piece, type Proved } from './piece';
+import { type Between, sign } from './around';
+import { Piece, type Proved } from './piece';
+import { LONG, OTHERWISE, UNTOLD } from './why';
 
 /** Steps at first, at most and at least; how far at most: in parts of the machine's size or rad. */
 const STEP = 0.05;
@@ -17,8 +19,9 @@ const FARTHEST = 20;
 /** By how many times more a step is tried than the one before; and the part of what is proved that it may go. */
 const GROWS = 1.3;
 const NEARLY = 0.98;
-/** Numbers of matrices that are worked on, at most. */
-const WORK = 1e9;
+/** What pieces cost, at most; and each: measured, so grows what a machine of n coordinates takes. */
+const WORK = 1e7;
+const workOf = ({ n }: Piece): number => n * (n + 50);
 /** Part of the machine's size, or rad, to which the joints close at a place. */
 const CLOSED = 1e-14;
 /** How far beside the posture at hand, which may well be an equilibrium, it begins. */
@@ -46,20 +49,15 @@ interface Place {
   readonly push: Between;
 }
 interface Known extends Place {
+  readonly far: number;
   readonly about: Proved;
+  readonly slope: Between;
 }
 type Half = readonly [Known, far: number];
 
-const sign = ({ lo, hi }: Between): -1 | 0 | 1 => (lo > 0 ? 1 : hi < 0 ? -1 : 0);
-
-/** Why a way cannot be followed with proof. */
-const OTHERWISE = 'it comes to a posture in which it may move in other ways';
-const UNTOLD = 'somewhere what pushes it cannot be told from nothing';
-const LONG = 'that would take too long';
-
 /** @param start a state on the constraints, at rest @returns why it cannot be proved, where that is so */
 export function provedWay(m: Mechanism, t: number, start: Float64Array): ProvedWay | string {
-  const why = notEnclosed(m.system);
+  const why = notBounded(m.system);
   if (why !== undefined) return why;
   try {
     return new Way(m, t).follow(start);
@@ -70,7 +68,7 @@ export function provedWay(m: Mechanism, t: number, start: Float64Array): ProvedW
 }
 
 class Way {
-  private readonly enclosure: Enclosure;
+  private readonly bounds: EquationBounds;
   private readonly zeros: Zero[] = [];
   private readonly z: Float64Array;
   private work = 0;
@@ -79,7 +77,7 @@ class Way {
     private readonly m: Mechanism,
     private readonly t: number,
   ) {
-    this.enclosure = new Enclosure(m.system);
+    this.bounds = new EquationBounds(m.system);
     this.z = new Float64Array(6 * m.system.bodies);
   }
 
@@ -97,7 +95,7 @@ class Way {
     if (forward === 'round') return { zeros, how: 'on the whole way round', round: true };
     K.load(home.y);
     const other = this.place(home.piece.way.map((x) => -x)),
-      back = other && this.known(other, home.about.far);
+      back = other && this.known(other, home.far);
     if (!back) return UNTOLD;
     return this.onward(back, undefined) === 'untold'
       ? this.why
@@ -118,7 +116,7 @@ class Way {
 
   /** The place in K. @param before the way it comes */
   private place(before: Float64Array | undefined): Place | undefined {
-    const { m, t, enclosure } = this,
+    const { m, t, bounds } = this,
       { system, size } = m,
       { K } = system;
     system.linearise();
@@ -129,15 +127,13 @@ class Way {
       far = extent(system, way, size),
       sense = before && way.reduce((s, x, i) => s + x * before[i]! * (i % 6 < 3 ? 1 / size / size : 1), 0) < 0 ? -1 : 1;
     if (!(far > 0)) return undefined;
-    const piece = new Piece(
-        m,
-        enclosure,
-        t,
-        way.map((x) => (sense * x) / far),
-      ),
+    // across it, lengths told by the size of the machine
+    const weighed = (x: number, i: number) => (i % 6 < 3 ? x / size / size : x),
+      plane = way.map((x, i) => (sense * weighed(x, i) * far) / way.reduce((s, v, k) => s + v * weighed(v, k), 0)),
+      piece = new Piece(m, bounds, t, plane),
       push = piece.push(),
       y = new Float64Array(system.size);
-    this.work += piece.n * piece.n * piece.n;
+    this.work += workOf(piece);
     K.store(y);
     return push && { y, piece, push };
   }
@@ -145,8 +141,8 @@ class Way {
     const { piece, y } = place;
     this.m.system.K.load(y);
     const about = piece.about(far);
-    this.work += piece.n * piece.n * piece.n;
-    return about && { ...place, about };
+    this.work += workOf(piece);
+    return about && { ...place, far, about, slope: about.slope };
   }
   /** So far along from a place, into K. @returns whether it can be reached */
   private move({ y, piece }: Place, far: number): boolean {
@@ -160,7 +156,7 @@ class Way {
   }
 
   /** Where the posture in K lies along a piece, if it lies within its bounds. */
-  private within({ piece, about: { near, z, far } }: Known): number | undefined {
+  private within({ piece, far, about: { near, z } }: Known): number | undefined {
     const at = near.of(this.z),
       fine = 100 * CLOSED * Math.max(1, this.m.size),
       along = piece.along(at);
@@ -176,11 +172,11 @@ class Way {
   /** @param home where it would come round */
   private onward(from: Known, home: Known | undefined): 'round' | 'far' | 'untold' {
     let here = from,
-      step = 2 * from.about.far,
+      step = 2 * from.far,
       gone = 0;
     while (gone < FARTHEST) {
       if (step < SMALLEST || this.work > WORK) return 'untold';
-      const far = Math.min(step, 2 * NEARLY * here.about.far),
+      const far = Math.min(step, 2 * NEARLY * here.far),
         place = this.go(here, far),
         next = place && (this.known(place, 0.5 * GROWS * far) ?? this.known(place, (0.5 / NEARLY) * far)),
         // where bounds of this place and of the next meet
@@ -195,7 +191,7 @@ class Way {
         // where it ends in an equilibrium it is made to end elsewhere
         step = far * (place && sign(place.push) === 0 ? 0.7 : 0.5);
         // bounds of less tell more of it
-        here = this.known(here, Math.min(here.about.far, (0.5 / NEARLY) * step)) ?? here;
+        here = this.known(here, Math.min(here.far, (0.5 / NEARLY) * step)) ?? here;
         continue;
       }
       if (count > 0) this.zero(here, next, end, far);
@@ -212,14 +208,14 @@ class Way {
    */
   private count(here: Half, next: Half, end: Place): 0 | 1 | undefined {
     if (sign(end.push) === 0) return undefined;
-    const unsure = [here, next].filter(([{ push, about }, far]) => {
+    const unsure = [here, next].filter(([{ push, about, slope }, far]) => {
       if (sign(about.push) !== 0) return false;
       // from what it is there by the mean of how it changes
-      const most = far * Math.max(Math.abs(about.slope.lo), Math.abs(about.slope.hi));
+      const most = far * Math.max(Math.abs(slope.lo), Math.abs(slope.hi));
       return about.jumps || !(push.lo > most || push.hi < -most);
     });
     if (unsure.length === 0) return 0;
-    const slopes = new Set(unsure.map(([{ about }]) => (about.jumps ? 0 : sign(about.slope))));
+    const slopes = new Set(unsure.map(([{ about, slope }]) => (about.jumps ? 0 : sign(slope))));
     if (slopes.has(0) || slopes.size > 1) return undefined;
     return sign(here[0].push) === sign(end.push) ? 0 : 1;
   }

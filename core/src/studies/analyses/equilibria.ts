@@ -30,7 +30,9 @@ export const equilibria = analysis({
     },
   },
   output: {
-    complete: z.boolean().describe('Whether there are no others, as far as was looked: the notes say how.'),
+    complete: z
+      .boolean()
+      .describe('Whether it is proved that there are no others, as far as was looked: the notes say how far, or why not.'),
     equilibria: z.array(
       z.strictObject({
         stable: z.boolean(),

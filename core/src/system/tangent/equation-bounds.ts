@@ -58,17 +58,17 @@ class List {
   }
 }
 
-/** Why the equations of a machine cannot be enclosed; undefined where they can. */
-export function notEnclosed({ room, groups, forces, own }: System): string | undefined {
+/** Why the equations of a machine cannot be bounded; undefined where they can. @param alone whether loads alone are asked for */
+export function notBounded({ room, groups, forces, own }: System, alone = false): string | undefined {
   const known = new Set<Constraint>([...room.statements, ...room.couplings].map((x) => x.constraint));
   if (own.list.length > 0) return 'a body has coordinates of its own';
-  if (groups.some((g) => g.constraints.some((c) => !known.has(c)))) return 'a joint follows a curve';
+  if (!alone && groups.some((g) => g.constraints.some((c) => !known.has(c)))) return 'a joint follows a curve';
   if (forces.some((f) => f.holding)) return 'friction or a rigid end may hold it';
   if (!forces.every((f) => f instanceof StatedForce && f.inputs.every((i) => isTold(i) && !i.carried))) return 'a load is no expression';
   return undefined;
 }
 
-export class Enclosure {
+export class EquationBounds {
   /** Bounds of all that is read. */
   readonly lo: Float64Array;
   readonly hi: Float64Array;
@@ -84,8 +84,14 @@ export class Enclosure {
   private readonly expressed: Expressed;
   private readonly site: System['room']['site'];
 
-  /** @param system a machine whose equations can be enclosed (`notEnclosed`) */
-  constructor(private readonly system: System) {
+  /**
+   * @param system a machine whose equations can be bounded (`notBounded`)
+   * @param alone whether loads alone are told of
+   */
+  constructor(
+    private readonly system: System,
+    alone = false,
+  ) {
     const { room, K } = system,
       { site } = room,
       from = K.at.r,
@@ -103,7 +109,7 @@ export class Enclosure {
     const G = new List(),
       f = new List(),
       bent = new List();
-    for (const { constraint: c, equation, numbers, course } of room.statements) {
+    for (const { constraint: c, equation, numbers, course } of alone ? [] : room.statements) {
       if (c.inertia !== undefined) continue;
       const i = new Instance(this.site),
         { g } = i,
@@ -118,7 +124,7 @@ export class Enclosure {
         equation.phi(g, i.body(c.a), i.body(c.b), numbersAt(g, equation.numbers, n, 0) as never, follows),
       );
     }
-    for (const { constraint: c, terms, numbers } of room.couplings) {
+    for (const { constraint: c, terms, numbers } of alone ? [] : room.couplings) {
       const i = new Instance(this.site),
         { g } = i,
         weights = i.base(this.place('values') + numbers),
@@ -161,19 +167,17 @@ export class Enclosure {
       moving = all.map((b): BodyEx | undefined => (this.still(b) ? undefined : i.body(b))),
       base = i.base(this.place('solution') + this.system.motions + c.row),
       multipliers = phi.map((_, k) => g.load(base, k)),
-      some = (list: Entry[]) => list.filter((e) => e.x !== g.zero);
+      entries = moving.flatMap((body, n) =>
+        body
+          ? [0, 1, 2, 3, 4, 5].flatMap((k) => {
+              const d = along(g, body, k);
+              return phi.map((x, r) => ({ row: c.row + r, column: 6 * all[n]! + k, x: d.of(x) }));
+            })
+          : [],
+      );
     G.add(
       i,
-      some(
-        moving.flatMap((body, n) =>
-          body
-            ? [0, 1, 2, 3, 4, 5].flatMap((k) => {
-                const d = along(g, body, k);
-                return phi.map((x, r) => ({ row: c.row + r, column: 6 * all[n]! + k, x: d.of(x) }));
-              })
-            : [],
-        ),
-      ),
+      entries.filter((e) => e.x !== g.zero),
     );
     this.bend(bent, i, all, moving, carriedBy(g, moving, phi, multipliers));
   }

@@ -1,0 +1,63 @@
+/** Numbers within bounds, told by their middle and how far they go to each side (Rump, Acta Numerica 19, 2010, § 9). */
+
+export const EPSILON = 2.220446049250313e-16;
+
+export interface Around {
+  readonly mid: Float64Array;
+  readonly rad: Float64Array;
+}
+export const around = (n: number): Around => ({ mid: new Float64Array(n), rad: new Float64Array(n) });
+
+/** A number between two others. */
+export interface Between {
+  readonly lo: number;
+  readonly hi: number;
+}
+export const between = ({ mid, rad }: Around, i: number): Between => ({ lo: mid[i]! - rad[i]!, hi: mid[i]! + rad[i]! });
+/** Its sign; 0 where it may be zero. */
+export const sign = ({ lo, hi }: Between): -1 | 0 | 1 => (lo > 0 ? 1 : hi < 0 ? -1 : 0);
+
+const ROUNDS = 3;
+/** By how much more than was found bounds are tried. */
+const MORE = 1.1;
+
+/**
+ * Bounds of x where x = d + Q x and Q is small; undefined where it is not.
+ * @param Q of n rows @param turned whether its transpose is meant
+ */
+export function solved(d: Around, Q: Around, turned: boolean): Around | undefined {
+  const n = d.mid.length,
+    size = (i: number, j: number) => {
+      const at = turned ? j * n + i : i * n + j;
+      return Math.abs(Q.mid[at]!) + Q.rad[at]!;
+    },
+    times = (x: Float64Array, first: Float64Array) =>
+      first.map((f, i) => {
+        let s = f;
+        for (let j = 0; j < n; j++) s += size(i, j) * x[j]!;
+        return s * (1 + 2 * n * EPSILON);
+      }),
+    first = d.mid.map((x, i) => Math.abs(x) + d.rad[i]!),
+    // where all that it is made of is zero there is none of it
+    least = first.reduce((most, x) => Math.max(most, x), Number.MIN_VALUE) * EPSILON;
+  let x = first;
+  for (let k = 0; k < ROUNDS; k++) x = times(x, first);
+  const bound = x.map((v) => MORE * v + least);
+  return times(bound, first).every((v, i) => v <= bound[i]!) ? { mid: d.mid, rad: times(bound, d.rad) } : undefined;
+}
+
+/** A matrix of n rows of plain numbers, or its transpose, times something. */
+export function product(B: Float64Array, { mid, rad }: Around, turned = false): Around {
+  const n = mid.length,
+    out = around(n);
+  for (let i = 0; i < n; i++)
+    for (let k = 0; k < n; k++) {
+      const b = B[i * n + k]!;
+      if (b === 0) continue;
+      const [to, from] = turned ? [k, i] : [i, k],
+        x = b * mid[from]!;
+      out.mid[to] = out.mid[to]! + x;
+      out.rad[to] = out.rad[to]! + Math.abs(b) * rad[from]! * (1 + n * EPSILON) + n * EPSILON * Math.abs(x);
+    }
+  return out;
+}

@@ -1,0 +1,308 @@
+/**
+ * Bodies that joints connect to the ground without closing a loop, each joint leaving screws: where they stand follows from the coordinates by products of
+ * exponentials (Brockett, Robotic Manipulators and the Product of Exponentials Formula, 1984), and so do bounds of that, of what pushes along each coordinate,
+ * Q = Σ f·u, u being the velocities of a body while the coordinate moves by 1, and of how these change: ∂Q/∂σ = Σ u·(∂f/∂z) v + f·∂u/∂σ.
+ */
+import type { Freedom } from '../../equations/freedom';
+import {
+  type Mat3,
+  type Vec3,
+  IDENTITY,
+  add as sumOf,
+  apply as turned,
+  cross as crossOf,
+  mul,
+  norm,
+  quaternion,
+  scale,
+  sub,
+} from '../../geometry/vector';
+import { cos, sin } from '../../quantity/elementary';
+import type { Mechanism } from '../../system/mechanism';
+import { EquationBounds } from '../../system/tangent/equation-bounds';
+import { numbersFrom } from '../reduced';
+import type { Between } from './around';
+import {
+  type Nine,
+  type Three,
+  about,
+  add,
+  apply,
+  applyT,
+  cross,
+  dot,
+  exactly,
+  minus,
+  multiply,
+  plus,
+  product,
+  rotation,
+  scaled,
+  subtract,
+  sum,
+  three,
+} from './intervals';
+
+/** Part of the machine's size, or of 1, that is rounding. */
+const ROUNDING = 1e-14;
+/** How far what screws say may be off what joints allow, and in how many postures that is looked at. */
+const AGREE = 1e-11;
+const POSTURES = 24;
+
+/** A motion by a coordinate: turn about an axis through p, by |n| for each 1, and along d. */
+interface Screw {
+  readonly freedom: Freedom;
+  readonly moves: readonly boolean[];
+  readonly n: Vec3;
+  readonly p: Vec3;
+  readonly d: Vec3;
+}
+export interface Pushed {
+  /** What pushes along each coordinate. */
+  readonly push: readonly Between[];
+  /** How each of these changes with each. */
+  readonly slope: readonly (readonly Between[])[];
+  readonly jumps: boolean;
+}
+
+/** By body and coordinate; undefined where the one does not move the other. */
+type Velocities = readonly (readonly ({ readonly n: Three; readonly v: Three; readonly w: Three } | undefined)[])[];
+
+const vec = (x: ArrayLike<number>, at: number): Vec3 => [x[at]!, x[at + 1]!, x[at + 2]!];
+function turn({ n }: Screw, by: number): Mat3 {
+  const size = norm(n);
+  if (size === 0) return IDENTITY;
+  const [x, y, z] = scale(n, 1 / size) as [number, number, number],
+    [s, c] = [sin(size * by), 1 - cos(size * by)];
+  return [
+    1 - c * (y * y + z * z), c * x * y - s * z, c * x * z + s * y,
+    c * x * y + s * z, 1 - c * (x * x + z * z), c * y * z - s * x,
+    c * x * z - s * y, c * y * z + s * x, 1 - c * (x * x + y * y),
+  ]; // prettier-ignore
+}
+const carried = (s: Screw, by: number, x: Vec3): Vec3 => sumOf(sumOf(turned(turn(s, by), sub(x, s.p)), s.p), scale(s.d, by));
+
+export class Tree {
+  private readonly bounds: EquationBounds;
+  /** Those nearer to the ground first. */
+  private readonly screws: readonly Screw[];
+  /** Of each coordinate, as they were given, its screw. */
+  private readonly order: readonly number[];
+  private readonly y: Float64Array;
+  private readonly r: readonly Vec3[];
+  private readonly A: readonly Mat3[];
+  private readonly values: readonly number[];
+
+  /**
+   * About the posture in K, at rest. @param shapes motions in which one coordinate moves by 1 and no other
+   * @throws RangeError where its joints do not leave screws
+   */
+  constructor(
+    private readonly m: Mechanism,
+    private readonly t: number,
+    private readonly freedoms: readonly Freedom[],
+    shapes: readonly Float64Array[],
+  ) {
+    const { system, counters } = m,
+      { K, bodies } = system,
+      list = [...Array(bodies).keys()];
+    this.bounds = new EquationBounds(system, true);
+    this.y = new Float64Array(system.size);
+    K.store(this.y);
+    this.r = list.map((b) => vec(K.r, 3 * b));
+    this.A = list.map((b) => [...K.A.subarray(9 * b, 9 * b + 9)] as unknown as Mat3);
+    this.values = freedoms.map((f) => counters.find((c) => c.states > 0 && c.freedom === f)?.value(K) ?? f.value(K));
+    const screws = freedoms.map((freedom, k) => this.screw(freedom, shapes[k]!)),
+      moved = (s: Screw) => s.moves.filter(Boolean).length;
+    this.screws = [...screws].sort((a, b) => moved(b) - moved(a));
+    this.order = screws.map((s) => this.screws.indexOf(s));
+    if (!this.holds()) throw new RangeError('Its joints leave other motions than screws.');
+  }
+
+  private screw(freedom: Freedom, shape: Float64Array): Screw {
+    const { A, r, m } = this,
+      of = r.map((place, b) => {
+        const n = turned(A[b]!, vec(shape, 6 * b + 3));
+        return { n, v: sub(vec(shape, 6 * b), crossOf(n, place)) };
+      }),
+      far = of.map(({ n, v }) => Math.max(norm(n), norm(v) / m.size)),
+      most = Math.max(...far),
+      moves = far.map((x) => x > 1e-9 * most),
+      { n: found, v } = of[far.indexOf(most)]!,
+      n: Vec3 = norm(found) > 1e-9 * most ? found : [0, 0, 0],
+      square = norm(n) * norm(n);
+    if (square === 0) return { freedom, moves, n, p: [0, 0, 0], d: v };
+    const along = (n[0] * v[0] + n[1] * v[1] + n[2] * v[2]) / square;
+    return { freedom, moves, n, p: scale(crossOf(n, v), 1 / square), d: scale(n, along) };
+  }
+  /** Whether bodies stand as joints allow wherever screws put them. */
+  private holds(): boolean {
+    const { m, t, freedoms, values } = this,
+      { system, size } = m,
+      random = numbersFrom(11),
+      turns = (f: Freedom) => f.type === 'rotation';
+    for (let k = 0; k < POSTURES; k++) {
+      const σ = freedoms.map((f) => random() * (turns(f) ? 3 : size));
+      this.put(σ);
+      if (!(system.residual(t) <= AGREE * Math.max(1, size))) return false;
+      const as = freedoms.every((f, i) => {
+        const off = f.value(system.K) - values[i]! - σ[i]!;
+        return turns(f) ? Math.abs(sin(0.5 * off)) < AGREE : Math.abs(off) < AGREE * size;
+      });
+      if (!as) return false;
+    }
+    return true;
+  }
+  private by(σ: readonly number[]): number[] {
+    const out = new Array<number>(σ.length).fill(0);
+    this.order.forEach((at, k) => (out[at] = σ[k]!));
+    return out;
+  }
+
+  /** Puts the machine there, at rest. @param σ coordinates, from where they were on */
+  put(σ: readonly number[]): void {
+    const { m, y, r, A, screws } = this,
+      { K } = m.system,
+      by = this.by(σ);
+    K.load(y);
+    r.forEach((place, b) => {
+      let [x, turns] = [place, A[b]!];
+      for (let k = screws.length - 1; k >= 0; k--) {
+        const s = screws[k]!;
+        if (!s.moves[b]) continue;
+        x = carried(s, by[k]!, x);
+        turns = mul(turn(s, by[k]!), turns);
+      }
+      K.r.set(x, 3 * b);
+      K.q.set(quaternion(turns), 4 * b);
+    });
+    K.orient();
+    for (const c of m.counters) {
+      const k = this.freedoms.indexOf(c.freedom);
+      if (c.states > 0 && k >= 0) K.z[c.first] = this.values[k]! + σ[k]!;
+    }
+  }
+  /** Coordinates of the posture in K, from where they were on. */
+  of(): number[] {
+    const { m, freedoms, values } = this,
+      { K } = m.system;
+    return freedoms.map((f, k) => (m.counters.find((c) => c.states > 0 && c.freedom === f)?.value(K) ?? f.value(K)) - values[k]!);
+  }
+
+  /** What pushes where coordinates are as much as that. */
+  at(centre: readonly number[]): readonly Between[] {
+    return this.told(
+      this.within(
+        centre,
+        centre.map(() => 0),
+      ),
+      false,
+    ).push;
+  }
+  /** Bounds of pushes where coordinates are within half of some to both sides. */
+  about(centre: readonly number[], half: readonly number[]): Pushed {
+    const velocities = this.within(centre, half);
+    this.bounds.bending();
+    return this.told(velocities, true);
+  }
+  /** Puts bounds of where bodies are into those of the equations. @returns of each what it moves with by each coordinate */
+  private within(centre: readonly number[], half: readonly number[]): Velocities {
+    this.put(centre);
+    const { bounds, m, screws } = this,
+      { K, bodies } = m.system,
+      rounding = ROUNDING * Math.max(1, m.size),
+      by = this.by(half).map((h): Between => ({ lo: -h, hi: h })),
+      there = this.moved(this.by(centre)),
+      vector = (x: Vec3, off = rounding): Three => three((k) => about(x[k], off));
+    bounds.take();
+    const axes = there.map((s) => ({
+        n: vector(s.n, ROUNDING),
+        p: vector(s.p),
+        d: vector(s.d),
+        unit: vector(norm(s.n) > 0 ? scale(s.n, 1 / norm(s.n)) : s.n, ROUNDING),
+        angle: about(norm(s.n), ROUNDING),
+        turns: norm(s.n) > 0,
+      })),
+      rotations = axes.map((s, k) => (s.turns ? rotation(s.unit, multiply(s.angle, by[k]!)) : undefined)),
+      turnedBy = (k: number, x: Three): Three => {
+        const R = rotations[k];
+        return R ? apply(R, x) : x;
+      },
+      carriedBy = (k: number, x: Three): Three => plus(plus(turnedBy(k, minus(x, axes[k]!.p)), axes[k]!.p), scaled(by[k]!, axes[k]!.d)),
+      // screws as those nearer to the ground carry them
+      now = axes.map((s, k) => {
+        let { n, p, d } = s;
+        for (let j = k - 1; j >= 0; j--)
+          if (screws[k]!.moves.some((x, b) => x && screws[j]!.moves[b])) [n, d, p] = [turnedBy(j, n), turnedBy(j, d), carriedBy(j, p)];
+        return { n, p, d };
+      }),
+      velocities = Array.from({ length: bodies }, (_, b) => {
+        let r = vector(vec(K.r, 3 * b)),
+          A: Nine = Array.from({ length: 9 }, (_x, e) => about(K.A[9 * b + e]!, ROUNDING));
+        for (let k = screws.length - 1; k >= 0; k--) {
+          if (!screws[k]!.moves[b]) continue;
+          r = carriedBy(k, r);
+          const R = rotations[k];
+          if (R) A = product(R, A);
+        }
+        this.tell(b, r, A);
+        return now.map(({ n, p, d }, k) => (screws[k]!.moves[b] ? { n, v: plus(cross(n, minus(r, p)), d), w: applyT(A, n) } : undefined));
+      });
+    bounds.look();
+    return velocities;
+  }
+  /** Screws as those nearer to the ground have carried them. */
+  private moved(by: readonly number[]): Screw[] {
+    const { screws } = this;
+    return screws.map((s, k) => {
+      let { n, p, d } = s;
+      for (let j = k - 1; j >= 0; j--) {
+        const g = screws[j]!;
+        if (!s.moves.some((x, b) => x && g.moves[b])) continue;
+        const R = turn(g, by[j]!);
+        [n, d, p] = [turned(R, n), turned(R, d), carried(g, by[j]!, p)];
+      }
+      return { ...s, n, p, d };
+    });
+  }
+  private tell(b: number, r: Three, A: Nine): void {
+    const { bounds } = this,
+      [p, q] = [bounds.placeOf(b), bounds.turnOf(b)];
+    r.forEach((x, k) => ([bounds.lo[p + k], bounds.hi[p + k]] = [x.lo, x.hi]));
+    A.forEach((x, k) => ([bounds.lo[q + k], bounds.hi[q + k]] = [x.lo, x.hi]));
+  }
+  private told(velocities: Velocities, slopes: boolean): Pushed {
+    const { order } = this,
+      { f, K, jumps } = this.bounds,
+      zero = exactly(0),
+      at = (i: number, k: number): Between => {
+        const u = velocities[Math.floor(i / 6)]![k];
+        return !u ? zero : i % 6 < 3 ? u.v[(i % 6) as 0] : u.w[((i % 6) - 3) as 0];
+      },
+      list = [...f.row].map((i, e) => ({ i, x: { lo: f.lo[e]!, hi: f.hi[e]! } })),
+      n = order.length,
+      push = order.map((k) => sum([zero, ...list.map(({ i, x }) => multiply(x, at(i, k)))])),
+      force = velocities.map((_, b) =>
+        [0, 3].map((from) => three((k) => sum([zero, ...list.flatMap(({ i, x }) => (i === 6 * b + from + k ? [x] : []))]))),
+      ),
+      slope = Array.from({ length: n }, () => new Array<Between>(n).fill(zero));
+    if (!slopes) return { jumps, push, slope };
+    for (let e = 0; e < K.row.length; e++) {
+      const [i, j] = [K.row[e]!, K.column[e]!],
+        x = { lo: K.lo[e]!, hi: K.hi[e]! };
+      for (let a = 0; a < n; a++) for (let c = 0; c < n; c++) slope[a]![c] = add(slope[a]![c]!, multiply(multiply(x, at(i, a)), at(j, c)));
+    }
+    velocities.forEach((of, b) => {
+      const [F, T] = force[b] as [Three, Three];
+      for (let a = 0; a < n; a++)
+        for (let c = 0; c < n; c++) {
+          const [u, v] = [of[a], of[c]];
+          if (!u || !v) continue;
+          // the one nearer to the ground carries the other; what it says of turns about own axes then stays
+          const further = a >= c ? dot(F, cross(v.n, u.v)) : subtract(dot(F, cross(u.n, v.v)), dot(T, cross(v.w, u.w)));
+          slope[a]![c] = add(slope[a]![c]!, further);
+        }
+    });
+    return { jumps, push, slope: order.map((a) => order.map((c) => slope[a]![c]!)) };
+  }
+}

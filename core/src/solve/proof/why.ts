@@ -1,0 +1,4 @@
+/** Why it is not proved that there are no other equilibria. */
+export const OTHERWISE = 'it comes to a posture in which it may move in other ways';
+export const UNTOLD = 'somewhere what pushes it cannot be told from nothing';
+export const LONG = 'that would take too long';
