@@ -8,11 +8,14 @@ import { extent, freeBasis, freedomCount, massTimes, move } from './reduced';
 
 /** Steps, in parts of the machine's size or rad; how far at most; and into how many a step is parted, how often. */
 const STEP = 0.02;
-const FARTHEST = 20;
+export const FARTHEST = 20;
 const PARTS = 8;
 const DEPTH = 3;
 /** Part of what a parabola through three places comes to next to zero that is looked at more closely. */
 const NEAR = 0.3;
+
+/** That in words. */
+export const FAR = `up to ${FARTHEST} rad, or times the size of the machine, each way`;
 
 interface Place {
   readonly y: Float64Array;
@@ -47,7 +50,7 @@ export function along(m: Mechanism, t: number, start: Float64Array): Along {
       ? 'on the whole way round'
       : ends.every((e) => e === 'locked')
         ? 'from one end of its way to the other'
-        : `within ${FARTHEST} times the size of the machine`;
+        : FAR;
   return { near: ways.flatMap((w) => w.near), how, round: ends.includes('round') };
 }
 

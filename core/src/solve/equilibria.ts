@@ -18,12 +18,19 @@ export interface Equilibria {
   diagnoses: Diagnosis[];
 }
 
-/**
- * With one freedom every place along it where what pushes it vanishes, with proof where that can be had. With two joint coordinates those that a grid of both shows. Else those
- * reached from the assembled posture and from others round about, stable ones by settling, unstable ones by Newton's method. Sorted by energy.
- * @param starts number of further starts
- */
+/** All of them, to the end. */
 export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
+  const steps = soughtEquilibria(m, t, starts);
+  for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
+}
+
+/**
+ * With one degree of freedom every place along it where what pushes it vanishes, and with up to three joint coordinates that close no loop all that there are,
+ * with proof where that can be had; else those of two coordinates that a grid of both shows, or those reached from the assembled posture and from others round
+ * about, stable ones by settling, unstable ones by Newton's method. Sorted by energy.
+ * @param starts number of further starts @yields how far it has come, from 0 to 1
+ */
+export function* soughtEquilibria(m: Mechanism, t: number, starts: number): Generator<number, Equilibria, void> {
   const { system } = m,
     { K } = system,
     { y } = assemble(m),
@@ -43,6 +50,8 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
   K.rest();
   system.standing(true);
   system.linearise();
+  system.projectPositions(t);
+  K.store(y);
   frictionless(m);
   const d = freedomCount(system),
     attempt = (newton: boolean) => {
@@ -52,41 +61,53 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
         if (!(e instanceof Refusal)) throw e;
       }
     };
-  const diagnoses: Diagnosis[] = [];
-  let how: string | undefined, several: Looked | undefined;
-  if (d === 1) {
-    const { proved, note } = inOneWay(m, t, y, found, attempt);
-    if (proved) how = note.message;
-    diagnoses.push(note);
-  } else if (d > 1 && d <= PROVED && (several = inSeveralWays(m, t, y, d, found, attempt))) {
-    if (several.proved) how = several.note.message;
-    diagnoses.push(several.note);
-  } else if (d > 1) {
-    const tried = fromAround(m, t, y, d, starts, attempt);
-    diagnoses.push({
-      code: 'equilibria-some',
-      severity: 'note',
-      message: `There may be others: the machine has ${d} degrees of freedom, and was let go from ${tried + 1} posture${tried > 0 ? 's' : ''}.`,
-    });
+  let looked: Looked | undefined = { proved: true };
+  if (d === 1) looked = yield* inOneWay(m, t, y, found, attempt);
+  else if (d > 1) {
+    looked = d <= PROVED ? yield* inSeveralWays(m, t, y, d, found, attempt) : undefined;
+    looked ??= fromAround(m, t, y, d, starts, attempt);
   }
+  const { proved, note } = looked;
+  if (found.length === 0 && proved && note)
+    throw new Refusal([
+      {
+        code: 'equilibria-none',
+        severity: 'error',
+        message: `It has no equilibrium ${looked.where}: proved by interval arithmetic.`,
+        ...(first instanceof Refusal ? { why: first.diagnoses[0]!.message } : {}),
+      },
+    ]);
   if (found.length === 0 && first) throw first;
-  return { list: found.sort((a, b) => a.energy - b.energy), complete: d < 1 || how !== undefined, diagnoses };
+  return { list: found.sort((a, b) => a.energy - b.energy), complete: proved, diagnoses: note ? [note] : [] };
 }
 
 /** What is to be said of how completely was looked. */
 interface Looked {
   readonly proved: boolean;
-  readonly note: Diagnosis;
+  readonly note?: Diagnosis;
+  /** How far it is proved. */
+  readonly where?: string;
 }
-const note = (code: string, message: string): Diagnosis => ({ code, severity: 'note', message });
+const some = (message: string): Looked => ({ proved: false, note: { code: 'equilibria-some', severity: 'note', message } });
+/** @param where how far was looked */
+const all = (where: string): Looked => ({
+  ...{ proved: true, where },
+  note: { code: 'equilibria-all', severity: 'note', message: `These are all there are ${where}: proved by interval arithmetic.` },
+});
 
 /**
  * Along the only freedom: proved where that can be done, else by small steps.
  * @param found so far; `attempt` adds to it
  */
-function inOneWay(m: Mechanism, t: number, y: Float64Array, found: readonly Equilibrium[], attempt: (newton: boolean) => void): Looked {
+function* inOneWay(
+  m: Mechanism,
+  t: number,
+  y: Float64Array,
+  found: readonly Equilibrium[],
+  attempt: (newton: boolean) => void,
+): Generator<number, Looked, void> {
   const { K } = m.system,
-    way = provedWay(m, t, y),
+    way = yield* provedWay(m, t, y),
     from = (starts: readonly Float64Array[]) => {
       for (const start of starts) {
         K.load(start);
@@ -103,8 +124,7 @@ function inOneWay(m: Mechanism, t: number, y: Float64Array, found: readonly Equi
         return z.holds();
       }),
     );
-    if (known && (!way.round || found.length === way.zeros.length))
-      return { proved: true, note: note('equilibria-all', `These are all there are ${way.how}: proved by interval arithmetic.`) };
+    if (known && (!way.round || found.length === way.zeros.length)) return all(way.how);
   }
   const steps = along(m, t, y);
   from(steps.near);
@@ -114,7 +134,7 @@ function inOneWay(m: Mechanism, t: number, y: Float64Array, found: readonly Equi
     message = uneven
       ? 'There are others: on the way round there must be as many stable ones as unstable ones.'
       : `No others show ${steps.how} in small steps; that there are none is not proved: ${why}.`;
-  return { proved: false, note: note('equilibria-some', message) };
+  return some(message);
 }
 
 /** Freedoms up to which it is tried to prove that all were found. */
@@ -124,14 +144,14 @@ const PROVED = 3;
  * Of a few joint coordinates: proved where that can be done, else two by a grid of postures.
  * @param d how many @param found so far; `attempt` adds to it @returns undefined where nothing can be said
  */
-function inSeveralWays(
+function* inSeveralWays(
   m: Mechanism,
   t: number,
   y: Float64Array,
   d: number,
   found: readonly Equilibrium[],
   attempt: (newton: boolean) => void,
-): Looked | undefined {
+): Generator<number, Looked | undefined, void> {
   const { K } = m.system,
     // what sticks holds a machine in more than single postures
     ways = m.assembly.forces.some(({ force }) => force.sticks) ? undefined : waysOf(m, d),
@@ -139,9 +159,8 @@ function inSeveralWays(
   if (!ways || !shapes) return undefined;
   const reaches = reachesOf(m, ways),
     how = howFar(m, reaches),
-    why = provedField(m, t, reaches, shapes, found, () => attempt(true));
-  if (why === undefined)
-    return { proved: true, note: note('equilibria-all', `These are all there are of ${how}: proved by interval arithmetic.`) };
+    why = yield* provedField(m, t, reaches, shapes, found, () => attempt(true));
+  if (why === undefined) return all(`of ${how}`);
   for (const again of d === 2 ? [false, true] : []) {
     const s = searched(m, t, y, reaches, again);
     if (!s) return undefined;
@@ -156,8 +175,7 @@ function inSeveralWays(
       sum = index === undefined || sum === undefined ? undefined : sum + index;
     }
     if (sum !== undefined && sum === s.total) {
-      const message = `No others show on a grid of ${how}, and the indices of these add up to ${sum}, as they must; it is not proved: ${why}.`;
-      return { proved: false, note: note('equilibria-some', message) };
+      return some(`No others show on a grid of ${how}, and the indices of these add up to ${sum}, as they must; it is not proved: ${why}.`);
     }
   }
   return undefined;
@@ -168,7 +186,7 @@ const MANY = 60;
 const FEW = 3;
 
 /** From postures at the end of walks of small steps in a direction that joints allow, up to about half a turn. */
-function fromAround(m: Mechanism, t: number, y: Float64Array, d: number, starts: number, attempt: (newton: boolean) => void): number {
+function fromAround(m: Mechanism, t: number, y: Float64Array, d: number, starts: number, attempt: (newton: boolean) => void): Looked {
   const { system } = m,
     { K, motions, rows } = system,
     tried = d > MANY ? Math.min(FEW, starts) : starts;
@@ -190,7 +208,9 @@ function fromAround(m: Mechanism, t: number, y: Float64Array, d: number, starts:
     frictionless(m);
     attempt(s % 2 === 1);
   }
-  return tried;
+  return some(
+    `There may be others: the machine has ${d} degrees of freedom, and was let go from ${tried + 1} posture${tried > 0 ? 's' : ''}.`,
+  );
 }
 
 function same(m: Mechanism, f: Equilibrium, e: Equilibrium): boolean {

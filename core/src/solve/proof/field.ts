@@ -23,7 +23,9 @@ const NEARBY = 2;
 const LARGEST = 0.8;
 const LEAST = 1e-5;
 /** Cells, at most. */
-const MOST = 20_000;
+const MOST = 8000;
+/** Cells after which it is told how far it has come. */
+const OFTEN = 20;
 /** By how much cells overlap. */
 const OVERLAP = 1 + 1e-6;
 
@@ -36,20 +38,20 @@ interface Cell {
 /**
  * @param shapes motions in which one coordinate moves by 1 and no other, in the posture in K, which is on the constraints and at rest
  * @param find looks for an equilibrium next to the posture in K @param found those found so far
- * @returns why it is not proved that there are no others than those found; undefined where it is
+ * @yields how far it has come, from 0 to 1 @returns why it is not proved that there are no others than those found; undefined where it is
  */
-export function provedField(
+export function* provedField(
   m: Mechanism,
   t: number,
   reaches: readonly Reach[],
   shapes: readonly Float64Array[],
   found: readonly { readonly y: Float64Array }[],
   find: () => void,
-): string | undefined {
+): Generator<number, string | undefined, void> {
   const why = notBounded(m.system, true);
   if (why !== undefined) return why;
   try {
-    return new Cells(m, t, reaches, shapes).search(found, find);
+    return yield* new Cells(m, t, reaches, shapes).search(found, find);
   } catch (e) {
     if (e instanceof RangeError) return OTHERWISE;
     throw e;
@@ -74,7 +76,7 @@ class Cells {
     this.scale = freedoms.map((f) => (f.type === 'rotation' ? 1 : m.size));
   }
 
-  search(found: readonly { readonly y: Float64Array }[], find: () => void): string | undefined {
+  *search(found: readonly { readonly y: Float64Array }[], find: () => void): Generator<number, string | undefined, void> {
     const { reaches, scale, tree } = this,
       parts = reaches.map(({ far }, k) => Math.ceil(far / (FIRST * scale[k]!))),
       half = reaches.map(({ far }, k) => far / parts[k]!);
@@ -84,13 +86,18 @@ class Cells {
         Array.from({ length: parts[k]! }, (_, i) => ({ centre: centre.map((x, j) => (j === k ? (2 * i + 1) * half[k]! - far : x)), half })),
       );
     });
-    for (let count = 0; open.length > 0; count++) {
+    // the part of the whole that is done
+    const size = (c: Cell) => c.half.reduce((s, h, k) => (s * h) / reaches[k]!.far, 1);
+    for (let count = 0, done = 0; open.length > 0; count++) {
+      if (count % OFTEN === 0) yield done;
       if (count > MOST) return LONG;
       if (!this.marked(found)) return UNTOLD;
       const cell = open.pop()!;
-      if (this.inZone(cell)) continue;
-      const look = this.look(cell);
-      if (look === 'empty') continue;
+      const look = this.inZone(cell) ? 'empty' : this.look(cell);
+      if (look === 'empty') {
+        done += size(cell);
+        continue;
+      }
       const wide = cell.half.map((h, k) => h / scale[k]!),
         k = wide.indexOf(Math.max(...wide));
       if (wide[k]! < LOOKED && look === 'likely') {

@@ -6,16 +6,16 @@
 import { TWO_PI } from '../../quantity/elementary';
 import type { Mechanism } from '../../system/mechanism';
 import { EquationBounds, notBounded } from '../../system/tangent/equation-bounds';
+import { FARTHEST, FAR } from '../along';
 import { extent, freeBasis, freedomCount, move } from '../reduced';
 import { type Between, sign } from './around';
 import { Piece, type Proved } from './piece';
 import { LONG, OTHERWISE, UNTOLD } from './why';
 
-/** Steps at first, at most and at least; how far at most: in parts of the machine's size or rad. */
+/** Steps at first, at most and at least, in parts of the machine's size or rad. */
 const STEP = 0.05;
 const LARGEST = 0.5;
 const SMALLEST = 1e-6;
-const FARTHEST = 20;
 /** By how many times more a step is tried than the one before; and the part of what is proved that it may go. */
 const GROWS = 1.3;
 const NEARLY = 0.98;
@@ -55,12 +55,12 @@ interface Known extends Place {
 }
 type Half = readonly [Known, far: number];
 
-/** @param start a state on the constraints, at rest @returns why it cannot be proved, where that is so */
-export function provedWay(m: Mechanism, t: number, start: Float64Array): ProvedWay | string {
+/** @param start a state on the constraints, at rest @yields how far it has come, from 0 to 1 @returns why it cannot be proved, where that is so */
+export function* provedWay(m: Mechanism, t: number, start: Float64Array): Generator<number, ProvedWay | string, void> {
   const why = notBounded(m.system);
   if (why !== undefined) return why;
   try {
-    return new Way(m, t).follow(start);
+    return yield* new Way(m, t).follow(start);
   } catch (e) {
     if (e instanceof RangeError) return OTHERWISE;
     throw e;
@@ -81,7 +81,7 @@ class Way {
     this.z = new Float64Array(6 * m.system.bodies);
   }
 
-  follow(start: Float64Array): ProvedWay | string {
+  *follow(start: Float64Array): Generator<number, ProvedWay | string, void> {
     const { K } = this.m.system;
     K.load(start);
     K.rest();
@@ -89,7 +89,7 @@ class Way {
       home = posture && this.begin(posture);
     if (!posture) return OTHERWISE;
     if (!home) return UNTOLD;
-    const forward = this.onward(home, home),
+    const forward = yield* this.onward(home, home),
       { zeros } = this;
     if (forward === 'untold') return this.why;
     if (forward === 'round') return { zeros, how: 'on the whole way round', round: true };
@@ -97,9 +97,7 @@ class Way {
     const other = this.place(home.piece.way.map((x) => -x)),
       back = other && this.known(other, home.far);
     if (!back) return UNTOLD;
-    return this.onward(back, undefined) === 'untold'
-      ? this.why
-      : { zeros, how: `within ${FARTHEST} times the size of the machine`, round: false };
+    return (yield* this.onward(back, undefined)) === 'untold' ? this.why : { zeros, how: FAR, round: false };
   }
   /** Beside the posture at hand, where something pushes. */
   private begin(posture: Place): Known | undefined {
@@ -170,11 +168,12 @@ class Way {
   /** Whether the last place could not be gone on from. */
   private lost = false;
   /** @param home where it would come round */
-  private onward(from: Known, home: Known | undefined): 'round' | 'far' | 'untold' {
+  private *onward(from: Known, home: Known | undefined): Generator<number, 'round' | 'far' | 'untold', void> {
     let here = from,
       step = 2 * from.far,
       gone = 0;
     while (gone < FARTHEST) {
+      yield gone / FARTHEST;
       if (step < SMALLEST || this.work > WORK) return 'untold';
       const far = Math.min(step, 2 * NEARLY * here.far),
         place = this.go(here, far),

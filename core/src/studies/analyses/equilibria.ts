@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Channel } from '../../elements/declarations';
 import { D } from '../../quantity/dimension';
 import { formatQuantity, readUnit, shownUnit } from '../../quantity/units';
-import { equilibria as allOf } from '../../solve/equilibria';
+import { soughtEquilibria } from '../../solve/equilibria';
 import { freeMotions } from '../../solve/motions';
 import { readPresent } from '../../solve/present';
 import { SmallMotions, vanishes } from '../../solve/small-motions';
@@ -17,8 +17,8 @@ export const equilibria = analysis({
   label: 'Equilibria',
   ask: 'Find',
   help:
-    'Postures in which all loads are in equilibrium, with their stability and stiffness: all where there is one degree of freedom, ' +
-    'or two of joints that close no loop; else those found from several starts.',
+    'Postures in which all loads are in equilibrium, with their stability and stiffness: with proof that there are no others where there is one degree of ' +
+    'freedom, or up to three of joints that close no loop; else those found from several starts.',
   settings: {
     starts: {
       type: 'count',
@@ -52,8 +52,7 @@ export const equilibria = analysis({
     ),
   },
   *work({ m, t, of }) {
-    yield 0;
-    const { list, complete, diagnoses } = allOf(m, t, of.starts),
+    const { list, complete, diagnoses } = yield* soughtEquilibria(m, t, of.starts),
       found = list.map((e) => {
         m.system.K.load(e.y);
         m.system.linearise();
