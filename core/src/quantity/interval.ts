@@ -11,15 +11,25 @@ const ULP = 2.220446049250313e-16;
 const FEW = 4 * ULP;
 const LEAST = Number.MIN_VALUE;
 
-/** Less than a number that was rounded. */
-export const below = (x: number): number => x - Math.abs(x) * ULP - LEAST;
+/** Less than a sum that was rounded; one of nothing is exact. */
+export function below(x: number): number {
+  const less = x - Math.abs(x) * ULP;
+  return less === less ? less : x;
+}
 /** More than it. */
-export const above = (x: number): number => x + Math.abs(x) * ULP + LEAST;
+export function above(x: number): number {
+  const more = x + Math.abs(x) * ULP;
+  return more === more ? more : x;
+}
+/** The same of what may have become too small for a number. */
+const under = (x: number): number => below(x) - LEAST;
+const beyond = (x: number): number => above(x) + LEAST;
 
 const put = (lo: number, hi: number): void => {
+  const [less, more] = [lo - Math.abs(lo) * FEW - LEAST, hi + Math.abs(hi) * FEW + LEAST];
   // what is no number may be anything
-  OUT[0] = lo <= hi ? lo - Math.abs(lo) * FEW - LEAST : -Infinity;
-  OUT[1] = lo <= hi ? hi + Math.abs(hi) * FEW + LEAST : Infinity;
+  OUT[0] = lo <= hi && less === less ? less : -Infinity;
+  OUT[1] = lo <= hi && more === more ? more : Infinity;
 };
 const anything = (): void => {
   OUT[0] = -Infinity;
@@ -33,15 +43,20 @@ export function times(a: number, b: number, c: number, d: number): void {
     s = b * d;
   // 0 times what has no bound
   if (p !== p || q !== q || r !== r || s !== s) return anything();
-  OUT[0] = below(Math.min(p, q, r, s));
-  OUT[1] = above(Math.max(p, q, r, s));
+  // times nothing that is exact
+  if ((a === 0 && b === 0) || (c === 0 && d === 0)) {
+    OUT[0] = OUT[1] = 0;
+    return;
+  }
+  OUT[0] = under(Math.min(p, q, r, s));
+  OUT[1] = beyond(Math.max(p, q, r, s));
 }
 /** x² is not x times any other number of its interval. */
 export function square(a: number, b: number): void {
   const p = a * a,
     q = b * b;
-  OUT[0] = a <= 0 && b >= 0 ? 0 : Math.max(0, below(Math.min(p, q)));
-  OUT[1] = above(Math.max(p, q));
+  OUT[0] = a <= 0 && b >= 0 ? 0 : Math.max(0, under(Math.min(p, q)));
+  OUT[1] = a === 0 && b === 0 ? 0 : beyond(Math.max(p, q));
 }
 export function over(a: number, b: number, c: number, d: number): void {
   if (!(c > 0 || d < 0)) return anything();
@@ -50,8 +65,8 @@ export function over(a: number, b: number, c: number, d: number): void {
     r = b / c,
     s = b / d;
   if (p !== p || q !== q || r !== r || s !== s) return anything();
-  OUT[0] = below(Math.min(p, q, r, s));
-  OUT[1] = above(Math.max(p, q, r, s));
+  OUT[0] = under(Math.min(p, q, r, s));
+  OUT[1] = beyond(Math.max(p, q, r, s));
 }
 export function root(a: number, b: number): void {
   if (!(b >= 0)) return anything();

@@ -1,0 +1,334 @@
+/** Bounds that hold: functions of intervals, equations of machines of every kind within them; and equilibria that are proved to be all. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type Mechanism, type Model, type RawElement, assemble, build } from '../src';
+import { equilibria } from '../src/analyses';
+import { BY_INDEX } from '../src/expressions/functions';
+import { Enclosed } from '../src/expressions/enclosed';
+import { Graph } from '../src/expressions/graph';
+import { kindsOf } from '../src/model/kinds';
+import { around } from '../src/solve/proof/around';
+import { Near } from '../src/solve/proof/near';
+import { Tree } from '../src/solve/proof/tree';
+import { extent, massTimes } from '../src/solve/reduced';
+import { shapesOf, waysOf } from '../src/solve/ways';
+import { type Bounds, EquationBounds, notBounded } from '../src/system/tangent/equation-bounds';
+import { Tangent } from '../src/system/tangent/tangent';
+import { oneJoint } from './every-joint';
+import { LOADS, loaded } from './every-load';
+import { MACHINES, random } from './machines';
+import { model, sliderCrank } from './models';
+
+const e = (list: object[]) => list as RawElement[];
+function standing(of: Model): Mechanism {
+  const m = build(of).mechanism!;
+  m.system.K.load(assemble(m).y);
+  m.system.standing(true);
+  m.system.K.rest();
+  return m;
+}
+
+describe('functions of intervals', () => {
+  const number = fc.double({ min: -8, max: 8, noNaN: true }),
+    ends = fc.tuple(number, number).map(([a, b]) => [Math.min(a, b), Math.max(a, b)] as const);
+  it.each(BY_INDEX.map((f) => [f.name, f] as const))('%s comes to nothing beyond its bounds, and at a point these meet', (name, f) => {
+    const g = new Graph(),
+      x = g.apply(name, g.load(0, 0), ...(f.args === 2 ? [g.load(0, 1)] : [])),
+      of = new Enclosed(g, [x]),
+      at = of.at(x),
+      within = fc.double({ min: 0, max: 1, noNaN: true });
+    fc.assert(
+      fc.property(ends, ends, within, within, ([a, b], [c, d], s, t) => {
+        const [u, v] = [a + s * (b - a), c + t * (d - c)],
+          value = f.at(Math.min(b, Math.max(a, u)), Math.min(d, Math.max(c, v)));
+        of.evaluate(Float64Array.of(a, c), Float64Array.of(b, d), [0]);
+        if (Number.isNaN(value)) return;
+        expect(of.lo[at]!).toBeLessThanOrEqual(value);
+        expect(of.hi[at]!).toBeGreaterThanOrEqual(value);
+        of.evaluate(Float64Array.of(u, v), Float64Array.of(u, v), [0]);
+        const here = f.at(u, v);
+        if (!of.jumps && Number.isFinite(here) && Number.isFinite(of.hi[at]!))
+          expect(of.hi[at]! - of.lo[at]!).toBeLessThan(1e-12 * (1 + Math.abs(here)));
+      }),
+      { numRuns: 300 },
+    );
+  });
+  it('an angle that counts whole turns does not jump where its direction does; one that does not, does', () => {
+    const g = new Graph(),
+      [y, x, z] = [0, 1, 2].map((k) => g.load(0, k)) as [number, number, number],
+      angle = g.apply('atan2', y, x),
+      turn = g.constant(2 * Math.PI),
+      counted = g.add(angle, g.multiply(turn, g.apply('floor', g.add(g.divide(g.subtract(z, angle), turn), g.constant(0.5))))),
+      [plain, whole] = [new Enclosed(g, [angle]), new Enclosed(g, [counted])],
+      [lo, hi] = [Float64Array.of(-0.1, -1, 3.1), Float64Array.of(0.1, -0.9, 3.1)];
+    plain.evaluate(lo, hi, [0]);
+    whole.evaluate(lo, hi, [0]);
+    expect([plain.jumps, whole.jumps]).toEqual([true, false]);
+    expect(whole.lo[whole.at(counted)]).toBeCloseTo(Math.PI - Math.atan(0.1 / 0.9), 9);
+    expect(whole.hi[whole.at(counted)]).toBeCloseTo(Math.PI + Math.atan(0.1 / 0.9), 9);
+    expect(plain.hi[plain.at(angle)]! - plain.lo[plain.at(angle)]!).toBeGreaterThan(6);
+  });
+});
+
+/** The middle of bounds as a matrix of so many columns. */
+function dense({ row, column, lo, hi }: Bounds, rows: number, columns: number): Float64Array[] {
+  const out = Array.from({ length: rows }, () => new Float64Array(columns));
+  row.forEach((r, k) => (out[r]![column[k]!] = out[r]![column[k]!]! + 0.5 * (lo[k]! + hi[k]!)));
+  return out;
+}
+const largest = (list: readonly Float64Array[]): number => list.reduce((most, r) => r.reduce((x, v) => Math.max(x, Math.abs(v)), most), 0);
+
+/** Bounds of a machine at a posture beside its own, and within some way of it. */
+function looked(of: Model, seed: number): void {
+  const m = standing(of),
+    { system, size } = m,
+    { K, motions, rows } = system;
+  if (notBounded(system) !== undefined) return;
+  const next = random(seed),
+    step = Float64Array.from({ length: motions }, (_, i) => 0.02 * next() * (i % 6 < 3 ? size : 1)),
+    bounds = new EquationBounds(system),
+    own = K.r.slice(),
+    near = new Near(system, bounds),
+    y = new Float64Array(system.size);
+  K.store(y);
+  K.displace(step, 1);
+  for (const c of m.counters) if (c.states > 0) K.z[c.first] = c.value(K);
+  K.store(y);
+  system.accelerate(0);
+  // what has mass between bodies carries nothing at rest
+  for (const { constraints } of system.groups)
+    for (const c of constraints) for (let k = 0; k < c.rows; k++) system.multipliers[c.row + k] = c.inertia === undefined ? 10 * next() : 0;
+
+  // a point: loads, how they and what joints carry change, and rows, each known otherwise
+  const z = around(motions);
+  near.of(z.mid);
+  for (let i = 0; i < motions; i++) expect(Math.abs(z.mid[i]! - step[i]!)).toBeLessThan(1e-3 * (Math.abs(step[i]!) + 0.02));
+  expect(own.some((x, i) => x !== K.r[i]) || step.every((x) => x === 0)).toBe(true);
+  bounds.take();
+  near.put(z);
+  for (const [at, value] of [
+    [bounds.placeOf(0), K.r],
+    [bounds.turnOf(0), K.A],
+  ] as const)
+    for (let k = 0; k < (value === K.r ? 3 : 9) * system.bodies; k++) {
+      expect(bounds.hi[at + k]! - value[k]!).toBeGreaterThan(-1e-14 * (1 + size));
+      expect(value[k]! - bounds.lo[at + k]!).toBeGreaterThan(-1e-14 * (1 + size));
+      expect(bounds.hi[at + k]! - bounds.lo[at + k]!).toBeLessThan(1e-13 * (1 + size));
+    }
+  bounds.look();
+  bounds.bending();
+  const f = dense(bounds.f, motions, 1).map((r) => r[0]!),
+    F = new Float64Array(6 * (system.bodies + 1));
+  for (const { force } of m.assembly.forces) force.apply(K, 0, F);
+  // of code that is no expression nothing is known
+  if (f.some((x) => !Number.isFinite(x))) return void expect(bounds.jumps).toBe(true);
+  f.forEach((x, i) => expect(Math.abs(x - F[i]!)).toBeLessThan(1e-9 * (1 + largest([F]))));
+  const tangent = new Tangent(system),
+    bent = dense(bounds.K, motions, motions),
+    known = Array.from({ length: motions + rows }, () => new Float64Array(motions)),
+    { row, column, at } = tangent.entries.posture;
+  tangent.look();
+  at.forEach((place, k) => (known[row[k]!]![column[k]!] = known[row[k]!]![column[k]!]! + tangent.values[place]!));
+  const scale = 1 + largest(known.slice(0, motions));
+  bent.forEach((r, i) => r.forEach((x, j) => expect(Math.abs(x - known[i]![j]!)).toBeLessThan(1e-9 * scale)));
+  const G = dense(bounds.G, rows, motions),
+    way = Float64Array.from({ length: motions }, (_, i) => next() * (i % 6 < 3 ? size : 1)),
+    phi = (h: number) => {
+      K.load(y);
+      K.displace(way, h);
+      system.residual(0);
+      return system.phi.slice();
+    },
+    [less, more] = [phi(-1e-6), phi(1e-6)];
+  K.load(y);
+  G.forEach((r, i) => {
+    const rate = r.reduce((s, x, j) => s + x * way[j]!, 0);
+    if (bounds.G.row.includes(i)) expect(Math.abs(rate - (more[i]! - less[i]!) / 2e-6)).toBeLessThan(1e-7 * (1 + Math.abs(rate)));
+  });
+
+  // within some way of where it was all of that lies between bounds
+  const wide = { mid: new Float64Array(motions), rad: z.mid.map((x) => 1.001 * Math.abs(x) + 1e-12) },
+    points = [bounds.G, bounds.f, bounds.K].map(({ lo, hi }) => [lo.slice(), hi.slice()] as const);
+  near.put(wide);
+  bounds.look();
+  bounds.bending();
+  [bounds.G, bounds.f, bounds.K].forEach(({ lo, hi }, n) => {
+    const [low, high] = points[n]!;
+    lo.forEach((x, k) => {
+      const rounding = 1e-9 * (1 + Math.abs(low[k]!));
+      expect(x).toBeLessThanOrEqual(low[k]! + rounding);
+      expect(hi[k]!).toBeGreaterThanOrEqual(high[k]! - rounding);
+    });
+  });
+}
+
+describe('bounds of equations agree with these at a point, and hold all about it', () => {
+  const SEEDS = [1, 2];
+  it.each(MACHINES)('%s', (_, of) => SEEDS.forEach((seed) => looked(of(), seed)));
+  it.each(kindsOf('joints').map((k) => k.kind))('joint: %s', (kind) =>
+    SEEDS.forEach((seed) => looked(oneJoint(kind, [0.6, 0, 0.8]), seed)),
+  );
+  it.each(Object.entries(LOADS).flatMap(([kind, list]) => list.map((load, i) => [`${kind} ${i + 1}`, { kind, ...load }] as const)))(
+    'load: %s',
+    (_, load) => SEEDS.forEach((seed) => looked(loaded(load), seed)),
+  );
+});
+
+/** Bars that hang on each other. */
+const hanging = (n: number, loads: object[] = []): Model =>
+  model('Bars', {
+    points: e(Array.from({ length: n }, (_, k) => ({ name: `P${k}`, at: [0.5 * k, 0, 0] }))),
+    bodies: e(
+      Array.from({ length: n }, (_, k) => ({
+        name: `B${k}`,
+        mass: 1 + 0.3 * k,
+        centre: [0.5 * k + 0.3, 0, 0],
+        inertia: [0.01, 0.05, 0.05],
+      })),
+    ),
+    joints: e(
+      Array.from({ length: n }, (_, k) => ({
+        name: `J${k}`,
+        kind: 'revolute',
+        bodies: [k ? `B${k - 1}` : 'Ground', `B${k}`],
+        at: [`P${k}`],
+      })),
+    ),
+    loads: e([{ name: 'G', kind: 'gravity', acceleration: [0, -9.81, 0] }, ...loads]),
+  });
+const found = (of: Model) => {
+  const { list, complete, diagnoses } = equilibria(standing(of), 0, 0);
+  return { list, complete, said: diagnoses.map((d) => d.message).join() };
+};
+/** How often something changes sign over a range that is looked at closely. */
+function changes(f: (x: number) => number, from: number, to: number, parts = 40_000): number {
+  let count = 0,
+    last = f(from + 1e-7);
+  for (let k = 1; k <= parts; k++) {
+    const next = f(from + 1e-7 + ((to - from) * k) / parts);
+    if (last * next < 0) count++;
+    last = next;
+  }
+  return count;
+}
+
+describe('screws', () => {
+  it('push as the machine does, and change as differences say (two bars and a slide, at random)', () => {
+    const of = hanging(2, [{ name: 'K', kind: 'joint-spring', joint: 'J1', stiffness: 4, free: 0.3 }]),
+      slide = {
+        ...of,
+        joints: e([of.joints[0]!, { ...of.joints[1]!, kind: 'cylindrical', axis: [0, 0.6, 0.8] }]),
+        loads: e([of.loads[0]!, { name: 'K', kind: 'spring', bodies: ['Ground', 'B1'], at: ['P0', 'P1'], stiffness: 30, free: 0.2 }]),
+      };
+    for (const [machine, d] of [
+      [of, 2],
+      [slide, 3],
+    ] as const) {
+      const m = standing(machine),
+        { system } = m;
+      system.linearise();
+      const ways = waysOf(m, d)!,
+        shapes = shapesOf(m, ways)!,
+        tree = new Tree(m, 0, ways, shapes),
+        next = random(5),
+        push = (σ: readonly number[]) => {
+          tree.put(σ);
+          system.linearise();
+          system.accelerate(0);
+          const force = new Float64Array(system.motions);
+          massTimes(system, system.acceleration, force);
+          return shapesOf(m, ways)!.map((u) => u.reduce((s, x, i) => s + x * force[i]!, 0));
+        };
+      for (let k = 0; k < 8; k++) {
+        const σ = ways.map((f) => (f.type === 'rotation' ? 3 : 0.4) * next()),
+          half = σ.map(() => 1e-3),
+          here = tree.at(σ),
+          { slope, push: near } = tree.about(σ, half);
+        push(σ).forEach((p, i) => {
+          expect(Math.abs(p - 0.5 * (here[i]!.lo + here[i]!.hi))).toBeLessThan(1e-9 * (1 + Math.abs(p)));
+          expect(near[i]!.lo).toBeLessThan(p);
+          expect(near[i]!.hi).toBeGreaterThan(p);
+        });
+        σ.forEach((_, j) => {
+          const at = (h: number) => push(σ.map((x, i) => (i === j ? x + h : x))),
+            [less, more] = [at(-1e-5), at(1e-5)];
+          more.forEach((x, i) => {
+            const by = (x - less[i]!) / 2e-5;
+            expect(by).toBeGreaterThan(slope[i]![j]!.lo - 1e-6 * (1 + Math.abs(by)));
+            expect(by).toBeLessThan(slope[i]![j]!.hi + 1e-6 * (1 + Math.abs(by)));
+            expect(slope[i]![j]!.hi - slope[i]![j]!.lo).toBeLessThan(0.2 * (1 + Math.abs(by)));
+          });
+        });
+      }
+    }
+  });
+});
+
+describe('equilibria that are proved to be all', () => {
+  const weight = 9.81 * 0.3;
+  it('of a weight on a spring that is wound up: as many as its torque has zeros', () => {
+    const k = 0.2,
+      { list, complete, said } = found(hanging(1, [{ name: 'K', kind: 'joint-spring', joint: 'J0', stiffness: k }])),
+      torque = (q: number) => -weight * Math.cos(q) - k * q;
+    expect(complete).toBe(true);
+    expect(said).toMatch(/up to 20 rad.+proved/);
+    expect(list).toHaveLength(changes(torque, -20, 20));
+  });
+  it.each([0, 0.05])('of a slider-crank with a spring at its slider, round its loop (free length %d m)', (free) => {
+    const plain = sliderCrank(),
+      slide = plain.joints.find((j) => j.kind === 'prismatic')!.name,
+      of = {
+        ...plain,
+        drives: [],
+        loads: e([
+          { name: 'G', kind: 'gravity', acceleration: [0, -9.81, 0] },
+          { name: 'K', kind: 'joint-spring', joint: slide, stiffness: 400, free },
+        ]),
+      },
+      m = standing(of),
+      { list, complete, said } = found(of),
+      // by the energy of many postures of it, as they are drawn: the crank turned by hand
+      [crank, rod] = m.bodies,
+      [r, l] = [0.05, 0.2],
+      arm = (b: typeof crank) => Math.hypot(...b!.centre),
+      start = r + l,
+      energy = (q: number) => {
+        const y = r * Math.sin(q),
+          x = r * Math.cos(q) + Math.sqrt(l * l - y * y);
+        return 9.81 * y * (crank!.mass * (arm(crank) / r) + rod!.mass * (1 - arm(rod) / l)) + 200 * (x - start - free) * (x - start - free);
+      },
+      slope = (q: number) => energy(q + 1e-5) - energy(q - 1e-5);
+    expect(complete).toBe(true);
+    expect(said).toMatch(/on the whole way round/);
+    // the slide counts from where it is drawn
+    if (Math.abs(start - m.system.K.r[6]!) < 1e-9) expect(list).toHaveLength(changes(slope, 0, 2 * Math.PI));
+    expect(list.filter((x) => x.stable)).toHaveLength(list.length / 2);
+  });
+  it('of three bars that hang on each other: eight, of which one is stable', () => {
+    const { list, complete } = found(hanging(3));
+    expect(complete).toBe(true);
+    expect(list).toHaveLength(8);
+    expect(list.filter((x) => x.stable)).toHaveLength(1);
+  });
+  it('where there are none that is proved too', () => {
+    const of = hanging(1, [{ name: 'T', kind: 'torque', body: 'B0', magnitude: 5 }]);
+    expect(() => found(of)).toThrow(/no equilibrium on the whole way round: proved/);
+  });
+  it.each<[string, Model, RegExp]>([
+    [
+      'a push that touches zero and does not pass it',
+      hanging(1, [{ name: 'T', kind: 'torque', body: 'B0', magnitude: weight }]),
+      /cannot be told from nothing/,
+    ],
+    ['friction', hanging(1, [{ name: 'F', kind: 'joint-friction', joint: 'J0', static: 0.2, sliding: 0.1, radius: '10 mm' }]), /friction/],
+  ])('is not claimed of %s', (_, of, why) => {
+    const { complete, said } = found(of);
+    expect(complete).toBe(false);
+    expect(said).toMatch(why);
+  });
+  it('a way is as long as it says', () => {
+    const m = standing(hanging(1));
+    m.system.linearise();
+    expect(extent(m.system, shapesOf(m, waysOf(m, 1)!)![0]!, m.size)).toBeGreaterThanOrEqual(1);
+  });
+});
