@@ -10,7 +10,7 @@ import { kindsOf } from '../src/model/kinds';
 import { around } from '../src/solve/proof/around';
 import { Near } from '../src/solve/proof/near';
 import { Tree } from '../src/solve/proof/tree';
-import { extent, massTimes } from '../src/solve/reduced';
+import { massTimes } from '../src/solve/reduced';
 import { shapesOf, waysOf } from '../src/solve/ways';
 import { type Bounds, EquationBounds, notBounded } from '../src/system/tangent/equation-bounds';
 import { Tangent } from '../src/system/tangent/tangent';
@@ -214,7 +214,7 @@ function changes(f: (x: number) => number, from: number, to: number, parts = 40_
 
 describe('screws', () => {
   it('push as the machine does, and change as differences say (two bars and a slide, at random)', () => {
-    const of = hanging(2, [{ name: 'K', kind: 'joint-spring', joint: 'J1', stiffness: 4, free: 0.3 }]),
+    const of = hanging(2, [{ name: 'K', kind: 'joint-spring', joint: 'J1', stiffness: 4, rest: 0.3 }]),
       slide = {
         ...of,
         joints: e([of.joints[0]!, { ...of.joints[1]!, kind: 'cylindrical', axis: [0, 0.6, 0.8] }]),
@@ -241,7 +241,7 @@ describe('screws', () => {
         };
       for (let k = 0; k < 8; k++) {
         const σ = ways.map((f) => (f.type === 'rotation' ? 3 : 0.4) * next()),
-          half = σ.map(() => 1e-3),
+          half = σ.map(() => 1e-4),
           here = tree.at(σ),
           { slope, push: near } = tree.about(σ, half);
         push(σ).forEach((p, i) => {
@@ -274,34 +274,25 @@ describe('equilibria that are proved to be all', () => {
     expect(said).toMatch(/up to 20 rad.+proved/);
     expect(list).toHaveLength(changes(torque, -20, 20));
   });
-  it.each([0, 0.05])('of a slider-crank with a spring at its slider, round its loop (free length %d m)', (free) => {
+  it.each([0.25, 0.2, 0.17])('of a slider-crank with a spring at its slider, round its loop (at rest at %d m)', (rest) => {
     const plain = sliderCrank(),
-      slide = plain.joints.find((j) => j.kind === 'prismatic')!.name,
-      of = {
+      [r, l] = [0.05, 0.2],
+      { list, complete, said } = found({
         ...plain,
         drives: [],
         loads: e([
           { name: 'G', kind: 'gravity', acceleration: [0, -9.81, 0] },
-          { name: 'K', kind: 'joint-spring', joint: slide, stiffness: 400, free },
+          { name: 'K', kind: 'spring', bodies: ['Ground', 'Slider'], at: ['Axle', 'Slide pin'], stiffness: 400, free: rest },
         ]),
-      },
-      m = standing(of),
-      { list, complete, said } = found(of),
-      // by the energy of many postures of it, as they are drawn: the crank turned by hand
-      [crank, rod] = m.bodies,
-      [r, l] = [0.05, 0.2],
-      arm = (b: typeof crank) => Math.hypot(...b!.centre),
-      start = r + l,
+      }),
       energy = (q: number) => {
         const y = r * Math.sin(q),
           x = r * Math.cos(q) + Math.sqrt(l * l - y * y);
-        return 9.81 * y * (crank!.mass * (arm(crank) / r) + rod!.mass * (1 - arm(rod) / l)) + 200 * (x - start - free) * (x - start - free);
-      },
-      slope = (q: number) => energy(q + 1e-5) - energy(q - 1e-5);
+        return 9.81 * y * (1.2 / 2 + 0.8 * 0.6) + 200 * (x - rest) * (x - rest);
+      };
     expect(complete).toBe(true);
     expect(said).toMatch(/on the whole way round/);
-    // the slide counts from where it is drawn
-    if (Math.abs(start - m.system.K.r[6]!) < 1e-9) expect(list).toHaveLength(changes(slope, 0, 2 * Math.PI));
+    expect(list).toHaveLength(changes((q) => energy(q + 1e-4) - energy(q - 1e-4), 0, 2 * Math.PI));
     expect(list.filter((x) => x.stable)).toHaveLength(list.length / 2);
   });
   it('of three bars that hang on each other: eight, of which one is stable', () => {
@@ -325,10 +316,5 @@ describe('equilibria that are proved to be all', () => {
     const { complete, said } = found(of);
     expect(complete).toBe(false);
     expect(said).toMatch(why);
-  });
-  it('a way is as long as it says', () => {
-    const m = standing(hanging(1));
-    m.system.linearise();
-    expect(extent(m.system, shapesOf(m, waysOf(m, 1)!)![0]!, m.size)).toBeGreaterThanOrEqual(1);
   });
 });

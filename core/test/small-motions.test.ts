@@ -174,10 +174,10 @@ describe('equilibria of two joint coordinates', () => {
       ]),
       loads: e([{ name: 'G', kind: 'gravity', acceleration: [0, -9.81, 0] }, ...loads]),
     });
-  it('a double pendulum: four, hanging or standing, by a grid all the way round', () => {
+  it('a double pendulum: four, hanging or standing, all the way round', () => {
     const { list, complete, said } = found(chain());
     expect(complete).toBe(true);
-    expect(said).toMatch(/A \(all the way round\) and B \(all the way round\).+add up to 0/);
+    expect(said).toMatch(/A \(all the way round\) and B \(all the way round\): proved/);
     const of = (up: number, low: number) => 9.81 * (up * (2 * 0.3 + 1 * 0.5) + low * 0.3);
     list.map((x) => x.energy).forEach((x, k) => expect(x).toBeCloseTo([of(-1, -1), of(-1, 1), of(1, -1), of(1, 1)][k]!, 9));
     expect(list.map((x) => x.stable)).toEqual([true, false, false, false]);
@@ -185,7 +185,7 @@ describe('equilibria of two joint coordinates', () => {
   it('a spring in its elbow holds it straight from a stiffness on: then there are two', () => {
     const spring = (stiffness: number) => [{ name: 'K', kind: 'joint-spring', joint: 'B', stiffness }];
     // within a turn each way, as the spring counts turns; a soft one lets it fold
-    expect(found(chain(spring(3))).list).toHaveLength(2);
+    expect(found(chain(spring(3.2))).list).toHaveLength(2);
     const soft = found(chain(spring(1)));
     expect(soft.complete).toBe(true);
     expect(soft.list.length).toBeGreaterThan(2);
@@ -195,7 +195,7 @@ describe('equilibria of two joint coordinates', () => {
     const { list, complete, said } = found(chain([{ name: 'K', kind: 'joint-spring', joint: 'B', stiffness: 300 }], 'prismatic'));
     expect(complete).toBe(true);
     expect(list).toHaveLength(2);
-    expect(said).toMatch(/B \(3 times the size of the machine each way\)/);
+    expect(said).toMatch(/B \(3 times the size of the machine each way\): proved/);
   });
   it('two arms that do not know of each other: as many as the product of their own', () => {
     const free = [0.28, 0.4],

@@ -4,6 +4,7 @@
  */
 import * as E from './elementary';
 
+/** Where results are written. */
 export const OUT = new Float64Array(2);
 
 /** One rounding, and so much as elementary functions are off at most. */
@@ -36,6 +37,7 @@ const anything = (): void => {
   OUT[1] = Infinity;
 };
 
+/** [a, b] times [c, d]. */
 export function times(a: number, b: number, c: number, d: number): void {
   const p = a * c,
     q = a * d,
@@ -58,6 +60,7 @@ export function square(a: number, b: number): void {
   OUT[0] = a <= 0 && b >= 0 ? 0 : Math.max(0, under(Math.min(p, q)));
   OUT[1] = a === 0 && b === 0 ? 0 : beyond(Math.max(p, q));
 }
+/** [a, b] divided by [c, d]: anything where that holds 0. */
 export function over(a: number, b: number, c: number, d: number): void {
   if (!(c > 0 || d < 0)) return anything();
   const p = a / c,
@@ -68,6 +71,7 @@ export function over(a: number, b: number, c: number, d: number): void {
   OUT[0] = under(Math.min(p, q, r, s));
   OUT[1] = beyond(Math.max(p, q, r, s));
 }
+/** The square root of what of [a, b] has one. */
 export function root(a: number, b: number): void {
   if (!(b >= 0)) return anything();
   OUT[0] = a <= 0 ? 0 : below(Math.sqrt(a));

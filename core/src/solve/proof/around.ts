@@ -1,11 +1,14 @@
 /** Numbers within bounds, told by their middle and how far they go to each side (Rump, Acta Numerica 19, 2010, § 9). */
 
+/** One rounding. */
 export const EPSILON = 2.220446049250313e-16;
 
+/** So many numbers. */
 export interface Around {
   readonly mid: Float64Array;
   readonly rad: Float64Array;
 }
+/** So many zeros. */
 export const around = (n: number): Around => ({ mid: new Float64Array(n), rad: new Float64Array(n) });
 
 /** A number between two others. */
@@ -13,6 +16,7 @@ export interface Between {
   readonly lo: number;
   readonly hi: number;
 }
+/** The bounds of one of them. */
 export const between = ({ mid, rad }: Around, i: number): Between => ({ lo: mid[i]! - rad[i]!, hi: mid[i]! + rad[i]! });
 /** Its sign; 0 where it may be zero. */
 export const sign = ({ lo, hi }: Between): -1 | 0 | 1 => (lo > 0 ? 1 : hi < 0 ? -1 : 0);

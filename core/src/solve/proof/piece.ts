@@ -1,7 +1,7 @@
 /**
- * A piece of the only way that a machine has, proved: bounds of all postures that its joints allow next to one, that there is a single one of them for every place
- * σ along the way, and bounds of what pushes along it there. With z the coordinates next to the posture (`near.ts`), w the way there and c a plane across it,
- * c·w = 1, Φ(z) = 0 and c·z = σ are solved for all σ at once by Krawczyk’s operator (Computing 4, 1969), on deviations from z = σ w. With N = [G; c],
+ * A piece of the only way that a machine has, proved: bounds of all postures that its joints allow next to one, that there is a single one of them for every
+ * place σ along the way, and bounds of what pushes along it there. With z the coordinates next to the posture (`near.ts`), w the way there and c a plane
+ * across it, c·w = 1, Φ(z) = 0 and c·z = σ are solved for all σ at once by Krawczyk’s operator (Computing 4, 1969), on deviations from z = σ w. With N = [G; c],
  * Nᵀ (λ, p) = f gives what the joints carry and the push p = f·u, u being the way with c·u = 1; along it p changes by uᵀ ∂(f − Gᵀλ)/∂z u.
  */
 import { DenseLu } from '../../linear/dense';

@@ -19,7 +19,7 @@ import {
 } from '../../geometry/vector';
 import { cos, sin } from '../../quantity/elementary';
 import type { Mechanism } from '../../system/mechanism';
-import { EquationBounds } from '../../system/tangent/equation-bounds';
+import { EquationBounds, type LoadPart, type Part } from '../../system/tangent/equation-bounds';
 import { numbersFrom } from '../reduced';
 import type { Between } from './around';
 import {
@@ -39,7 +39,6 @@ import {
   rotation,
   scaled,
   subtract,
-  sum,
   three,
 } from './intervals';
 
@@ -48,6 +47,9 @@ const ROUNDING = 1e-14;
 /** How far what screws say may be off what joints allow, and in how many postures that is looked at. */
 const AGREE = 1e-11;
 const POSTURES = 24;
+/** The same of loads that act between bodies in themselves. */
+const OWN = 1e-9;
+const MOVED = 4;
 
 /** A motion by a coordinate: turn about an axis through p, by |n| for each 1, and along d. */
 interface Screw {
@@ -64,6 +66,25 @@ export interface Pushed {
   readonly slope: readonly (readonly Between[])[];
   readonly jumps: boolean;
 }
+
+/** A screw within bounds, how far it goes, and the rotation that it makes so. */
+interface Axis {
+  readonly n: Three;
+  readonly p: Three;
+  readonly d: Three;
+  readonly by: Between;
+  readonly turn: Nine | undefined;
+}
+/** Loads, and the coordinates that do not matter to them. */
+interface Within {
+  readonly still: readonly boolean[];
+  readonly loads: readonly LoadPart[];
+}
+interface Sums {
+  readonly push: Between[];
+  readonly slope: Between[][];
+}
+const ZERO = exactly(0);
 
 /** By body and coordinate; undefined where the one does not move the other. */
 type Velocities = readonly (readonly ({ readonly n: Three; readonly v: Three; readonly w: Three } | undefined)[])[];
@@ -92,6 +113,8 @@ export class Tree {
   private readonly r: readonly Vec3[];
   private readonly A: readonly Mat3[];
   private readonly values: readonly number[];
+  private readonly within: readonly Within[];
+  private readonly rounding: number;
 
   /**
    * About the posture in K, at rest. @param shapes motions in which one coordinate moves by 1 and no other
@@ -107,6 +130,7 @@ export class Tree {
       { K, bodies } = system,
       list = [...Array(bodies).keys()];
     this.bounds = new EquationBounds(system, true);
+    this.rounding = ROUNDING * Math.max(1, m.size);
     this.y = new Float64Array(system.size);
     K.store(this.y);
     this.r = list.map((b) => vec(K.r, 3 * b));
@@ -117,6 +141,7 @@ export class Tree {
     this.screws = [...screws].sort((a, b) => moved(b) - moved(a));
     this.order = screws.map((s) => this.screws.indexOf(s));
     if (!this.holds()) throw new RangeError('Its joints leave other motions than screws.');
+    this.within = this.sorted();
   }
 
   private screw(freedom: Freedom, shape: Float64Array): Screw {
@@ -192,74 +217,94 @@ export class Tree {
   /** What pushes where coordinates are as much as that. */
   at(centre: readonly number[]): readonly Between[] {
     return this.told(
-      this.within(
-        centre,
-        centre.map(() => 0),
-      ),
+      centre,
+      centre.map(() => 0),
       false,
     ).push;
   }
   /** Bounds of pushes where coordinates are within half of some to both sides. */
   about(centre: readonly number[], half: readonly number[]): Pushed {
-    const velocities = this.within(centre, half);
-    this.bounds.bending();
-    return this.told(velocities, true);
+    return this.told(centre, half, true);
   }
-  /** Puts bounds of where bodies are into those of the equations. @returns of each what it moves with by each coordinate */
-  private within(centre: readonly number[], half: readonly number[]): Velocities {
+  private told(centre: readonly number[], half: readonly number[], slopes: boolean): Pushed {
     this.put(centre);
-    const { bounds, m, screws } = this,
-      { K, bodies } = m.system,
-      rounding = ROUNDING * Math.max(1, m.size),
-      by = this.by(half).map((h): Between => ({ lo: -h, hi: h })),
-      there = this.moved(this.by(centre)),
-      vector = (x: Vec3, off = rounding): Three => three((k) => about(x[k], off));
+    const { bounds, order, within } = this,
+      there = this.axes(centre, half),
+      sums: Sums = { push: order.map(() => ZERO), slope: order.map(() => order.map(() => ZERO)) };
+    let jumps = false;
     bounds.take();
-    const axes = there.map((s) => ({
+    for (const { still, loads } of within) {
+      const velocities = this.moving(there, still);
+      bounds.look(loads);
+      jumps ||= bounds.jumps;
+      if (slopes) bounds.bending(loads);
+      this.add(sums, loads, velocities, slopes);
+    }
+    return { jumps, push: order.map((a) => sums.push[a]!), slope: order.map((a) => order.map((c) => sums.slope[a]![c]!)) };
+  }
+  /** Screws as they are there, by which a posture is told from that in the middle. */
+  private axes(centre: readonly number[], half: readonly number[]): readonly Axis[] {
+    const by = this.by(half),
+      there = this.moved(this.by(centre)),
+      vector = (x: Vec3, off = this.rounding): Three => three((k) => about(x[k], off));
+    return there.map((s, k) => {
+      const size = norm(s.n),
+        far = { lo: -by[k]!, hi: by[k]! };
+      return {
         n: vector(s.n, ROUNDING),
         p: vector(s.p),
         d: vector(s.d),
-        unit: vector(norm(s.n) > 0 ? scale(s.n, 1 / norm(s.n)) : s.n, ROUNDING),
-        angle: about(norm(s.n), ROUNDING),
-        turns: norm(s.n) > 0,
-      })),
-      rotations = axes.map((s, k) => (s.turns ? rotation(s.unit, multiply(s.angle, by[k]!)) : undefined)),
-      turnedBy = (k: number, x: Three): Three => {
-        const R = rotations[k];
-        return R ? apply(R, x) : x;
+        by: far,
+        turn: size > 0 ? rotation(vector(scale(s.n, 1 / size), ROUNDING), multiply(about(size, ROUNDING), far)) : undefined,
+      };
+    });
+  }
+  /**
+   * Puts bounds of where bodies are into those of the equations. @param still coordinates that stay what they are
+   * @returns of each body what it moves with by each of the others
+   */
+  private moving(axes: readonly Axis[], still: readonly boolean[]): Velocities {
+    const { m, screws, rounding } = this,
+      { K, bodies } = m.system,
+      turnedBy = (k: number, x: Three): Three => (axes[k]!.turn ? apply(axes[k]!.turn, x) : x),
+      carriedBy = (k: number, x: Three): Three => {
+        const { p, d, by } = axes[k]!;
+        return plus(plus(turnedBy(k, minus(x, p)), p), scaled(by, d));
       },
-      carriedBy = (k: number, x: Three): Three => plus(plus(turnedBy(k, minus(x, axes[k]!.p)), axes[k]!.p), scaled(by[k]!, axes[k]!.d)),
       // screws as those nearer to the ground carry them
       now = axes.map((s, k) => {
         let { n, p, d } = s;
-        for (let j = k - 1; j >= 0; j--)
-          if (screws[k]!.moves.some((x, b) => x && screws[j]!.moves[b])) [n, d, p] = [turnedBy(j, n), turnedBy(j, d), carriedBy(j, p)];
+        for (let j = k - 1; j >= 0; j--) if (!still[j] && this.meets(k, j)) [n, d, p] = [turnedBy(j, n), turnedBy(j, d), carriedBy(j, p)];
         return { n, p, d };
-      }),
-      velocities = Array.from({ length: bodies }, (_, b) => {
-        let r = vector(vec(K.r, 3 * b)),
-          A: Nine = Array.from({ length: 9 }, (_x, e) => about(K.A[9 * b + e]!, ROUNDING));
-        for (let k = screws.length - 1; k >= 0; k--) {
-          if (!screws[k]!.moves[b]) continue;
-          r = carriedBy(k, r);
-          const R = rotations[k];
-          if (R) A = product(R, A);
-        }
-        this.tell(b, r, A);
-        return now.map(({ n, p, d }, k) => (screws[k]!.moves[b] ? { n, v: plus(cross(n, minus(r, p)), d), w: applyT(A, n) } : undefined));
       });
-    bounds.look();
-    return velocities;
+    return Array.from({ length: bodies }, (_, b) => {
+      let r: Three = three((k) => about(K.r[3 * b + k]!, rounding)),
+        A: Nine = Array.from({ length: 9 }, (_x, e) => about(K.A[9 * b + e]!, ROUNDING));
+      for (let k = screws.length - 1; k >= 0; k--) {
+        if (still[k] || !screws[k]!.moves[b]) continue;
+        r = carriedBy(k, r);
+        const R = axes[k]!.turn;
+        if (R) A = product(R, A);
+      }
+      this.tell(b, r, A);
+      return now.map(({ n, p, d }, k) =>
+        !still[k] && screws[k]!.moves[b] ? { n, v: plus(cross(n, minus(r, p)), d), w: applyT(A, n) } : undefined,
+      );
+    });
+  }
+  /** Whether a screw carries another. */
+  private meets(k: number, j: number): boolean {
+    const { screws } = this;
+    return screws[k]!.moves.some((x, b) => x && screws[j]!.moves[b]);
   }
   /** Screws as those nearer to the ground have carried them. */
   private moved(by: readonly number[]): Screw[] {
-    const { screws } = this;
-    return screws.map((s, k) => {
+    return this.screws.map((s, k) => {
       let { n, p, d } = s;
       for (let j = k - 1; j >= 0; j--) {
-        const g = screws[j]!;
-        if (!s.moves.some((x, b) => x && g.moves[b])) continue;
-        const R = turn(g, by[j]!);
+        if (!this.meets(k, j)) continue;
+        const g = this.screws[j]!,
+          R = turn(g, by[j]!);
         [n, d, p] = [turned(R, n), turned(R, d), carried(g, by[j]!, p)];
       }
       return { ...s, n, p, d };
@@ -271,38 +316,115 @@ export class Tree {
     r.forEach((x, k) => ([bounds.lo[p + k], bounds.hi[p + k]] = [x.lo, x.hi]));
     A.forEach((x, k) => ([bounds.lo[q + k], bounds.hi[q + k]] = [x.lo, x.hi]));
   }
-  private told(velocities: Velocities, slopes: boolean): Pushed {
-    const { order } = this,
-      { f, K, jumps } = this.bounds,
-      zero = exactly(0),
-      at = (i: number, k: number): Between => {
+  /** Adds what some loads push with. */
+  private add({ push, slope }: Sums, loads: readonly LoadPart[], velocities: Velocities, slopes: boolean): void {
+    const { f, K } = this.bounds,
+      n = push.length,
+      at = (i: number, k: number): Between | undefined => {
         const u = velocities[Math.floor(i / 6)]![k];
-        return !u ? zero : i % 6 < 3 ? u.v[(i % 6) as 0] : u.w[((i % 6) - 3) as 0];
+        return u && (i % 6 < 3 ? u.v[(i % 6) as 0] : u.w[((i % 6) - 3) as 0]);
       },
-      list = [...f.row].map((i, e) => ({ i, x: { lo: f.lo[e]!, hi: f.hi[e]! } })),
-      n = order.length,
-      push = order.map((k) => sum([zero, ...list.map(({ i, x }) => multiply(x, at(i, k)))])),
-      force = velocities.map((_, b) =>
-        [0, 3].map((from) => three((k) => sum([zero, ...list.flatMap(({ i, x }) => (i === 6 * b + from + k ? [x] : []))]))),
-      ),
-      slope = Array.from({ length: n }, () => new Array<Between>(n).fill(zero));
-    if (!slopes) return { jumps, push, slope };
-    for (let e = 0; e < K.row.length; e++) {
+      entries = ({ from, to }: Part) => Array.from(from, (_, k) => to + k),
+      force = new Map<number, Between>();
+    for (const e of loads.flatMap((l) => l.f.flatMap(entries))) {
+      const i = f.row[e]!,
+        x = { lo: f.lo[e]!, hi: f.hi[e]! },
+        known = force.get(i);
+      force.set(i, known ? add(known, x) : x);
+    }
+    for (const [i, x] of force)
+      for (let k = 0; k < n; k++) {
+        const u = at(i, k);
+        if (u) push[k] = add(push[k]!, multiply(x, u));
+      }
+    if (!slopes) return;
+    for (const e of loads.flatMap((l) => l.K.flatMap(entries))) {
       const [i, j] = [K.row[e]!, K.column[e]!],
         x = { lo: K.lo[e]!, hi: K.hi[e]! };
-      for (let a = 0; a < n; a++) for (let c = 0; c < n; c++) slope[a]![c] = add(slope[a]![c]!, multiply(multiply(x, at(i, a)), at(j, c)));
+      for (let a = 0; a < n; a++) {
+        const u = at(i, a),
+          xu = u && multiply(x, u);
+        for (let c = 0; xu && c < n; c++) {
+          const v = at(j, c);
+          if (v) slope[a]![c] = add(slope[a]![c]!, multiply(xu, v));
+        }
+      }
     }
     velocities.forEach((of, b) => {
-      const [F, T] = force[b] as [Three, Three];
+      const vector = (from: number) => three((k) => force.get(6 * b + from + k) ?? ZERO),
+        [F, T] = [vector(0), vector(3)];
       for (let a = 0; a < n; a++)
         for (let c = 0; c < n; c++) {
           const [u, v] = [of[a], of[c]];
           if (!u || !v) continue;
-          // the one nearer to the ground carries the other; what it says of turns about own axes then stays
+          // the one nearer to the ground carries the other; what that says of turns about own axes then stays
           const further = a >= c ? dot(F, cross(v.n, u.v)) : subtract(dot(F, cross(u.n, v.v)), dot(T, cross(v.w, u.w)));
           slope[a]![c] = add(slope[a]![c]!, further);
         }
     });
-    return { jumps, push, slope: order.map((a) => order.map((c) => slope[a]![c]!)) };
+  }
+
+  /**
+   * Loads by what coordinates do not matter to them: of those that act between bodies in themselves, each as the bodies stand to each other, all that
+   * move these together. There they do no work, and nothing that they do changes.
+   */
+  private sorted(): readonly Within[] {
+    const { bounds, screws, m } = this,
+      out = new Map<string, { still: readonly boolean[]; loads: LoadPart[] }>();
+    for (const load of bounds.loads) {
+      const own = load.bodies.every((b) => b < m.system.bodies) && this.isOwn(load),
+        still = screws.map((s) => own && load.bodies.every((b) => s.moves[b])),
+        key = still.join(),
+        known = out.get(key) ?? { still, loads: [] };
+      known.loads.push(load);
+      out.set(key, known);
+    }
+    return [...out.values()];
+  }
+  /** Whether a load acts between its bodies alone, however they stand: looked at in some postures, each moved as a whole. */
+  private isOwn(load: LoadPart): boolean {
+    const { bounds, m, rounding } = this,
+      { K, bodies } = m.system,
+      random = numbersFrom(5),
+      axis = (): Vec3 => [random(), random(), random()];
+    for (let k = 0; k < MOVED; k++) {
+      this.put(this.freedoms.map(() => random()));
+      const whole: Screw = { freedom: this.freedoms[0]!, moves: [], n: axis(), p: axis(), d: axis() },
+        R = turn(whole, 1),
+        pushes = (moved: boolean) => {
+          bounds.take();
+          for (let b = 0; b < bodies; b++) {
+            const r = vec(K.r, 3 * b),
+              A = [...K.A.subarray(9 * b, 9 * b + 9)] as unknown as Mat3,
+              [x, y] = moved ? [carried(whole, 1, r), mul(R, A)] : [r, A];
+            this.tell(
+              b,
+              three((i) => exactly(x[i])),
+              y.map(exactly),
+            );
+          }
+          bounds.look([load]);
+          const of = new Float64Array(6 * bodies);
+          for (const { from, to } of load.f)
+            from.forEach((_, e) => (of[bounds.f.row[to + e]!] = 0.5 * (bounds.f.lo[to + e]! + bounds.f.hi[to + e]!)));
+          return of;
+        },
+        [f, g] = [pushes(false), pushes(true)];
+      let [F, T]: [Vec3, Vec3] = [
+          [0, 0, 0],
+          [0, 0, 0],
+        ],
+        off = 0;
+      for (let b = 0; b < bodies; b++) {
+        const [force, torque] = [vec(f, 6 * b), vec(f, 6 * b + 3)],
+          A = [...K.A.subarray(9 * b, 9 * b + 9)] as unknown as Mat3;
+        F = sumOf(F, force);
+        T = sumOf(T, sumOf(crossOf(vec(K.r, 3 * b), force), turned(A, torque)));
+        off = Math.max(off, norm(sub(turned(R, force), vec(g, 6 * b))), norm(sub(torque, vec(g, 6 * b + 3))));
+      }
+      const size = f.reduce((most, x) => Math.max(most, Math.abs(x)), 0) * Math.max(1, m.size, rounding);
+      if (!(Math.max(off, norm(F), norm(T)) <= OWN * size)) return false;
+    }
+    return true;
   }
 }

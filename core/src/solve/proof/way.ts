@@ -1,6 +1,6 @@
 /**
- * The only freedom of a machine followed all the way, each piece of it proved (`piece.ts`): pieces lie one behind the other, since the place where one ends, known
- * to rounding, lies within the bounds of the one before. In a piece the push has no zero where its bounds have none; where it rises or falls all along, it has
+ * The only freedom of a machine followed all the way, each piece of it proved (`piece.ts`): pieces lie one behind the other, since the place where two meet,
+ * known to rounding, lies within the bounds of both. In a piece the push has no zero where its bounds have none; where it rises or falls all along, it has
  * one if it has other signs at both ends, else none (certified continuation; Martin, Goldsztejn, Granvilliers & Jermann, SIAM J. Numer. Anal. 51, 2013).
  */
 import { TWO_PI } from '../../quantity/elementary';

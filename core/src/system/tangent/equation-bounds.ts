@@ -27,12 +27,19 @@ interface Entry {
   readonly column: number;
   readonly x: Ex;
 }
-/** Expressions of one instance, and where their bounds are put. */
-interface Part {
+/** Expressions of one instance, and from where on their bounds are put. */
+export interface Part {
   readonly enclosed: Enclosed;
   readonly places: readonly number[];
   readonly from: readonly number[];
   readonly to: number;
+}
+
+/** A load at one of the places where it acts: the bodies that it knows, and its parts of f and of K. */
+export interface LoadPart {
+  readonly bodies: readonly number[];
+  readonly f: readonly Part[];
+  readonly K: readonly Part[];
 }
 
 class List {
@@ -40,17 +47,20 @@ class List {
   private readonly row: number[] = [];
   private readonly column: number[] = [];
 
-  add({ g, places }: Instance, entries: readonly Entry[]): void {
-    if (entries.length === 0) return;
+  /** @returns what was added */
+  add({ g, places }: Instance, entries: readonly Entry[]): readonly Part[] {
+    if (entries.length === 0) return [];
     const enclosed = new Enclosed(
       g,
       entries.map((e) => e.x),
     );
-    this.parts.push({ enclosed, places: [...places], from: entries.map((e) => enclosed.at(e.x)), to: this.row.length });
+    const part = { enclosed, places: [...places], from: entries.map((e) => enclosed.at(e.x)), to: this.row.length };
+    this.parts.push(part);
     for (const { row, column } of entries) {
       this.row.push(row);
       this.column.push(column);
     }
+    return [part];
   }
   made(): Bounds {
     const n = this.row.length;
@@ -79,7 +89,8 @@ export class EquationBounds {
   /** Whether loads or rows may jump within the bounds. */
   jumps = false;
   private readonly source: Float64Array;
-  private readonly linear: readonly Part[][];
+  readonly loads: readonly LoadPart[];
+  private readonly linear: readonly Part[];
   private readonly bent: readonly Part[];
   private readonly expressed: Expressed;
   private readonly site: System['room']['site'];
@@ -142,18 +153,20 @@ export class EquationBounds {
         [phi],
       );
     }
-    for (const load of [...room.loads, ...room.reacting]) {
+    const rows = bent.parts.length;
+    this.loads = [...room.loads, ...room.reacting].flatMap((load) => {
       let numbers = this.site.from + load.numbers;
-      for (const { bodies, values } of load.force.instances) {
-        this.load(f, bent, load, bodies, numbers);
+      return load.force.instances.map(({ bodies, values }) => {
+        const part = this.load(f, bent, load, bodies, numbers);
         numbers += values.length;
-      }
-    }
+        return part;
+      });
+    });
     this.G = G.made();
     this.f = f.made();
     this.K = bent.made();
-    this.linear = [G.parts, f.parts];
-    this.bent = bent.parts;
+    this.linear = G.parts;
+    this.bent = bent.parts.slice(0, rows);
   }
   private place(key: keyof System['room']['site']['own']): number {
     return this.site.from + this.site.own[key];
@@ -188,25 +201,28 @@ export class EquationBounds {
     all: readonly number[],
     moving: readonly (BodyEx | undefined)[],
     list: readonly (readonly [row: number, x: Ex])[],
-  ): void {
+  ): readonly Part[] {
     const at = (n: number) => 6 * all[Math.floor(n / 6)]! + (n % 6);
-    bent.add(
+    return bent.add(
       i,
       piecesOf(i.g, moving, list).posture.map(({ row, column, x }) => ({ row: at(row), column: at(column), x })),
     );
   }
-  private load(f: List, bent: List, load: System['room']['loads'][number], bodies: readonly number[], numbers: number): void {
+  private load(f: List, bent: List, load: System['room']['loads'][number], bodies: readonly number[], numbers: number): LoadPart {
     const i = new Instance(this.site),
       { pushes } = this.expressed.load(i, load, bodies, numbers).x(),
       pushed = [...new Set(bodies)],
       all = [...pushed, ...i.bodies.filter((b) => !pushed.includes(b))],
       moving = all.map((b): BodyEx | undefined => (this.still(b) ? undefined : i.body(b))),
       list = pushes.flatMap((six, n) => (this.still(all[n]!) ? [] : six.map((x, k) => [6 * n + k, x] as const)));
-    f.add(
-      i,
-      list.filter(([, x]) => x !== i.g.zero).map(([row, x]) => ({ row: 6 * all[Math.floor(row / 6)]! + (row % 6), column: 0, x })),
-    );
-    this.bend(bent, i, all, moving, list);
+    return {
+      bodies: all,
+      f: f.add(
+        i,
+        list.filter(([, x]) => x !== i.g.zero).map(([row, x]) => ({ row: 6 * all[Math.floor(row / 6)]! + (row % 6), column: 0, x })),
+      ),
+      K: this.bend(bent, i, all, moving, list),
+    };
   }
 
   /** Takes over the machine's numbers as they stand, its bodies at rest. */
@@ -227,17 +243,17 @@ export class EquationBounds {
     return this.place('solution') + this.system.motions + row;
   }
 
-  /** Works out G and f. */
-  look(): void {
-    const [G, f] = this.linear as [Part[], Part[]];
+  /** Works out G and f. @param loads some of them */
+  look(loads = this.loads): void {
     this.jumps = false;
-    this.work(G, this.G);
-    this.work(f, this.f);
+    this.work(this.linear, this.G);
+    for (const { f } of loads) this.work(f, this.f);
   }
   /** Works out how f − Gᵀλ changes, with the multipliers that stand there. */
-  bending(): void {
+  bending(loads = this.loads): void {
     const { jumps } = this;
     this.work(this.bent, this.K);
+    for (const { K } of loads) this.work(K, this.K);
     // a derivative may jump
     this.jumps = jumps;
   }
