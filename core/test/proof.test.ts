@@ -1,7 +1,7 @@
 /** Bounds that hold: functions of intervals, equations of machines of every kind within them; and equilibria that are proved to be all. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Mechanism, type Model, type RawElement, assemble, build } from '../src';
+import { type Mechanism, type Model, type RawElement, Refusal, assemble, build } from '../src';
 import { equilibria } from '../src/analyses';
 import { BY_INDEX } from '../src/expressions/functions';
 import { Enclosed } from '../src/expressions/enclosed';
@@ -10,7 +10,8 @@ import { kindsOf } from '../src/model/kinds';
 import { around } from '../src/solve/proof/around';
 import { Near } from '../src/solve/proof/near';
 import { Tree } from '../src/solve/proof/tree';
-import { massTimes } from '../src/solve/reduced';
+import { freedomCount, massTimes, move } from '../src/solve/reduced';
+import { balance } from '../src/solve/statics';
 import { shapesOf, waysOf } from '../src/solve/ways';
 import { type Bounds, EquationBounds, notBounded } from '../src/system/tangent/equation-bounds';
 import { Tangent } from '../src/system/tangent/tangent';
@@ -18,6 +19,7 @@ import { oneJoint } from './every-joint';
 import { LOADS, loaded } from './every-load';
 import { MACHINES, random } from './machines';
 import { model, sliderCrank } from './models';
+import { randomMachine } from './random-machines';
 
 const e = (list: object[]) => list as RawElement[];
 function standing(of: Model): Mechanism {
@@ -264,6 +266,12 @@ describe('screws', () => {
   });
 });
 
+/** Of these machines it is proved. */
+const SEEDED = [
+  ...[18, 22, 24, 45, 49, 51, 82].map((seed) => [seed, 'open'] as const),
+  ...[18, 24, 37, 41, 45, 51, 94, 96, 109].map((seed) => [seed, 'driven'] as const),
+];
+
 describe('equilibria that are proved to be all', () => {
   const weight = 9.81 * 0.3;
   it('of a weight on a spring that is wound up: as many as its torque has zeros', () => {
@@ -303,7 +311,7 @@ describe('equilibria that are proved to be all', () => {
   });
   it('where there are none that is proved too', () => {
     const of = hanging(1, [{ name: 'T', kind: 'torque', body: 'B0', magnitude: 5 }]);
-    expect(() => found(of)).toThrow(/no equilibrium on the whole way round: proved/);
+    expect(() => found(of)).toThrow(/There is no equilibrium on the whole way round: proved/);
   });
   it.each<[string, Model, RegExp]>([
     [
@@ -316,5 +324,70 @@ describe('equilibria that are proved to be all', () => {
     const { complete, said } = found(of);
     expect(complete).toBe(false);
     expect(said).toMatch(why);
+  });
+  it('beside them none shows, wherever a machine is let go from (machines made at random)', () => {
+    let proved = 0;
+    for (const [seed, sort] of SEEDED) {
+      const plain = randomMachine(seed, sort),
+        m = build({
+          ...plain,
+          drives: [],
+          starts: [],
+          loads: plain.loads.filter((l) => l.kind !== 'joint-friction' && l.kind !== 'joint-stop'),
+        }).mechanism;
+      if (!m) continue;
+      const { system, size } = m,
+        { K } = system,
+        { y } = assemble(m);
+      system.standing(true);
+      system.linearise();
+      const d = freedomCount(system),
+        ways = d > 0 && d < 3 ? waysOf(m, d) : undefined;
+      if (!ways) continue;
+      let all: ReturnType<typeof equilibria>;
+      try {
+        all = equilibria(m, 0, 0);
+      } catch (error) {
+        expect(error).toBeInstanceOf(Refusal);
+        continue;
+      }
+      if (!all.complete) continue;
+      proved++;
+      const places = (state: Float64Array) => {
+          K.load(state);
+          return [...K.r, ...Array.from(K.A, (x) => x * size)];
+        },
+        known = all.list.map((x) => places(x.y)),
+        next = random(seed + 1);
+      K.load(y);
+      const from = ways.map((f) => f.value(K));
+      for (let s = 0; s < 6; s++) {
+        K.load(y);
+        K.rest();
+        for (let k = 0; k < 8; k++) {
+          system.linearise();
+          const shapes = shapesOf(m, ways)!;
+          shapes.forEach((u, i) => move(m, u, (ways[i]!.type === 'rotation' ? 0.5 : 0.3 * size) * next(), 0));
+        }
+        let other: Float64Array;
+        try {
+          const e = balance(m, 0, s % 2 === 1);
+          if (e.neutral.length > 0) continue;
+          other = e.y;
+        } catch (error) {
+          expect(error).toBeInstanceOf(Refusal);
+          continue;
+        }
+        const there = places(other);
+        // slides are looked at so far
+        if (ways.some((f, i) => f.type !== 'rotation' && Math.abs(f.value(K) - from[i]!) > 3 * size)) continue;
+        if (m.counters.some((c) => c.states > 0 && Math.abs(K.z[c.first]!) > 6)) continue;
+        expect(
+          known.some((x) => x.every((v, i) => Math.abs(v - there[i]!) < 1e-4 * size)),
+          `seed ${seed}`,
+        ).toBe(true);
+      }
+    }
+    expect(proved).toBe(SEEDED.length);
   });
 });

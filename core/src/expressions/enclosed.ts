@@ -45,6 +45,10 @@ export class Enclosed {
     this.hi = this.first.slice();
   }
 
+  /** How much there is to work out. */
+  get size(): number {
+    return this.op.length;
+  }
   /** Where the bounds of an expression stand, after `evaluate`. */
   at(x: Ex): number {
     return this.place[x]!;

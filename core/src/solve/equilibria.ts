@@ -64,8 +64,8 @@ export function* soughtEquilibria(m: Mechanism, t: number, starts: number): Gene
   let looked: Looked | undefined = { proved: true };
   if (d === 1) looked = yield* inOneWay(m, t, y, found, attempt);
   else if (d > 1) {
-    looked = d <= PROVED ? yield* inSeveralWays(m, t, y, d, found, attempt) : undefined;
-    looked ??= fromAround(m, t, y, d, starts, attempt);
+    const told = d <= PROVED ? yield* inSeveralWays(m, t, y, d, found, attempt) : undefined;
+    looked = typeof told === 'object' ? told : fromAround(m, t, y, d, starts, attempt, told);
   }
   const { proved, note } = looked;
   if (found.length === 0 && proved && note)
@@ -73,7 +73,7 @@ export function* soughtEquilibria(m: Mechanism, t: number, starts: number): Gene
       {
         code: 'equilibria-none',
         severity: 'error',
-        message: `It has no equilibrium ${looked.where}: proved by interval arithmetic.`,
+        message: `There is no equilibrium ${looked.where}: proved by interval arithmetic.`,
         ...(first instanceof Refusal ? { why: first.diagnoses[0]!.message } : {}),
       },
     ]);
@@ -114,17 +114,17 @@ function* inOneWay(
         attempt(true);
       }
     };
-  let why = 'not each of them was found';
-  if (typeof way === 'string') why = way;
-  else {
+  if (typeof way !== 'string') {
     from(way.zeros.map((z) => z.start));
-    const known = way.zeros.every((z) =>
-      found.some((e) => {
+    const missing = way.zeros.filter((z) =>
+      found.every((e) => {
         K.load(e.y);
-        return z.holds();
+        return !z.holds();
       }),
-    );
-    if (known && (!way.round || found.length === way.zeros.length)) return all(way.how);
+    ).length;
+    return missing === 0
+      ? all(way.how)
+      : some(`There are ${way.zeros.length} ${way.how}: proved by interval arithmetic. Of ${missing} it cannot be told where exactly.`);
   }
   const steps = along(m, t, y);
   from(steps.near);
@@ -132,8 +132,8 @@ function* inOneWay(
   const single = found.filter((e) => e.neutral.length === 0 && e.held.length === 0),
     uneven = steps.round && single.length === found.length && 2 * single.filter((e) => e.stable).length !== single.length,
     message = uneven
-      ? 'There are others: on the way round there must be as many stable ones as unstable ones.'
-      : `No others show ${steps.how} in small steps; that there are none is not proved: ${why}.`;
+      ? 'There may be others: on the way round there are as many stable ones as unstable ones, unless what pushes it jumps.'
+      : `No others show ${steps.how} in small steps; that there are none is not proved: ${way}.`;
   return some(message);
 }
 
@@ -142,7 +142,7 @@ const PROVED = 3;
 
 /**
  * Of a few joint coordinates: proved where that can be done, else two by a grid of postures.
- * @param d how many @param found so far; `attempt` adds to it @returns undefined where nothing can be said
+ * @param d how many @param found so far; `attempt` adds to it @returns why nothing can be said, where that is so
  */
 function* inSeveralWays(
   m: Mechanism,
@@ -151,19 +151,19 @@ function* inSeveralWays(
   d: number,
   found: readonly Equilibrium[],
   attempt: (newton: boolean) => void,
-): Generator<number, Looked | undefined, void> {
+): Generator<number, Looked | string, void> {
   const { K } = m.system,
     // what sticks holds a machine in more than single postures
     ways = m.assembly.forces.some(({ force }) => force.sticks) ? undefined : waysOf(m, d),
     shapes = ways && shapesOf(m, ways);
-  if (!ways || !shapes) return undefined;
+  if (!ways || !shapes) return 'other coordinates than those of joints lead it, or joints close a loop';
   const reaches = reachesOf(m, ways),
     how = howFar(m, reaches),
     why = yield* provedField(m, t, reaches, shapes, found, () => attempt(true));
-  if (why === undefined) return all(`of ${how}`);
+  if (why === undefined) return all(`for ${how}`);
   for (const again of d === 2 ? [false, true] : []) {
     const s = searched(m, t, y, reaches, again);
-    if (!s) return undefined;
+    if (!s) return why;
     for (const start of s.starts) {
       K.load(start);
       attempt(true);
@@ -178,15 +178,26 @@ function* inSeveralWays(
       return some(`No others show on a grid of ${how}, and the indices of these add up to ${sum}, as they must; it is not proved: ${why}.`);
     }
   }
-  return undefined;
+  return why;
 }
 
 /** Freedoms up to which as many starts as are asked for are made, and starts beyond. */
 const MANY = 60;
 const FEW = 3;
 
-/** From postures at the end of walks of small steps in a direction that joints allow, up to about half a turn. */
-function fromAround(m: Mechanism, t: number, y: Float64Array, d: number, starts: number, attempt: (newton: boolean) => void): Looked {
+/**
+ * From postures at the end of walks of small steps in a direction that joints allow, up to about half a turn.
+ * @param why it is not proved that these are all
+ */
+function fromAround(
+  m: Mechanism,
+  t: number,
+  y: Float64Array,
+  d: number,
+  starts: number,
+  attempt: (newton: boolean) => void,
+  why: string | undefined,
+): Looked {
   const { system } = m,
     { K, motions, rows } = system,
     tried = d > MANY ? Math.min(FEW, starts) : starts;
@@ -209,7 +220,7 @@ function fromAround(m: Mechanism, t: number, y: Float64Array, d: number, starts:
     attempt(s % 2 === 1);
   }
   return some(
-    `There may be others: the machine has ${d} degrees of freedom, and was let go from ${tried + 1} posture${tried > 0 ? 's' : ''}.`,
+    `There may be others: the machine has ${d} degrees of freedom, and was let go from ${tried + 1} posture${tried > 0 ? 's' : ''}${why ? `; it is not proved that there are none: ${why}` : ''}.`,
   );
 }
 

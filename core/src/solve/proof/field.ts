@@ -11,7 +11,7 @@ import type { Reach } from '../ways';
 import { type Between, sign } from './around';
 import { add, exactly, multiply, subtract, sum } from './intervals';
 import { type Pushed, Tree } from './tree';
-import { LONG, OTHERWISE, UNTOLD } from './why';
+import { LONG, OTHERWISE, UNTOLD, WORK } from './why';
 
 /** Half of a cell at first, of one from which on an equilibrium is looked for, and at least: rad, or parts of the machine's size. */
 const FIRST = 0.8;
@@ -22,8 +22,9 @@ const NEARBY = 2;
 /** Half of the bounds of an equilibrium at first, and at least. */
 const LARGEST = 0.8;
 const LEAST = 1e-5;
-/** Cells, at most. */
+/** Cells, and postures from which an equilibrium is looked for, at most. */
 const MOST = 8000;
+const FINDS = 300;
 /** Cells after which it is told how far it has come. */
 const OFTEN = 20;
 /** By how much cells overlap. */
@@ -88,9 +89,9 @@ class Cells {
     });
     // the part of the whole that is done
     const size = (c: Cell) => c.half.reduce((s, h, k) => (s * h) / reaches[k]!.far, 1);
-    for (let count = 0, done = 0; open.length > 0; count++) {
+    for (let count = 0, done = 0, finds = 0; open.length > 0; count++) {
       if (count % OFTEN === 0) yield done;
-      if (count > MOST) return LONG;
+      if (count > MOST || finds > FINDS || tree.work > WORK) return LONG;
       if (!this.marked(found)) return UNTOLD;
       const cell = open.pop()!;
       const look = this.inZone(cell) ? 'empty' : this.look(cell);
@@ -103,6 +104,7 @@ class Cells {
       if (wide[k]! < LOOKED && look === 'likely') {
         tree.put(cell.centre);
         find();
+        finds++;
       }
       if (wide[k]! < SMALLEST) return UNTOLD;
       for (const side of [-0.5, 0.5])

@@ -1,8 +1,8 @@
 /**
  * A piece of the only way that a machine has, proved: bounds of all postures that its joints allow next to one, that there is a single one of them for every
  * place σ along the way, and bounds of what pushes along it there. With z the coordinates next to the posture (`near.ts`), w the way there and c a plane
- * across it, c·w = 1, Φ(z) = 0 and c·z = σ are solved for all σ at once by Krawczyk’s operator (Computing 4, 1969), on deviations from z = σ w. With N = [G; c],
- * Nᵀ (λ, p) = f gives what the joints carry and the push p = f·u, u being the way with c·u = 1; along it p changes by uᵀ ∂(f − Gᵀλ)/∂z u.
+ * across it, c·w = 1, Φ(z) = 0 and c·z = σ are solved for all σ at once by Krawczyk’s operator (Computing 4, 1969), on deviations from z = σ w. With
+ * N = [G; c], Nᵀ (λ, p) = f gives what the joints carry and the push p = f·u, u being the way with c·u = 1; along it p changes by uᵀ ∂(f − Gᵀλ)/∂z u.
  */
 import { DenseLu } from '../../linear/dense';
 import type { Mechanism } from '../../system/mechanism';
@@ -49,13 +49,13 @@ export class Piece {
 
   /**
    * About the posture in K, on its constraints.
-   * @param c a plane across its way @throws RangeError where its rows leave it other ways
+   * @param plane c across its way @throws RangeError where its rows leave it other ways
    */
   constructor(
     private readonly m: Mechanism,
     private readonly bounds: EquationBounds,
     t: number,
-    private readonly c: Float64Array,
+    readonly plane: Float64Array,
   ) {
     const { system, size } = m,
       { ldlt, bodies } = system,
@@ -79,7 +79,7 @@ export class Piece {
       const k = this.nth[G.row[e]!]!;
       if (k >= 0) N[k * n + G.column[e]!] = N[k * n + G.column[e]!]! + 0.5 * (G.lo[e]! + G.hi[e]!);
     }
-    N.set(c, rows * n);
+    N.set(plane, rows * n);
     this.B = inverse(N, n);
     this.way = this.B.filter((_, i) => i % n === rows);
     this.E = around(n * n);
@@ -87,7 +87,7 @@ export class Piece {
 
   /** How far coordinates z are along the way. */
   along(z: Float64Array): number {
-    return z.reduce((s, x, i) => s + x * this.c[i]!, 0);
+    return z.reduce((s, x, i) => s + x * this.plane[i]!, 0);
   }
 
   /** As far to both sides. @returns undefined where nothing can be said */
@@ -191,7 +191,7 @@ export class Piece {
   }
   /** I − N⁻¹ N, where N is as it stands in the bounds. @param coordinates see `entries` */
   private beside(coordinates: boolean): void {
-    const { n, B, nth, c, bounds, E } = this,
+    const { n, B, nth, plane: c, bounds, E } = this,
       { mid, rad } = E,
       { row } = bounds.G;
     mid.fill(0);
@@ -214,7 +214,7 @@ export class Piece {
   }
   /** What the joints carry, and last the push: Nᵀ x = f. */
   private carried(): Around | undefined {
-    const { n, B, c, nth, bounds, E } = this,
+    const { n, B, plane: c, nth, bounds, E } = this,
       { f, G } = bounds,
       left = around(n);
     for (let e = 0; e < f.row.length; e++) {
@@ -273,7 +273,7 @@ export class Piece {
   }
   /** How fast it goes across the plane where it moves as u does: dz = (I + c × + c cᵀ) δθ. */
   private speed({ mid, rad }: Around): Between {
-    const { n, c } = this,
+    const { n, plane: c } = this,
       [low, high] = this.near.back;
     let [x, r] = [0, 0];
     for (let i = 0; i < n; i++) {

@@ -214,6 +214,10 @@ export class Tree {
     return freedoms.map((f, k) => (m.counters.find((c) => c.states > 0 && c.freedom === f)?.value(K) ?? f.value(K)) - values[k]!);
   }
 
+  /** Operations of interval arithmetic since the start. */
+  get work(): number {
+    return this.bounds.work;
+  }
   /** What pushes where coordinates are as much as that. */
   at(centre: readonly number[]): readonly Between[] {
     return this.told(

@@ -3,14 +3,14 @@
  * known to rounding, lies within the bounds of both. In a piece the push has no zero where its bounds have none; where it rises or falls all along, it has
  * one if it has other signs at both ends, else none (certified continuation; Martin, Goldsztejn, Granvilliers & Jermann, SIAM J. Numer. Anal. 51, 2013).
  */
-import { TWO_PI } from '../../quantity/elementary';
+import { TWO_PI, square } from '../../quantity/elementary';
 import type { Mechanism } from '../../system/mechanism';
 import { EquationBounds, notBounded } from '../../system/tangent/equation-bounds';
 import { FARTHEST, FAR } from '../along';
-import { extent, freeBasis, freedomCount, move } from '../reduced';
+import { extent, freeBasis, freedomCount, massTimes, move } from '../reduced';
 import { type Between, sign } from './around';
 import { Piece, type Proved } from './piece';
-import { LONG, OTHERWISE, UNTOLD } from './why';
+import { LONG, OTHERWISE, UNTOLD, WORK } from './why';
 
 /** Steps at first, at most and at least, in parts of the machine's size or rad. */
 const STEP = 0.05;
@@ -19,11 +19,12 @@ const SMALLEST = 1e-6;
 /** By how many times more a step is tried than the one before; and the part of what is proved that it may go. */
 const GROWS = 1.3;
 const NEARLY = 0.98;
-/** What pieces cost, at most; and each: measured, so grows what a machine of n coordinates takes. */
-const WORK = 1e7;
-const workOf = ({ n }: Piece): number => n * (n + 50);
 /** Part of the machine's size, or rad, to which the joints close at a place. */
 const CLOSED = 1e-14;
+/** Operations on matrices of n rows, in parts of n², that a piece takes. */
+const DENSE = 8;
+/** How often a piece is halved in which the push vanishes. */
+const HALVINGS = 40;
 /** How far beside the posture at hand, which may well be an equilibrium, it begins. */
 const BESIDE = 0.0387;
 const BEGINNINGS = 3;
@@ -71,7 +72,7 @@ class Way {
   private readonly bounds: EquationBounds;
   private readonly zeros: Zero[] = [];
   private readonly z: Float64Array;
-  private work = 0;
+  private pieces = 0;
 
   constructor(
     private readonly m: Mechanism,
@@ -131,7 +132,7 @@ class Way {
       piece = new Piece(m, bounds, t, plane),
       push = piece.push(),
       y = new Float64Array(system.size);
-    this.work += workOf(piece);
+    this.pieces++;
     K.store(y);
     return push && { y, piece, push };
   }
@@ -139,7 +140,7 @@ class Way {
     const { piece, y } = place;
     this.m.system.K.load(y);
     const about = piece.about(far);
-    this.work += workOf(piece);
+    this.pieces++;
     return about && { ...place, far, about, slope: about.slope };
   }
   /** So far along from a place, into K. @returns whether it can be reached */
@@ -161,9 +162,13 @@ class Way {
     return Math.abs(along) < far && at.every((x, i) => Math.abs(x) + fine < z.rad[i]!) ? along : undefined;
   }
 
+  /** What the bounds took, and matrices beside them. */
+  private get isLong(): boolean {
+    return this.bounds.work + this.pieces * DENSE * square(6 * this.m.system.bodies) > WORK;
+  }
   /** Why it came to an end. */
   private get why(): string {
-    return this.work > WORK ? LONG : this.lost ? OTHERWISE : UNTOLD;
+    return this.isLong ? LONG : this.lost ? OTHERWISE : UNTOLD;
   }
   /** Whether the last place could not be gone on from. */
   private lost = false;
@@ -174,7 +179,7 @@ class Way {
       gone = 0;
     while (gone < FARTHEST) {
       yield gone / FARTHEST;
-      if (step < SMALLEST || this.work > WORK) return 'untold';
+      if (step < SMALLEST || this.isLong) return 'untold';
       const far = Math.min(step, 2 * NEARLY * here.far),
         place = this.go(here, far),
         next = place && (this.known(place, 0.5 * GROWS * far) ?? this.known(place, (0.5 / NEARLY) * far)),
@@ -193,7 +198,7 @@ class Way {
         here = this.known(here, Math.min(here.far, (0.5 / NEARLY) * step)) ?? here;
         continue;
       }
-      if (count > 0) this.zero(here, next, end, far);
+      if (count > 0) this.zero(here, next, far);
       if (round) return 'round';
       gone += far;
       here = next;
@@ -218,13 +223,29 @@ class Way {
     if (slopes.has(0) || slopes.size > 1) return undefined;
     return sign(here[0].push) === sign(end.push) ? 0 : 1;
   }
-  private zero(here: Known, next: Known, end: Place, far: number): void {
-    const { K, size } = this.m.system,
-      middle = ({ lo, hi }: Between) => 0.5 * (lo + hi),
-      [a, b] = [middle(here.push), middle(end.push)],
-      start = new Float64Array(size);
-    this.move(here, (far * a) / (a - b));
-    K.store(start);
+  private zero(here: Known, next: Known, far: number): void {
+    const { m, t } = this,
+      { system } = m,
+      { K } = system,
+      start = new Float64Array(system.size),
+      force = new Float64Array(system.motions),
+      /** The push so far along, with the sign that it has in this direction. */
+      push = (part: number): number => {
+        this.move(here, part * far);
+        K.store(start);
+        system.linearise();
+        system.accelerate(t);
+        massTimes(system, system.acceleration, force);
+        const way = freeBasis(system, 1)[0]!,
+          along = (v: Float64Array) => v.reduce((s, x, i) => s + x * way[i]!, 0);
+        return along(force) * along(here.piece.plane);
+      };
+    let [lo, hi] = [0, 1];
+    for (let k = 0; k < HALVINGS; k++) {
+      const middle = 0.5 * (lo + hi);
+      if (push(middle) * sign(here.push) > 0) lo = middle;
+      else hi = middle;
+    }
     this.zeros.push({ start, holds: () => [here, next].some((x) => this.within(x) !== undefined) });
   }
   /** Whether the place where it began lies between two others. */

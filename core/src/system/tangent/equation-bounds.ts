@@ -243,24 +243,27 @@ export class EquationBounds {
     return this.place('solution') + this.system.motions + row;
   }
 
+  /** Operations that have been worked out since the start. */
+  work = 0;
   /** Works out G and f. @param loads some of them */
   look(loads = this.loads): void {
     this.jumps = false;
-    this.work(this.linear, this.G);
-    for (const { f } of loads) this.work(f, this.f);
+    this.evaluate(this.linear, this.G);
+    for (const { f } of loads) this.evaluate(f, this.f);
   }
   /** Works out how f − Gᵀλ changes, with the multipliers that stand there. */
   bending(loads = this.loads): void {
     const { jumps } = this;
-    this.work(this.bent, this.K);
-    for (const { K } of loads) this.work(K, this.K);
+    this.evaluate(this.bent, this.K);
+    for (const { K } of loads) this.evaluate(K, this.K);
     // a derivative may jump
     this.jumps = jumps;
   }
-  private work(parts: readonly Part[], out: Bounds): void {
+  private evaluate(parts: readonly Part[], out: Bounds): void {
     const { lo, hi } = this;
     for (const { enclosed, places, from, to } of parts) {
       enclosed.evaluate(lo, hi, places);
+      this.work += enclosed.size;
       if (enclosed.jumps) this.jumps = true;
       for (let k = 0; k < from.length; k++) {
         out.lo[to + k] = enclosed.lo[from[k]!]!;
