@@ -37,6 +37,8 @@ export interface Force {
     /** Holds again where it was released and is at rest: whether it may is to be seen anew. */
     again?(K: Kinematics): void;
   };
+  /** It does no work in any motion that joints allow. */
+  readonly workless?: true;
   /** It acts by that row alone. */
   readonly byRow?: true;
   /** Of friction: whether it can carry what its row carries now. */

@@ -188,6 +188,7 @@ function lawOf(mesh: MeshLaw, [one, two]: readonly [Rate, Rate], own: number): F
 
 export class TeethForce extends StatedForce {
   readonly across: boolean;
+  override readonly workless = true;
   constructor(
     row: Coupled,
     freedoms: readonly [Freedom, Freedom],

@@ -136,6 +136,7 @@ export class StatedForce implements Force {
   readonly watches?: readonly Watch[];
   readonly beyond?: (K: Kinematics) => boolean;
   readonly react?: Force['react'];
+  readonly workless?: true;
   private readonly kind: Kind;
   private readonly sides: (1 | -1)[];
   /** Where its numbers lie, those that it takes in, and what it writes. */

@@ -118,9 +118,7 @@ class Way {
     const { m, t, bounds } = this,
       { system, size } = m,
       { K } = system;
-    system.linearise();
-    system.projectPositions(t, CLOSED * Math.max(1, size));
-    system.linearise();
+    this.exactly();
     if (freedomCount(system) !== 1) return undefined;
     const way = freeBasis(system, 1)[0]!,
       far = extent(system, way, size),
@@ -143,12 +141,19 @@ class Way {
     this.pieces++;
     return about && { ...place, far, about, slope: about.slope };
   }
-  /** So far along from a place, into K. @returns whether it can be reached */
+  /** So far along from a place, into K, as near to the constraints as rounding allows. @returns whether it can be reached */
   private move({ y, piece }: Place, far: number): boolean {
     const { m, t } = this;
     m.system.K.load(y);
     m.system.linearise();
-    return move(m, piece.way, far, t) < 1e-8;
+    const reached = move(m, piece.way, far, t) < 1e-8;
+    if (reached) this.exactly();
+    return reached;
+  }
+  private exactly(): void {
+    const { system, size } = this.m;
+    system.linearise();
+    system.projectPositions(this.t, CLOSED * Math.max(1, size));
   }
   private go(from: Place, far: number): Place | undefined {
     return this.move(from, far) ? this.place(from.piece.way) : undefined;
@@ -250,14 +255,15 @@ class Way {
   }
   /** Whether the place where it began lies between two others. */
   private isHome(home: Known, here: Known, next: Known): boolean {
-    const { m } = this,
+    const { m, bounds } = this,
       { K } = m.system,
-      wound = () => m.counters.flatMap((c) => Array.from({ length: c.states }, (_, k) => K.z[c.first + k]!));
+      // a spring that is wound up knows how often
+      counters = m.counters.filter((c) => c.states > 0 && bounds.reads(c.first)),
+      wound = () => counters.map((c) => K.z[c.first]!);
     K.load(here.y);
     const now = wound();
     K.load(home.y);
     const [before, behind] = [this.within(here), this.within(next)];
-    // a spring that is wound up knows how often
     return ((before ?? -1) > 0 || (behind ?? 1) < 0) && wound().every((x, i) => Math.abs(x - now[i]!) < 0.5 * TWO_PI);
   }
 }

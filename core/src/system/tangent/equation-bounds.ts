@@ -74,7 +74,8 @@ export function notBounded({ room, groups, forces, own }: System, alone = false)
   if (own.list.length > 0) return 'a body has coordinates of its own';
   if (!alone && groups.some((g) => g.constraints.some((c) => !known.has(c)))) return 'a joint follows a curve';
   if (forces.some((f) => f.holding)) return 'friction or a rigid end may hold it';
-  if (!forces.every((f) => f instanceof StatedForce && f.inputs.every((i) => isTold(i) && !i.carried))) return 'a load is no expression';
+  if (!forces.every((f) => f.workless || (f instanceof StatedForce && f.inputs.every((i) => isTold(i) && !i.carried))))
+    return 'a load is no expression';
   return undefined;
 }
 
@@ -155,6 +156,8 @@ export class EquationBounds {
     }
     const rows = bent.parts.length;
     this.loads = [...room.loads, ...room.reacting].flatMap((load) => {
+      // what does no work bears on no push
+      if (load.force.workless) return [];
       let numbers = this.site.from + load.numbers;
       return load.force.instances.map(({ bodies, values }) => {
         const part = this.load(f, bent, load, bodies, numbers);
@@ -225,6 +228,11 @@ export class EquationBounds {
     };
   }
 
+  /** Whether a load reads a further state: how often something has turned. */
+  reads(state: number): boolean {
+    const place = this.site.at.z + state;
+    return this.loads.some(({ f }) => f.some(({ places }) => places.includes(place)));
+  }
   /** Takes over the machine's numbers as they stand, its bodies at rest. */
   take(): void {
     const { lo, hi, source, site, system } = this;
