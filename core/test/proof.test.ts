@@ -6,7 +6,10 @@ import { equilibria } from '../src/analyses';
 import { BY_INDEX } from '../src/expressions/functions';
 import { Enclosed } from '../src/expressions/enclosed';
 import { Graph } from '../src/expressions/graph';
+import { Table } from '../src/formula/table';
+import { boundsOf } from '../src/formula/table-bounds';
 import { kindsOf } from '../src/model/kinds';
+import { D } from '../src/quantity/dimension';
 import { around } from '../src/solve/proof/around';
 import { Near } from '../src/solve/proof/near';
 import { Tree } from '../src/solve/proof/tree';
@@ -69,6 +72,42 @@ describe('functions of intervals', () => {
     expect(whole.lo[whole.at(counted)]).toBeCloseTo(Math.PI - Math.atan(0.1 / 0.9), 9);
     expect(whole.hi[whole.at(counted)]).toBeCloseTo(Math.PI + Math.atan(0.1 / 0.9), 9);
     expect(plain.hi[plain.at(angle)]! - plain.lo[plain.at(angle)]!).toBeGreaterThan(6);
+  });
+});
+
+describe('bounds of tables', () => {
+  const points = fc.array(fc.tuple(fc.double({ min: 0.05, max: 1, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true })), {
+    minLength: 2,
+    maxLength: 7,
+  });
+  it.each(['linear', 'monotone', 'akima'] as const)('%s: value, slope and curvature lie within, whatever is beyond the ends', (between) => {
+    fc.assert(
+      fc.property(
+        points,
+        fc.constantFrom('hold', 'extend', 'repeat' as const),
+        fc.double({ min: -6, max: 6, noNaN: true }),
+        fc.double({ min: 0, max: 4, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (list, beyond, lo, wide, part) => {
+          let at = -1;
+          const x = Float64Array.from(list, ([step]) => (at += step)),
+            y = Float64Array.from(list, ([, value]) => value);
+          if (beyond === 'repeat') y[y.length - 1] = y[0]!;
+          const table = new Table(x, y, between, beyond as 'hold', [D.none, D.none]),
+            out = { lo: new Float64Array(3), hi: new Float64Array(3) },
+            u = lo + part * wide,
+            { f, f1, f2 } = table.at(u);
+          boundsOf(table, lo, lo + wide, out);
+          [f, f1, f2].forEach((value, k) => {
+            expect(out.lo[k]!).toBeLessThanOrEqual(value);
+            expect(out.hi[k]!).toBeGreaterThanOrEqual(value);
+          });
+          boundsOf(table, u, u, out);
+          expect(out.hi[0]! - out.lo[0]!).toBeLessThan(1e-9);
+        },
+      ),
+      { numRuns: 500 },
+    );
   });
 });
 
@@ -304,6 +343,35 @@ describe('equilibria that are proved to be all', () => {
     expect(said).toMatch(/on the whole way round/);
     expect(list).toHaveLength(changes((q) => energy(q + 1e-4) - energy(q - 1e-4), 0, 2 * Math.PI));
     expect(list.filter((x) => x.stable)).toHaveLength(list.length / 2);
+  });
+  it('of a bead that a table pushes by where it is', () => {
+    const data = [
+        [-0.4, 60],
+        [-0.2, -10],
+        [0, 5],
+        [0.1, -35],
+        [0.3, 20],
+        [0.5, -80],
+      ],
+      table = new Table(
+        Float64Array.from(data, (r) => r[0]!),
+        Float64Array.from(data, (r) => r[1]!),
+        'akima',
+        'extend',
+        [D.none, D.none],
+      ),
+      of = model('Tabled', {
+        tables: e([{ name: 'Curve', from: 'm', to: 'N', data, between: 'akima', beyond: 'extend' }]),
+        points: e([{ name: 'O' }, { name: 'Far', at: [0.5, 0, 0] }, { name: 'Hook', body: 'Bead' }]),
+        bodies: e([{ name: 'Bead', mass: 1, inertia: [0.1, 0.1, 0.1] }]),
+        joints: e([{ name: 'S', kind: 'prismatic', bodies: ['Ground', 'Bead'], at: ['O'], axis: [1, 0, 0] }]),
+        gauges: e([{ name: 'x', kind: 'joint', joint: 'S' }]),
+        loads: e([{ name: 'F', kind: 'force', body: 'Bead', at: 'Hook', direction: [1, 0, 0], magnitude: 'Curve({x})' }]),
+      }),
+      { list, complete } = found(of);
+    expect(complete).toBe(true);
+    expect(list).toHaveLength(changes((x) => table.at(x).f, -9, 9));
+    for (const { y } of list) expect(Math.abs(table.at(y[0]!).f)).toBeLessThan(1e-6);
   });
   it('of a pair of gears with a weight on one of them, hanging and standing, whatever the teeth press with', () => {
     const of = model('Gears', {

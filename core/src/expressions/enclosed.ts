@@ -5,12 +5,27 @@
 import { OUT, SMOOTH, type Side, above, atan2, below, over, root, square, times, wrap } from '../quantity/interval';
 import type { Ex } from './arithmetic';
 import { BY_INDEX } from './functions';
-import { type Graph, OP } from './graph';
+import { type Graph, OP, type Outside, outputsOf } from './graph';
 
 /** Jumps by whole turns of which all combinations are looked at. */
 const CHOICES = 3;
 /** Part by which two bounds are one. */
 const SAME = 1e-9;
+
+/** Ends of intervals, one after the other. */
+export interface Ends {
+  readonly lo: Float64Array;
+  readonly hi: Float64Array;
+}
+/** Bounds of what code writes that is no expression, while its arguments lie between bounds. */
+export type Within = (args: Ends, out: Ends) => void;
+/** A call of an outside function with room of its own. */
+interface BoundedCall {
+  readonly from: Int32Array;
+  readonly within: Within | undefined;
+  readonly ends: Ends;
+  readonly made: Ends;
+}
 
 export class Enclosed {
   readonly lo: Float64Array;
@@ -23,22 +38,32 @@ export class Enclosed {
   private readonly a: Int32Array;
   private readonly b: Int32Array;
   private readonly c: Int32Array;
+  private readonly calls: readonly BoundedCall[];
   /** Jumps by whole turns met on the way, and which side of each is taken. */
   private turns = 0;
   private sides = 0;
 
+  /** @param known bounds of such code, where there are any */
   constructor(
     g: Graph,
     private readonly of: readonly Ex[],
+    known?: (outside: Outside) => Within | undefined,
   ) {
     const nodes = g.needed(of),
       place = (this.place = new Int32Array(g.nodes).fill(-1)),
       at = (x: Ex) => (x < 0 ? 0 : place[x]!);
     nodes.forEach((x, i) => (place[x] = i));
     this.op = Int32Array.from(nodes, (x) => g.op[x]!);
-    const loads = (x: Ex) => g.op[x] === OP.load;
-    this.a = Int32Array.from(nodes, (x) => (loads(x) ? g.a[x]! : g.op[x] === OP.call ? 0 : at(g.a[x]!)));
-    this.b = Int32Array.from(nodes, (x) => (loads(x) ? g.b[x]! : g.op[x] === OP.output ? 0 : at(g.b[x]!)));
+    const plain = (x: Ex) => g.op[x] === OP.load || g.op[x] === OP.call;
+    this.a = Int32Array.from(nodes, (x) => (plain(x) ? g.a[x]! : g.op[x] === OP.output ? g.a[g.a[x]!]! : at(g.a[x]!)));
+    this.b = Int32Array.from(nodes, (x) => (plain(x) || g.op[x] === OP.output ? g.b[x]! : at(g.b[x]!)));
+    this.calls = g.calls.map(({ outside, args }) => {
+      const [ends, made] = [args.length, outputsOf(outside)].map((n) => ({ lo: new Float64Array(n), hi: new Float64Array(n) })) as [
+        Ends,
+        Ends,
+      ];
+      return { from: Int32Array.from(args, (x) => place[x]!), within: known?.(outside), ends, made };
+    });
     this.c = Int32Array.from(nodes, (x) => (g.op[x] === OP.apply ? g.c[x]! : at(g.c[x]!)));
     this.first = Float64Array.from(nodes, (x) => (g.op[x] === OP.constant ? g.value[x]! : 0));
     this.lo = this.first.slice();
@@ -151,15 +176,29 @@ export class Enclosed {
         case OP.apply:
           this.apply(i, c[i]!, j, k);
           continue;
-        default:
-          // of code that is no expression nothing is known
-          lo[i] = -Infinity;
-          hi[i] = Infinity;
-          this.jumps = true;
+        case OP.call:
+          this.call(this.calls[j]!);
           continue;
+        default: {
+          const { made } = this.calls[j]!;
+          lo[i] = made.lo[k]!;
+          hi[i] = made.hi[k]!;
+          break;
+        }
       }
       if (!(lo[i]! <= hi[i]!)) [lo[i], hi[i]] = [-Infinity, Infinity];
     }
+  }
+  /** Of code that is no expression nothing is known, unless it says so. */
+  private call({ from, within, ends, made }: BoundedCall): void {
+    from.forEach((place, k) => {
+      ends.lo[k] = this.lo[place]!;
+      ends.hi[k] = this.hi[place]!;
+    });
+    made.lo.fill(-Infinity);
+    made.hi.fill(Infinity);
+    if (within) within(ends, made);
+    else this.jumps = true;
   }
   private put(i: number): void {
     this.lo[i] = OUT[0]!;

@@ -36,6 +36,8 @@ export interface Outside {
   readonly values: number;
   /** @param x arguments, from `at` on @param out for each value: the value, its gradient, its Hessian row by row */
   at(x: Float64Array, at: number, out: Float64Array, to: number): void;
+  /** The table that it reads; order −1: its integral. */
+  readonly table?: { readonly of: object; readonly order: 0 | -1 };
 }
 /** A call of which only its shape is known: what is called is named where the code is put to work (of a curve, its own). */
 export const unnamed = (name: string, args: number, values: number): Outside => ({

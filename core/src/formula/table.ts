@@ -17,7 +17,8 @@ export class Table {
   f = 0;
   f1 = 0;
   f2 = 0;
-  private readonly slope: Float64Array;
+  /** At each point, of cubics. */
+  readonly slope: Float64Array;
   /** Integral from the first point to each point. */
   private readonly area: Float64Array;
   private piece = 0;
@@ -156,6 +157,7 @@ export class Table {
       name,
       args: 1,
       values: 1,
+      table: { of: this, order: 0 },
       at: (u, at, out, to) => {
         this.at(u[at]!);
         out[to] = this.f;

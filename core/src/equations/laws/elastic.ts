@@ -25,6 +25,7 @@ function integralOf(table: Table): Outside {
         name: 'integral of a table',
         args: 1,
         values: 1,
+        table: { of: table, order: -1 },
         at(u, at, out, to) {
           const x = u[at]!;
           out[to] = table.integral(x);

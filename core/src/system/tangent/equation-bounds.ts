@@ -8,6 +8,7 @@ import type { BodyEx } from '../../equations/stated/body';
 import { numbersAt } from '../../equations/stated/elementary';
 import type { Ex } from '../../expressions/arithmetic';
 import { Enclosed } from '../../expressions/enclosed';
+import { tableWithin } from '../../formula/table-bounds';
 import { Expressed } from '../looped/expressed';
 import { Instance } from '../looped/instance';
 import type { System } from '../system';
@@ -53,6 +54,7 @@ class List {
     const enclosed = new Enclosed(
       g,
       entries.map((e) => e.x),
+      tableWithin,
     );
     const part = { enclosed, places: [...places], from: entries.map((e) => enclosed.at(e.x)), to: this.row.length };
     this.parts.push(part);
