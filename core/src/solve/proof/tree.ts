@@ -42,9 +42,7 @@ import {
   three,
 } from './intervals';
 
-/** Part of the machine's size, or of 1, that is rounding. */
-const ROUNDING = 1e-14;
-/** How far what screws say may be off what joints allow, and in how many postures that is looked at. */
+/** Part of the machine's size, or of 1, that what screws say may be off what joints allow; and in how many postures that is looked at. */
 const AGREE = 1e-11;
 const POSTURES = 24;
 /** The same of loads that act between bodies in themselves. */
@@ -130,7 +128,7 @@ export class Tree {
       { K, bodies } = system,
       list = [...Array(bodies).keys()];
     this.bounds = new EquationBounds(system, true);
-    this.rounding = ROUNDING * Math.max(1, m.size);
+    this.rounding = AGREE * Math.max(1, m.size);
     this.y = new Float64Array(system.size);
     K.store(this.y);
     this.r = list.map((b) => vec(K.r, 3 * b));
@@ -255,11 +253,11 @@ export class Tree {
       const size = norm(s.n),
         far = { lo: -by[k]!, hi: by[k]! };
       return {
-        n: vector(s.n, ROUNDING),
+        n: vector(s.n, AGREE),
         p: vector(s.p),
         d: vector(s.d),
         by: far,
-        turn: size > 0 ? rotation(vector(scale(s.n, 1 / size), ROUNDING), multiply(about(size, ROUNDING), far)) : undefined,
+        turn: size > 0 ? rotation(vector(scale(s.n, 1 / size), AGREE), multiply(about(size, AGREE), far)) : undefined,
       };
     });
   }
@@ -283,7 +281,7 @@ export class Tree {
       });
     return Array.from({ length: bodies }, (_, b) => {
       let r: Three = three((k) => about(K.r[3 * b + k]!, rounding)),
-        A: Nine = Array.from({ length: 9 }, (_x, e) => about(K.A[9 * b + e]!, ROUNDING));
+        A: Nine = Array.from({ length: 9 }, (_x, e) => about(K.A[9 * b + e]!, AGREE));
       for (let k = screws.length - 1; k >= 0; k--) {
         if (still[k] || !screws[k]!.moves[b]) continue;
         r = carriedBy(k, r);
