@@ -33,7 +33,6 @@ export class Enclosed {
   /** Whether something of it may jump within the intervals. */
   jumps = false;
   private readonly place: Int32Array;
-  private readonly first: Float64Array;
   private readonly op: Int32Array;
   private readonly a: Int32Array;
   private readonly b: Int32Array;
@@ -65,9 +64,9 @@ export class Enclosed {
       return { from: Int32Array.from(args, (x) => place[x]!), within: known?.(outside), ends, made };
     });
     this.c = Int32Array.from(nodes, (x) => (g.op[x] === OP.apply ? g.c[x]! : at(g.c[x]!)));
-    this.first = Float64Array.from(nodes, (x) => (g.op[x] === OP.constant ? g.value[x]! : 0));
-    this.lo = this.first.slice();
-    this.hi = this.first.slice();
+    // constants stay
+    this.lo = Float64Array.from(nodes, (x) => (g.op[x] === OP.constant ? g.value[x]! : 0));
+    this.hi = this.lo.slice();
   }
 
   /** How much there is to work out. */

@@ -219,8 +219,9 @@ function fromAround(
     frictionless(m);
     attempt(s % 2 === 1);
   }
+  const unproved = why ? `; it is not proved that there are none: ${why}` : '';
   return some(
-    `There may be others: the machine has ${d} degrees of freedom, and was let go from ${tried + 1} posture${tried > 0 ? 's' : ''}${why ? `; it is not proved that there are none: ${why}` : ''}.`,
+    `There may be others: the machine has ${d} degrees of freedom, and was let go from ${tried + 1} posture${tried > 0 ? 's' : ''}${unproved}.`,
   );
 }
 

@@ -11,7 +11,7 @@ import type { Reach } from '../ways';
 import { type Between, sign } from './around';
 import { add, exactly, multiply, subtract, sum } from './intervals';
 import { type Pushed, Tree } from './tree';
-import { LONG, OTHERWISE, UNTOLD, WORK } from './why';
+import { LONG, UNTOLD, Unproved, WORK } from './why';
 
 /** Half of a cell at first, of one from which on an equilibrium is looked for, and at least: rad, or parts of the machine's size. */
 const FIRST = 0.8;
@@ -54,7 +54,7 @@ export function* provedField(
   try {
     return yield* new Cells(m, t, reaches, shapes).search(found, find);
   } catch (e) {
-    if (e instanceof RangeError) return OTHERWISE;
+    if (e instanceof Unproved) return e.message;
     throw e;
   }
 }

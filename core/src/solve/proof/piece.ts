@@ -9,6 +9,7 @@ import type { Mechanism } from '../../system/mechanism';
 import type { EquationBounds } from '../../system/tangent/equation-bounds';
 import { type Around, type Between, EPSILON, around, between, product, solved } from './around';
 import { Near } from './near';
+import { OTHERWISE, Unproved } from './why';
 
 /** Roundings that go into a number of Φ. */
 const ROUNDINGS = 64;
@@ -49,7 +50,7 @@ export class Piece {
 
   /**
    * About the posture in K, on its constraints.
-   * @param plane c across its way @throws RangeError where its rows leave it other ways
+   * @param plane c across its way @throws Unproved where its rows leave it other ways
    */
   constructor(
     private readonly m: Mechanism,
@@ -65,7 +66,7 @@ export class Piece {
     this.nth = new Int32Array(system.rows).fill(-1);
     let rows = 0;
     for (let r = 0; r < system.rows; r++) if (!ldlt.off[r] && !ldlt.redundant[r]) this.nth[r] = rows++;
-    if (rows !== n - 1) throw new RangeError('It can move otherwise.');
+    if (rows !== n - 1) throw new Unproved(OTHERWISE);
     system.residual(t);
     this.phi = new Float64Array(rows);
     for (let r = 0; r < system.rows; r++) if (this.nth[r]! >= 0) this.phi[this.nth[r]!] = system.phi[r]!;
@@ -306,7 +307,7 @@ function inverse(A: Float64Array, n: number): Float64Array {
   const lu = new DenseLu(n, A),
     out = new Float64Array(n * n),
     x = new Float64Array(n);
-  if (!lu.factorise()) throw new RangeError('It can move otherwise.');
+  if (!lu.factorise()) throw new Unproved(OTHERWISE);
   for (let k = 0; k < n; k++) {
     x.fill(0);
     x[k] = 1;

@@ -41,6 +41,7 @@ import {
   subtract,
   three,
 } from './intervals';
+import { Unproved } from './why';
 
 /** Part of the machine's size, or of 1, that what screws say may be off what joints allow; and in how many postures that is looked at. */
 const AGREE = 1e-11;
@@ -116,7 +117,7 @@ export class Tree {
 
   /**
    * About the posture in K, at rest. @param shapes motions in which one coordinate moves by 1 and no other
-   * @throws RangeError where its joints do not leave screws
+   * @throws Unproved where its joints do not leave screws
    */
   constructor(
     private readonly m: Mechanism,
@@ -138,7 +139,7 @@ export class Tree {
       moved = (s: Screw) => s.moves.filter(Boolean).length;
     this.screws = [...screws].sort((a, b) => moved(b) - moved(a));
     this.order = screws.map((s) => this.screws.indexOf(s));
-    if (!this.holds()) throw new RangeError('Its joints leave other motions than screws.');
+    if (!this.holds()) throw new Unproved('its joints leave other motions than screws');
     this.within = this.sorted();
   }
 

@@ -10,7 +10,7 @@ import { FARTHEST, FAR } from '../along';
 import { extent, freeBasis, freedomCount, massTimes, move } from '../reduced';
 import { type Between, sign } from './around';
 import { Piece, type Proved } from './piece';
-import { LONG, OTHERWISE, UNTOLD, WORK } from './why';
+import { LONG, OTHERWISE, UNTOLD, Unproved, WORK } from './why';
 
 /** Steps at first, at most and at least, in parts of the machine's size or rad. */
 const STEP = 0.05;
@@ -63,7 +63,7 @@ export function* provedWay(m: Mechanism, t: number, start: Float64Array): Genera
   try {
     return yield* new Way(m, t).follow(start);
   } catch (e) {
-    if (e instanceof RangeError) return OTHERWISE;
+    if (e instanceof Unproved) return e.message;
     throw e;
   }
 }

@@ -5,3 +5,6 @@ export const LONG = 'that would take too long';
 
 /** Operations of interval arithmetic, at most: some seconds. */
 export const WORK = 4e7;
+
+/** Thrown where nothing can be proved of a machine; the message says why. */
+export class Unproved extends Error {}
