@@ -1,4 +1,7 @@
-/** Derivatives backwards, by the state and by every number of the model, against differences at random states: for every kind there is. */
+/**
+ * Derivatives backwards, by the state and by every number of the model, against differences at random states, and forwards against these: for every kind there
+ * is.
+ */
 import { describe, expect, it } from 'vitest';
 import { type Model, Refusal, build } from '../src';
 import { kindsOf } from '../src/model/kinds';
@@ -7,8 +10,11 @@ import { Cells } from '../src/solve/sensitivity/cells';
 import type { RunOptions } from '../src/solve/run-events';
 import { Neighbour } from '../src/solve/sensitivity/neighbour';
 import { isMachine, machineWith } from '../src/studies/courses';
-import { Adjoint, notBackwards } from '../src/system/adjoint/adjoint';
+import { Adjoint } from '../src/system/adjoint/adjoint';
+import { notExpressed } from '../src/system/adjoint/residuals';
 import { Backwards } from '../src/system/adjoint/backwards';
+import { type Besides, Forwards } from '../src/system/adjoint/forwards';
+import { Variation } from '../src/system/adjoint/variation';
 import type { Mechanism } from '../src/system/mechanism';
 import { oneJoint } from './every-joint';
 import { LOADS, loaded } from './every-load';
@@ -32,7 +38,7 @@ function compare(model: Model, seed: number): Found[] | string {
     own = new Neighbour(m, m, options),
     { system } = m,
     { K } = system,
-    why = notBackwards(system);
+    why = notExpressed(system);
   if (why) return why;
   const next = random(seed),
     { kind } = K.layout,
@@ -79,7 +85,22 @@ function compare(model: Model, seed: number): Found[] | string {
     [coarse, fine] = [slope(2e-4), slope(1e-4)],
     given = by.reduce((s, x, j) => s + x * way[j]!, 0),
     size = 1 + by.reduce((s, x, j) => s + Math.abs(x * way[j]!), 0),
-    out: Found[] = [];
+    out: Found[] = [],
+    forwards = new Forwards(new Variation(system), system),
+    /** What changes, brought onto the constraints and then through the derivative of the state. */
+    forward = (change: Float64Array, besides: Besides): number => {
+      const s = change.slice();
+      forwards.at(T, own.at(y));
+      forwards.onto(y, s, besides);
+      own.at(y);
+      own.rates(T);
+      forwards.look();
+      forwards.rates(own.y, s, besides, own.dy);
+      return own.dy.reduce((sum, x, j) => sum + x * scaled[j]!, 0);
+    },
+    both = (what: string, change: Float64Array, besides: Besides, back: number, most: number) =>
+      out.push({ by: `forwards ${what}`, apart: Math.abs(forward(change, besides) - back) / most });
+  both('state', any, () => {}, inner(by, any), 1 + by.reduce((sum, x, j) => sum + Math.abs(x * any[j]!), 0));
   // beside a corner differences are not to be relied on
   if (Math.abs(coarse - fine) < 1e-8 * size) out.push({ by: 'state', apart: Math.abs(given - fine) / size });
   for (const number of some(numbersOf(model).filter((n) => n.element.family !== 'tables'))) {
@@ -91,15 +112,18 @@ function compare(model: Model, seed: number): Found[] | string {
     for (const n of [a, b, c, d]) n.m.system.segment(0, Infinity);
     const cells = Cells.of(system, e.m.system, f.m.system, PARTS[5]);
     if (!cells || cells.none) continue;
+    const known = cells.times(adjoint);
+    both(number.name, new Float64Array(y.length), (to) => cells.put(to), known, 1 + Math.abs(known));
     const [low, less, more, high] = [a, b, c, d].map((n) => value(n, y)) as [number, number, number, number],
       difference = (8 * (more - less) - (high - low)) / (12 * PARTS[2]),
       of = 1 + Math.abs(difference) + Math.abs(less);
     // beside a kink
     if (Math.abs((high - low) / (4 * PARTS[2]) - difference) > 1e-3 * of) continue;
-    out.push({ by: `${number.element.name}: ${number.name}`, apart: Math.abs(cells.times(adjoint) - difference) / of });
+    out.push({ by: `${number.element.name}: ${number.name}`, apart: Math.abs(known - difference) / of });
   }
   return out;
 }
+const inner = (x: Float64Array, y: Float64Array): number => x.reduce((sum, v, j) => sum + v * y[j]!, 0);
 /** The machine next to another; undefined where it cannot start. */
 function neighbour(m: Mechanism, of: Mechanism, options: RunOptions): Neighbour | undefined {
   try {
@@ -118,7 +142,7 @@ function agree(model: () => Model): string | undefined {
   if (typeof first === 'string') return first;
   const found = all.flatMap((x) => (typeof x === 'string' ? [] : x));
   expect(found.length).toBeGreaterThan(0);
-  for (const { by, apart } of found) expect(apart, by).toBeLessThan(by === 'state' ? 1e-7 : 5e-6);
+  for (const { by, apart } of found) expect(apart, by).toBeLessThan(by.startsWith('forwards') ? 1e-10 : by === 'state' ? 1e-7 : 5e-6);
   return undefined;
 }
 

@@ -100,3 +100,14 @@ export class StateLayout {
     this.moving = Int32Array.from(moving);
   }
 }
+
+/** Of each number of the postures which entry it is of the places of all bodies, three each; −1 for all others. */
+export function placesIn({ moving, posture, bodies, motions }: StateLayout): Int32Array {
+  const nth = new Uint8Array(bodies),
+    out = new Int32Array(motions).fill(-1);
+  for (const x of moving) {
+    const body = Math.floor(x / 6);
+    if (x < MOTION * bodies && x % 6 < 3) out[posture[body]! + nth[body]!++] = 3 * body + (x % 6);
+  }
+  return out;
+}

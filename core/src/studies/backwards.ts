@@ -5,7 +5,7 @@ import { Cells } from '../solve/sensitivity/cells';
 import { type After, type Changed, Sweep } from '../solve/sensitivity/sweep';
 import type { Trail } from '../solve/sensitivity/trail';
 import type { RunOptions } from '../solve/run-events';
-import { notBackwards } from '../system/adjoint/adjoint';
+import { notExpressed } from '../system/adjoint/residuals';
 import type { Mechanism } from '../system/mechanism';
 import { isLength } from '../equations/layout';
 import { type Courses, askAlike, coursesOf, scoresOf } from './courses';
@@ -31,7 +31,7 @@ export type Slopes<N> = Map<N, Float64Array>;
 
 /** Whether a run can be gone back through. */
 export const leadsBack = (m: Mechanism, { lost, stretches }: Trail): boolean =>
-  lost === undefined && stretches.length > 0 && stretches.every((s) => s.steps.length > 0) && notBackwards(m.system) === undefined;
+  lost === undefined && stretches.length > 0 && stretches.every((s) => s.steps.length > 0) && notExpressed(m.system) === undefined;
 
 /** How far it has come once the machines are built, and once the records are read. */
 const BUILDING = 0.4;

@@ -3,6 +3,7 @@
  * derivatives of something by all of this (`Adjoint`), one product gives that by the number.
  */
 import type { Adjoint } from '../../system/adjoint/adjoint';
+import type { Variation } from '../../system/adjoint/variation';
 import type { Sizes } from '../../system/compiled/places';
 import type { System } from '../../system/system';
 
@@ -65,6 +66,13 @@ export class Cells {
     return this.at.length === 0 && ![this.r, this.A].some((list) => list.some((x) => x !== 0));
   }
 
+  /** Tells all that changes here. */
+  put({ numbers, change: to }: Variation): void {
+    const { at, change, r, A } = this;
+    for (let k = 0; k < at.length; k++) numbers[at[k]!] = change[k]!;
+    for (let k = 0; k < r.length; k++) to.r[k] = to.r[k]! + r[k]!;
+    for (let k = 0; k < A.length; k++) to.A[k] = to.A[k]! + A[k]!;
+  }
   /** How what the derivatives are of changes with the number, through all that changes here. */
   times({ numbers, stands }: Adjoint): number {
     const { at, change, r, A } = this;

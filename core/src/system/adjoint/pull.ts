@@ -3,7 +3,7 @@
  * right; so that it goes the other way than changes do: δs = (∂s/∂y) δy, and so ȳ = (∂s/∂y)ᵀ s̄.
  */
 import type { Kinematics } from '../../equations/kinematics';
-import type { StateLayout } from '../../equations/layout';
+import { type StateLayout, placesIn } from '../../equations/layout';
 
 /** Derivatives by the kinematics, laid out as these are: by place, entries of the rotation, velocity, spin; and by further states. */
 export interface ByKinematics {
@@ -36,14 +36,8 @@ export class Pull {
   private readonly layout: StateLayout;
 
   constructor(private readonly K: Kinematics) {
-    const { layout } = K,
-      nth = new Uint8Array(layout.bodies);
-    this.layout = layout;
-    this.places = new Int32Array(layout.motions).fill(-1);
-    for (const x of layout.moving) {
-      const body = Math.floor(x / 6);
-      if (x % 6 < 3) this.places[layout.posture[body]! + nth[body]!++] = 3 * body + (x % 6);
-    }
+    this.layout = K.layout;
+    this.places = placesIn(K.layout);
   }
 
   /** Adds derivatives by the state y, which stands in K, from those by what it says. */

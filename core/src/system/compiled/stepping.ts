@@ -1,6 +1,6 @@
 /** Between states and the bodies of a machine, as expressions: where a state puts them, and the derivative of the state. */
 import { turningOf } from '../../equations/fold';
-import type { StateLayout } from '../../equations/layout';
+import { type StateLayout, placesIn } from '../../equations/layout';
 import type { Changes } from '../../equations/states';
 import type { Ex } from '../../expressions/arithmetic';
 import type { Store } from '../../expressions/plain';
@@ -53,14 +53,8 @@ function quaternionOf(m: MachineEquations, layout: StateLayout, i: number): Quat
 }
 
 /** The entries of a layout that tell places: of which body, along which axis, and where they stand. */
-function placesOf({ moving, posture, bodies }: StateLayout): { body: number; axis: number; at: number }[] {
-  const nth = new Uint8Array(bodies);
-  return Array.from(moving)
-    .filter((v) => v < 6 * bodies && v % 6 < 3)
-    .map((v) => {
-      const body = Math.floor(v / 6);
-      return { body, axis: v % 6, at: posture[body]! + nth[body]!++ };
-    });
+function placesOf(layout: StateLayout): { body: number; axis: number; at: number }[] {
+  return Array.from(placesIn(layout), (x, at) => ({ body: Math.floor(x / 3), axis: x % 3, at })).filter(({ body }) => body >= 0);
 }
 
 /** Where a state puts the bodies, how they move, and further states. */
