@@ -48,7 +48,7 @@ function row(put: Put, model: Model, most: number, way: Way, how: string, target
     const steps = sensitivities(model, numbers, {}, [], way);
     for (let step = steps.next(); ; step = steps.next())
       if (step.done) {
-        back = step.value.numbers.filter((x) => x.back).length;
+        back = step.value.numbers.filter((x) => x.exactly === 'back').length;
         return;
       }
   }, times);

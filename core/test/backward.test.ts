@@ -1,4 +1,4 @@
-/** What moves scores, found along with a run and by going back through it: both must say the same. */
+/** What moves scores, found by going forth and back through a run, and beside it by differences: all must say the same. */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import type { Model, RawElement } from '../src';
@@ -35,13 +35,17 @@ function moved(m: Model, most: number, way: Way | undefined, accuracy = 1e-8): S
   for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
 }
 
-/** Both, by number and score, with what they are measured against; and how many numbers were found by going back. */
-function both(m: Model, most: number): { pairs: [along: number, back: number, size: number, what: string][]; went: number } {
-  const [along, back] = (['forward', 'backward'] as const).map((way) => moved(m, most, way)) as [Sensitivities, Sensitivities],
+/** Both ways, by number and score, with what they are measured against; and how many numbers were exactly derived in both. */
+function both(
+  m: Model,
+  most: number,
+  ways: readonly [Way, Way],
+): { pairs: [along: number, back: number, size: number, what: string][]; went: number } {
+  const [along, back] = ways.map((way) => moved(m, most, way)) as [Sensitivities, Sensitivities],
     key = (x: Sensitivities['numbers'][number]) => JSON.stringify([x.number.path, x.number.part]),
     other = new Map(back.numbers.map((x) => [key(x), x]));
   return {
-    went: back.numbers.filter((x) => x.back).length,
+    went: Math.min(...[along, back].map((x) => x.numbers.filter((n) => n.exactly).length)),
     pairs: along.numbers.flatMap((x) => {
       const y = other.get(key(x))!;
       expect(y.fault?.code).toBe(x.fault?.code);
@@ -64,7 +68,7 @@ const problem = (title: string): Model =>
     [...EVENTS, ...DYNAMICS, ...MECHANISMS].find((p) => p.title === title)!,
     1e-8,
   )[0]!;
-/** With how near both come: along with a run differences are taken, which a fast spin or a far flight makes less exact. */
+/** With how near differences beside the run come, which a fast spin or a far flight makes less exact. */
 const MACHINES: readonly (readonly [string, number?])[] = [
   ['Block sliding down and up an incline with friction'],
   ['Block pushed harder and harder until it slips'],
@@ -89,18 +93,29 @@ const MACHINES: readonly (readonly [string, number?])[] = [
   ['Gyroscopic moment of a spinning wheel on a turning arm'],
 ];
 
-describe('along with a run, and back through it', () => {
+/** To which going forth and going back agree. */
+const EXACTLY = 1e-9;
+
+describe('forth through a run, and back', () => {
   it.each(MACHINES.map(([title, enough = 1e-7]) => [title, enough] as const))('say the same: %s', (title, enough) => {
-    const { pairs, went } = both(scored(problem(title)), 9);
-    expect(went).toBeGreaterThan(2);
-    expect(pairs.length).toBeGreaterThan(10);
-    for (const [along, back, size, what] of pairs) expect(Math.abs(along - back) / (size + 1e-9), what).toBeLessThan(enough);
+    const exact = both(scored(problem(title)), 9, ['forward', 'backward']),
+      differences = both(scored(problem(title)), 9, ['beside', 'backward']);
+    expect(exact.went).toBeGreaterThan(2);
+    expect(exact.pairs.length).toBeGreaterThan(10);
+    for (const [forth, back, size, what] of exact.pairs) expect(Math.abs(forth - back) / (size + 1e-9), what).toBeLessThan(EXACTLY);
+    for (const [along, back, size, what] of differences.pairs) expect(Math.abs(along - back) / (size + 1e-9), what).toBeLessThan(enough);
   });
   it.each(['sorting-gate', 'hoist-hook'])('say the same: the example %s', (name) => {
     const m = readModel(readFileSync(`examples/${name}.pivot.json`, 'utf8')),
-      { pairs, went } = both({ ...scored(m), run: { ...m.run, until: 0.8, every: 0.01 } }, 25);
-    expect(went).toBeGreaterThan(12);
-    for (const [along, back, size, what] of pairs) expect(Math.abs(along - back) / (size + 1e-9), what).toBeLessThan(1e-7);
+      short = { ...scored(m), run: { ...m.run, until: 0.8, every: 0.01 } };
+    for (const [ways, enough] of [
+      [['forward', 'backward'], EXACTLY],
+      [['beside', 'backward'], 1e-7],
+    ] as const) {
+      const { pairs, went } = both(short, 25, ways);
+      if (ways[0] === 'forward') expect(went).toBeGreaterThan(12);
+      for (const [forth, back, size, what] of pairs) expect(Math.abs(forth - back) / (size + 1e-9), what).toBeLessThan(enough);
+    }
   });
 
   it('of a free top that spins fast, the derivative by its spin does not fade with the number of steps', () => {
@@ -116,7 +131,8 @@ describe('along with a run, and back through it', () => {
       number = numbersOf(m).filter((n) => n.name.includes('spin z'));
     expect(number.map((n) => n.name)).toEqual(['Top, start spin z']);
     for (const [way, enough] of [
-      ['forward', 1e-5],
+      ['beside', 1e-5],
+      ['forward', 1e-8],
       ['backward', 1e-8],
     ] as const)
       for (const accuracy of [1e-7, 1e-10]) {
@@ -129,11 +145,11 @@ describe('along with a run, and back through it', () => {
       }
   });
 
-  it('goes back by itself where many numbers are asked, and along with few', () => {
+  it('goes back by itself where many numbers are asked, and forth with few', () => {
     const m = { ...scored(problem('Slider-crank at constant speed: motion and loads')) },
       few = { ...m, scores: m.scores.slice(0, 1) };
-    expect(moved(few, 60, undefined).numbers.some((x) => x.back)).toBe(true);
-    expect(moved(m, 1, undefined).numbers.some((x) => x.back)).toBe(false);
+    expect(moved(few, 60, undefined).numbers.some((x) => x.exactly === 'back')).toBe(true);
+    expect(moved(m, 1, undefined).numbers.map((x) => x.exactly)).toEqual(['forth']);
   });
   it('finds the other times that a score hangs on as much, and those alone', () => {
     const n = 401,
@@ -153,7 +169,7 @@ describe('along with a run, and back through it', () => {
     for (let i = 30; i < n; i++) wave[i] = 0.99 * wave[i]!;
     expect(rivals(wave)).toEqual([]);
   });
-  it('of a motion that repeats itself goes back from one of its tops; where they go otherwise, along', () => {
+  it('of a motion that repeats itself goes back from one of its tops; where they go otherwise, beside the run', () => {
     const swinging = (damping: string): Model =>
         ({
           ...model('Swing', {
@@ -170,10 +186,28 @@ describe('along with a run, and back through it', () => {
       known = moved(swinging('0'), 20, 'backward'),
       slope = (name: string) => known.numbers.find((x) => x.number.name === name)!;
     // v √(m/k)
-    expect(slope('Push, speed').back).toBe(true);
+    expect(slope('Push, speed').exactly).toBe('back');
     expect(slope('Push, speed').moves![0]!.slope).toBeCloseTo(0.2, 5);
     expect(slope('Spring, stiffness').moves![0]!.percent).toBeCloseTo(-0.5, 3);
     // with more of it the first is the highest, with less the last: none is told from one top alone
-    expect(slope('Spring, damping').back).toBeUndefined();
+    expect(slope('Spring, damping').exactly).toBeUndefined();
+  });
+
+  it.each(['as', 'derivative', 'integral', 'mean', 'rms', 'low-pass'])('counts what is made of a whole course: %s', (then) => {
+    const m = problem('Damped oscillator under a step of force'),
+      squared = { kind: 'formula', name: 'Made', value: `{${m.gauges[0]!.name}}^2`, then, window: '0.1 s' },
+      asked: Model = { ...m, gauges: e([...m.gauges, squared]), scores: e([{ name: 'End', gauge: 'Made', of: 'final' }]) },
+      [beside, ...exact] = (['beside', 'forward', 'backward'] as const).map((way) => moved(asked, 7, way)) as [
+        Sensitivities,
+        Sensitivities,
+        Sensitivities,
+      ];
+    for (const x of beside.numbers)
+      for (const found of exact) {
+        const y = found.numbers.find((n) => n.number.name === x.number.name)!,
+          [a, b] = [x.moves![0]!.whole, y.moves![0]!.whole];
+        expect(Math.abs(a - b), x.number.name).toBeLessThan(1e-7 * (Math.abs(found.scores[0]!.value!) + Math.abs(a)));
+      }
+    expect(exact.every((x) => x.numbers.some((n) => n.exactly && n.moves![0]!.whole !== 0))).toBe(true);
   });
 });

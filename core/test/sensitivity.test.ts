@@ -105,14 +105,14 @@ describe('what moves the scores of a run', () => {
     const all = numbersOf(m),
       numbers = names.length > 0 ? named(m, ...names) : all.filter((_n, i) => i % Math.ceil(all.length / 3) === 0),
       found = moved(m, numbers, options, 'forward'),
-      back = moved(m, numbers, options, 'backward');
+      others = (['backward', 'beside'] as const).map((way) => moved(m, numbers, options, way));
     expect(numbers).not.toContain(undefined);
     let compared = 0;
     for (const { number, moves, fault } of found.numbers) {
       expect(fault, number.name).toBeUndefined();
-      const other = back.numbers.find((x) => x.number === number)!.moves!;
+      const other = others.map((x) => x.numbers.find((n) => n.number === number)!.moves!);
       differences(m, number, options).forEach(({ slope, noise, score }, i) => {
-        for (const ours of [moves![i]!.whole, other[i]!.whole]) {
+        for (const ours of [moves!, ...other].map((x) => x[i]!.whole)) {
           compared++;
           expect(Math.abs(ours - slope), `${number.name} of ${found.scores[i]!.name}: ${ours} against ${slope}`).toBeLessThan(
             // what runs of this accuracy leave open of differences
@@ -148,15 +148,17 @@ describe('what moves the scores of a run', () => {
         return (8 * (by(1) - by(-1)) - (by(2) - by(-2))) / (12 * h);
       });
     for (const [method, way, enough] of [
-      ['explicit', 'forward', 1e-7],
-      ['implicit', 'forward', 1e-7],
+      ['explicit', 'beside', 1e-7],
+      ['implicit', 'beside', 1e-7],
+      ['implicit', 'forward', 1e-8],
+      ['explicit', 'forward', 1e-9],
       ['explicit', 'backward', 1e-9],
     ] as const) {
       const numbers = named(m, 'Block, mass', 'Spring, stiffness', 'Spring, damping', 'Pull, position'),
         found = moved(m, numbers, { method }, way);
       numbers.forEach((n, i) => {
         const ours = found.numbers.find((x) => x.number === n)!;
-        expect(ours.back ?? false).toBe(way === 'backward');
+        expect(ours.exactly).toBe({ beside: undefined, forward: 'forth', backward: 'back' }[way]);
         expect(Math.abs(ours.moves![0]!.slope / slopes[i]! - 1), `${method}, ${way}, ${n.name}`).toBeLessThan(enough);
       });
     }
@@ -241,7 +243,7 @@ describe('what moves the scores of a run', () => {
         limits: e([{ name: 'Down', gauge: 'x', high: `${h} m`, then: 'stop' }]),
       }),
       asked = named(m, 'Gravity, acceleration x');
-    for (const which of ['forward', 'backward'] as const) {
+    for (const which of ['forward', 'backward', 'beside'] as const) {
       const { end, numbers } = moved(m, asked, {}, which);
       expect(end.status).toBe('stopped');
       const [speed, way] = numbers[0]!.moves!;
@@ -280,7 +282,7 @@ describe('what moves the scores of a run', () => {
       gauges: e([{ name: 'x', kind: 'joint', joint: 'S' }]),
       scores: e([{ name: 'End', gauge: 'x', of: 'final' }]),
     });
-    for (const way of ['forward', 'backward'] as const) {
+    for (const way of ['forward', 'backward', 'beside'] as const) {
       const [less, more] = moved(m, named(m, 'level'), {}, way).numbers[0]!.moves![0]!.sides!;
       expect(less).toBeCloseTo(0, 9);
       expect(more).toBeCloseTo(2, 6);
@@ -290,7 +292,7 @@ describe('what moves the scores of a run', () => {
   it('tells of a number that makes another machine, and goes on with the others', () => {
     const m = example('sorting-gate'),
       asked = named(m, 'arm', 'Yoke tip y');
-    for (const way of ['forward', 'backward'] as const) {
+    for (const way of ['forward', 'backward', 'beside'] as const) {
       const found = moved(m, asked, { until: 0.2 }, way);
       expect(found.numbers.find((n) => n.number.name === 'arm')!.moves).toBeDefined();
       expect(found.numbers.find((n) => n.number.name === 'Yoke tip y')!.fault!.code).toBe('sensitivity-structure');

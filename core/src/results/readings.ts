@@ -108,6 +108,15 @@ export class Readings {
    * @throws Refusal while a run is at work in the machine: read it in another workspace of it (`Mechanism.apart`)
    */
   read(channels: readonly Channel[], chunks: readonly Float64Array[]): Float64Array[] {
+    const out = this.taken(channels, chunks);
+    if (channels.some((c) => c.after)) {
+      const time = times(chunks, this.layout.width);
+      channels.forEach((c, k) => c.after && out[k]!.set(c.after(time, out[k]!)));
+    }
+    return out;
+  }
+  /** The same before anything is made of a whole course. */
+  taken(channels: readonly Channel[], chunks: readonly Float64Array[]): Float64Array[] {
     const { width } = this.layout;
     if (this.m.taken)
       refuse({
@@ -127,10 +136,6 @@ export class Readings {
         this.snapshot.load(chunk.subarray(p, p + width), loads);
         for (let k = 0; k < channels.length; k++) out[k]![i] = channels[k]!.read(this.snapshot);
       }
-    }
-    if (channels.some((c) => c.after)) {
-      const time = times(chunks, width);
-      channels.forEach((c, k) => c.after && out[k]!.set(c.after(time, out[k]!)));
     }
     return out;
   }

@@ -29,8 +29,8 @@ export interface NumberMoves {
   readonly moves?: readonly (Moves | undefined)[];
   /** Of gauges that were asked, by these: change over the run, SI, for a change of the number by 1 as it is written. */
   readonly curves?: readonly Float64Array[];
-  /** Whether it was found by going back from the scores. */
-  readonly back?: true;
+  /** Whether it was derived exactly: by going back from the scores, or forth with the number; left out: by differences. */
+  readonly exactly?: 'back' | 'forth';
   /** Why nothing can be said. */
   readonly fault?: Pick<Diagnosis, 'code' | 'message' | 'why' | 'time'>;
 }

@@ -13,29 +13,33 @@ import type { Pair } from '../solve/sensitivity/side';
 import type { Companion } from '../solve/sensitivity/companion';
 import { Trail } from '../solve/sensitivity/trail';
 import { Variations } from '../solve/sensitivity/variations';
+import { notExpressed } from '../system/adjoint/residuals';
 import type { Mechanism } from '../system/mechanism';
 import { byRuns } from './by-runs';
 import { type Courses, coursesOf, isMachine, machineWith, scoresOf, slopesOf, wantedOf } from './courses';
 import { FARTHEST, mayChange, neededRecords, rivalsOf } from './needed';
 import { type NumberMoves, PART, bothSides, movesBy, movesOf } from './moves';
-import { type Hangs, backwards, leadsBack } from './backwards';
+import { type Hangs, byTrail, leadsBack, leadsForth } from './by-trail';
 
-/** Numbers asked in one run, going along and going back, and bytes that their records may take, at most. */
+/** Numbers asked at once, by differences and exactly derived, and bytes that their records may take, at most. */
 const MOST = 50;
-const MOST_BACK = 200;
+const MOST_EXACT = 200;
 const BYTES = 2e8;
 /** Parts of the work that are building the machines, and running them. */
 const BUILDING = 0.15;
 const RUNNING = 0.65;
 /** How far less and more of a number may turn bodies, in times that part of them, rad: in a turn that is far what is straight is shortened. */
 const FAR = 3;
-/** Work that a step is for each number that goes along, and for a score from which is gone back; and a record that is read, in right-hand sides. */
-const ALONG = 30;
+/** Work that a step is for a score from which is gone back, for each number with which is gone forth, and for the run itself then, in right-hand sides. */
 const BACK = 65;
-const READING = 3;
+const FORTH = 18;
+const AGAIN = 20;
 
-/** Whether numbers go along with the run, or from each score is gone back through it. */
-export type Way = 'forward' | 'backward';
+/**
+ * Whether each number goes through the run with it, or from each score is gone back through it: exactly derived, where all of the machine is expressed; else,
+ * and where that is asked for, beside the run by differences.
+ */
+export type Way = 'forward' | 'backward' | 'beside';
 
 export interface Sensitivities {
   readonly time: Float64Array;
@@ -112,7 +116,7 @@ class Study {
   /** The run itself is made first. @returns how many numbers may be asked at once */
   *begin(numbers: number): Generator<Progress, number, void> {
     const own = (this.own ??= yield* this.base(this.options));
-    return this.goesBack(own, Math.min(numbers, MOST_BACK)) ? MOST_BACK : this.together;
+    return this.exactly(own, Math.min(numbers, MOST_EXACT)) ? MOST_EXACT : this.together;
   }
 
   /** Finds out about some numbers, in one run; in another about those that stand at a kink. */
@@ -123,9 +127,10 @@ class Study {
       this.add(pairs, number, -PART, PART);
       yield { part: (BUILDING * i) / numbers.length };
     }
-    const back = this.goesBack(this.own!, pairs.length) ? yield* this.back(this.own!, pairs) : undefined;
-    back?.forEach((x, { number }) => this.known.set(number, x));
-    const rest = back ? pairs.filter((x) => !back.has(x)) : pairs;
+    const exactly = this.exactly(this.own!, pairs.length),
+      known = exactly && (yield* this.byTrail(this.own!, pairs, exactly));
+    known?.forEach((x, { number }) => this.known.set(number, x));
+    const rest = known ? pairs.filter((x) => !known.has(x)) : pairs;
     let outcome: Outcome = { scores, time, end };
     for (let from = 0; from < rest.length; from += this.together) {
       const { found, kinked, ...ran } = yield* this.run(rest.slice(from, from + this.together), this.options, this.own);
@@ -135,19 +140,18 @@ class Study {
     }
     return outcome;
   }
-  /** Whether going back from each score is less work than going along with each number. */
-  private goesBack(own: Base, numbers: number): boolean {
+  /** Which way through the run is less work, where all is expressed. */
+  private exactly(own: Base, numbers: number): 'back' | 'forth' | undefined {
     const { m, gauges, way } = this,
       { trail, scores, end } = own;
-    if (way === 'forward' || gauges.length > 0 || numbers === 0 || end.status !== 'done' || !leadsBack(m, trail)) return false;
-    const steps = trail.stretches.reduce((sum, s) => sum + s.steps.length, 0),
-      records = this.recordsOf(own),
-      // each is read with less and more of every number of the state, and of the model
-      read = records * (trail.own.y.length + numbers),
-      along = numbers * (ALONG * steps + READING * records),
-      back = scores.length * BACK * steps + READING * read;
-    if (2 * 8 * recordLayout(m).width * read > BYTES) return false;
-    return way === 'backward' || back < along;
+    if (way === 'beside' || numbers === 0 || end.status !== 'done' || !leadsForth(m, trail)) return undefined;
+    // each is read with less and more of every number of the state, and of the model
+    const read = this.recordsOf(own) * (trail.own.y.length + numbers);
+    if (2 * 8 * recordLayout(m).width * read > BYTES) return undefined;
+    // what is made of a whole course is known forth alone
+    if (way === 'forward' || gauges.length > 0 || !leadsBack(m, trail) || wantedOf(m, gauges).some((g) => m.channel(g).after))
+      return 'forth';
+    return way === 'backward' || scores.length * BACK < AGAIN + numbers * FORTH ? 'back' : 'forth';
   }
   /** By which records a score changes; nothing where it has no value, and 'unknown' where it has one and that is not known. */
   private hangs(own: Base, score: ScoreMeasured, nth: number, wanted: readonly string[]): Hangs | 'unknown' | undefined {
@@ -160,24 +164,28 @@ class Study {
     return slopes && rivals ? { slopes, rivals } : 'unknown';
   }
   private hangings: readonly (Hangs | 'unknown' | undefined)[] | undefined;
-  /** What each number does to the scores, found by going back from these. */
-  private *back(own: Base, pairs: readonly Asked[]): Generator<Progress, Map<Asked, NumberMoves>, void> {
-    const { m, options } = this,
-      wanted = wantedOf(m, []),
+  /** What each number does to the scores, and to the gauges that are asked for, exactly derived. */
+  private *byTrail(own: Base, pairs: readonly Asked[], exactly: 'back' | 'forth'): Generator<Progress, Map<Asked, NumberMoves>, void> {
+    const { m, options, gauges } = this,
+      wanted = wantedOf(m, gauges),
       { scores } = own,
       hangs = (this.hangings ??= scores.map((score, k) => this.hangs(own, score, k, wanted)));
     if (hangs.some((x) => x === 'unknown')) return new Map();
-    const steps = backwards({ ...own, options, courses: own }, pairs, wanted, hangs as (Hangs | undefined)[]);
+    const steps = byTrail({ ...own, options, courses: own }, pairs, wanted, hangs as (Hangs | undefined)[], exactly === 'back');
     for (let step = steps.next(); ; step = steps.next()) {
       if (!step.done) {
         yield { part: BUILDING + RUNNING * step.value };
         continue;
       }
       return new Map(
-        [...step.value].map(([asked, by]): [Asked, NumberMoves] => {
+        [...step.value].map(([asked, { scores: by, courses }]): [Asked, NumberMoves] => {
           const { number } = asked,
-            whole = wholeOf(number, m.size);
-          return [asked, { number, back: true, moves: scores.map((s, k) => movesBy(s, by[k]!, whole)) }];
+            whole = wholeOf(number, m.size),
+            curves = gauges.map((name) => courses![wanted.indexOf(name)]!.map((x) => x / whole));
+          return [
+            asked,
+            { number, exactly, moves: scores.map((s, k) => movesBy(s, by[k]!, whole)), ...(gauges.length > 0 ? { curves } : {}) },
+          ];
         }),
       );
     }
@@ -207,7 +215,7 @@ class Study {
   private *base(how: RunOptions): Generator<Progress, Base, void> {
     const { m, gauges } = this,
       trail = new Trail(how),
-      { layout, chunks, end } = yield* ran(m, how, this.way === 'forward' ? undefined : trail),
+      { layout, chunks, end } = yield* ran(m, how, this.way === 'beside' || notExpressed(m.system) ? undefined : trail),
       wanted = wantedOf(m, gauges),
       courses = coursesOf(m, layout, chunks, wanted),
       lists = wanted.map((name) => courses.of.get(name)!),

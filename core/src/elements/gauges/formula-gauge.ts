@@ -52,14 +52,10 @@ export const formulaGauge = gauge({
       angles: inputs.flatMap((x) => x.channel.angles ?? []),
       positive: 'As its formula says.',
       ...(after ? { after } : {}),
-      ...(after
-        ? {}
-        : {
-            stated(counter) {
-              const values = inputs.flatMap(({ channel }) => channel.stated?.(counter) ?? []);
-              return values.length < inputs.length ? undefined : { formula: program.stated, inputs: values };
-            },
-          }),
+      stated(counter) {
+        const values = inputs.flatMap(({ channel }) => channel.stated?.(counter) ?? []);
+        return values.length < inputs.length ? undefined : { formula: program.stated, inputs: values };
+      },
       read(s) {
         for (const { input, channel } of inputs) program.set(input, channel.read(s));
         return program.at(s.t).v;

@@ -6,13 +6,11 @@ import type { Backwards } from '../../system/adjoint/backwards';
 import { A, C, D } from '../dop853-coefficients';
 import { Dop853 } from '../dop853';
 import type { Neighbour } from './neighbour';
+import { RALSTON } from './ralston';
 
 const STAGES = 16;
 /** The end of a step as a stage, and where those begin that serve dense output. */
 const END = 12;
-
-/** Each stage follows from the one before alone. */
-const RALSTON = { nodes: [0, 1 / 2, 3 / 4], weights: [2 / 9, 1 / 3, 4 / 9] } as const;
 
 /** How one number changes with a state within a step. */
 export interface Within {

@@ -3,6 +3,7 @@
  * derivatives of something by all of this (`Adjoint`), one product gives that by the number.
  */
 import type { Adjoint } from '../../system/adjoint/adjoint';
+import type { ByKinematics } from '../../system/adjoint/pull';
 import type { Variation } from '../../system/adjoint/variation';
 import type { Sizes } from '../../system/compiled/places';
 import type { System } from '../../system/system';
@@ -75,15 +76,21 @@ export class Cells {
   }
   /** How what the derivatives are of changes with the number, through all that changes here. */
   times({ numbers, stands }: Adjoint): number {
-    const { at, change, r, A } = this;
+    const { at, change } = this;
     let sum = 0;
     for (let k = 0; k < at.length; k++) {
       const by = numbers[at[k]!]!;
       // what nothing reads may hold anything
       if (by !== 0) sum += by * change[k]!;
     }
-    for (let k = 0; k < r.length; k++) sum += stands.r[k]! * r[k]!;
-    for (let k = 0; k < A.length; k++) sum += stands.A[k]! * A[k]!;
+    return sum + this.standing(stands);
+  }
+  /** So through where bodies stand that never move alone. */
+  standing(by: Pick<ByKinematics, 'r' | 'A'>): number {
+    const { r, A } = this;
+    let sum = 0;
+    for (let k = 0; k < r.length; k++) sum += by.r[k]! * r[k]!;
+    for (let k = 0; k < A.length; k++) sum += by.A[k]! * A[k]!;
     return sum;
   }
 }

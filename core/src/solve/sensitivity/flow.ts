@@ -3,17 +3,13 @@
  * ṡ = ∂f/∂y s + ∂f/∂x, which is the derivative of f in the direction of both, by central differences.
  */
 import { KIND } from '../../equations/layout';
-import { type Derivative, Dop853 } from '../dop853';
-import { DenseNewton, SparseNewton } from '../newton';
-import { Radau5 } from '../radau';
-import { Many } from './many';
+import type { Many } from './many';
 import type { Neighbour } from './neighbour';
 import { type Side, both } from './side';
+import { type Changing, Steps } from './steps';
 
 /** Change of a state, in parts of the machine's size or rad, beyond which that of the number alone and that of the state alone are looked at apart. */
 const FAR = 3;
-/** A step that its iteration does not solve is parted, at most so often. */
-const PARTINGS = 6;
 /** What less and more do differs by more than this part of it where there is a kink; by less than this part of what moves the machine where there is none. */
 const KINK = 0.05;
 const SMOOTH = 1e-3;
@@ -27,51 +23,42 @@ export const ROUNDING = 1e-13;
 export const isKink = (unlike: number, apart: number, whole: number, rounding: number): boolean =>
   unlike > KINK * apart + SMOOTH * whole + rounding;
 
-export class Flow {
+export class Flow implements Changing {
   /** Numbers that stand at a kink of what moves the machine: of them less and more do different things. */
   readonly kinked = new Set<number>();
-  /** Whether an implicit step could not be solved. */
-  stuck = false;
-  private many!: Many;
+  private readonly steps: Steps;
   private sides: readonly Side[] = [];
-  private explicit!: Dop853;
-  private implicit: Radau5 | undefined;
-  /** State and changes: at the start of a step, and anywhere in it. */
-  private Y!: Float64Array;
-  private within!: Float64Array;
-  private readonly rates: Float64Array;
-  private readonly state: Float64Array;
   private readonly change: Float64Array;
+  private readonly rated: Float64Array;
+  private readonly state: Float64Array;
   private readonly moving: Float64Array;
-  /** Where the step at hand starts, its length; whether it is implicit, and its polynomial at hand. */
+  /** Where the step at hand starts, and its length. */
   private start = 0;
   private length = 1;
-  private byImplicit = false;
-  private dense = false;
 
   /** @param own the machine of the run @param part by which less and more differ from it @param until length of the run, s */
   constructor(
     private readonly own: Neighbour,
     private readonly part: number,
-    private readonly until: number,
+    until: number,
   ) {
     const vector = () => new Float64Array(own.y.length);
-    [this.rates, this.state, this.change, this.moving] = [vector(), vector(), vector(), vector()];
+    [this.rated, this.state, this.change, this.moving] = [vector(), vector(), vector(), vector()];
+    this.steps = new Steps(own, until, this);
   }
 
   /** From now on these are its changes. */
   of(sides: readonly Side[]): void {
-    const { system } = this.own.m,
-      ledgers = system.extras.reduce((sum, e) => sum + (e.ledger ? e.states : 0), 0);
     this.sides = sides;
-    this.many = new Many(system.size, system.size - ledgers, sides.length);
-    [this.Y, this.within] = [this.many.vector(), this.many.vector()];
-    this.explicit = new Dop853(this.many.size, this.derivative);
-    this.implicit = undefined;
+    this.steps.of(sides.length);
   }
   /** Nothing of the past counts. */
   restart(): void {
-    this.implicit?.restart();
+    this.steps.restart();
+  }
+  /** Whether an implicit step could not be solved. */
+  get stuck(): boolean {
+    return this.steps.stuck;
   }
 
   /** How time changes with a number within the step at hand. */
@@ -133,65 +120,33 @@ export class Flow {
     add(own, t, -small, -0.5 / small);
   }
 
-  private readonly derivative: Derivative = (t, Y, dY) => {
-    const { many, sides, rates, state, change } = this;
+  rates(many: Many, t: number, Y: Float64Array, dY: Float64Array): void {
+    const { sides, rated, state, change } = this;
     many.read(Y, 0, state);
     many.write(this.rate(t, state), dY, 0);
     sides.forEach((side, p) => {
       many.read(Y, p + 1, change);
-      this.along(side, t, state, change, rates, (n, at) => n.rates(at), (side.after - side.before) / this.length);
-      many.write(rates, dY, p + 1);
+      this.along(side, t, state, change, rated, (n, at) => n.rates(at), (side.after - side.before) / this.length);
+      many.write(rated, dY, p + 1);
     });
-  };
+  }
 
   /** Takes the changes of all sides from the start of a step at (t, y) to its end. */
   through(t: number, y: Float64Array, length: number, implicit: boolean): void {
-    const { many, Y, sides } = this;
     this.start = t;
     this.length = length;
-    if (implicit !== this.byImplicit) this.restart();
-    this.byImplicit = implicit;
-    this.dense = false;
-    many.write(y, Y, 0);
-    sides.forEach(({ s }, p) => many.write(s, Y, p + 1));
-    const out = implicit ? this.implicitStep(t, Y, length) : this.explicitStep(t, Y, length);
-    sides.forEach(({ s }, p) => many.read(out, p + 1, s));
-  }
-  private explicitStep(t: number, Y: Float64Array, h: number): Float64Array {
-    const { explicit } = this;
-    this.derivative(t, Y, explicit.k[0]!);
-    this.lookForKinks(t, Y, explicit.k[0]!);
-    explicit.attempt(t, Y, h);
-    return explicit.y1;
-  }
-  /** @param partings how often it may still be parted */
-  private implicitStep(t: number, Y: Float64Array, h: number, partings = PARTINGS): Float64Array {
-    const radau = (this.implicit ??= this.radau());
-    this.derivative(t, Y, radau.f0);
-    this.lookForKinks(t, Y, radau.f0);
-    radau.attempt(t, Y, h);
-    if (Number.isFinite(radau.error)) return radau.y1;
-    if (partings === 0) {
-      this.stuck = true;
-      return radau.y1;
-    }
-    const middle = this.implicitStep(t, Y, h / 2, partings - 1).slice();
-    return this.implicitStep(t + h / 2, middle, h / 2, partings - 1);
-  }
-  private radau(): Radau5 {
-    const { many, own, until } = this,
-      { system, size } = own.m,
-      alone: Derivative = (t, y, dy) => dy.set(this.rate(t, y)),
-      newton = system.own.list.length === 0 ? new SparseNewton(system, many.free) : new DenseNewton(system.size, many.free, alone);
-    return new Radau5(many.size, many.free * (many.count + 1), this.derivative, many.newton(newton), {
-      estimate: () => 0,
-      change: many.norms(system.K.layout, size, until),
-    });
+    this.steps.through(
+      t,
+      y,
+      length,
+      implicit,
+      this.sides.map(({ s }) => s),
+    );
   }
 
   /** Takes note of numbers of which a little more does not undo what a little less does. @param dY the derivative there */
-  private lookForKinks(t: number, Y: Float64Array, dY: Float64Array): void {
-    const { many, sides, state, moving, change, rates, part, own } = this,
+  begins(many: Many, t: number, Y: Float64Array, dY: Float64Array): void {
+    const { sides, state, moving, change, rated: rates, part, own } = this,
       { free } = many,
       size = (x: Float64Array) => {
         let most = 0;
@@ -221,13 +176,7 @@ export class Flow {
 
   /** The changes at a time of the last step. @returns how to read that of each side */
   at(t: number): (p: number, out: Float64Array) => void {
-    const { within, many } = this;
-    if (this.byImplicit) this.implicit!.interpolate(t, within);
-    else {
-      if (!this.dense) this.explicit.prepareDense();
-      this.dense = true;
-      this.explicit.interpolate(t, within);
-    }
-    return (p, out) => void many.read(within, p + 1, out);
+    const read = this.steps.at(t);
+    return (p, out) => read(p + 1, out);
   }
 }

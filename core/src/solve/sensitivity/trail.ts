@@ -1,4 +1,4 @@
-/** What a run did, step for step: enough to go back through it. */
+/** What a run did, step for step: enough to go through it again, either way. */
 import type { Mechanism } from '../../system/mechanism';
 import type { RunOptions } from '../run-events';
 import type { Companion } from './companion';
@@ -11,6 +11,7 @@ export interface Step {
   /** The states at both ends: the second on the constraints. */
   readonly y: Float64Array;
   readonly end: Float64Array;
+  readonly implicit: boolean;
 }
 /** Modes that changed at the end of a stretch. */
 export interface Change {
@@ -39,7 +40,9 @@ const BYTES = 1e8;
 export class Trail implements Companion {
   readonly stretches: Stretch[] = [];
   stops: readonly number[] = [];
-  /** Why nobody can go back through it. */
+  /** Whether some of its steps are implicit. */
+  implicit = false;
+  /** Why nobody can go through it again. */
   lost: string | undefined;
   /** A machine like that of the run, with the same left out. */
   own!: Neighbour;
@@ -60,10 +63,10 @@ export class Trail implements Companion {
     this.stretches.push({ nth, from: t, ends: this.stops[nth]!, memory, steps: [] });
   }
   step(from: number, y: Float64Array, until: number, end: Float64Array, implicit: boolean): void {
-    if (implicit) this.lost ??= 'a step was implicit';
+    if (implicit) this.implicit = true;
     this.bytes += 16 * y.length;
     if (this.bytes > BYTES) this.lost ??= 'it is too long';
-    if (this.lost === undefined) this.stretches.at(-1)!.steps.push({ from, until, y: y.slice(), end: end.slice() });
+    if (this.lost === undefined) this.stretches.at(-1)!.steps.push({ from, until, y: y.slice(), end: end.slice(), implicit });
   }
   changed(t: number, y: Float64Array, fired: readonly number[]): void {
     const stretch = this.stretches.at(-1)!,

@@ -1,9 +1,9 @@
 /**
  * What a machine's accelerations and constraint forces satisfy, as expressions: with the residuals
  *   r₁ = f − Gᵀλ − M u̇,  r₂ = γ − G u̇,
- * and with what brings it onto its constraints, −Φ and −Φ̇, there is a sum ψ = μ·r₁ + ν·r₂ over constraints, loads and bodies. Each term is an expression of what
- * the machine reads, on a copy of its numbers: those who derive it disturb nothing. By the numbers of the machine this is the adjoint (`adjoint.ts`); along a
- * change of them, by μ and ν, it is the variation (`variation.ts`).
+ * and with what brings it onto its constraints, −Φ and −Φ̇, there is a sum ψ = μ·r₁ + ν·r₂ over constraints, loads and bodies. Each term is an expression of
+ * what the machine reads, on a copy of its numbers: those who derive it disturb nothing. By the numbers of the machine this is the adjoint (`adjoint.ts`);
+ * along a change of them, by μ and ν, it is the variation (`variation.ts`).
  */
 import type { Constraint } from '../../equations/constraint';
 import { isStated } from '../../equations/courses';

@@ -175,16 +175,15 @@ export class Variation extends Residuals {
       out = outs.map((place, k) => (first[k] && place !== undefined ? i.base(place) : -1));
     this.kinds[part].add(`along ${part} ${key} ${own.join()}`, i, (): Store[] => {
       const x = psi(),
-        isLoad = (y: Ex, of: readonly (boolean | number | undefined)[]) => g.op[y] === OP.load && g.a[y]! < own.length && of[g.a[y]!] !== undefined && of[g.a[y]!] !== false, // prettier-ignore
-        loads = g.needed([x]),
+        loads = g.needed([x]).filter((y) => g.op[y] === OP.load && g.a[y]! < own.length),
         by = new Gradient(g, x),
         along = new Direction(
           g,
-          new Map(loads.filter((y) => isLoad(y, changes)).map((y) => [y, g.load(changing[own[g.a[y]!]!]!, g.b[y]!)])),
+          new Map(loads.filter((y) => changes[g.a[y]!]).map((y) => [y, g.load(changing[own[g.a[y]!]!]!, g.b[y]!)])),
           true,
         ),
         sums = new Map<string, { base: number; offset: number; x: Ex }>();
-      for (const seed of loads.filter((y) => isLoad(y, outs))) {
+      for (const seed of loads.filter((y) => outs[g.a[y]!] !== undefined)) {
         const [base, offset] = [out[own[g.a[seed]!]!]!, g.b[seed]!],
           at = `${base} ${offset}`;
         sums.set(at, { base, offset, x: g.add(sums.get(at)?.x ?? g.zero, along.of(by.by(seed))) });

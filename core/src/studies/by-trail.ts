@@ -1,16 +1,21 @@
-/** What all numbers of a model do to the scores of a run at once, found by going back through it from each score. */
+/**
+ * What numbers of a model do to the scores of a run, derived exactly along its trail: all of them at once, by going back through it from each score; or all
+ * scores and courses at once, by going forth through it with each number.
+ */
 import type { ModelNumber } from '../model/numbers';
 import { type Neighbour, neighbourOf } from '../solve/sensitivity/neighbour';
 import { Cells } from '../solve/sensitivity/cells';
-import { type After, type Changed, Sweep } from '../solve/sensitivity/sweep';
+import { Back } from '../solve/sensitivity/back';
+import { Forth } from '../solve/sensitivity/forth';
+import type { After, Changed } from '../solve/sensitivity/retrace';
 import type { Trail } from '../solve/sensitivity/trail';
 import type { RunOptions } from '../solve/run-events';
 import { notExpressed } from '../system/adjoint/residuals';
 import type { Mechanism } from '../system/mechanism';
-import { isLength } from '../equations/layout';
-import { type Courses, askAlike, coursesOf, scoresOf } from './courses';
+import { type Courses, askAlike, scoresOf } from './courses';
 import { KINK, PART } from './moves';
 import type { BySlopes } from './needed';
+import { type ReadAlong, inner, readAlong } from './read-along';
 
 /** The run, as far as it is asked for here. */
 export interface Gone {
@@ -26,18 +31,17 @@ interface Beside {
   readonly less: Mechanism;
   readonly more: Mechanism;
 }
-/** Of numbers how each score changes with a change by all that they are measured against. */
-export type Slopes<N> = Map<N, Float64Array>;
-
-/** Whether a run can be gone back through. */
-export const leadsBack = (m: Mechanism, { lost, stretches }: Trail): boolean =>
+/** Whether a run can be gone through again, derived exactly. */
+export const leadsForth = (m: Mechanism, { lost, stretches }: Trail): boolean =>
   lost === undefined && stretches.length > 0 && stretches.every((s) => s.steps.length > 0) && notExpressed(m.system) === undefined;
+/** Whether back through it. */
+export const leadsBack = (m: Mechanism, trail: Trail): boolean => !trail.implicit && leadsForth(m, trail);
 
 /** How far it has come once the machines are built, and once the records are read. */
 const BUILDING = 0.4;
 const READING = 0.5;
-/** Numbers of a state next to it, by which is looked how what is read changes. */
-const ASIDE = 1e-5;
+/** Part of a course that it is changed by, for what is made of it. */
+const A_LITTLE = 1e-3;
 
 /** By which records a score changes; and by which it would if others, that count as much, were those that it hangs on. */
 export interface Hangs {
@@ -45,17 +49,27 @@ export interface Hangs {
   readonly rivals: readonly BySlopes[];
 }
 
+/** What is found of a number. */
+export interface Found {
+  /** How each score changes with a change by all that it is measured against. */
+  readonly scores: Float64Array;
+  /** So does each course that is wanted, at each record; left out where it was gone back. */
+  readonly courses?: readonly Float64Array[];
+}
+
 /**
- * @param wanted gauges that scores are of @param scores by which records of these each changes; left out: it has no value
+ * @param wanted gauges that are asked for, and those that scores are of @param scores by which records of these each changes; left out: it has no value
+ * @param back whether from each score is gone back through the run, or forth with each number
  * @returns of those of which it can be said so
  */
-export function* backwards<N extends Beside>(
+export function* byTrail<N extends Beside>(
   { trail, options, courses, which, angles }: Gone,
   asked: readonly N[],
   wanted: readonly string[],
   scores: readonly (Hangs | undefined)[],
-): Generator<number, Slopes<N>, void> {
-  const sweep = new Sweep(trail, PART),
+  back: boolean,
+): Generator<number, Map<N, Found>, void> {
+  const sweep = new Back(trail, PART),
     found = new Map<Changed, N>();
   for (const [i, x] of asked.entries()) {
     const changed = changedBy(x, sweep.own, options, trail.stops);
@@ -71,23 +85,24 @@ export function* backwards<N extends Beside>(
       readAlong(sweep, numbers, times, wanted, (k) => angles(records[k]!)),
     ),
     unsaid = new Set<Changed>(),
-    out = numbers.map(() => new Float64Array(scores.length));
+    out = numbers.map(() => new Float64Array(scores.length)),
+    along = back ? undefined : yield* inPart(READING, 1, forth(new Forth(trail, PART), numbers, times, read, unsaid));
+  along?.forEach((of, p) => wanted.forEach((name, g) => made(numbers[p]!, name, Float64Array.from(times), read.own[g]!, of[g]!)));
   /** How what records come to, as each counts, changes with each number. */
-  const back = function* (by: BySlopes, from: number, to: number): Generator<number, number[], void> {
-    const counts = by.map((list) => records.map((i) => list[i]!)),
-      seeds = times.map((t, k) => ({ t, by: combined(counts, read.states, k) })).filter((x) => x.by.some((v) => v !== 0)),
+  const weigh = function* (by: BySlopes, from: number, to: number): Generator<number, number[], void> {
+    const counts = by.map((list) => records.map((i) => list[i]!));
+    if (along) return along.map((of) => weighed(counts, of));
+    const seeds = times.map((t, k) => ({ t, by: combined(counts, read.states, k) })).filter((x) => x.by.some((v) => v !== 0)),
       swept = yield* inPart(from, to, sweep.back(seeds, numbers));
     swept.left.forEach((x) => unsaid.add(x));
-    return numbers.map((_, p) =>
-      counts.reduce((sum, list, g) => list.reduce((t, w, k) => t + w * read.numbers[p]![g]![k]!, sum), swept.by[p]!),
-    );
+    return numbers.map((_, p) => swept.by[p]! + weighed(counts, read.numbers[p]!));
   };
   for (const [s, hangs] of scores.entries()) {
     if (!hangs) continue;
     const { slopes, rivals } = hangs,
       [from, middle, to] = [0, 0.5, 1].map((x) => READING + ((1 - READING) * (s + x)) / scores.length) as [number, number, number],
-      own = yield* back(slopes, from, middle),
-      others = rivals.length > 0 ? yield* back(mean(rivals), middle, to) : own;
+      own = yield* weigh(slopes, from, middle),
+      others = rivals.length > 0 ? yield* weigh(mean(rivals), middle, to) : own;
     numbers.forEach((x, p) => {
       const { less, more } = found.get(x)!,
         [a, b] = [own[p]!, others[p]!];
@@ -99,8 +114,46 @@ export function* backwards<N extends Beside>(
       out[p]![s] = a + otherwise;
     });
   }
-  return new Map(numbers.flatMap((x, p): [N, Float64Array][] => (unsaid.has(x) ? [] : [[found.get(x)!, out[p]!]])));
+  return new Map(
+    numbers.flatMap((x, p): [N, Found][] =>
+      unsaid.has(x) ? [] : [[found.get(x)!, { scores: out[p]!, ...(along ? { courses: along[p]! } : {}) }]],
+    ),
+  );
 }
+/** How each course changes at each record with each number. @param unsaid takes those of which nothing can be said so */
+function* forth(
+  way: Forth,
+  numbers: readonly Changed[],
+  times: readonly number[],
+  { states, numbers: alone }: ReadAlong,
+  unsaid: Set<Changed>,
+): Generator<number, Float64Array[][], void> {
+  const out = alone.map((of) => of.map((list) => Float64Array.from(list))),
+    left = yield* way.through(numbers, times, (k, changes) =>
+      changes.forEach((s, p) => states.forEach((of, g) => (out[p]![g]![k] = out[p]![g]![k]! + inner(of[k]!, s)))),
+    );
+  left.forEach((x) => unsaid.add(x));
+  return out;
+}
+/** What is made of a whole course, from how that changes: in its place. Differences of fourth order, for what is made by slopes shows any rounding. */
+function made({ less, more }: Changed, name: string, time: Float64Array, course: Float64Array, change: Float64Array): void {
+  const [low, high] = [less, more].map(({ m }) => m.channel(name).after);
+  if (!low || !high) return;
+  const most = (x: Float64Array) => x.reduce((s, v) => Math.max(s, Math.abs(v)), Number.MIN_VALUE),
+    little = (A_LITTLE * most(course)) / most(change),
+    beside = (by: number) => {
+      const at = course.map((x, k) => x + by * little * change[k]!);
+      return [low(time, at), high(time, at)].reduce((a, b) => a.map((x, k) => (x + b[k]!) / 2));
+    },
+    [a, b, c, d] = [beside(-2), beside(-1), beside(1), beside(2)] as const,
+    [p, q] = [low(time, course), high(time, course)];
+  change.forEach((_, k) => {
+    change[k] = (8 * (c[k]! - b[k]!) - (d[k]! - a[k]!)) / (12 * little) + (q[k]! - p[k]!) / (2 * PART);
+  });
+}
+/** What courses come to, as each record counts. */
+const weighed = (counts: readonly (readonly number[])[], of: readonly ArrayLike<number>[]): number =>
+  counts.reduce((sum, list, g) => list.reduce((t, w, k) => (w === 0 ? t : t + w * of[g]![k]!), sum), 0);
 /** What tells how far it has come, as a part of something longer. */
 function* inPart<T>(from: number, to: number, of: Generator<number, T, void>): Generator<number, T, void> {
   for (let step = of.next(); ; step = of.next()) {
@@ -111,61 +164,6 @@ function* inPart<T>(from: number, to: number, of: Generator<number, T, void>): G
 const mean = (list: readonly BySlopes[]): BySlopes =>
   list[0]!.map((first, g) => first.map((_, i) => list.reduce((sum, x) => sum + x[g]![i]! / list.length, 0)));
 
-/** How gauges change at recorded states. */
-interface ReadAlong {
-  /** By gauge and record: with each number of the state. */
-  readonly states: readonly (readonly Float64Array[])[];
-  /** By number of the model and gauge: with it, at each record, while the state stays. */
-  readonly numbers: readonly (readonly Float64Array[])[];
-}
-/** @param times of the records @param angles of each, counting whole turns */
-function* readAlong(
-  sweep: Sweep,
-  numbers: readonly Changed[],
-  times: readonly number[],
-  wanted: readonly string[],
-  angles: (record: number) => Float64Array,
-): Generator<number, ReadAlong, void> {
-  const { own } = sweep,
-    n = own.y.length,
-    { size } = own.m,
-    aside = Float64Array.from(own.m.system.K.layout.kind, (k) => ASIDE * (isLength(k) ? size : 1)),
-    change = new Float64Array(n);
-  let record = 0;
-  yield* sweep.states(times, (t, y, memory) => {
-    const turned = angles(record++),
-      state = y.slice();
-    for (let j = 0; j < n; j++) {
-      change[j] = aside[j]!;
-      for (const by of [-1, 1]) {
-        own.near(state, change, by);
-        own.record(t, turned);
-      }
-      change[j] = 0;
-    }
-    for (const { less, more } of numbers)
-      for (const x of [less, more]) {
-        x.m.memories.recall(memory);
-        x.at(state);
-        x.record(t, turned);
-      }
-  });
-  const read = (x: Neighbour) => {
-      x.flush();
-      const { of } = coursesOf(x.m, x.layout, x.chunks, wanted);
-      return wanted.map((name) => of.get(name)!);
-    },
-    slope = (values: Float64Array, at: number, by: number) => (values[at + 1]! - values[at]!) / (2 * by);
-  return {
-    states: read(own).map((values) =>
-      times.map((_, k) => Float64Array.from({ length: n }, (_x, j) => slope(values, 2 * (n * k + j), aside[j]!))),
-    ),
-    numbers: numbers.map(({ less, more }) => {
-      const [a, b] = [read(less), read(more)];
-      return a.map((list, g) => list.map((x, k) => (b[g]![k]! - x) / (2 * PART)));
-    }),
-  };
-}
 /** Of a record the sum of how all gauges change, as each counts. */
 function combined(counts: readonly (readonly number[])[], states: ReadAlong['states'], record: number): Float64Array {
   const out = new Float64Array(states[0]![record]!.length);
