@@ -14,10 +14,10 @@ export function groundBody({ zero, one }: Graph): BodyEx {
   return { r: still, A: [one, zero, zero, zero, one, zero, zero, zero, one], v: still, w: still };
 }
 
-/** @param body as it is read @param i its number */
-export function foldedBody(g: Graph, fold: Fold, i: number, { r, A, v, w }: BodyEx): BodyEx {
+/** @param body as it is read @param i its number @param turned whether its rotation is read though it never changes, for those who ask what if it did */
+export function foldedBody(g: Graph, fold: Fold, i: number, { r, A, v, w }: BodyEx, turned = false): BodyEx {
   const moved = (from: number, x: VectorEx) => x.map((y, k) => (fold.moves[6 * i + from + k] ? y : g.zero)) as unknown as VectorEx;
-  return { r, A: rotation(g, fold, i, A), v: moved(0, v), w: moved(3, w) };
+  return { r, A: turned && spinsOf(fold, i) === 0 ? A : rotation(g, fold, i, A), v: moved(0, v), w: moved(3, w) };
 }
 
 /** The rotation of a body: with what never changes in it, where it turns about one axis or none. */
@@ -40,11 +40,11 @@ function rotation(g: Graph, fold: Fold, i: number, A: RotationEx): RotationEx {
   return out as unknown as RotationEx;
 }
 
-/** The same for bodies of which the same is left out. */
-export function foldOfBody(fold: Fold, i: number): string {
+/** The same for bodies of which the same is left out. @param turned as of `foldedBody` */
+export function foldOfBody(fold: Fold, i: number, turned = false): string {
   const moves = Array.from(fold.moves.subarray(6 * i, 6 * i + 6)).join(''),
     turning = turningOf(fold, i);
   if (turning) return `${moves}${turning.own}${turning.ground}${turning.sign}`;
-  if (spinsOf(fold, i) > 0) return moves;
+  if (turned || spinsOf(fold, i) > 0) return moves;
   return moves + Array.from(fold.A.subarray(9 * i, 9 * i + 9), (x) => (structural(rounded(x)) ? rounded(x) : 'x')).join();
 }

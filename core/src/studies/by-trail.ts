@@ -13,7 +13,7 @@ import type { RunOptions } from '../solve/run-events';
 import { notExpressed } from '../system/adjoint/residuals';
 import type { Mechanism } from '../system/mechanism';
 import { type Courses, askAlike, scoresOf } from './courses';
-import { KINK, PART } from './moves';
+import { KINK, PART, type Sides, kinked } from './moves';
 import type { BySlopes } from './needed';
 import { type ReadAlong, inner, readAlong } from './read-along';
 
@@ -53,6 +53,8 @@ export interface Hangs {
 export interface Found {
   /** How each score changes with a change by all that it is measured against. */
   readonly scores: Float64Array;
+  /** Those that change otherwise with less and with more of it. */
+  readonly sides: ReadonlyMap<number, Sides>;
   /** So does each course that is wanted, at each record; left out where it was gone back. */
   readonly courses?: readonly Float64Array[];
 }
@@ -85,9 +87,12 @@ export function* byTrail<N extends Beside>(
       readAlong(sweep, numbers, times, wanted, (k) => angles(records[k]!)),
     ),
     unsaid = new Set<Changed>(),
-    out = numbers.map(() => new Float64Array(scores.length)),
-    along = back ? undefined : yield* inPart(READING, 1, forth(new Forth(trail, PART), numbers, times, read, unsaid));
-  along?.forEach((of, p) => wanted.forEach((name, g) => made(numbers[p]!, name, Float64Array.from(times), read.own[g]!, of[g]!)));
+    out = numbers.map(() => ({ scores: new Float64Array(scores.length), sides: new Map<number, Sides>() })),
+    /** How each course changes at each record with some numbers. */
+    through = (some: readonly Changed[]) => forth(new Forth(trail, PART), some, times, wanted, of(read, numbers, some), unsaid),
+    along = back ? undefined : yield* inPart(READING, 1, through(numbers)),
+    /** Scores of which less and more of a number count otherwise. */
+    tied = new Map<Changed, number[]>();
   /** How what records come to, as each counts, changes with each number. */
   const weigh = function* (by: BySlopes, from: number, to: number): Generator<number, number[], void> {
     const counts = by.map((list) => records.map((i) => list[i]!));
@@ -107,25 +112,66 @@ export function* byTrail<N extends Beside>(
       const { less, more } = found.get(x)!,
         [a, b] = [own[p]!, others[p]!];
       // other tops that go otherwise: with less of it one counts, with more another
-      if (Math.abs(a - b) > (KINK / rivals.length) * Math.max(Math.abs(a), Math.abs(b))) unsaid.add(x);
+      if (Math.abs(a - b) > (KINK / rivals.length) * Math.max(Math.abs(a), Math.abs(b))) tied.set(x, [...(tied.get(x) ?? []), s]);
       if (!Number.isFinite(a)) unsaid.add(x);
       // what is asked of the courses may change with it as well
       const otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * PART);
-      out[p]![s] = a + otherwise;
+      out[p]!.scores[s] = a + otherwise;
     });
   }
+  const some = [...tied.keys()].filter((x) => !unsaid.has(x)),
+    changes = along ? some.map((x) => along[numbers.indexOf(x)]!) : some.length > 0 ? yield* inPart(1, 1, through(some)) : [];
+  some.forEach((x, k) => {
+    const { less, more } = found.get(x)!,
+      { scores: by, sides } = out[numbers.indexOf(x)]!,
+      beside = (m: Mechanism, part: number) => ({ m, courses: moved(courses, wanted, records, changes[k]!, part) }),
+      [low, high] = [beside(less, -PART), beside(more, PART)];
+    for (const s of tied.get(x)!) {
+      const [a, b] = [low, high].map((y) => valueOf(y.m, y.courses, s)) as [number, number],
+        here = valueOf(sweep.own.m, courses, s),
+        both = [(here - a) / PART, (b - here) / PART] as const;
+      by[s] = (both[0] + both[1]) / 2;
+      if (kinked(both, here, 0)) sides.set(s, both);
+      if (!Number.isFinite(by[s]!)) unsaid.add(x);
+    }
+  });
   return new Map(
     numbers.flatMap((x, p): [N, Found][] =>
-      unsaid.has(x) ? [] : [[found.get(x)!, { scores: out[p]!, ...(along ? { courses: along[p]! } : {}) }]],
+      unsaid.has(x) ? [] : [[found.get(x)!, { ...out[p]!, ...(along ? { courses: along[p]! } : {}) }]],
     ),
   );
 }
+/** Courses with a little more of a number. */
+function moved(
+  { time, of }: Courses,
+  wanted: readonly string[],
+  records: readonly number[],
+  changes: readonly Float64Array[],
+  part: number,
+): Courses {
+  return {
+    time,
+    of: new Map(
+      wanted.map((name, g) => {
+        const all = of.get(name)!.slice();
+        records.forEach((i, k) => (all[i] = all[i]! + part * changes[g]![k]!));
+        return [name, all];
+      }),
+    ),
+  };
+}
+/** What is read along, of some of the numbers. */
+const of = (read: ReadAlong, numbers: readonly Changed[], some: readonly Changed[]): ReadAlong => ({
+  ...read,
+  numbers: some.map((x) => read.numbers[numbers.indexOf(x)]!),
+});
 /** How each course changes at each record with each number. @param unsaid takes those of which nothing can be said so */
 function* forth(
   way: Forth,
   numbers: readonly Changed[],
   times: readonly number[],
-  { states, numbers: alone }: ReadAlong,
+  wanted: readonly string[],
+  { own, states, numbers: alone }: ReadAlong,
   unsaid: Set<Changed>,
 ): Generator<number, Float64Array[][], void> {
   const out = alone.map((of) => of.map((list) => Float64Array.from(list))),
@@ -133,6 +179,7 @@ function* forth(
       changes.forEach((s, p) => states.forEach((of, g) => (out[p]![g]![k] = out[p]![g]![k]! + inner(of[k]!, s)))),
     );
   left.forEach((x) => unsaid.add(x));
+  out.forEach((of, p) => wanted.forEach((name, g) => made(numbers[p]!, name, Float64Array.from(times), own[g]!, of[g]!)));
   return out;
 }
 /** What is made of a whole course, from how that changes: in its place. Differences of fourth order, for what is made by slopes shows any rounding. */

@@ -12,12 +12,14 @@ const LITTLE = 1e-3;
 /** Differences of scores below this part of them are rounding. */
 const ROUNDING = 1e-13;
 
+/** Derivatives with less and with more of a number. */
+export type Sides = readonly [less: number, more: number];
 /** What a number does to a score. */
 export interface Moves {
   /** Change of the score, SI, for a change of the number by 1 as it is written. */
   readonly slope: number;
   /** The same with less and with more of it, where these differ: the score has a kink here. */
-  readonly sides?: readonly [less: number, more: number];
+  readonly sides?: Sides;
   /** Change of the score, SI, for a change by all that the number is measured against. */
   readonly whole: number;
   /** Percent of the score for a percent of what the number is measured against; left out where the score is 0. */
@@ -55,7 +57,7 @@ export function bothSides(less: NumberMoves, more: NumberMoves): NumberMoves {
   };
 }
 /** Whether less and more of a number do different things to a score. @param sides its one-sided derivatives @param rounding of these */
-export const kinked = ([less, more]: readonly [number, number], score: number, rounding: number): boolean =>
+export const kinked = ([less, more]: Sides, score: number, rounding: number): boolean =>
   Math.abs(more - less) > KINK * (Math.abs(less) + Math.abs(more)) + LITTLE * Math.abs(score) + rounding;
 
 /** @param whole what a change by 1 comes to in the number @param part by which it is less and more */
@@ -80,9 +82,14 @@ export function movesOf(
   };
 }
 
-/** The same from how the score changes with a change of the number by all that it is measured against. */
-export function movesBy({ value: s }: ScoreMeasured, found: number, whole: number): Moves | undefined {
+/** The same from how the score changes with a change of the number by all that it is measured against. @param sides with less and with more of it */
+export function movesBy({ value: s }: ScoreMeasured, found: number, whole: number, sides?: Sides): Moves | undefined {
   if (s === undefined) return undefined;
   const change = Math.abs(found) <= (ROUNDING * Math.abs(s)) / (2 * PART) ? 0 : found;
-  return { slope: change / whole, whole: change, ...(s === 0 ? {} : { percent: change / Math.abs(s) }) };
+  return {
+    slope: change / whole,
+    whole: change,
+    ...(sides ? { sides: [sides[0] / whole, sides[1] / whole] as const } : {}),
+    ...(s === 0 ? {} : { percent: change / Math.abs(s) }),
+  };
 }

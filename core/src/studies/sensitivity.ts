@@ -178,13 +178,18 @@ class Study {
         continue;
       }
       return new Map(
-        [...step.value].map(([asked, { scores: by, courses }]): [Asked, NumberMoves] => {
+        [...step.value].map(([asked, { scores: by, sides, courses }]): [Asked, NumberMoves] => {
           const { number } = asked,
             whole = wholeOf(number, m.size),
             curves = gauges.map((name) => courses![wanted.indexOf(name)]!.map((x) => x / whole));
           return [
             asked,
-            { number, exactly, moves: scores.map((s, k) => movesBy(s, by[k]!, whole)), ...(gauges.length > 0 ? { curves } : {}) },
+            {
+              number,
+              exactly,
+              moves: scores.map((s, k) => movesBy(s, by[k]!, whole, sides.get(k))),
+              ...(gauges.length > 0 ? { curves } : {}),
+            },
           ];
         }),
       );

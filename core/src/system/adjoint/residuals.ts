@@ -10,6 +10,7 @@ import { isStated } from '../../equations/courses';
 import { StatedForce, isKnown } from '../../equations/laws/stated-force';
 import { wholeTurns } from '../../equations/measured';
 import type { BodyEx } from '../../equations/stated/body';
+import { foldOfBody } from '../../equations/folded-body';
 import { moving } from '../../equations/stated/body';
 import { type Elementary, numbersAt } from '../../equations/stated/elementary';
 import type { Ex } from '../../expressions/arithmetic';
@@ -158,11 +159,21 @@ export abstract class Residuals {
     values.set(this.source, this.copy);
   }
 
+  private instance(): Instance {
+    return new Instance(this.site, this.system.leftOut, true);
+  }
+  /** Takes note of a term; two of whose bodies other things are left out are of two kinds. */
+  private term(part: Part, key: string, i: Instance, psi: () => Ex): void {
+    const { leftOut, bodies } = this.system,
+      of = (b: number) => (b < bodies ? foldOfBody(leftOut!, b, true) : 'ground');
+    this.note(part, leftOut ? `${key} ${i.bodies.map(of).join(' ')}` : key, i, psi);
+  }
   /** A motion that stands there, of a body; none of the ground. */
   private motionOf(i: Instance, b: number, place: number): { v: VectorEx; w: VectorEx } | undefined {
     if (b >= this.system.bodies) return undefined;
     const base = i.base(place + 6 * b),
-      x = [0, 1, 2, 3, 4, 5].map((k) => i.g.load(base, k)) as [Ex, Ex, Ex, Ex, Ex, Ex];
+      moves = (k: number) => this.system.leftOut?.moves[6 * b + k] !== 0,
+      x = [0, 1, 2, 3, 4, 5].map((k) => (moves(k) ? i.g.load(base, k) : i.g.zero)) as [Ex, Ex, Ex, Ex, Ex, Ex];
     return { v: [x[0], x[1], x[2]], w: [x[3], x[4], x[5]] };
   }
   private rows(i: Instance, { row, rows }: Constraint, place: number): Ex[] {
@@ -219,7 +230,7 @@ export abstract class Residuals {
       sum = (i: Instance, list: readonly Ex[], by: readonly Ex[]) =>
         list.reduce((s, x, r) => i.g.add(s, i.g.multiply(by[r]!, x)), i.g.zero);
     for (const part of ['rates', 'drift', 'place'] as const) {
-      const i = new Instance(this.site),
+      const i = this.instance(),
         { g } = i,
         list = sides.map((b) => ({ body: i.body(b), there: b < this.system.bodies })),
         acceleration = part === 'rates' ? sides.map((b) => this.motionOf(i, b, this.place('solution'))) : [],
@@ -228,7 +239,7 @@ export abstract class Residuals {
         by = this.rows(i, c, this.seeds),
         offsets = part === 'place' ? i.base(this.place('offsets') + c.row) : -1,
         stated = state(i);
-      this.note(part, `${key} ${ends} ${list.map((x) => x.there).join()}`, i, () => {
+      this.term(part, `${key} ${ends} ${list.map((x) => x.there).join()}`, i, () => {
         const { phi, byTime } = stated();
         // a joint that closes again holds what is there then
         if (part === 'place') return g.negate(sum(i, phi.map((x, r) => g.subtract(x, g.load(offsets, r))), by)); // prettier-ignore
@@ -261,14 +272,14 @@ export abstract class Residuals {
       counted = room.further.find(({ changes }) => changes.by === 'power' && changes.which === load.which);
     let numbers = this.site.from + load.numbers;
     for (const { bodies, values } of load.force.instances) {
-      const i = new Instance(this.site),
+      const i = this.instance(),
         { g } = i,
         { key, x } = this.expressed.load(i, load, bodies, numbers),
         all = [...new Set(bodies)],
         along = all.map((b) => this.motionOf(i, b, this.seeds)),
         power = counted && i.number(this.further + counted.at);
       numbers += values.length;
-      this.note(part, `${JSON.stringify(key)} ${along.map((m) => m !== undefined).join()} ${power !== undefined}`, i, () => {
+      this.term(part, `${JSON.stringify(key)} ${along.map((m) => m !== undefined).join()} ${power !== undefined}`, i, () => {
         const { pushes, bodies: of } = x(),
           pushed = pushes.reduce((s, six, k) => {
             const m = along[k];
@@ -281,7 +292,7 @@ export abstract class Residuals {
 
   /** A state that follows the rate of a coordinate, or the work that a drive does along it: −λ q̇. */
   private follow(at: number, of: Statement, c?: Constraint): void {
-    const i = new Instance(this.site),
+    const i = this.instance(),
       { g } = i,
       { a, b } = of.constraint,
       sides = [...new Set([a, b])],
@@ -289,7 +300,7 @@ export abstract class Residuals {
       numbers = i.base(this.place('numbers') + of.numbers),
       by = i.number(this.further + at),
       carried = c && this.rows(i, c, this.place('solution'))[0]!;
-    this.note('work', `${of.equation.name} ${a === b} ${list.map((x) => x.there).join()} ${c !== undefined}`, i, () => {
+    this.term('work', `${of.equation.name} ${a === b} ${list.map((x) => x.there).join()} ${c !== undefined}`, i, () => {
       const all = new Direction(g, new Map(list.flatMap(({ body, there }) => (there ? moving(g, body, body.v, body.w) : [])))),
         rate = g.multiply(by, all.of(this.coordinate(i, of, numbers)));
       return carried === undefined ? rate : g.negate(g.multiply(carried, rate));
@@ -298,14 +309,14 @@ export abstract class Residuals {
 
   /** −μ·(M u̇ + ω × J ω) */
   private body(b: number): void {
-    const i = new Instance(this.site),
+    const i = this.instance(),
       { g } = i,
       { w } = i.body(b),
       mass = i.number(this.place('masses') + b),
       inertia = i.base(this.place('inertias') + 9 * b),
       a = this.motionOf(i, b, this.place('solution'))!,
       along = this.motionOf(i, b, this.seeds)!;
-    this.note('rates', 'body', i, () => {
+    this.term('rates', 'body', i, () => {
       const J = (x: VectorEx) =>
           [0, 1, 2].map((r) => dot(g, [0, 1, 2].map((c) => g.load(inertia, 3 * r + c)) as unknown as VectorEx, x)) as unknown as VectorEx,
         turning = cross(g, w, J(w)),
@@ -316,16 +327,16 @@ export abstract class Residuals {
 
   /** What is followed, and how the states of a course change, by its formula. */
   private course(at: number, stated: NonNullable<Followed['stated']>): void {
-    const first = new Instance(this.site),
+    const first = this.instance(),
       { key, x } = this.expressed.course(first, { at, stated }, stated);
     this.courses.add(key as string, first, x);
-    const i = new Instance(this.site),
+    const i = this.instance(),
       { g } = i,
       again = this.expressed.course(i, { at, stated }, stated),
       bySome = i.base(this.followed + at),
       byRates = i.base(this.further + stated.course.first),
       rates = this.place('stateRates') + stated.course.first;
-    this.note('courses', key as string, i, () =>
+    this.term('courses', key as string, i, () =>
       again.x().reduce((sum, { base, offset, x: value }) => {
         const by = i.places[base] === rates ? g.load(byRates, offset) : g.load(bySome, offset);
         return g.add(sum, g.multiply(by, value));

@@ -11,10 +11,11 @@ export class Instance {
   /** Where each base lies in the memory. */
   readonly places: number[] = [];
   private readonly known = new Map<number, number>();
-  /** @param fold what its bodies cannot do, where that is left out */
+  /** @param fold what its bodies cannot do, where that is left out @param turned whether rotations that never change are read all the same */
   constructor(
     private readonly site: Site,
     private readonly fold?: Fold,
+    private readonly turned = false,
   ) {}
 
   /** A base that lies there. */
@@ -33,9 +34,9 @@ export class Instance {
       this.known.set(b, (base = this.places.length));
       this.places.push(r + 3 * b, A + 9 * b, v + 3 * b, w + 3 * b);
     }
-    const { g, fold } = this;
+    const { g, fold, turned } = this;
     if (!fold) return bodyAt(g, base);
-    return b < this.site.bodies ? foldedBody(g, fold, b, bodyAt(g, base)) : groundBody(g);
+    return b < this.site.bodies ? foldedBody(g, fold, b, bodyAt(g, base), turned) : groundBody(g);
   }
   /** The bodies that it knows, in the order in which they were asked for. */
   get bodies(): readonly number[] {
