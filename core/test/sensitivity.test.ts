@@ -252,6 +252,25 @@ describe('what moves the scores of a run', () => {
     }
   });
 
+  it('sees a bar swing out of its plane when its axis is a little askew', () => {
+    // along the axis (δ, 0, 1) nothing of the bar moves: from (L, 0, 0) its end comes to z = δ (L − x)
+    const m = model('Askew', {
+        run: { until: 0.7, every: 0.1 },
+        points: e([{ name: 'O' }, { name: 'End', body: 'Bar', at: [1.5, 0, 0] }]),
+        bodies: e([{ name: 'Bar', mass: 2, centre: [0.75, 0, 0], inertia: [0.1, 0.4, 0.4] }]),
+        joints: e([{ name: 'Hinge', kind: 'revolute', bodies: ['Ground', 'Bar'], at: ['O'], axis: [0, 0, 1] }]),
+        loads: e([{ name: 'Gravity', kind: 'gravity', acceleration: [0, -9.81, 0] }]),
+        gauges: e(['x', 'z'].map((component) => ({ name: component, kind: 'point', body: 'Bar', at: 'End', component }))),
+        scores: e([{ name: 'Aside', gauge: 'z', of: 'final' }]),
+      }),
+      x = runModel(m, { accuracy: 1e-10 }).gauge('x').at(-1)!;
+    for (const way of ['forward', 'backward', 'beside'] as const) {
+      const found = moved(m, named(m, 'Hinge, axis x'), { accuracy: 1e-9 }, way).numbers[0]!;
+      expect(found.moves![0]!.sides).toBeUndefined();
+      expect(found.moves![0]!.slope, way).toBeCloseTo(1.5 - x, 7);
+    }
+  });
+
   it('asks no limits and no workings', () => {
     const m = {
       ...example('sorting-gate'),

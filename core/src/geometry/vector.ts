@@ -49,10 +49,13 @@ export const scaleM = (a: Mat3, k: number): Mat3 => a.map((x) => x * k) as unkno
 export const det = (m: Mat3): number =>
   m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
 
-/** Any unit vector square to v, by crossing with the axis least aligned with it. */
+/** Part of a direction that lies along an axis beyond which it counts as near that: more than 1/√3, so that one axis at least is not near. */
+const NEAR = 0.6;
+/** Any unit vector square to v, by crossing with the first axis that it is not near: it changes smoothly about every axis of the ground. */
 export function perpendicular(v: Vec3): Vec3 {
-  const [x, y, z] = v.map(Math.abs) as unknown as Vec3;
-  return unit(cross(v, x <= y && x <= z ? [1, 0, 0] : y <= z ? [0, 1, 0] : [0, 0, 1]));
+  const near = NEAR * norm(v),
+    along = v.findIndex((x) => Math.abs(x) <= near);
+  return unit(cross(v, [0, 1, 2].map((k) => (k === along ? 1 : 0)) as unknown as Vec3));
 }
 
 /** Right-handed triad with its z along the given direction. */

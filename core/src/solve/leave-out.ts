@@ -13,12 +13,9 @@ const AGREES = 1e-7;
  * @returns how many bodies are concerned
  */
 export function leaveOut(m: Mechanism): number {
-  const { system, switches } = m;
+  const { system } = m;
   if (system.forces.some((f) => f.react && f.across !== false)) return 0;
-  const lasting = system.groups.filter(
-      ({ family, name }) => family === 'joints' && !switches.some((s) => s.family === family && s.name === name),
-    ),
-    fold = foldOf(system, lasting, m.size);
+  const fold = found(m);
   if (!fold) return 0;
   const start = new Float64Array(system.size);
   system.K.store(start);
@@ -34,6 +31,31 @@ export function leaveOut(m: Mechanism): number {
     return Array.from({ length: system.bodies }, (_, i) => fold.moves.subarray(6 * i, 6 * i + 6)).filter((x) => x.includes(0)).length;
   system.fold(undefined);
   return 0;
+}
+
+/** Leaves out of a machine what is left out of one next to it, where its joints never allow that either. Needs the assembled state in K. */
+export function leaveOutLike(m: Mechanism, { leftOut }: System): void {
+  const { system } = m,
+    fold = found(m);
+  if (!fold || !leftOut || fold.moves.join() !== leftOut.moves.join() || fold.idle.join() !== leftOut.idle.join()) return;
+  const start = new Float64Array(system.size);
+  system.K.store(start);
+  const moving = whileMoving(system, fold),
+    largest = moving.reduce((a, x) => Math.max(a, Math.abs(x)), 0);
+  system.K.load(start);
+  // a joint that is a little askew soon leads out of the plane
+  if (moving.some((x, k) => !fold.moves[k] && Math.abs(x) > AGREES * largest)) return;
+  system.fold(fold);
+  system.K.loadWhole(start);
+  system.K.lay(fold);
+}
+
+/** What its joints never allow the bodies of a machine. */
+function found({ system, switches, size }: Mechanism): Fold | undefined {
+  const lasting = system.groups.filter(
+    ({ family, name }) => family === 'joints' && !switches.some((s) => s.family === family && s.name === name),
+  );
+  return foldOf(system, lasting, size);
 }
 
 /** One of five speeds from 0.2 on. */

@@ -227,7 +227,7 @@ const valueOf = (m: Mechanism, courses: Courses, score: number): number => score
 function changedBy({ number, less, more }: Beside, own: Neighbour, options: RunOptions, stops: readonly number[]): Changed | undefined {
   // rows of tables are read by code that is no expression
   if (number.element.family === 'tables') return undefined;
-  const [a, b] = [less, more].map((x) => neighbourOf(x, own.m, options, stops));
+  const [a, b] = [less, more].map((x) => neighbourOf(x, own.m, options, stops, true));
   if (typeof a === 'string' || typeof b === 'string' || !a || !b) return undefined;
   const cells = Cells.of(own.m.system, a.m.system, b.m.system, PART),
     first = ({ y, m: { memories } }: Neighbour): After => {

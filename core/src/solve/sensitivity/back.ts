@@ -58,9 +58,8 @@ export class Back extends Retrace {
         n.m.system.K.store(n.y);
         return n.rates(t);
       },
-      here = rates(own),
+      here = rates(own).slice(),
       weights = Float64Array.from(here, (x, j) => cos(1 + j) / (1 + Math.abs(x)) / here.length),
-      value = dot(here, weights),
       state = own.y.slice();
     adjoint.clear();
     by.fill(0);
@@ -68,11 +67,22 @@ export class Back extends Retrace {
     backwards.onto(t, own.at(state), by);
     const rounding = ROUNDING * own.held;
     return numbers.filter(({ less, more, cells }) => {
-      const [a, b] = [dot(rates(less), weights), dot(rates(more), weights)],
-        difference = (b - a) / (2 * part),
-        known = cells.times(adjoint);
-      if (isKink(Math.abs(a + b - 2 * value), Math.abs(b - a), part, rounding)) return false;
-      return Math.abs(difference - known) <= AGREE * (Math.abs(known) + 1) + rounding / part;
+      const a = rates(less).slice(),
+        b = rates(more),
+        largest = (of: (j: number) => number) => weights.reduce((most, w, j) => Math.max(most, Math.abs(w * of(j))), 0),
+        apart = weights.reduce((sum, w, j) => sum + Math.abs(w * (b[j]! - a[j]!)), 0),
+        difference = (dot(b, weights) - dot(a, weights)) / (2 * part);
+      // each by itself: what smooth changes do may cancel in the sum
+      if (
+        isKink(
+          largest((j) => a[j]! + b[j]! - 2 * here[j]!),
+          largest((j) => b[j]! - a[j]!),
+          part / here.length,
+          rounding,
+        )
+      )
+        return false;
+      return Math.abs(difference - cells.times(adjoint)) <= AGREE * (apart / (2 * part) + 1) + rounding / part;
     });
   }
   /** Whether less and more of a number undo each other where the run starts. */

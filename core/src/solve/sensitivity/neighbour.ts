@@ -8,7 +8,7 @@ import type { Mechanism } from '../../system/mechanism';
 import { assemble } from '../assemble';
 import { breakTimes } from '../break-times';
 import { Events } from '../events';
-import { leaveOut } from '../leave-out';
+import { leaveOutLike } from '../leave-out';
 import { Recorder } from '../recorder';
 import { leastInertia } from '../reduced';
 import { resume } from '../resume';
@@ -38,12 +38,14 @@ export class Neighbour {
 
   /**
    * Assembles it, with what is left out of the run.
-   * @param of the machine of the run @throws Refusal when it cannot start
+   * @param of the machine of the run @param seldom whether it is evaluated a few times alone, and needs no code of its own
+   * @throws Refusal when it cannot start
    */
   constructor(
     readonly m: Mechanism,
     of: Mechanism,
     options: RunOptions,
+    seldom = false,
   ) {
     const { system } = m;
     system.interpret();
@@ -52,9 +54,9 @@ export class Neighbour {
     else assemble(m);
     this.turns = new Turns(system, 0);
     const limits = new StopLimits(m, this.turns);
-    if (of.system.leftOut) leaveOut(m);
+    if (of.system.leftOut) leaveOutLike(m, of.system);
     if (alike(system.leftOut, of.system.leftOut)) system.K.tellLike(of.system.K);
-    system.compile(COMPILER);
+    if (!seldom) system.compile(COMPILER);
     system.segment(0, options.until);
     this.exactly(0);
     this.vectors = system.vectors();
@@ -126,10 +128,10 @@ export class Neighbour {
   }
 }
 
-/** The machine next to that of a run, or why there is none that goes the same way. */
-export function neighbourOf(of: Mechanism, m: Mechanism, options: RunOptions, stops: readonly number[]): Neighbour | string {
+/** The machine next to that of a run, or why there is none that goes the same way. @param seldom as of `Neighbour` */
+export function neighbourOf(of: Mechanism, m: Mechanism, options: RunOptions, stops: readonly number[], seldom = false): Neighbour | string {
   try {
-    const made = new Neighbour(of, m, options);
+    const made = new Neighbour(of, m, options, seldom);
     return made.differsFrom(m, stops) ?? made;
   } catch (e) {
     if (!(e instanceof Refusal)) throw e;
