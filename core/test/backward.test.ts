@@ -90,7 +90,7 @@ const MACHINES: readonly (readonly [string, number?])[] = [
   ['Scotch yoke: motion and driving torque'],
   ['Universal joint at a bend of 30°: speed ratio'],
   ['Constant-velocity joint at a bend of 35°'],
-  ['Gyroscopic moment of a spinning wheel on a turning arm', 1e-6],
+  ['Gyroscopic moment of a spinning wheel on a turning arm'],
 ];
 
 /** To which going forth and going back agree. */

@@ -106,3 +106,39 @@ export class Elimination {
     return this.place.length;
   }
 }
+
+/** Of how many topologies it is kept. */
+const KEPT = 8;
+const kept = new Map<string, Elimination>();
+
+/** The same where there has been one of that topology; of bodies with coordinates of their own, whose numbers it names, it is made anew. */
+export function eliminationOf(
+  bodies: number,
+  rows: number,
+  links: readonly Constrained[],
+  light: readonly number[],
+  own: OwnBodies,
+): Elimination {
+  if (own.list.length > 0) return new Elimination(bodies, rows, links, light, own);
+  const key = topologyOf(bodies, rows, links, light),
+    plan = kept.get(key) ?? new Elimination(bodies, rows, links, light, own);
+  kept.delete(key);
+  kept.set(key, plan);
+  if (kept.size > KEPT) kept.delete(kept.keys().next().value!);
+  return plan;
+}
+
+/** All of a machine that decides on it, as text. */
+function topologyOf(bodies: number, rows: number, links: readonly Constrained[], light: readonly number[]): string {
+  const out: unknown[] = [bodies, rows, light.join()];
+  for (const { a, b, rows: own, others, after, last, constraints } of links) {
+    out.push('link', a, b, own, others, after, last);
+    for (const c of constraints) {
+      out.push(c.row, c.rows, c.block, c.a, c.b, c.inertia !== undefined, ...c.more.map((pair) => pair.join('-')));
+      let can = '';
+      for (let k = 0; k < c.rows; k++) for (let e = 0; e < 12; e++) can += c.pattern(k, e) ? 1 : 0;
+      out.push(can);
+    }
+  }
+  return out.join(' ');
+}

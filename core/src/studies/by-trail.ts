@@ -13,7 +13,7 @@ import type { RunOptions } from '../solve/run-events';
 import { notExpressed } from '../system/adjoint/residuals';
 import type { Mechanism } from '../system/mechanism';
 import { type Courses, askAlike, scoresOf } from './courses';
-import { KINK, PART, type Sides, kinked } from './moves';
+import { CLOSER, KINK, type Sides, kinked } from './moves';
 import type { BySlopes } from './needed';
 import { type ReadAlong, inner, readAlong } from './read-along';
 
@@ -71,7 +71,7 @@ export function* byTrail<N extends Beside>(
   scores: readonly (Hangs | undefined)[],
   back: boolean,
 ): Generator<number, Map<N, Found>, void> {
-  const sweep = new Back(trail, PART),
+  const sweep = new Back(trail, CLOSER),
     found = new Map<Changed, N>();
   for (const [i, x] of asked.entries()) {
     const changed = changedBy(x, sweep.own, options, trail.stops);
@@ -89,7 +89,7 @@ export function* byTrail<N extends Beside>(
     unsaid = new Set<Changed>(),
     out = numbers.map(() => ({ scores: new Float64Array(scores.length), sides: new Map<number, Sides>() })),
     /** How each course changes at each record with some numbers. */
-    through = (some: readonly Changed[]) => forth(new Forth(trail, PART), some, times, wanted, of(read, numbers, some), unsaid),
+    through = (some: readonly Changed[]) => forth(new Forth(trail, CLOSER), some, times, wanted, of(read, numbers, some), unsaid),
     along = back ? undefined : yield* inPart(READING, 1, through(numbers)),
     /** Scores of which less and more of a number count otherwise. */
     tied = new Map<Changed, number[]>();
@@ -115,7 +115,7 @@ export function* byTrail<N extends Beside>(
       if (Math.abs(a - b) > (KINK / rivals.length) * Math.max(Math.abs(a), Math.abs(b))) tied.set(x, [...(tied.get(x) ?? []), s]);
       if (!Number.isFinite(a)) unsaid.add(x);
       // what is asked of the courses may change with it as well
-      const otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * PART);
+      const otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * CLOSER);
       out[p]!.scores[s] = a + otherwise;
     });
   }
@@ -125,11 +125,11 @@ export function* byTrail<N extends Beside>(
     const { less, more } = found.get(x)!,
       { scores: by, sides } = out[numbers.indexOf(x)]!,
       beside = (m: Mechanism, part: number) => ({ m, courses: moved(courses, wanted, records, changes[k]!, part) }),
-      [low, high] = [beside(less, -PART), beside(more, PART)];
+      [low, high] = [beside(less, -CLOSER), beside(more, CLOSER)];
     for (const s of tied.get(x)!) {
       const [a, b] = [low, high].map((y) => valueOf(y.m, y.courses, s)) as [number, number],
         here = valueOf(sweep.own.m, courses, s),
-        both = [(here - a) / PART, (b - here) / PART] as const;
+        both = [(here - a) / CLOSER, (b - here) / CLOSER] as const;
       by[s] = (both[0] + both[1]) / 2;
       if (kinked(both, here, 0)) sides.set(s, both);
       if (!Number.isFinite(by[s]!)) unsaid.add(x);
@@ -195,7 +195,7 @@ function made({ less, more }: Changed, name: string, time: Float64Array, course:
     [a, b, c, d] = [beside(-2), beside(-1), beside(1), beside(2)] as const,
     [p, q] = [low(time, course), high(time, course)];
   change.forEach((_, k) => {
-    change[k] = (8 * (c[k]! - b[k]!) - (d[k]! - a[k]!)) / (12 * little) + (q[k]! - p[k]!) / (2 * PART);
+    change[k] = (8 * (c[k]! - b[k]!) - (d[k]! - a[k]!)) / (12 * little) + (q[k]! - p[k]!) / (2 * CLOSER);
   });
 }
 /** What courses come to, as each record counts. */
@@ -229,7 +229,7 @@ function changedBy({ number, less, more }: Beside, own: Neighbour, options: RunO
   if (number.element.family === 'tables') return undefined;
   const [a, b] = [less, more].map((x) => neighbourOf(x, own.m, options, stops, true));
   if (typeof a === 'string' || typeof b === 'string' || !a || !b) return undefined;
-  const cells = Cells.of(own.m.system, a.m.system, b.m.system, PART),
+  const cells = Cells.of(own.m.system, a.m.system, b.m.system, CLOSER),
     first = ({ y, m: { memories } }: Neighbour): After => {
       const memory = new Float64Array(memories.cells);
       memories.keep(memory);
@@ -241,7 +241,7 @@ function changedBy({ number, less, more }: Beside, own: Neighbour, options: RunO
       more: b,
       cells,
       first: [first(a), first(b)],
-      stops: stops.map((_, k) => (b.stops[k]! - a.stops[k]!) / (2 * PART)),
+      stops: stops.map((_, k) => (b.stops[k]! - a.stops[k]!) / (2 * CLOSER)),
     }
   );
 }

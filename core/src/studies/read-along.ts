@@ -8,7 +8,7 @@ import type { Neighbour } from '../solve/sensitivity/neighbour';
 import type { Changed, Retrace } from '../solve/sensitivity/retrace';
 import { Pull } from '../system/adjoint/pull';
 import { Reading } from '../system/adjoint/reading';
-import { PART } from './moves';
+import { CLOSER } from './moves';
 
 /** Numbers of a state next to it, by which is looked how what is read changes. */
 const ASIDE = 1e-5;
@@ -37,7 +37,7 @@ function exactOf(own: Neighbour, numbers: readonly Changed[], name: string): Exa
       changes: numbers.map(({ less, more }) => {
         const [a, b] = [of(less), of(more)];
         if (a?.shape !== reading.shape || b?.shape !== reading.shape) return undefined;
-        return Float64Array.from(a.numbers, (x, k) => (b.numbers[k]! - x) / (2 * PART));
+        return Float64Array.from(a.numbers, (x, k) => (b.numbers[k]! - x) / (2 * CLOSER));
       }),
     }
   );
@@ -120,7 +120,7 @@ export function* readAlong(
     if (!asked[p]) return;
     const [a, b] = [read(less), read(more)] as [Float64Array[], Float64Array[]];
     exact.forEach((x, g) => {
-      if (!x?.changes[p]) out.numbers[p]![g]!.set(a[g]!.map((v, k) => (b[g]![k]! - v) / (2 * PART)));
+      if (!x?.changes[p]) out.numbers[p]![g]!.set(a[g]!.map((v, k) => (b[g]![k]! - v) / (2 * CLOSER)));
     });
   });
   return out;

@@ -18,7 +18,7 @@ import type { Mechanism } from '../system/mechanism';
 import { byRuns } from './by-runs';
 import { type Courses, coursesOf, isMachine, machineWith, scoresOf, slopesOf, wantedOf } from './courses';
 import { FARTHEST, mayChange, neededRecords, rivalsOf } from './needed';
-import { type NumberMoves, PART, bothSides, movesBy, movesOf } from './moves';
+import { CLOSER, type NumberMoves, PART, bothSides, movesBy, movesOf } from './moves';
 import { type Hangs, byTrail, leadsBack, leadsForth } from './by-trail';
 
 /** Numbers asked at once, by differences and exactly derived, and bytes that their records may take, at most. */
@@ -121,16 +121,14 @@ class Study {
 
   /** Finds out about some numbers, in one run; in another about those that stand at a kink. */
   *about(numbers: readonly ModelNumber[]): Generator<Progress, Outcome, void> {
-    const pairs: Asked[] = [],
-      { scores, time, end } = this.own!;
-    for (const [i, number] of numbers.entries()) {
-      this.add(pairs, number, -PART, PART);
-      yield { part: (BUILDING * i) / numbers.length };
-    }
-    const exactly = this.exactly(this.own!, pairs.length),
-      known = exactly && (yield* this.byTrail(this.own!, pairs, exactly));
-    known?.forEach((x, { number }) => this.known.set(number, x));
-    const rest = known ? pairs.filter((x) => !known.has(x)) : pairs;
+    const own = this.own!,
+      { scores, time, end } = own,
+      exactly = this.exactly(own, numbers.length),
+      close = exactly ? yield* this.pairs(numbers, CLOSER) : [],
+      known = exactly ? yield* this.byTrail(own, close, exactly) : new Map<Asked, NumberMoves>();
+    for (const [{ number }, x] of known) this.known.set(number, x);
+    const left = exactly ? close.filter((x) => !known.has(x)).map((x) => x.number) : numbers,
+      rest = yield* this.pairs(left, PART);
     let outcome: Outcome = { scores, time, end };
     for (let from = 0; from < rest.length; from += this.together) {
       const { found, kinked, ...ran } = yield* this.run(rest.slice(from, from + this.together), this.options, this.own);
@@ -139,6 +137,15 @@ class Study {
       outcome = ran;
     }
     return outcome;
+  }
+  /** Machines with less and more of numbers. */
+  private *pairs(numbers: readonly ModelNumber[], part: number): Generator<Progress, Asked[], void> {
+    const out: Asked[] = [];
+    for (const [i, number] of numbers.entries()) {
+      this.add(out, number, -part, part);
+      yield { part: (BUILDING * i) / numbers.length };
+    }
+    return out;
   }
   /** Which way through the run is less work, where all is expressed. */
   private exactly(own: Base, numbers: number): 'back' | 'forth' | undefined {

@@ -13,7 +13,7 @@ import type { Force } from '../equations/forces';
 import type { Freedom } from '../equations/freedom';
 import type { Kinematics } from '../equations/kinematics';
 import { largestMoment, lightBodies } from '../linear/augmented';
-import { Elimination } from '../linear/elimination';
+import { eliminationOf } from '../linear/elimination';
 import type { Link } from '../linear/order';
 import type { Stages } from '../kernel/stages';
 import type { Sum } from '../kernel/sums';
@@ -173,7 +173,7 @@ export class System {
     this.apparent = withCarried(masses, inertias, constraints);
     const { masses: mass, inertias: moments } = this.apparent,
       light = lightBodies(mass, moments, size, largestMoment(mass, moments, reach)).filter((b) => !own.of[b]),
-      plan = new Elimination(bodies, row, groups, light, own),
+      plan = eliminationOf(bodies, row, groups, light, own),
       followedBy = followed.map((f) => f.equation),
       room = (this.room = new Room(plan, extra, constraints, followedBy, extras, masses, inertias, forces)),
       { K } = room,
