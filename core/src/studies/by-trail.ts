@@ -3,7 +3,7 @@
  * scores and courses at once, by going forth through it with each number.
  */
 import type { ModelNumber } from '../model/numbers';
-import { type Neighbour, neighbourOf } from '../solve/sensitivity/neighbour';
+import { type Neighbour, OTHER_WAYS, neighbourOf } from '../solve/sensitivity/neighbour';
 import { Cells } from '../solve/sensitivity/cells';
 import { Back } from '../solve/sensitivity/back';
 import { Forth } from '../solve/sensitivity/forth';
@@ -13,17 +13,30 @@ import type { RunOptions } from '../solve/run-events';
 import { notExpressed } from '../system/adjoint/residuals';
 import type { Mechanism } from '../system/mechanism';
 import { type Courses, askAlike, scoresOf } from './courses';
-import { CLOSER, KINK, type Sides, kinked } from './moves';
+import { KINK, type Sides, kinked } from './moves';
 import type { BySlopes } from './needed';
 import { type ReadAlong, inner, readAlong } from './read-along';
 
+/** Both ways through a run, each made ready when it is first gone. */
+export class Ways {
+  private found: { back?: Back; forth?: Forth } = {};
+  constructor(readonly trail: Trail) {}
+  back(part: number): Back {
+    return Object.assign((this.found.back ??= new Back(this.trail)), { part });
+  }
+  forth(part: number): Forth {
+    return Object.assign((this.found.forth ??= new Forth(this.trail)), { part });
+  }
+}
 /** The run, as far as it is asked for here. */
 export interface Gone {
-  readonly trail: Trail;
+  readonly ways: Ways;
   readonly options: RunOptions;
   readonly courses: Courses;
   readonly which: Uint8Array | undefined;
   readonly angles: (record: number) => Float64Array;
+  /** By which part machines with less and more of a number differ from it. */
+  readonly part: number;
 }
 /** A number with machines on both sides of it. */
 interface Beside {
@@ -59,26 +72,37 @@ export interface Found {
   readonly courses?: readonly Float64Array[];
 }
 
+/** What is found of numbers. */
+export interface FoundBy<N, F> {
+  readonly of: ReadonlyMap<N, F>;
+  /** Those of which less and more do different things, as far as can be seen: closer they may not. */
+  readonly kinked: readonly N[];
+  /** Of those with which there is no machine that goes the same way, why not. */
+  readonly faults: ReadonlyMap<N, string>;
+}
+
 /**
  * @param wanted gauges that are asked for, and those that scores are of @param scores by which records of these each changes; left out: it has no value
  * @param back whether from each score is gone back through the run, or forth with each number
- * @returns of those of which it can be said so
  */
 export function* byTrail<N extends Beside>(
-  { trail, options, courses, which, angles }: Gone,
+  { ways, options, courses, which, angles, part }: Gone,
   asked: readonly N[],
   wanted: readonly string[],
   scores: readonly (Hangs | undefined)[],
   back: boolean,
-): Generator<number, Map<N, Found>, void> {
-  const sweep = new Back(trail, CLOSER),
-    found = new Map<Changed, N>();
+): Generator<number, FoundBy<N, Found>, void> {
+  const sweep = ways.back(part),
+    found = new Map<Changed, N>(),
+    faults = new Map<N, string>(),
+    bent = new Set<Changed>();
   for (const [i, x] of asked.entries()) {
-    const changed = changedBy(x, sweep.own, options, trail.stops);
-    if (changed) found.set(changed, x);
+    const changed = changedBy(x, sweep.own, options, ways.trail.stops, part);
+    if (typeof changed === 'string') faults.set(x, changed);
+    else if (changed) found.set(changed, x);
     yield (BUILDING * i) / asked.length;
   }
-  const numbers = sweep.sure([...found.keys()]),
+  const numbers = sweep.sure([...found.keys()], bent),
     records = [...courses.time.keys()].filter((i) => !which || which[i]),
     times = records.map((i) => courses.time[i]!),
     read = yield* inPart(
@@ -89,7 +113,7 @@ export function* byTrail<N extends Beside>(
     unsaid = new Set<Changed>(),
     out = numbers.map(() => ({ scores: new Float64Array(scores.length), sides: new Map<number, Sides>() })),
     /** How each course changes at each record with some numbers. */
-    through = (some: readonly Changed[]) => forth(new Forth(trail, CLOSER), some, times, wanted, of(read, numbers, some), unsaid),
+    through = (some: readonly Changed[]) => forth(ways.forth(part), some, times, wanted, of(read, numbers, some), unsaid),
     along = back ? undefined : yield* inPart(READING, 1, through(numbers)),
     /** Scores of which less and more of a number count otherwise. */
     tied = new Map<Changed, number[]>();
@@ -115,7 +139,7 @@ export function* byTrail<N extends Beside>(
       if (Math.abs(a - b) > (KINK / rivals.length) * Math.max(Math.abs(a), Math.abs(b))) tied.set(x, [...(tied.get(x) ?? []), s]);
       if (!Number.isFinite(a)) unsaid.add(x);
       // what is asked of the courses may change with it as well
-      const otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * CLOSER);
+      const otherwise = askAlike(less, more) ? 0 : (valueOf(more, courses, s) - valueOf(less, courses, s)) / (2 * part);
       out[p]!.scores[s] = a + otherwise;
     });
   }
@@ -124,22 +148,26 @@ export function* byTrail<N extends Beside>(
   some.forEach((x, k) => {
     const { less, more } = found.get(x)!,
       { scores: by, sides } = out[numbers.indexOf(x)]!,
-      beside = (m: Mechanism, part: number) => ({ m, courses: moved(courses, wanted, records, changes[k]!, part) }),
-      [low, high] = [beside(less, -CLOSER), beside(more, CLOSER)];
+      beside = (m: Mechanism, by: number) => ({ m, courses: moved(courses, wanted, records, changes[k]!, by) }),
+      [low, high] = [beside(less, -part), beside(more, part)];
     for (const s of tied.get(x)!) {
       const [a, b] = [low, high].map((y) => valueOf(y.m, y.courses, s)) as [number, number],
         here = valueOf(sweep.own.m, courses, s),
-        both = [(here - a) / CLOSER, (b - here) / CLOSER] as const;
+        both = [(here - a) / part, (b - here) / part] as const;
       by[s] = (both[0] + both[1]) / 2;
       if (kinked(both, here, 0)) sides.set(s, both);
       if (!Number.isFinite(by[s]!)) unsaid.add(x);
     }
   });
-  return new Map(
-    numbers.flatMap((x, p): [N, Found][] =>
-      unsaid.has(x) ? [] : [[found.get(x)!, { ...out[p]!, ...(along ? { courses: along[p]! } : {}) }]],
+  return {
+    of: new Map(
+      numbers.flatMap((x, p): [N, Found][] =>
+        unsaid.has(x) ? [] : [[found.get(x)!, { ...out[p]!, ...(along ? { courses: along[p]! } : {}) }]],
+      ),
     ),
-  );
+    kinked: [...bent].map((x) => found.get(x)!),
+    faults,
+  };
 }
 /** Courses with a little more of a number. */
 function moved(
@@ -147,14 +175,14 @@ function moved(
   wanted: readonly string[],
   records: readonly number[],
   changes: readonly Float64Array[],
-  part: number,
+  by: number,
 ): Courses {
   return {
     time,
     of: new Map(
       wanted.map((name, g) => {
         const all = of.get(name)!.slice();
-        records.forEach((i, k) => (all[i] = all[i]! + part * changes[g]![k]!));
+        records.forEach((i, k) => (all[i] = all[i]! + by * changes[g]![k]!));
         return [name, all];
       }),
     ),
@@ -179,11 +207,11 @@ function* forth(
       changes.forEach((s, p) => states.forEach((of, g) => (out[p]![g]![k] = out[p]![g]![k]! + inner(of[k]!, s)))),
     );
   left.forEach((x) => unsaid.add(x));
-  out.forEach((of, p) => wanted.forEach((name, g) => made(numbers[p]!, name, Float64Array.from(times), own[g]!, of[g]!)));
+  out.forEach((of, p) => wanted.forEach((name, g) => made(numbers[p]!, name, Float64Array.from(times), own[g]!, of[g]!, way.part)));
   return out;
 }
 /** What is made of a whole course, from how that changes: in its place. Differences of fourth order, for what is made by slopes shows any rounding. */
-function made({ less, more }: Changed, name: string, time: Float64Array, course: Float64Array, change: Float64Array): void {
+function made({ less, more }: Changed, name: string, time: Float64Array, course: Float64Array, change: Float64Array, part: number): void {
   const [low, high] = [less, more].map(({ m }) => m.channel(name).after);
   if (!low || !high) return;
   const most = (x: Float64Array) => x.reduce((s, v) => Math.max(s, Math.abs(v)), Number.MIN_VALUE),
@@ -195,7 +223,7 @@ function made({ less, more }: Changed, name: string, time: Float64Array, course:
     [a, b, c, d] = [beside(-2), beside(-1), beside(1), beside(2)] as const,
     [p, q] = [low(time, course), high(time, course)];
   change.forEach((_, k) => {
-    change[k] = (8 * (c[k]! - b[k]!) - (d[k]! - a[k]!)) / (12 * little) + (q[k]! - p[k]!) / (2 * CLOSER);
+    change[k] = (8 * (c[k]! - b[k]!) - (d[k]! - a[k]!)) / (12 * little) + (q[k]! - p[k]!) / (2 * part);
   });
 }
 /** What courses come to, as each record counts. */
@@ -223,13 +251,21 @@ function combined(counts: readonly (readonly number[])[], states: ReadAlong['sta
 
 const valueOf = (m: Mechanism, courses: Courses, score: number): number => scoresOf(m, courses)[score]?.value ?? NaN;
 
-/** The number as it changes what is read and where the run starts; undefined where that cannot be said. */
-function changedBy({ number, less, more }: Beside, own: Neighbour, options: RunOptions, stops: readonly number[]): Changed | undefined {
+/** The number as it changes what is read and where the run starts; undefined where that cannot be said, and why where there is no such machine. */
+function changedBy(
+  { number, less, more }: Beside,
+  own: Neighbour,
+  options: RunOptions,
+  stops: readonly number[],
+  part: number,
+): Changed | string | undefined {
   // rows of tables are read by code that is no expression
   if (number.element.family === 'tables') return undefined;
   const [a, b] = [less, more].map((x) => neighbourOf(x, own.m, options, stops, true));
-  if (typeof a === 'string' || typeof b === 'string' || !a || !b) return undefined;
-  const cells = Cells.of(own.m.system, a.m.system, b.m.system, CLOSER),
+  if (a === OTHER_WAYS || b === OTHER_WAYS || !a || !b) return undefined;
+  if (typeof a === 'string') return a;
+  if (typeof b === 'string') return b;
+  const cells = Cells.of(own.m.system, a.m.system, b.m.system, part),
     first = ({ y, m: { memories } }: Neighbour): After => {
       const memory = new Float64Array(memories.cells);
       memories.keep(memory);
@@ -241,7 +277,7 @@ function changedBy({ number, less, more }: Beside, own: Neighbour, options: RunO
       more: b,
       cells,
       first: [first(a), first(b)],
-      stops: stops.map((_, k) => (b.stops[k]! - a.stops[k]!) / (2 * CLOSER)),
+      stops: stops.map((_, k) => (b.stops[k]! - a.stops[k]!) / (2 * part)),
     }
   );
 }

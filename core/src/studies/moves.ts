@@ -3,9 +3,9 @@ import type { Diagnosis } from '../diagnosis';
 import type { ModelNumber } from '../model/numbers';
 import type { ScoreMeasured } from '../results/measures';
 
-/** Part by which a number is less and more in the machines that tell what it does, where runs are differenced; and where machines alone are. */
+/** Part by which a number is less and more in the machines that tell what it does, where runs are differenced; and where machines alone are, then closer. */
 export const PART = 2e-5;
-export const CLOSER = 5e-6;
+export const CLOSER = [5e-6, 5e-7] as const;
 /** One-sided derivatives that differ by more than this part of them are two. */
 export const KINK = 0.05;
 /** Part of a score by which they must do so. */

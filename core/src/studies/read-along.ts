@@ -8,7 +8,6 @@ import type { Neighbour } from '../solve/sensitivity/neighbour';
 import type { Changed, Retrace } from '../solve/sensitivity/retrace';
 import { Pull } from '../system/adjoint/pull';
 import { Reading } from '../system/adjoint/reading';
-import { CLOSER } from './moves';
 
 /** Numbers of a state next to it, by which is looked how what is read changes. */
 const ASIDE = 1e-5;
@@ -28,7 +27,7 @@ interface Exact {
   readonly reading: Reading;
   readonly changes: readonly (Float64Array | undefined)[];
 }
-function exactOf(own: Neighbour, numbers: readonly Changed[], name: string): Exact | undefined {
+function exactOf({ own, part }: Retrace, numbers: readonly Changed[], name: string): Exact | undefined {
   const of = ({ m }: Neighbour) => Reading.of(m.system, m.channel(name).stated),
     reading = of(own);
   return (
@@ -37,7 +36,7 @@ function exactOf(own: Neighbour, numbers: readonly Changed[], name: string): Exa
       changes: numbers.map(({ less, more }) => {
         const [a, b] = [of(less), of(more)];
         if (a?.shape !== reading.shape || b?.shape !== reading.shape) return undefined;
-        return Float64Array.from(a.numbers, (x, k) => (b.numbers[k]! - x) / (2 * CLOSER));
+        return Float64Array.from(a.numbers, (x, k) => (b.numbers[k]! - x) / (2 * part));
       }),
     }
   );
@@ -51,14 +50,14 @@ export function* readAlong(
   wanted: readonly string[],
   angles: (record: number) => Float64Array,
 ): Generator<number, ReadAlong, void> {
-  const { own } = run,
+  const { own, part } = run,
     n = own.y.length,
     { size, system } = own.m,
     aside = Float64Array.from(system.K.layout.kind, (k) => ASIDE * (isLength(k) ? size : 1)),
     change = new Float64Array(n),
     pull = new Pull(system.K),
     list = () => new Float64Array(times.length),
-    exact = wanted.map((name) => exactOf(own, numbers, name)),
+    exact = wanted.map((name) => exactOf(run, numbers, name)),
     differing = exact.includes(undefined),
     /** Numbers with which machines have to be read. */
     asked = numbers.map((_, p) => exact.some((x) => !x?.changes[p])),
@@ -120,7 +119,7 @@ export function* readAlong(
     if (!asked[p]) return;
     const [a, b] = [read(less), read(more)] as [Float64Array[], Float64Array[]];
     exact.forEach((x, g) => {
-      if (!x?.changes[p]) out.numbers[p]![g]!.set(a[g]!.map((v, k) => (b[g]![k]! - v) / (2 * CLOSER)));
+      if (!x?.changes[p]) out.numbers[p]![g]!.set(a[g]!.map((v, k) => (b[g]![k]! - v) / (2 * part)));
     });
   });
   return out;

@@ -9,7 +9,7 @@ import { check } from '../checks/check';
 import { simulate } from '../solve/dynamics';
 import { recordCount } from '../solve/record-times';
 import type { RunEvent, RunOptions } from '../solve/run-events';
-import type { Pair } from '../solve/sensitivity/side';
+import type { Pair, Why } from '../solve/sensitivity/side';
 import type { Companion } from '../solve/sensitivity/companion';
 import { Trail } from '../solve/sensitivity/trail';
 import { Variations } from '../solve/sensitivity/variations';
@@ -19,7 +19,7 @@ import { byRuns } from './by-runs';
 import { type Courses, coursesOf, isMachine, machineWith, scoresOf, slopesOf, wantedOf } from './courses';
 import { FARTHEST, mayChange, neededRecords, rivalsOf } from './needed';
 import { CLOSER, type NumberMoves, PART, bothSides, movesBy, movesOf } from './moves';
-import { type Hangs, byTrail, leadsBack, leadsForth } from './by-trail';
+import { type FoundBy, type Hangs, Ways, byTrail, leadsBack, leadsForth } from './by-trail';
 
 /** Numbers asked at once, by differences and exactly derived, and bytes that their records may take, at most. */
 const MOST = 50;
@@ -83,6 +83,14 @@ function beside(base: Base, { time, of }: Courses): Courses | undefined {
   return { time: put(base.time, time), of: courses };
 }
 
+/** Why nothing can be said of a number. */
+const unsaid = ({ name }: ModelNumber, { code, why, time }: Why & { readonly time?: number }): NonNullable<NumberMoves['fault']> => ({
+  code,
+  message: `Nothing can be said of what “${name}” moves.`,
+  why,
+  ...(time === undefined ? {} : { time }),
+});
+
 /** A number with the machines on both sides of it. */
 interface Asked extends Pair {
   readonly number: ModelNumber;
@@ -124,10 +132,7 @@ class Study {
     const own = this.own!,
       { scores, time, end } = own,
       exactly = this.exactly(own, numbers.length),
-      close = exactly ? yield* this.pairs(numbers, CLOSER) : [],
-      known = exactly ? yield* this.byTrail(own, close, exactly) : new Map<Asked, NumberMoves>();
-    for (const [{ number }, x] of known) this.known.set(number, x);
-    const left = exactly ? close.filter((x) => !known.has(x)).map((x) => x.number) : numbers,
+      left = exactly ? yield* this.closely(own, numbers, exactly) : numbers,
       rest = yield* this.pairs(left, PART);
     let outcome: Outcome = { scores, time, end };
     for (let from = 0; from < rest.length; from += this.together) {
@@ -137,6 +142,25 @@ class Study {
       outcome = ran;
     }
     return outcome;
+  }
+  /** Finds out about numbers by exact derivatives. @returns those of which nothing can be said so */
+  private *closely(
+    own: Base,
+    numbers: readonly ModelNumber[],
+    exactly: 'back' | 'forth',
+  ): Generator<Progress, readonly ModelNumber[], void> {
+    const { known, faults } = this;
+    let asked = numbers;
+    // what is bent seems to have a kink, until it is looked at closer
+    for (const part of CLOSER) {
+      const pairs = yield* this.pairs(asked, part),
+        found = yield* this.byTrail(own, pairs, exactly, part);
+      for (const [{ number }, x] of found.of) known.set(number, x);
+      for (const [{ number }, why] of found.faults)
+        faults.set(number, unsaid(number, { code: 'sensitivity-structure', why: `With a little more or less of it, ${why}` }));
+      asked = found.kinked.map((x) => x.number);
+    }
+    return numbers.filter((x) => !known.has(x) && !faults.has(x));
   }
   /** Machines with less and more of numbers. */
   private *pairs(numbers: readonly ModelNumber[], part: number): Generator<Progress, Asked[], void> {
@@ -170,36 +194,35 @@ class Study {
       rivals = slopes && rivalsOf(lists, slopes, () => measured(scoresOf(m, own)[nth]!));
     return slopes && rivals ? { slopes, rivals } : 'unknown';
   }
+  private ways: Ways | undefined;
   private hangings: readonly (Hangs | 'unknown' | undefined)[] | undefined;
   /** What each number does to the scores, and to the gauges that are asked for, exactly derived. */
-  private *byTrail(own: Base, pairs: readonly Asked[], exactly: 'back' | 'forth'): Generator<Progress, Map<Asked, NumberMoves>, void> {
+  private *byTrail(
+    own: Base,
+    pairs: readonly Asked[],
+    exactly: 'back' | 'forth',
+    part: number,
+  ): Generator<Progress, FoundBy<Asked, NumberMoves>, void> {
     const { m, options, gauges } = this,
       wanted = wantedOf(m, gauges),
       { scores } = own,
+      ways = (this.ways ??= new Ways(own.trail)),
       hangs = (this.hangings ??= scores.map((score, k) => this.hangs(own, score, k, wanted)));
-    if (hangs.some((x) => x === 'unknown')) return new Map();
-    const steps = byTrail({ ...own, options, courses: own }, pairs, wanted, hangs as (Hangs | undefined)[], exactly === 'back');
+    if (hangs.some((x) => x === 'unknown')) return { of: new Map(), kinked: [], faults: new Map() };
+    const steps = byTrail({ ...own, options, courses: own, part, ways }, pairs, wanted, hangs as (Hangs | undefined)[], exactly === 'back');
     for (let step = steps.next(); ; step = steps.next()) {
       if (!step.done) {
         yield { part: BUILDING + RUNNING * step.value };
         continue;
       }
-      return new Map(
-        [...step.value].map(([asked, { scores: by, sides, courses }]): [Asked, NumberMoves] => {
-          const { number } = asked,
-            whole = wholeOf(number, m.size),
-            curves = gauges.map((name) => courses![wanted.indexOf(name)]!.map((x) => x / whole));
-          return [
-            asked,
-            {
-              number,
-              exactly,
-              moves: scores.map((s, k) => movesBy(s, by[k]!, whole, sides.get(k))),
-              ...(gauges.length > 0 ? { curves } : {}),
-            },
-          ];
-        }),
-      );
+      const of = [...step.value.of].map(([asked, { scores: by, sides, courses }]): [Asked, NumberMoves] => {
+        const { number } = asked,
+          whole = wholeOf(number, m.size),
+          curves = gauges.map((name) => courses![wanted.indexOf(name)]!.map((x) => x / whole)),
+          moves = scores.map((s, k) => movesBy(s, by[k]!, whole, sides.get(k)));
+        return [asked, { number, exactly, moves, ...(gauges.length > 0 ? { curves } : {}) }];
+      });
+      return { ...step.value, of: new Map(of) };
     }
   }
   /** Of numbers at a kink less and more are told apart. */
@@ -269,13 +292,7 @@ class Study {
       { said } = variations,
       farthest = said.reduce((most, x) => Math.max(most, x.farthest), 0),
       turned: Asked[] = [];
-    for (const { nth, code, why, time: t } of variations.unsaid)
-      faults.set(which[nth]!.number, {
-        code,
-        message: `Nothing can be said of what “${which[nth]!.number.name}” moves.`,
-        why,
-        ...(t === undefined ? {} : { time: t }),
-      });
+    for (const { nth, ...why } of variations.unsaid) faults.set(which[nth]!.number, unsaid(which[nth]!.number, why));
     for (const [i, { nth, less, more, farthest: own }] of said.entries()) {
       yield { part: BUILDING + RUNNING + ((1 - BUILDING - RUNNING) * i) / said.length };
       const { number } = which[nth]!;

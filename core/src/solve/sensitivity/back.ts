@@ -24,9 +24,8 @@ export class Back extends Retrace {
   /** By what elements remember. */
   private readonly byMemory: Float64Array;
 
-  /** @param part by which machines with less and more of a number differ from it */
-  constructor(trail: Trail, part: number) {
-    super(trail, part);
+  constructor(trail: Trail) {
+    super(trail);
     const { own } = this,
       { system } = own.m;
     this.adjoint = new Adjoint(system);
@@ -39,16 +38,21 @@ export class Back extends Retrace {
   /**
    * Those numbers of which, at some states of the run, the same is known so as differences of less and more say, and which stand at no kink where it starts:
    * what the machine reads elsewhere than in its memory shows here.
+   * @param kinked takes those of which less and more do different things
    */
-  sure(numbers: readonly Changed[]): readonly Changed[] {
+  sure(numbers: readonly Changed[], kinked: Set<Changed>): readonly Changed[] {
     const { trail } = this,
       steps = trail.stretches.flatMap((stretch) => stretch.steps.map((step) => ({ stretch, step }))),
       some = [0, 0.37, 0.81].map((part) => steps[Math.floor(part * steps.length)]!);
-    let list: readonly Changed[] = numbers.filter((x) => this.isSmooth(x));
-    for (const { stretch, step } of some) list = this.agreeing(list, stretch, step);
+    let list: readonly Changed[] = numbers.filter(({ first }) => first.every((x) => this.isAlike(x.memory, trail.stretches[0]!.memory)));
+    for (const x of list) if (!this.isSmooth(x)) kinked.add(x);
+    for (const { stretch, step } of some) {
+      list = list.filter((x) => !kinked.has(x));
+      list = this.agreeing(list, stretch, step, kinked);
+    }
     return list;
   }
-  private agreeing(numbers: readonly Changed[], stretch: Stretch, { from: t, y }: Step): readonly Changed[] {
+  private agreeing(numbers: readonly Changed[], stretch: Stretch, { from: t, y }: Step, kinked: Set<Changed>): readonly Changed[] {
     const { own, adjoint, backwards, by, part } = this,
       /** Brought onto the constraints: of a machine whose rows are redundant nothing is known beside them. */
       rates = (n: Neighbour) => {
@@ -66,8 +70,9 @@ export class Back extends Retrace {
     backwards.rates(state, weights, by);
     backwards.onto(t, own.at(state), by);
     const rounding = ROUNDING * own.held;
-    return numbers.filter(({ less, more, cells }) => {
-      const a = rates(less).slice(),
+    return numbers.filter((x) => {
+      const { less, more, cells } = x,
+        a = rates(less).slice(),
         b = rates(more),
         largest = (of: (j: number) => number) => weights.reduce((most, w, j) => Math.max(most, Math.abs(w * of(j))), 0),
         apart = weights.reduce((sum, w, j) => sum + Math.abs(w * (b[j]! - a[j]!)), 0),
@@ -80,14 +85,15 @@ export class Back extends Retrace {
           part / here.length,
           rounding,
         )
-      )
+      ) {
+        kinked.add(x);
         return false;
+      }
       return Math.abs(difference - cells.times(adjoint)) <= AGREE * (apart / (2 * part) + 1) + rounding / part;
     });
   }
   /** Whether less and more of a number undo each other where the run starts. */
   private isSmooth({ less, more, first }: Changed): boolean {
-    if (!first.every((x) => this.isAlike(x.memory, this.trail.stretches[0]!.memory))) return false;
     const { own, trail, part } = this,
       { further } = own.m.system.K.layout,
       [stretch] = trail.stretches as [Stretch],

@@ -29,9 +29,8 @@ export class Forth extends Retrace implements Changing {
   private readonly rated: Float64Array;
   private sides: Side[] = [];
 
-  /** @param part by which machines with less and more of a number differ from it */
-  constructor(trail: Trail, part: number) {
-    super(trail, part);
+  constructor(trail: Trail) {
+    super(trail);
     const { own } = this,
       { system } = own.m,
       vector = () => new Float64Array(own.y.length);

@@ -129,7 +129,13 @@ export class Neighbour {
 }
 
 /** The machine next to that of a run, or why there is none that goes the same way. @param seldom as of `Neighbour` */
-export function neighbourOf(of: Mechanism, m: Mechanism, options: RunOptions, stops: readonly number[], seldom = false): Neighbour | string {
+export function neighbourOf(
+  of: Mechanism,
+  m: Mechanism,
+  options: RunOptions,
+  stops: readonly number[],
+  seldom = false,
+): Neighbour | string {
   try {
     const made = new Neighbour(of, m, options, seldom);
     return made.differsFrom(m, stops) ?? made;

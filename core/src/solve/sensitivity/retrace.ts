@@ -54,11 +54,10 @@ export abstract class Retrace {
   /** Derivatives of the state before an event, and after. */
   protected readonly around: readonly [before: Float64Array, after: Float64Array];
 
-  /** @param part by which machines with less and more of a number differ from it */
-  constructor(
-    protected readonly trail: Trail,
-    protected readonly part: number,
-  ) {
+  /** By which part machines with less and more of a number differ from it. */
+  part = NaN;
+
+  constructor(protected readonly trail: Trail) {
     const own = (this.own = trail.own),
       vector = () => new Float64Array(own.y.length);
     this.readAt = this.placesOfMemory();
