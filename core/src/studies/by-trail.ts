@@ -7,7 +7,7 @@ import { type Neighbour, OTHER_WAYS, neighbourOf } from '../solve/sensitivity/ne
 import { Cells } from '../solve/sensitivity/cells';
 import { Back } from '../solve/sensitivity/back';
 import { Forth } from '../solve/sensitivity/forth';
-import type { After, Changed } from '../solve/sensitivity/retrace';
+import { type After, type Changed, dot } from '../solve/sensitivity/retrace';
 import type { Trail } from '../solve/sensitivity/trail';
 import type { RunOptions } from '../solve/run-events';
 import { notExpressed } from '../system/adjoint/residuals';
@@ -15,7 +15,7 @@ import type { Mechanism } from '../system/mechanism';
 import { type Courses, askAlike, scoresOf } from './courses';
 import { KINK, type Sides, kinked } from './moves';
 import type { BySlopes } from './needed';
-import { type ReadAlong, inner, readAlong } from './read-along';
+import { type ReadAlong, readAlong } from './read-along';
 
 /** Both ways through a run, each made ready when it is first gone. */
 export class Ways {
@@ -204,7 +204,7 @@ function* forth(
 ): Generator<number, Float64Array[][], void> {
   const out = alone.map((of) => of.map((list) => Float64Array.from(list))),
     left = yield* way.through(numbers, times, (k, changes) =>
-      changes.forEach((s, p) => states.forEach((of, g) => (out[p]![g]![k] = out[p]![g]![k]! + inner(of[k]!, s)))),
+      changes.forEach((s, p) => states.forEach((of, g) => (out[p]![g]![k] = out[p]![g]![k]! + dot(of[k]!, s)))),
     );
   left.forEach((x) => unsaid.add(x));
   out.forEach((of, p) => wanted.forEach((name, g) => made(numbers[p]!, name, Float64Array.from(times), own[g]!, of[g]!, way.part)));

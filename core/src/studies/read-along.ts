@@ -127,10 +127,3 @@ export function* readAlong(
 
 /** What numbers come to that change: the others may have any derivative. */
 const told = (change: Float64Array, by: Float64Array): number => change.reduce((sum, x, k) => (x === 0 ? sum : sum + x * by[k]!), 0);
-
-/** Σ x y */
-export function inner(x: Float64Array, y: Float64Array): number {
-  let sum = 0;
-  for (let j = 0; j < x.length; j++) sum += x[j]! * y[j]!;
-  return sum;
-}

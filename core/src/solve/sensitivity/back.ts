@@ -10,7 +10,7 @@ import { cos } from '../../quantity/elementary';
 import { BackStep, type Within, add } from './back-step';
 import { ROUNDING, isKink } from './flow';
 import type { Neighbour } from './neighbour';
-import { type After, type Changed, NONE, OFTEN, Retrace } from './retrace';
+import { type After, type Changed, NONE, OFTEN, Retrace, dot } from './retrace';
 import type { Change, Step, Stretch, Trail } from './trail';
 
 /** Part of how much a number changes what moves the machine, and of that itself, to which both ways of finding it agree. */
@@ -205,10 +205,4 @@ export class Back extends Retrace {
     by.set(byState.map((x, j) => weighed(x) + late * shown[j]!));
     changes.forEach((is, cell) => is && (byMemory[cell] = 0));
   }
-}
-
-function dot(x: Float64Array, y: Float64Array): number {
-  let sum = 0;
-  for (let j = 0; j < x.length; j++) sum += x[j]! * y[j]!;
-  return sum;
 }

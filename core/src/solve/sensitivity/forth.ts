@@ -6,7 +6,7 @@
 import { KIND } from '../../equations/layout';
 import { type Besides, Forwards } from '../../system/adjoint/forwards';
 import { Variation } from '../../system/adjoint/variation';
-import { type After, type Changed, NONE, OFTEN, Retrace } from './retrace';
+import { type After, type Changed, NONE, OFTEN, Retrace, dot } from './retrace';
 import type { Many } from './many';
 import { type Changing, Steps } from './steps';
 import type { Change, Stretch, Trail } from './trail';
@@ -175,10 +175,4 @@ export class Forth extends Retrace implements Changing {
       memory.set(known);
     });
   }
-}
-
-function dot(x: Float64Array, y: Float64Array): number {
-  let sum = 0;
-  for (let j = 0; j < x.length; j++) sum += x[j]! * y[j]!;
-  return sum;
 }

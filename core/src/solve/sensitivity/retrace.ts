@@ -248,3 +248,10 @@ function slope(less: Fired, more: Fired, apart: number): Fired {
 const isPassed = ([before, after, earlier, later]: readonly [number, number, number, number]): boolean =>
   Math.abs(after + before) < 0.1 * Math.abs(after - before) &&
   Math.abs(2 * (later - earlier) - (after - before)) < 0.1 * Math.abs(after - before);
+
+/** Σ x y */
+export function dot(x: Float64Array, y: Float64Array): number {
+  let sum = 0;
+  for (let j = 0; j < x.length; j++) sum += x[j]! * y[j]!;
+  return sum;
+}

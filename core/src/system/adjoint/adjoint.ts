@@ -8,14 +8,10 @@ import type { Ex } from '../../expressions/arithmetic';
 import { Gradient } from '../../expressions/gradient';
 import { OP } from '../../expressions/graph';
 import type { Store } from '../../expressions/plain';
-import { MOST, PLAIN } from '../compiled/settle';
 import type { Instance } from '../looped/instance';
 import type { System } from '../system';
 import { type ByKinematics, byTurn } from './pull';
 import { type Part, Residuals } from './residuals';
-
-/** Part of it up to which a change of a repetition is none. */
-const SETTLED = 1e-13;
 
 export class Adjoint extends Residuals {
   /** Derivatives by the kinematics. */
@@ -32,9 +28,8 @@ export class Adjoint extends Residuals {
   private readonly byCourses: Float64Array;
   private readonly byOffsets: Float64Array;
   private readonly solving: Float64Array;
-  /** Of repetitions: what does not change, and what was found before. */
+  /** Of repetitions, what does not change. */
   private readonly given: Float64Array;
-  private readonly before: Float64Array;
 
   /** @param system a machine of which all is expressed (`notExpressed`) */
   constructor(system: System) {
@@ -50,11 +45,7 @@ export class Adjoint extends Residuals {
     this.numbers = view(this.mirror + site.from - from, site.own.x);
     [this.bySolution, this.byCourses, this.byOffsets] = [this.byNumbers('solution'), this.byNumbers('courses'), this.byNumbers('offsets')];
     this.stands = { r: new Float64Array(K.r.length), A: new Float64Array(K.A.length) };
-    [this.solving, this.given, this.before] = [0, 1, 2].map(() => new Float64Array(system.solution.length)) as [
-      Float64Array,
-      Float64Array,
-      Float64Array,
-    ];
+    [this.solving, this.given] = [new Float64Array(system.solution.length), new Float64Array(system.solution.length)];
   }
 
   /** Derivatives by numbers of a kind. */
@@ -116,28 +107,20 @@ export class Adjoint extends Residuals {
   }
 
   /**
-   * What follows from constraint forces (friction) makes the matrix of accelerations one that is not symmetric: K − R. Its transpose is solved by
-   * repetition, as the run has solved for the forces: K ξ = b + Rᵀ ξ.
+   * What follows from constraint forces (friction) makes the matrix of accelerations one that is not symmetric: K − R. Its transpose is solved here.
    */
   private settle(): void {
-    const { system, solving, values, seeds, runs, given, before } = this,
+    const { system, solving, values, seeds, runs, given } = this,
       by = this.bySolution;
     given.set(by);
-    for (let n = 0; n < MOST; n++) {
-      before.set(solving);
+    this.repeated(solving, () => {
+      values.set(solving, seeds);
       by.set(given);
       runs.react();
       solving.set(by);
       system.solveWhole(solving);
-      let [change, size] = [0, 0];
-      for (let j = 0; j < solving.length; j++) {
-        if (n > PLAIN) solving[j] = (solving[j]! + before[j]!) / 2;
-        change = Math.max(change, Math.abs(solving[j]! - before[j]!));
-        size = Math.max(size, Math.abs(solving[j]!));
-      }
-      values.set(solving, seeds);
-      if (change <= SETTLED * size) return;
-    }
+    });
+    values.set(solving, seeds);
   }
 
   /**

@@ -19,6 +19,7 @@ import { type VectorEx, cross, dot } from '../../expressions/vectors';
 import { BENCH, KernelMemory } from '../../kernel/memory';
 import { powerOf } from '../../equations/laws/derive';
 import type { Followed, StatedCoupling, StatedLoad, Statement } from '../compiled/equations';
+import { MOST, PLAIN } from '../compiled/settle';
 import type { Site } from '../compiled/site';
 import { carriedLaw } from '../tangent/carried-law';
 import { Expressed } from '../looped/expressed';
@@ -33,6 +34,8 @@ import { secondRates } from '../tangent/pieces';
  */
 const PARTS = ['work', 'react', 'rates', 'drift', 'place', 'courses'] as const;
 export type Part = (typeof PARTS)[number];
+/** Part of it up to which a change of a repetition is none. */
+const SETTLED = 1e-13;
 
 /** Why what a machine does is not all known by expressions of one system; undefined where it is. */
 export function notExpressed(system: System): string | undefined {
@@ -62,6 +65,7 @@ export abstract class Residuals {
   protected readonly further: number;
   protected abstract readonly followed: number;
   private readonly source: Float64Array;
+  private readonly before: Float64Array;
   private readonly expressed: Expressed;
   private readonly courses = new Kinds();
   private end: number;
@@ -76,6 +80,7 @@ export abstract class Residuals {
     this.mirror = BENCH + length;
     this.source = K.memory.numbers.subarray(from, from + length);
     this.end = this.mirror + length;
+    this.before = new Float64Array(system.solution.length);
     const shift = this.copy - from;
     this.seeds = this.take(system.solution.length);
     this.further = this.take(K.extra);
@@ -133,6 +138,25 @@ export abstract class Residuals {
         ...(Object.fromEntries(PARTS.map((p) => [p, made(this.kinds[p])])) as Record<Part, () => void>),
       },
     };
+  }
+
+  /**
+   * Solves by repetition where loads follow from constraint forces (friction), as the run has solved for these: K ξ = b + R ξ.
+   * @param solution in which ξ stands at first for R = 0 @param again puts in its place what follows from it
+   */
+  protected repeated(solution: Float64Array, again: () => void): void {
+    const { before } = this;
+    for (let n = 0; n < MOST; n++) {
+      before.set(solution);
+      again();
+      let [change, size] = [0, 0];
+      for (let j = 0; j < solution.length; j++) {
+        if (n > PLAIN) solution[j] = (solution[j]! + before[j]!) / 2;
+        change = Math.max(change, Math.abs(solution[j]! - before[j]!));
+        size = Math.max(size, Math.abs(solution[j]!));
+      }
+      if (change <= SETTLED * size) return;
+    }
   }
 
   /** So many more numbers. */

@@ -8,15 +8,11 @@ import { Direction } from '../../expressions/derivative';
 import { Gradient } from '../../expressions/gradient';
 import { OP } from '../../expressions/graph';
 import type { Store } from '../../expressions/plain';
-import { MOST, PLAIN } from '../compiled/settle';
 import type { Instance } from '../looped/instance';
 import type { System } from '../system';
 import type { ByKinematics } from './pull';
 import { turned } from './push';
 import { type Part, Residuals } from './residuals';
-
-/** Part of it up to which a change of a repetition is none. */
-const SETTLED = 1e-13;
 
 export class Variation extends Residuals {
   /** Changes of the kinematics, and of the machine's own numbers: told before, good for one derivative. */
@@ -35,9 +31,8 @@ export class Variation extends Residuals {
   private readonly outAt: number;
   /** Variables that are none: velocities that bodies do not have, and rows that hold once and for all. */
   private readonly idle: Uint8Array;
-  /** Of repetitions: what does not change, and what was found before. */
+  /** Of repetitions, what does not change. */
   private readonly given: Float64Array;
-  private readonly before: Float64Array;
   private readonly rest: Float64Array;
 
   /** @param system a machine of which all is expressed (`notExpressed`), laid out as it is now */
@@ -60,7 +55,7 @@ export class Variation extends Residuals {
     this.rate = view(this.outAt + length, K.extra);
     const fold = system.leftOut;
     this.idle = Uint8Array.from({ length }, (_, k) => (fold && (k < motions ? fold.moves[k] === 0 : fold.idle[k - motions]) ? 1 : 0));
-    [this.solution, this.given, this.before] = [0, 1, 2].map(() => new Float64Array(length)) as [Float64Array, Float64Array, Float64Array];
+    [this.solution, this.given] = [new Float64Array(length), new Float64Array(length)];
     this.rest = new Float64Array(K.extra);
   }
 
@@ -93,26 +88,18 @@ export class Variation extends Residuals {
     for (let k = 0; k < out.length; k++) solution[k] = idle[k] || (k >= motions && ldlt.off[k - motions]) ? 0 : out[k]!;
     system.solveWhole(solution);
   }
-  /** What follows from constraint forces (friction) changes with these: K ξ = b + R ξ, by the repetition by which the run has solved for them. */
+  /** What follows from constraint forces (friction) changes with these. */
   private settle(): void {
-    const { runs, out, solution, told, given, before, rest, rate } = this;
+    const { runs, out, solution, told, given, rest, rate } = this;
     given.set(out);
     rest.set(rate);
-    for (let n = 0; n < MOST; n++) {
-      before.set(solution);
+    this.repeated(solution, () => {
       told.set(solution);
       out.set(given);
       rate.set(rest);
       runs.react();
       this.solve();
-      let [change, size] = [0, 0];
-      for (let j = 0; j < solution.length; j++) {
-        if (n > PLAIN) solution[j] = (solution[j]! + before[j]!) / 2;
-        change = Math.max(change, Math.abs(solution[j]! - before[j]!));
-        size = Math.max(size, Math.abs(solution[j]!));
-      }
-      if (change <= SETTLED * size) return;
-    }
+    });
   }
 
   /**
