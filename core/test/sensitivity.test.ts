@@ -9,6 +9,7 @@ import type { RunOptions } from '../src/solve/run-events';
 import { mayChange, neededRecords } from '../src/studies/needed';
 import { type Sensitivities, type Way, sensitivities } from '../src/studies/sensitivity';
 import { bricard, fourBars } from './benchmarks';
+import { chainOf } from './chain';
 import { MACHINES, random } from './machines';
 import { model, sliderCrank } from './models';
 import { DYNAMICS } from './verification/dynamics';
@@ -250,6 +251,20 @@ describe('what moves the scores of a run', () => {
       expect(speed!.slope).toBeCloseTo(Math.sqrt(h / (2 * g)), 6);
       expect(way!.slope).toBeCloseTo(0, 6);
     }
+  });
+
+  it('derives a mean of a large machine exactly, however many records it hangs on', () => {
+    const bars = 12,
+      m = {
+        ...chainOf(bars),
+        gauges: e([{ name: 'Tip', kind: 'point', body: `B${bars - 1}`, at: `P${bars - 1}`, component: 'x' }]),
+        scores: e([{ name: 'Mean', gauge: 'Tip', of: 'mean' }]),
+      },
+      options = { until: 0.2, every: 5e-5 },
+      found = moved(m, named(m, 'B3, mass'), options, 'forward').numbers[0]!,
+      beside = moved(m, named(m, 'B3, mass'), options, 'beside').numbers[0]!;
+    expect(found.exactly).toBe('forth');
+    expect(Math.abs(found.moves![0]!.slope / beside.moves![0]!.slope - 1)).toBeLessThan(1e-5);
   });
 
   it('sees a bar swing out of its plane when its axis is a little askew', () => {

@@ -176,12 +176,13 @@ class Study {
     const { m, gauges, way } = this,
       { trail, scores, end } = own;
     if (way === 'beside' || numbers === 0 || end.status !== 'done' || !leadsForth(m, trail)) return undefined;
-    // each is read with less and more of every number of the state, and of the model
-    const read = this.recordsOf(own) * (trail.own.y.length + numbers);
-    if (2 * 8 * recordLayout(m).width * read > BYTES) return undefined;
+    const wanted = wantedOf(m, gauges).map((g) => m.channel(g)),
+      stated = wanted.every((c) => c.stated?.(() => ({ first: 0 }))),
+      // what is no expression is recorded with less and more of every number of the state, and of the model
+      each = stated ? wanted.length : 2 * recordLayout(m).width;
+    if (8 * each * this.recordsOf(own) * (trail.own.y.length + numbers) > BYTES) return undefined;
     // what is made of a whole course is known forth alone
-    if (way === 'forward' || gauges.length > 0 || !leadsBack(m, trail) || wantedOf(m, gauges).some((g) => m.channel(g).after))
-      return 'forth';
+    if (way === 'forward' || gauges.length > 0 || !leadsBack(m, trail) || wanted.some((c) => c.after)) return 'forth';
     return way === 'backward' || scores.length * BACK < AGAIN + numbers * FORTH ? 'back' : 'forth';
   }
   /** By which records a score changes; nothing where it has no value, and 'unknown' where it has one and that is not known. */
