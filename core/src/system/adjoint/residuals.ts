@@ -11,6 +11,7 @@ import { StatedForce, isKnown } from '../../equations/laws/stated-force';
 import { wholeTurns } from '../../equations/measured';
 import type { BodyEx } from '../../equations/stated/body';
 import { foldOfBody } from '../../equations/folded-body';
+import type { Fold } from '../../equations/fold';
 import { moving } from '../../equations/stated/body';
 import { type Elementary, numbersAt } from '../../equations/stated/elementary';
 import type { Ex } from '../../expressions/arithmetic';
@@ -24,6 +25,7 @@ import type { Site } from '../compiled/site';
 import { carriedLaw } from '../tangent/carried-law';
 import { Expressed } from '../looped/expressed';
 import { Instance } from '../looped/instance';
+import { FoldedRows, type RowPlaces as FoldedPlaces } from '../looped/folded-rows';
 import { Kinds } from '../looped/kinds';
 import type { System } from '../system';
 import { secondRates } from '../tangent/pieces';
@@ -68,6 +70,8 @@ export abstract class Residuals {
   private readonly before: Float64Array;
   private readonly expressed: Expressed;
   private readonly courses = new Kinds();
+  /** Rows that hold once and for all what bodies cannot do. */
+  protected readonly idle: Uint8Array;
   private end: number;
 
   /** @param system a machine of which all is expressed (`notExpressed`) */
@@ -90,6 +94,7 @@ export abstract class Residuals {
       at: Object.fromEntries(Object.entries(site.at).map(([key, x]) => [key, x + shift])) as never,
       own: { ...site.own, stateRates: this.take(K.extra) - site.from - shift },
     };
+    this.idle = system.leftOut ? this.held(system.leftOut) : new Uint8Array(system.rows);
     this.expressed = new Expressed(this.site, (i, of, at) =>
       carriedLaw(i, of, at, {
         statements: room.statements,
@@ -183,6 +188,11 @@ export abstract class Residuals {
     values.set(this.source, this.copy);
   }
 
+  private held(fold: Fold): Uint8Array {
+    const { room, rows, G } = this.system,
+      places = Object.fromEntries((['numbers', 'courses', 'G', 'gamma'] as const).map((key) => [key, this.place(key)]));
+    return new FoldedRows(this.site, fold, places as FoldedPlaces, G.length, rows, room.statements, []).idle;
+  }
   private instance(): Instance {
     return new Instance(this.site, this.system.leftOut, true);
   }
@@ -202,7 +212,7 @@ export abstract class Residuals {
   }
   private rows(i: Instance, { row, rows }: Constraint, place: number): Ex[] {
     const base = i.base(place + this.system.motions + row);
-    return Array.from({ length: rows }, (_, k) => i.g.load(base, k));
+    return Array.from({ length: rows }, (_, k) => (this.idle[row + k] ? i.g.zero : i.g.load(base, k)));
   }
 
   private statement(s: Statement): void {
@@ -250,7 +260,7 @@ export abstract class Residuals {
     state: (i: Instance) => () => { phi: readonly Ex[]; byTime: readonly (readonly [Ex, Ex])[] },
   ): void {
     const sides = [...new Set(bodies)],
-      ends = bodies.map((b) => sides.indexOf(b)).join(),
+      ends = `${bodies.map((b) => sides.indexOf(b)).join()} ${this.idle.subarray(c.row, c.row + c.rows).join('')}`,
       sum = (i: Instance, list: readonly Ex[], by: readonly Ex[]) =>
         list.reduce((s, x, r) => i.g.add(s, i.g.multiply(by[r]!, x)), i.g.zero);
     for (const part of ['rates', 'drift', 'place'] as const) {

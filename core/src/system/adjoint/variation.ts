@@ -30,7 +30,7 @@ export class Variation extends Residuals {
   private readonly out: Float64Array;
   private readonly outAt: number;
   /** Variables that are none: velocities that bodies do not have, and rows that hold once and for all. */
-  private readonly idle: Uint8Array;
+  private readonly none: Uint8Array;
   /** Of repetitions, what does not change. */
   private readonly given: Float64Array;
   private readonly rest: Float64Array;
@@ -54,7 +54,7 @@ export class Variation extends Residuals {
     this.out = view(this.outAt, length);
     this.rate = view(this.outAt + length, K.extra);
     const fold = system.leftOut;
-    this.idle = Uint8Array.from({ length }, (_, k) => (fold && (k < motions ? fold.moves[k] === 0 : fold.idle[k - motions]) ? 1 : 0));
+    this.none = Uint8Array.from({ length }, (_, k) => (k < motions ? 1 - (fold?.moves[k] ?? 1) : this.idle[k - motions]!));
     [this.solution, this.given] = [new Float64Array(length), new Float64Array(length)];
     this.rest = new Float64Array(K.extra);
   }
@@ -83,9 +83,9 @@ export class Variation extends Residuals {
   }
   /** What does not count is nothing; and what is not held carries nothing. */
   private solve(): void {
-    const { out, solution, system, idle } = this,
+    const { out, solution, system, none } = this,
       { motions, ldlt } = system;
-    for (let k = 0; k < out.length; k++) solution[k] = idle[k] || (k >= motions && ldlt.off[k - motions]) ? 0 : out[k]!;
+    for (let k = 0; k < out.length; k++) solution[k] = none[k] || (k >= motions && ldlt.off[k - motions]) ? 0 : out[k]!;
     system.solveWhole(solution);
   }
   /** What follows from constraint forces (friction) changes with these. */
