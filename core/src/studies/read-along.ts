@@ -7,7 +7,7 @@ import { Readings } from '../results/readings';
 import type { Neighbour } from '../solve/sensitivity/neighbour';
 import type { Changed, Retrace } from '../solve/sensitivity/retrace';
 import { Pull } from '../system/adjoint/pull';
-import { Reading } from '../system/adjoint/reading';
+import { Reading, differenceOf, statedIn } from '../system/adjoint/reading';
 
 /** Numbers of a state next to it, by which is looked how what is read changes. */
 const ASIDE = 1e-5;
@@ -28,16 +28,12 @@ interface Exact {
   readonly changes: readonly (Float64Array | undefined)[];
 }
 function exactOf({ own, part }: Retrace, numbers: readonly Changed[], name: string): Exact | undefined {
-  const of = ({ m }: Neighbour) => Reading.of(m.system, m.channel(name).stated),
-    reading = of(own);
+  const of = ({ m }: Neighbour) => statedIn(m.system, m.channel(name).stated),
+    value = of(own);
   return (
-    reading && {
-      reading,
-      changes: numbers.map(({ less, more }) => {
-        const [a, b] = [of(less), of(more)];
-        if (a?.shape !== reading.shape || b?.shape !== reading.shape) return undefined;
-        return Float64Array.from(a.numbers, (x, k) => (b.numbers[k]! - x) / (2 * part));
-      }),
+    value && {
+      reading: new Reading(own.m.system, value),
+      changes: numbers.map(({ less, more }) => differenceOf(of(less), of(more), value)?.map((x) => x / (2 * part))),
     }
   );
 }

@@ -21,13 +21,28 @@ const shapeOf = (v: StatedValue): unknown =>
   isFormula(v) ? [shapeOfFormula(v.formula), v.inputs.map(shapeOf)] : [v.law.name, v.bodies, v.counter !== undefined];
 type Stated = (counter: (f: Freedom) => { readonly first: number }) => StatedValue | undefined;
 
+/** What a channel reads, as an expression; undefined where it is none. @param system that counts the turns of what it follows */
+export function statedIn({ followed }: System, stated: Stated | undefined): StatedValue | undefined {
+  let counted = true;
+  const value = stated?.((f) => {
+    const first = followed.indexOf(f);
+    counted &&= first >= 0;
+    return { first };
+  });
+  return counted ? value : undefined;
+}
+/** How the numbers that it names differ from those of another; undefined where that is another expression. */
+export function differenceOf(less: StatedValue | undefined, more: StatedValue | undefined, like: StatedValue): Float64Array | undefined {
+  const shape = JSON.stringify(shapeOf(like));
+  if (!less || !more || [less, more].some((v) => JSON.stringify(shapeOf(v)) !== shape)) return undefined;
+  const [a, b] = [numbersOf(less), numbersOf(more)];
+  return Float64Array.from(a, (x, k) => b[k]! - x);
+}
+
 export class Reading {
   /** Derivatives at the last `read`: by the kinematics, and by the numbers that it names. */
   readonly by: ByKinematics;
   readonly byNumbers: Float64Array;
-  readonly numbers: readonly number[];
-  /** But for these. */
-  readonly shape: string;
   private readonly values: Float64Array;
   private readonly source: Float64Array;
   private readonly mirror: Float64Array;
@@ -36,26 +51,15 @@ export class Reading {
   private readonly out: number;
   private readonly run: () => void;
 
-  /** @param stated of a channel @param system that counts the turns of what it follows @returns undefined where it is no expression */
-  static of(system: System, stated: Stated | undefined): Reading | undefined {
-    const { followed } = system;
-    let counted = true;
-    const value = stated?.((f) => {
-      const first = followed.indexOf(f);
-      counted &&= first >= 0;
-      return { first };
-    });
-    return value && counted ? new Reading(system, value) : undefined;
-  }
-  private constructor(system: System, value: StatedValue) {
+  /** @param value as of `statedIn` */
+  constructor(system: System, value: StatedValue) {
     const { K, bodies, followed, room } = system,
       from = K.at.r,
       length = room.from - from,
       shift = BENCH - from,
       told = BENCH + length;
-    this.shape = JSON.stringify(shapeOf(value));
-    this.numbers = numbersOf(value);
-    const count = this.numbers.length,
+    const numbers = numbersOf(value),
+      count = numbers.length,
       beside = length + count + followed.length;
     // the kinematics, numbers, what counts turns; derivatives by the same; time; and the value
     this.counters = told + count;
@@ -77,7 +81,7 @@ export class Reading {
       derivatives = (key: 'r' | 'A' | 'v' | 'w') => view(K.at[key] + shift + beside, K[key].length);
     this.run = () => run(...i.places);
     this.values = memory.numbers;
-    this.values.set(this.numbers, told);
+    this.values.set(numbers, told);
     this.values.set([0, -Infinity, Infinity], this.clock);
     this.source = K.memory.numbers.subarray(from, from + length);
     this.mirror = view(BENCH + beside, beside);
