@@ -5,6 +5,7 @@ import type { Mechanism } from '../system/mechanism';
 import { along } from './along';
 import { assemble, frictionless } from './assemble';
 import { provedField } from './proof/field';
+import { provedLoops } from './proof/loops';
 import { provedWay } from './proof/way';
 import { extent, freedomCount, massTimes, move, numbersFrom } from './reduced';
 import { type Equilibrium, balance, equilibrium } from './statics';
@@ -153,10 +154,13 @@ function* inSeveralWays(
   attempt: (newton: boolean) => void,
 ): Generator<number, Looked | string, void> {
   const { K } = m.system,
-    // what sticks holds a machine in more than single postures
-    ways = m.assembly.forces.some(({ force }) => force.sticks) ? undefined : waysOf(m, d),
+    ways = waysOf(m, d),
     shapes = ways && shapesOf(m, ways);
-  if (!ways || !shapes) return 'other coordinates than those of joints lead it, or joints close a loop';
+  if (m.assembly.forces.some(({ force }) => force.sticks)) return 'what sticks holds it in more than single postures';
+  if (!ways || !shapes) {
+    const told = yield* provedLoops(m, t, d, found, () => attempt(true));
+    return typeof told === 'string' ? told : all(`for ${told.how}`);
+  }
   const reaches = reachesOf(m, ways),
     how = howFar(m, reaches),
     why = yield* provedField(m, t, reaches, shapes, found, () => attempt(true));

@@ -18,11 +18,15 @@ export interface Reach {
   readonly round: boolean;
 }
 
-/** So many joint coordinates that lead a machine; undefined where others do, or joints close a loop. The machine stands assembled. */
-export function waysOf(m: Mechanism, count: number): readonly Freedom[] | undefined {
-  const { system, joints } = m,
+/**
+ * So many joint coordinates that lead a machine; undefined where others do, or joints close a loop. The machine stands assembled.
+ * @param opened joints that do not hold
+ */
+export function waysOf(m: Mechanism, count: number, opened: readonly string[] = []): readonly Freedom[] | undefined {
+  const { system } = m,
+    joints = m.joints.filter((j) => !opened.includes(j.name)),
     { order } = system.ldlt.plan,
-    closes = system.groups.some((g, i) => (g.family === 'joints' || g.family === 'couplings') && order.closing[i]);
+    closes = system.groups.some((g, i) => (g.family === 'joints' || g.family === 'couplings') && order.closing[i] && !opened.includes(g.name));
   if (closes || system.own.list.length > 0) return undefined;
   const basis = freeBasis(system, freedomCount(system)),
     all = joints.flatMap((j) => [...j.freedoms.values()]),

@@ -21,9 +21,10 @@ export const between = ({ mid, rad }: Around, i: number): Between => ({ lo: mid[
 /** Its sign; 0 where it may be zero. */
 export const sign = ({ lo, hi }: Between): -1 | 0 | 1 => (lo > 0 ? 1 : hi < 0 ? -1 : 0);
 
-const ROUNDS = 3;
-/** By how much more than was found bounds are tried. */
-const MORE = 1.1;
+/** Rounds in which bounds are looked for; by how much more than seems needed they are tried; and steps that become smaller too slowly for any. */
+const ROUNDS = 12;
+const MORE = 1.2;
+const NEARLY = 0.97;
 
 /**
  * Bounds of x where x = d + Q x and Q is small; undefined where it is not.
@@ -42,12 +43,43 @@ export function solved(d: Around, Q: Around, turned: boolean): Around | undefine
         return s * (1 + 2 * n * EPSILON);
       }),
     first = d.mid.map((x, i) => Math.abs(x) + d.rad[i]!),
+    most = (x: Float64Array) => x.reduce((s, v) => Math.max(s, v), 0),
     // where all that it is made of is zero there is none of it
-    least = first.reduce((most, x) => Math.max(most, x), Number.MIN_VALUE) * EPSILON;
-  let x = first;
-  for (let k = 0; k < ROUNDS; k++) x = times(x, first);
-  const bound = x.map((v) => MORE * v + least);
-  return times(bound, first).every((v, i) => v <= bound[i]!) ? { mid: d.mid, rad: times(bound, d.rad) } : undefined;
+    least = Math.max(most(first), Number.MIN_VALUE) * EPSILON;
+  let [x, before] = [first, most(first)];
+  for (let k = 0; k < ROUNDS; k++) {
+    const next = times(x, first),
+      step = next.map((v, i) => v - x[i]!),
+      far = most(step),
+      // as steps become smaller they come to so much more
+      more = far < before ? (MORE * far) / (before - far) : 0,
+      bound = next.map((v, i) => v + more * step[i]! + MORE * least),
+      within = times(bound, first);
+    if (within.every((v, i) => v <= bound[i]!)) {
+      const nearer = times(within, first);
+      return { mid: d.mid, rad: times(nearer, d.rad) };
+    }
+    if (!(far < NEARLY * before) && k > 1) return undefined;
+    [x, before] = [next, far];
+  }
+  return undefined;
+}
+
+/** u with N u = N₀ w, where E = I − N₀⁻¹ N: u = w + E u; undefined where it is not known. */
+export function corrected(w: Float64Array, E: Around): Around | undefined {
+  const n = w.length,
+    d = around(n);
+  for (let i = 0; i < n; i++) {
+    let [x, r] = [0, n * EPSILON * Math.abs(w[i]!)];
+    for (let j = 0, at = i * n; j < n; j++, at++) {
+      x += E.mid[at]! * w[j]!;
+      r += E.rad[at]! * Math.abs(w[j]!) + n * EPSILON * Math.abs(E.mid[at]! * w[j]!);
+    }
+    d.mid[i] = x;
+    d.rad[i] = r;
+  }
+  const off = solved(d, E, false);
+  return off && { mid: off.mid.map((x, i) => w[i]! + x), rad: off.rad.map((x, i) => x + EPSILON * Math.abs(w[i]!)) };
 }
 
 /** A matrix of n rows of plain numbers, or its transpose, times something. */

@@ -1,5 +1,5 @@
 /** Vectors and rotations of numbers between bounds. */
-import { OUT, SMOOTH, above, below, square, times } from '../../quantity/interval';
+import { OUT, SMOOTH, above, below, over, square, times } from '../../quantity/interval';
 import type { Between } from './around';
 
 /** Three of them; and nine, row by row. */
@@ -19,6 +19,11 @@ export const subtract = (x: Between, y: Between): Between => ({ lo: below(x.lo -
 export function multiply(x: Between, y: Between): Between {
   if (x === y) square(x.lo, x.hi);
   else times(x.lo, x.hi, y.lo, y.hi);
+  return out();
+}
+/** x/y: anything where y may be 0. */
+export function divide(x: Between, y: Between): Between {
+  over(x.lo, x.hi, y.lo, y.hi);
   return out();
 }
 /** Σ x */

@@ -4,10 +4,10 @@
  * across it, c·w = 1, Φ(z) = 0 and c·z = σ are solved for all σ at once by Krawczyk’s operator (Computing 4, 1969), on deviations from z = σ w. With
  * N = [G; c], Nᵀ (λ, p) = f gives what the joints carry and the push p = f·u, u being the way with c·u = 1; along it p changes by uᵀ ∂(f − Gᵀλ)/∂z u.
  */
-import { DenseLu } from '../../linear/dense';
 import type { Mechanism } from '../../system/mechanism';
 import type { EquationBounds } from '../../system/tangent/equation-bounds';
-import { type Around, type Between, EPSILON, around, between, product, solved } from './around';
+import { type Around, type Between, EPSILON, around, between, corrected, product, solved } from './around';
+import { inverse } from './inverse';
 import { Near } from './near';
 import { OTHERWISE, Unproved } from './why';
 
@@ -81,7 +81,9 @@ export class Piece {
       if (k >= 0) N[k * n + G.column[e]!] = N[k * n + G.column[e]!]! + 0.5 * (G.lo[e]! + G.hi[e]!);
     }
     N.set(plane, rows * n);
-    this.B = inverse(N, n);
+    const B = inverse(N, n);
+    if (!B) throw new Unproved(OTHERWISE);
+    this.B = B;
     this.way = this.B.filter((_, i) => i % n === rows);
     this.E = around(n * n);
   }
@@ -98,7 +100,7 @@ export class Piece {
     if (!z) return undefined;
     this.beside(false);
     const carried = this.carried(),
-      u = carried && this.wayIn(),
+      u = carried && corrected(this.way, this.E),
       { jumps } = bounds;
     if (!u) return undefined;
     nth.forEach((k, r) => {
@@ -240,22 +242,6 @@ export class Piece {
       more = y && product(B, y, true);
     return more && { mid: x.map((v, i) => v + more.mid[i]!), rad: more.rad.map((r, i) => r + 2 * EPSILON * Math.abs(x[i]!)) };
   }
-  /** The way u with N u = (0, …, 1): w + (I − N⁻¹ N) u, where w is that at the posture. */
-  private wayIn(): Around | undefined {
-    const { n, E, way: w } = this,
-      d = around(n);
-    for (let i = 0; i < n; i++) {
-      let [x, r] = [0, n * EPSILON * Math.abs(w[i]!)];
-      for (let j = 0, at = i * n; j < n; j++, at++) {
-        x += E.mid[at]! * w[j]!;
-        r += E.rad[at]! * Math.abs(w[j]!) + n * EPSILON * Math.abs(E.mid[at]! * w[j]!);
-      }
-      d.mid[i] = x;
-      d.rad[i] = r;
-    }
-    const off = solved(d, E, false);
-    return off && { mid: off.mid.map((x, i) => w[i]! + x), rad: off.rad.map((x, i) => x + EPSILON * Math.abs(w[i]!)) };
-  }
   /** uᵀ ∂(f − Gᵀλ)/∂z u */
   private bent({ mid, rad }: Around): Between {
     const { K } = this.bounds;
@@ -301,18 +287,4 @@ export class Piece {
 function over({ lo, hi }: Between, by: Between): Between {
   if (!(by.lo > 0)) return { lo: -Infinity, hi: Infinity };
   return { lo: lo / (lo < 0 ? by.lo : by.hi), hi: hi / (hi < 0 ? by.hi : by.lo) };
-}
-
-function inverse(A: Float64Array, n: number): Float64Array {
-  const lu = new DenseLu(n, A),
-    out = new Float64Array(n * n),
-    x = new Float64Array(n);
-  if (!lu.factorise()) throw new Unproved(OTHERWISE);
-  for (let k = 0; k < n; k++) {
-    x.fill(0);
-    x[k] = 1;
-    lu.solve(x);
-    for (let i = 0; i < n; i++) out[i * n + k] = x[i]!;
-  }
-  return out;
 }

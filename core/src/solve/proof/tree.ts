@@ -18,29 +18,14 @@ import {
   sub,
 } from '../../geometry/vector';
 import { cos, sin } from '../../quantity/elementary';
+import { above, below } from '../../quantity/interval';
 import type { Mechanism } from '../../system/mechanism';
 import { EquationBounds, type LoadPart, type Part } from '../../system/tangent/equation-bounds';
 import { numbersFrom } from '../reduced';
-import type { Between } from './around';
-import {
-  type Nine,
-  type Three,
-  about,
-  add,
-  apply,
-  applyT,
-  cross,
-  dot,
-  exactly,
-  minus,
-  multiply,
-  plus,
-  product,
-  rotation,
-  scaled,
-  subtract,
-  three,
-} from './intervals';
+import { type Around, type Between, between } from './around';
+import { Carried, type Told } from './carried';
+import type { Pushed } from './cells';
+import { Sums } from './sums';
 import { Unproved } from './why';
 
 /** Part of the machine's size, or of 1, that what screws say may be off what joints allow; and in how many postures that is looked at. */
@@ -50,44 +35,18 @@ const POSTURES = 24;
 const OWN = 1e-9;
 const MOVED = 4;
 
-/** A motion by a coordinate: turn about an axis through p, by |n| for each 1, and along d. */
-interface Screw {
+/** A motion by a coordinate. */
+interface Screw extends Told {
   readonly freedom: Freedom;
-  readonly moves: readonly boolean[];
-  readonly n: Vec3;
-  readonly p: Vec3;
-  readonly d: Vec3;
-}
-export interface Pushed {
-  /** What pushes along each coordinate. */
-  readonly push: readonly Between[];
-  /** How each of these changes with each. */
-  readonly slope: readonly (readonly Between[])[];
-  readonly jumps: boolean;
-}
-
-/** A screw within bounds, how far it goes, and the rotation that it makes so. */
-interface Axis {
-  readonly n: Three;
-  readonly p: Three;
-  readonly d: Three;
-  readonly by: Between;
-  readonly turn: Nine | undefined;
 }
 /** Loads, and the coordinates that do not matter to them. */
 interface Within {
   readonly still: readonly boolean[];
   readonly loads: readonly LoadPart[];
+  /** Where their parts of f and of K stand. */
+  readonly pushes: readonly number[];
+  readonly changes: readonly number[];
 }
-interface Sums {
-  readonly push: Between[];
-  readonly slope: Between[][];
-}
-const ZERO = exactly(0);
-
-/** By body and coordinate; undefined where the one does not move the other. */
-type Velocities = readonly (readonly ({ readonly n: Three; readonly v: Three; readonly w: Three } | undefined)[])[];
-
 const vec = (x: ArrayLike<number>, at: number): Vec3 => [x[at]!, x[at + 1]!, x[at + 2]!];
 function turn({ n }: Screw, by: number): Mat3 {
   const size = norm(n);
@@ -100,23 +59,42 @@ function turn({ n }: Screw, by: number): Mat3 {
     c * x * z - s * y, c * y * z + s * x, 1 - c * (x * x + y * y),
   ]; // prettier-ignore
 }
-const carried = (s: Screw, by: number, x: Vec3): Vec3 => sumOf(sumOf(turned(turn(s, by), sub(x, s.p)), s.p), scale(s.d, by));
+/** Where expressions of it stand. */
+export const entriesOf = ({ from, to }: Part): number[] => Array.from(from, (_, k) => to + k);
+const ORIGIN: Vec3 = [0, 0, 0];
+const shifted = (s: Screw, by: number, x: Vec3): Vec3 => sumOf(sumOf(turned(turn(s, by), sub(x, s.p)), s.p), scale(s.d, by));
 
 export class Tree {
-  private readonly bounds: EquationBounds;
+  readonly bounds: EquationBounds;
   /** Those nearer to the ground first. */
   private readonly screws: readonly Screw[];
   /** Of each coordinate, as they were given, its screw. */
-  private readonly order: readonly number[];
+  readonly order: readonly number[];
   private readonly y: Float64Array;
   private readonly r: readonly Vec3[];
   private readonly A: readonly Mat3[];
   private readonly values: readonly number[];
   private readonly within: readonly Within[];
-  private readonly rounding: number;
+  readonly carried: Carried;
+  readonly totals: Sums;
+  private readonly none: readonly boolean[];
+  /** How far coordinates go in a single posture. */
+  readonly still: readonly number[];
+  /** Of each screw which carries it, and of each body which moves it alone: the last of them; −1 where none does. */
+  private readonly inner: readonly number[];
+  private readonly last: readonly number[];
+  /** Further states that count a coordinate, and its screw. */
+  private readonly counted: readonly (readonly [state: number, screw: number])[];
+  /** Of each screw how far it goes, how it then moves what it carries, and where it stands itself. */
+  private readonly by: number[];
+  private readonly turns: Mat3[] = [];
+  private readonly shifts: Vec3[] = [];
+  private readonly there: Screw[];
+  /** What of places is rounding. */
+  readonly rounding: number;
 
   /**
-   * About the posture in K, at rest. @param shapes motions in which one coordinate moves by 1 and no other
+   * About the posture in K, at rest. @param shapes motions in which one coordinate moves by 1 and no other @param closing rows that it leaves open, and tells of
    * @throws Unproved where its joints do not leave screws
    */
   constructor(
@@ -124,11 +102,12 @@ export class Tree {
     private readonly t: number,
     private readonly freedoms: readonly Freedom[],
     shapes: readonly Float64Array[],
+    closing: readonly number[] = [],
   ) {
     const { system, counters } = m,
       { K, bodies } = system,
       list = [...Array(bodies).keys()];
-    this.bounds = new EquationBounds(system, true);
+    this.bounds = new EquationBounds(system, (row) => closing.includes(row));
     this.rounding = AGREE * Math.max(1, m.size);
     this.y = new Float64Array(system.size);
     K.store(this.y);
@@ -139,6 +118,19 @@ export class Tree {
       moved = (s: Screw) => s.moves.filter(Boolean).length;
     this.screws = [...screws].sort((a, b) => moved(b) - moved(a));
     this.order = screws.map((s) => this.screws.indexOf(s));
+    this.carried = new Carried(bodies, screws.length, this.rounding, AGREE);
+    this.totals = new Sums(screws.length, bodies);
+    this.none = screws.map(() => false);
+    this.by = screws.map(() => 0);
+    this.still = screws.map(() => 0);
+    this.there = [...this.screws];
+    const among = (which: (s: Screw) => boolean) => this.screws.reduce((last, s, k) => (which(s) ? k : last), -1);
+    this.inner = this.screws.map((s, k) => among((o) => this.screws.indexOf(o) < k && s.moves.some((x, b) => x && o.moves[b])));
+    this.last = list.map((b) => among((s) => s.moves[b]!));
+    this.counted = counters.flatMap((c) => {
+      const k = this.screws.findIndex((s) => s.freedom === c.freedom);
+      return c.states > 0 && k >= 0 ? [[c.first, k] as const] : [];
+    });
     if (!this.holds()) throw new Unproved('its joints leave other motions than screws');
     this.within = this.sorted();
   }
@@ -177,34 +169,28 @@ export class Tree {
     }
     return true;
   }
-  private by(σ: readonly number[]): number[] {
-    const out = new Array<number>(σ.length).fill(0);
-    this.order.forEach((at, k) => (out[at] = σ[k]!));
-    return out;
-  }
-
   /** Puts the machine there, at rest. @param σ coordinates, from where they were on */
   put(σ: readonly number[]): void {
-    const { m, y, r, A, screws } = this,
-      { K } = m.system,
-      by = this.by(σ);
+    const { m, y, r, A, screws, inner, last, turns, shifts, there } = this,
+      { K } = m.system;
+    this.order.forEach((at, k) => (this.by[at] = σ[k]!));
     K.load(y);
+    screws.forEach((s, k) => {
+      const [R, x] = k === 0 || inner[k]! < 0 ? [IDENTITY, ORIGIN] : [turns[inner[k]!]!, shifts[inner[k]!]!],
+        by = this.by[k]!,
+        own = turn(s, by);
+      there[k] = { ...s, n: turned(R, s.n), d: turned(R, s.d), p: sumOf(turned(R, s.p), x) };
+      // p + d by − own p, carried by those nearer to the ground
+      turns[k] = mul(R, own);
+      shifts[k] = sumOf(turned(R, sumOf(sub(s.p, turned(own, s.p)), scale(s.d, by))), x);
+    });
     r.forEach((place, b) => {
-      let [x, turns] = [place, A[b]!];
-      for (let k = screws.length - 1; k >= 0; k--) {
-        const s = screws[k]!;
-        if (!s.moves[b]) continue;
-        x = carried(s, by[k]!, x);
-        turns = mul(turn(s, by[k]!), turns);
-      }
-      K.r.set(x, 3 * b);
-      K.q.set(quaternion(turns), 4 * b);
+      const k = last[b]!;
+      K.r.set(k < 0 ? place : sumOf(turned(turns[k]!, place), shifts[k]!), 3 * b);
+      K.q.set(quaternion(k < 0 ? A[b]! : mul(turns[k]!, A[b]!)), 4 * b);
     });
     K.orient();
-    for (const c of m.counters) {
-      const k = this.freedoms.indexOf(c.freedom);
-      if (c.states > 0 && k >= 0) K.z[c.first] = this.values[k]! + σ[k]!;
-    }
+    for (const [z, k] of this.counted) K.z[z] = this.values[this.order.indexOf(k)]! + this.by[k]!;
   }
   /** Coordinates of the posture in K, from where they were on. */
   of(): number[] {
@@ -230,143 +216,59 @@ export class Tree {
     return this.told(centre, half, true);
   }
   private told(centre: readonly number[], half: readonly number[], slopes: boolean): Pushed {
+    const { order, totals, screws } = this,
+      n = screws.length;
     this.put(centre);
-    const { bounds, order, within } = this,
-      there = this.axes(centre, half),
-      sums: Sums = { push: order.map(() => ZERO), slope: order.map(() => order.map(() => ZERO)) };
+    const jumps = this.sums(half, slopes);
+    return {
+      jumps,
+      push: order.map((a) => between(totals.push, a)),
+      slope: order.map((a) => order.map((c) => between(totals.slope, a * n + c))),
+    };
+  }
+  /** The same by screws, into the totals; the machine stands in the middle, and bounds are those of `whole` at the end. @returns whether something jumps */
+  sums(half: readonly number[], slopes: boolean): boolean {
+    const { bounds, within, totals, carried } = this,
+      { f, K } = bounds;
     let jumps = false;
-    bounds.take();
-    for (const { still, loads } of within) {
-      const velocities = this.moving(there, still);
-      bounds.look(loads);
+    totals.clear();
+    for (const { still, loads, pushes, changes } of within) {
+      this.carry(half, still);
+      bounds.look(loads, false);
       jumps ||= bounds.jumps;
-      if (slopes) bounds.bending(loads);
-      this.add(sums, loads, velocities, slopes);
+      totals.rest();
+      for (const e of pushes) totals.force(f.row[e]!, f.lo[e]!, f.hi[e]!);
+      totals.pushes(carried);
+      if (!slopes) continue;
+      bounds.bending(loads, false);
+      totals.slopes(K, changes, carried);
     }
-    return { jumps, push: order.map((a) => sums.push[a]!), slope: order.map((a) => order.map((c) => sums.slope[a]![c]!)) };
+    if (within.at(-1)?.still.some(Boolean) !== false) this.whole(half);
+    return jumps;
   }
-  /** Screws as they are there, by which a posture is told from that in the middle. */
-  private axes(centre: readonly number[], half: readonly number[]): readonly Axis[] {
-    const by = this.by(half),
-      there = this.moved(this.by(centre)),
-      vector = (x: Vec3, off = this.rounding): Three => three((k) => about(x[k], off));
-    return there.map((s, k) => {
-      const size = norm(s.n),
-        far = { lo: -by[k]!, hi: by[k]! };
-      return {
-        n: vector(s.n, AGREE),
-        p: vector(s.p),
-        d: vector(s.d),
-        by: far,
-        turn: size > 0 ? rotation(vector(scale(s.n, 1 / size), AGREE), multiply(about(size, AGREE), far)) : undefined,
-      };
-    });
+  /** Puts bounds of where bodies are into those of the equations, and of what they move with into `carried`; the machine stands in the middle. */
+  whole(half: readonly number[]): void {
+    this.carry(half, this.none);
   }
-  /**
-   * Puts bounds of where bodies are into those of the equations. @param still coordinates that stay what they are
-   * @returns of each body what it moves with by each of the others
-   */
-  private moving(axes: readonly Axis[], still: readonly boolean[]): Velocities {
-    const { m, screws, rounding } = this,
+  private carry(half: readonly number[], still: readonly boolean[]): void {
+    const { carried, m, bounds, there, order } = this,
       { K, bodies } = m.system,
-      turnedBy = (k: number, x: Three): Three => (axes[k]!.turn ? apply(axes[k]!.turn, x) : x),
-      carriedBy = (k: number, x: Three): Three => {
-        const { p, d, by } = axes[k]!;
-        return plus(plus(turnedBy(k, minus(x, p)), p), scaled(by, d));
-      },
-      // screws as those nearer to the ground carry them
-      now = axes.map((s, k) => {
-        let { n, p, d } = s;
-        for (let j = k - 1; j >= 0; j--) if (!still[j] && this.meets(k, j)) [n, d, p] = [turnedBy(j, n), turnedBy(j, d), carriedBy(j, p)];
-        return { n, p, d };
-      });
-    return Array.from({ length: bodies }, (_, b) => {
-      let r: Three = three((k) => about(K.r[3 * b + k]!, rounding)),
-        A: Nine = Array.from({ length: 9 }, (_x, e) => about(K.A[9 * b + e]!, AGREE));
-      for (let k = screws.length - 1; k >= 0; k--) {
-        if (still[k] || !screws[k]!.moves[b]) continue;
-        r = carriedBy(k, r);
-        const R = axes[k]!.turn;
-        if (R) A = product(R, A);
-      }
-      this.tell(b, r, A);
-      return now.map(({ n, p, d }, k) =>
-        !still[k] && screws[k]!.moves[b] ? { n, v: plus(cross(n, minus(r, p)), d), w: applyT(A, n) } : undefined,
-      );
-    });
-  }
-  /** Whether a screw carries another. */
-  private meets(k: number, j: number): boolean {
-    const { screws } = this;
-    return screws[k]!.moves.some((x, b) => x && screws[j]!.moves[b]);
-  }
-  /** Screws as those nearer to the ground have carried them. */
-  private moved(by: readonly number[]): Screw[] {
-    return this.screws.map((s, k) => {
-      let { n, p, d } = s;
-      for (let j = k - 1; j >= 0; j--) {
-        if (!this.meets(k, j)) continue;
-        const g = this.screws[j]!,
-          R = turn(g, by[j]!);
-        [n, d, p] = [turned(R, n), turned(R, d), carried(g, by[j]!, p)];
-      }
-      return { ...s, n, p, d };
-    });
-  }
-  private tell(b: number, r: Three, A: Nine): void {
-    const { bounds } = this,
-      [p, q] = [bounds.placeOf(b), bounds.turnOf(b)];
-    r.forEach((x, k) => ([bounds.lo[p + k], bounds.hi[p + k]] = [x.lo, x.hi]));
-    A.forEach((x, k) => ([bounds.lo[q + k], bounds.hi[q + k]] = [x.lo, x.hi]));
-  }
-  /** Adds what some loads push with. */
-  private add({ push, slope }: Sums, loads: readonly LoadPart[], velocities: Velocities, slopes: boolean): void {
-    const { f, K } = this.bounds,
-      n = push.length,
-      at = (i: number, k: number): Between | undefined => {
-        const u = velocities[Math.floor(i / 6)]![k];
-        return u && (i % 6 < 3 ? u.v[(i % 6) as 0] : u.w[((i % 6) - 3) as 0]);
-      },
-      entries = ({ from, to }: Part) => Array.from(from, (_, k) => to + k),
-      force = new Map<number, Between>();
-    for (const e of loads.flatMap((l) => l.f.flatMap(entries))) {
-      const i = f.row[e]!,
-        x = { lo: f.lo[e]!, hi: f.hi[e]! },
-        known = force.get(i);
-      force.set(i, known ? add(known, x) : x);
+      { r, A } = carried;
+    bounds.take();
+    order.forEach((at, k) => (this.by[at] = half[k]!));
+    carried.put(there, this.by, K.r, K.A, still);
+    for (let b = 0; b < bodies; b++) {
+      this.tell(bounds.placeOf(b), r, 3 * b, 3);
+      this.tell(bounds.turnOf(b), A, 9 * b, 9);
     }
-    for (const [i, x] of force)
-      for (let k = 0; k < n; k++) {
-        const u = at(i, k);
-        if (u) push[k] = add(push[k]!, multiply(x, u));
-      }
-    if (!slopes) return;
-    for (const e of loads.flatMap((l) => l.K.flatMap(entries))) {
-      const [i, j] = [K.row[e]!, K.column[e]!],
-        x = { lo: K.lo[e]!, hi: K.hi[e]! };
-      for (let a = 0; a < n; a++) {
-        const u = at(i, a),
-          xu = u && multiply(x, u);
-        for (let c = 0; xu && c < n; c++) {
-          const v = at(j, c);
-          if (v) slope[a]![c] = add(slope[a]![c]!, multiply(xu, v));
-        }
-      }
-    }
-    velocities.forEach((of, b) => {
-      const vector = (from: number) => three((k) => force.get(6 * b + from + k) ?? ZERO),
-        [F, T] = [vector(0), vector(3)];
-      for (let a = 0; a < n; a++)
-        for (let c = 0; c < n; c++) {
-          const [u, v] = [of[a], of[c]];
-          if (!u || !v) continue;
-          // the one nearer to the ground carries the other; what that says of turns about own axes then stays
-          const further = a >= c ? dot(F, cross(v.n, u.v)) : subtract(dot(F, cross(u.n, v.v)), dot(T, cross(v.w, u.w)));
-          slope[a]![c] = add(slope[a]![c]!, further);
-        }
-    });
   }
-
+  private tell(to: number, { mid, rad }: Around, from: number, count: number): void {
+    const { lo, hi } = this.bounds;
+    for (let k = 0; k < count; k++) {
+      lo[to + k] = below(mid[from + k]! - rad[from + k]!);
+      hi[to + k] = above(mid[from + k]! + rad[from + k]!);
+    }
+  }
   /**
    * Loads by what coordinates do not matter to them: of those that act between bodies in themselves, each as the bodies stand to each other, all that
    * move these together. There they do no work, and nothing that they do changes.
@@ -382,7 +284,14 @@ export class Tree {
       known.loads.push(load);
       out.set(key, known);
     }
-    return [...out.values()];
+    // what all coordinates matter to comes last
+    const count = (still: readonly boolean[]) => still.filter(Boolean).length,
+      groups = [...out.values()].sort((a, b) => count(b.still) - count(a.still));
+    return groups.map(({ still, loads: of }) => ({
+      ...{ still, loads: of },
+      pushes: of.flatMap((l) => l.f.flatMap(entriesOf)),
+      changes: of.flatMap((l) => l.K.flatMap(entriesOf)),
+    }));
   }
   /** Whether a load acts between its bodies alone, however they stand: looked at in some postures, each moved as a whole. */
   private isOwn(load: LoadPart): boolean {
@@ -399,12 +308,14 @@ export class Tree {
           for (let b = 0; b < bodies; b++) {
             const r = vec(K.r, 3 * b),
               A = [...K.A.subarray(9 * b, 9 * b + 9)] as unknown as Mat3,
-              [x, y] = moved ? [carried(whole, 1, r), mul(R, A)] : [r, A];
-            this.tell(
-              b,
-              three((i) => exactly(x[i])),
-              y.map(exactly),
-            );
+              [x, y] = moved ? [shifted(whole, 1, r), mul(R, A)] : [r, A];
+            for (const [to, list] of [
+              [bounds.placeOf(b), x],
+              [bounds.turnOf(b), y],
+            ] as const) {
+              bounds.lo.set(list, to);
+              bounds.hi.set(list, to);
+            }
           }
           bounds.look([load]);
           const of = new Float64Array(6 * bodies);

@@ -70,11 +70,12 @@ class List {
   }
 }
 
-/** Why the equations of a machine cannot be bounded; undefined where they can. @param alone whether loads alone are asked for */
-export function notBounded({ room, groups, forces, own }: System, alone = false): string | undefined {
+const rowsOf = (c: Constraint): number[] => Array.from({ length: c.rows }, (_, k) => c.row + k);
+/** Why the equations of a machine cannot be bounded; undefined where they can. @param of the rows that are asked for; left out: all */
+export function notBounded({ room, groups, forces, own }: System, of: (row: number) => boolean = () => true): string | undefined {
   const known = new Set<Constraint>([...room.statements, ...room.couplings].map((x) => x.constraint));
   if (own.list.length > 0) return 'a body has coordinates of its own';
-  if (!alone && groups.some((g) => g.constraints.some((c) => !known.has(c)))) return 'a joint follows a curve';
+  if (groups.some((g) => g.constraints.some((c) => !known.has(c) && rowsOf(c).some(of)))) return 'a joint follows a curve';
   if (forces.some((f) => f.holding)) return 'friction or a rigid end may hold it';
   if (!forces.every((f) => f.workless || (f instanceof StatedForce && f.inputs.every((i) => isTold(i) && !i.carried))))
     return 'a load is no expression';
@@ -94,17 +95,18 @@ export class EquationBounds {
   private readonly source: Float64Array;
   readonly loads: readonly LoadPart[];
   private readonly linear: readonly Part[];
-  private readonly bent: readonly Part[];
+  /** Of K what constraints carry. */
+  readonly bent: readonly Part[];
   private readonly expressed: Expressed;
   private readonly site: System['room']['site'];
 
   /**
    * @param system a machine whose equations can be bounded (`notBounded`)
-   * @param alone whether loads alone are told of
+   * @param of the rows that are told of besides loads; left out: all
    */
   constructor(
     private readonly system: System,
-    alone = false,
+    private readonly of: (row: number) => boolean = () => true,
   ) {
     const { room, K } = system,
       { site } = room,
@@ -123,8 +125,8 @@ export class EquationBounds {
     const G = new List(),
       f = new List(),
       bent = new List();
-    for (const { constraint: c, equation, numbers, course } of alone ? [] : room.statements) {
-      if (c.inertia !== undefined) continue;
+    for (const { constraint: c, equation, numbers, course } of room.statements) {
+      if (c.inertia !== undefined || !rowsOf(c).some(of)) continue;
       const i = new Instance(this.site),
         { g } = i,
         n = i.base(this.place('numbers') + numbers),
@@ -138,7 +140,8 @@ export class EquationBounds {
         equation.phi(g, i.body(c.a), i.body(c.b), numbersAt(g, equation.numbers, n, 0) as never, follows),
       );
     }
-    for (const { constraint: c, terms, numbers } of alone ? [] : room.couplings) {
+    for (const { constraint: c, terms, numbers } of room.couplings) {
+      if (!rowsOf(c).some(of)) continue;
       const i = new Instance(this.site),
         { g } = i,
         weights = i.base(this.place('values') + numbers),
@@ -184,12 +187,12 @@ export class EquationBounds {
       all = [...new Set(bodies)],
       moving = all.map((b): BodyEx | undefined => (this.still(b) ? undefined : i.body(b))),
       base = i.base(this.place('solution') + this.system.motions + c.row),
-      multipliers = phi.map((_, k) => g.load(base, k)),
+      told = phi.flatMap((x, k) => (this.of(c.row + k) ? [{ x, row: c.row + k, multiplier: g.load(base, k) }] : [])),
       entries = moving.flatMap((body, n) =>
         body
           ? [0, 1, 2, 3, 4, 5].flatMap((k) => {
               const d = along(g, body, k);
-              return phi.map((x, r) => ({ row: c.row + r, column: 6 * all[n]! + k, x: d.of(x) }));
+              return told.map(({ x, row }) => ({ row, column: 6 * all[n]! + k, x: d.of(x) }));
             })
           : [],
       );
@@ -197,7 +200,8 @@ export class EquationBounds {
       i,
       entries.filter((e) => e.x !== g.zero),
     );
-    this.bend(bent, i, all, moving, carriedBy(g, moving, phi, multipliers));
+    const [expressions, multipliers] = [told.map((r) => r.x), told.map((r) => r.multiplier)];
+    this.bend(bent, i, all, moving, carriedBy(g, moving, expressions, multipliers));
   }
   /** How what pushes bodies changes. @param list pushes, by rows of six to each of the bodies */
   private bend(
@@ -255,16 +259,16 @@ export class EquationBounds {
 
   /** Operations that have been worked out since the start. */
   work = 0;
-  /** Works out G and f. @param loads some of them */
-  look(loads = this.loads): void {
+  /** Works out G and f. @param loads some of them @param rows whether G is asked for */
+  look(loads = this.loads, rows = true): void {
     this.jumps = false;
-    this.evaluate(this.linear, this.G);
+    if (rows) this.evaluate(this.linear, this.G);
     for (const { f } of loads) this.evaluate(f, this.f);
   }
-  /** Works out how f − Gᵀλ changes, with the multipliers that stand there. */
-  bending(loads = this.loads): void {
+  /** Works out how f − Gᵀλ changes, with the multipliers that stand there. @param loads,rows as they were looked at */
+  bending(loads = this.loads, rows = true): void {
     const { jumps } = this;
-    this.evaluate(this.bent, this.K);
+    if (rows) this.evaluate(this.bent, this.K);
     for (const { K } of loads) this.evaluate(K, this.K);
     // a derivative may jump
     this.jumps = jumps;
