@@ -36,10 +36,11 @@ export const apply = (m: Mat3, v: Vec3): Vec3 => [
 /** mᵀ v. */
 export const applyT = (m: Mat3, v: Vec3): Vec3 => apply(transpose(m), v);
 /** a b, matrices stored by rows. */
-export const mul = (a: Mat3, b: Mat3): Mat3 =>
-  [0, 1, 2].flatMap((i) =>
-    [0, 1, 2].map((j) => a[3 * i]! * b[j]! + a[3 * i + 1]! * b[j + 3]! + a[3 * i + 2]! * b[j + 6]!),
-  ) as unknown as Mat3;
+export const mul = (a: Mat3, b: Mat3): Mat3 => [
+  a[0] * b[0] + a[1] * b[3] + a[2] * b[6], a[0] * b[1] + a[1] * b[4] + a[2] * b[7], a[0] * b[2] + a[1] * b[5] + a[2] * b[8],
+  a[3] * b[0] + a[4] * b[3] + a[5] * b[6], a[3] * b[1] + a[4] * b[4] + a[5] * b[7], a[3] * b[2] + a[4] * b[5] + a[5] * b[8],
+  a[6] * b[0] + a[7] * b[3] + a[8] * b[6], a[6] * b[1] + a[7] * b[4] + a[8] * b[7], a[6] * b[2] + a[7] * b[5] + a[8] * b[8],
+]; // prettier-ignore
 /** a + b, matrices. */
 export const addM = (a: Mat3, b: Mat3): Mat3 => a.map((x, i) => x + b[i]!) as unknown as Mat3;
 /** s m, a matrix. */

@@ -26,7 +26,9 @@ export function waysOf(m: Mechanism, count: number, opened: readonly string[] = 
   const { system } = m,
     joints = m.joints.filter((j) => !opened.includes(j.name)),
     { order } = system.ldlt.plan,
-    closes = system.groups.some((g, i) => (g.family === 'joints' || g.family === 'couplings') && order.closing[i] && !opened.includes(g.name));
+    closes = system.groups.some(
+      (g, i) => (g.family === 'joints' || g.family === 'couplings') && order.closing[i] && !opened.includes(g.name),
+    );
   if (closes || system.own.list.length > 0) return undefined;
   const basis = freeBasis(system, freedomCount(system)),
     all = joints.flatMap((j) => [...j.freedoms.values()]),
@@ -73,6 +75,8 @@ export const reachesOf = (m: Mechanism, ways: readonly Freedom[]): readonly Reac
 export function howFar(m: Mechanism, reaches: readonly Reach[]): string {
   const far = ({ freedom, round }: Reach) =>
       round ? 'all the way round' : freedom.type === 'rotation' ? 'a turn each way' : `${SLIDES} times the size of the machine each way`,
-    list = reaches.map((r) => `${m.joints.find((x) => x.freedoms.get(r.freedom.type) === r.freedom)?.name ?? ''} (${far(r)})`);
-  return [list.slice(0, -1).join(', '), list.at(-1)!].filter((x) => x !== '').join(' and ');
+    name = ({ freedom }: Reach) => m.joints.find((x) => x.freedoms.get(freedom.type) === freedom)?.name ?? '',
+    words = [...new Set(reaches.map(far))];
+  return listed(words.map((w) => `${listed(reaches.filter((r) => far(r) === w).map(name))} (${w})`));
 }
+const listed = (list: readonly string[]): string => [list.slice(0, -1).join(', '), list.at(-1)!].filter((x) => x !== '').join(' and ');

@@ -13,12 +13,15 @@ import { LONG, UNTOLD } from './why';
 const LOOKED = 0.15;
 const SMALLEST = 1e-3;
 /** In halves of a cell, how far from its centre an equilibrium may be expected to be looked for. */
-const NEARBY = 2;
+const NEARBY = 1.5;
 /** Half of the bounds of an equilibrium at first, and at least. */
 const LARGEST = 0.8;
 const LEAST = 1e-5;
 /** Postures from which an equilibrium is looked for, at most. */
 const FINDS = 3000;
+/** Cells after which it is looked whether it goes on much too slowly, and how many times too slow that is. */
+const EARLY = 4000;
+const FAR = 20;
 /** Cells after which it is told how far it has come. */
 const OFTEN = 20;
 /** By how much cells overlap. */
@@ -35,6 +38,8 @@ export interface Pushed {
   /** How each of these changes with each. */
   readonly slope: readonly (readonly Between[])[];
   readonly jumps: boolean;
+  /** Why nothing is known of some of them. */
+  readonly why?: string;
 }
 /** Coordinates by which a machine is looked at. */
 export interface Coordinates {
@@ -46,9 +51,9 @@ export interface Coordinates {
   readonly isLong: boolean;
   /** What of a cell is left where something else must vanish as well; undefined where nothing is. */
   within?(cell: Cell): Cell | undefined;
-  /** Pushes so far to each side of a place; undefined where nothing can be said. */
-  about(centre: Point, half: Point): Pushed | undefined;
-  /** Pushes at a place that was looked about before. */
+  /** Pushes so far to each side of a place. */
+  about(centre: Point, half: Point): Pushed;
+  /** Pushes at a place that was looked about last; undefined where nothing is known. */
   at(centre: Point): readonly Between[] | undefined;
   /** Brings the machine to a place. */
   put(centre: Point): void;
@@ -68,6 +73,8 @@ export class Cells {
   /** Equilibria that are known to be there, each with bounds in which it is the only one. */
   private readonly zones: Cell[] = [];
   private zoned = 0;
+  /** Why nothing is known of the cell at hand. */
+  private why: string | undefined;
 
   constructor(
     private readonly by: Coordinates,
@@ -86,7 +93,8 @@ export class Cells {
       open = cells.map((cell) => ({ cell, part: 1 / cells.length }));
     for (let count = 0, done = 0, finds = 0; open.length > 0; count++) {
       if (count % OFTEN === 0) yield done;
-      if (count > by.most || finds > FINDS || by.isLong) return LONG;
+      const hopeless = count > EARLY && count > FAR * by.most * done;
+      if (count > by.most || hopeless || finds > FINDS || by.isLong) return LONG;
       if (!this.marked()) return UNTOLD;
       const { cell: all, part } = open.pop()!,
         cell = this.inZone(all) ? undefined : by.within ? by.within(all) : all,
@@ -102,7 +110,7 @@ export class Cells {
         equilibria.find();
         finds++;
       }
-      if (wide[k]! < SMALLEST) return UNTOLD;
+      if (wide[k]! < SMALLEST) return this.why ?? UNTOLD;
       open.push(...halves(cell, k).map((half) => ({ cell: half, part: 0.5 * part })));
     }
     return undefined;
@@ -111,7 +119,7 @@ export class Cells {
   /** Whether the pushes vanish together nowhere in a cell; else whether, as they go on from its centre, they do so there or not far away. */
   private look({ centre, half }: Cell): 'empty' | 'likely' | 'unsure' {
     const about = this.by.about(centre, half);
-    if (!about) return 'unsure';
+    this.why = about.why;
     if (about.push.some((p) => sign(p) !== 0)) return 'empty';
     const here = this.by.at(centre);
     if (!here) return 'unsure';
@@ -145,10 +153,10 @@ export class Cells {
   /** Whether there is an equilibrium within a cell, and no other: Krawczyk’s operator maps it into itself. */
   private isSingle({ centre, half }: Cell): boolean {
     const about = this.by.about(centre, half),
-      A = about && middle(about),
+      A = middle(about),
       here = A && !about.jumps ? this.by.at(centre) : undefined;
     if (!here) return false;
-    const { p, by } = times(A, here, about!);
+    const { p, by } = times(A, here, about);
     return half.every((h, i) => {
       const rest = half.map((x, j) => multiply(subtract(exactly(i === j ? 1 : 0), by[i]![j]!), { lo: -x, hi: x })),
         { lo, hi } = subtract(sum(rest), p[i]!);

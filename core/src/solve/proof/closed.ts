@@ -83,7 +83,12 @@ export class Closed {
         E.mid[i * n + j] = (i === j ? 1 : 0) - E.mid[i * n + j]!;
       }
     }
-    const ways = leading.map((_, k) => corrected(Float64Array.from({ length: n }, (_x, i) => B[i * n + closing + k]!), E));
+    const ways = leading.map((_, k) =>
+      corrected(
+        Float64Array.from({ length: n }, (_x, i) => B[i * n + closing + k]!),
+        E,
+      ),
+    );
     return ways.every((u) => u !== undefined) ? new Closed(rows, leading, B, E, ways) : undefined;
   }
 
@@ -131,7 +136,8 @@ export class Closed {
     const y = solved(left, E, true);
     if (!y) return undefined;
     const more = new Float64Array(n);
-    for (let j = 0; j < n; j++) for (let i = 0; i < n; i++) more[i] = more[i]! + (Math.abs(E.mid[j * n + i]!) + E.rad[j * n + i]!) * y.rad[j]!;
+    for (let j = 0; j < n; j++)
+      for (let i = 0; i < n; i++) more[i] = more[i]! + (Math.abs(E.mid[j * n + i]!) + E.rad[j * n + i]!) * y.rad[j]!;
     const near = new Float64Array(n),
       all = new Float64Array(n);
     for (let i = 0; i < n; i++) {
@@ -154,7 +160,8 @@ export class Closed {
       near[i] = least;
       all[i] = (r + least) * (1 + slop);
     }
-    const between = (by: Float64Array) => leading.map((_, k) => ({ lo: x[closing + k]! - by[closing + k]!, hi: x[closing + k]! + by[closing + k]! }));
+    const between = (by: Float64Array) =>
+      leading.map((_, k) => ({ lo: x[closing + k]! - by[closing + k]!, hi: x[closing + k]! + by[closing + k]! }));
     return { here: between(near), push: between(all), slope: ways.map((u) => this.slope(u, x, all, S)) };
   }
   /** uᵀ ∂(Q − Jᵀλ)/∂q, λ anywhere in the cell. */

@@ -12,9 +12,10 @@ import { Closed, type Rows, combined } from './closed';
 import { inverse } from './inverse';
 import { Sums, entryOf, put } from './sums';
 import { Tree, entriesOf } from './tree';
+import { OTHERWISE } from './why';
 
 /** How often a cell is made smaller, as long as some side becomes that part of what it was. */
-const ROUNDS = 4;
+const ROUNDS = 2;
 const LESS = 0.8;
 const FEW = 8 * EPSILON;
 /** Numbers that are not known. */
@@ -41,14 +42,14 @@ export class Loop {
   /**
    * About the posture in K, at rest, the loops open.
    * @param shapes motions in which one coordinate moves by 1 and no other
-   * @param rows those that close loops, and hold what no others do
    */
   constructor(
     private readonly m: Mechanism,
     private readonly t: number,
     reaches: readonly Reach[],
     shapes: readonly Float64Array[],
-    rows: readonly number[],
+    /** Rows that close loops, and hold what no others do. */
+    readonly closing: readonly number[],
   ) {
     const n = (this.n = reaches.length),
       { system } = m;
@@ -57,16 +58,16 @@ export class Loop {
       t,
       reaches.map((r) => r.freedom),
       shapes,
-      rows,
+      closing,
     );
     const { bounds } = this.tree;
     this.nth = new Int32Array(system.rows).fill(-1);
-    rows.forEach((r, k) => (this.nth[r] = k));
+    closing.forEach((r, k) => (this.nth[r] = k));
     this.rowOf = bounds.G.row.map((r) => this.nth[r]!);
     this.entries = bounds.bent.flatMap(entriesOf);
-    this.sums = rows.map(() => new Sums(n, system.bodies));
-    this.phi = around(rows.length);
-    this.rows = { n, J: around(rows.length * n), H: this.sums.map((s) => s.slope), far: new Float64Array(n) };
+    this.sums = closing.map(() => new Sums(n, system.bodies));
+    this.phi = around(closing.length);
+    this.rows = { n, J: around(closing.length * n), H: this.sums.map((s) => s.slope), far: new Float64Array(n) };
   }
 
   /**
@@ -77,8 +78,7 @@ export class Loop {
     const { order } = this.tree;
     let { centre, half } = cell;
     for (let round = 0; round < ROUNDS; round++) {
-      this.look(centre, half);
-      const ends = this.narrowed();
+      const ends = this.look(centre, half) ? this.narrowed() : 'empty';
       if (ends === 'empty') return undefined;
       // what was looked at need not be looked at again
       if (!ends || !order.some((a, k) => ends.rad[a]! < LESS * half[k]!)) break;
@@ -159,31 +159,22 @@ export class Loop {
     return out;
   }
 
-  /** Works out J and how it changes; the machine is put in the middle, and Φ worked out there. */
-  private look(centre: Point, half: Point): void {
+  /**
+   * Works out J and how it changes; the machine is put in the middle, and Φ worked out there.
+   * @returns false where loops close nowhere in the cell, by what they can come to there at most
+   */
+  private look(centre: Point, half: Point): boolean {
     // it was the last that was looked at
-    if (this.middle === centre && this.half === half) return;
-    const { tree, rows, sums, rowOf, nth, n, entries } = this,
+    if (this.middle === centre && this.half === half) return true;
+    const { tree, rows, sums, rowOf, nth, entries } = this,
       { bounds, carried, order } = tree,
-      { G } = bounds,
-      { moves, has, screws } = carried,
-      { J, far } = rows;
+      { G } = bounds;
     if (this.middle !== centre) this.stand(centre);
-    order.forEach((a, k) => (far[a] = half[k]!));
-    tree.whole(tree.still);
-    bounds.look([]);
-    J.mid.fill(0);
-    J.rad.fill(0);
-    for (let e = 0; e < rowOf.length; e++) {
-      const [k, i] = [rowOf[e]!, G.column[e]!],
-        [x, r] = [0.5 * (G.lo[e]! + G.hi[e]!), 0.5 * (G.hi[e]! - G.lo[e]!) * (1 + FEW) + FEW * Math.abs(G.lo[e]!)];
-      for (let a = 0; a < n; a++) {
-        if (!has[Math.floor(i / 6) * screws + a]) continue;
-        const u = entryOf(i, a, screws);
-        put(J, k * n + a, x, r, moves.mid[u]!, moves.rad[u]!);
-      }
-    }
+    this.half = undefined;
+    order.forEach((a, k) => (rows.far[a] = half[k]!));
     tree.whole(half);
+    bounds.fit();
+    if (bounds.phi.row.some((r, e) => nth[r]! >= 0 && (bounds.phi.lo[e]! > 0 || bounds.phi.hi[e]! < 0))) return false;
     bounds.look([]);
     sums.forEach((s) => s.clear());
     for (let e = 0; e < rowOf.length; e++) sums[rowOf[e]!]!.force(G.column[e]!, G.lo[e]!, G.hi[e]!);
@@ -196,8 +187,30 @@ export class Loop {
       bounds.bending([]);
       sums[k]!.slopes(bounds.K, entries, carried);
     });
+    tree.whole(tree.still);
+    bounds.look([]);
+    this.into(rows);
     this.half = half;
     this.here = undefined;
+    return true;
+  }
+  /** J in the bounds that stand. */
+  private into({ J }: Rows): void {
+    const { tree, rowOf, n } = this,
+      { bounds, carried } = tree,
+      { G } = bounds,
+      { moves, has, screws } = carried;
+    J.mid.fill(0);
+    J.rad.fill(0);
+    for (let e = 0; e < rowOf.length; e++) {
+      const [k, i] = [rowOf[e]!, G.column[e]!],
+        [x, r] = [0.5 * (G.lo[e]! + G.hi[e]!), 0.5 * (G.hi[e]! - G.lo[e]!) * (1 + FEW) + FEW * Math.abs(G.lo[e]!)];
+      for (let a = 0; a < n; a++) {
+        if (!has[Math.floor(i / 6) * screws + a]) continue;
+        const u = entryOf(i, a, screws);
+        put(J, k * n + a, x, r, moves.mid[u]!, moves.rad[u]!);
+      }
+    }
   }
   private stand(centre: Point): void {
     const { tree, m, t, nth, phi } = this;
@@ -219,19 +232,34 @@ export class Loop {
       { J, H, far } = rows,
       follow = this.followers() ?? [],
       leading = Array.from({ length: n }, (_, a) => a).filter((a) => !follow.includes(a)),
-      fits = [...phi.mid.keys()].map((k) => between(phi, k)),
-      changes = fits.map((_, k) => order.map((a) => between(ranged(J, H[k]!, far, k, a, n), 0))),
-      unknown = leading.map(() => UNKNOWN),
-      closed = Closed.of(rows, leading);
-    if (!closed) return { push: [...fits.map(() => UNKNOWN), ...unknown], slope: [...changes, ...unknown.map(() => order.map(() => UNKNOWN))], jumps: true };
+      fits = [...phi.mid.keys()],
+      changes = fits.map((k) => order.map((a) => between(ranged(J, H[k]!, far, k, a, n), 0))),
+      closed = Closed.of(rows, leading),
+      known = (push: readonly Between[], slope: readonly (readonly Between[])[], more: { jumps: boolean; why?: string }): Pushed => ({
+        // cells in which loops cannot close have been left out before
+        push: [...fits.map(() => UNKNOWN), ...push],
+        slope: [...changes, ...slope],
+        ...more,
+      }),
+      unknown = () =>
+        known(
+          leading.map(() => UNKNOWN),
+          leading.map(() => order.map(() => UNKNOWN)),
+          { jumps: true, why: OTHERWISE },
+        );
+    if (!closed) return unknown();
     // in the middle, and how that changes
-    tree.sums(order.map(() => 0), false);
+    tree.sums(tree.still, false);
     const Q = { mid: totals.push.mid.slice(), rad: totals.push.rad.slice() },
       jumps = tree.sums(half, true),
       told = closed.pushes(Q, totals.slope);
-    if (!told) return { push: [...fits.map(() => UNKNOWN), ...unknown], slope: [...changes, ...unknown.map(() => order.map(() => UNKNOWN))], jumps: true };
-    this.here = [...fits, ...told.here];
-    return { push: [...fits.map(() => UNKNOWN), ...told.push], slope: [...changes, ...told.slope.map((x) => order.map((a) => between(x, a)))], jumps };
+    if (!told) return unknown();
+    this.here = [...fits.map((k) => between(phi, k)), ...told.here];
+    return known(
+      told.push,
+      told.slope.map((x) => order.map((a) => between(x, a))),
+      { jumps },
+    );
   }
   /** The same in the middle of the cell that was looked about last. */
   at(): readonly Between[] | undefined {

@@ -94,7 +94,8 @@ export class Tree {
   readonly rounding: number;
 
   /**
-   * About the posture in K, at rest. @param shapes motions in which one coordinate moves by 1 and no other @param closing rows that it leaves open, and tells of
+   * About the posture in K, at rest. @param shapes motions in which one coordinate moves by 1 and no other
+   * @param closing rows that it leaves open, and tells of
    * @throws Unproved where its joints do not leave screws
    */
   constructor(

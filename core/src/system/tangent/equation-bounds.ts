@@ -43,6 +43,12 @@ export interface LoadPart {
   readonly K: readonly Part[];
 }
 
+interface Lists {
+  readonly G: List;
+  readonly phis: List;
+  readonly bent: List;
+}
+
 class List {
   readonly parts: Part[] = [];
   private readonly row: number[] = [];
@@ -86,6 +92,8 @@ export class EquationBounds {
   /** Bounds of all that is read. */
   readonly lo: Float64Array;
   readonly hi: Float64Array;
+  /** What rows come to (column 0). */
+  readonly phi: Bounds;
   /** Rows of constraints, what loads push with (column 0), and how f − Gᵀλ changes: its row is an entry of a motion too. */
   readonly G: Bounds;
   readonly f: Bounds;
@@ -95,6 +103,7 @@ export class EquationBounds {
   private readonly source: Float64Array;
   readonly loads: readonly LoadPart[];
   private readonly linear: readonly Part[];
+  private readonly fits: readonly Part[];
   /** Of K what constraints carry. */
   readonly bent: readonly Part[];
   private readonly expressed: Expressed;
@@ -123,6 +132,7 @@ export class EquationBounds {
     };
     this.expressed = new Expressed(this.site);
     const G = new List(),
+      phis = new List(),
       f = new List(),
       bent = new List();
     for (const { constraint: c, equation, numbers, course } of room.statements) {
@@ -132,8 +142,7 @@ export class EquationBounds {
         n = i.base(this.place('numbers') + numbers),
         follows = course === undefined ? g.zero : i.number(this.place('courses') + course.at);
       this.rows(
-        G,
-        bent,
+        { G, phis, bent },
         i,
         c,
         [c.a, c.b],
@@ -151,8 +160,7 @@ export class EquationBounds {
           return g.add(sum, g.multiply(g.load(weights, k), q));
         }, g.zero);
       this.rows(
-        G,
-        bent,
+        { G, phis, bent },
         i,
         c,
         terms.flatMap(({ of: { constraint: of } }) => [of.a, of.b]),
@@ -171,9 +179,11 @@ export class EquationBounds {
       });
     });
     this.G = G.made();
+    this.phi = phis.made();
     this.f = f.made();
     this.K = bent.made();
     this.linear = G.parts;
+    this.fits = phis.parts;
     this.bent = bent.parts.slice(0, rows);
   }
   private place(key: keyof System['room']['site']['own']): number {
@@ -182,7 +192,7 @@ export class EquationBounds {
   private still(b: number): boolean {
     return b >= this.system.bodies;
   }
-  private rows(G: List, bent: List, i: Instance, c: Constraint, bodies: readonly number[], phi: readonly Ex[]): void {
+  private rows({ G, phis, bent }: Lists, i: Instance, c: Constraint, bodies: readonly number[], phi: readonly Ex[]): void {
     const { g } = i,
       all = [...new Set(bodies)],
       moving = all.map((b): BodyEx | undefined => (this.still(b) ? undefined : i.body(b))),
@@ -196,6 +206,10 @@ export class EquationBounds {
             })
           : [],
       );
+    phis.add(
+      i,
+      told.map(({ x, row }) => ({ row, column: 0, x })),
+    );
     G.add(
       i,
       entries.filter((e) => e.x !== g.zero),
@@ -259,6 +273,10 @@ export class EquationBounds {
 
   /** Operations that have been worked out since the start. */
   work = 0;
+  /** Works out what rows come to. */
+  fit(): void {
+    this.evaluate(this.fits, this.phi);
+  }
   /** Works out G and f. @param loads some of them @param rows whether G is asked for */
   look(loads = this.loads, rows = true): void {
     this.jumps = false;
