@@ -26,9 +26,9 @@ export function equilibria(m: Mechanism, t = 0, starts = 12): Equilibria {
 }
 
 /**
- * With one degree of freedom every place along it where what pushes it vanishes, and with up to three joint coordinates that close no loop all that there are,
- * with proof where that can be had; else those of two coordinates that a grid of both shows, or those reached from the assembled posture and from others round
- * about, stable ones by settling, unstable ones by Newton's method. Sorted by energy.
+ * With one degree of freedom every place along it where what pushes it vanishes, and with up to three, led by joint coordinates or in a loop, all that there
+ * are, with proof where that can be had; else those of two coordinates that a grid of both shows, or those reached from the assembled posture and from others
+ * round about, stable ones by settling, unstable ones by Newton's method. Sorted by energy.
  * @param starts number of further starts @yields how far it has come, from 0 to 1
  */
 export function* soughtEquilibria(m: Mechanism, t: number, starts: number): Generator<number, Equilibria, void> {

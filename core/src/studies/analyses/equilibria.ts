@@ -18,7 +18,7 @@ export const equilibria = analysis({
   ask: 'Find',
   help:
     'Postures in which all loads are in equilibrium, with their stability and stiffness: with proof that there are no others where there is one degree of ' +
-    'freedom, or up to three of joints that close no loop; else those found from several starts.',
+    'freedom, or up to three, of which joints may close a loop; else those found from several starts.',
   settings: {
     starts: {
       type: 'count',
