@@ -11,7 +11,7 @@ import { LONG, UNTOLD } from './why';
 
 /** Half of a cell from which on an equilibrium is looked for, and at least, in scales of the coordinates. */
 const LOOKED = 0.15;
-const SMALLEST = 1e-3;
+const SMALLEST = 1e-5;
 /** In halves of a cell, how far from its centre an equilibrium may be expected to be looked for. */
 const NEARBY = 1.5;
 /** Half of the bounds of an equilibrium at first, and at least. */
@@ -22,6 +22,8 @@ const FINDS = 3000;
 /** Cells after which it is looked whether it goes on much too slowly, and how many times too slow that is. */
 const EARLY = 4000;
 const FAR = 20;
+/** Halvings after which what was not known of a cell says nothing about its parts. */
+const RECENT = 12;
 /** Cells after which it is told how far it has come. */
 const OFTEN = 20;
 /** By how much cells overlap. */
@@ -62,6 +64,12 @@ export interface Coordinates {
   /** How far apart two places are along each. */
   apart(a: Point, b: Point): Point;
 }
+interface Open {
+  readonly cell: Cell;
+  readonly part: number;
+  readonly why: string | undefined;
+  readonly since: number;
+}
 interface Equilibria {
   /** Those found so far. */
   readonly found: readonly { readonly y: Float64Array }[];
@@ -89,14 +97,14 @@ export class Cells {
   *search(cells: readonly Cell[]): Generator<number, string | undefined, void> {
     const { by, equilibria } = this,
       { scale } = by,
-      /** Each with the part that it is of the whole. */
-      open = cells.map((cell) => ({ cell, part: 1 / cells.length }));
+      /** Each with the part that it is of the whole, and why nothing was known of those it comes from, and how long ago. */
+      open: Open[] = cells.map((cell) => ({ cell, part: 1 / cells.length, why: undefined, since: 0 }));
     for (let count = 0, done = 0, finds = 0; open.length > 0; count++) {
       if (count % OFTEN === 0) yield done;
       const hopeless = count > EARLY && count > FAR * by.most * done;
       if (count > by.most || hopeless || finds > FINDS || by.isLong) return LONG;
       if (!this.marked()) return UNTOLD;
-      const { cell: all, part } = open.pop()!,
+      const { cell: all, part, ...before } = open.pop()!,
         cell = this.inZone(all) ? undefined : by.within ? by.within(all) : all,
         look = cell ? this.look(cell) : 'empty';
       if (!cell || look === 'empty') {
@@ -110,8 +118,9 @@ export class Cells {
         equilibria.find();
         finds++;
       }
-      if (wide[k]! < SMALLEST) return this.why ?? UNTOLD;
-      open.push(...halves(cell, k).map((half) => ({ cell: half, part: 0.5 * part })));
+      const now = this.why !== undefined ? { why: this.why, since: 0 } : { why: before.why, since: before.since + 1 };
+      if (wide[k]! < SMALLEST) return (now.since < RECENT ? now.why : undefined) ?? UNTOLD;
+      open.push(...halves(cell, k).map((half) => ({ cell: half, part: 0.5 * part, ...now })));
     }
     return undefined;
   }
