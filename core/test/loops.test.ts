@@ -1,14 +1,14 @@
 /** Equilibria of machines of two freedoms whose joints close loops, proved to be all: held against algebra, and bounds against what happens within them. */
 import { Matrix, inverse } from 'ml-matrix';
 import { describe, expect, it } from 'vitest';
-import { type Mechanism, type Model, type RawElement, assemble, build } from '../src';
+import { type Mechanism, type Model, type RawElement, assemble } from '../src';
 import { equilibria } from '../src/analyses';
 import type { Cell } from '../src/solve/proof/cells';
 import { opening } from '../src/solve/proof/loops';
 import { anyMotion, extent, freedomCount, massTimes, move } from '../src/solve/reduced';
 import { shapesOf } from '../src/solve/ways';
 import { random } from './machines';
-import { model } from './models';
+import { model, standing } from './models';
 
 /** Guard of a run that goes through forty thousand cells. */
 const LONG = 1_800_000;
@@ -31,9 +31,25 @@ const MASSES = [1, 1.2, 1.4, 1.6];
 const fiveBar = (loads: object[] = []): Model =>
   model('Five bars', {
     points: e(points(FIVE)),
-    bodies: e(bars([['P', 'A', 'B', MASSES[0]!], ['Q', 'B', 'C', MASSES[1]!], ['R', 'C', 'D', MASSES[2]!], ['S', 'D', 'E', MASSES[3]!]], FIVE)), // prettier-ignore
+    bodies: e(
+      bars(
+        [
+          ['P', 'A', 'B', MASSES[0]!],
+          ['Q', 'B', 'C', MASSES[1]!],
+          ['R', 'C', 'D', MASSES[2]!],
+          ['S', 'D', 'E', MASSES[3]!],
+        ],
+        FIVE,
+      ),
+    ),
     joints: e([
-      ...[['A', 'Ground', 'P'], ['B', 'P', 'Q'], ['C', 'Q', 'R'], ['D', 'R', 'S'], ['E', 'S', 'Ground']].map(([p, ...bodies]) => ({ name: `J${p}`, kind: 'revolute', bodies, at: [p] })), // prettier-ignore
+      ...[
+        ['A', 'Ground', 'P'],
+        ['B', 'P', 'Q'],
+        ['C', 'Q', 'R'],
+        ['D', 'R', 'S'],
+        ['E', 'S', 'Ground'],
+      ].map(([p, ...bodies]) => ({ name: `J${p}`, kind: 'revolute', bodies, at: [p] })),
     ]),
     loads: e([gravity, ...loads]),
   });
@@ -42,7 +58,16 @@ const tied = (second: number, loads: object[] = []): Model => {
   const at: Record<string, Place> = { O: [0, 0], P: [0.5, 0], Q: [0.5 + second, 0], S: [1, 0.6] };
   return model('Tied', {
     points: e(points(at)),
-    bodies: e([...bars([['B0', 'O', 'P', 1], ['B1', 'P', 'Q', 1]], at), { name: 'Bead', mass: 2, centre: [1, 0.6, 0], inertia: [0.01, 0.01, 0.01] }]), // prettier-ignore
+    bodies: e([
+      ...bars(
+        [
+          ['B0', 'O', 'P', 1],
+          ['B1', 'P', 'Q', 1],
+        ],
+        at,
+      ),
+      { name: 'Bead', mass: 2, centre: [1, 0.6, 0], inertia: [0.01, 0.01, 0.01] },
+    ]),
     joints: e([
       { name: 'J0', kind: 'revolute', bodies: ['Ground', 'B0'], at: ['O'] },
       { name: 'J1', kind: 'revolute', bodies: ['B0', 'B1'], at: ['P'] },
@@ -52,24 +77,39 @@ const tied = (second: number, loads: object[] = []): Model => {
     loads: e([gravity, { name: 'K', kind: 'joint-spring', joint: 'Slide', stiffness: 20 }, ...loads]),
   });
 };
+/** The bead is pushed as well, again and again otherwise on its way. */
+const jumping = (): Model => ({
+  ...tied(0.4, [
+    { name: 'F', kind: 'force', body: 'Bead', at: 'S', direction: [1, 0, 0], magnitude: '40 N * step(0, sin({x} * 60 / (1 m)))' },
+  ]),
+  gauges: e([{ name: 'x', kind: 'joint', joint: 'Slide' }]),
+});
 /** Three bars that hang on each other, the turns of two of them bound to each other. */
 const coupled = (): Model => {
   const at: Record<string, Place> = { O: [0, 0], P: [0.5, 0], Q: [1, 0], R: [1.5, 0] };
   return model('Coupled', {
     points: e(points(at)),
-    bodies: e(bars([['B0', 'O', 'P', 1], ['B1', 'P', 'Q', 1], ['B2', 'Q', 'R', 1]], at)), // prettier-ignore
-    joints: e([['O', 'Ground', 'B0'], ['P', 'B0', 'B1'], ['Q', 'B1', 'B2']].map(([p, ...bodies]) => ({ name: `J${p}`, kind: 'revolute', bodies, at: [p] }))), // prettier-ignore
+    bodies: e(
+      bars(
+        [
+          ['B0', 'O', 'P', 1],
+          ['B1', 'P', 'Q', 1],
+          ['B2', 'Q', 'R', 1],
+        ],
+        at,
+      ),
+    ),
+    joints: e(
+      [
+        ['O', 'Ground', 'B0'],
+        ['P', 'B0', 'B1'],
+        ['Q', 'B1', 'B2'],
+      ].map(([p, ...bodies]) => ({ name: `J${p}`, kind: 'revolute', bodies, at: [p] })),
+    ),
     couplings: e([{ name: 'C', kind: 'coupler', first: 'JP', second: 'JQ', ratio: 1 }]),
     loads: e([gravity]),
   });
 };
-function standing(of: Model): Mechanism {
-  const m = build(of).mechanism!;
-  m.system.K.load(assemble(m).y);
-  m.system.standing(true);
-  m.system.K.rest();
-  return m;
-}
 const found = (of: Model) => {
   const { list, complete, diagnoses } = equilibria(standing(of), 0, 0);
   return { list, complete, said: diagnoses.map((d) => d.message).join() };
@@ -104,7 +144,12 @@ function flat(V: (a: number, b: number) => number, parts = 90): Place[] {
 }
 const between = ([x, y]: Place, [u, v]: Place): number => Math.hypot(u - x, v - y);
 const out = ([x, y]: Place, far: number, angle: number): Place => [x + far * Math.cos(angle), y + far * Math.sin(angle)];
-const L = [['A', 'B'], ['B', 'C'], ['C', 'D'], ['D', 'E']].map(([a, b]) => between(FIVE[a!]!, FIVE[b!]!)); // prettier-ignore
+const L = [
+  ['A', 'B'],
+  ['B', 'C'],
+  ['C', 'D'],
+  ['D', 'E'],
+].map(([a, b]) => between(FIVE[a!]!, FIVE[b!]!));
 /** Energy of the five bars by the angles of both that turn on the ground, with the pin in the middle on one side of those beside it. */
 const energyOfFive =
   (side: number) =>
@@ -137,8 +182,16 @@ describe('loops of two freedoms', () => {
   );
   it.each<[string, () => Model, RegExp]>([
     ['bars that fold onto each other below the bead', () => tied(0.5), /a posture in which it may move in other ways/],
-    ['a turn that is counted where a loop closes', () => fiveBar([{ name: 'K', kind: 'joint-spring', joint: 'JC', stiffness: 2 }]), /how often a joint turns that closes a loop/], // prettier-ignore
-    ['friction', () => tied(0.4, [{ name: 'F', kind: 'joint-friction', joint: 'J0', static: 0.2, sliding: 0.1, radius: '10 mm' }]), /what sticks/], // prettier-ignore
+    [
+      'a turn that is counted where a loop closes',
+      () => fiveBar([{ name: 'K', kind: 'joint-spring', joint: 'JC', stiffness: 2 }]),
+      /how often a joint turns that closes a loop/,
+    ],
+    [
+      'friction',
+      () => tied(0.4, [{ name: 'F', kind: 'joint-friction', joint: 'J0', static: 0.2, sliding: 0.1, radius: '10 mm' }]),
+      /what sticks/,
+    ],
     ['coupled joints', coupled, /joints are coupled/],
   ])('%s: said', (_, of, why) => expect(found(of()).said).toMatch(why));
 });
@@ -187,13 +240,15 @@ function reference(
 }
 
 describe('cells of loops that are open', () => {
-  it.each<[string, () => Model]>([
+  it.each<[string, number, () => Model]>([
     [
       'two bars and a bead',
+      7,
       () => tied(0.4, [{ name: 'D', kind: 'spring', bodies: ['B0', 'Bead'], at: ['P', 'S'], stiffness: 30, free: 0.3 }]),
     ],
-    ['five bars', () => fiveBar()],
-  ])('%s: keep where loops close, and bound what pushes and how it changes', (_, of) => {
+    ['a bead that is pushed otherwise on one side than on the other', 0, jumping],
+    ['five bars', 7, () => fiveBar()],
+  ])('%s: keep where loops close, and bound what pushes and how it changes', (_, least, of) => {
     const m = standing(of()),
       { system, size } = m,
       next = random(7),
@@ -253,6 +308,6 @@ describe('cells of loops that are open', () => {
         });
       }
     }
-    expect(looked).toBeGreaterThan(6);
+    expect(looked).toBeGreaterThanOrEqual(least);
   });
 });

@@ -1,5 +1,5 @@
 /** Small machines for the tests, built as a user's file would be. */
-import type { Family, Model, RawElement } from '../src';
+import { type Family, type Mechanism, type Model, type RawElement, assemble, build } from '../src';
 import { checkModel } from '../src/model/file';
 
 type Parts = Partial<Record<Family, RawElement[]>> & { run?: object };
@@ -76,3 +76,12 @@ export const doublePendulum = (until = '10 s'): Model =>
       { name: 'Toe x', kind: 'point', body: 'Lower', at: 'Toe', component: 'x' },
     ] as RawElement[],
   });
+
+/** A machine assembled, at rest, its drives as they stand. */
+export function standing(of: Model): Mechanism {
+  const m = build(of).mechanism!;
+  m.system.K.load(assemble(m).y);
+  m.system.standing(true);
+  m.system.K.rest();
+  return m;
+}

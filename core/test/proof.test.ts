@@ -1,7 +1,7 @@
 /** Bounds that hold: functions of intervals, equations of machines of every kind within them; and equilibria that are proved to be all. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Mechanism, type Model, type RawElement, Refusal, assemble, build } from '../src';
+import { type Model, type RawElement, Refusal, assemble, build } from '../src';
 import { equilibria } from '../src/analyses';
 import { BY_INDEX } from '../src/expressions/functions';
 import { Enclosed } from '../src/expressions/enclosed';
@@ -21,17 +21,10 @@ import { Tangent } from '../src/system/tangent/tangent';
 import { oneJoint } from './every-joint';
 import { LOADS, loaded } from './every-load';
 import { MACHINES, random } from './machines';
-import { model, sliderCrank } from './models';
+import { model, sliderCrank, standing } from './models';
 import { randomMachine } from './random-machines';
 
 const e = (list: object[]) => list as RawElement[];
-function standing(of: Model): Mechanism {
-  const m = build(of).mechanism!;
-  m.system.K.load(assemble(m).y);
-  m.system.standing(true);
-  m.system.K.rest();
-  return m;
-}
 
 describe('functions of intervals', () => {
   const number = fc.double({ min: -8, max: 8, noNaN: true }),

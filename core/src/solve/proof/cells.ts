@@ -59,8 +59,8 @@ export interface Coordinates {
   at(centre: Point): readonly Between[] | undefined;
   /** Brings the machine to a place. */
   put(centre: Point): void;
-  /** The place of the posture in K; undefined where it has none. */
-  of(): Point | undefined;
+  /** The place of the posture in K. */
+  of(): Point;
   /** How far apart two places are along each. */
   apart(a: Point, b: Point): Point;
 }
@@ -91,7 +91,7 @@ export class Cells {
   ) {}
 
   /**
-   * @param open cells that are looked through
+   * @param cells those that are looked through
    * @yields how far it has come, from 0 to 1 @returns why it is not proved that there are no others than those found; undefined where it is
    */
   *search(cells: readonly Cell[]): Generator<number, string | undefined, void> {
@@ -148,7 +148,6 @@ export class Cells {
     for (; this.zoned < equilibria.found.length; this.zoned++) {
       K.load(equilibria.found[this.zoned]!.y);
       const centre = by.of();
-      if (!centre) continue;
       let zone: Cell | undefined;
       for (let h = LARGEST; !zone && h > LEAST; h *= 0.7) {
         const cell = { centre, half: by.scale.map((s) => h * s) };

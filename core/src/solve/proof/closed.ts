@@ -6,6 +6,9 @@
 import { type Around, EPSILON, around, corrected, solved } from './around';
 import { inverse } from './inverse';
 
+/** Part by which what is known in the middle may be off by rounding of an inverse. */
+const ROUNDED = 1e-6;
+
 /** Rows in a cell: J in its middle, row by row; how each changes by two coordinates, Hₖ = ∂Jₖ/∂q; and how far it goes to both sides. */
 export interface Rows {
   readonly n: number;
@@ -187,5 +190,3 @@ export class Closed {
     return out;
   }
 }
-/** Part by which what is known in the middle may be off by rounding of an inverse. */
-const ROUNDED = 1e-6;

@@ -1,4 +1,4 @@
-/** Joint coordinates that close no loop, looked at everywhere with proof: cell by cell (`cells.ts`), along the screws that the joints leave (`tree.ts`). */
+/** Joint coordinates looked at everywhere with proof: cell by cell (`cells.ts`), along the screws that the joints leave (`tree.ts`). */
 import { TWO_PI } from '../../quantity/elementary';
 import type { Mechanism } from '../../system/mechanism';
 import { notBounded } from '../../system/tangent/equation-bounds';
@@ -18,6 +18,7 @@ export function unproved(e: unknown): string {
   throw e;
 }
 /**
+ * Of joints that close no loop.
  * @param shapes motions in which one coordinate moves by 1 and no other, in the posture in K, which is on the constraints and at rest
  * @param find looks for an equilibrium next to the posture in K @param found those found so far
  * @yields how far it has come, from 0 to 1 @returns why it is not proved that there are no others than those found; undefined where it is

@@ -1,7 +1,7 @@
-/** The inverse of a matrix of n rows, row by row; undefined where it has none. */
+/** Inverses of small matrices. */
 import { DenseLu } from '../../linear/dense';
 
-/** @param A is overwritten no more than a copy of it is */
+/** @param A of n rows, row by row; it stays as it is @returns undefined where it has none */
 export function inverse(A: Float64Array, n: number): Float64Array | undefined {
   const lu = new DenseLu(n, A.slice()),
     out = new Float64Array(n * n),

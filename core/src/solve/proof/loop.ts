@@ -36,6 +36,8 @@ export class Loop {
   /** The cell. */
   private middle: Point | undefined;
   private half: Point | undefined;
+  /** Whether a row may jump there: then how it changes says nothing. */
+  private jumps = false;
   /** What pushes in its middle, once that has been worked out. */
   private here: readonly Between[] | undefined;
 
@@ -78,7 +80,7 @@ export class Loop {
     const { order } = this.tree;
     let { centre, half } = cell;
     for (let round = 0; round < ROUNDS; round++) {
-      const ends = this.look(centre, half) ? this.narrowed() : 'empty';
+      const ends = !this.look(centre, half) ? 'empty' : this.jumps ? undefined : this.narrowed();
       if (ends === 'empty') return undefined;
       // what was looked at need not be looked at again
       if (!ends || !order.some((a, k) => ends.rad[a]! < LESS * half[k]!)) break;
@@ -170,12 +172,13 @@ export class Loop {
       { bounds, carried, order } = tree,
       { G } = bounds;
     if (this.middle !== centre) this.stand(centre);
-    this.half = undefined;
+    this.half = this.here = undefined;
     order.forEach((a, k) => (rows.far[a] = half[k]!));
     tree.whole(half);
     bounds.fit();
     if (bounds.phi.row.some((r, e) => nth[r]! >= 0 && (bounds.phi.lo[e]! > 0 || bounds.phi.hi[e]! < 0))) return false;
     bounds.look([]);
+    this.jumps = bounds.jumps;
     sums.forEach((s) => s.clear());
     for (let e = 0; e < rowOf.length; e++) sums[rowOf[e]!]!.force(G.column[e]!, G.lo[e]!, G.hi[e]!);
     // what a row pushes with where its multiplier is −1
@@ -191,7 +194,6 @@ export class Loop {
     bounds.look([]);
     this.into(rows);
     this.half = half;
-    this.here = undefined;
     return true;
   }
   /** J in the bounds that stand. */
@@ -226,10 +228,17 @@ export class Loop {
 
   /** Bounds of Φ and p within half of some to both sides of coordinates, and of how they change. */
   about(centre: Point, half: Point): Pushed {
-    this.look(centre, half);
     const { tree, rows, phi, n } = this,
       { order, totals } = tree,
-      { J, H, far } = rows,
+      closes = this.look(centre, half);
+    // Φ has no zero here
+    if (!closes)
+      return {
+        push: centre.map((_, k) => (k === 0 ? { lo: 1, hi: 1 } : UNKNOWN)),
+        slope: order.map(() => order.map(() => UNKNOWN)),
+        jumps: true,
+      };
+    const { J, H, far } = rows,
       follow = this.followers() ?? [],
       leading = Array.from({ length: n }, (_, a) => a).filter((a) => !follow.includes(a)),
       fits = [...phi.mid.keys()],
@@ -241,24 +250,26 @@ export class Loop {
         slope: [...changes, ...slope],
         ...more,
       }),
-      unknown = () =>
+      unknown = (why?: string) =>
         known(
           leading.map(() => UNKNOWN),
           leading.map(() => order.map(() => UNKNOWN)),
-          { jumps: true, why: OTHERWISE },
+          { jumps: true, ...(why === undefined ? {} : { why }) },
         );
-    if (!closed) return unknown();
+    if (!closed) return unknown(OTHERWISE);
     // in the middle, and how that changes
     tree.sums(tree.still, false);
     const Q = { mid: totals.push.mid.slice(), rad: totals.push.rad.slice() },
-      jumps = tree.sums(half, true),
+      jumps = tree.sums(half, true) || this.jumps,
       told = closed.pushes(Q, totals.slope);
-    if (!told) return unknown();
+    if (!told) return unknown(OTHERWISE);
+    // all is told by how it changes, which says nothing of a jump
+    if (jumps) return unknown();
     this.here = [...fits.map((k) => between(phi, k)), ...told.here];
     return known(
       told.push,
       told.slope.map((x) => order.map((a) => between(x, a))),
-      { jumps },
+      { jumps: false },
     );
   }
   /** The same in the middle of the cell that was looked about last. */

@@ -120,7 +120,9 @@ function made(
 /** Which rows hold what no others do: the same ones wherever it is looked, else undefined. @param rows those that close loops */
 function holding(m: Mechanism, t: number, rows: readonly number[]): readonly number[] | undefined {
   const { system, size } = m,
-    random = numbersFrom(3);
+    random = numbersFrom(3),
+    y = new Float64Array(system.size);
+  system.K.store(y);
   let out: readonly number[] | undefined;
   for (let k = 0; k < POSTURES; k++) {
     system.linearise();
@@ -129,7 +131,9 @@ function holding(m: Mechanism, t: number, rows: readonly number[]): readonly num
     out = here;
     const way = anyMotion(m, random),
       far = extent(system, way, size);
-    if (!(far > 0) || !(move(m, way, STEP / far, t) < CLOSES)) break;
+    if (!(far > 0)) break;
+    // where it cannot go on so, from the beginning another way
+    if (!(move(m, way, STEP / far, t) < CLOSES)) system.K.load(y);
   }
   return out;
 }
