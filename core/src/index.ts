@@ -28,6 +28,7 @@ export type { Mesh } from './geometry/solid';
 export { bytesOf, contentName, geometryFrom } from './geometry/bytes';
 export { geometryNamed } from './geometry/store';
 export { provideGeometry } from './geometry/provide';
+import { bringContacts } from './contacts';
 import { bringGaps } from './surfaces';
 import './elements';
 export type { Channel, Characteristic, JointSides, Outline, Sign, Snapshot } from './elements/declarations';
@@ -54,3 +55,4 @@ export { Pace, holdUp } from './solve/hold-up';
 export { recordCount } from './solve/record-times';
 
 bringGaps();
+bringContacts();

@@ -2,6 +2,7 @@
 import type { OwnCoordinates } from '../equations/coordinates/law';
 import type { CarriedMass } from '../equations/carried-mass';
 import type { Constraint, Prescription } from '../equations/constraint';
+import type { Side } from '../equations/contact/contacts';
 import type { Course } from '../formula/course';
 import type { Meshing } from '../equations/teeth';
 import type { Force } from '../equations/forces';
@@ -107,8 +108,12 @@ export interface Assembly extends Drawing, Places {
   drivesOn(joint: string): readonly Constraint[];
   /** Dry frictions in a joint; complete once all loads are there. */
   frictionsOn(joint: string): readonly Force[];
+  /** Whether a joint joins two bodies. */
+  joined(one: string, other: string): boolean;
   /** The surface of a body, or of one of its shapes, relative to its centre of mass in its axes. */
   surface(body: string, shape?: string): Corners;
+  /** What the shapes of a body are exactly, as it carries them; left out are those that are no more than facets. */
+  forms(body: string): Side[];
   /** Origin of a body's axes, relative to its centre of mass. */
   home(body: string): Vec3;
   forces: readonly { name: string; force: Force }[];

@@ -46,6 +46,7 @@ import { actuator } from './loads/actuator';
 import { beam } from './loads/beam';
 import { bushing } from './loads/bushing';
 import { cable } from './loads/cable';
+import { contact } from './loads/contact';
 import { drag } from './loads/drag';
 import { field } from './loads/field';
 import { float } from './loads/float';
@@ -136,6 +137,7 @@ export const KINDS = [
   jointSpring,
   jointFriction,
   jointStop,
+  contact,
   actuator,
   bushing,
   field,

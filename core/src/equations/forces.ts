@@ -10,6 +10,16 @@ import type { ExtraStates } from './states';
 import type { Carried, Watch } from './watch';
 import type { LoadReadings } from './load-readings';
 
+/** How a force that is no expression is differenced at a state. */
+export interface Differenced {
+  /** From now on it is looked at next to the state in K, states of its own changing as its bodies move; until `end`. */
+  begin(K: Kinematics): void;
+  end(): void;
+  /** Displacement (m) and speed (m/s) over which it is straight enough; for turns the same in rad and rad/s. */
+  readonly displacement: number;
+  readonly speed: number;
+}
+
 export interface Force {
   /** All bodies it can push; the ground is one past the last. */
   readonly bodies: readonly number[];
@@ -53,6 +63,8 @@ export interface Force {
   begin?(K: Kinematics, t: number): void;
   /** Time-dependent formulas in it, whose kinks split the run. */
   programs?: readonly Program[];
+  /** It follows from the postures and motions of its own bodies alone, and is not told by expressions: how it is differenced. */
+  readonly differenced?: Differenced;
   /** Whether it follows from postures and motions alone, without corners: however long a step, its error shows all of it. */
   readonly smooth?: boolean;
 }

@@ -23,6 +23,13 @@ export interface ExtraStates {
   readonly ledger?: true;
   /** Its time derivative as an expression, of the one state it has but for courses; left out: it is asked for its rates. */
   readonly changes?: Changes;
+  /** How their rates follow from the motion of bodies, where forces hang on them in return: what implicit steps need. */
+  readonly along?: {
+    /** At the state in K, from now on. */
+    take(K: Kinematics): void;
+    /** Adds what a change of the motion (six numbers a body) changes of the rates. */
+    add(motion: Float64Array, rates: Float64Array, at: number): void;
+  };
   /** Their time derivatives into dz[at + first], … */
   rates(K: Kinematics, t: number, dz: Float64Array, at: number): void;
 }

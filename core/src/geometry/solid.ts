@@ -4,8 +4,9 @@
  */
 import earcut from 'earcut';
 import { cos, cube, sin, square } from '../quantity/elementary';
+import type { Form, PlacedForm } from './contact/form';
 import { sharpEdges } from './edges';
-import { type Rim, type Vec2, near } from './outline';
+import { type Outline, type Rim, type Vec2, near, polygon } from './outline';
 import { type MassProperties, place } from './mass';
 import { type Mat3, type Vec3, add, apply, column, fromColumns, norm, scale, sub, triad } from './vector';
 
@@ -24,6 +25,8 @@ export interface Solid {
   mesh(round?: number): Mesh;
   /** The same surface in double precision, for working with it. */
   surface(round?: number): { positions: Float64Array; indices: Uint32Array };
+  /** What it is exactly, where it is no more than facets: left out. */
+  readonly forms?: readonly PlacedForm[];
 }
 
 const PI = 3.141592653589793;
@@ -150,9 +153,17 @@ export function prismMesh(m: MeshBuilder, rims: readonly (readonly Rim[])[], hal
   }
 }
 
-/** @param key names what the mesh is made from @param draw makes it in its own axes */
-export function finish(mass: MassProperties, turn: Mat3, shift: Vec3, key: string, draw: (m: MeshBuilder, round: number) => void): Solid {
+/** @param key names what the mesh is made from @param draw makes it in its own axes @param form what it is exactly, in the same */
+export function finish(
+  mass: MassProperties,
+  turn: Mat3,
+  shift: Vec3,
+  key: string,
+  draw: (m: MeshBuilder, round: number) => void,
+  form: Form,
+): Solid {
   return {
+    forms: [{ form, turn, shift }],
     mass: place(mass, turn, shift),
     mesh: (round = ROUND) =>
       moved(
@@ -199,8 +210,17 @@ export function box(centre: Vec3, [x, y, z]: Vec3, turn: Mat3 = diagonal(1, 1, 1
         z / 2,
       );
     },
+    { type: 'extruded', outlines: [rectangle(-x / 2, -y / 2, x / 2, y / 2)], half: z / 2 },
   );
 }
+/** Counter-clockwise, from its lowest corner to its highest. */
+const rectangle = (a: number, b: number, c: number, d: number): Outline =>
+  polygon([
+    [a, b],
+    [c, b],
+    [c, d],
+    [a, d],
+  ]);
 
 /** Cylinder between the centres of its two faces, m. */
 export function cylinder(from: Vec3, to: Vec3, radius: number): Solid {
@@ -208,13 +228,20 @@ export function cylinder(from: Vec3, to: Vec3, radius: number): Solid {
   const volume = PI * radius * radius * length;
   const side = (volume * (3 * radius * radius + length * length)) / 12;
   const mass = { mass: volume, centre: [0, 0, 0] as Vec3, inertia: diagonal(side, side, (volume * radius * radius) / 2) };
-  return finish(mass, triad(sub(to, from)), scale(add(from, to), 0.5), `cylinder ${radius} ${length}`, (m, round) => {
-    const rim = Array.from({ length: round }, (_, k): Rim => {
-      const a = (2 * PI * k) / round;
-      return { at: [radius * cos(a), radius * sin(a)], normal: [cos(a), sin(a)] };
-    });
-    prismMesh(m, [rim], length / 2);
-  });
+  return finish(
+    mass,
+    triad(sub(to, from)),
+    scale(add(from, to), 0.5),
+    `cylinder ${radius} ${length}`,
+    (m, round) => {
+      const rim = Array.from({ length: round }, (_, k): Rim => {
+        const a = (2 * PI * k) / round;
+        return { at: [radius * cos(a), radius * sin(a)], normal: [cos(a), sin(a)] };
+      });
+      prismMesh(m, [rim], length / 2);
+    },
+    { type: 'revolved', outline: rectangle(0, -length / 2, radius, length / 2) },
+  );
 }
 
 /** Sphere, m. */
@@ -243,6 +270,7 @@ export function sphere(centre: Vec3, radius: number): Solid {
         }
       }
     },
+    { type: 'ball', radius },
   );
 }
 
@@ -271,13 +299,27 @@ export function linkBar(from: Vec3, to: Vec3, width: number, thickness: number, 
     centre: [0, 0, 0] as Vec3,
     inertia: diagonal(thickness * (ix + t2), thickness * (iy + t2), thickness * (ix + iy)),
   };
-  return finish(mass, fromColumns(x, y, z), scale(add(from, to), 0.5), `link ${length} ${width} ${thickness}`, (m, round) => {
-    const half = round / 2;
-    const end = (centre: number, start: number): Rim[] =>
-      Array.from({ length: half + 1 }, (_, k) => {
-        const a = start + (PI * k) / half;
-        return { at: [centre + r * cos(a), r * sin(a)], normal: [cos(a), sin(a)] };
-      });
-    prismMesh(m, [[...end(length / 2, -PI / 2), ...end(-length / 2, PI / 2)]], thickness / 2);
-  });
+  return finish(
+    mass,
+    fromColumns(x, y, z),
+    scale(add(from, to), 0.5),
+    `link ${length} ${width} ${thickness}`,
+    (m, round) => {
+      const half = round / 2;
+      const end = (centre: number, start: number): Rim[] =>
+        Array.from({ length: half + 1 }, (_, k) => {
+          const a = start + (PI * k) / half;
+          return { at: [centre + r * cos(a), r * sin(a)], normal: [cos(a), sin(a)] };
+        });
+      prismMesh(m, [[...end(length / 2, -PI / 2), ...end(-length / 2, PI / 2)]], thickness / 2);
+    },
+    { type: 'extruded', outlines: [stadium(length, r)], half: thickness / 2 },
+  );
 }
+/** Two half circles and the lines between them, along x round the middle. */
+const stadium = (length: number, radius: number): Outline => [
+  { type: 'line', from: [-length / 2, -radius], to: [length / 2, -radius] },
+  { type: 'arc', centre: [length / 2, 0], radius, from: -PI / 2, to: PI / 2 },
+  { type: 'line', from: [length / 2, radius], to: [-length / 2, radius] },
+  { type: 'arc', centre: [-length / 2, 0], radius, from: PI / 2, to: (3 * PI) / 2 },
+];

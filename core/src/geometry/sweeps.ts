@@ -31,6 +31,7 @@ export function extruded(outer: Outline, holes: readonly Outline[], thickness: n
       outlines.map((o) => rimOf(o, round)),
       thickness / 2,
     ),
+    { type: 'extruded', outlines, half: thickness / 2 },
   );
 }
 
@@ -71,5 +72,6 @@ export function revolved(outline: Outline, frame: Mat3, origin: Vec3): Solid {
         }
       });
     },
+    { type: 'revolved', outline: o },
   );
 }

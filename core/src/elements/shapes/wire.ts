@@ -27,6 +27,7 @@ export const wire = shape({
       mass: combine(pieces.map((p) => p.mass)),
       mesh: (round = 16) => joined([...pieces, ...elbows].map((p) => p.mesh(round))),
       surface: (round) => sideBySide([...pieces, ...elbows].map((p) => p.surface(round))),
+      forms: [...pieces, ...elbows].flatMap((p) => p.forms ?? []),
     };
   },
 });

@@ -51,10 +51,16 @@ export function assemblyOf(known: Known): Assembly {
         body,
         shapes.filter((s) => s.body === body && (shape === undefined || s.name === shape)),
       ),
+    forms: (body) =>
+      places.forms(
+        body,
+        shapes.filter((s) => s.body === body),
+      ),
     bodies,
     forces,
     carried: known.carried,
     size,
+    joined: (one, other) => joints.some(({ bodies: b }) => b.includes(one) && b.includes(other)),
     joint: (name) => usable(joints, name, 'joints'),
     drive: (name) => usable(drives, name, 'drives'),
     coupling: (name) => usable(couplings, name, 'couplings'),

@@ -2,6 +2,7 @@
 import type { Places } from '../../elements/declarations';
 import { unusable } from '../../elements/usable';
 import { type Mat3, type Vec3, applyT, mul, sub, transpose } from '../../geometry/vector';
+import type { Side } from '../../equations/contact/contacts';
 import type { Corners } from '../../geometry/gaps';
 import type { Layout } from '../../model/layout';
 import type { BodyInfo } from './bodies';
@@ -49,6 +50,17 @@ export class BodyPlaces implements Places {
   private atCentre(p: Vec3, body: string): Vec3 {
     const { turn, origin, centre } = this.pose(body);
     return sub(applyT(turn, sub(p, origin)), centre);
+  }
+  /** What shapes of a body are exactly, as the body carries them. */
+  forms(body: string, shapes: readonly ShapeInfo[]): Side[] {
+    const index = this.index(body);
+    return shapes.flatMap(({ name, forms }) =>
+      (forms ?? []).map(({ form, turn, shift }) => ({
+        ...{ form, body: index, shape: name },
+        turn: this.triad(turn, body),
+        shift: this.atCentre(shift, body),
+      })),
+    );
   }
   /** The surface of some shapes of a body, as one. */
   surface(body: string, shapes: readonly ShapeInfo[]): Corners {

@@ -13,6 +13,7 @@ export interface ShapeInfo {
   body: string;
   mesh: Solid['mesh'];
   surface: Solid['surface'];
+  forms: Solid['forms'];
   mass: MassProperties;
   /** m³. */
   volume: number;
@@ -45,7 +46,7 @@ export function drawnShapes({ elements, model }: Resolution, layout: Layout, att
     const { body, material: own } = s.values as { body: string; material?: string };
     const material = own ?? bodyMaterial.get(body);
     const mass = material === undefined ? NO_MASS : withDensity(made.mass, density.get(material) ?? 0);
-    return [{ name: s.name, body, mass, volume: made.mass.mass, mesh: made.mesh, surface: made.surface }];
+    return [{ name: s.name, body, mass, volume: made.mass.mass, mesh: made.mesh, surface: made.surface, forms: made.forms }];
   });
 }
 

@@ -3,7 +3,7 @@
  * curve's Φ), relations of coordinates along curves, and loads that take in what only code can say.
  */
 import type { Constraint } from '../../equations/constraint';
-import type { Force } from '../../equations/forces';
+import type { Differenced, Force } from '../../equations/forces';
 import { StatedForce } from '../../equations/laws/stated-force';
 import { Called } from '../../equations/stated/stated';
 import type { System } from '../system';
@@ -16,6 +16,8 @@ const STEP = 1e-4;
 interface Looked {
   readonly rows: readonly number[];
   readonly columns: Readonly<Record<By, readonly number[]>>;
+  /** How it is differenced, where it says so itself. */
+  readonly differenced?: Differenced | undefined;
   at(t: number, multipliers: Float64Array, out: Float64Array, by: By): void;
 }
 
@@ -115,10 +117,12 @@ export class Differences {
     const { system } = this,
       F = new Float64Array(6 * (system.bodies + 1)),
       rows = this.six(force.bodies),
-      everything = Array.from({ length: 6 * system.bodies }, (_, i) => i),
+      { differenced } = force,
+      everything = differenced ? rows : Array.from({ length: 6 * system.bodies }, (_, i) => i),
       carried = force instanceof StatedForce ? force.inputs.flatMap((i) => i.carried?.constraints ?? []) : [];
     return {
       rows,
+      differenced,
       columns: {
         posture: everything,
         motion: everything,
@@ -151,10 +155,11 @@ export class Differences {
       position = { posture: 0, motion: 0, load: 0, drift: 0, input: 0 };
     K.storeWhole(state);
     multipliers.set(system.multipliers);
-    for (const { rows, columns, at } of list)
+    for (const { rows, columns, at, differenced } of list) {
+      differenced?.begin(K);
       for (const by of BY)
         for (const column of columns[by]) {
-          const h = this.stepOf(by, column),
+          const h = this.stepOf(by, column, differenced),
             sample = (k: number, scale: number) => {
               if (by === 'load') multipliers[column - system.motions] = system.multipliers[column - system.motions]! + scale;
               else {
@@ -171,10 +176,16 @@ export class Differences {
           const [a, b, c, d] = this.results as [Float64Array, Float64Array, Float64Array, Float64Array];
           for (let i = 0; i < rows.length; i++) put(by, position[by]++, (8 * (a[i]! - b[i]!) - (c[i]! - d[i]!)) / (12 * h));
         }
+      if (!differenced) continue;
+      differenced.end();
+      K.loadWhole(state);
+    }
     K.loadWhole(state);
   }
-  private stepOf(by: By, column: number): number {
+  private stepOf(by: By, column: number, own?: Differenced): number {
     const { system } = this;
+    if (own && by === 'posture') return own.displacement;
+    if (own && by === 'motion') return own.speed;
     if (by === 'load') return STEP * Math.max(1, Math.abs(system.multipliers[column - system.motions]!));
     const length = column % 6 < 3;
     if (by !== 'motion') return STEP * (length ? this.size : 1);

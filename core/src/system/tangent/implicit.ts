@@ -7,6 +7,7 @@
  */
 import { Chart } from '../../equations/chart';
 import { SparseComplexLu, SparseLu } from '../../linear/sparse-lu';
+import type { ExtraStates } from '../../equations/states';
 import type { System } from '../system';
 import { MachineMatrix } from './matrix';
 import type { Tangent } from './tangent';
@@ -19,6 +20,8 @@ export class ImplicitMatrix {
   /** P: 1/γ, then nine numbers to a body. */
   private readonly P: readonly [Float64Array, Float64Array];
   private readonly w: Float64Array;
+  /** Further states that follow from the motion, and on which forces hang. */
+  private readonly driven: readonly ExtraStates[];
   /** Three right-hand sides: a real one, and a complex one. */
   private readonly displacement: readonly Float64Array[];
   private readonly velocity: readonly Float64Array[];
@@ -41,6 +44,7 @@ export class ImplicitMatrix {
     this.real = new SparseLu(matrix.pattern);
     this.complex = new SparseComplexLu(matrix.pattern);
     this.w = new Float64Array(3 * (bodies + 1));
+    this.driven = system.extras.filter((e) => e.along);
     this.P = [new Float64Array(1 + 9 * bodies), new Float64Array(1 + 9 * bodies)];
     const three = (count: number) => [0, 1, 2].map(() => new Float64Array(count)),
       two = (count: number) => [new Float64Array(count), new Float64Array(count)] as const;
@@ -58,6 +62,7 @@ export class ImplicitMatrix {
   take(y: Float64Array): void {
     this.chart.take(y);
     this.w.set(this.system.K.w);
+    for (const { along } of this.driven) along!.take(this.system.K);
     this.matrix.take();
   }
 
@@ -201,6 +206,10 @@ export class ImplicitMatrix {
     }
     chart.write(dq[0], du[0], lr, r);
     if (i) chart.write(dq[1], du[1], li, i);
+    for (const { along, first } of this.driven) {
+      along!.add(du[0], r, K.layout.further + first);
+      if (i) along!.add(du[1], i, K.layout.further + first);
+    }
     // what steers nothing is integrated
     for (let k = K.layout.further; k < r.length; k++) {
       const a = r[k]!,

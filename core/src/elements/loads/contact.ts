@@ -1,0 +1,96 @@
+import { refuse } from '../../diagnosis';
+import { contactOf } from '../../equations/contact/contacts';
+import { quantity, refs } from '../../model/fields';
+import { D } from '../../quantity/dimension';
+import { pow } from '../../quantity/elementary';
+import { sampled } from '../declarations';
+import { load } from './load';
+
+/** Depths over which it is drawn, in reference depths. */
+const DRAWN = 4;
+
+export const contact = load({
+  kind: 'contact',
+  label: 'Contact',
+  needs: 'contacts',
+  tells: ['effort', 'deflection'],
+  help: 'Solids that touch, press on one another, bounce, slide and stick: every body of one set with every body of the other, but for those that a joint joins.',
+  fields: {
+    first: refs('bodies', 1, 500, 'Bodies', 'Bodies of one set, by all their shapes.'),
+    second: refs('bodies', 1, 500, 'With', 'Bodies of the other set; the ground may be among them.'),
+    stiffness: quantity(D.stiffness, 'Stiffness', 'Force per depth, at each place that touches. With an exponent: at the reference depth.', {
+      range: 'positive',
+      default: '1000 N/mm',
+    }),
+    exponent: quantity(D.none, 'Exponent', 'Force grows with this power of the depth: 1 for a spring, 1.5 for round faces (Hertz).', {
+      range: 'positive',
+      default: 1,
+    }),
+    depth: quantity(D.length, 'Reference depth', 'Depth at which the stiffness holds, where there is an exponent.', {
+      range: 'positive',
+      default: '0.1 mm',
+    }),
+    restitution: quantity(D.none, 'Restitution', 'Speed after an impact beside that before it: 0 where nothing comes back, 1 where nothing is lost.', {
+      default: 0.5,
+      range: 'not negative',
+    }),
+    static: quantity(D.none, 'Static friction', 'Coefficient while both stick. Left out: that of sliding.', {
+      optional: true,
+      range: 'not negative',
+    }),
+    sliding: quantity(D.none, 'Sliding friction', 'Coefficient while they slide.', { default: 0, range: 'not negative' }),
+  },
+  force(v, m, name) {
+    const element = { family: 'loads', name };
+    if (v.restitution > 1)
+      refuse({
+        code: 'restitution-large',
+        message: 'Restitution is larger than 1.',
+        why: 'It would come back faster than it went.',
+        remedy: 'Choose a value from 0 to 1.',
+        element,
+      });
+    if (v.exponent < 1)
+      refuse({
+        code: 'exponent-small',
+        message: 'The exponent is less than 1.',
+        why: 'The force would grow without bound at the first touch.',
+        remedy: 'Choose 1, or 1.5 for round faces.',
+        element,
+      });
+    const told = new Set<string>(),
+      pairs = v.first.flatMap((a) =>
+        v.second.flatMap((b) => {
+          const key = [a, b].sort().join('\n');
+          if (a === b || m.joined(a, b) || told.has(key)) return [];
+          told.add(key);
+          return m.forms(a).flatMap((x) => m.forms(b).map((y) => [x, y] as const));
+        }),
+      );
+    if (pairs.length === 0)
+      refuse({
+        code: 'contact-empty',
+        message: 'There is nothing that could touch.',
+        why: 'Bodies that a joint joins do not count, nor one with itself, nor bodies without shapes.',
+        remedy: 'Give shapes to both bodies, or name others.',
+        element,
+      });
+    return contactOf({
+      name,
+      pairs,
+      stiffness: v.stiffness * pow(v.depth, 1 - v.exponent),
+      exponent: v.exponent,
+      restitution: v.restitution,
+      friction: { static: v.static ?? v.sliding, sliding: v.sliding },
+      bodies: m.bodies,
+      size: m.size,
+    });
+  },
+  characteristic: (v) => ({
+    x: 'depth',
+    y: 'force',
+    dims: [D.length, D.force],
+    points: sampled(0, DRAWN * v.depth, (x) => v.stiffness * v.depth * pow(x / v.depth, v.exponent)),
+  }),
+  outline: (v, m) => ({ type: 'none', at: { body: m.index(v.first[0]!), at: [0, 0, 0] } }),
+});

@@ -1,0 +1,458 @@
+/**
+ * Contact of some solids with others. Where a gap closes is an event: from then on that place is pressed (`law.ts`) and rubs, until it opens again. While it
+ * sticks, a spring along the surface, stretched by what both have slid since, holds it; that carries no more than the static coefficient times what presses,
+ * and a place that slides is held back by the sliding coefficient, until its sliding turns round (P. A. Cundall, O. D. L. Strack, Géotechnique 29, 1979).
+ */
+import { refuse } from '../../diagnosis';
+import type { Force } from '../forces';
+import type { Kinematics } from '../kinematics';
+import type { LoadReadings } from '../load-readings';
+import type { Memory } from '../memory';
+import type { ExtraStates } from '../states';
+import type { Fired, Watch } from '../watch';
+import { Beside, Following } from './linear';
+import type { Normal } from './law';
+import type { Meeting } from './meeting';
+import type { MovedMass } from './moved-mass';
+
+export interface FrictionLaw {
+  readonly static: number;
+  readonly sliding: number;
+}
+
+/** What a place does. */
+const FREE = 0;
+const STICKS = 1;
+const SLIDES = 2;
+
+/** Stiffness along a surface beside that across it: 2 (1 − ν)/(2 − ν) with ν = 0.3 (R. D. Mindlin, J. Appl. Mech. 16, 1949). */
+const ALONG = 0.82;
+/** A gap, in parts of the machine's size, that is none; and a speed, in as much a second. */
+const NONE = 1e-12;
+const SLOW = 1e-9;
+/** A depth in the same, of which the force is as good as none: places are known to rounding. */
+const LITTLE = 1e-10;
+/** Numbers kept of each place: which it is, what it does, the speed at which it met, and which way it slides. */
+const KEPT = 6;
+
+/** Places that touch at a time: each is one of the probes. */
+export class ContactForce implements Force, Watch, Memory, ExtraStates {
+  readonly bodies: readonly number[];
+  readonly extras: readonly ExtraStates[] = [this];
+  readonly watches: readonly Watch[] = [this];
+  readonly memory: Memory = this;
+  readonly readings: LoadReadings;
+  /** Of each place what it has slid since it sticks: three numbers, ground axes. */
+  readonly states: number;
+  readonly cells: number;
+  first = 0;
+
+  /** Of each probe, counted through all meetings: its meeting, its number there, and the place that it has; −1 for none. */
+  private readonly meetingOf: Int32Array;
+  private readonly probeOf: Int32Array;
+  private readonly placeOf: Int32Array;
+  /** Of each place: its probe, −1 where it has none; what it does; at which speed it met; which way it slides. */
+  private readonly probe: Int32Array;
+  private readonly does: Uint8Array;
+  private readonly met: Float64Array;
+  private readonly way: Float64Array;
+  /** What was found of each at a state, and of which: depth, what presses, the velocity along the surface, and the mass that is met. */
+  private readonly depth: Float64Array;
+  private readonly presses: Float64Array;
+  private readonly slip: Float64Array;
+  private readonly mass: Float64Array;
+  private stamp = -1;
+  private seen: Kinematics | undefined;
+  /** Of one place: what sticking or sliding does, N. */
+  private readonly rub = new Float64Array(3);
+  /** While it is looked at next to a state: what of that is needed. */
+  private beside: Beside | undefined;
+  readonly along: NonNullable<ExtraStates['along']>;
+  readonly differenced: NonNullable<Force['differenced']>;
+  /** A force that is none, N. */
+  private readonly little: number;
+  private readonly none: number;
+  private readonly slow: number;
+
+  /** @param places that may touch at a time */
+  constructor(
+    private readonly name: string,
+    private readonly meetings: readonly Meeting[],
+    private readonly normal: Normal,
+    private readonly friction: FrictionLaw,
+    private readonly moved: MovedMass,
+    size: number,
+    places = 64,
+  ) {
+    const all = meetings.flatMap((m, i) => m.probes.map((_, k) => [i, k] as const)),
+      count = Math.min(places, all.length);
+    this.bodies = [...new Set(meetings.flatMap((m) => [m.a, m.b]))];
+    this.meetingOf = Int32Array.from(all, ([i]) => i);
+    this.probeOf = Int32Array.from(all, ([, k]) => k);
+    this.placeOf = new Int32Array(all.length).fill(-1);
+    this.probe = new Int32Array(count).fill(-1);
+    this.does = new Uint8Array(count);
+    this.met = new Float64Array(count);
+    this.way = new Float64Array(3 * count);
+    this.depth = new Float64Array(count);
+    this.presses = new Float64Array(count);
+    this.slip = new Float64Array(3 * count);
+    this.mass = new Float64Array(count);
+    this.states = 3 * count;
+    this.cells = KEPT * count;
+    const following = new Following(count);
+    this.along = {
+      take: (K) => {
+        this.look(K);
+        following.clear();
+        for (let i = 0; i < count; i++) if (this.rubs && this.does[i] === STICKS) following.take(K, i, this.lookAt(K, i));
+      },
+      add: (motion, rates, at) => following.add(motion, rates, at),
+    };
+    const beside = new Beside(count);
+    this.differenced = {
+      begin: (K) => {
+        beside.begin(size);
+        for (let i = 0; i < count; i++) {
+          if (this.does[i] === FREE) continue;
+          const m = this.lookAt(K, i);
+          beside.take(K, i, m, this.depth[i]!, Math.sqrt(this.normal.elastic(this.depth[i]!) * (this.depth[i]! / this.mass[i]!)));
+        }
+        this.beside = beside;
+      },
+      end: () => (this.beside = undefined),
+      get displacement() {
+        return beside.displacement;
+      },
+      get speed() {
+        return beside.speed;
+      },
+    };
+    this.none = NONE * size;
+    this.little = normal.elastic(LITTLE * size);
+    this.slow = SLOW * size;
+    this.readings = {
+      parts: 1,
+      turns: () => false,
+      effort: (K) => this.sum(K, this.presses),
+      deflection: (K) => this.sum(K, this.depth, true),
+      positive: { effort: 'What presses at all places together, never negative.', deflection: 'The deepest place; never negative.' },
+    };
+  }
+
+  private sum(K: Kinematics, of: Float64Array, most = false): number {
+    this.look(K);
+    let out = 0;
+    for (let i = 0; i < of.length; i++) if (this.does[i] !== FREE) out = most ? Math.max(out, of[i]!) : out + of[i]!;
+    return out;
+  }
+  /** What a push at a place that was looked at meets, kg. */
+  private massOf(K: Kinematics, { a, b, x, n }: Meeting): number {
+    return 1 / (this.moved.yields(K, a, x, n) + this.moved.yields(K, b, x, n));
+  }
+
+  /** Rate at which a gap that was looked at closes, m/s; the velocity along the surface into `to`. */
+  private closing(K: Kinematics, m: Meeting, to: Float64Array, at: number): number {
+    const { x, n } = m;
+    let along = 0;
+    for (let k = 0; k < 3; k++) {
+      const v = velocityAt(K, m.a, x, k) - velocityAt(K, m.b, x, k);
+      to[at + k] = v;
+      along += v * n[k]!;
+    }
+    for (let k = 0; k < 3; k++) to[at + k] = to[at + k]! - along * n[k]!;
+    return -along;
+  }
+
+  /** Finds out about all places that touch at the state in K, once. */
+  private look(K: Kinematics): void {
+    if (this.seen === K && this.stamp === K.moved) return;
+    this.seen = K;
+    this.stamp = K.moved;
+    for (let i = 0; i < this.does.length; i++) if (this.does[i] !== FREE) this.lookAt(K, i);
+  }
+  /** @returns its meeting, with the place in it */
+  private lookAt(K: Kinematics, i: number): Meeting {
+    const { probe, depth, presses, slip, met, mass } = this,
+      m = this.meetings[this.meetingOf[probe[i]!]!]!;
+    m.stand(K);
+    depth[i] = -m.look(this.probeOf[probe[i]!]!);
+    const rate = this.closing(K, m, slip, 3 * i);
+    mass[i] = this.massOf(K, m);
+    presses[i] = this.normal.force(depth[i]!, rate, met[i]!, mass[i]!);
+    return m;
+  }
+  /**
+   * What holds a place along the surface, on the body that touches it: into `rub`. What sticks swings about where it is held, a little damped as far as
+   * friction allows. @returns what it carries without that, N
+   */
+  private rubbing(K: Kinematics, i: number, n: Float64Array): number {
+    const { rub, slip, way, first, friction, normal, does } = this,
+      at = first + 3 * i;
+    if (does[i] === SLIDES) {
+      let speed = 0;
+      for (let k = 0; k < 3; k++) {
+        rub[k] = slip[3 * i + k]! + this.slow * way[3 * i + k]!;
+        speed += rub[k]! * rub[k]!;
+      }
+      const held = speed > 0 ? -(friction.sliding * this.presses[i]!) / Math.sqrt(speed) : 0;
+      for (let k = 0; k < 3; k++) rub[k] = held * rub[k]!;
+      return friction.sliding * this.presses[i]!;
+    }
+    const stiffness = ALONG * normal.slope(this.depth[i]!),
+      damping = 2 * normal.damped * Math.sqrt(stiffness * this.mass[i]!);
+    let across = 0,
+      carried = 0,
+      all = 0;
+    for (let k = 0; k < 3; k++) {
+      rub[k] = K.z[at + k]! + (this.beside ? this.beside.slid(K, i, k) : 0);
+      across += rub[k]! * n[k]!;
+    }
+    for (let k = 0; k < 3; k++) {
+      const held = -stiffness * (rub[k]! - across * n[k]!);
+      carried += held * held;
+      rub[k] = held - damping * slip[3 * i + k]!;
+      all += rub[k]! * rub[k]!;
+    }
+    const most = friction.static * this.presses[i]!;
+    if (all > most * most) for (let k = 0; k < 3; k++) rub[k] = (rub[k]! * most) / Math.sqrt(all);
+    return Math.sqrt(carried);
+  }
+  private get rubs(): boolean {
+    return this.friction.static > 0 || this.friction.sliding > 0;
+  }
+
+  apply(K: Kinematics, _t: number, F: Float64Array): void {
+    this.seen = K;
+    this.stamp = K.moved;
+    const { does, presses, rub } = this;
+    for (let i = 0; i < does.length; i++) {
+      if (does[i] === FREE) continue;
+      const m = this.lookAt(K, i);
+      if (this.rubs) this.rubbing(K, i, m.n);
+      else rub.fill(0);
+      for (let k = 0; k < 3; k++) rub[k] = rub[k]! + presses[i]! * m.n[k]!;
+      push(K, m.a, m.x, rub, 1, F);
+      push(K, m.b, m.x, rub, -1, F);
+    }
+  }
+  energy(K: Kinematics): number {
+    this.look(K);
+    const { does, depth, normal, friction, first } = this;
+    let e = 0;
+    for (let i = 0; i < does.length; i++) {
+      if (does[i] === FREE) continue;
+      e += normal.energy(depth[i]!);
+      const stiffness = ALONG * normal.slope(depth[i]!);
+      if (!this.rubs || !(stiffness > 0)) continue;
+      if (does[i] === SLIDES) {
+        const held = friction.sliding * this.presses[i]!;
+        e += (held * held) / (2 * stiffness);
+        continue;
+      }
+      for (let k = 0; k < 3; k++) e += 0.5 * stiffness * K.z[first + 3 * i + k]! * K.z[first + 3 * i + k]!;
+    }
+    return e;
+  }
+
+  begin(K: Kinematics): void {
+    this.clear();
+    K.z.fill(0, this.first, this.first + this.states);
+    // several are asked to begin: as a force, and as states of its own
+    for (let p = 0; p < this.placeOf.length; p++) {
+      const m = this.meetings[this.meetingOf[p]!]!;
+      m.stand(K);
+      if (m.look(this.probeOf[p]!) <= this.none) this.touch(K, p, m);
+    }
+  }
+  private clear(): void {
+    this.placeOf.fill(-1);
+    this.probe.fill(-1);
+    this.does.fill(FREE);
+    this.stamp = -1;
+  }
+  rates(K: Kinematics, _t: number, dz: Float64Array, at: number): void {
+    this.look(K);
+    const { does, slip, first } = this;
+    for (let i = 0; i < does.length; i++)
+      for (let k = 0; k < 3; k++) dz[at + first + 3 * i + k] = does[i] === STICKS && this.rubs ? slip[3 * i + k]! : 0;
+  }
+
+  /** What comes first: a gap closes, a place opens, no longer sticks, or no longer slides as it did. */
+  value(K: Kinematics): number {
+    const { placeOf } = this;
+    let least = Infinity,
+      stood: Meeting | undefined;
+    for (let p = 0; p < placeOf.length; p++) {
+      const place = placeOf[p]!;
+      if (place >= 0) {
+        least = Math.min(least, this.holds(K, place));
+        stood = undefined;
+        continue;
+      }
+      const m = this.meetings[this.meetingOf[p]!]!;
+      if (m !== stood) m.stand(K);
+      stood = m;
+      least = Math.min(least, m.gap(this.probeOf[p]!));
+    }
+    return least === Infinity ? NaN : least;
+  }
+  /** Positive as long as a place goes on as it does. */
+  private holds(K: Kinematics, i: number): number {
+    const m = this.lookAt(K, i),
+      open = this.depth[i]! + this.none;
+    if (!this.rubs || open < 0) return open;
+    const carried = this.rubbing(K, i, m.n);
+    if (this.does[i] === STICKS) return Math.min(open, this.friction.static * this.presses[i]! - carried + this.little);
+    return Math.min(open, this.onward(i) + this.slow);
+  }
+  /** How fast a place slides the way it did, m/s. */
+  private onward(i: number): number {
+    const { slip, way } = this;
+    return slip[3 * i]! * way[3 * i]! + slip[3 * i + 1]! * way[3 * i + 1]! + slip[3 * i + 2]! * way[3 * i + 2]!;
+  }
+
+  fire(K: Kinematics): Fired | undefined {
+    const met: { speed: number; m: Meeting }[] = [];
+    for (let p = 0; p < this.placeOf.length; p++) {
+      const place = this.placeOf[p]!,
+        m = this.meetings[this.meetingOf[p]!]!;
+      if (place >= 0) {
+        this.change(K, place);
+        continue;
+      }
+      m.stand(K);
+      if (m.look(this.probeOf[p]!) < 0) met.push({ speed: this.touch(K, p, m), m });
+    }
+    this.stamp = -1;
+    const [first] = [...met].sort((x, y) => y.speed - x.speed);
+    if (!first) return undefined;
+    const { bones, surface } = first.m;
+    return {
+      kind: 'struck',
+      message:
+        met.length === 1
+          ? `${this.name}: ${bones.shape} meets ${surface.shape}.`
+          : `${this.name}: ${bones.shape} meets ${surface.shape}, at ${met.length} places.`,
+      values: { speed: first.speed },
+    };
+  }
+  private change(K: Kinematics, i: number): void {
+    const { does, way, first, friction, normal } = this,
+      m = this.lookAt(K, i);
+    if (this.depth[i]! + this.none < 0) {
+      this.placeOf[this.probe[i]!] = -1;
+      this.probe[i] = -1;
+      does[i] = FREE;
+      K.z.fill(0, first + 3 * i, first + 3 * i + 3);
+      return;
+    }
+    if (!this.rubs) return;
+    const carried = this.rubbing(K, i, m.n);
+    if (does[i] === STICKS) {
+      if (carried <= friction.static * this.presses[i]! + this.little) return;
+      does[i] = SLIDES;
+      // it goes on the way it has been stretched
+      this.turn(i, K.z, first + 3 * i);
+      K.z.fill(0, first + 3 * i, first + 3 * i + 3);
+      return;
+    }
+    if (this.onward(i) + this.slow >= 0) return;
+    does[i] = STICKS;
+    const stiffness = ALONG * normal.slope(this.depth[i]!);
+    for (let k = 0; k < 3; k++)
+      K.z[first + 3 * i + k] = stiffness > 0 ? (friction.sliding * this.presses[i]! * way[3 * i + k]!) / stiffness : 0;
+  }
+  /** A place begins to touch, as it was just looked at. @returns the speed at which both met, m/s */
+  private touch(K: Kinematics, p: number, m: Meeting): number {
+    const i = this.probe.indexOf(-1);
+    if (i < 0)
+      return refuse({
+        code: 'contact-crowded',
+        message: `${this.name} touches at more than ${this.probe.length} places at once.`,
+        element: { family: 'loads', name: this.name },
+        remedy: 'Part it into several contacts of fewer bodies.',
+      });
+    this.probe[i] = p;
+    this.placeOf[p] = i;
+    const speed = Math.max(0, this.closing(K, m, this.slip, 3 * i));
+    this.met[i] = speed;
+    let along = 0;
+    for (let k = 0; k < 3; k++) along += this.slip[3 * i + k]! * this.slip[3 * i + k]!;
+    along = Math.sqrt(along);
+    // it sticks where the spring that would hold it is stretched more slowly than friction grows
+    this.does[i] = ALONG * this.normal.exponent * along > this.friction.static * speed ? SLIDES : STICKS;
+    this.turn(i, this.slip, 3 * i);
+    K.z.fill(0, this.first + 3 * i, this.first + 3 * i + 3);
+    return speed;
+  }
+
+  keep(out: Float64Array, at: number): void {
+    const { probe, does, met, way } = this;
+    for (let i = 0; i < probe.length; i++) {
+      const p = at + KEPT * i;
+      out[p] = probe[i]!;
+      out[p + 1] = does[i]!;
+      out[p + 2] = met[i]!;
+      for (let k = 0; k < 3; k++) out[p + 3 + k] = way[3 * i + k]!;
+    }
+  }
+  recall(from: Float64Array, at: number): void {
+    const { probe, does, met, way, placeOf } = this;
+    this.clear();
+    for (let i = 0; i < probe.length; i++) {
+      const p = at + KEPT * i;
+      probe[i] = from[p]!;
+      does[i] = from[p + 1]!;
+      met[i] = from[p + 2]!;
+      for (let k = 0; k < 3; k++) way[3 * i + k] = from[p + 3 + k]!;
+      if (probe[i]! >= 0) placeOf[probe[i]!] = i;
+    }
+  }
+  /** What slides may turn on its way. */
+  follow(K: Kinematics): void {
+    this.look(K);
+    const { does, slip } = this;
+    for (let i = 0; i < does.length; i++) {
+      if (does[i] !== SLIDES) continue;
+      let speed = 0;
+      for (let k = 0; k < 3; k++) speed += slip[3 * i + k]! * slip[3 * i + k]!;
+      if (speed > this.slow * this.slow) this.turn(i, slip, 3 * i);
+    }
+  }
+  /** From now on a place slides along a vector. */
+  private turn(i: number, along: Float64Array, at: number): void {
+    let size = 0;
+    for (let k = 0; k < 3; k++) size += along[at + k]! * along[at + k]!;
+    size = Math.sqrt(size);
+    for (let k = 0; k < 3; k++) this.way[3 * i + k] = size > 0 ? along[at + k]! / size : 0;
+  }
+}
+
+/** Component k (ground axes) of the velocity of a body at a place, ground axes. */
+function velocityAt({ r, A, v, w }: Kinematics, i: number, x: Float64Array, k: number): number {
+  const p = 9 * i,
+    q = 3 * i;
+  const wx = A[p]! * w[q]! + A[p + 1]! * w[q + 1]! + A[p + 2]! * w[q + 2]!,
+    wy = A[p + 3]! * w[q]! + A[p + 4]! * w[q + 1]! + A[p + 5]! * w[q + 2]!,
+    wz = A[p + 6]! * w[q]! + A[p + 7]! * w[q + 1]! + A[p + 8]! * w[q + 2]!,
+    dx = x[0]! - r[q]!,
+    dy = x[1]! - r[q + 1]!,
+    dz = x[2]! - r[q + 2]!;
+  return v[q + k]! + (k === 0 ? wy * dz - wz * dy : k === 1 ? wz * dx - wx * dz : wx * dy - wy * dx);
+}
+
+/** Adds a force at a place (ground axes) to a body. */
+function push({ r, A }: Kinematics, i: number, x: Float64Array, f: Float64Array, sign: number, F: Float64Array): void {
+  const p = 9 * i,
+    dx = x[0]! - r[3 * i]!,
+    dy = x[1]! - r[3 * i + 1]!,
+    dz = x[2]! - r[3 * i + 2]!,
+    mx = dy * f[2]! - dz * f[1]!,
+    my = dz * f[0]! - dx * f[2]!,
+    mz = dx * f[1]! - dy * f[0]!;
+  for (let k = 0; k < 3; k++) {
+    F[6 * i + k] = F[6 * i + k]! + sign * f[k]!;
+    F[6 * i + 3 + k] = F[6 * i + 3 + k]! + sign * (A[p + k]! * mx + A[p + 3 + k]! * my + A[p + 6 + k]! * mz);
+  }
+}

@@ -1,0 +1,45 @@
+/** Contact, by what is handed in when a machine has any (`contacts.ts` beside the engine): most have none. */
+import { refuse } from '../../diagnosis';
+import type { PlacedForm } from '../../geometry/contact/form';
+import type { Mat3 } from '../../geometry/vector';
+import type { Force } from '../forces';
+
+/** A form as a body carries it: relative to its centre of mass, in its axes. */
+export interface Side extends PlacedForm {
+  readonly body: number;
+  /** The shape it is of. */
+  readonly shape: string;
+}
+
+/** What is in contact with what, and by which laws. */
+export interface ContactAsked {
+  readonly name: string;
+  /** Pairs of forms that may meet. */
+  readonly pairs: readonly (readonly [Side, Side])[];
+  /** k, N/mⁿ; n, at least 1; and the part of the speed that an impact gives back, 0 to 1. */
+  readonly stiffness: number;
+  readonly exponent: number;
+  readonly restitution: number;
+  /** Coefficients of friction. */
+  readonly friction: { readonly static: number; readonly sliding: number };
+  /** All bodies of the machine. */
+  readonly bodies: readonly { readonly mass: number; readonly inertia: Mat3 }[];
+  /** Characteristic size of the machine, m. */
+  readonly size: number;
+}
+type Maker = (asked: ContactAsked) => Force;
+
+let maker: Maker | undefined;
+/** Brings what works contact out. */
+export const provideContacts = (m: Maker): void => void (maker = m);
+
+/** @throws Refusal where what works contact out is not at hand */
+export const contactOf: Maker = (asked) =>
+  (
+    maker ??
+    refuse({
+      code: 'contact-missing',
+      message: 'Contact cannot be worked out here.',
+      remedy: 'Reload the page.',
+    })
+  )(asked);

@@ -1,0 +1,88 @@
+/**
+ * Signed distance from a solid, negative inside, with the direction in which it grows: exact for balls and for outlines that are extruded or revolved,
+ * from inside a bore or a bowl as well.
+ */
+import type { Form } from './form';
+import { OutlineField } from './outline-field';
+
+export interface Field {
+  /** Outward unit vector at the last `at`. */
+  readonly n: Float64Array;
+  /** @returns the distance of a point, m, in the axes of the form */
+  at(x: number, y: number, z: number): number;
+}
+
+class BallField implements Field {
+  readonly n = new Float64Array(3);
+  constructor(private readonly radius: number) {}
+  at(x: number, y: number, z: number): number {
+    const { n } = this,
+      d = Math.sqrt(x * x + y * y + z * z);
+    n[0] = d > 0 ? x / d : 0;
+    n[1] = d > 0 ? y / d : 0;
+    n[2] = d > 0 ? z / d : 1;
+    return d - this.radius;
+  }
+}
+
+class HalfSpaceField implements Field {
+  readonly n = new Float64Array([0, 0, 1]);
+  at(_x: number, _y: number, z: number): number {
+    return z;
+  }
+}
+
+class ExtrudedField implements Field {
+  readonly n = new Float64Array(3);
+  private readonly outline: OutlineField;
+  constructor(
+    { outlines }: Extract<Form, { type: 'extruded' }>,
+    private readonly half: number,
+  ) {
+    this.outline = new OutlineField(outlines);
+  }
+  at(x: number, y: number, z: number): number {
+    const { n, outline } = this,
+      side = outline.at(x, y),
+      end = Math.abs(z) - this.half,
+      up = z < 0 ? -1 : 1;
+    if (side > 0 && end > 0) {
+      const d = Math.sqrt(side * side + end * end);
+      n[0] = (outline.nx * side) / d;
+      n[1] = (outline.ny * side) / d;
+      n[2] = (up * end) / d;
+      return d;
+    }
+    const across = side > end;
+    n[0] = across ? outline.nx : 0;
+    n[1] = across ? outline.ny : 0;
+    n[2] = across ? 0 : up;
+    return across ? side : end;
+  }
+}
+
+class RevolvedField implements Field {
+  readonly n = new Float64Array(3);
+  private readonly outline: OutlineField;
+  constructor({ outline }: Extract<Form, { type: 'revolved' }>) {
+    this.outline = new OutlineField([outline], true);
+  }
+  at(x: number, y: number, z: number): number {
+    const { n, outline } = this,
+      radius = Math.sqrt(x * x + y * y),
+      d = outline.at(radius, z);
+    n[0] = radius > 0 ? (outline.nx * x) / radius : outline.nx;
+    n[1] = radius > 0 ? (outline.nx * y) / radius : 0;
+    n[2] = outline.ny;
+    return d;
+  }
+}
+
+/** By each type of form its field. */
+const FIELDS: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) => Field } = {
+  ball: ({ radius }) => new BallField(radius),
+  'half-space': () => new HalfSpaceField(),
+  extruded: (form) => new ExtrudedField(form, form.half),
+  revolved: (form) => new RevolvedField(form),
+};
+export const fieldOf = (form: Form): Field => (FIELDS[form.type] as (f: Form) => Field)(form);

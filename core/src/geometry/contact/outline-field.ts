@@ -1,0 +1,157 @@
+/**
+ * Signed distance from closed outlines of lines and arcs in a plane, negative inside, with the direction in which it grows. Sides are told by the piece
+ * that is nearest; where a corner is, by the sum of the normals that meet there (Bærentzen and Aanæs, IEEE TVCG 11, 2005).
+ */
+import { TWO_PI, atan2, cos, sin } from '../../quantity/elementary';
+import { type Outline, type Piece, type Vec2, near } from '../outline';
+
+/** Numbers to a piece: of a line both ends, direction and length; of an arc centre, radius, sense, where it begins and how far it goes. */
+const PER = 7;
+/** Of each corner: where it is, and its normal. */
+const CORNER = 4;
+/** Corners whose normals differ by less are none, as cosine. */
+const SMOOTH = 1 - 1e-9;
+/** Distance from an axis of revolution that is none, m. */
+const ON_AXIS = 1e-12;
+
+/** A sharp corner that sticks out, with the outward normals of the pieces before and after it. */
+export interface Corner {
+  readonly at: Vec2;
+  readonly normals: readonly [Vec2, Vec2];
+}
+
+const endOf = (p: Piece): Vec2 => (p.type === 'line' ? p.to : onArc(p, p.to));
+const onArc = ({ centre, radius }: Extract<Piece, { type: 'arc' }>, a: number): Vec2 => [
+  centre[0] + radius * cos(a),
+  centre[1] + radius * sin(a),
+];
+/** Outward normal where a piece begins or ends: what it encloses lies to its left. */
+function normalOf(p: Piece, end: boolean): Vec2 {
+  if (p.type === 'line') {
+    const x = p.to[0] - p.from[0],
+      y = p.to[1] - p.from[1],
+      l = Math.sqrt(x * x + y * y);
+    return [y / l, -x / l];
+  }
+  const a = end ? p.to : p.from,
+    sense = p.to > p.from ? 1 : -1;
+  return [sense * cos(a), sense * sin(a)];
+}
+const isPiece = (p: Piece): boolean => (p.type === 'line' ? !near(p.from, p.to) : p.radius > 0 && p.to !== p.from);
+
+/** Pieces that are a surface. @param axis pieces along x = 0 are none: it is an axis of revolution */
+const bounds = (p: Piece, axis: boolean): boolean =>
+  isPiece(p) && !(axis && p.type === 'line' && Math.abs(p.from[0]) < ON_AXIS && Math.abs(p.to[0]) < ON_AXIS);
+
+/** Corners between pieces that follow one another, with the direction between their normals; and whether they stick out. */
+function cornersOf(outline: Outline, axis: boolean): (Corner & { readonly mean: Vec2; readonly out: boolean })[] {
+  const pieces = outline.filter(isPiece);
+  return pieces.flatMap((p, i) => {
+    const next = pieces[(i + 1) % pieces.length]!,
+      [here, there] = [bounds(p, axis), bounds(next, axis)];
+    if (!here && !there) return [];
+    const a = normalOf(here ? p : next, here),
+      // beyond an axis is the mirror image
+      b: Vec2 = here && there ? normalOf(next, false) : [-a[0], a[1]],
+      [x, y] = [a[0] + b[0], a[1] + b[1]],
+      length = Math.sqrt(x * x + y * y) || 1,
+      out = here && there ? a[0] * b[1] - a[1] * b[0] > 0 : a[0] > 0;
+    return [{ at: endOf(p), normals: [a, b], mean: [x / length, y / length], out }];
+  });
+}
+
+/** Sharp corners that stick out. */
+export const sharpCorners = (outline: Outline, axis = false): Corner[] =>
+  cornersOf(outline, axis).filter(({ normals: [a, b], out }) => out && a[0] * b[0] + a[1] * b[1] < SMOOTH);
+
+export class OutlineField {
+  /** Outward direction at the last `at`. */
+  nx = 0;
+  ny = 0;
+  private readonly arc: Uint8Array;
+  private readonly pieces: Float64Array;
+  private readonly corners: Float64Array;
+
+  /** @param axis pieces along x = 0 are no surface */
+  constructor(outlines: readonly Outline[], axis = false) {
+    const list = outlines.flat().filter((p) => bounds(p, axis));
+    this.arc = Uint8Array.from(list, (p) => (p.type === 'arc' ? 1 : 0));
+    this.pieces = Float64Array.from(
+      list.flatMap((p) => {
+        if (p.type === 'arc') return [...p.centre, p.radius, p.to > p.from ? 1 : -1, Math.min(p.from, p.to), Math.abs(p.to - p.from), 0];
+        const x = p.to[0] - p.from[0],
+          y = p.to[1] - p.from[1],
+          l = Math.sqrt(x * x + y * y);
+        return [...p.from, x / l, y / l, l, 0, 0];
+      }),
+    );
+    this.corners = Float64Array.from(outlines.flatMap((o) => cornersOf(o, axis).flatMap(({ at, mean }) => [...at, ...mean])));
+  }
+
+  /** @returns the distance of a point, m: negative inside */
+  at(x: number, y: number): number {
+    const { arc, pieces, corners } = this;
+    let best = Infinity,
+      signed = Infinity;
+    for (let i = 0; i < arc.length; i++) {
+      const p = PER * i,
+        dx = x - pieces[p]!,
+        dy = y - pieces[p + 1]!;
+      if (arc[i] === 0) {
+        const ux = pieces[p + 2]!,
+          uy = pieces[p + 3]!,
+          along = dx * ux + dy * uy;
+        if (along < 0 || along > pieces[p + 4]!) continue;
+        const d = dx * uy - dy * ux;
+        if (Math.abs(d) >= best) continue;
+        best = Math.abs(d);
+        signed = d;
+        this.nx = uy;
+        this.ny = -ux;
+      } else {
+        const radius = pieces[p + 2]!,
+          sense = pieces[p + 3]!,
+          far = Math.sqrt(dx * dx + dy * dy),
+          d = sense * (far - radius);
+        if (Math.abs(d) >= best || !this.within(p, dx, dy)) continue;
+        best = Math.abs(d);
+        signed = d;
+        if (far > 0) {
+          this.nx = (sense * dx) / far;
+          this.ny = (sense * dy) / far;
+        } else {
+          // from the middle of an arc every direction leads to it
+          const a = pieces[p + 4]! + pieces[p + 5]! / 2;
+          this.nx = sense * cos(a);
+          this.ny = sense * sin(a);
+        }
+      }
+    }
+    for (let c = 0; c < corners.length; c += CORNER) {
+      const dx = x - corners[c]!,
+        dy = y - corners[c + 1]!,
+        d = Math.sqrt(dx * dx + dy * dy);
+      if (d >= best) continue;
+      best = d;
+      const out = dx * corners[c + 2]! + dy * corners[c + 3]! >= 0;
+      signed = out ? d : -d;
+      if (d > 0) {
+        this.nx = (out ? dx : -dx) / d;
+        this.ny = (out ? dy : -dy) / d;
+      } else {
+        this.nx = corners[c + 2]!;
+        this.ny = corners[c + 3]!;
+      }
+    }
+    return signed;
+  }
+
+  /** Whether a direction from its centre leads to an arc. */
+  private within(p: number, dx: number, dy: number): boolean {
+    const { pieces } = this,
+      reach = pieces[p + 5]!;
+    if (reach >= TWO_PI || (dx === 0 && dy === 0)) return true;
+    const a = atan2(dy, dx) - pieces[p + 4]!;
+    return a - TWO_PI * Math.floor(a / TWO_PI) <= reach;
+  }
+}

@@ -1,0 +1,214 @@
+/** Contact against closed forms: impacts, sliding, sticking, rolling, rest, and what is touched from inside. */
+import { describe, expect, it } from 'vitest';
+import { type Model, type RawElement, runModel } from '../src';
+import { lossOf } from '../src/equations/contact/law';
+import { model } from './models';
+
+const G = 9.81;
+const TURN = 2 * Math.PI;
+
+/** Bodies that are one shape of steel each, their middles at places in m. */
+function solids(
+  list: Readonly<
+    Record<string, { at: readonly [number, number, number]; shape: object; velocity?: readonly number[]; spin?: readonly number[] }>
+  >,
+  fixed: readonly object[] = [],
+): { points: RawElement[]; bodies: RawElement[]; shapes: RawElement[]; materials: RawElement[] } {
+  const names = Object.keys(list);
+  return {
+    materials: [{ name: 'Steel', density: '7800 kg/m^3' }],
+    points: [
+      { name: 'Origin', at: [0, 0, 0] },
+      ...names.flatMap((name) => [
+        { name: `${name} at`, at: list[name]!.at },
+        { name: `${name} middle`, body: name, at: [0, 0, 0] },
+      ]),
+    ] as unknown as RawElement[],
+    bodies: names.map((name) => {
+      const { velocity, spin } = list[name]!;
+      return { name, origin: `${name} at`, material: 'Steel', ...(velocity ? { velocity } : {}), ...(spin ? { spin } : {}) };
+    }) as unknown as RawElement[],
+    shapes: [
+      ...names.map((name) => ({ name: `${name} shape`, body: name, centre: `${name} middle`, ...list[name]!.shape })),
+      ...fixed.map((shape, i) => ({ name: `Fixed ${i + 1}`, body: 'Ground', ...shape })),
+    ] as unknown as RawElement[],
+  };
+}
+const BALL = { kind: 'sphere', radius: '50 mm' };
+const MASS = 7800 * (4 / 3) * Math.PI * 0.05 ** 3;
+/** A slab of which the upper face is at z = 0. */
+const FLOOR = (extra: object = {}) => ({ kind: 'box', centre: 'Slab middle', length: '200 m', depth: '20 m', height: '100 mm', ...extra });
+const SLAB = { name: 'Slab middle', at: [0, 0, '-50 mm'] } as unknown as RawElement;
+
+const weight = (x: number, z: number): RawElement =>
+  ({ name: 'Gravity', kind: 'gravity', acceleration: [x, 0, z] }) as unknown as RawElement;
+const touching = (first: readonly string[], second: readonly string[], laws: object): RawElement =>
+  ({ name: 'Contact', kind: 'contact', first, second, ...laws }) as unknown as RawElement;
+/** Gauges of a body’s middle: x, y, z, vx, vy, vz, wx, wy, wz after its name. */
+const seen = (...names: readonly string[]): RawElement[] =>
+  names.flatMap((body) =>
+    ['x', 'y', 'z'].flatMap((component) => [
+      { name: `${body} ${component}`, kind: 'point', body, at: `${body} middle`, component },
+      { name: `${body} v${component}`, kind: 'point', body, at: `${body} middle`, of: 'velocity', component },
+      { name: `${body} w${component}`, kind: 'body', body, of: 'velocity', component },
+    ]),
+  ) as unknown as RawElement[];
+const READ = [
+  { name: 'Press', kind: 'load', load: 'Contact' },
+  { name: 'Depth', kind: 'load', load: 'Contact', of: 'deflection' },
+  { name: 'Closing', kind: 'energy', of: 'closing' },
+] as RawElement[];
+type Given = ReturnType<typeof solids>;
+const machine = (
+  given: Given,
+  loads: readonly RawElement[],
+  names: readonly string[],
+  run: object,
+  more: readonly RawElement[] = [],
+): Model =>
+  model('Touching', {
+    ...given,
+    points: [...given.points, SLAB],
+    loads: [...loads],
+    gauges: [...seen(...names), ...READ, ...more],
+    run: { every: '1 ms', accuracy: 1e-8, ...run },
+  });
+function done(m: Model) {
+  const r = runModel(m);
+  expect(r.end.status, JSON.stringify(r.end.diagnoses)).toBe('done');
+  return { last: (gauge: string) => r.gauge(gauge).at(-1)!, gauge: (name: string) => r.gauge(name), happenings: r.end.happenings };
+}
+
+describe('Two bodies that meet in space', () => {
+  const met = (laws: object, across = 0, spin: readonly number[] = [0, 0, 0]) =>
+    done(
+      machine(
+        solids({
+          One: { at: [0, 0, 0], shape: BALL, velocity: [1, 0, 0], spin },
+          Two: { at: [0.11, across, 0], shape: { kind: 'sphere', radius: '40 mm' }, velocity: [-1, 0, 0] },
+        }),
+        [touching(['One'], ['Two'], { stiffness: '1e7 N/m', ...laws })],
+        ['One', 'Two'],
+        { until: '40 ms' },
+      ),
+    );
+  it.each([
+    [1, 1],
+    [0.9, 1.5],
+    [0.6, 1],
+    [0.3, 2],
+    [0.1, 1.5],
+    [0.02, 1],
+  ])('come apart with a restitution of %f, whatever the exponent (%f) is', (restitution, exponent) => {
+    const { last, gauge } = met({ restitution, exponent });
+    expect((last('Two vx') - last('One vx')) / 2).toBeCloseTo(restitution, 6);
+    // nothing ever pulls
+    expect(Math.min(...gauge('Press'))).toBeGreaterThanOrEqual(0);
+  });
+  it('keep momentum and angular momentum, struck off centre, spinning and rubbing', () => {
+    const { last, gauge } = met({ restitution: 0.5, sliding: 0.3, static: 0.4 }, 0.03, [5, -3, 20]),
+      masses = [0.05, 0.04].map((r) => 7800 * (4 / 3) * Math.PI * r ** 3),
+      of = (at: (name: string) => number) => {
+        const p = ['One', 'Two'].map((n) => ['x', 'y', 'z'].map((k) => at(`${n} ${k}`))),
+          v = ['One', 'Two'].map((n) => ['x', 'y', 'z'].map((k) => at(`${n} v${k}`))),
+          w = ['One', 'Two'].map((n) => ['x', 'y', 'z'].map((k) => at(`${n} w${k}`)));
+        return [0, 1, 2].flatMap((k) => {
+          const [i, j] = [(k + 1) % 3, (k + 2) % 3];
+          return [
+            masses.reduce((sum, m, b) => sum + m * v[b]![k]!, 0),
+            masses.reduce(
+              (sum, m, b) => sum + m * (p[b]![i]! * v[b]![j]! - p[b]![j]! * v[b]![i]!) + 0.4 * m * [0.0025, 0.0016][b]! * w[b]![k]!,
+              0,
+            ),
+          ];
+        });
+      },
+      before = of((name) => gauge(name)[0]!),
+      after = of(last);
+    before.forEach((x, k) => expect(Math.abs(after[k]! - x)).toBeLessThan(1e-9 * 8));
+    expect(last('One wz')).not.toBeCloseTo(20, 1);
+  });
+  it('take d of the restitution from where a free impact gives it back', () => {
+    for (const e of [0.1, 0.2, 0.5, 0.99]) {
+      const d = lossOf(e);
+      expect(Math.log((1 + d) / (1 - e * d))).toBeCloseTo(d * (1 + e), 9);
+    }
+  });
+});
+
+describe('A body on a slab', () => {
+  const CUBE = { kind: 'box', length: '100 mm', depth: '100 mm', height: '100 mm' };
+  const SLOPE = Math.PI / 9;
+  const down = weight(G * Math.sin(SLOPE), -G * Math.cos(SLOPE));
+  const placed = (shape: object, height: number, velocity?: readonly number[], spin?: readonly number[]) =>
+    solids({ Part: { at: [0, 0, height], shape, ...(velocity ? { velocity } : {}), ...(spin ? { spin } : {}) } }, [FLOOR()]);
+  const on = (given: Given, gravity: RawElement, laws: object, until: string, run: object = {}) =>
+    done(machine(given, [gravity, touching(['Part'], ['Ground'], laws)], ['Part'], { until, ...run }));
+
+  it('rests as deep as its law says', () => {
+    for (const exponent of [1, 1.5, 2.2]) {
+      const { last } = on(placed(BALL, 0.05), weight(0, -G), { exponent, stiffness: '1000 N/mm', depth: '0.1 mm' }, '1 s');
+      expect(last('Press')).toBeCloseTo(MASS * G, 4);
+      expect(last('Depth') / (1e-4 * ((MASS * G) / 100) ** (1 / exponent))).toBeCloseTo(1, 4);
+    }
+  });
+  it('bounces to the square of the restitution of its height, again and again', () => {
+    const e = 0.7,
+      { happenings, last } = on(placed(BALL, 0.55), weight(0, -G), { restitution: e, stiffness: '1e9 N/m' }, '2.5 s'),
+      speeds = happenings.filter((h) => h.kind === 'struck').map((h) => h.values!.speed!),
+      first = Math.sqrt(2 * G * 0.5);
+    speeds.slice(0, 5).forEach((v, k) => expect(Math.abs(v - first * e ** k) / v).toBeLessThan(2e-3));
+    // after infinitely many bounces it rests
+    expect(last('Part vz')).toBeCloseTo(0, 6);
+    expect(last('Press')).toBeCloseTo(MASS * G, 3);
+  });
+  it('slides down a slope with g (sin α − μ cos α)', () => {
+    const { last } = on(placed(CUBE, 0.05, [0.1, 0, 0]), down, { sliding: 0.3 }, '1 s');
+    expect(last('Part x')).toBeCloseTo(0.1 + 0.5 * G * (Math.sin(SLOPE) - 0.3 * Math.cos(SLOPE)), 4);
+    expect(Math.abs(last('Closing'))).toBeLessThan(1e-8);
+  });
+  it('sticks on a slope that is less steep than its static friction', () => {
+    const { gauge, last } = on(placed({ ...CUBE, height: '20 mm' }, 0.01), down, { sliding: 0.2, static: 0.5 }, '3 s', { accuracy: 1e-6 }),
+      x = gauge('Part x');
+    expect(Math.abs(last('Part x') - x[1000]!)).toBeLessThan(1e-9);
+    expect(Math.abs(last('Part x'))).toBeLessThan(1e-5);
+  });
+  it('slides at first, and rolls with five sevenths of its speed', () => {
+    const { gauge, last } = on(placed(BALL, 0.05, [1, 0, 0]), weight(0, -G), { sliding: 0.2, stiffness: '1e7 N/m' }, '300 ms'),
+      until = 2 / (7 * 0.2 * G);
+    expect(last('Part vx')).toBeCloseTo(5 / 7, 3);
+    expect(last('Part wy')).toBeCloseTo(5 / 7 / 0.05, 2);
+    // as long as it slides it is held back by μ g
+    const at = Math.floor(until * 500);
+    expect(gauge('Part vx')[at]! - gauge('Part vx')[at - 50]!).toBeCloseTo(-0.2 * G * 0.05, 4);
+  });
+  it('rolls down a slope with five sevenths of what it would slide with', () => {
+    const { last } = on(placed(BALL, 0.05), down, { sliding: 0.5, stiffness: '1e8 N/m' }, '500 ms');
+    expect(last('Part vx') / ((5 / 7) * G * Math.sin(SLOPE) * 0.5)).toBeCloseTo(1, 4);
+  });
+});
+
+describe('What is touched from inside', () => {
+  it('lets a ball swing in a ring, as a pendulum does', () => {
+    // a tube about y; the ball touches its bore
+    const given = solids({ Part: { at: [0.02, 0, -Math.sqrt(0.25 * 0.25 - 0.02 * 0.02)], shape: BALL } }, [
+        { kind: 'tube', from: 'Left', to: 'Right', radius: '400 mm', bore: '300 mm' },
+      ]),
+      ends = [
+        { name: 'Left', at: [0, '-200 mm', 0] },
+        { name: 'Right', at: [0, '200 mm', 0] },
+      ] as unknown as RawElement[],
+      m = machine(
+        { ...given, points: [...given.points, ...ends] },
+        [weight(0, -G), touching(['Part'], ['Ground'], { stiffness: '1e8 N/m' })],
+        ['Part'],
+        { until: '4 s' },
+      ),
+      x = done(m).gauge('Part x'),
+      crossings = Array.from(x.keys()).filter((i) => i > 0 && x[i - 1]! > 0 !== x[i]! > 0);
+    const time = (i: number) => (i - 1 + x[i - 1]! / (x[i - 1]! - x[i]!)) / 1000,
+      half = (time(crossings.at(-1)!) - time(crossings[0]!)) / (crossings.length - 1),
+      swing = Math.asin(0.02 / 0.25);
+    expect(2 * half).toBeCloseTo(TURN * Math.sqrt(0.25 / G) * (1 + (swing * swing) / 16), 4);
+  });
+});
