@@ -136,6 +136,43 @@ describe('Two bodies that meet in space', () => {
   });
 });
 
+describe('What is fast, thin or short', () => {
+  const plate = (thickness: number) => ({ kind: 'box', centre: 'Origin', length: `${thickness} m`, depth: '2 m', height: '2 m' });
+  it.each([1e-2, 1e-4, 1e-8])('does not go through a thin plate unseen, at an accuracy of %f', (accuracy) => {
+    const given = solids({ Shot: { at: [-9.7, 0.1, 0.2], shape: { kind: 'sphere', radius: '1 mm' }, velocity: [300, 0, 0] } }, [plate(0.001)]),
+      { happenings, last } = done(
+        machine(given, [touching(['Shot'], ['Ground'], { stiffness: '1e8 N/m', restitution: 0.6 })], ['Shot'], {
+          ...{ until: '2 s', every: '10 ms', accuracy },
+        }),
+      );
+    expect(happenings.filter((h) => h.kind === 'struck')).toHaveLength(1);
+    expect(happenings[0]!.t).toBeCloseTo((9.7 - 0.0015) / 300, 9);
+    expect(last('Shot vx') / 300).toBeCloseTo(-0.6, 2);
+  });
+  it.each([1e-2, 1e-5])('is grazed for an instant, and that is found, at an accuracy of %f', (accuracy) => {
+    // a ball passes another with its lowest place a ten-thousandth of its radius too low
+    const given = solids({ Shot: { at: [-1, 0, 0.0999], shape: BALL, velocity: [3, 0, 0] } }, [
+        { kind: 'sphere', centre: 'Origin', radius: '49.995 mm' },
+      ]),
+      { happenings } = done(
+        machine(given, [touching(['Shot'], ['Ground'], { restitution: 1 })], ['Shot'], { until: '1 s', every: '10 ms', accuracy }),
+      );
+    expect(happenings.filter((h) => h.kind === 'struck')).toHaveLength(1);
+    const reach = 0.099995;
+    expect(happenings[0]!.t).toBeCloseTo((1 - Math.sqrt(reach * reach - 0.0999 * 0.0999)) / 3, 7);
+  });
+  it('passes close by, and touches nothing', () => {
+    const given = solids({ Shot: { at: [-1, 0, 0.1], shape: BALL, velocity: [3, 0, 0] } }, [
+        { kind: 'sphere', centre: 'Origin', radius: '49.999 mm' },
+      ]),
+      { happenings, last } = done(
+        machine(given, [touching(['Shot'], ['Ground'], {})], ['Shot'], { until: '1 s', every: '10 ms', accuracy: 1e-3 }),
+      );
+    expect(happenings).toEqual([]);
+    expect(last('Shot x')).toBeCloseTo(2, 12);
+  });
+});
+
 describe('A body on a slab', () => {
   const CUBE = { kind: 'box', length: '100 mm', depth: '100 mm', height: '100 mm' };
   const SLOPE = Math.PI / 9;

@@ -74,6 +74,10 @@ export const LOADS: Readonly<Record<string, readonly Readonly<Record<string, unk
     { joint: 'Pin', upper: '-3 rad', stiffness: '500 N*m/rad', damping: '2 N*m*s/rad', loses: true },
     { joint: 'Slide', lower: '-1 m', law: 'impulse', coded: true },
   ],
+  contact: [
+    { first: ['Two'], second: ['Ground'], stiffness: '500 N/m', coded: true },
+    { first: ['Two'], second: ['Ground'], stiffness: '500 N/m', exponent: 1.5, depth: '0.1 m', sliding: 0.2, coded: true },
+  ],
   'joint-friction': [
     { joint: 'Pin', static: 0.1, sliding: 0.1, radius: '3 mm', collar: '5 mm', length: '0.4 m', preload: '0.2 N*m' },
     { joint: 'Slide', static: 0.1, sliding: 0.1 },
@@ -105,6 +109,11 @@ export const loaded = (load: object): Model => {
       ...(JSON.stringify(fields).includes('Track')
         ? [{ name: 'Track', kind: 'point-on-curve', bodies: ['Ground', 'Two'], at: ['Rider'], through: ['T1', 'T2', 'T3'] }]
         : []),
+    ]),
+    // the masses are typed: shapes change nothing but what touches
+    shapes: e([
+      { name: 'Ball', kind: 'sphere', body: 'Two', centre: 'Rider', radius: '0.8 m' },
+      { name: 'Block', kind: 'box', body: 'Ground', centre: 'T2', length: '4 m', depth: '1 m', height: '4 m' },
     ]),
     loads: e([{ name: 'Load', ...fields }]),
   });

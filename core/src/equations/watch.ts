@@ -35,6 +35,10 @@ export interface Watch {
   readonly carried?: true;
   /** Why no run goes on from there, for what must not be passed. */
   readonly fault?: Pick<Diagnosis, 'code' | 'message' | 'why' | 'remedy'>;
+  /** What its value is the least of, where that may come and go between two looks: values and their rates, Infinity where there is nothing. */
+  readonly parts?: { readonly count: number; look(K: Kinematics, values: Float64Array, rates: Float64Array, at: number): void };
+  /** Longest time, s, within which nothing that it watches comes and goes unseen. @param acceleration six numbers a body */
+  lasts?(K: Kinematics, acceleration: Float64Array): number;
   /** Told after `fire`, with the machine brought onto the rows that then hold: the velocities are those after an impact. */
   rebound?(): void;
   /** Told after that, with the new solution at hand; may change modes once more. Returns whether it did. */

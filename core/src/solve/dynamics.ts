@@ -247,8 +247,9 @@ class DynamicRun {
     if (fresh) stepper.restart();
     while (this.t < stop) {
       if (signal?.cancelled) return yield* this.over('cancelled', []);
-      const capped = h > longest;
-      h = stepWithin(stop - this.t, Math.min(h, longest));
+      const most = Math.min(longest, this.watched.lasts),
+        capped = h > most;
+      h = stepWithin(stop - this.t, Math.min(h, most));
       this.across = false;
       const outside = !this.near,
         ratio = system.ldlt.tightest;

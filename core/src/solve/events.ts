@@ -1,6 +1,7 @@
 /** Finding the first event inside a step, on the step's interpolation. */
 import type { Fired, Watch } from '../equations/watch';
 import type { System } from '../system/system';
+import { Dips } from './dips';
 
 export interface Happening {
   t: number;
@@ -28,11 +29,15 @@ export class Events {
   private readonly values: Float64Array;
   private readonly before: Float64Array;
   private readonly after: Float64Array;
+  private readonly dips: Dips;
+  private readonly lasting: readonly Watch[];
   constructor(
     private readonly system: System,
     private readonly watches: readonly { element: { family: string; name: string }; watch: Watch }[],
   ) {
     this.watching = watches.length > 0;
+    this.dips = new Dips(watches.map((w) => w.watch));
+    this.lasting = watches.map((w) => w.watch).filter((w) => w.lasts);
     [this.values, this.before, this.after] = [0, 1, 2].map(() => new Float64Array(watches.length)) as [
       Float64Array,
       Float64Array,
@@ -63,16 +68,42 @@ export class Events {
    * @param at puts the state at a time of the step into the system
    */
   first(t0: number, t1: number, at: (t: number) => void): number | undefined {
+    const { dips, system } = this;
     let lo = t0;
     this.before.fill(NaN);
+    if (dips.any && dips.time !== t0) {
+      at(t0);
+      dips.look(system.K, t0);
+    }
     for (let i = 1; i <= PARTS; i++) {
       const hi = i === PARTS ? t1 : t0 + ((t1 - t0) * i) / PARTS;
       at(hi);
-      if (this.look(hi)) return this.locate(lo, hi, at);
+      if (this.look(hi)) return this.located(lo, hi, at);
+      if (dips.any) {
+        dips.look(system.K, hi);
+        const found = dips.between(system.K, lo, at);
+        if (found !== undefined) {
+          at(found);
+          if (this.look(found)) return this.located(lo, found, at);
+          at(hi);
+          this.look(hi);
+        }
+      }
       this.before.set(this.values);
       lo = hi;
     }
     return undefined;
+  }
+
+  private located(lo: number, hi: number, at: (t: number) => void): number {
+    this.dips.time = NaN;
+    return this.locate(lo, hi, at);
+  }
+
+  /** Longest step from the state in K, with the accelerations at hand there, that none of them can pass unseen, s. */
+  get lasts(): number {
+    const { system, lasting } = this;
+    return lasting.reduce((least, w) => Math.min(least, w.lasts!(system.K, system.acceleration)), Infinity);
   }
 
   /**

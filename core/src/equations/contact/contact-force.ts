@@ -56,8 +56,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly does: Uint8Array;
   private readonly met: Float64Array;
   private readonly way: Float64Array;
-  /** What was found of each at a state, and of which: depth, what presses, the velocity along the surface, and the mass that is met. */
+  /** What was found of each at a state, and of which: depth and its rate, what presses, the velocity along the surface, and the mass that is met. */
   private readonly depth: Float64Array;
+  private readonly rate: Float64Array;
   private readonly presses: Float64Array;
   private readonly slip: Float64Array;
   private readonly mass: Float64Array;
@@ -65,6 +66,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private seen: Kinematics | undefined;
   /** Of one place: what sticking or sliding does, N. */
   private readonly rub = new Float64Array(3);
+  private readonly moves = new Float64Array(2);
   /** While it is looked at next to a state: what of that is needed. */
   private beside: Beside | undefined;
   readonly along: NonNullable<ExtraStates['along']>;
@@ -86,6 +88,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   ) {
     const all = meetings.flatMap((m, i) => m.probes.map((_, k) => [i, k] as const)),
       count = Math.min(places, all.length);
+    this.parts.count = all.length;
     this.bodies = [...new Set(meetings.flatMap((m) => [m.a, m.b]))];
     this.meetingOf = Int32Array.from(all, ([i]) => i);
     this.probeOf = Int32Array.from(all, ([, k]) => k);
@@ -95,6 +98,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.met = new Float64Array(count);
     this.way = new Float64Array(3 * count);
     this.depth = new Float64Array(count);
+    this.rate = new Float64Array(count);
     this.presses = new Float64Array(count);
     this.slip = new Float64Array(3 * count);
     this.mass = new Float64Array(count);
@@ -177,7 +181,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       m = this.meetings[this.meetingOf[probe[i]!]!]!;
     m.stand(K);
     depth[i] = -m.look(this.probeOf[probe[i]!]!);
-    const rate = this.closing(K, m, slip, 3 * i);
+    const rate = (this.rate[i] = this.closing(K, m, slip, 3 * i));
     mass[i] = this.massOf(K, m);
     presses[i] = this.normal.force(depth[i]!, rate, met[i]!, mass[i]!);
     return m;
@@ -280,22 +284,74 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
 
   /** What comes first: a gap closes, a place opens, no longer sticks, or no longer slides as it did. */
   value(K: Kinematics): number {
-    const { placeOf } = this;
-    let least = Infinity,
-      stood: Meeting | undefined;
-    for (let p = 0; p < placeOf.length; p++) {
-      const place = placeOf[p]!;
-      if (place >= 0) {
-        least = Math.min(least, this.holds(K, place));
-        stood = undefined;
-        continue;
-      }
-      const m = this.meetings[this.meetingOf[p]!]!;
-      if (m !== stood) m.stand(K);
-      stood = m;
-      least = Math.min(least, m.gap(this.probeOf[p]!));
-    }
+    const { probe } = this;
+    let least = Infinity;
+    for (let i = 0; i < probe.length; i++) if (probe[i]! >= 0) least = Math.min(least, this.holds(K, i));
+    this.around(
+      K,
+      (apart) => (least = Math.min(least, apart)),
+      (p, m) => (least = Math.min(least, m.gap(this.probeOf[p]!))),
+    );
     return least === Infinity ? NaN : least;
+  }
+  /** Of all that does not touch at the state in K: how far meetings are apart whose bodies cannot touch; and the probes of the others. */
+  private around(K: Kinematics, far: (apart: number, m: Meeting) => void, near: (probe: number, m: Meeting) => void): void {
+    const { meetings, placeOf } = this;
+    let p = 0;
+    for (const m of meetings) {
+      m.stand(K);
+      const { apart } = m,
+        { length } = m.probes;
+      if (apart > 0) far(apart, m);
+      else for (let k = 0; k < length; k++) if (placeOf[p + k]! < 0) near(p + k, m);
+      p += length;
+    }
+  }
+  /** Gaps, and how fast they open. */
+  readonly parts = {
+    count: 0,
+    look: (K: Kinematics, values: Float64Array, rates: Float64Array, at: number): void => {
+      values.fill(Infinity, at, at + this.parts.count);
+      this.around(
+        K,
+        () => undefined,
+        (p, m) => {
+          values[at + p] = m.look(this.probeOf[p]!);
+          rates[at + p] = -this.closing(K, m, this.rub, 0);
+        },
+      );
+    },
+  };
+  /** Nothing goes through anything unseen: no gap is passed by more than part of what has to go through. */
+  lasts(K: Kinematics, acceleration: Float64Array): number {
+    const { moves } = this;
+    let least = Infinity;
+    const within = (room: number, m: Meeting, rate?: number) => {
+      m.motion(K, acceleration, moves);
+      const [V, A] = [rate ?? moves[0]!, moves[1]!],
+        way = room + m.through;
+      // V t + A t²/2 = way
+      least = Math.min(least, (2 * way) / (V + Math.sqrt(V * V + 2 * A * way)));
+    };
+    // what touches is not through before it is pressed
+    for (let i = 0; i < this.does.length; i++) {
+      if (this.does[i] === FREE) continue;
+      const m = this.lookAt(K, i);
+      within(0, m, Math.abs(this.rate[i]!));
+    }
+    let last: Meeting | undefined,
+      gap = Infinity;
+    const end = () => last && within(Math.max(0, gap), last);
+    this.around(K, within, (p, m) => {
+      if (m !== last) {
+        end();
+        last = m;
+        gap = Infinity;
+      }
+      gap = Math.min(gap, m.gap(this.probeOf[p]!));
+    });
+    end();
+    return least;
   }
   /** Positive as long as a place goes on as it does. */
   private holds(K: Kinematics, i: number): number {

@@ -1,7 +1,9 @@
 /** Bones of a form of one body before the surface of a form of another: where they touch, in ground axes. */
 import { bonesOf } from '../../geometry/contact/bones';
+import { type Extent, extentOf } from '../../geometry/contact/extent';
 import { type Field, fieldOf } from '../../geometry/contact/field';
 import { type Pose, type Probe, probesOf } from '../../geometry/contact/probe';
+import { add, apply, norm } from '../../geometry/vector';
 import type { Kinematics } from '../kinematics';
 import type { Side } from './contacts';
 
@@ -19,6 +21,10 @@ export class Meeting implements Touch {
   readonly x = new Float64Array(3);
   readonly n = new Float64Array(3);
   private readonly field: Field;
+  private readonly reach: Extent;
+  private readonly surfaceReach: Extent;
+  /** How far what has the bones reaches from the centre of mass of its body, m. */
+  private readonly arm: number;
   private readonly pose: Pose = { R: new Float64Array(9), p: new Float64Array(3) };
   private readonly at = new Float64Array(3);
   /** Axes and origin of the surface, ground axes. */
@@ -34,6 +40,9 @@ export class Meeting implements Touch {
     this.a = bones.body;
     this.b = surface.body;
     this.field = fieldOf(surface.form);
+    this.reach = extentOf(bones.form);
+    this.surfaceReach = extentOf(surface.form);
+    this.arm = norm(add(bones.shift, apply(bones.turn, this.reach.centre))) + this.reach.radius;
     this.probes = bonesOf(bones.form).list.flatMap(probesOf);
   }
 
@@ -45,6 +54,56 @@ export class Meeting implements Touch {
     for (let i = 0; i < 3; i++) {
       for (let j = 0; j < 3; j++) pose.R[3 * i + j] = S[i]! * T[j]! + S[3 + i]! * T[3 + j]! + S[6 + i]! * T[6 + j]!;
       pose.p[i] = S[i]! * (t[0]! - s[0]!) + S[3 + i]! * (t[1]! - s[1]!) + S[6 + i]! * (t[2]! - s[2]!);
+    }
+  }
+  /** How far both are apart at least, as they were at the last `stand`, m; negative where that says nothing. */
+  get apart(): number {
+    const { reach, surfaceReach, pose } = this;
+    let far = 0;
+    for (let i = 0; i < 3; i++) {
+      const d =
+        pose.p[i]! +
+        pose.R[3 * i]! * reach.centre[0] +
+        pose.R[3 * i + 1]! * reach.centre[1] +
+        pose.R[3 * i + 2]! * reach.centre[2] -
+        surfaceReach.centre[i as 0];
+      far += d * d;
+    }
+    return Math.sqrt(far) - reach.radius - surfaceReach.radius;
+  }
+  /** How far one may move against the other, when they just do not touch, before anything can have gone through it, m. */
+  get through(): number {
+    return (this.reach.thick + this.surfaceReach.thick) / 4;
+  }
+  /**
+   * How far both may have moved against one another after a time is about V t + A t²/2 at most, wherever on the first that is.
+   * @param acceleration of all bodies, six numbers each @param out takes V, m/s, and A, m/s²
+   */
+  motion({ v, w, r, bodies }: Kinematics, acceleration: Float64Array, out: Float64Array): void {
+    const { a, b, arm } = this;
+    let [far, speed, gain] = [0, 0, 0];
+    for (let k = 0; k < 3; k++) {
+      const d = r[3 * a + k]! - r[3 * b + k]!,
+        s = v[3 * a + k]! - v[3 * b + k]!,
+        g = (a < bodies ? acceleration[6 * a + k]! : 0) - (b < bodies ? acceleration[6 * b + k]! : 0);
+      far += d * d;
+      speed += s * s;
+      gain += g * g;
+    }
+    out[0] = Math.sqrt(speed);
+    out[1] = Math.sqrt(gain);
+    for (const [body, reach] of [
+      [a, arm],
+      [b, arm + Math.sqrt(far)],
+    ] as const) {
+      // prettier-ignore
+      let [spin, more] = [0, 0];
+      for (let k = 0; k < 3 && body < bodies; k++) {
+        spin += w[3 * body + k]! * w[3 * body + k]!;
+        more += acceleration[6 * body + 3 + k]! * acceleration[6 * body + 3 + k]!;
+      }
+      out[0] = out[0]! + Math.sqrt(spin) * reach;
+      out[1] = out[1]! + (Math.sqrt(more) + spin) * reach;
     }
   }
   /** @returns the gap of a place, m, as both were at the last `stand` */

@@ -20,6 +20,8 @@ export interface Corner {
   readonly normals: readonly [Vec2, Vec2];
 }
 
+/** Where a piece begins and where it ends. */
+export const endsOf = (p: Piece): readonly [Vec2, Vec2] => (p.type === 'line' ? [p.from, p.to] : [onArc(p, p.from), onArc(p, p.to)]);
 const endOf = (p: Piece): Vec2 => (p.type === 'line' ? p.to : onArc(p, p.to));
 const onArc = ({ centre, radius }: Extract<Piece, { type: 'arc' }>, a: number): Vec2 => [
   centre[0] + radius * cos(a),
