@@ -123,7 +123,12 @@ describe('What of a solid touches', () => {
   const of = (name: string) => bonesOf(SOLIDS[name]!.forms![0]!.form);
   it('are corners, rims, or what it is rounded about', () => {
     const told = Object.fromEntries(
-      Object.keys(SOLIDS).map((name) => [name, `${of(name).list.map((b) => `${b.type} ${b.radius}`).join(', ')}${of(name).whole ? '' : ' …'}`]),
+      Object.keys(SOLIDS).map((name) => [
+        name,
+        `${of(name)
+          .list.map((b) => `${b.type} ${b.radius}`)
+          .join(', ')}${of(name).whole ? '' : ' …'}`,
+      ]),
     );
     expect(told).toEqual({
       ball: 'point 1.2',
@@ -144,7 +149,9 @@ describe('What of a solid touches', () => {
   const gaps = (form: Form, on: Form, turn: Mat3, shift: Vec3): number[] => {
     const field = fieldOf(on),
       x = new Float64Array(3);
-    return bonesOf(form).list.flatMap(probesOf).map((p) => p.seek(pose(turn, shift), field, x));
+    return bonesOf(form)
+      .list.flatMap(probesOf)
+      .map((p) => p.seek(pose(turn, shift), field, x));
   };
   const FLOOR: Form = { type: 'half-space' };
   it('of a tilted rim is its lowest place, to rounding', () => {
@@ -169,7 +176,11 @@ describe('What of a solid touches', () => {
   });
   it('counts where a capsule crosses by how much deeper it is than between its ends, whatever stands out', () => {
     const form = SOLIDS.capsule!.forms![0]!.form,
-      [first, second, across] = gaps(form, { type: 'ball', radius: 30 }, [0, 0, 1, 0, 1, 0, -1, 0, 0], [-1, 0, 30.45]) as [number, number, number];
+      [first, second, across] = gaps(form, { type: 'ball', radius: 30 }, [0, 0, 1, 0, 1, 0, -1, 0, 0], [-1, 0, 30.45]) as [
+        number,
+        number,
+        number,
+      ];
     expect(first).toBeCloseTo(Math.sqrt(1 + 30.45 ** 2) - 30.5, 12);
     expect(second).toBeCloseTo(first, 12);
     expect(across).toBeCloseTo(30.45 - 30.5 - first, 12);

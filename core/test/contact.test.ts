@@ -139,7 +139,9 @@ describe('Two bodies that meet in space', () => {
 describe('What is fast, thin or short', () => {
   const plate = (thickness: number) => ({ kind: 'box', centre: 'Origin', length: `${thickness} m`, depth: '2 m', height: '2 m' });
   it.each([1e-2, 1e-4, 1e-8])('does not go through a thin plate unseen, at an accuracy of %f', (accuracy) => {
-    const given = solids({ Shot: { at: [-9.7, 0.1, 0.2], shape: { kind: 'sphere', radius: '1 mm' }, velocity: [300, 0, 0] } }, [plate(0.001)]),
+    const given = solids({ Shot: { at: [-9.7, 0.1, 0.2], shape: { kind: 'sphere', radius: '1 mm' }, velocity: [300, 0, 0] } }, [
+        plate(0.001),
+      ]),
       { happenings, last } = done(
         machine(given, [touching(['Shot'], ['Ground'], { stiffness: '1e8 N/m', restitution: 0.6 })], ['Shot'], {
           ...{ until: '2 s', every: '10 ms', accuracy },
@@ -209,6 +211,18 @@ describe('A body on a slab', () => {
       x = gauge('Part x');
     expect(Math.abs(last('Part x') - x[1000]!)).toBeLessThan(1e-9);
     expect(Math.abs(last('Part x'))).toBeLessThan(1e-5);
+  });
+  it('stays there for an hour, to the last digit, in steps as long as they may be', () => {
+    const m = machine(placed({ ...CUBE, height: '20 mm' }, 0.01), [down, touching(['Part'], ['Ground'], { sliding: 0.5 })], ['Part'], {
+        until: '3600 s',
+        every: '10 s',
+        accuracy: 1e-6,
+      }),
+      r = runModel(m),
+      x = r.gauge('Part x');
+    expect(r.end.status).toBe('done');
+    expect(Math.abs(x.at(-1)! - x[1]!)).toBeLessThan(1e-15);
+    expect(r.end.statistics.steps).toBeLessThan(1000);
   });
   it('slides at first, and rolls with five sevenths of its speed', () => {
     const { gauge, last } = on(placed(BALL, 0.05, [1, 0, 0]), weight(0, -G), { sliding: 0.2, stiffness: '1e7 N/m' }, '300 ms'),

@@ -25,12 +25,17 @@ export function extruded(outer: Outline, holes: readonly Outline[], thickness: n
   const volume = area * thickness,
     t2 = (volume * thickness * thickness) / 12;
   const mass = { mass: volume, centre: [cx, cy, 0] as Vec3, inertia: [ixx + t2, -ixy, 0, -ixy, iyy + t2, 0, 0, 0, ixx + iyy] as Mat3 };
-  return finish(mass, frame, origin, `extruded ${thickness} ${keyOf(outlines)}`, (m, round) =>
-    prismMesh(
-      m,
-      outlines.map((o) => rimOf(o, round)),
-      thickness / 2,
-    ),
+  return finish(
+    mass,
+    frame,
+    origin,
+    `extruded ${thickness} ${keyOf(outlines)}`,
+    (m, round) =>
+      prismMesh(
+        m,
+        outlines.map((o) => rimOf(o, round)),
+        thickness / 2,
+      ),
     { type: 'extruded', outlines, half: thickness / 2 },
   );
 }

@@ -134,6 +134,11 @@ export class Dop853 {
     return den > 0 ? Math.abs(this.h) * Math.sqrt(num / den) : 0;
   }
 
+  /** By how much the state changed in the last step. @param out takes it */
+  moved(out: Float64Array): void {
+    for (let j = 0; j < this.n; j++) out[j] = this.y1[j]! - this.y0[j]!;
+  }
+
   private evaluate(i: number): void {
     this.sum(i - 1, this.stage);
     this.f(this.t0 + C[i]! * this.h, this.stage, this.k[i]!);

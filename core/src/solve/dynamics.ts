@@ -288,7 +288,7 @@ class DynamicRun {
       this.t = reached;
       if (event !== undefined) return yield* this.atEvent();
       this.crowd = 0;
-      const held = stepper.judge(h);
+      const held = stepper.judge(h, capped);
       this.tellOfMethod(implicit, h);
       stats.limits[singular ? 'singular' : held ? 'stability' : capped ? 'longest' : 'accuracy']++;
       if (system.unsettled) return yield* this.failed(jammed(this.t));

@@ -17,6 +17,8 @@ const RELEASED = 10;
 const STABLE = 6.1;
 /** A step is left as long as it is where it could be so many times as long. */
 const SAME = 1.2;
+/** Errors that are allowed in a step, so many of which are no motion. */
+const STILL = 10;
 /** Largest number of steering states for which dense Jacobians are taken, of bodies with coordinates of their own. */
 const DENSE_LIMIT = 700;
 
@@ -28,6 +30,9 @@ export class Stepper {
   private implicitMethod: Radau5 | undefined;
   private held = 0;
   private free = 0;
+  /** Steps in a row in which next to nothing moved. */
+  private still = 0;
+  private readonly change: Float64Array;
   private dense = false;
   private readonly steering: number;
 
@@ -46,6 +51,7 @@ export class Stepper {
     });
     this.steering = system.size - system.extras.reduce((s, e) => s + (e.ledger ? e.states : 0), 0);
     this.implicit = method === 'implicit' && this.possible;
+    this.change = new Float64Array(system.size);
   }
 
   /** Derivative at the start of the step: to be set before `attempt`. */
@@ -128,8 +134,8 @@ export class Stepper {
     return Math.max(0.2, this.implicit ? 0.9 / Math.sqrt(Math.sqrt(error)) : 0.9 / eighthRoot(error));
   }
 
-  /** After an accepted step: changes the method when that pays. @returns whether stability held the step */
-  judge(h: number): boolean {
+  /** After an accepted step: changes the method when that pays. @param capped whether its length was bounded by others @returns whether stability held the step */
+  judge(h: number, capped: boolean): boolean {
     if (this.implicit) {
       this.held = 0;
       if (this.method === 'auto' && h * this.radau.rate() < STABLE / 2) this.free++;
@@ -141,11 +147,15 @@ export class Stepper {
       return false;
     }
     const held = this.explicitMethod.stiffness() > STABLE;
+    // what is at rest but for errors could go in steps of any length: the fastest of its motions, which hold these, are too small to be seen
+    this.explicitMethod.moved(this.change);
+    this.still = !capped && this.scale.size(this.change, this.explicitMethod.y1) < STILL ? this.still + 1 : 0;
     if (held) this.held++;
+    else if (this.still > HELD) this.held = HELD;
     else if (this.held > 0) this.held -= 0.25;
     if (this.held >= HELD && this.method === 'auto' && this.possible) {
       this.implicit = true;
-      this.held = 0;
+      this.held = this.still = 0;
       this.radau.restart();
     }
     return held;
@@ -167,6 +177,7 @@ export class Stepper {
 
   /** After an event: nothing of the past counts. */
   restart(): void {
+    this.still = 0;
     this.implicitMethod?.restart();
   }
 }

@@ -18,10 +18,15 @@ export const contact = load({
   fields: {
     first: refs('bodies', 1, 500, 'Bodies', 'Bodies of one set, by all their shapes.'),
     second: refs('bodies', 1, 500, 'With', 'Bodies of the other set; the ground may be among them.'),
-    stiffness: quantity(D.stiffness, 'Stiffness', 'Force per depth, at each place that touches. With an exponent: at the reference depth.', {
-      range: 'positive',
-      default: '1000 N/mm',
-    }),
+    stiffness: quantity(
+      D.stiffness,
+      'Stiffness',
+      'Force per depth, at each place that touches. With an exponent: at the reference depth.',
+      {
+        range: 'positive',
+        default: '1000 N/mm',
+      },
+    ),
     exponent: quantity(D.none, 'Exponent', 'Force grows with this power of the depth: 1 for a spring, 1.5 for round faces (Hertz).', {
       range: 'positive',
       default: 1,
@@ -30,10 +35,15 @@ export const contact = load({
       range: 'positive',
       default: '0.1 mm',
     }),
-    restitution: quantity(D.none, 'Restitution', 'Speed after an impact beside that before it: 0 where nothing comes back, 1 where nothing is lost.', {
-      default: 0.5,
-      range: 'not negative',
-    }),
+    restitution: quantity(
+      D.none,
+      'Restitution',
+      'Speed after an impact beside that before it: 0 where nothing comes back, 1 where nothing is lost.',
+      {
+        default: 0.5,
+        range: 'not negative',
+      },
+    ),
     static: quantity(D.none, 'Static friction', 'Coefficient while both stick. Left out: that of sliding.', {
       optional: true,
       range: 'not negative',

@@ -27,6 +27,8 @@ const SLIDES = 2;
 
 /** Stiffness along a surface beside that across it: 2 (1 − ν)/(2 − ν) with ν = 0.3 (R. D. Mindlin, J. Appl. Mech. 16, 1949). */
 const ALONG = 0.82;
+/** Static friction is so much more than that of sliding, at least: what has come to rest does not slide again at once. */
+const APART = 1.001;
 /** A gap, in parts of the machine's size, that is none; and a speed, in as much a second. */
 const NONE = 1e-12;
 const SLOW = 1e-9;
@@ -64,6 +66,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly mass: Float64Array;
   private stamp = -1;
   private seen: Kinematics | undefined;
+  private readonly friction: FrictionLaw;
   /** Of one place: what sticking or sliding does, N. */
   private readonly rub = new Float64Array(3);
   private readonly moves = new Float64Array(2);
@@ -81,7 +84,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     private readonly name: string,
     private readonly meetings: readonly Meeting[],
     private readonly normal: Normal,
-    private readonly friction: FrictionLaw,
+    friction: FrictionLaw,
     private readonly moved: MovedMass,
     size: number,
     places = 64,
@@ -89,6 +92,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const all = meetings.flatMap((m, i) => m.probes.map((_, k) => [i, k] as const)),
       count = Math.min(places, all.length);
     this.parts.count = all.length;
+    this.friction = { sliding: friction.sliding, static: Math.max(friction.static, APART * friction.sliding) };
     this.bodies = [...new Set(meetings.flatMap((m) => [m.a, m.b]))];
     this.meetingOf = Int32Array.from(all, ([i]) => i);
     this.probeOf = Int32Array.from(all, ([, k]) => k);
@@ -194,9 +198,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { rub, slip, way, first, friction, normal, does } = this,
       at = first + 3 * i;
     if (does[i] === SLIDES) {
+      // where it would turn round it goes on as it did, until that is found to be an event
+      const least = Math.max(0, 2 * this.slow - this.onward(i));
       let speed = 0;
       for (let k = 0; k < 3; k++) {
-        rub[k] = slip[3 * i + k]! + this.slow * way[3 * i + k]!;
+        rub[k] = slip[3 * i + k]! + least * way[3 * i + k]!;
         speed += rub[k]! * rub[k]!;
       }
       const held = speed > 0 ? -(friction.sliding * this.presses[i]!) / Math.sqrt(speed) : 0;
@@ -360,9 +366,14 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     if (!this.rubs || open < 0) return open;
     const carried = this.rubbing(K, i, m.n);
     if (this.does[i] === STICKS) return Math.min(open, this.friction.static * this.presses[i]! - carried + this.little);
-    return Math.min(open, this.onward(i) + this.slow);
+    return Math.min(open, this.slides(i));
   }
-  /** How fast a place slides the way it did, m/s. */
+  /** How fast a place still slides, m/s, and not just follows the spring that would hold it: that is stretched by as much as friction carries. */
+  private slides(i: number): number {
+    const { friction, normal, rate } = this;
+    return this.onward(i) - (friction.sliding * rate[i]!) / (ALONG * normal.exponent) + this.slow;
+  }
+  /** How fast a place moves on the way it slid, m/s. */
   private onward(i: number): number {
     const { slip, way } = this;
     return slip[3 * i]! * way[3 * i]! + slip[3 * i + 1]! * way[3 * i + 1]! + slip[3 * i + 2]! * way[3 * i + 2]!;
@@ -413,7 +424,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       K.z.fill(0, first + 3 * i, first + 3 * i + 3);
       return;
     }
-    if (this.onward(i) + this.slow >= 0) return;
+    if (this.slides(i) >= 0) return;
     does[i] = STICKS;
     const stiffness = ALONG * normal.slope(this.depth[i]!);
     for (let k = 0; k < 3; k++)
