@@ -206,6 +206,30 @@ describe('A body on a slab', () => {
     expect(last('Part x')).toBeCloseTo(0.1 + 0.5 * G * (Math.sin(SLOPE) - 0.3 * Math.cos(SLOPE)), 4);
     expect(Math.abs(last('Closing'))).toBeLessThan(1e-8);
   });
+  it('is told by its places: forces, depth, slip, and where they act', () => {
+    const of = ['normal', 'friction', 'depth', 'slip', 'places'],
+      m = machine(
+        placed(CUBE, 0.05, [0.1, 0, 0]),
+        [down, touching(['Part'], ['Ground'], { sliding: 0.3 })],
+        ['Part'],
+        { until: '500 ms' },
+        of.map((x) => ({ name: x, kind: 'contact', load: 'Contact', of: x, body: 'Part' })) as unknown as RawElement[],
+      ),
+      r = runModel(m),
+      at = (name: string) => r.gauge(name).at(-1)!,
+      mass = 7.8;
+    expect(at('normal')).toBeCloseTo(mass * G * Math.cos(SLOPE), 3);
+    expect(at('friction')).toBeCloseTo(0.3 * mass * G * Math.cos(SLOPE), 3);
+    expect(at('slip')).toBeCloseTo(at('Part vx'), 4);
+    expect(at('places')).toBe(4);
+    expect(at('depth')).toBe(at('Depth'));
+    // each place has its arrow, on the bottom of the cube
+    const { system } = r.mechanism,
+      arrows = r.mechanism.assembly.forces.find((f) => f.name === 'Contact')!.force.touches!.places(system.K);
+    expect(arrows).toHaveLength(4);
+    expect(arrows.reduce((sum, x) => sum + x.force[2], 0)).toBeCloseTo(at('normal'), 6);
+    expect(new Set(arrows.map((x) => `${(x.at[0] - at('Part x')).toFixed(3)} ${x.at[1].toFixed(3)}`)).size).toBe(4);
+  });
   it('sticks on a slope that is less steep than its static friction', () => {
     const { gauge, last } = on(placed({ ...CUBE, height: '20 mm' }, 0.01), down, { sliding: 0.2, static: 0.5 }, '3 s', { accuracy: 1e-6 }),
       x = gauge('Part x');

@@ -22,6 +22,12 @@ describe('a sentence', () => {
     ['pin between Crank and Rocker at Motor axis', { kind: 'revolute', bodies: ['Crank', 'Rocker'] }],
     ['drive Second motor on Rail slide 20 mm/s', { name: 'Second motor', joint: 'Rail slide', value: '20 mm/s' }],
     ['joint spring on Motor pin 2 N*m/rad', { kind: 'joint-spring', joint: 'Motor pin', stiffness: '2 N*m/rad' }],
+    [
+      'contact Bump between Coupler and Pusher stiffness 500 N/mm',
+      { kind: 'contact', first: ['Coupler'], second: ['Pusher'], stiffness: '500 N/mm' },
+    ],
+    ['contact between Coupler, Rocker and Pusher', { kind: 'contact', first: ['Coupler', 'Rocker'], second: ['Pusher'] }],
+    ['contact of Pusher', { kind: 'contact', first: ['Frame'], second: ['Pusher'] }],
     ['link bar Stay from Motor axis to Rocker foot', { name: '', kind: 'link', from: 'Motor axis', to: 'Rocker foot' }],
   ])('%s', (text, wanted) => expect(read(text)).toMatchObject(wanted));
 

@@ -2,7 +2,8 @@
 import type { Diagnosis } from '../diagnosis';
 import { Refusal, bounded } from '../diagnosis';
 import { PRESCRIPTIONS } from '../elements/drives/drive';
-import type { Model } from '../model/document';
+import { refsOf } from '../model/bundle';
+import type { Model, RawElement } from '../model/document';
 import type { Family } from '../model/families';
 import { homeOf } from '../model/instance-names';
 import { lintMechanism, lintModel } from './lint';
@@ -122,11 +123,14 @@ function driveFaults(m: Mechanism): Diagnosis[] {
   });
 }
 
+/** Bodies that a load acts on. */
+const bodiesOf = (l: RawElement): string[] => refsOf('loads', l).flatMap((r) => (r.family === 'bodies' ? r.names : []));
+
 /** Bodies that no joint and no load but gravity ties to anything. */
 function unconnected(m: Mechanism): Diagnosis[] {
   const tied = new Set<string>([
     ...m.joints.flatMap((j) => j.bodies),
-    ...m.model.loads.flatMap((l) => (Array.isArray(l.bodies) ? l.bodies.map(String) : l.body ? [String(l.body)] : [])),
+    ...m.model.loads.flatMap((l) => (l.off ? [] : bodiesOf(l))),
   ]);
   return m.bodies
     .filter((b) => !tied.has(b.name))

@@ -18,6 +18,7 @@ import { formulaGauge } from './gauges/formula-gauge';
 import { loadForce } from './gauges/load-force';
 import { loadReading } from './gauges/load-reading';
 import { momentum } from './gauges/momentum';
+import { contactReading } from './gauges/contact-reading';
 import { couplingEffort } from './gauges/coupling-effort';
 import { driveEffort } from './gauges/drive-effort';
 import { energy } from './gauges/energy';
@@ -152,6 +153,7 @@ export const KINDS = [
   angleGauge,
   loadForce,
   loadReading,
+  contactReading,
   momentum,
   formulaGauge,
   jointCoordinate,

@@ -4,6 +4,7 @@
  */
 import type { Program } from '../formula/program';
 import type { Kinematics } from './kinematics';
+import type { Touches } from './contact/contacts';
 import type { Constraint } from './constraint';
 import type { Memory } from './memory';
 import type { ExtraStates } from './states';
@@ -28,6 +29,8 @@ export interface Force {
   energy?(K: Kinematics, t: number): number;
   /** What part of the stored energy belongs to one body, J. */
   energyOf?(i: number, K: Kinematics, t: number): number;
+  /** Of contact: what is read of its places. */
+  readonly touches?: Touches;
   /** What it tells of itself: deflection, its rate, effort. */
   readings?: LoadReadings;
   /** Differential states of its own. */

@@ -68,7 +68,7 @@ export interface RefField extends Common {
   type: 'ref';
   family: Family;
   /** Only elements whose kind declares this are meant. */
-  that?: 'tells';
+  that?: 'tells' | 'touches';
   default?: string;
 }
 export interface RefsField extends Common {

@@ -36,6 +36,8 @@ export interface Kind<F extends Fields = Fields> {
   readonly holds?: readonly string[];
   /** Of a load: what it can tell of itself, along its own line, freedom or axes. */
   readonly tells?: readonly Told[];
+  /** Of a load: it has places that touch. */
+  readonly touches?: true;
   /** Of a load: it gives every body weight, by the acceleration in this field. */
   readonly weighs?: string;
   /** Of a gauge: the dimension of what it reads, where that follows from position and velocity alone, so that formulas may use it. */

@@ -64,6 +64,13 @@ export function acting(m: Mechanism, s: Snapshot, body?: string): Acting[] {
   }
   const F = new Float64Array(6 * (n + 1));
   for (const { name, force } of m.assembly.forces) {
+    if (force.touches) {
+      for (const { a, b, at, force: f } of force.touches.places(K)) {
+        if (a < n) put(a, name, 'load', f, [0, 0, 0], at);
+        if (b < n) put(b, name, 'load', scale(f, -1), [0, 0, 0], at);
+      }
+      continue;
+    }
     F.fill(0);
     wholeForce(force, K, t, { multipliers, G }, F);
     for (let i = 0; i < n; i++) {

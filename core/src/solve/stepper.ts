@@ -134,7 +134,7 @@ export class Stepper {
     return Math.max(0.2, this.implicit ? 0.9 / Math.sqrt(Math.sqrt(error)) : 0.9 / eighthRoot(error));
   }
 
-  /** After an accepted step: changes the method when that pays. @param capped whether its length was bounded by others @returns whether stability held the step */
+  /** After an accepted step: changes the method when that pays. @param capped whether others bounded its length @returns whether stability held it */
   judge(h: number, capped: boolean): boolean {
     if (this.implicit) {
       this.held = 0;

@@ -7,6 +7,9 @@ import { Machine, upright } from './machine';
 import type { Skeleton } from './skeleton';
 import { type Ink, Rings, Symbols } from './symbols';
 
+/** How wide is what is seen where nothing has a size, m. */
+const SMALL = 0.2;
+
 export type View = 'iso' | 'front' | 'top' | 'side';
 export type Up = 'x' | 'y' | 'z';
 
@@ -378,7 +381,8 @@ export class Stage {
     if (width === 0 || height === 0) return;
     if (!keep) this.touched = false;
     const centre = keep ? this.controls.target.clone() : box.getCenter(new THREE.Vector3());
-    const reach = box.getSize(new THREE.Vector3()).length();
+    // a single point is looked at from as far as something of a size: from where it stands there is no direction
+    const reach = box.getSize(new THREE.Vector3()).length() || SMALL;
     const direction =
       typeof from === 'object'
         ? new THREE.Vector3(...from)
@@ -401,7 +405,7 @@ export class Stage {
     }
     const extent = seen.getSize(new THREE.Vector3());
     const aspect = width / height;
-    const half = 0.62 * Math.max(extent.y, extent.x / aspect);
+    const half = 0.62 * (Math.max(extent.y, extent.x / aspect) || SMALL);
     if (this.camera instanceof THREE.PerspectiveCamera) {
       const away = half / Math.tan((FIELD * Math.PI) / 360) + extent.z / 2;
       this.camera.position.copy(centre).addScaledVector(direction, away);

@@ -44,7 +44,11 @@ export function fill(kind: Kind, model: Model, picked: readonly Selected[], home
       const list = left.get(f.family) ?? [];
       if (f.type === 'ref' && list[0] !== undefined && !fits(f, model, list[0])) continue;
       if (f.type === 'refs') {
-        const taken = list.splice(0, f.max);
+        // a list leaves others of its family what these need
+        const later = optional
+            ? 0
+            : fields.slice(fields.findIndex(([k]) => k === key) + 1).reduce((sum, [, g]) => sum + least(g, f.family), 0),
+          taken = list.splice(0, Math.min(f.max, Math.max(f.min, list.length - later)));
         if (optional && taken.length === 0) continue;
         if (taken.length < f.min) return undefined;
         if (taken.length > 0) element[key] = taken;
@@ -73,20 +77,26 @@ export function fill(kind: Kind, model: Model, picked: readonly Selected[], home
   return { kind, element, ...(body ? { body } : {}), missing, effect: effectOf(kind) };
 }
 
+/** How many of a family a list of references needs. */
+const least = (f: Field, family: Family): number => (f.type === 'refs' && f.family === family && !f.optional ? f.min : 0);
+
 const needed = (f: Field): boolean =>
   (f.type === 'quantity' || f.type === 'vector' || f.type === 'grid') && !f.optional && !('default' in f && f.default !== undefined);
 
 /** Bodies that follow from what is picked: those in which the points are fixed, and the ground as the other side of a single body. */
 function completeBodies(kind: Kind, model: Model, left: Map<Family, string[]>, homes: Homes): void {
-  const wants = Object.values(kind.fields).find((f) => f.type === 'refs' && f.family === 'bodies' && f.min >= 2);
+  const lists = Object.values(kind.fields).filter((f) => f.type === 'refs' && f.family === 'bodies' && !f.optional),
+    wants = lists.reduce((sum, f) => sum + least(f, 'bodies'), 0) >= 2,
+    // two sides, or as many as one likes
+    two = lists.length === 1 && lists[0]!.type === 'refs' && lists[0]!.max === 2;
   const single = Object.values(kind.fields).some((f) => f.type === 'ref' && f.family === 'bodies' && !f.optional);
   const bodies = left.get('bodies') ?? [];
   const points = left.get('points') ?? [];
   const home = (p: string): string => homes[p] ?? String(model.points.find((x) => x.name === p)?.body ?? model.ground);
-  if (wants && wants.type === 'refs') {
+  if (wants) {
     if (bodies.length === 0 && points.length >= 2) {
       const homes = points.map(home);
-      if (new Set(homes).size > 1) left.set('bodies', wants.max > 2 ? homes : [...new Set(homes)].slice(0, 2));
+      if (new Set(homes).size > 1) left.set('bodies', two ? [...new Set(homes)].slice(0, 2) : homes);
     } else if (bodies.length === 1) {
       // the other body is that of the point, else the ground
       const other = points.map(home).find((b) => b !== bodies[0] && b !== model.ground) ?? model.ground;

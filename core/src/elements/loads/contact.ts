@@ -14,6 +14,7 @@ export const contact = load({
   label: 'Contact',
   needs: 'contacts',
   tells: ['effort', 'deflection'],
+  touches: true,
   help: 'Solids that touch, press on one another, bounce, slide and stick: every body of one set with every body of the other, but for those that a joint joins.',
   fields: {
     first: refs('bodies', 1, 500, 'Bodies', 'Bodies of one set, by all their shapes.'),

@@ -4,7 +4,9 @@
  * and a place that slides is held back by the sliding coefficient, until its sliding turns round (P. A. Cundall, O. D. L. Strack, Géotechnique 29, 1979).
  */
 import { refuse } from '../../diagnosis';
+import type { Vec3 } from '../../geometry/vector';
 import type { Force } from '../forces';
+import type { ContactReading, Touches } from './contacts';
 import type { Kinematics } from '../kinematics';
 import type { LoadReadings } from '../load-readings';
 import type { Memory } from '../memory';
@@ -79,14 +81,14 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly none: number;
   private readonly slow: number;
 
-  /** @param places that may touch at a time */
+  /** @param extent of the machine, m @param places that may touch at a time */
   constructor(
     private readonly name: string,
     private readonly meetings: readonly Meeting[],
     private readonly normal: Normal,
     friction: FrictionLaw,
     private readonly moved: MovedMass,
-    size: number,
+    extent: number,
     places = 64,
   ) {
     const all = meetings.flatMap((m, i) => m.probes.map((_, k) => [i, k] as const)),
@@ -120,7 +122,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const beside = new Beside(count);
     this.differenced = {
       begin: (K) => {
-        beside.begin(size);
+        beside.begin(extent);
         for (let i = 0; i < count; i++) {
           if (this.does[i] === FREE) continue;
           const m = this.lookAt(K, i);
@@ -136,9 +138,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         return beside.speed;
       },
     };
-    this.none = NONE * size;
-    this.little = normal.elastic(LITTLE * size);
-    this.slow = SLOW * size;
+    this.none = NONE * extent;
+    this.little = normal.elastic(LITTLE * extent);
+    this.slow = SLOW * extent;
     this.readings = {
       parts: 1,
       turns: () => false,
@@ -148,6 +150,37 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     };
   }
 
+  readonly touches: Touches = {
+    read: (K, of, body) => {
+      this.look(K);
+      let out = 0;
+      for (let i = 0; i < this.does.length; i++) {
+        if (this.does[i] === FREE) continue;
+        const m = this.meetings[this.meetingOf[this.probe[i]!]!]!;
+        if (body !== undefined && m.a !== body && m.b !== body) continue;
+        const x = this.readAt(K, i, of);
+        out = of === 'depth' || of === 'slip' ? Math.max(out, x) : out + x;
+      }
+      return out;
+    },
+    places: (K) =>
+      Array.from(this.does.keys()).flatMap((i) => {
+        if (this.does[i] === FREE) return [];
+        const m = this.lookAt(K, i);
+        this.pushing(K, i, m);
+        return [{ a: m.a, b: m.b, at: [...m.x] as unknown as Vec3, force: [...this.rub] as unknown as Vec3 }];
+      }),
+  };
+  private readAt(K: Kinematics, i: number, of: ContactReading): number {
+    const { slip, rub } = this;
+    if (of === 'places') return 1;
+    if (of === 'depth') return Math.max(0, this.depth[i]!);
+    if (of === 'normal') return this.presses[i]!;
+    if (of === 'slip') return size(slip, 3 * i);
+    if (!this.rubs) return 0;
+    this.rubbing(K, i, this.lookAt(K, i).n);
+    return size(rub, 0);
+  }
   private sum(K: Kinematics, of: Float64Array, most = false): number {
     this.look(K);
     let out = 0;
@@ -235,16 +268,21 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   apply(K: Kinematics, _t: number, F: Float64Array): void {
     this.seen = K;
     this.stamp = K.moved;
-    const { does, presses, rub } = this;
+    const { does, rub } = this;
     for (let i = 0; i < does.length; i++) {
       if (does[i] === FREE) continue;
       const m = this.lookAt(K, i);
-      if (this.rubs) this.rubbing(K, i, m.n);
-      else rub.fill(0);
-      for (let k = 0; k < 3; k++) rub[k] = rub[k]! + presses[i]! * m.n[k]!;
+      this.pushing(K, i, m);
       push(K, m.a, m.x, rub, 1, F);
       push(K, m.b, m.x, rub, -1, F);
     }
+  }
+  /** All that a place that was looked at does to the body that touches, into `rub`. */
+  private pushing(K: Kinematics, i: number, { n }: Meeting): void {
+    const { rub, presses } = this;
+    if (this.rubs) this.rubbing(K, i, n);
+    else rub.fill(0);
+    for (let k = 0; k < 3; k++) rub[k] = rub[k]! + presses[i]! * n[k]!;
   }
   energy(K: Kinematics): number {
     this.look(K);
@@ -489,12 +527,12 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
   /** From now on a place slides along a vector. */
   private turn(i: number, along: Float64Array, at: number): void {
-    let size = 0;
-    for (let k = 0; k < 3; k++) size += along[at + k]! * along[at + k]!;
-    size = Math.sqrt(size);
-    for (let k = 0; k < 3; k++) this.way[3 * i + k] = size > 0 ? along[at + k]! / size : 0;
+    const length = size(along, at);
+    for (let k = 0; k < 3; k++) this.way[3 * i + k] = length > 0 ? along[at + k]! / length : 0;
   }
 }
+
+const size = (x: Float64Array, at: number): number => Math.sqrt(x[at]! * x[at]! + x[at + 1]! * x[at + 1]! + x[at + 2]! * x[at + 2]!);
 
 /** Component k (ground axes) of the velocity of a body at a place, ground axes. */
 function velocityAt({ r, A, v, w }: Kinematics, i: number, x: Float64Array, k: number): number {

@@ -73,4 +73,5 @@ const BONES: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) 
   extruded: ofExtruded,
   revolved: ofRevolved,
 };
+/** Its bones, in its own axes, m. */
 export const bonesOf = (form: Form): Bones => (BONES[form.type] as (f: Form) => Bones)(form);

@@ -64,4 +64,5 @@ const EXTENTS: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>
     return { centre: [0, 0, (b + d) / 2], radius: half(c, (d - b) / 2, 0), thick: thickness([outline]) };
   },
 };
+/** How far it reaches, in its own axes. */
 export const extentOf = (form: Form): Extent => (EXTENTS[form.type] as (f: Form) => Extent)(form);

@@ -85,4 +85,5 @@ const FIELDS: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>)
   extruded: (form) => new ExtrudedField(form, form.half),
   revolved: (form) => new RevolvedField(form),
 };
+/** The distance from it, in its own axes. */
 export const fieldOf = (form: Form): Field => (FIELDS[form.type] as (f: Form) => Field)(form);
