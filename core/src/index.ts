@@ -14,6 +14,7 @@ export * from './model/document';
 export * from './model/families';
 export type * from './model/fields';
 export { type Kind, kindOf, kindsOf } from './model/kinds';
+export { matching } from './model/patterns';
 export { rename, renameInInstances } from './model/rename';
 export { homeOf } from './model/instance-names';
 export { placingsOf } from './model/instances';

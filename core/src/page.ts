@@ -23,6 +23,7 @@ export type { Stroke, Symbol3952 } from './model/symbol';
 export { homeOf } from './model/instance-names';
 export { type Bundle, bundleOf, pointsOn, refsOf } from './model/bundle';
 export { readAssigned, writeAssigned } from './model/assigned';
+export { matching } from './model/patterns';
 export { applies, askedDimension, fits } from './model/rules';
 export * from './model/run-settings';
 export { geometriesOf, needs } from './model/stored';

@@ -1,6 +1,6 @@
 /** Contact against closed forms: impacts, sliding, sticking, rolling, rest, and what is touched from inside. */
 import { describe, expect, it } from 'vitest';
-import { type Model, type RawElement, runModel } from '../src';
+import { type Model, type RawElement, check, runModel } from '../src';
 import { lossOf } from '../src/equations/contact/law';
 import { model } from './models';
 
@@ -260,6 +260,42 @@ describe('A body on a slab', () => {
   it('rolls down a slope with five sevenths of what it would slide with', () => {
     const { last } = on(placed(BALL, 0.05), down, { sliding: 0.5, stiffness: '1e8 N/m' }, '500 ms');
     expect(last('Part vx') / ((5 / 7) * G * Math.sin(SLOPE) * 0.5)).toBeCloseTo(1, 4);
+  });
+});
+
+describe('Sets', () => {
+  const row = (names: readonly string[], laws: object) => {
+    const given = solids(Object.fromEntries(names.map((n, i) => [n, { at: [0.3 * i, 0, 0.3] as const, shape: BALL }])), [FLOOR()]);
+    return machine(given, [weight(0, -G), touching(['Ball *'], ['Ground'], laws)], names, {
+      until: '400 ms',
+      every: '10 ms',
+      accuracy: 1e-6,
+    });
+  };
+  const NAMES = ['Ball 1', 'Ball 2', 'Ball 10', 'Stone'];
+  it('by the pattern of a name hold all that are called so, and those that come later', () => {
+    const { last } = done(row(NAMES, {}));
+    for (const n of NAMES.slice(0, 3)) expect(last(`${n} z`)).toBeGreaterThan(0.04);
+    // what is called otherwise falls through
+    expect(last('Stone z')).toBeLessThan(-0.1);
+    expect(done(row([...NAMES, 'Ball 3'], {})).last('Ball 3 z')).toBeGreaterThan(0.04);
+  });
+  it('leave out what is switched off, and are refused where nothing is called so', () => {
+    const m = row(NAMES, {}),
+      errors = (x: Model) => check(x).diagnoses.filter((d) => d.severity === 'error'),
+      gauges = m.gauges.filter((g) => !g.name.startsWith('Ball 2')),
+      without = { ...m, gauges, bodies: m.bodies.map((b) => (b.name === 'Ball 2' ? { ...b, off: true } : b)) } as Model;
+    expect(errors(without)).toEqual([]);
+    const none = { ...m, loads: m.loads.map((l) => (l.kind === 'contact' ? { ...l, first: ['Shot *'] } : l)) } as Model;
+    expect(errors(none)).toEqual([expect.objectContaining({ code: 'pattern-empty', path: ['loads', 1, 'first', 0] })]);
+  });
+  it('leave out bodies that a joint joins, and each with itself', () => {
+    const given = solids({ One: { at: [0, 0, 0], shape: BALL }, Two: { at: [0.05, 0, 0], shape: BALL } }),
+      joined = {
+        ...machine(given, [touching(['One', 'Two'], ['One', 'Two'], {})], ['One'], { until: '10 ms' }),
+        joints: [{ name: 'Pin', kind: 'revolute', bodies: ['One', 'Two'], at: ['Origin'] }] as unknown as RawElement[],
+      };
+    expect(check(joined).diagnoses.map((d) => d.code)).toContain('contact-empty');
   });
 });
 

@@ -27,6 +27,7 @@ describe('a sentence', () => {
       { kind: 'contact', first: ['Coupler'], second: ['Pusher'], stiffness: '500 N/mm' },
     ],
     ['contact between Coupler, Rocker and Pusher', { kind: 'contact', first: ['Coupler', 'Rocker'], second: ['Pusher'] }],
+    ['contact between C* and Pusher', { kind: 'contact', first: ['C*'], second: ['Pusher'] }],
     ['contact of Pusher', { kind: 'contact', first: ['Frame'], second: ['Pusher'] }],
     ['link bar Stay from Motor axis to Rocker foot', { name: '', kind: 'link', from: 'Motor axis', to: 'Rocker foot' }],
   ])('%s', (text, wanted) => expect(read(text)).toMatchObject(wanted));
@@ -64,6 +65,7 @@ describe('a sentence', () => {
     ['drive on Motor pin 20 mm/s', '20 mm/s', /“20 mm\/s” has no place in a drive/],
     ['point Tip at nowhere, 0, 0', 'nowhere', /called “nowhere”/],
     ['cylinder Roller from Motor axis to Rocker foot radius wide', 'wide', /no value for radius/],
+    ['contact between Slat * and Pusher', 'Slat', /called “Slat”/],
     ['revolute Hinge between Frame and Crank', 'Crank', /A joint \(revolute\) cannot be made of just this.*point \(/],
   ])('says on which word it stumbled, and what could stand there: %s', (text, word, message) => {
     const found = stumbleOf(text, gate)!;

@@ -2,8 +2,7 @@
 import type { Diagnosis } from '../diagnosis';
 import { Refusal, bounded } from '../diagnosis';
 import { PRESCRIPTIONS } from '../elements/drives/drive';
-import { refsOf } from '../model/bundle';
-import type { Model, RawElement } from '../model/document';
+import type { Model } from '../model/document';
 import type { Family } from '../model/families';
 import { homeOf } from '../model/instance-names';
 import { lintMechanism, lintModel } from './lint';
@@ -11,6 +10,7 @@ import { assemble, frictionless } from '../solve/assemble';
 import { type Mobility, mobility } from '../solve/mobility';
 import { withoutInertia } from '../solve/without-inertia';
 import { scoreFaults } from '../results/score-faults';
+import type { ResolvedElement } from '../model/resolved-element';
 import { build } from '../system/build';
 import type { Built, Mechanism } from '../system/mechanism';
 import { where } from '../model/where';
@@ -124,22 +124,22 @@ function driveFaults(m: Mechanism): Diagnosis[] {
 }
 
 /** Bodies that a load acts on. */
-const bodiesOf = (l: RawElement): string[] => refsOf('loads', l).flatMap((r) => (r.family === 'bodies' ? r.names : []));
+const bodiesOf = ({ kind, values }: ResolvedElement): string[] =>
+  Object.entries(kind.fields).flatMap(([key, f]) =>
+    (f.type === 'ref' || f.type === 'refs') && f.family === 'bodies' ? [values[key]].flat().map(String) : [],
+  );
 
 /** Bodies that no joint and no load but gravity ties to anything. */
 function unconnected(m: Mechanism): Diagnosis[] {
-  const tied = new Set<string>([
-    ...m.joints.flatMap((j) => j.bodies),
-    ...m.model.loads.flatMap((l) => (l.off ? [] : bodiesOf(l))),
-  ]);
+  const tied = new Set<string>([...m.joints.flatMap((j) => j.bodies), ...m.resolution.elements.loads.flatMap(bodiesOf)]);
   return m.bodies
     .filter((b) => !tied.has(b.name))
     .map((b) => ({
       code: 'body-loose',
       severity: 'warning',
-      message: 'The body is tied to nothing: no joint and no spring holds it.',
+      message: 'The body is tied to nothing: no joint, no spring and no contact holds it.',
       why: 'It will fall or fly off.',
-      remedy: 'Add a joint or a spring, or switch it off.',
+      remedy: 'Add a joint, a spring or a contact, or switch it off.',
       ...where(m.model, 'bodies', b.name),
       fix: { label: 'Switch it off', changes: [{ family: 'bodies', name: b.name, field: 'off', value: true }] },
     }));

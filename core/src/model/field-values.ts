@@ -7,8 +7,9 @@ import type { Vec3 } from '../geometry/vector';
 import { readAssigned } from './assigned';
 import type { Model, RawElement, RawValue } from './document';
 import { type Family, familyOf } from './families';
-import { type Field, type Fields, type GridField, type QuantityField, type VectorField, afterRun } from './fields';
+import { type Field, type Fields, type GridField, type QuantityField, type RefsField, type VectorField, afterRun } from './fields';
 import type { Formulas, Path } from './formula-values';
+import { isPattern, matching } from './patterns';
 import { applies, askedDimension } from './rules';
 import { byFamily } from './switched-off';
 
@@ -24,6 +25,7 @@ export class FieldValues {
     model: Model,
     private readonly formulas: Formulas,
     private readonly diagnoses: Diagnosis[],
+    private readonly off: Record<Family, Set<string>>,
   ) {
     this.names = byFamily((key) => new Set(model[key].map((e) => e.name)));
     this.names.bodies.add(model.ground);
@@ -62,8 +64,7 @@ export class FieldValues {
       case 'refs': {
         if (!Array.isArray(value) || value.length < f.min || value.length > f.max)
           return this.fault(at, 'reference-count', `${f.label} takes ${between(f.min, f.max)} names.`);
-        (value as string[]).forEach((n, k) => this.reference(f.family, n, { ...at, path: [...at.path, k] }));
-        return value;
+        return this.named(f, value as string[], at);
       }
     }
   }
@@ -118,6 +119,23 @@ export class FieldValues {
   private reference(family: Family, name: string, at: Place): void {
     if (this.names[family].has(name)) return;
     this.fault(at, 'reference-missing', `There is no ${familyOf(family).one} “${name}”.`, 'Choose another, or make one of this name.');
+  }
+
+  /** Names one by one; those that patterns stand for as far as they are in use, each once. */
+  private named(f: RefsField, list: readonly string[], at: Place): readonly string[] {
+    const out = list.flatMap((n, k) => {
+      const place = { ...at, path: [...at.path, k] };
+      if (!f.patterns || !isPattern(n)) {
+        this.reference(f.family, n, place);
+        return [n];
+      }
+      const all = matching(n, this.names[f.family]),
+        found = all.filter((x) => !this.off[f.family].has(x));
+      if (all.length === 0)
+        this.fault(place, 'pattern-empty', `No ${familyOf(f.family).one} is called “${n}”.`, 'An asterisk stands for any text: “Slat *”.');
+      return found;
+    });
+    return f.patterns ? [...new Set(out)] : out;
   }
 
   private fault(at: Place, code: string, message: string, remedy?: string): undefined {

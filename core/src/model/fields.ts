@@ -76,6 +76,8 @@ export interface RefsField extends Common {
   family: Family;
   min: number;
   max: number;
+  /** A name with an asterisk stands for all that are called so. */
+  patterns?: true;
 }
 export interface ChoiceField extends Common {
   type: 'choice';

@@ -1,4 +1,5 @@
 /** Instances of kits written out: the members of each, under names of their own, with mounts replaced by the bodies they stand for. */
+import { isPattern, matching } from './patterns';
 import { Refusal } from '../diagnosis';
 import { renameAll } from '../formula/parse';
 import { readAssigned } from './assigned';
@@ -129,7 +130,11 @@ function underMember(content: Model, member: string, ground: string, on: Readonl
     const stands = family === 'bodies' ? host(n) : undefined;
     if (stands !== undefined) return stands;
     // of the kit itself, or of an instance within it
-    if (own[family].has(n) || inner.some((b) => n.startsWith(`${b}/`) || n.startsWith(`${b} `)))
+    if (
+      own[family].has(n) ||
+      (isPattern(n) && matching(n, own[family]).length > 0) ||
+      inner.some((b) => n.startsWith(`${b}/`) || n.startsWith(`${b} `))
+    )
       return family === 'parameters' || family === 'tables' ? `${prefix}.${n}` : `${member}/${n}`;
     return n;
   };

@@ -55,7 +55,13 @@ export function resolve(given: Model, like?: Resolution): Resolution {
   const formulas = new Formulas(model, off, diagnoses);
   const run = runSettings(model, formulas, diagnoses);
   formulas.until = run.until;
-  const elements = elementsInUse(model, off, new FieldValues(model, formulas, diagnoses), diagnoses, like && sameAs(like, model, formulas));
+  const elements = elementsInUse(
+    model,
+    off,
+    new FieldValues(model, formulas, diagnoses, off),
+    diagnoses,
+    like && sameAs(like, model, formulas),
+  );
   diagnoses.forEach((d, i) => {
     if (d.severity === 'error' && d.element && onlyReads(d.element.family) && !stopsRuns(model, d.element)) diagnoses[i] = leftOut(d);
   });

@@ -14,6 +14,7 @@ import {
   compatible,
   familyOf,
   kindsOf,
+  matching,
   readUnit,
 } from '@vim-pivot/core/page';
 import { namesIn, parse } from '@vim-pivot/core/rename';
@@ -326,7 +327,14 @@ function nameAt(text: string, model: Model, kind: Kind, brought: Brought): { wha
   const found = all
     .filter(({ said }) => low.startsWith(said.toLowerCase()) && !/^[\p{L}\p{N}_]/u.test(text.slice(said.length)))
     .sort((a, b) => b.said.length - a.said.length)[0];
-  return found && { what: { family: found.family, name: found.name }, length: found.said.length };
+  if (found) return { what: { family: found.family, name: found.name }, length: found.said.length };
+  // a pattern stands for all that are called so
+  const said = /^[^*,;]*\*[^\s,;]*/.exec(text)?.[0];
+  if (said === undefined) return undefined;
+  for (const f of Object.values(kind.fields))
+    if (f.type === 'refs' && f.patterns && all.some((x) => x.family === f.family && matching(said, [x.name]).length > 0))
+      return { what: { family: f.family, name: said }, length: said.length };
+  return undefined;
 }
 
 function plain(kind: Kind, picked: readonly Selected[]): Offer | undefined {

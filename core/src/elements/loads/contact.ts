@@ -17,8 +17,10 @@ export const contact = load({
   touches: true,
   help: 'Solids that touch, press on one another, bounce, slide and stick: every body of one set with every body of the other, but for those that a joint joins.',
   fields: {
-    first: refs('bodies', 1, 500, 'Bodies', 'Bodies of one set, by all their shapes.'),
-    second: refs('bodies', 1, 500, 'With', 'Bodies of the other set; the ground may be among them.'),
+    first: refs('bodies', 1, 500, 'Bodies', 'Bodies of one set, by all their shapes. “Slat *” stands for all that are called so.', {
+      patterns: true,
+    }),
+    second: refs('bodies', 1, 500, 'With', 'Bodies of the other set; the ground may be among them.', { patterns: true }),
     stiffness: quantity(
       D.stiffness,
       'Stiffness',
