@@ -263,6 +263,21 @@ describe('A body on a slab', () => {
   });
 });
 
+describe('What overlaps at the start', () => {
+  const at = (height: number) =>
+    check(
+      machine(solids({ Part: { at: [0, 0, height], shape: BALL } }, [FLOOR()]), [touching(['Part'], ['Ground'], {})], [], { until: '1 s' }),
+    ).diagnoses;
+  it('is told, with how deep it is and how fast it would be thrown apart', () => {
+    const [found] = at(0.047).filter((d) => d.code === 'contact-deep');
+    expect(found).toMatchObject({ severity: 'warning', element: { family: 'loads', name: 'Contact' } });
+    expect(found!.message).toContain('“Part shape” and “Fixed 1” overlap by 3 mm at the start.');
+    // k δ²/2 = m v²/2
+    expect(found!.why).toContain(`${(0.003 * Math.sqrt(1e6 / MASS)).toPrecision(2)} m/s`);
+  });
+  it('is not, where it just rests', () => expect(at(0.05 - 1e-6).map((d) => d.code)).not.toContain('contact-deep'));
+});
+
 describe('Sets', () => {
   const row = (names: readonly string[], laws: object) => {
     const given = solids(Object.fromEntries(names.map((n, i) => [n, { at: [0.3 * i, 0, 0.3] as const, shape: BALL }])), [FLOOR()]);

@@ -11,6 +11,8 @@ import { type Mobility, mobility } from '../solve/mobility';
 import { withoutInertia } from '../solve/without-inertia';
 import { scoreFaults } from '../results/score-faults';
 import type { ResolvedElement } from '../model/resolved-element';
+import { D } from '../quantity/dimension';
+import { formatQuantity } from '../quantity/units';
 import { build } from '../system/build';
 import type { Built, Mechanism } from '../system/mechanism';
 import { where } from '../model/where';
@@ -46,7 +48,14 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
   const diagnoses = [...built.diagnoses, ...lintModel(built.resolution.model)];
   const { mechanism } = built;
   if (!mechanism) return { built, diagnoses: sorted(model, diagnoses) };
-  diagnoses.push(...started, ...driveFaults(mechanism), ...unconnected(mechanism), ...lintMechanism(mechanism), ...scoreFaults(mechanism));
+  diagnoses.push(
+    ...started,
+    ...driveFaults(mechanism),
+    ...unconnected(mechanism),
+    ...overlapping(mechanism),
+    ...lintMechanism(mechanism),
+    ...scoreFaults(mechanism),
+  );
   if (mechanism.bodies.length === 0) {
     diagnoses.push({
       code: 'model-empty',
@@ -120,6 +129,29 @@ function driveFaults(m: Mechanism): Diagnosis[] {
         },
       ];
     });
+  });
+}
+
+/** Speed at which what overlaps is thrown apart, m/s, from which on that is told. */
+const THROWN = 0.02;
+
+/** Contact that starts deep. */
+function overlapping({ assembly, system, model }: Mechanism): Diagnosis[] {
+  return assembly.forces.flatMap(({ name, force }) => {
+    const deep = [...(force.touches?.overlaps(system.K) ?? [])].filter((x) => x.speed > THROWN).sort((a, b) => b.speed - a.speed),
+      [first] = deep;
+    if (!first) return [];
+    const others = deep.length > 1 ? `, and ${deep.length - 1} more pairs` : '';
+    return [
+      {
+        code: 'contact-deep',
+        severity: 'warning',
+        message: `“${first.shapes[0]}” and “${first.shapes[1]}” overlap by ${formatQuantity(first.depth, D.length, undefined, 3)} at the start${others}.`,
+        why: `What holds them apart would throw them at ${formatQuantity(first.speed, D.speed, 'm/s', 2)}.`,
+        remedy: 'Move them apart, or leave one of them out of this contact.',
+        ...where(model, 'loads', name),
+      },
+    ];
   });
 }
 

@@ -163,6 +163,20 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       }
       return out;
     },
+    overlaps: (K) => {
+      let p = 0;
+      return this.meetings.flatMap((m) => {
+        m.stand(K);
+        let [depth, speed] = [0, 0];
+        for (let k = 0; k < m.probes.length; k++, p++) {
+          const now = -m.look(k);
+          if (!(now > depth)) continue;
+          depth = now;
+          speed = Math.sqrt((2 * this.normal.energy(now)) / this.massOf(K, m));
+        }
+        return depth > 0 ? [{ shapes: [m.bones.shape, m.surface.shape] as const, depth, speed }] : [];
+      });
+    },
     places: (K) =>
       Array.from(this.does.keys()).flatMap((i) => {
         if (this.does[i] === FREE) return [];
