@@ -41,6 +41,8 @@ import { withoutInertia } from './without-inertia';
 /** Local error per step against asked accuracy: measured over the verification problems, see docs/architecture.md. */
 const CALIBRATION = 100;
 const TIGHTEST = 1e-13;
+/** So many times less where anything may touch: what presses hangs on a depth that is small beside the machine. Measured over the verification problems. */
+const PRESSED = 4;
 /** Below this fraction of its usual value, a loop-closing pivot announces a singular position. */
 const NEAR_SINGULAR = 1e-2;
 /** Below this fraction no step ends, if another length helps: what the constraints leave free is badly known there. */
@@ -87,6 +89,8 @@ class DynamicRun {
   private readonly stats: RunStatistics = noStatistics();
   private readonly happenings: Happening[] = [];
   private readonly tolerance: number;
+  /** Whether anything may touch. */
+  private readonly touching: boolean;
   private readonly scale: ErrorScale;
   private readonly stepper: Stepper;
   private readonly layout: RecordLayout;
@@ -156,7 +160,8 @@ class DynamicRun {
     system.K.store(this.y);
     this.way = new Float64Array(system.motions);
     this.exactly = EXACTLY * Math.max(1, m.size);
-    this.tolerance = Math.max(TIGHTEST, options.accuracy / CALIBRATION);
+    this.touching = m.assembly.forces.some((f) => f.force.touches);
+    this.tolerance = Math.max(TIGHTEST, options.accuracy / CALIBRATION / (this.touching ? PRESSED : 1));
     this.enough = Math.max(this.exactly, Math.min(POSITION_TOLERANCE, this.tolerance * m.size));
     this.scale = new ErrorScale(system, m.size, this.tolerance, until);
     this.stepper = new Stepper(system, this.derivative, this.scale, options.method ?? 'auto', vectors, () => !this.guard);
@@ -408,10 +413,13 @@ class DynamicRun {
     }
     return found;
   }
-  /** Takes an implicit step anew that ends where an event is: across a corner its polynomial is not to be relied on. @returns whether that was done */
+  /**
+   * Takes a step anew that ends where an event is, an implicit one, or one in which solids part: across a corner its polynomial is not to be relied on.
+   * @returns whether that was done
+   */
   private endsAt(t: number): boolean {
     const { stepper } = this;
-    return stepper.implicit && t > this.t && stepper.attempt(this.t, this.y, t - this.t) <= 1 && this.accepts(t, 0);
+    return (stepper.implicit || this.touching) && t > this.t && stepper.attempt(this.t, this.y, t - this.t) <= 1 && this.accepts(t, 0);
   }
 
   private countStep(length: number, implicit: boolean): void {

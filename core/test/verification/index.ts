@@ -1,4 +1,5 @@
 import { BEAMS } from './beams';
+import { CONTACT } from './contact';
 import { DYNAMICS } from './dynamics';
 import { EVENTS } from './events';
 import { FLEXIBLE } from './flexible';
@@ -14,6 +15,7 @@ export const FAMILIES_OF_PROBLEMS: readonly { title: string; problems: readonly 
   { title: 'Gears, racks, screws', problems: GEARS },
   { title: 'Free and forced motion', problems: DYNAMICS },
   { title: 'Friction, stops, switches', problems: EVENTS },
+  { title: 'Contact', problems: CONTACT },
   { title: 'Equilibria, modes, ranges', problems: STATICS },
   { title: 'Stiff and flexible machines', problems: FLEXIBLE },
   { title: 'Beams with mass', problems: BEAMS },

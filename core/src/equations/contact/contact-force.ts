@@ -144,8 +144,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.readings = {
       parts: 1,
       turns: () => false,
-      effort: (K) => this.sum(K, this.presses),
-      deflection: (K) => this.sum(K, this.depth, true),
+      effort: (K) => Math.max(0, this.sum(K, this.presses)),
+      deflection: (K) => Math.max(0, this.sum(K, this.depth, true)),
       positive: { effort: 'What presses at all places together, never negative.', deflection: 'The deepest place; never negative.' },
     };
   }
@@ -189,7 +189,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { slip, rub } = this;
     if (of === 'places') return 1;
     if (of === 'depth') return Math.max(0, this.depth[i]!);
-    if (of === 'normal') return this.presses[i]!;
+    if (of === 'normal') return Math.max(0, this.presses[i]!);
     if (of === 'slip') return size(slip, 3 * i);
     if (!this.rubs) return 0;
     this.rubbing(K, i, this.lookAt(K, i).n);

@@ -50,33 +50,35 @@ export class Normal {
   get damped(): number {
     return Math.min(1, this.loss / 2);
   }
-  /** δⁿ. */
+  /** |δ|ⁿ. */
   private power(depth: number): number {
-    const { exponent } = this.law;
-    return exponent === 1 ? depth : exponent === 1.5 ? depth * Math.sqrt(depth) : pow(depth, exponent);
+    const { exponent } = this.law,
+      x = Math.abs(depth);
+    return exponent === 1 ? x : exponent === 1.5 ? x * Math.sqrt(x) : pow(x, exponent);
   }
-  /** N, without damping. */
+  /** N, without damping. Where a place opens it goes on as it was, below zero, until that is found to be an event: a step never meets a corner. */
   elastic(depth: number): number {
-    return depth > 0 ? this.law.stiffness * this.power(depth) : 0;
+    return (depth < 0 ? -this.law.stiffness : this.law.stiffness) * this.power(depth);
   }
   /** How that grows with the depth, N/m. */
   slope(depth: number): number {
-    return depth > 0 ? (this.law.exponent * this.law.stiffness * this.power(depth)) / depth : 0;
+    return depth === 0 && this.law.exponent > 1 ? 0 : depth === 0 ? this.law.stiffness : (this.law.exponent * this.elastic(depth)) / depth;
   }
   /** J. */
   energy(depth: number): number {
-    return depth > 0 ? (this.elastic(depth) * depth) / (this.law.exponent + 1) : 0;
+    return (this.elastic(depth) * depth) / (this.law.exponent + 1);
   }
   /**
    * N. Of what lies and is pressed on, v₀ says nothing: the speed counts at which the depth would be reached, so that rest is damped as impacts are.
    * @param rate of the depth, m/s @param met speed at which they met, m/s @param mass of both together, kg: 1/(1/m₁ + 1/m₂)
    */
   force(depth: number, rate: number, met: number, mass: number): number {
-    if (!(depth > 0)) return 0;
     const elastic = this.elastic(depth);
     if (this.loss === 0) return elastic;
     const reached = Math.sqrt((2 * this.energy(depth)) / mass),
       speed = Math.max(met, this.slow * reached);
-    return speed > 0 ? Math.max(0, elastic * (1 + (this.loss * rate) / speed)) : elastic;
+    if (!(speed > 0)) return elastic;
+    const damped = elastic * (1 + (this.loss * rate) / speed);
+    return depth > 0 ? Math.max(0, damped) : damped;
   }
 }
