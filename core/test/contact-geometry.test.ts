@@ -148,10 +148,11 @@ describe('What of a solid touches', () => {
   const pose = (turn: Mat3, shift: Vec3) => ({ R: Float64Array.from(turn), p: Float64Array.from(shift) });
   const gaps = (form: Form, on: Form, turn: Mat3, shift: Vec3): number[] => {
     const field = fieldOf(on),
-      x = new Float64Array(3);
+      x = new Float64Array(3),
+      n = new Float64Array(3);
     return bonesOf(form)
       .list.flatMap(probesOf)
-      .map((p) => p.seek(pose(turn, shift), field, x));
+      .map((p) => p.seek(pose(turn, shift), field, x, n));
   };
   const FLOOR: Form = { type: 'half-space' };
   it('of a tilted rim is its lowest place, to rounding', () => {

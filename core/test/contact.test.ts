@@ -263,6 +263,39 @@ describe('A body on a slab', () => {
   });
 });
 
+describe('Edges that cross', () => {
+  /** A bar along x, and one along y under it, each with an edge towards the other. */
+  const bars = (turn: number, velocity = -1) => {
+    const bar = { kind: 'box', length: '400 mm', depth: '40 mm', height: '40 mm' },
+      given = solids({ Upper: { at: [0, 0, 0.1], shape: bar, velocity: [0, 0, velocity] }, Lower: { at: [0, 0, 0], shape: bar } });
+    return {
+      ...given,
+      bodies: given.bodies.map((b) => ({
+        ...b,
+        rotation: b.name === 'Upper' ? ['45 deg', 0, 0] : ['45 deg', 0, `${turn} deg`],
+      })) as RawElement[],
+    };
+  };
+  const DIAGONAL = 0.04 * Math.SQRT1_2;
+  it.each([90, 60, 30])('meet where they do, at an angle of %i°, and part with the restitution', (turn) => {
+    const { happenings, last } = done(
+      machine(bars(turn), [touching(['Upper'], ['Lower'], { restitution: 0.5, stiffness: '1e8 N/m' })], ['Upper', 'Lower'], {
+        until: '100 ms',
+      }),
+    );
+    expect(happenings.filter((h) => h.kind === 'struck')).toHaveLength(1);
+    expect(happenings[0]!.t).toBeCloseTo(0.1 - 2 * DIAGONAL, 9);
+    expect(last('Lower vz') - last('Upper vz')).toBeCloseTo(-0.5, 5);
+    // struck in their middles, square to both, they do not turn
+    for (const w of ['Upper wx', 'Upper wy', 'Upper wz', 'Lower wx', 'Lower wy', 'Lower wz']) expect(last(w)).toBeCloseTo(0, 6);
+  });
+  it('do not meet where one passes the end of the other', () => {
+    const given = bars(90),
+      aside = { ...given, points: given.points.map((p) => (p.name === 'Upper at' ? { ...p, at: [0.23, 0, 0.1] } : p)) as RawElement[] };
+    expect(done(machine(aside, [touching(['Upper'], ['Lower'], {})], ['Upper'], { until: '200 ms' })).happenings).toEqual([]);
+  });
+});
+
 describe('What overlaps at the start', () => {
   const at = (height: number) =>
     check(

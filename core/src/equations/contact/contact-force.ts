@@ -34,6 +34,8 @@ const APART = 1.001;
 /** A gap, in parts of the machine's size, that is none; and a speed, in as much a second. */
 const NONE = 1e-12;
 const SLOW = 1e-9;
+/** By how much edges may have passed the end of one another, in parts of their lengths, before they part. */
+const MARGIN = 1e-9;
 /** A depth in the same, of which the force is as good as none: places are known to rounding. */
 const LITTLE = 1e-10;
 /** Numbers kept of each place: which it is, what it does, the speed at which it met, and which way it slides. */
@@ -231,7 +233,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { probe, depth, presses, slip, met, mass } = this,
       m = this.meetings[this.meetingOf[probe[i]!]!]!;
     m.stand(K);
-    depth[i] = -m.look(this.probeOf[probe[i]!]!);
+    depth[i] = -m.look(this.probeOf[probe[i]!]!, true);
     const rate = (this.rate[i] = this.closing(K, m, slip, 3 * i));
     mass[i] = this.massOf(K, m);
     presses[i] = this.normal.force(depth[i]!, rate, met[i]!, mass[i]!);
@@ -414,11 +416,15 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   /** Positive as long as a place goes on as it does. */
   private holds(K: Kinematics, i: number): number {
     const m = this.lookAt(K, i),
-      open = this.depth[i]! + this.none;
+      open = this.stays(i, m);
     if (!this.rubs || open < 0) return open;
     const carried = this.rubbing(K, i, m.n);
     if (this.does[i] === STICKS) return Math.min(open, this.friction.static * this.presses[i]! - carried + this.little);
     return Math.min(open, this.slides(i));
+  }
+  /** Positive as long as a place that was looked at touches. */
+  private stays(i: number, { probes }: Meeting): number {
+    return Math.min(this.depth[i]! + this.none, (probes[this.probeOf[this.probe[i]!]!]!.margin ?? Infinity) + MARGIN);
   }
   /** How fast a place still slides, m/s, and not just follows the spring that would hold it: that is stretched by as much as friction carries. */
   private slides(i: number): number {
@@ -459,7 +465,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private change(K: Kinematics, i: number): void {
     const { does, way, first, friction, normal } = this,
       m = this.lookAt(K, i);
-    if (this.depth[i]! + this.none < 0) {
+    if (this.stays(i, m) < 0) {
       this.placeOf[this.probe[i]!] = -1;
       this.probe[i] = -1;
       does[i] = FREE;

@@ -1,5 +1,6 @@
 /** Bones of a form of one body before the surface of a form of another: where they touch, in ground axes. */
 import { bonesOf } from '../../geometry/contact/bones';
+import { EdgeProbe, straightEdges } from '../../geometry/contact/edges';
 import { type Extent, extentOf } from '../../geometry/contact/extent';
 import { type Field, fieldOf } from '../../geometry/contact/field';
 import { type Pose, type Probe, probesOf } from '../../geometry/contact/probe';
@@ -27,6 +28,7 @@ export class Meeting implements Touch {
   private readonly arm: number;
   private readonly pose: Pose = { R: new Float64Array(9), p: new Float64Array(3) };
   private readonly at = new Float64Array(3);
+  private readonly out = new Float64Array(3);
   /** Axes and origin of the surface, ground axes. */
   private readonly S = new Float64Array(9);
   private readonly s = new Float64Array(3);
@@ -36,6 +38,8 @@ export class Meeting implements Touch {
   constructor(
     readonly bones: Side,
     readonly surface: Side,
+    /** Whether edges of both may cross. */
+    crossing = false,
   ) {
     this.a = bones.body;
     this.b = surface.body;
@@ -43,7 +47,10 @@ export class Meeting implements Touch {
     this.reach = extentOf(bones.form);
     this.surfaceReach = extentOf(surface.form);
     this.arm = norm(add(bones.shift, apply(bones.turn, this.reach.centre))) + this.reach.radius;
-    this.probes = bonesOf(bones.form).list.flatMap(probesOf);
+    this.probes = [
+      ...bonesOf(bones.form).list.flatMap(probesOf),
+      ...(crossing ? straightEdges(bones.form).flatMap((a) => straightEdges(surface.form).map((b) => new EdgeProbe(a, b))) : []),
+    ];
   }
 
   /** Takes over where both are. */
@@ -108,19 +115,19 @@ export class Meeting implements Touch {
   }
   /** @returns the gap of a place, m, as both were at the last `stand` */
   gap(k: number): number {
-    return this.probes[k]!.seek(this.pose, this.field, this.at);
+    return this.probes[k]!.seek(this.pose, this.field, this.at, this.out);
   }
-  /** The same, and where that is. */
-  look(k: number): number {
-    const { at, field, S, s, x, n } = this,
+  /** The same, and where that is. @param on it touches */
+  look(k: number, on = false): number {
+    const { at, field, S, s, x, n, out } = this,
       probe = this.probes[k]!,
-      gap = probe.seek(this.pose, field, at),
+      gap = probe.seek(this.pose, field, at, out, on),
       back = probe.radius + gap / 2;
-    for (let i = 0; i < 3; i++) at[i] = at[i]! - back * field.n[i]!;
+    for (let i = 0; i < 3; i++) at[i] = at[i]! - back * out[i]!;
     for (let i = 0; i < 3; i++) {
       const r = 3 * i;
       x[i] = s[i]! + S[r]! * at[0]! + S[r + 1]! * at[1]! + S[r + 2]! * at[2]!;
-      n[i] = S[r]! * field.n[0]! + S[r + 1]! * field.n[1]! + S[r + 2]! * field.n[2]!;
+      n[i] = S[r]! * out[0]! + S[r + 1]! * out[1]! + S[r + 2]! * out[2]!;
     }
     return gap;
   }
@@ -141,7 +148,7 @@ function placed({ r, A }: Kinematics, { body, turn, shift }: Side, S: Float64Arr
 /** Meetings of two forms: the bones of each before the surface of the other, or of one alone where that is all that can touch. */
 export function meetingsOf(one: Side, other: Side): Meeting[] {
   const [a, b] = [one, other].map(({ form }) => bonesOf(form)) as [ReturnType<typeof bonesOf>, ReturnType<typeof bonesOf>],
-    ofOne = () => new Meeting(one, other),
+    ofOne = () => new Meeting(one, other, !a.whole && !b.whole),
     ofOther = () => new Meeting(other, one);
   if (a.whole && b.whole) return [b.list.length < a.list.length ? ofOther() : ofOne()];
   if (a.whole) return [ofOne()];

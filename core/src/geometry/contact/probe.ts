@@ -13,8 +13,14 @@ export interface Pose {
 export interface Probe {
   /** How thick the bone is, m. */
   readonly radius: number;
-  /** @param x takes the place on the bone, as the other solid sees it @returns the gap, m: negative where both overlap */
-  seek(pose: Pose, field: Field, x: Float64Array): number;
+  /** What must not fall below zero, as of the last `seek`, for it to go on touching, whatever the gap is; left out: nothing. */
+  readonly margin?: number;
+  /**
+   * @param x,n take the place on the bone and the outward direction of the surface there, as the other solid sees them
+   * @param on it touches: it goes on as it does where that ends, until that is found
+   * @returns the gap, m: negative where both overlap, Infinity where it cannot touch
+   */
+  seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array, on?: boolean): number;
 }
 
 /** A place in the axes of the other solid. */
@@ -30,9 +36,11 @@ class PointProbe implements Probe {
   ) {
     this.at = Float64Array.from(at);
   }
-  seek(pose: Pose, field: Field, x: Float64Array): number {
+  seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array): number {
     put(pose, this.at, x);
-    return field.at(x[0]!, x[1]!, x[2]!) - this.radius;
+    const gap = field.at(x[0]!, x[1]!, x[2]!) - this.radius;
+    n.set(field.n);
+    return gap;
   }
 }
 
@@ -69,7 +77,7 @@ class CircleProbe implements Probe {
     for (let k = 0; k < 3; k++) sum += n[k]! * (R[3 * k + 1]! * c - R[3 * k]! * s);
     return sum;
   }
-  seek(pose: Pose, field: Field, x: Float64Array): number {
+  seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array): number {
     let best = Infinity,
       nearest = 0;
     for (let i = 0; i < ROUND; i++) {
@@ -84,7 +92,9 @@ class CircleProbe implements Probe {
       this.at(pose, field, s, x);
       return this.slope(pose, field, s);
     });
-    return this.at(pose, field, a + (this.third * TURN) / 3, x) - this.circle.radius;
+    const gap = this.at(pose, field, a + (this.third * TURN) / 3, x) - this.circle.radius;
+    n.set(field.n);
+    return gap;
   }
 }
 
@@ -114,7 +124,7 @@ class LineProbe implements Probe {
     const { a, b } = this;
     return n[0]! * (b[0]! - a[0]!) + n[1]! * (b[1]! - a[1]!) + n[2]! * (b[2]! - a[2]!);
   }
-  seek(pose: Pose, field: Field, x: Float64Array): number {
+  seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array): number {
     put(pose, this.from, this.a);
     put(pose, this.to, this.b);
     const first = this.at(field, 0, x),
@@ -127,6 +137,7 @@ class LineProbe implements Probe {
         return this.slope(field);
       }),
       gap = this.at(field, s, x);
+    n.set(field.n);
     return gap - (1 - s) * Math.min(0, first) - s * Math.min(0, second);
   }
 }

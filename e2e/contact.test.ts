@@ -1,0 +1,56 @@
+/** Contact, as a new user meets it: from an empty project by the / line to a ball that bounces, is read, and rests. */
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { By, Key, Page } from './browser';
+
+let page: Page;
+beforeAll(async () => {
+  page = await Page.open();
+  await page.find('button', 'Run');
+});
+afterAll(() => page?.close());
+
+const LINE = By.css('[role=combobox][aria-label="Find or add"]');
+const say = async (text: string) => {
+  await page.driver.actions().sendKeys('/').perform();
+  const line = await page.until('the line', async () => (await page.driver.findElements(LINE))[0]);
+  await line.sendKeys(text, Key.ENTER, Key.ESCAPE);
+  await page.until('the line is gone', async () => (await page.driver.findElements(LINE)).length === 0);
+};
+const findings = () => page.text('body');
+
+describe('a ball over a slab', () => {
+  it('falls through what it has no contact with, and is told to be loose', async () => {
+    await page.click('button', /^Project /);
+    await page.click('menuitem', 'New empty project');
+    await page.find('button', /^Show me/);
+    for (const line of [
+      'point Middle at 0, 0, 500 mm',
+      'point Slab at 0, 0, -20 mm',
+      'sphere Ball at Middle radius 60 mm',
+      'box Floor in Ground at Slab length 1 m depth 600 mm height 40 mm',
+    ])
+      await say(line);
+    await page.until('the finding', async () => (await findings()).includes('tied to nothing: no joint, no spring and no contact holds it'));
+  });
+  it('is in contact with it by one line, and then nothing is found', async () => {
+    await say('contact between Ground and Ball');
+    await page.until('no findings', async () => (await findings()).includes('No findings'));
+    await page.find('textbox', 'Stiffness');
+  });
+  it('bounces: every impact stands on the timeline, and it comes to rest on the slab', async () => {
+    await say('gauge contact on Frame to Ball contact');
+    expect(await page.run()).toMatch(/done/);
+    const marks = await page.until('the impacts', async () => {
+      const found = await page.driver.findElements(By.css('[aria-label*="meets"], [title*="meets"]'));
+      return found.length > 3 ? found.length : undefined;
+    });
+    expect(marks).toBeLessThan(30);
+  });
+  it('is told when it starts deep in the slab', async () => {
+    await page.click('tab', /^Points/);
+    await page.type('Coordinates z of Middle', '50 mm');
+    await page.until('the finding', async () => /overlap by 10 mm at the start/.test(await findings()));
+    await page.click('button', 'Undo');
+    await page.until('no findings', async () => (await findings()).includes('No findings'));
+  });
+});
