@@ -30,7 +30,9 @@ describe('a ball over a slab', () => {
       'box Floor in Ground at Slab length 1 m depth 600 mm height 40 mm',
     ])
       await say(line);
-    await page.until('the finding', async () => (await findings()).includes('tied to nothing: no joint, no spring and no contact holds it'));
+    await page.until('the finding', async () =>
+      (await findings()).includes('tied to nothing: no joint, no spring and no contact holds it'),
+    );
   });
   it('is in contact with it by one line, and then nothing is found', async () => {
     await say('contact between Ground and Ball');

@@ -2,6 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { type Model, type RawElement, check, runModel } from '../src';
 import { lossOf } from '../src/equations/contact/law';
+import { random } from './machines';
 import { model } from './models';
 
 const G = 9.81;
@@ -296,6 +297,49 @@ describe('Edges that cross', () => {
   });
 });
 
+describe('Boxes and balls that tumble over one another', () => {
+  it.each([7, 9])('never gain energy, close their books, and stay above the floor: seed %i', (seed) => {
+    const next = random(seed),
+      between = (a: number, b: number) => a + ((b - a) * (next() + 1)) / 2,
+      names = ['A', 'B', 'C'],
+      shape = () =>
+        between(0, 1) > 0.7
+          ? { kind: 'sphere', radius: `${between(30, 100)} mm` }
+          : { kind: 'box', length: `${between(50, 300)} mm`, depth: `${between(50, 300)} mm`, height: `${between(20, 300)} mm` },
+      given = solids(
+        Object.fromEntries(
+          names.map((n, i) => [
+            n,
+            {
+              at: [between(-0.03, 0.03), between(-0.03, 0.03), 0.25 + 0.4 * i] as const,
+              shape: shape(),
+              spin: [between(-3, 3), between(-3, 3), 0],
+            },
+          ]),
+        ),
+        [FLOOR()],
+      ),
+      turned = {
+        ...given,
+        bodies: given.bodies.map((b) => ({ ...b, rotation: [between(0, 6), between(0, 6), between(0, 6)] })) as RawElement[],
+      },
+      { gauge, last } = done(
+        machine(
+          turned,
+          [weight(0, -G), touching(names, ['Ground', ...names], { sliding: 0.3, static: 0.4, restitution: 0.3, stiffness: '1e7 N/m' })],
+          names,
+          { until: '450 ms', every: '5 ms', accuracy: 1e-6 },
+          [{ name: 'All', kind: 'energy', of: 'total' }] as unknown as RawElement[],
+        ),
+      ),
+      all = gauge('All');
+    for (let i = 1; i < all.length; i++) expect(all[i]! - all[i - 1]!).toBeLessThan(1e-7 * all[0]!);
+    expect(Math.abs(last('Closing'))).toBeLessThan(1e-6 * all[0]!);
+    expect(last('Press')).toBeGreaterThanOrEqual(0);
+    for (const n of names) expect(Math.min(...gauge(`${n} z`))).toBeGreaterThan(0.005);
+  });
+});
+
 describe('What overlaps at the start', () => {
   const at = (height: number) =>
     check(
@@ -309,6 +353,22 @@ describe('What overlaps at the start', () => {
     expect(found!.why).toContain(`${(0.003 * Math.sqrt(1e6 / MASS)).toPrecision(2)} m/s`);
   });
   it('is not, where it just rests', () => expect(at(0.05 - 1e-6).map((d) => d.code)).not.toContain('contact-deep'));
+});
+
+describe('What is told by its facets alone', () => {
+  it('is named, for it takes no part', () => {
+    const given = solids({ Part: { at: [0, 0, 0.1], shape: BALL } }, [FLOOR()]),
+      cut = {
+        ...given,
+        shapes: [
+          ...given.shapes,
+          { name: 'Ear', kind: 'sphere', body: 'Part', centre: 'Part middle', radius: '20 mm' },
+          { name: 'Cut', kind: 'combined', body: 'Part', of: ['Ear'] },
+        ] as unknown as RawElement[],
+      },
+      found = check(machine(cut, [touching(['Part'], ['Ground'], {})], [], { until: '1 s' })).diagnoses;
+    expect(found.filter((d) => d.code === 'contact-facets').map((d) => d.message)).toEqual(['“Cut” takes no part in it.']);
+  });
 });
 
 describe('Sets', () => {

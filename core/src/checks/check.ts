@@ -53,6 +53,7 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
     ...driveFaults(mechanism),
     ...unconnected(mechanism),
     ...overlapping(mechanism),
+    ...faceted(mechanism),
     ...lintMechanism(mechanism),
     ...scoreFaults(mechanism),
   );
@@ -150,6 +151,24 @@ function overlapping({ assembly, system, model }: Mechanism): Diagnosis[] {
         why: `What holds them apart would throw them at ${formatQuantity(first.speed, D.speed, 'm/s', 2)}.`,
         remedy: 'Move them apart, or leave one of them out of this contact.',
         ...where(model, 'loads', name),
+      },
+    ];
+  });
+}
+
+/** Shapes of bodies in contact that are no more than facets. */
+function faceted({ resolution, shapes, model }: Mechanism): Diagnosis[] {
+  return resolution.elements.loads.flatMap((l) => {
+    const names = l.kind.touches ? shapes.filter((s) => !s.forms && bodiesOf(l).includes(s.body)).map((s) => `“${s.name}”`) : [];
+    if (names.length === 0) return [];
+    return [
+      {
+        code: 'contact-facets',
+        severity: 'warning',
+        message: `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} ${names.length === 1 ? 'takes' : 'take'} no part in it.`,
+        why: 'What is imported, joined or cut is told by its facets alone, and those are not looked at in contact.',
+        remedy: 'Give the body a plain shape there: a box, a cylinder, a profile.',
+        ...where(model, 'loads', l.name),
       },
     ];
   });

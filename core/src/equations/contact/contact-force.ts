@@ -36,10 +36,12 @@ const NONE = 1e-12;
 const SLOW = 1e-9;
 /** By how much edges may have passed the end of one another, in parts of their lengths, before they part. */
 const MARGIN = 1e-9;
+/** Times that speed at which what slides comes to rest. */
+const STOPS = 1e5;
 /** A depth in the same, of which the force is as good as none: places are known to rounding. */
 const LITTLE = 1e-10;
-/** Numbers kept of each place: which it is, what it does, the speed at which it met, and which way it slides. */
-const KEPT = 6;
+/** Numbers kept of each place: which it is, what it does, the speed at which it met, which way it slides, whether it has been quick, and how deep it began. */
+const KEPT = 8;
 
 /** Places that touch at a time: each is one of the probes. */
 export class ContactForce implements Force, Watch, Memory, ExtraStates {
@@ -62,6 +64,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly does: Uint8Array;
   private readonly met: Float64Array;
   private readonly way: Float64Array;
+  private readonly quick: Uint8Array;
+  /** How deep it was when it began to touch, m: edges may come to cross where both solids overlap, held by others; what presses begins with nothing. */
+  private readonly from: Float64Array;
   /** What was found of each at a state, and of which: depth and its rate, what presses, the velocity along the surface, and the mass that is met. */
   private readonly depth: Float64Array;
   private readonly rate: Float64Array;
@@ -105,6 +110,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.does = new Uint8Array(count);
     this.met = new Float64Array(count);
     this.way = new Float64Array(3 * count);
+    this.quick = new Uint8Array(count);
+    this.from = new Float64Array(count);
     this.depth = new Float64Array(count);
     this.rate = new Float64Array(count);
     this.presses = new Float64Array(count);
@@ -233,7 +240,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { probe, depth, presses, slip, met, mass } = this,
       m = this.meetings[this.meetingOf[probe[i]!]!]!;
     m.stand(K);
-    depth[i] = -m.look(this.probeOf[probe[i]!]!, true);
+    depth[i] = -m.look(this.probeOf[probe[i]!]!, true) - this.from[i]!;
     const rate = (this.rate[i] = this.closing(K, m, slip, 3 * i));
     mass[i] = this.massOf(K, m);
     presses[i] = this.normal.force(depth[i]!, rate, met[i]!, mass[i]!);
@@ -326,7 +333,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     for (let p = 0; p < this.placeOf.length; p++) {
       const m = this.meetings[this.meetingOf[p]!]!;
       m.stand(K);
-      if (m.look(this.probeOf[p]!) <= this.none) this.touch(K, p, m);
+      if (m.look(this.probeOf[p]!) <= this.none) this.touch(K, p, m, 0);
     }
   }
   private clear(): void {
@@ -350,9 +357,16 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.around(
       K,
       (apart) => (least = Math.min(least, apart)),
-      (p, m) => (least = Math.min(least, m.gap(this.probeOf[p]!))),
+      (p, m) => (least = Math.min(least, this.comes(K, p, m))),
     );
     return least === Infinity ? NaN : least;
+  }
+  /** The gap of a probe that does not touch; where both overlap there, and part, how deep: it begins to touch when they no longer do. */
+  private comes(K: Kinematics, p: number, m: Meeting): number {
+    const gap = m.gap(this.probeOf[p]!);
+    if (!(gap < 0)) return gap;
+    m.look(this.probeOf[p]!);
+    return this.closing(K, m, this.rub, 0) >= 0 ? gap : -gap;
   }
   /** Of all that does not touch at the state in K: how far meetings are apart whose bodies cannot touch; and the probes of the others. */
   private around(K: Kinematics, far: (apart: number, m: Meeting) => void, near: (probe: number, m: Meeting) => void): void {
@@ -376,8 +390,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         K,
         () => undefined,
         (p, m) => {
-          values[at + p] = m.look(this.probeOf[p]!);
-          rates[at + p] = -this.closing(K, m, this.rub, 0);
+          const gap = (values[at + p] = m.look(this.probeOf[p]!));
+          if (gap < Infinity) rates[at + p] = -this.closing(K, m, this.rub, 0);
         },
       );
     },
@@ -428,8 +442,10 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
   /** How fast a place still slides, m/s, and not just follows the spring that would hold it: that is stretched by as much as friction carries. */
   private slides(i: number): number {
-    const { friction, normal, rate } = this;
-    return this.onward(i) - (friction.sliding * rate[i]!) / (ALONG * normal.exponent) + this.slow;
+    const { friction, normal, rate, slip, quick } = this,
+      on = this.onward(i) - (friction.sliding * rate[i]!) / (ALONG * normal.exponent) + this.slow;
+    // as it comes to rest its direction is lost: what was quick, and is so no longer, is caught before
+    return quick[i] ? Math.min(on, size(slip, 3 * i) - STOPS * this.slow) : on;
   }
   /** How fast a place moves on the way it slid, m/s. */
   private onward(i: number): number {
@@ -447,7 +463,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         continue;
       }
       m.stand(K);
-      if (m.look(this.probeOf[p]!) < 0) met.push({ speed: this.touch(K, p, m), m });
+      const gap = this.comes(K, p, m);
+      if (gap < 0) met.push({ speed: this.touch(K, p, m, -gap), m });
     }
     this.stamp = -1;
     const [first] = [...met].sort((x, y) => y.speed - x.speed);
@@ -477,6 +494,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     if (does[i] === STICKS) {
       if (carried <= friction.static * this.presses[i]! + this.little) return;
       does[i] = SLIDES;
+      this.quick[i] = 0;
       // it goes on the way it has been stretched
       this.turn(i, K.z, first + 3 * i);
       K.z.fill(0, first + 3 * i, first + 3 * i + 3);
@@ -488,8 +506,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     for (let k = 0; k < 3; k++)
       K.z[first + 3 * i + k] = stiffness > 0 ? (friction.sliding * this.presses[i]! * way[3 * i + k]!) / stiffness : 0;
   }
-  /** A place begins to touch, as it was just looked at. @returns the speed at which both met, m/s */
-  private touch(K: Kinematics, p: number, m: Meeting): number {
+  /** A place begins to touch, as it was just looked at. @param from see there @returns the speed at which both met, m/s */
+  private touch(K: Kinematics, p: number, m: Meeting, from: number): number {
     const i = this.probe.indexOf(-1);
     if (i < 0)
       return refuse({
@@ -500,6 +518,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       });
     this.probe[i] = p;
     this.placeOf[p] = i;
+    this.from[i] = from;
     const speed = Math.max(0, this.closing(K, m, this.slip, 3 * i));
     this.met[i] = speed;
     let along = 0;
@@ -508,6 +527,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     // it sticks where the spring that would hold it is stretched more slowly than friction grows
     this.does[i] = ALONG * this.normal.exponent * along > this.friction.static * speed ? SLIDES : STICKS;
     this.turn(i, this.slip, 3 * i);
+    this.quick[i] = along > 2 * STOPS * this.slow ? 1 : 0;
     K.z.fill(0, this.first + 3 * i, this.first + 3 * i + 3);
     return speed;
   }
@@ -520,6 +540,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       out[p + 1] = does[i]!;
       out[p + 2] = met[i]!;
       for (let k = 0; k < 3; k++) out[p + 3 + k] = way[3 * i + k]!;
+      out[p + 6] = this.quick[i]!;
+      out[p + 7] = this.from[i]!;
     }
   }
   recall(from: Float64Array, at: number): void {
@@ -531,6 +553,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       does[i] = from[p + 1]!;
       met[i] = from[p + 2]!;
       for (let k = 0; k < 3; k++) way[3 * i + k] = from[p + 3 + k]!;
+      this.quick[i] = from[p + 6]!;
+      this.from[i] = from[p + 7]!;
       if (probe[i]! >= 0) placeOf[probe[i]!] = i;
     }
   }
@@ -540,9 +564,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { does, slip } = this;
     for (let i = 0; i < does.length; i++) {
       if (does[i] !== SLIDES) continue;
-      let speed = 0;
-      for (let k = 0; k < 3; k++) speed += slip[3 * i + k]! * slip[3 * i + k]!;
-      if (speed > this.slow * this.slow) this.turn(i, slip, 3 * i);
+      const speed = size(slip, 3 * i);
+      if (speed > this.slow) this.turn(i, slip, 3 * i);
+      if (speed > 2 * STOPS * this.slow) this.quick[i] = 1;
     }
   }
   /** From now on a place slides along a vector. */

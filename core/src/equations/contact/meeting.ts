@@ -1,6 +1,6 @@
 /** Bones of a form of one body before the surface of a form of another: where they touch, in ground axes. */
 import { bonesOf } from '../../geometry/contact/bones';
-import { EdgeProbe, straightEdges } from '../../geometry/contact/edges';
+import { Crossing } from '../../geometry/contact/edges';
 import { type Extent, extentOf } from '../../geometry/contact/extent';
 import { type Field, fieldOf } from '../../geometry/contact/field';
 import { type Pose, type Probe, probesOf } from '../../geometry/contact/probe';
@@ -22,6 +22,7 @@ export class Meeting implements Touch {
   readonly x = new Float64Array(3);
   readonly n = new Float64Array(3);
   private readonly field: Field;
+  private readonly crossing: Crossing | undefined;
   private readonly reach: Extent;
   private readonly surfaceReach: Extent;
   /** How far what has the bones reaches from the centre of mass of its body, m. */
@@ -47,10 +48,8 @@ export class Meeting implements Touch {
     this.reach = extentOf(bones.form);
     this.surfaceReach = extentOf(surface.form);
     this.arm = norm(add(bones.shift, apply(bones.turn, this.reach.centre))) + this.reach.radius;
-    this.probes = [
-      ...bonesOf(bones.form).list.flatMap(probesOf),
-      ...(crossing ? straightEdges(bones.form).flatMap((a) => straightEdges(surface.form).map((b) => new EdgeProbe(a, b))) : []),
-    ];
+    this.crossing = crossing ? new Crossing(bones.form, surface.form, this.reach) : undefined;
+    this.probes = [...bonesOf(bones.form).list.flatMap(probesOf), ...(this.crossing?.probes ?? [])];
   }
 
   /** Takes over where both are. */
@@ -62,21 +61,19 @@ export class Meeting implements Touch {
       for (let j = 0; j < 3; j++) pose.R[3 * i + j] = S[i]! * T[j]! + S[3 + i]! * T[3 + j]! + S[6 + i]! * T[6 + j]!;
       pose.p[i] = S[i]! * (t[0]! - s[0]!) + S[3 + i]! * (t[1]! - s[1]!) + S[6 + i]! * (t[2]! - s[2]!);
     }
+    this.crossing?.stand(pose);
   }
   /** How far both are apart at least, as they were at the last `stand`, m; negative where that says nothing. */
   get apart(): number {
-    const { reach, surfaceReach, pose } = this;
+    const { reach, surfaceReach, pose, field, at } = this;
     let far = 0;
     for (let i = 0; i < 3; i++) {
-      const d =
-        pose.p[i]! +
-        pose.R[3 * i]! * reach.centre[0] +
-        pose.R[3 * i + 1]! * reach.centre[1] +
-        pose.R[3 * i + 2]! * reach.centre[2] -
-        surfaceReach.centre[i as 0];
+      at[i] = pose.p[i]! + pose.R[3 * i]! * reach.centre[0] + pose.R[3 * i + 1]! * reach.centre[1] + pose.R[3 * i + 2]! * reach.centre[2];
+      const d = at[i]! - surfaceReach.centre[i as 0];
       far += d * d;
     }
-    return Math.sqrt(far) - reach.radius - surfaceReach.radius;
+    const balls = Math.sqrt(far) - reach.radius - surfaceReach.radius;
+    return balls > 0 ? balls : field.at(at[0]!, at[1]!, at[2]!) - reach.radius;
   }
   /** How far one may move against the other, when they just do not touch, before anything can have gone through it, m. */
   get through(): number {

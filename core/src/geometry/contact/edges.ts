@@ -1,6 +1,7 @@
 /** Straight edges of two solids that cross: each touches the other between its ends, along what is square to both. */
 import type { Field } from './field';
 import { endsOf, sharpCorners } from './outline-field';
+import type { Extent } from './extent';
 import type { Form } from './form';
 import type { Pose, Probe } from './probe';
 import { type Vec3, cross, dot, norm, scale, sub } from '../vector';
@@ -51,8 +52,48 @@ function coneOf({ from, to, normals: [a, b] }: Edge): readonly [Vec3, Vec3] {
   return [scale(cross(unit, a), sense), scale(cross(b, unit), sense)];
 }
 
+/** All edges of one solid against all of another. */
+export class Crossing {
+  readonly probes: readonly Probe[];
+  private readonly surface: readonly Edge[];
+  /** Of each edge of the surface whether it comes near the other solid. */
+  private readonly near: Uint8Array;
+
+  /** @param reach a ball in which all of the first lies, in its axes */
+  constructor(
+    bones: Form,
+    surface: Form,
+    private readonly reach: Pick<Extent, 'centre' | 'radius'>,
+  ) {
+    this.surface = straightEdges(surface);
+    this.near = new Uint8Array(this.surface.length);
+    this.probes = straightEdges(bones).flatMap((a) => this.surface.map((b, k) => new EdgeProbe(a, b, this.near, k)));
+  }
+  /** Takes over where both are. */
+  stand({ R, p }: Pose): void {
+    const { surface, near, reach } = this,
+      [x, y, z] = reach.centre,
+      c0 = p[0]! + R[0]! * x + R[1]! * y + R[2]! * z,
+      c1 = p[1]! + R[3]! * x + R[4]! * y + R[5]! * z,
+      c2 = p[2]! + R[6]! * x + R[7]! * y + R[8]! * z;
+    for (let k = 0; k < near.length; k++) {
+      const { from, to } = surface[k]!,
+        w0 = c0 - from[0],
+        w1 = c1 - from[1],
+        w2 = c2 - from[2],
+        d0 = to[0] - from[0],
+        d1 = to[1] - from[1],
+        d2 = to[2] - from[2],
+        along = w0 * d0 + w1 * d1 + w2 * d2,
+        length = d0 * d0 + d1 * d1 + d2 * d2,
+        s = along < 0 ? 0 : along > length ? 1 : along / length;
+      near[k] = w0 * w0 + w1 * w1 + w2 * w2 - 2 * s * along + s * s * length > reach.radius * reach.radius ? 0 : 1;
+    }
+  }
+}
+
 /** Two edges, one of each solid. */
-export class EdgeProbe implements Probe {
+class EdgeProbe implements Probe {
   readonly radius = 0;
   margin = 0;
   private readonly cone: readonly [Vec3, Vec3];
@@ -69,6 +110,9 @@ export class EdgeProbe implements Probe {
   constructor(
     private readonly edge: Edge,
     private readonly surface: Edge,
+    /** Whether it is near the other solid, and which of those that is. */
+    private readonly near: Uint8Array,
+    private readonly nth: number,
   ) {
     this.cone = coneOf(edge);
     this.surfaceCone = coneOf(surface);
@@ -78,8 +122,10 @@ export class EdgeProbe implements Probe {
     this.other = sub(surface.to, surface.from);
   }
 
-  seek({ R, p }: Pose, field: Field, x: Float64Array, n: Float64Array, on = false): number {
+  seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array, on = false): number {
+    if (!on && this.near[this.nth] === 0) return Infinity;
     const { a, d, c1, c2, edge, along, other, surface, cone, surfaceCone } = this,
+      { R, p } = pose,
       [e0, e1, e2] = other,
       [f0, f1, f2] = surface.from;
     for (let k = 0; k < 3; k++) {
