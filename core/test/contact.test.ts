@@ -2,6 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { type Model, type RawElement, check, runModel } from '../src';
 import { lossOf } from '../src/equations/contact/law';
+import { loadSolids } from '../src/solids';
 import { random } from './machines';
 import { model } from './models';
 
@@ -356,7 +357,8 @@ describe('What overlaps at the start', () => {
 });
 
 describe('What is told by its facets alone', () => {
-  it('is named, for it takes no part', () => {
+  it('is named, for it takes no part', async () => {
+    await loadSolids();
     const given = solids({ Part: { at: [0, 0, 0.1], shape: BALL } }, [FLOOR()]),
       cut = {
         ...given,
