@@ -1,20 +1,27 @@
-/** Hands what works contact out to the equations. Apart from the rest, because many machines have none. */
+/** Hands what works contact out to the equations and the checks. Apart from the rest, because many machines have none. */
+// what the engine has from the start stays in one piece, which is smaller
+import './engine';
+import { provideContactFaults } from './checks/contact';
+import { faultsOfContact } from './checks/contact-faults';
 import { ContactForce } from './equations/contact/contact-force';
 import { provideContacts } from './equations/contact/contacts';
 import { Normal } from './equations/contact/law';
 import { meetingsOf } from './equations/contact/meeting';
 import { MovedMass } from './equations/contact/moved-mass';
+import { pairsOf } from './equations/contact/pairs';
 
 /** From now on there can be contact. */
-export const bringContacts = (): void =>
+export function bringContacts(): void {
+  provideContactFaults(faultsOfContact);
   provideContacts(
     (asked) =>
       new ContactForce(
         asked.name,
-        asked.pairs.flatMap(([a, b]) => meetingsOf(a, b)),
+        pairsOf(asked).flatMap(([a, b]) => meetingsOf(a, b)),
         new Normal(asked),
         asked.friction,
-        new MovedMass(asked.bodies),
-        asked.size,
+        new MovedMass(asked.machine.bodies),
+        asked.machine.size,
       ),
   );
+}

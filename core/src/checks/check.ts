@@ -2,6 +2,8 @@
 import type { Diagnosis } from '../diagnosis';
 import { Refusal, bounded } from '../diagnosis';
 import { PRESCRIPTIONS } from '../elements/drives/drive';
+import { bodiesOf } from './bodies-of';
+import { contactFaults } from './contact';
 import type { Model } from '../model/document';
 import type { Family } from '../model/families';
 import { homeOf } from '../model/instance-names';
@@ -10,9 +12,6 @@ import { assemble, frictionless } from '../solve/assemble';
 import { type Mobility, mobility } from '../solve/mobility';
 import { withoutInertia } from '../solve/without-inertia';
 import { scoreFaults } from '../results/score-faults';
-import type { ResolvedElement } from '../model/resolved-element';
-import { D } from '../quantity/dimension';
-import { formatQuantity } from '../quantity/units';
 import { build } from '../system/build';
 import type { Built, Mechanism } from '../system/mechanism';
 import { where } from '../model/where';
@@ -52,8 +51,7 @@ export function check(model: Model, early?: (built: Built, start: Float64Array) 
     ...started,
     ...driveFaults(mechanism),
     ...unconnected(mechanism),
-    ...overlapping(mechanism),
-    ...faceted(mechanism),
+    ...contactFaults(mechanism),
     ...lintMechanism(mechanism),
     ...scoreFaults(mechanism),
   );
@@ -132,53 +130,6 @@ function driveFaults(m: Mechanism): Diagnosis[] {
     });
   });
 }
-
-/** Speed at which what overlaps is thrown apart, m/s, from which on that is told. */
-const THROWN = 0.02;
-
-/** Contact that starts deep. */
-function overlapping({ assembly, system, model }: Mechanism): Diagnosis[] {
-  return assembly.forces.flatMap(({ name, force }) => {
-    const deep = [...(force.touches?.overlaps(system.K) ?? [])].filter((x) => x.speed > THROWN).sort((a, b) => b.speed - a.speed),
-      [first] = deep;
-    if (!first) return [];
-    const others = deep.length > 1 ? `, and ${deep.length - 1} more pairs` : '';
-    return [
-      {
-        code: 'contact-deep',
-        severity: 'warning',
-        message: `“${first.shapes[0]}” and “${first.shapes[1]}” overlap by ${formatQuantity(first.depth, D.length, undefined, 3)} at the start${others}.`,
-        why: `What holds them apart would throw them at ${formatQuantity(first.speed, D.speed, 'm/s', 2)}.`,
-        remedy: 'Move them apart, or leave one of them out of this contact.',
-        ...where(model, 'loads', name),
-      },
-    ];
-  });
-}
-
-/** Shapes of bodies in contact that are no more than facets. */
-function faceted({ resolution, shapes, model }: Mechanism): Diagnosis[] {
-  return resolution.elements.loads.flatMap((l) => {
-    const names = l.kind.touches ? shapes.filter((s) => !s.forms && bodiesOf(l).includes(s.body)).map((s) => `“${s.name}”`) : [];
-    if (names.length === 0) return [];
-    return [
-      {
-        code: 'contact-facets',
-        severity: 'warning',
-        message: `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} ${names.length === 1 ? 'takes' : 'take'} no part in it.`,
-        why: 'What is imported, joined or cut is told by its facets alone, and those are not looked at in contact.',
-        remedy: 'Give the body a plain shape there: a box, a cylinder, a profile.',
-        ...where(model, 'loads', l.name),
-      },
-    ];
-  });
-}
-
-/** Bodies that a load acts on. */
-const bodiesOf = ({ kind, values }: ResolvedElement): string[] =>
-  Object.entries(kind.fields).flatMap(([key, f]) =>
-    (f.type === 'ref' || f.type === 'refs') && f.family === 'bodies' ? [values[key]].flat().map(String) : [],
-  );
 
 /** Bodies that no joint and no load but gravity ties to anything. */
 function unconnected(m: Mechanism): Diagnosis[] {

@@ -71,32 +71,15 @@ export const contact = load({
         remedy: 'Choose 1, or 1.5 for round faces.',
         element,
       });
-    const told = new Set<string>(),
-      pairs = v.first.flatMap((a) =>
-        v.second.flatMap((b) => {
-          const key = [a, b].sort().join('\n');
-          if (a === b || m.joined(a, b) || told.has(key)) return [];
-          told.add(key);
-          return m.forms(a).flatMap((x) => m.forms(b).map((y) => [x, y] as const));
-        }),
-      );
-    if (pairs.length === 0)
-      refuse({
-        code: 'contact-empty',
-        message: 'There is nothing that could touch.',
-        why: 'Bodies that a joint joins do not count, nor one with itself, nor bodies without shapes.',
-        remedy: 'Give shapes to both bodies, or name others.',
-        element,
-      });
     return contactOf({
       name,
-      pairs,
+      first: v.first,
+      second: v.second,
+      machine: m,
       stiffness: v.stiffness * pow(v.depth, 1 - v.exponent),
       exponent: v.exponent,
       restitution: v.restitution,
       friction: { static: v.static ?? v.sliding, sliding: v.sliding },
-      bodies: m.bodies,
-      size: m.size,
     });
   },
   characteristic: (v) => ({

@@ -23,21 +23,28 @@ export interface Touches {
   places(K: Kinematics): readonly { readonly a: number; readonly b: number; readonly at: Vec3; readonly force: Vec3 }[];
 }
 
-/** What is in contact with what, and by which laws. */
+/** What may be asked of the machine that bodies in contact belong to. */
+export interface Touching {
+  /** What the shapes of a body are exactly, as it carries them. */
+  forms(body: string): readonly Side[];
+  /** Whether a joint joins two bodies. */
+  joined(one: string, other: string): boolean;
+  readonly bodies: readonly { readonly mass: number; readonly inertia: Mat3 }[];
+  /** Characteristic size, m. */
+  readonly size: number;
+}
+/** Which bodies are in contact with which, and by which laws. */
 export interface ContactAsked {
   readonly name: string;
-  /** Pairs of forms that may meet. */
-  readonly pairs: readonly (readonly [Side, Side])[];
+  readonly first: readonly string[];
+  readonly second: readonly string[];
+  readonly machine: Touching;
   /** k, N/mⁿ; n, at least 1; and the part of the speed that an impact gives back, 0 to 1. */
   readonly stiffness: number;
   readonly exponent: number;
   readonly restitution: number;
   /** Coefficients of friction. */
   readonly friction: { readonly static: number; readonly sliding: number };
-  /** All bodies of the machine. */
-  readonly bodies: readonly { readonly mass: number; readonly inertia: Mat3 }[];
-  /** Characteristic size of the machine, m. */
-  readonly size: number;
 }
 type Maker = (asked: ContactAsked) => Force;
 
