@@ -1,5 +1,6 @@
 /** Names with an asterisk, which stand for all that are called so: “Slat *” for Slat 1, Slat 2 and so on. An asterisk is any text, none as well. */
 
+/** Whether a name stands for several. */
 export const isPattern = (name: string): boolean => name.includes('*');
 
 /** Those of some names that a pattern means, in their order. */

@@ -43,7 +43,7 @@ export function straightEdges(form: Form): Edge[] {
   return [...upright, ...round];
 }
 
-/** Directions in which an edge sticks out: on the inner side of both planes through it. A direction d square to it does where both products are not negative. */
+/** Directions in which an edge sticks out: on the inner side of both planes through it. One square to it does where both products are not negative. */
 function coneOf({ from, to, normals: [a, b] }: Edge): readonly [Vec3, Vec3] {
   const along = sub(to, from),
     unit = scale(along, 1 / norm(along)),
