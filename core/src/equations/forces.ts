@@ -4,7 +4,7 @@
  */
 import type { Program } from '../formula/program';
 import type { Kinematics } from './kinematics';
-import type { Touches } from './contact/contacts';
+import type { Touches } from './contact/touches';
 import type { Constraint } from './constraint';
 import type { Memory } from './memory';
 import type { ExtraStates } from './states';

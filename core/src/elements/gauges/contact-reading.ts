@@ -1,5 +1,5 @@
 import { refuse } from '../../diagnosis';
-import type { ContactReading } from '../../equations/contact/contacts';
+import type { ContactReading } from '../../equations/contact/touches';
 import { choice, ref } from '../../model/fields';
 import { D, type Dimension } from '../../quantity/dimension';
 import { usable } from '../usable';

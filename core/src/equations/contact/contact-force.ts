@@ -6,7 +6,7 @@
 import { refuse } from '../../diagnosis';
 import type { Vec3 } from '../../geometry/vector';
 import type { Force } from '../forces';
-import type { ContactReading, Touches } from './contacts';
+import type { ContactReading, Touches } from './touches';
 import type { Kinematics } from '../kinematics';
 import type { LoadReadings } from '../load-readings';
 import type { Memory } from '../memory';

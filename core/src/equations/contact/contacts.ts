@@ -1,26 +1,14 @@
 /** Contact, by what is handed in when a machine has any (`contacts.ts` beside the engine): most have none. */
 import { refuse } from '../../diagnosis';
 import type { PlacedForm } from '../../geometry/contact/form';
-import type { Mat3, Vec3 } from '../../geometry/vector';
+import type { Mat3 } from '../../geometry/vector';
 import type { Force } from '../forces';
-import type { Kinematics } from '../kinematics';
 
 /** A form as a body carries it: relative to its centre of mass, in its axes. */
 export interface Side extends PlacedForm {
   readonly body: number;
   /** The shape it is of. */
   readonly shape: string;
-}
-
-/** What may be read of places that touch. */
-export type ContactReading = 'normal' | 'friction' | 'depth' | 'slip' | 'places';
-export interface Touches {
-  /** N, m, m/s, or how many. @param body where that one touches alone; left out: everywhere */
-  read(K: Kinematics, of: ContactReading, body: number | undefined): number;
-  /** Shapes that overlap at the state in K: how deep, m, and how fast that alone would throw them apart, m/s. */
-  overlaps(K: Kinematics): readonly { readonly shapes: readonly [string, string]; readonly depth: number; readonly speed: number }[];
-  /** Where it acts at the state in K: on the first of two bodies as told, on the second the other way; ground axes. */
-  places(K: Kinematics): readonly { readonly a: number; readonly b: number; readonly at: Vec3; readonly force: Vec3 }[];
 }
 
 /** What may be asked of the machine that bodies in contact belong to. */
