@@ -373,6 +373,19 @@ describe('What is told by its facets alone', () => {
   });
 });
 
+describe('What is not looked at', () => {
+  const told = (shape: object) =>
+    check(machine(solids({ Part: { at: [0, 0, 0.3], shape } }, [FLOOR()]), [touching(['Part'], ['Ground'], {})], [], { until: '1 s' }))
+      .diagnoses.filter((d) => d.code === 'contact-sides')
+      .map((d) => d.message);
+  it('is told: an edge across a round side', () => {
+    expect(told({ kind: 'torus', radius: '100 mm', section: '20 mm' })).toEqual([]);
+    expect(told({ kind: 'gear-blank', teeth: 20, width: '20 mm' })).toEqual([
+      'The round side of “Part shape” meets corners, rims, balls and capsules only.',
+    ]);
+  });
+});
+
 describe('Sets', () => {
   const row = (names: readonly string[], laws: object) => {
     const given = solids(Object.fromEntries(names.map((n, i) => [n, { at: [0.3 * i, 0, 0.3] as const, shape: BALL }])), [FLOOR()]);

@@ -160,6 +160,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
 
   readonly touches: Touches = {
+    partly: () => this.meetings.flatMap((m) => m.partly),
     read: (K, of, body) => {
       this.look(K);
       let out = 0;

@@ -1,5 +1,5 @@
 /** Bones of a form of one body before the surface of a form of another: where they touch, in ground axes. */
-import { bonesOf } from '../../geometry/contact/bones';
+import { bonesOf, hasRoundSide } from '../../geometry/contact/bones';
 import { Crossing } from '../../geometry/contact/edges';
 import { type Extent, extentOf } from '../../geometry/contact/extent';
 import { type Field, fieldOf } from '../../geometry/contact/field';
@@ -50,6 +50,12 @@ export class Meeting implements Touch {
     this.arm = norm(add(bones.shift, apply(bones.turn, this.reach.centre))) + this.reach.radius;
     this.crossing = crossing ? new Crossing(bones.form, surface.form, this.reach) : undefined;
     this.probes = [...bonesOf(bones.form).list.flatMap(probesOf), ...(this.crossing?.probes ?? [])];
+  }
+
+  /** Shapes with round sides, where neither of both is told whole by its bones: what crosses those sides is not looked at. */
+  get partly(): string[] {
+    const both = [this.bones, this.surface];
+    return both.some(({ form }) => bonesOf(form).whole) ? [] : both.filter(({ form }) => hasRoundSide(form)).map(({ shape }) => shape);
   }
 
   /** Takes over where both are. */

@@ -75,3 +75,7 @@ const BONES: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) 
 };
 /** Its bones, in its own axes, m. */
 export const bonesOf = (form: Form): Bones => (BONES[form.type] as (f: Form) => Bones)(form);
+
+/** Whether it has sides that are round and stick out. */
+export const hasRoundSide = (form: Form): boolean =>
+  form.type === 'revolved' || (form.type === 'extruded' && form.outlines.some((o) => o.some((p) => p.type === 'arc' && p.to > p.from)));
