@@ -43,6 +43,10 @@ const LITTLE = 1e-10;
 /** Numbers kept of each place: which it is, what it does, the speed at which it met, which way it slides, whether it has been quick, and how deep it began. */
 const KEPT = 8;
 
+/** Places at which two bodies may touch at a time, on the average, and all of them together: each has states, and is kept with every record. */
+const PLACES = 12;
+const MOST = 512;
+
 /** Places that touch at a time: each is one of the probes. */
 export class ContactForce implements Force, Watch, Memory, ExtraStates {
   readonly bodies: readonly number[];
@@ -88,7 +92,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly none: number;
   private readonly slow: number;
 
-  /** @param extent of the machine, m @param places that may touch at a time */
+  /** @param extent of the machine, m */
   constructor(
     private readonly name: string,
     private readonly meetings: readonly Meeting[],
@@ -96,10 +100,10 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     friction: FrictionLaw,
     private readonly moved: MovedMass,
     extent: number,
-    places = 64,
   ) {
     const all = meetings.flatMap((m, i) => m.probes.map((_, k) => [i, k] as const)),
-      count = Math.min(places, all.length);
+      pairs = new Set(meetings.map(({ a, b }) => [Math.min(a, b), Math.max(a, b)].join())),
+      count = Math.min(PLACES * pairs.size, MOST, all.length);
     this.parts.count = all.length;
     this.friction = { sliding: friction.sliding, static: Math.max(friction.static, APART * friction.sliding) };
     this.bodies = [...new Set(meetings.flatMap((m) => [m.a, m.b]))];
