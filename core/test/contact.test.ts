@@ -154,7 +154,7 @@ describe('What is fast, thin or short', () => {
     expect(last('Shot vx') / 300).toBeCloseTo(-0.6, 2);
   });
   it.each([1e-2, 1e-5])('is grazed for an instant, and that is found, at an accuracy of %f', (accuracy) => {
-    // a ball passes another with its lowest place a ten-thousandth of its radius too low
+    // a ball passes over another a tenth of a millimetre too low
     const given = solids({ Shot: { at: [-1, 0, 0.0999], shape: BALL, velocity: [3, 0, 0] } }, [
         { kind: 'sphere', centre: 'Origin', radius: '49.995 mm' },
       ]),
