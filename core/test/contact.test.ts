@@ -373,6 +373,23 @@ describe('What is told by its facets alone', () => {
   });
 });
 
+describe('More places than a row of contact keeps', () => {
+  it('end the run with words, and what came before stays', () => {
+    const corners = Array.from({ length: 20 }, (_, i) => [0.1 * Math.cos((TURN * i) / 20), 0.1 * Math.sin((TURN * i) / 20)]),
+      prism = { kind: 'extruded', at: 'Part middle', normal: [0, 0, 1], corners, thickness: '20 mm' },
+      given = solids({ Part: { at: [0, 0, 0.11], shape: prism } }, [FLOOR()]),
+      shapes = given.shapes.map((s) => {
+        const { centre, ...rest } = s;
+        return s.kind === 'extruded' ? (rest as RawElement) : { ...rest, centre: centre! };
+      }) as RawElement[],
+      r = runModel(machine({ ...given, shapes }, [weight(0, -G), touching(['Part'], ['Ground'], {})], ['Part'], { until: '1 s' }));
+    expect(r.end.status).toBe('failed');
+    expect(r.end.diagnoses).toEqual([expect.objectContaining({ code: 'contact-crowded', element: { family: 'loads', name: 'Contact' } })]);
+    expect(r.end.t).toBeCloseTo(Math.sqrt(0.2 / G), 6);
+    expect(r.time.length).toBeGreaterThan(100);
+  });
+});
+
 describe('What is not looked at', () => {
   const told = (shape: object) =>
     check(machine(solids({ Part: { at: [0, 0, 0.3], shape } }, [FLOOR()]), [touching(['Part'], ['Ground'], {})], [], { until: '1 s' }))

@@ -3,7 +3,7 @@
  * the constraints after every accepted step (and at every stage near a singular position), recording through dense
  * output so that the recording interval never changes the steps. (docs/architecture.md, "The solver")
  */
-import type { Diagnosis } from '../diagnosis';
+import { type Diagnosis, Refusal } from '../diagnosis';
 import { KIND, type StateLayout } from '../equations/layout';
 import { D } from '../quantity/dimension';
 import { eighthRoot } from '../quantity/elementary';
@@ -500,7 +500,8 @@ class DynamicRun {
     this.crowd = t - this.lastEvent > APART * this.options.until ? 1 : this.crowd + 1;
     this.lastEvent = t;
     system.K.load(y);
-    for (const x of this.fire()) this.list(x);
+    const refused = this.happens();
+    if (refused) return yield* this.failed(refused);
     this.stats.limits.event++;
     system.K.store(y);
     this.companion?.changed(t, y, this.watched.fired);
@@ -521,6 +522,17 @@ class DynamicRun {
     turns.follow(t);
     yield { type: 'progress', t };
     return true;
+  }
+
+  /** Lets happen what happens now. @returns why the run cannot go on from there */
+  private happens(): Diagnosis | undefined {
+    try {
+      for (const x of this.fire()) this.list(x);
+      return undefined;
+    } catch (e) {
+      if (!(e instanceof Refusal)) throw e;
+      return { ...e.diagnoses[0]!, time: this.t };
+    }
   }
 
   /** Fires the watches at the state in K and brings the mechanism onto the rows that now hold; energy lost at once is accounted for. */
