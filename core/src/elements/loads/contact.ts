@@ -5,6 +5,7 @@ import { D } from '../../quantity/dimension';
 import { pow } from '../../quantity/elementary';
 import { sampled } from '../declarations';
 import { load } from './load';
+import { atMostOne } from './restitution';
 
 /** Depths over which it is drawn, in reference depths. */
 const DRAWN = 4;
@@ -54,22 +55,14 @@ export const contact = load({
     sliding: quantity(D.none, 'Sliding friction', 'Coefficient while they slide.', { default: 0, range: 'not negative' }),
   },
   force(v, m, name) {
-    const element = { family: 'loads', name };
-    if (v.restitution > 1)
-      refuse({
-        code: 'restitution-large',
-        message: 'Restitution is larger than 1.',
-        why: 'It would come back faster than it went.',
-        remedy: 'Choose a value from 0 to 1.',
-        element,
-      });
+    atMostOne(v.restitution, name);
     if (v.exponent < 1)
       refuse({
         code: 'exponent-small',
         message: 'The exponent is less than 1.',
         why: 'The force would grow without bound at the first touch.',
         remedy: 'Choose 1, or 1.5 for round faces.',
-        element,
+        element: { family: 'loads', name },
       });
     return contactOf({
       name,

@@ -7,6 +7,7 @@ import { D } from '../../quantity/dimension';
 import { FREEDOMS, byFreedom, freedomOf } from '../freedoms';
 import { sampled } from '../declarations';
 import { load } from './load';
+import { atMostOne } from './restitution';
 
 /** Height of a bounce that leads nowhere: beside the size of the machine for travel, rad for turning. */
 const LEAST = 1e-8;
@@ -67,14 +68,7 @@ export const jointStop = load({
         },
       );
     }
-    if (v.restitution > 1)
-      refuse({
-        code: 'restitution-large',
-        message: 'Restitution is larger than 1.',
-        why: 'It would come back faster than it went.',
-        remedy: 'Choose a value from 0 to 1.',
-        element: { family: 'loads', name },
-      });
+    atMostOne(v.restitution, name);
     const hold = new Hold(),
       row = joint.measure(freedom.type, hold);
     return new ImpactStop(
