@@ -1,8 +1,7 @@
 /** Contact against closed forms: impacts, sliding, sticking, rolling, rest, and what is touched from inside. */
 import { describe, expect, it } from 'vitest';
-import { type Model, type RawElement, check, runModel } from '../src';
+import { type Model, type RawElement, check, provideGeometry, runModel } from '../src';
 import { lossOf } from '../src/equations/contact/law';
-import { loadSolids } from '../src/solids';
 import { random } from './machines';
 import { model } from './models';
 
@@ -357,19 +356,19 @@ describe('What overlaps at the start', () => {
 });
 
 describe('What is told by its facets alone', () => {
-  it('is named, for it takes no part', async () => {
-    await loadSolids();
+  it('is named, for it takes no part', () => {
+    provideGeometry(
+      'ear',
+      Float32Array.from([0, 0, 0, 0.1, 0, 0, 0, 0.1, 0, 0, 0, 0.1]),
+      Uint32Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]),
+    );
     const given = solids({ Part: { at: [0, 0, 0.1], shape: BALL } }, [FLOOR()]),
       cut = {
         ...given,
-        shapes: [
-          ...given.shapes,
-          { name: 'Ear', kind: 'sphere', body: 'Part', centre: 'Part middle', radius: '20 mm' },
-          { name: 'Cut', kind: 'combined', body: 'Part', of: ['Ear'] },
-        ] as unknown as RawElement[],
+        shapes: [...given.shapes, { name: 'Ear', kind: 'mesh', body: 'Part', geometry: 'ear' }] as unknown as RawElement[],
       },
       found = check(machine(cut, [touching(['Part'], ['Ground'], {})], [], { until: '1 s' })).diagnoses;
-    expect(found.filter((d) => d.code === 'contact-facets').map((d) => d.message)).toEqual(['“Cut” takes no part in it.']);
+    expect(found.filter((d) => d.code === 'contact-facets').map((d) => d.message)).toEqual(['“Ear” takes no part in it.']);
   });
 });
 

@@ -50,6 +50,7 @@ const EXAMPLES: Readonly<Record<string, { stated?: readonly object[]; asked?: re
   energy: { refused: [{}] },
   gap: { asked: [] },
   load: { refused: [] },
+  contact: { refused: [] },
   'load-force': { refused: [] },
   'load-energy': { refused: [] },
   reaction: { refused: [{ joint: 'Pin' }] },
