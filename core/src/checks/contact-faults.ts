@@ -39,7 +39,7 @@ function faceted({ resolution, shapes, model }: Mechanism): Diagnosis[] {
         code: 'contact-facets',
         severity: 'warning',
         message: `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} ${names.length === 1 ? 'takes' : 'take'} no part in it.`,
-        why: 'What is imported, joined or cut is told by its facets alone, and those are not looked at in contact.',
+        why: 'What is imported, joined or cut is known by its facets alone, and contact does not look at those.',
         remedy: 'Give the body a plain shape there: a box, a cylinder, a profile.',
         ...where(model, 'loads', l.name),
       },
