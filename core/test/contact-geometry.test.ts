@@ -133,15 +133,15 @@ describe('What of a solid touches', () => {
     expect(told).toEqual({
       ball: 'point 1.2',
       box: `${new Array(8).fill('point 0').join(', ')} …`,
-      cylinder: 'circle 0, circle 0 …',
-      bar: ' …',
+      cylinder: 'arc 0, arc 0 …',
+      bar: 'arc 0, arc 0, arc 0, arc 0 …',
       slotted: `${new Array(12).fill('point 0').join(', ')} …`,
-      'plate with a hole': `${new Array(8).fill('point 0').join(', ')} …`,
-      bowl: 'circle 0, circle 0, circle 0 …',
+      'plate with a hole': `${[0, 1].map(() => [...new Array<string>(4).fill('point 0'), 'arc 0'].join(', ')).join(', ')} …`,
+      bowl: 'arc 0, arc 0, arc 0 …',
       capsule: 'line 0.5',
-      cone: 'circle 0, point 0 …',
-      tube: 'circle 0, circle 0, circle 0, circle 0 …',
-      ring: 'circle 0.5',
+      cone: 'arc 0, point 0 …',
+      tube: 'arc 0, arc 0, arc 0, arc 0 …',
+      ring: 'arc 0.5',
     });
   });
 

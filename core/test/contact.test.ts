@@ -389,16 +389,41 @@ describe('More places than a row of contact keeps', () => {
   });
 });
 
-describe('What is not looked at', () => {
-  const told = (shape: object) =>
-    check(machine(solids({ Part: { at: [0, 0, 0.3], shape } }, [FLOOR()]), [touching(['Part'], ['Ground'], {})], [], { until: '1 s' }))
-      .diagnoses.filter((d) => d.code === 'contact-sides')
-      .map((d) => d.message);
-  it('is told: an edge across a round side', () => {
-    expect(told({ kind: 'torus', radius: '100 mm', section: '20 mm' })).toEqual([]);
-    expect(told({ kind: 'gear-blank', teeth: 20, width: '20 mm' })).toEqual([
-      'The round side of “Part shape” meets corners, rims, balls and capsules only.',
-    ]);
+describe('Round sides', () => {
+  const log = (body: string, from: string, to: string) => ({ name: `${body} log`, kind: 'cylinder', body, from, to, radius: '50 mm' }),
+    ends = (body: string, axis: readonly number[]) =>
+      [-1, 1].map((s) => ({ name: `${body} ${s}`, ...(body === 'Ground' ? {} : { body }), at: axis.map((x) => 0.15 * s * x) })),
+    diamond = {
+      name: 'Part block',
+      kind: 'extruded',
+      body: 'Part',
+      at: 'Part middle',
+      normal: [0, 1, 0],
+      corners: [
+        [0, -100],
+        [100, 0],
+        [0, 100],
+        [-100, 0],
+      ], // mm
+      thickness: '200 mm',
+    };
+  it.each([
+    ['a log that falls across another', log('Part', 'Part -1', 'Part 1'), 0.05],
+    ['a block that falls on it by an edge', diamond, 0.1],
+  ] as const)('are touched: %s comes back to where it fell from', (_, shape, low) => {
+    const bare = solids({ Part: { at: [0, 0, 0.05 + low + 0.1], shape: BALL } }),
+      given = {
+        ...bare,
+        points: [...bare.points, ...ends('Part', [0, 1, 0]), ...ends('Ground', [1, 0, 0])] as unknown as RawElement[],
+        shapes: [shape, log('Ground', 'Ground -1', 'Ground 1')] as unknown as RawElement[],
+      },
+      { gauge } = done(
+        machine(given, [weight(0, -G), touching(['Part'], ['Ground'], { restitution: 1 })], ['Part'], { until: '600 ms', every: '1 ms' }),
+      ),
+      z = gauge('Part z');
+    expect(Math.max(...z.slice(200))).toBeCloseTo(0.05 + low + 0.1, 4);
+    expect(Math.min(...z)).toBeLessThan(0.05 + low);
+    expect(Math.min(...z)).toBeGreaterThan(0.05 + low - 0.02);
   });
 });
 

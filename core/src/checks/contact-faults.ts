@@ -47,23 +47,5 @@ function faceted({ resolution, shapes, model }: Mechanism): Diagnosis[] {
   });
 }
 
-/** Shapes of which some of what may touch is not looked at. */
-function partly({ assembly, model }: Mechanism): Diagnosis[] {
-  return assembly.forces.flatMap(({ name, force }): Diagnosis[] => {
-    const names = [...new Set(force.touches?.partly() ?? [])].map((s) => `“${s}”`);
-    if (names.length === 0) return [];
-    return [
-      {
-        code: 'contact-sides',
-        severity: 'warning',
-        message: `The round side of ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} meets corners, rims, balls and capsules only.`,
-        why: 'An edge or another round side that lies across it goes through it.',
-        remedy: 'Where that may happen, make one of both a ball, a capsule or a ring.',
-        ...where(model, 'loads', name),
-      },
-    ];
-  });
-}
-
 /** Of an assembled machine. */
-export const faultsOfContact = (m: Mechanism): Diagnosis[] => [...overlapping(m), ...faceted(m), ...partly(m)];
+export const faultsOfContact = (m: Mechanism): Diagnosis[] => [...overlapping(m), ...faceted(m)];

@@ -164,7 +164,6 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
 
   readonly touches: Touches = {
-    partly: () => this.meetings.flatMap((m) => m.partly),
     read: (K, of, body) => {
       this.look(K);
       let out = 0;
@@ -244,7 +243,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private lookAt(K: Kinematics, i: number): Meeting {
     const { probe, depth, presses, slip, met, mass } = this,
       m = this.meetings[this.meetingOf[probe[i]!]!]!;
-    m.stand(K);
+    m.stand(K, false);
     depth[i] = -m.look(this.probeOf[probe[i]!]!, true) - this.from[i]!;
     const rate = (this.rate[i] = this.closing(K, m, slip, 3 * i));
     mass[i] = this.massOf(K, m);

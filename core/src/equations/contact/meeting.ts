@@ -1,9 +1,10 @@
 /** Bones of a form of one body before the surface of a form of another: where they touch, in ground axes. */
-import { bonesOf, hasRoundSide } from '../../geometry/contact/bones';
-import { Crossing } from '../../geometry/contact/edges';
+import { type Bones, bonesOf } from '../../geometry/contact/bones';
+import { Crossing } from '../../geometry/contact/crossing';
 import { type Extent, extentOf } from '../../geometry/contact/extent';
 import { type Field, fieldOf } from '../../geometry/contact/field';
-import { type Pose, type Probe, probesOf } from '../../geometry/contact/probe';
+import { type Pose, type Probe, endsOf, probesOf } from '../../geometry/contact/probe';
+import { sideProbes } from '../../geometry/contact/sides';
 import { add, apply, norm } from '../../geometry/vector';
 import type { Kinematics } from '../kinematics';
 import type { Side } from './contacts';
@@ -39,8 +40,8 @@ export class Meeting implements Touch {
   constructor(
     readonly bones: Side,
     readonly surface: Side,
-    /** Whether edges of both may cross. */
-    crossing = false,
+    /** What may touch beside its bones: nothing, edges, or all that both have, which their other meeting leaves out; or ends of bones alone. */
+    more: 'none' | 'edges' | 'all' | 'ends' = 'none',
   ) {
     this.a = bones.body;
     this.b = surface.body;
@@ -48,18 +49,21 @@ export class Meeting implements Touch {
     this.reach = extentOf(bones.form);
     this.surfaceReach = extentOf(surface.form);
     this.arm = norm(add(bones.shift, apply(bones.turn, this.reach.centre))) + this.reach.radius;
-    this.crossing = crossing ? new Crossing(bones.form, surface.form, this.reach) : undefined;
-    this.probes = [...bonesOf(bones.form).list.flatMap(probesOf), ...(this.crossing?.probes ?? [])];
+    this.crossing =
+      more === 'all' ? new Crossing(bones.form, surface.form, Math.min(this.reach.thick, this.surfaceReach.thick)) : undefined;
+    const { list } = bonesOf(bones.form);
+    this.probes =
+      more === 'ends'
+        ? list.flatMap(endsOf)
+        : [
+            ...list.flatMap(probesOf),
+            ...(this.crossing?.probes ?? []),
+            ...(more === 'none' ? [] : sideProbes(bones.form, surface.form, more === 'all')),
+          ];
   }
 
-  /** Shapes with round sides, where neither of both is told whole by its bones: what crosses those sides is not looked at. */
-  get partly(): string[] {
-    const both = [this.bones, this.surface];
-    return both.some(({ form }) => bonesOf(form).whole) ? [] : both.filter(({ form }) => hasRoundSide(form)).map(({ shape }) => shape);
-  }
-
-  /** Takes over where both are. */
-  stand(K: Kinematics): void {
+  /** Takes over where both are. @param looking for what does not touch yet as well */
+  stand(K: Kinematics, looking = true): void {
     const { pose, S, s, T, t } = this;
     placed(K, this.surface, S, s);
     placed(K, this.bones, T, t);
@@ -67,7 +71,7 @@ export class Meeting implements Touch {
       for (let j = 0; j < 3; j++) pose.R[3 * i + j] = S[i]! * T[j]! + S[3 + i]! * T[3 + j]! + S[6 + i]! * T[6 + j]!;
       pose.p[i] = S[i]! * (t[0]! - s[0]!) + S[3 + i]! * (t[1]! - s[1]!) + S[6 + i]! * (t[2]! - s[2]!);
     }
-    this.crossing?.stand(pose);
+    if (looking) this.crossing?.stand(pose);
   }
   /** How far both are apart at least, as they were at the last `stand`, m; negative where that says nothing. */
   get apart(): number {
@@ -148,13 +152,19 @@ function placed({ r, A }: Kinematics, { body, turn, shift }: Side, S: Float64Arr
   }
 }
 
+const hasLine = ({ list }: Bones): boolean => list.some((x) => x.type === 'line');
+
 /** Meetings of two forms: the bones of each before the surface of the other, or of one alone where that is all that can touch. */
 export function meetingsOf(one: Side, other: Side): Meeting[] {
   const [a, b] = [one, other].map(({ form }) => bonesOf(form)) as [ReturnType<typeof bonesOf>, ReturnType<typeof bonesOf>],
-    ofOne = () => new Meeting(one, other, !a.whole && !b.whole),
-    ofOther = () => new Meeting(other, one);
-  if (a.whole && b.whole) return [b.list.length < a.list.length ? ofOther() : ofOne()];
+    ofOne = (more?: 'all') => new Meeting(one, other, more),
+    ofOther = (more?: 'edges') => new Meeting(other, one, more);
+  if (a.whole && b.whole) {
+    const [first, second] = b.list.length < a.list.length ? [other, one] : [one, other];
+    // what lies along the other in part is carried by the ends of both
+    return [new Meeting(first, second), ...([a, b].every(hasLine) ? [new Meeting(second, first, 'ends')] : [])];
+  }
   if (a.whole) return [ofOne()];
   if (b.whole) return [ofOther()];
-  return [ofOne(), ofOther()].filter((m) => m.probes.length > 0);
+  return [ofOne('all'), ofOther('edges')].filter((m) => m.probes.length > 0);
 }

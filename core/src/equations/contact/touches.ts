@@ -6,8 +6,6 @@ export type ContactReading = 'normal' | 'friction' | 'depth' | 'slip' | 'places'
 export interface Touches {
   /** N, m, m/s, or how many. @param body where that one touches alone; left out: everywhere */
   read(K: Kinematics, of: ContactReading, body: number | undefined): number;
-  /** Shapes with round sides of which not all that could touch another shape is looked at: edges and other round sides across them. */
-  partly(): readonly string[];
   /** Shapes that overlap at the state in K: how deep, m, and how fast that alone would throw them apart, m/s. */
   overlaps(K: Kinematics): readonly { readonly shapes: readonly [string, string]; readonly depth: number; readonly speed: number }[];
   /** Where it acts at the state in K: on the first of two bodies as told, on the second the other way; ground axes. */

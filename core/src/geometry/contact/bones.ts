@@ -1,16 +1,26 @@
 /**
- * What of a solid touches the surface of another first: corners, rims, and what it is rounded about. Each is a point, a circle or a straight line, with a
+ * What of a solid touches the surface of another first: corners, rims, and what it is rounded about. Each is a point, an arc or a straight line, with a
  * radius about it: 0 for a sharp corner or rim.
  */
+import { TWO_PI } from '../../quantity/elementary';
+import type { Outline, Piece } from '../outline';
+import type { Vec3 } from '../vector';
 import type { Form } from './form';
 import { sharpCorners } from './outline-field';
-import type { Piece } from '../outline';
-import type { Vec3 } from '../vector';
 
+/** Part of a circle, square to the z axis: from an angle on, by so much, rad. */
+export interface Arc {
+  readonly centre: Vec3;
+  readonly ring: number;
+  readonly from: number;
+  /** 2π for all of it. */
+  readonly reach: number;
+}
 export type Bone =
   | { readonly type: 'point'; readonly at: Vec3; readonly radius: number }
-  /** About the z axis. */
-  | { readonly type: 'circle'; readonly height: number; readonly ring: number; readonly radius: number }
+  /** `inwards`: what it bounds lies about it, and only what bulges can touch it between its ends. */
+  | ({ readonly type: 'arc'; readonly radius: number; readonly inwards?: boolean } & Arc)
+  /** About a line the radius may grow along it: a cone. */
   | { readonly type: 'line'; readonly from: Vec3; readonly to: Vec3; readonly radius: number };
 
 export interface Bones {
@@ -21,14 +31,20 @@ export interface Bones {
 
 const ON_AXIS = 1e-12;
 
+const about = (ring: number, height: number, radius: number): Bone => ({
+  type: 'arc',
+  centre: [0, 0, height],
+  ring,
+  from: 0,
+  reach: TWO_PI,
+  radius,
+});
 /** What an outline piece is rounded about, once it is revolved; undefined where it is not rounded outwards. */
-function about(p: Piece): Bone | undefined {
+function roundedAbout(p: Piece): Bone | undefined {
   if (p.type === 'arc') {
     if (p.to < p.from) return undefined;
     const [ring, height] = p.centre;
-    return Math.abs(ring) < ON_AXIS
-      ? { type: 'point', at: [0, 0, height], radius: p.radius }
-      : { type: 'circle', height, ring, radius: p.radius };
+    return Math.abs(ring) < ON_AXIS ? { type: 'point', at: [0, 0, height], radius: p.radius } : about(ring, height, p.radius);
   }
   const [x, z] = p.from;
   return x > ON_AXIS && Math.abs(p.to[0] - x) <= ON_AXIS && p.to[1] > z
@@ -38,9 +54,9 @@ function about(p: Piece): Bone | undefined {
 
 function ofRevolved({ outline }: Extract<Form, { type: 'revolved' }>): Bones {
   const surface = outline.filter((p) => p.type === 'arc' || Math.abs(p.from[0]) > ON_AXIS || Math.abs(p.to[0]) > ON_AXIS),
-    round = surface.map(about),
+    round = surface.map(roundedAbout),
     corners = sharpCorners(outline, true).map(({ at: [ring, height] }): Bone =>
-      ring > ON_AXIS ? { type: 'circle', height, ring, radius: 0 } : { type: 'point', at: [0, 0, height], radius: 0 },
+      ring > ON_AXIS ? about(ring, height, 0) : { type: 'point', at: [0, 0, height], radius: 0 },
     ),
     whole = corners.length === 0 && round.every((b) => b !== undefined),
     // the sides of what has ends that are not round touch by their rims
@@ -57,10 +73,32 @@ function withoutEnds(list: readonly Bone[]): Bone[] {
   );
 }
 
+/** Arcs of an outline; one for all of a circle that is made of several. */
+export function arcsOf(
+  outline: Outline,
+): (Omit<Arc, 'centre'> & { readonly centre: readonly [number, number]; readonly inwards: boolean })[] {
+  const arcs = outline.filter((p) => p.type === 'arc'),
+    [first] = arcs,
+    round = (p: typeof first) => p!.radius === first!.radius && p!.centre.every((x, k) => x === first!.centre[k]),
+    made = (p: NonNullable<typeof first>, reach: number) => ({
+      centre: p.centre,
+      ring: p.radius,
+      from: Math.min(p.from, p.to),
+      reach: Math.min(TWO_PI, reach),
+      inwards: p.to < p.from,
+    });
+  if (first && arcs.length === outline.length && arcs.every(round)) return [made(first, TWO_PI)];
+  return arcs.map((p) => made(p, Math.abs(p.to - p.from)));
+}
+
 function ofExtruded({ outlines, half }: Extract<Form, { type: 'extruded' }>): Bones {
-  const corners = outlines.flatMap((o) => sharpCorners(o));
+  const corners = outlines.flatMap((o) => sharpCorners(o)).map(({ at }) => at),
+    arcs = outlines.flatMap(arcsOf);
   return {
-    list: corners.flatMap(({ at: [x, y] }) => [-half, half].map((z): Bone => ({ type: 'point', at: [x, y, z], radius: 0 }))),
+    list: [-half, half].flatMap((z): Bone[] => [
+      ...corners.map(([x, y]): Bone => ({ type: 'point', at: [x, y, z], radius: 0 })),
+      ...arcs.map(({ centre: [x, y], ...arc }): Bone => ({ type: 'arc', ...arc, centre: [x, y, z], radius: 0 })),
+    ]),
     whole: false,
   };
 }
@@ -75,7 +113,3 @@ const BONES: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) 
 };
 /** Its bones, in its own axes, m. */
 export const bonesOf = (form: Form): Bones => (BONES[form.type] as (f: Form) => Bones)(form);
-
-/** Whether it has sides that are round and stick out. */
-export const hasRoundSide = (form: Form): boolean =>
-  form.type === 'revolved' || (form.type === 'extruded' && form.outlines.some((o) => o.some((p) => p.type === 'arc' && p.to > p.from)));

@@ -8,12 +8,17 @@ import { OutlineField } from './outline-field';
 export interface Field {
   /** Outward unit vector at the last `at`. */
   readonly n: Float64Array;
+  /** Which face was nearest at the last `at`: −1 for an edge or a corner; and whether it is bent. */
+  readonly face: number;
+  readonly bent: boolean;
   /** @returns the distance of a point, m, in the axes of the form */
   at(x: number, y: number, z: number): number;
 }
 
 class BallField implements Field {
   readonly n = new Float64Array(3);
+  readonly face = 0;
+  readonly bent = true;
   constructor(private readonly radius: number) {}
   at(x: number, y: number, z: number): number {
     const { n } = this,
@@ -27,13 +32,20 @@ class BallField implements Field {
 
 class HalfSpaceField implements Field {
   readonly n = new Float64Array([0, 0, 1]);
+  readonly face = 0;
+  readonly bent = false;
   at(_x: number, _y: number, z: number): number {
     return z;
   }
 }
 
+/** Both ends of what is extruded, after the faces of its outline. */
+const ENDS = 1e6;
+
 class ExtrudedField implements Field {
   readonly n = new Float64Array(3);
+  face = -1;
+  bent = false;
   private readonly outline: OutlineField;
   constructor(
     { outlines }: Extract<Form, { type: 'extruded' }>,
@@ -51,9 +63,13 @@ class ExtrudedField implements Field {
       n[0] = (outline.nx * side) / d;
       n[1] = (outline.ny * side) / d;
       n[2] = (up * end) / d;
+      this.face = -1;
+      this.bent = false;
       return d;
     }
     const across = side > end;
+    this.face = across ? outline.nearest : ENDS + up;
+    this.bent = across && outline.isArc;
     n[0] = across ? outline.nx : 0;
     n[1] = across ? outline.ny : 0;
     n[2] = across ? 0 : up;
@@ -61,8 +77,13 @@ class ExtrudedField implements Field {
   }
 }
 
+/** Less of a unit vector is across an axis: what is square to it is flat. */
+const FLAT = 1e-9;
+
 class RevolvedField implements Field {
   readonly n = new Float64Array(3);
+  face = -1;
+  bent = false;
   private readonly outline: OutlineField;
   constructor({ outline }: Extract<Form, { type: 'revolved' }>) {
     this.outline = new OutlineField([outline], true);
@@ -74,6 +95,8 @@ class RevolvedField implements Field {
     n[0] = radius > 0 ? (outline.nx * x) / radius : outline.nx;
     n[1] = radius > 0 ? (outline.nx * y) / radius : 0;
     n[2] = outline.ny;
+    this.face = outline.nearest;
+    this.bent = this.face >= 0 && Math.abs(outline.nx) > FLAT;
     return d;
   }
 }

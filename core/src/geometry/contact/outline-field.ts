@@ -70,6 +70,8 @@ export class OutlineField {
   /** Outward direction at the last `at`. */
   nx = 0;
   ny = 0;
+  /** The piece that was nearest then; −1 where a corner was. */
+  nearest = -1;
   private readonly arc: Uint8Array;
   private readonly pieces: Float64Array;
   private readonly corners: Float64Array;
@@ -90,6 +92,10 @@ export class OutlineField {
     this.corners = Float64Array.from(outlines.flatMap((o) => cornersOf(o, axis).flatMap(({ at, mean }) => [...at, ...mean])));
   }
 
+  /** Whether the piece that was nearest is an arc. */
+  get isArc(): boolean {
+    return this.nearest >= 0 && this.arc[this.nearest] === 1;
+  }
   /** @returns the distance of a point, m: negative inside */
   at(x: number, y: number): number {
     const { arc, pieces, corners } = this;
@@ -108,6 +114,7 @@ export class OutlineField {
         if (Math.abs(d) >= best) continue;
         best = Math.abs(d);
         signed = d;
+        this.nearest = i;
         this.nx = uy;
         this.ny = -ux;
       } else {
@@ -118,6 +125,7 @@ export class OutlineField {
         if (Math.abs(d) >= best || !this.within(p, dx, dy)) continue;
         best = Math.abs(d);
         signed = d;
+        this.nearest = i;
         if (far > 0) {
           this.nx = (sense * dx) / far;
           this.ny = (sense * dy) / far;
@@ -135,6 +143,7 @@ export class OutlineField {
         d = Math.sqrt(dx * dx + dy * dy);
       if (d >= best) continue;
       best = d;
+      this.nearest = -1;
       const out = dx * corners[c + 2]! + dy * corners[c + 3]! >= 0;
       signed = out ? d : -d;
       if (d > 0) {

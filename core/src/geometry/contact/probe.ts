@@ -1,5 +1,5 @@
 /** Where bones of one solid are nearest to the surface of another: candidates for points at which both touch. */
-import { cos, sin } from '../../quantity/elementary';
+import { TWO_PI, cos, sin } from '../../quantity/elementary';
 import type { Bone } from './bones';
 import type { Field } from './field';
 
@@ -24,7 +24,7 @@ export interface Probe {
 }
 
 /** A place in the axes of the other solid. */
-function put({ R, p }: Pose, at: ArrayLike<number>, x: Float64Array): void {
+export function put({ R, p }: Pose, at: ArrayLike<number>, x: Float64Array): void {
   for (let k = 0; k < 3; k++) x[k] = p[k]! + R[3 * k]! * at[0]! + R[3 * k + 1]! * at[1]! + R[3 * k + 2]! * at[2]!;
 }
 
@@ -44,57 +44,91 @@ class PointProbe implements Probe {
   }
 }
 
+/** What touches a side that is straight along the axis of its solid alone. */
+class BesideProbe implements Probe {
+  constructor(private readonly of: Probe) {}
+  get radius(): number {
+    return this.of.radius;
+  }
+  seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array): number {
+    const gap = this.of.seek(pose, field, x, n);
+    return n[2] === 0 ? gap : Infinity;
+  }
+}
+
 /** Looks round a circle, and steps that close in on the nearest place. */
 const ROUND = 12;
 const MOST = 60;
-const TURN = 6.283185307179586;
+const TURN = TWO_PI;
 /** Last digits of an angle or a part of a length. */
 const LAST = 4 * Number.EPSILON;
+/** Slope of a distance along what is sharp, in parts of its own, beyond which it has a corner where it is least: it crosses an edge there. */
+export const CORNER = 1e-4;
+/** Reach from which on an arc carries what lies on it at three places, rad. */
+const WIDE = TWO_PI / 3;
 
-/** The nearest place of a circle, and those a third of a turn to either side of it: they carry what lies flat on it. */
-class CircleProbe implements Probe {
+/** The nearest place of an arc; of one that goes round far enough, those a third of it to either side as well: they carry what lies flat on it. */
+class ArcProbe implements Probe {
   constructor(
-    private readonly circle: Extract<Bone, { type: 'circle' }>,
-    /** −1, 0 or 1 thirds of a turn. */
+    private readonly arc: Extract<Bone, { type: 'arc' }>,
+    /** −1, 0 or 1 thirds. */
     private readonly third: number,
   ) {}
   get radius(): number {
-    return this.circle.radius;
+    return this.arc.radius;
   }
   private at(pose: Pose, field: Field, a: number, x: Float64Array): number {
-    const { ring, height } = this.circle,
+    const { ring, centre } = this.arc,
       { R, p } = pose,
-      u = ring * cos(a),
-      v = ring * sin(a);
-    for (let k = 0; k < 3; k++) x[k] = p[k]! + R[3 * k]! * u + R[3 * k + 1]! * v + R[3 * k + 2]! * height;
+      u = centre[0] + ring * cos(a),
+      v = centre[1] + ring * sin(a),
+      w = centre[2];
+    for (let k = 0; k < 3; k++) x[k] = p[k]! + R[3 * k]! * u + R[3 * k + 1]! * v + R[3 * k + 2]! * w;
     return field.at(x[0]!, x[1]!, x[2]!);
   }
-  /** How the distance grows along the circle, m/rad, at the last `at`. */
+  /** How the distance grows along the arc, m/rad, at the last `at`. */
   private slope({ R }: Pose, { n }: Field, a: number): number {
-    const c = this.circle.ring * cos(a),
-      s = this.circle.ring * sin(a);
+    const c = this.arc.ring * cos(a),
+      s = this.arc.ring * sin(a);
     let sum = 0;
     for (let k = 0; k < 3; k++) sum += n[k]! * (R[3 * k + 1]! * c - R[3 * k]! * s);
     return sum;
   }
-  seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array): number {
+  /** The angle at which it is nearest; NaN where that is across an edge. */
+  private nearest(pose: Pose, field: Field, x: Float64Array): number {
+    const { from, reach, ring, radius } = this.arc,
+      closed = reach >= TURN,
+      steps = closed ? ROUND : Math.max(2, Math.ceil((ROUND * reach) / TURN)),
+      step = reach / steps;
     let best = Infinity,
-      nearest = 0;
-    for (let i = 0; i < ROUND; i++) {
-      const a = (TURN * i) / ROUND,
-        d = this.at(pose, field, a, x);
+      near = 0;
+    for (let i = closed ? 1 : 0; i <= steps; i++) {
+      const d = this.at(pose, field, from + i * step, x);
       if (d < best) {
         best = d;
-        nearest = a;
+        near = i;
       }
     }
-    const a = root(nearest - TURN / ROUND, nearest + TURN / ROUND, (s) => {
-      this.at(pose, field, s, x);
-      return this.slope(pose, field, s);
-    });
-    const gap = this.at(pose, field, a + (this.third * TURN) / 3, x) - this.circle.radius;
+    const lo = from + (closed ? near - 1 : Math.max(0, near - 1)) * step,
+      hi = from + (closed ? near + 1 : Math.min(steps, near + 1)) * step,
+      slope = (s: number) => {
+        this.at(pose, field, s, x);
+        return this.slope(pose, field, s);
+      },
+      a = valley(lo, from + near * step, hi, slope);
+    // what is sharp may cross an edge there, which is looked at as such (`crossing.ts`)
+    const sharp = radius === 0 && a > lo && a < hi && Math.abs(slope(a)) > CORNER * ring;
+    return sharp ? NaN : a;
+  }
+  seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array): number {
+    const { arc, third } = this,
+      a = this.nearest(pose, field, x);
+    if (!(a === a)) return Infinity;
+    const on = a - arc.from + (third * arc.reach) / 3,
+      gap = this.at(pose, field, third === 0 ? a : arc.from + on - arc.reach * Math.floor(on / arc.reach), x) - arc.radius;
     n.set(field.n);
-    return gap;
+    // what lies about the solid that it bounds meets no more than what bulges
+    return arc.inwards && !field.bent ? Infinity : gap;
   }
 }
 
@@ -167,10 +201,18 @@ function root(lo: number, hi: number, f: (s: number) => number): number {
   return (lo + hi) / 2;
 }
 
+/** Where something is least about a place that is lower than two beside it, by how it grows. */
+export function valley(lo: number, mid: number, hi: number, slope: (s: number) => number): number {
+  return slope(mid) > 0 ? root(lo, mid, slope) : root(mid, hi, slope);
+}
+
 /** Where a bone may touch. */
 export function probesOf(bone: Bone): Probe[] {
   if (bone.type === 'point') return [new PointProbe(bone.at, bone.radius)];
-  if (bone.type === 'circle') return [0, 1, -1].map((third) => new CircleProbe(bone, third));
+  if (bone.type === 'arc') return (bone.reach < WIDE || bone.inwards ? [0] : [0, 1, -1]).map((third) => new ArcProbe(bone, third));
   const { from, to, radius } = bone;
   return [new PointProbe(from, radius), new PointProbe(to, radius), new LineProbe(from, to, radius)];
 }
+/** Ends of a line beside the side of another. */
+export const endsOf = (bone: Bone): Probe[] =>
+  bone.type === 'line' ? [bone.from, bone.to].map((at) => new BesideProbe(new PointProbe(at, bone.radius))) : [];
