@@ -78,6 +78,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly slip: Float64Array;
   private readonly mass: Float64Array;
   private stamp = -1;
+  /** Of each meeting how far it is apart, and of each probe its gap where that is near; of which state. */
+  private readonly apart: Float64Array;
+  private readonly gaps: Float64Array;
+  private gathered: Kinematics | undefined;
+  private gatheredAt = -1;
   private seen: Kinematics | undefined;
   private readonly friction: FrictionLaw;
   /** Of one place: what sticking or sliding does, N. */
@@ -110,6 +115,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.meetingOf = Int32Array.from(all, ([i]) => i);
     this.probeOf = Int32Array.from(all, ([, k]) => k);
     this.placeOf = new Int32Array(all.length).fill(-1);
+    this.apart = new Float64Array(meetings.length);
+    this.gaps = new Float64Array(all.length);
     this.probe = new Int32Array(count).fill(-1);
     this.does = new Uint8Array(count);
     this.met = new Float64Array(count);
@@ -255,17 +262,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
    * friction allows. @returns what it carries without that, N
    */
   private rubbing(K: Kinematics, i: number, n: Float64Array): number {
-    const { rub, slip, way, first, friction, normal, does } = this,
+    const { rub, slip, first, friction, normal, does } = this,
       at = first + 3 * i;
     if (does[i] === SLIDES) {
-      // where it would turn round it goes on as it did, until that is found to be an event
-      const least = Math.max(0, 2 * this.slow - this.onward(i));
-      let speed = 0;
-      for (let k = 0; k < 3; k++) {
-        rub[k] = slip[3 * i + k]! + least * way[3 * i + k]!;
-        speed += rub[k]! * rub[k]!;
-      }
-      const held = speed > 0 ? -(friction.sliding * this.presses[i]!) / Math.sqrt(speed) : 0;
+      const speed = this.head(i),
+        held = speed > 0 ? -(friction.sliding * this.presses[i]!) / speed : 0;
       for (let k = 0; k < 3; k++) rub[k] = held * rub[k]!;
       return friction.sliding * this.presses[i]!;
     }
@@ -287,6 +288,28 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const most = friction.static * this.presses[i]!;
     if (all > most * most) for (let k = 0; k < 3; k++) rub[k] = (rub[k]! * most) / Math.sqrt(all);
     return Math.sqrt(carried);
+  }
+  /**
+   * Where what slides is heading, into `rub`: where its slip leads, or on the way that it slid, where the spring that would hold it gives way faster than it
+   * slips, as it is pressed less. Where it would turn round it goes on as it did, until that is found to be an event. @returns how fast, m/s
+   */
+  private head(i: number): number {
+    const { rub, slip, way } = this,
+      gives = this.gives(i),
+      on = gives + Math.max(0, 2 * this.slow - this.onward(i) - gives);
+    for (let k = 0; k < 3; k++) rub[k] = slip[3 * i + k]! + on * way[3 * i + k]!;
+    return size(rub, 0);
+  }
+  /** As far as it counts beside the slip: all of it below its own speed, nothing from twice that on. */
+  private gives(i: number): number {
+    const gives = -this.yielding(i);
+    if (!(gives > 0)) return 0;
+    const x = Math.min(1, Math.max(0, size(this.slip, 3 * i) / gives - 1));
+    return gives * (1 - x * x * (3 - 2 * x));
+  }
+  /** How fast that spring is stretched by friction that grows, m/s. */
+  private yielding(i: number): number {
+    return (this.friction.sliding * this.rate[i]!) / (ALONG * this.normal.exponent);
   }
   private get rubs(): boolean {
     return this.friction.static > 0 || this.friction.sliding > 0;
@@ -334,11 +357,16 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.clear();
     K.z.fill(0, this.first, this.first + this.states);
     // several are asked to begin: as a force, and as states of its own
-    for (let p = 0; p < this.placeOf.length; p++) {
-      const m = this.meetings[this.meetingOf[p]!]!;
-      m.stand(K);
-      if (m.look(this.probeOf[p]!) <= this.none) this.touch(K, p, m, 0);
-    }
+    this.gatheredAt = -1;
+    this.around(
+      K,
+      () => undefined,
+      (p, m) => {
+        if (this.gaps[p]! > this.none) return;
+        m.look(this.probeOf[p]!);
+        this.touch(K, p, m, 0);
+      },
+    );
   }
   private clear(): void {
     this.placeOf.fill(-1);
@@ -367,21 +395,36 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
   /** The gap of a probe that does not touch; where both overlap there, and part, how deep: it begins to touch when they no longer do. */
   private comes(K: Kinematics, p: number, m: Meeting): number {
-    const gap = m.gap(this.probeOf[p]!);
+    const gap = this.gaps[p]!;
     if (!(gap < 0)) return gap;
+    m.stand(K, false);
     m.look(this.probeOf[p]!);
     return this.closing(K, m, this.rub, 0) >= 0 ? gap : -gap;
   }
   /** Of all that does not touch at the state in K: how far meetings are apart whose bodies cannot touch; and the probes of the others. */
   private around(K: Kinematics, far: (apart: number, m: Meeting) => void, near: (probe: number, m: Meeting) => void): void {
-    const { meetings, placeOf } = this;
-    let p = 0;
-    for (const m of meetings) {
-      m.stand(K);
-      const { apart } = m,
+    this.gather(K);
+    const { meetings, placeOf, apart } = this;
+    for (let i = 0, p = 0; i < meetings.length; i++) {
+      const m = meetings[i]!,
         { length } = m.probes;
-      if (apart > 0) far(apart, m);
+      if (apart[i]! > 0) far(apart[i]!, m);
       else for (let k = 0; k < length; k++) if (placeOf[p + k]! < 0) near(p + k, m);
+      p += length;
+    }
+  }
+  /** Finds all gaps at the state in K, once. */
+  private gather(K: Kinematics): void {
+    if (this.gathered === K && this.gatheredAt === K.moved) return;
+    this.gathered = K;
+    this.gatheredAt = K.moved;
+    const { meetings, gaps, apart } = this;
+    for (let i = 0, p = 0; i < meetings.length; i++) {
+      const m = meetings[i]!,
+        { length } = m.probes;
+      m.stand(K);
+      apart[i] = m.apart;
+      if (apart[i]! <= 0) for (let k = 0; k < length; k++) gaps[p + k] = m.gap(k);
       p += length;
     }
   }
@@ -394,8 +437,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         K,
         () => undefined,
         (p, m) => {
-          const gap = (values[at + p] = m.look(this.probeOf[p]!));
-          if (gap < Infinity) rates[at + p] = -this.closing(K, m, this.rub, 0);
+          if ((values[at + p] = this.gaps[p]!) === Infinity) return;
+          m.look(this.probeOf[p]!);
+          rates[at + p] = -this.closing(K, m, this.rub, 0);
         },
       );
     },
@@ -426,7 +470,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         last = m;
         gap = Infinity;
       }
-      gap = Math.min(gap, m.gap(this.probeOf[p]!));
+      gap = Math.min(gap, this.gaps[p]!);
     });
     end();
     return least;
@@ -446,8 +490,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
   /** How fast a place still slides, m/s, and not just follows the spring that would hold it: that is stretched by as much as friction carries. */
   private slides(i: number): number {
-    const { friction, normal, rate, slip, quick } = this,
-      on = this.onward(i) - (friction.sliding * rate[i]!) / (ALONG * normal.exponent) + this.slow;
+    const { slip, quick } = this,
+      on = this.onward(i) - this.yielding(i) + this.slow;
     // as it comes to rest its direction is lost: what was quick, and is so no longer, is caught before
     return quick[i] ? Math.min(on, size(slip, 3 * i) - STOPS * this.slow) : on;
   }
@@ -458,18 +502,19 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
 
   fire(K: Kinematics): Fired | undefined {
-    const met: { speed: number; m: Meeting }[] = [];
-    for (let p = 0; p < this.placeOf.length; p++) {
-      const place = this.placeOf[p]!,
-        m = this.meetings[this.meetingOf[p]!]!;
-      if (place >= 0) {
-        this.change(K, place);
-        continue;
-      }
-      m.stand(K);
-      const gap = this.comes(K, p, m);
-      if (gap < 0) met.push({ speed: this.touch(K, p, m, -gap), m });
-    }
+    const met: { speed: number; m: Meeting }[] = [],
+      held = this.placeOf.slice();
+    for (const place of held) if (place >= 0) this.change(K, place);
+    this.around(
+      K,
+      () => undefined,
+      (p, m) => {
+        // what has just parted does not touch again at once
+        if (held[p]! >= 0) return;
+        const gap = this.comes(K, p, m);
+        if (gap < 0) met.push({ speed: this.touch(K, p, m, -gap), m });
+      },
+    );
     this.stamp = -1;
     const [first] = [...met].sort((x, y) => y.speed - x.speed);
     if (!first) return undefined;
@@ -569,7 +614,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     for (let i = 0; i < does.length; i++) {
       if (does[i] !== SLIDES) continue;
       const speed = size(slip, 3 * i);
-      if (speed > this.slow) this.turn(i, slip, 3 * i);
+      if (speed > this.slow && this.gives(i) === 0) this.turn(i, slip, 3 * i);
       if (speed > 2 * STOPS * this.slow) this.quick[i] = 1;
     }
   }
