@@ -19,7 +19,12 @@ export function bringContacts(): void {
         asked.name,
         pairsOf(asked).flatMap(([a, b]) => meetingsOf(a, b)),
         new Normal(asked),
-        asked.friction,
+        {
+          ...asked.friction,
+          runs: asked.friction.runs.some((x) => x !== 0)
+            ? { bodies: asked.second.map((b) => asked.machine.index(b)), speed: asked.friction.runs }
+            : undefined,
+        },
         new MovedMass(asked.machine.bodies),
         asked.machine.size,
       ),

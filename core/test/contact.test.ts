@@ -389,6 +389,67 @@ describe('More places than a row of contact keeps', () => {
   });
 });
 
+describe('What resists rolling, and surfaces that run', () => {
+  const on = (list: Parameters<typeof solids>[0], laws: object, run: object, slope = 0) =>
+    done(
+      machine(
+        solids(list, [FLOOR()]),
+        [
+          weight(G * Math.sin(slope), -G * Math.cos(slope)),
+          touching(Object.keys(list), ['Ground'], { stiffness: '1e6 N/m', restitution: 0, ...laws }),
+        ],
+        Object.keys(list),
+        run,
+      ),
+    );
+  const PRESSED = (MASS * G) / 1e6,
+    at = [0, 0, 0.05 - PRESSED] as const;
+  it('slow a ball that rolls as its lever arm says, until it rests', () => {
+    const arm = 1e-3,
+      slows = (arm * G) / (1.4 * 0.05),
+      { gauge, last } = on(
+        { Ball: { at, shape: BALL, velocity: [0.2, 0, 0], spin: [0, 4, 0] } },
+        { sliding: 0.5, rolling: '1 mm' },
+        { until: '3 s', every: '10 ms', accuracy: 1e-7 },
+      );
+    // the spring that resists is first wound up, by a turn that is about its depth over its arm
+    expect(gauge('Ball vx')[100]! - gauge('Ball vx')[50]!).toBeCloseTo(-0.5 * slows, 4);
+    expect(Math.abs(last('Ball x') - (0.2 * 0.2) / (2 * slows))).toBeLessThan(0.05 * (PRESSED / arm));
+    expect(Math.abs(last('Ball vx'))).toBeLessThan(1e-6);
+  });
+  it('hold a ball on a slope that is less than its lever arm over its radius, and not on one that is more', () => {
+    const lying = (slope: number, until: string) =>
+      on({ Ball: { at, shape: BALL } }, { sliding: 0.5, rolling: '1 mm' }, { until, every: '10 ms', accuracy: 1e-7 }, slope);
+    const held = lying(0.015, '20 s');
+    // it settles like any spring, and creeps no farther
+    expect(Math.abs(held.last('Ball x') - held.gauge('Ball x')[1000]!)).toBeLessThan(1e-6);
+    expect(Math.abs(held.last('Ball vx'))).toBeLessThan(1e-8);
+    const { last, gauge } = lying(0.025, '3 s'),
+      rolls = (G * (Math.sin(0.025) - 0.02 * Math.cos(0.025))) / 1.4;
+    expect((last('Ball vx') - gauge('Ball vx')[200]!).toBeCloseTo(rolls, 3);
+  });
+  it('slow a ball that spins about the normal', () => {
+    const { gauge } = on(
+      { Ball: { at, shape: BALL, spin: [0, 0, 20] } },
+      { sliding: 0.2, spinning: '2 mm' },
+      { until: '500 ms', every: '10 ms', accuracy: 1e-7 },
+    );
+    expect(gauge('Ball wz')[40]! - gauge('Ball wz')[20]!).toBeCloseTo((-0.2 * 2e-3 * G) / (0.4 * 0.0025), 2);
+  });
+  it('carry along what lies on a surface that runs', () => {
+    const box = { kind: 'box', length: '200 mm', depth: '200 mm', height: '40 mm' },
+      mass = 7800 * 0.2 * 0.2 * 0.04,
+      { gauge, last } = on(
+        { Box: { at: [0, 0, 0.02 - (mass * G) / 4e6], shape: box } },
+        { sliding: 0.3, runs: ['0.5 m/s', 0, 0] },
+        { until: '500 ms', every: '1 ms', accuracy: 1e-7 },
+      );
+    expect(gauge('Box vx')[100]).toBeCloseTo(0.3 * G * 0.1, 3);
+    expect(last('Box vx')).toBeCloseTo(0.5, 6);
+    expect(Math.abs(last('Box vy'))).toBeLessThan(1e-9);
+  });
+});
+
 describe('Round sides', () => {
   const log = (body: string, from: string, to: string) => ({ name: `${body} log`, kind: 'cylinder', body, from, to, radius: '50 mm' }),
     ends = (body: string, axis: readonly number[]) =>

@@ -1,6 +1,6 @@
 import { refuse } from '../../diagnosis';
 import { contactOf } from '../../equations/contact/contacts';
-import { quantity, refs } from '../../model/fields';
+import { quantity, refs, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { pow } from '../../quantity/elementary';
 import { sampled } from '../declarations';
@@ -53,6 +53,19 @@ export const contact = load({
       range: 'not negative',
     }),
     sliding: quantity(D.none, 'Sliding friction', 'Coefficient while they slide.', { default: 0, range: 'not negative' }),
+    rolling: quantity(
+      D.length,
+      'Rolling resistance',
+      'Lever arm: a moment of this times the normal force resists rolling, and holds what rests.',
+      { default: 0, range: 'not negative' },
+    ),
+    spinning: quantity(D.length, 'Spinning resistance', 'Lever arm of the moment that resists spinning about the normal.', {
+      default: 0,
+      range: 'not negative',
+    }),
+    runs: vector(D.speed, 'Surface speed', 'How fast surfaces of the second set run, as belts do, in the axes of their bodies.', {
+      default: [0, 0, 0],
+    }),
   },
   force(v, m, name) {
     atMostOne(v.restitution, name);
@@ -72,7 +85,7 @@ export const contact = load({
       stiffness: v.stiffness * pow(v.depth, 1 - v.exponent),
       exponent: v.exponent,
       restitution: v.restitution,
-      friction: { static: v.static ?? v.sliding, sliding: v.sliding },
+      friction: { static: v.static ?? v.sliding, sliding: v.sliding, rolling: v.rolling, spinning: v.spinning, runs: v.runs },
     });
   },
   characteristic: (v) => ({

@@ -16,10 +16,13 @@ import { Beside, Following } from './linear';
 import type { Normal } from './law';
 import type { Meeting } from './meeting';
 import type { MovedMass } from './moved-mass';
+import { Rolling, type TurningLaw } from './rolling';
 
-export interface FrictionLaw {
+export interface FrictionLaw extends TurningLaw {
   readonly static: number;
   readonly sliding: number;
+  /** Bodies of which the surface runs, as a belt does: how fast, m/s, in their own axes. */
+  readonly runs?: { readonly bodies: readonly number[]; readonly speed: Vec3 };
 }
 
 /** What a place does. */
@@ -50,7 +53,7 @@ const MOST = 512;
 /** Places that touch at a time: each is one of the probes. */
 export class ContactForce implements Force, Watch, Memory, ExtraStates {
   readonly bodies: readonly number[];
-  readonly extras: readonly ExtraStates[] = [this];
+  readonly extras: readonly ExtraStates[];
   readonly watches: readonly Watch[] = [this];
   readonly memory: Memory = this;
   readonly readings: LoadReadings;
@@ -85,6 +88,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private gatheredAt = -1;
   private seen: Kinematics | undefined;
   private readonly friction: FrictionLaw;
+  /** What resists turning, where anything does. */
+  private readonly rolling: Rolling | undefined;
+  /** Of each body whether its surface runs. */
+  private readonly runs: Uint8Array;
+  private readonly belt = new Float64Array(3);
   /** Of one place: what sticking or sliding does, N. */
   private readonly rub = new Float64Array(3);
   private readonly moves = new Float64Array(2);
@@ -110,7 +118,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       pairs = new Set(meetings.map(({ a, b }) => [Math.min(a, b), Math.max(a, b)].join())),
       count = Math.min(PLACES * pairs.size, MOST, all.length);
     this.parts.count = all.length;
-    this.friction = { sliding: friction.sliding, static: Math.max(friction.static, APART * friction.sliding) };
+    this.friction = { ...friction, static: Math.max(friction.static, APART * friction.sliding) };
     this.bodies = [...new Set(meetings.flatMap((m) => [m.a, m.b]))];
     this.meetingOf = Int32Array.from(all, ([i]) => i);
     this.probeOf = Int32Array.from(all, ([, k]) => k);
@@ -129,6 +137,17 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.slip = new Float64Array(3 * count);
     this.mass = new Float64Array(count);
     this.states = 3 * count;
+    this.rolling =
+      friction.rolling > 0 || friction.spinning > 0
+        ? new Rolling(count, friction, (K, tell) => {
+            this.look(K);
+            for (let i = 0; i < count; i++)
+              if (this.does[i] !== FREE) tell(i, this.lookAt(K, i), this.presses[i]!, normal.slope(this.depth[i]!));
+          })
+        : undefined;
+    this.extras = this.rolling ? [this, this.rolling] : [this];
+    this.runs = new Uint8Array(Math.max(...this.bodies) + 1);
+    for (const body of friction.runs?.bodies ?? []) this.runs[body] = 1;
     this.cells = KEPT * count;
     const following = new Following(count);
     this.along = {
@@ -235,8 +254,25 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       to[at + k] = v;
       along += v * n[k]!;
     }
-    for (let k = 0; k < 3; k++) to[at + k] = to[at + k]! - along * n[k]!;
+    const across = this.running(K, m, to, at) + along;
+    for (let k = 0; k < 3; k++) to[at + k] = to[at + k]! - across * n[k]!;
     return -along;
+  }
+  /** Adds how fast surfaces run past one another that are driven round their bodies. @returns that along the normal, m/s */
+  private running({ A }: Kinematics, { a, b, n }: Meeting, to: Float64Array, at: number): number {
+    const { runs, belt, friction } = this;
+    if (!friction.runs || runs[a] === runs[b]) return 0;
+    const [x, y, z] = friction.runs.speed,
+      body = runs[a] === 1 ? a : b,
+      sign = body === a ? 1 : -1;
+    let along = 0;
+    for (let k = 0; k < 3; k++) {
+      const p = 9 * body + 3 * k;
+      belt[k] = sign * (A[p]! * x + A[p + 1]! * y + A[p + 2]! * z);
+      to[at + k] = to[at + k]! + belt[k]!;
+      along += belt[k]! * n[k]!;
+    }
+    return along;
   }
 
   /** Finds out about all places that touch at the state in K, once. */
@@ -325,7 +361,16 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       this.pushing(K, i, m);
       push(K, m.a, m.x, rub, 1, F);
       push(K, m.b, m.x, rub, -1, F);
+      if (this.rolling) this.resist(K, i, m, this.rolling, F);
     }
+  }
+  /** What resists the turning of a place that was looked at. */
+  private resist(K: Kinematics, i: number, m: Meeting, rolling: Rolling, F: Float64Array): void {
+    const { normal, moved } = this,
+      turns = moved.turns(K, m.a, m.x) + moved.turns(K, m.b, m.x);
+    rolling.resist(K, i, m, this.presses[i]!, normal.slope(this.depth[i]!), turns > 0 ? normal.damped / Math.sqrt(turns) : 0);
+    turn(K, m.a, rolling.moment, 1, F);
+    turn(K, m.b, rolling.moment, -1, F);
   }
   /** All that a place that was looked at does to the body that touches, into `rub`. */
   private pushing(K: Kinematics, i: number, { n }: Meeting): void {
@@ -341,6 +386,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     for (let i = 0; i < does.length; i++) {
       if (does[i] === FREE) continue;
       e += normal.energy(depth[i]!);
+      if (this.rolling) e += this.rolling.energy(K, i, this.lookAt(K, i), normal.slope(depth[i]!));
       const stiffness = ALONG * normal.slope(depth[i]!);
       if (!this.rubs || !(stiffness > 0)) continue;
       if (does[i] === SLIDES) {
@@ -536,6 +582,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       this.probe[i] = -1;
       does[i] = FREE;
       K.z.fill(0, first + 3 * i, first + 3 * i + 3);
+      this.rolling?.clear(K, i);
       return;
     }
     if (!this.rubs) return;
@@ -578,6 +625,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.turn(i, this.slip, 3 * i);
     this.quick[i] = along > 2 * STOPS * this.slow ? 1 : 0;
     K.z.fill(0, this.first + 3 * i, this.first + 3 * i + 3);
+    this.rolling?.clear(K, i);
     return speed;
   }
 
@@ -653,4 +701,11 @@ function push({ r, A }: Kinematics, i: number, x: Float64Array, f: Float64Array,
     F[6 * i + k] = F[6 * i + k]! + sign * f[k]!;
     F[6 * i + 3 + k] = F[6 * i + 3 + k]! + sign * (A[p + k]! * mx + A[p + 3 + k]! * my + A[p + 6 + k]! * mz);
   }
+}
+
+/** Adds a moment (ground axes) to a body. */
+function turn({ A }: Kinematics, i: number, m: Float64Array, sign: number, F: Float64Array): void {
+  const p = 9 * i;
+  for (let k = 0; k < 3; k++)
+    F[6 * i + 3 + k] = F[6 * i + 3 + k]! + sign * (A[p + k]! * m[0]! + A[p + 3 + k]! * m[1]! + A[p + 6 + k]! * m[2]!);
 }

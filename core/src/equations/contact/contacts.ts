@@ -1,7 +1,7 @@
 /** Contact, by what is handed in when a machine has any (`contacts.ts` beside the engine): most have none. */
 import { refuse } from '../../diagnosis';
 import type { PlacedForm } from '../../geometry/contact/form';
-import type { Mat3 } from '../../geometry/vector';
+import type { Mat3, Vec3 } from '../../geometry/vector';
 import type { Force } from '../forces';
 
 /** A form as a body carries it: relative to its centre of mass, in its axes. */
@@ -15,6 +15,7 @@ export interface Side extends PlacedForm {
 export interface Touching {
   /** What the shapes of a body are exactly, as it carries them. */
   forms(body: string): readonly Side[];
+  index(body: string): number;
   /** Whether a joint joins two bodies. */
   joined(one: string, other: string): boolean;
   readonly bodies: readonly { readonly mass: number; readonly inertia: Mat3 }[];
@@ -31,8 +32,14 @@ export interface ContactAsked {
   readonly stiffness: number;
   readonly exponent: number;
   readonly restitution: number;
-  /** Coefficients of friction. */
-  readonly friction: { readonly static: number; readonly sliding: number };
+  /** Coefficients of friction; lever arms of what resists rolling and spinning, m; how fast surfaces of the second set run, m/s, in axes of their bodies. */
+  readonly friction: {
+    readonly static: number;
+    readonly sliding: number;
+    readonly rolling: number;
+    readonly spinning: number;
+    readonly runs: Vec3;
+  };
 }
 type Maker = (asked: ContactAsked) => Force;
 

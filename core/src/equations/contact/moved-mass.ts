@@ -35,6 +35,16 @@ export class MovedMass {
       c * (of[at + 7]! * a + of[at + 8]! * b + of[at + 9]! * c)
     );
   }
+  /** 1/(kg·m²): about how much a moment turns a body that rolls about a place (ground axes). */
+  turns({ r }: Kinematics, body: number, x: Float64Array): number {
+    const { of } = this,
+      at = 10 * body,
+      dx = x[0]! - r[3 * body]!,
+      dy = x[1]! - r[3 * body + 1]!,
+      dz = x[2]! - r[3 * body + 2]!,
+      turns = (of[at + 1]! + of[at + 5]! + of[at + 9]!) / 3;
+    return of[at] === 0 ? 0 : 1 / ((dx * dx + dy * dy + dz * dz) / of[at]! + (turns > 0 ? 1 / turns : 0));
+  }
 }
 
 /** None where there is no inertia about some axis: a body without any is moved as a point. */
