@@ -426,7 +426,7 @@ describe('What resists rolling, and surfaces that run', () => {
     expect(Math.abs(held.last('Ball vx'))).toBeLessThan(1e-8);
     const { last, gauge } = lying(0.025, '3 s'),
       rolls = (G * (Math.sin(0.025) - 0.02 * Math.cos(0.025))) / 1.4;
-    expect((last('Ball vx') - gauge('Ball vx')[200]!).toBeCloseTo(rolls, 3);
+    expect(last('Ball vx') - gauge('Ball vx')[200]!).toBeCloseTo(rolls, 3);
   });
   it('slow a ball that spins about the normal', () => {
     const { gauge } = on(

@@ -26,13 +26,13 @@ export interface Fired {
  */
 export interface Watch {
   /** Positive before the event, negative after it; NaN while it has nothing to watch. */
-  value(K: Kinematics, t: number, carried: Carried): number;
+  value(K: Kinematics, t: number, carried: Settled): number;
   /** Changes modes; returns what happened when that is worth telling. */
   fire(K: Kinematics, t: number): Fired | undefined;
   /** The mode it is in, for what may change it more than once at an event: what counts is the mode before and after. */
   mode?(): Fired;
-  /** Whether the value needs accelerations and multipliers. */
-  readonly carried?: true;
+  /** Whether the value needs accelerations and multipliers, as it is now. */
+  readonly carried?: boolean;
   /** Why no run goes on from there, for what must not be passed. */
   readonly fault?: Pick<Diagnosis, 'code' | 'message' | 'why' | 'remedy'>;
   /** What its value is the least of, where that may come and go between two looks: values and their rates, Infinity where there is nothing. */

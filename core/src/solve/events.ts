@@ -23,8 +23,9 @@ export class Events {
   readonly watching: boolean;
   /** Those that fired last. */
   fired: readonly number[] = [];
-  /** Watches below zero at the last look. */
+  /** Watches below zero at the last look, and just after the event that was last located. */
   private readonly found: number[] = [];
+  private due: readonly number[] = [];
   /** Of each watch, at the last look and at both ends of the bracket. */
   private readonly values: Float64Array;
   private readonly before: Float64Array;
@@ -113,6 +114,7 @@ export class Events {
   private locate(lo: number, hi: number, at: (t: number) => void): number {
     const { before, after, values } = this;
     after.set(values);
+    this.due = [...this.found];
     let side = 0;
     for (let i = 0; i < MOST; i++) {
       const least = LAST_DIGITS * Math.max(Math.abs(lo), Math.abs(hi));
@@ -123,6 +125,7 @@ export class Events {
       if (this.look(middle)) {
         hi = middle;
         after.set(values);
+        this.due = [...this.found];
         if (side > 0) halve(before);
         side = 1;
       } else {
@@ -150,14 +153,16 @@ export class Events {
   }
 
   /**
-   * Lets every watch that is below zero at the state in K fire.
+   * Lets every watch that is below zero at the state in K fire; where none is, those that were as the event was found: a step that is made anew to end there
+   * may end a little before.
    * @param project brings the machine onto the rows that now hold @param which those that fire instead, whatever they are
    */
   fire(t: number, project: () => void, which?: readonly number[]): Happening[] {
     const { system, watches } = this;
     this.look(t);
     const before = watches.map((w) => w.watch.mode?.().kind);
-    this.fired = [...(which ?? this.found)];
+    this.fired = [...(which ?? (this.found.length > 0 ? this.found : this.due))];
+    this.due = [];
     const told = this.fired.flatMap((i): Happening[] => {
       const { watch, element } = watches[i]!,
         fired = watch.fire(system.K, t);

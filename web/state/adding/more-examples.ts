@@ -1,4 +1,5 @@
 /** All examples; those after the first come when the shelf or the line is opened. */
+import fruitDrop from '../../../examples/fruit-drop.pivot.json';
 import hoistHook from '../../../examples/hoist-hook.pivot.json';
 import shakerHead from '../../../examples/shaker-head.pivot.json';
 import slotCam from '../../../examples/slot-cam.pivot.json';
@@ -12,4 +13,5 @@ export const ALL_EXAMPLES: readonly Model[] = [
   complete(hoistHook),
   complete(wingFold),
   complete(slotCam),
+  complete(fruitDrop),
 ];

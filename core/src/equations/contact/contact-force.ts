@@ -11,7 +11,7 @@ import type { Kinematics } from '../kinematics';
 import type { LoadReadings } from '../load-readings';
 import type { Memory } from '../memory';
 import type { ExtraStates } from '../states';
-import type { Fired, Watch } from '../watch';
+import type { Fired, Settled, Watch } from '../watch';
 import { Beside, Following } from './linear';
 import type { Normal } from './law';
 import type { Meeting } from './meeting';
@@ -80,6 +80,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly presses: Float64Array;
   private readonly slip: Float64Array;
   private readonly mass: Float64Array;
+  /** How fast what would hold it is stretched, at the last look for events; by the accelerations there. */
+  private readonly yields: Float64Array;
+  private acceleration: Float64Array | undefined;
   private stamp = -1;
   /** Of each meeting how far it is apart, and of each probe its gap where that is near; of which state. */
   private readonly apart: Float64Array;
@@ -136,13 +139,13 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.presses = new Float64Array(count);
     this.slip = new Float64Array(3 * count);
     this.mass = new Float64Array(count);
+    this.yields = new Float64Array(count);
     this.states = 3 * count;
     this.rolling =
       friction.rolling > 0 || friction.spinning > 0
         ? new Rolling(count, friction, (K, tell) => {
             this.look(K);
-            for (let i = 0; i < count; i++)
-              if (this.does[i] !== FREE) tell(i, this.lookAt(K, i), this.presses[i]!, normal.slope(this.depth[i]!));
+            for (let i = 0; i < count; i++) if (this.does[i] !== FREE) tell(i, this.lookAt(K, i), this.presses[i]!);
           })
         : undefined;
     this.extras = this.rolling ? [this, this.rolling] : [this];
@@ -326,13 +329,14 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     return Math.sqrt(carried);
   }
   /**
-   * Where what slides is heading, into `rub`: where its slip leads, or on the way that it slid, where the spring that would hold it gives way faster than it
-   * slips, as it is pressed less. Where it would turn round it goes on as it did, until that is found to be an event. @returns how fast, m/s
+   * Where what slides is heading, into `rub`: where its slip leads; but on the way that it slid where the spring that would hold it, which is pressed less,
+   * gives way faster than it slips, or springs back. @returns how fast, m/s
    */
   private head(i: number): number {
     const { rub, slip, way } = this,
+      onward = this.onward(i),
       gives = this.gives(i),
-      on = gives + Math.max(0, 2 * this.slow - this.onward(i) - gives);
+      on = Math.max(2 * this.slow, Math.sqrt(onward * onward + gives * gives)) - onward;
     for (let k = 0; k < 3; k++) rub[k] = slip[3 * i + k]! + on * way[3 * i + k]!;
     return size(rub, 0);
   }
@@ -343,9 +347,17 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const x = Math.min(1, Math.max(0, size(this.slip, 3 * i) / gives - 1));
     return gives * (1 - x * x * (3 - 2 * x));
   }
-  /** How fast that spring is stretched by friction that grows, m/s. */
+  /** How fast that spring is stretched by friction that grows, m/s; as far as that is known without accelerations. */
   private yielding(i: number): number {
     return (this.friction.sliding * this.rate[i]!) / (ALONG * this.normal.exponent);
+  }
+  /** The same at a place that was looked at, with the accelerations at hand there. */
+  private yieldingAt(K: Kinematics, i: number, { a, b, x, n }: Meeting): number {
+    const { normal, acceleration } = this;
+    if (!acceleration || !normal.damps) return this.yielding(i);
+    let deeper = 0;
+    for (let k = 0; k < 3; k++) deeper += n[k]! * (accelerationAt(K, b, x, k, acceleration) - accelerationAt(K, a, x, k, acceleration));
+    return (this.friction.sliding / ALONG) * normal.grows(this.depth[i]!, this.rate[i]!, deeper, this.met[i]!, this.mass[i]!);
   }
   private get rubs(): boolean {
     return this.friction.static > 0 || this.friction.sliding > 0;
@@ -368,7 +380,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private resist(K: Kinematics, i: number, m: Meeting, rolling: Rolling, F: Float64Array): void {
     const { normal, moved } = this,
       turns = moved.turns(K, m.a, m.x) + moved.turns(K, m.b, m.x);
-    rolling.resist(K, i, m, this.presses[i]!, normal.slope(this.depth[i]!), turns > 0 ? normal.damped / Math.sqrt(turns) : 0);
+    rolling.resist(K, i, m, this.presses[i]!, turns > 0 ? normal.damped / Math.sqrt(turns) : 0);
     turn(K, m.a, rolling.moment, 1, F);
     turn(K, m.b, rolling.moment, -1, F);
   }
@@ -386,7 +398,6 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     for (let i = 0; i < does.length; i++) {
       if (does[i] === FREE) continue;
       e += normal.energy(depth[i]!);
-      if (this.rolling) e += this.rolling.energy(K, i, this.lookAt(K, i), normal.slope(depth[i]!));
       const stiffness = ALONG * normal.slope(depth[i]!);
       if (!this.rubs || !(stiffness > 0)) continue;
       if (does[i] === SLIDES) {
@@ -427,9 +438,14 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       for (let k = 0; k < 3; k++) dz[at + first + 3 * i + k] = does[i] === STICKS && this.rubs ? slip[3 * i + k]! : 0;
   }
 
+  /** Where what slides is pressed less, though it goes deeper, is told by accelerations. */
+  get carried(): boolean {
+    return this.rubs && this.normal.damps && this.does.includes(SLIDES);
+  }
   /** What comes first: a gap closes, a place opens, no longer sticks, or no longer slides as it did. */
-  value(K: Kinematics): number {
+  value(K: Kinematics, _t: number, { acceleration }: Settled): number {
     const { probe } = this;
+    this.acceleration = acceleration;
     let least = Infinity;
     for (let i = 0; i < probe.length; i++) if (probe[i]! >= 0) least = Math.min(least, this.holds(K, i));
     this.around(
@@ -528,6 +544,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     if (!this.rubs || open < 0) return open;
     const carried = this.rubbing(K, i, m.n);
     if (this.does[i] === STICKS) return Math.min(open, this.friction.static * this.presses[i]! - carried + this.little);
+    this.yields[i] = this.yieldingAt(K, i, m);
     return Math.min(open, this.slides(i));
   }
   /** Positive as long as a place that was looked at touches. */
@@ -537,7 +554,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   /** How fast a place still slides, m/s, and not just follows the spring that would hold it: that is stretched by as much as friction carries. */
   private slides(i: number): number {
     const { slip, quick } = this,
-      on = this.onward(i) - this.yielding(i) + this.slow;
+      on = this.onward(i) - this.yields[i]! + this.slow;
     // as it comes to rest its direction is lost: what was quick, and is so no longer, is caught before
     return quick[i] ? Math.min(on, size(slip, 3 * i) - STOPS * this.slow) : on;
   }
@@ -550,7 +567,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   fire(K: Kinematics): Fired | undefined {
     const met: { speed: number; m: Meeting }[] = [],
       held = this.placeOf.slice();
-    for (const place of held) if (place >= 0) this.change(K, place);
+    let changed = false;
+    for (const place of held) if (place >= 0) changed = this.change(K, place) || changed;
     this.around(
       K,
       () => undefined,
@@ -561,6 +579,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         if (gap < 0) met.push({ speed: this.touch(K, p, m, -gap), m });
       },
     );
+    if (!changed && met.length === 0) this.next(K, met);
     this.stamp = -1;
     const [first] = [...met].sort((x, y) => y.speed - x.speed);
     if (!first) return undefined;
@@ -574,33 +593,63 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       values: { speed: first.speed },
     };
   }
-  private change(K: Kinematics, i: number): void {
+  /** What would come first comes now: it was there by the polynomial of a step that was made anew, and ends a little before. */
+  private next(K: Kinematics, met: { speed: number; m: Meeting }[]): void {
+    let least = Infinity,
+      place = -1,
+      probe = -1;
+    for (let i = 0; i < this.probe.length; i++) {
+      const holds = this.probe[i]! >= 0 ? this.holds(K, i) : Infinity;
+      if (!(holds < least)) continue;
+      least = holds;
+      place = i;
+    }
+    this.around(
+      K,
+      () => undefined,
+      (p) => {
+        if (!(this.gaps[p]! >= 0 && this.gaps[p]! < least)) return;
+        least = this.gaps[p]!;
+        probe = p;
+      },
+    );
+    if (probe >= 0) {
+      const m = this.meetings[this.meetingOf[probe]!]!;
+      m.stand(K);
+      m.look(this.probeOf[probe]!);
+      met.push({ speed: this.touch(K, probe, m, 0), m });
+    } else if (place >= 0) this.change(K, place, least);
+  }
+  /** @param within what is no more than that counts as passed @returns whether anything changes */
+  private change(K: Kinematics, i: number, within = -Infinity): boolean {
     const { does, way, first, friction, normal } = this,
       m = this.lookAt(K, i);
-    if (this.stays(i, m) < 0) {
+    const passed = (x: number) => x < 0 || x <= within;
+    if (passed(this.stays(i, m))) {
       this.placeOf[this.probe[i]!] = -1;
       this.probe[i] = -1;
       does[i] = FREE;
       K.z.fill(0, first + 3 * i, first + 3 * i + 3);
       this.rolling?.clear(K, i);
-      return;
+      return true;
     }
-    if (!this.rubs) return;
+    if (!this.rubs) return false;
     const carried = this.rubbing(K, i, m.n);
     if (does[i] === STICKS) {
-      if (carried <= friction.static * this.presses[i]! + this.little) return;
+      if (!passed(friction.static * this.presses[i]! - carried + this.little)) return false;
       does[i] = SLIDES;
       this.quick[i] = 0;
       // it goes on the way it has been stretched
       this.turn(i, K.z, first + 3 * i);
       K.z.fill(0, first + 3 * i, first + 3 * i + 3);
-      return;
+      return true;
     }
-    if (this.slides(i) >= 0) return;
+    if (!passed(this.slides(i))) return false;
     does[i] = STICKS;
     const stiffness = ALONG * normal.slope(this.depth[i]!);
     for (let k = 0; k < 3; k++)
       K.z[first + 3 * i + k] = stiffness > 0 ? (friction.sliding * this.presses[i]! * way[3 * i + k]!) / stiffness : 0;
+    return true;
   }
   /** A place begins to touch, as it was just looked at. @param from see there @returns the speed at which both met, m/s */
   private touch(K: Kinematics, p: number, m: Meeting, from: number): number {
@@ -662,7 +711,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     for (let i = 0; i < does.length; i++) {
       if (does[i] !== SLIDES) continue;
       const speed = size(slip, 3 * i);
-      if (speed > this.slow && this.gives(i) === 0) this.turn(i, slip, 3 * i);
+      if (speed > this.slow && this.onward(i) > 0 && this.gives(i) === 0) this.turn(i, slip, 3 * i);
       if (speed > 2 * STOPS * this.slow) this.quick[i] = 1;
     }
   }
@@ -686,6 +735,24 @@ function velocityAt({ r, A, v, w }: Kinematics, i: number, x: Float64Array, k: n
     dy = x[1]! - r[q + 1]!,
     dz = x[2]! - r[q + 2]!;
   return v[q + k]! + (k === 0 ? wy * dz - wz * dy : k === 1 ? wz * dx - wx * dz : wx * dy - wy * dx);
+}
+
+/** The same of its acceleration. @param of all bodies, six numbers each, angular ones in their axes */
+function accelerationAt({ r, A, w, bodies }: Kinematics, i: number, x: Float64Array, k: number, of: Float64Array): number {
+  if (i >= bodies) return 0;
+  const p = 9 * i,
+    q = 3 * i,
+    turned = (at: ArrayLike<number>, from: number, row: number) =>
+      A[p + 3 * row]! * at[from]! + A[p + 3 * row + 1]! * at[from + 1]! + A[p + 3 * row + 2]! * at[from + 2]!,
+    [g, h] = [(k + 1) % 3, (k + 2) % 3],
+    d = (row: number) => x[row]! - r[q + row]!;
+  let [spin, along] = [0, 0];
+  for (let row = 0; row < 3; row++) {
+    const v = turned(w, q, row);
+    spin += v * v;
+    along += v * d(row);
+  }
+  return of[6 * i + k]! + turned(of, 6 * i + 3, g) * d(h) - turned(of, 6 * i + 3, h) * d(g) + turned(w, q, k) * along - spin * d(k);
 }
 
 /** Adds a force at a place (ground axes) to a body. */

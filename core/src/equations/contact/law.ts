@@ -81,4 +81,23 @@ export class Normal {
     const damped = elastic * (1 + (this.loss * rate) / speed);
     return depth > 0 ? Math.max(0, damped) : damped;
   }
+  /** Whether it takes energy. */
+  get damps(): boolean {
+    return this.loss > 0;
+  }
+  /**
+   * How the depth grows that the force stands for, m/s: of F/F′, with F′ its slope without damping, while the depth grows at a rate and that at an
+   * acceleration, m/s².
+   */
+  grows(depth: number, rate: number, acceleration: number, met: number, mass: number): number {
+    const { exponent } = this.law;
+    if (!(depth > 0)) return rate / exponent;
+    const reached = this.slow * Math.sqrt((2 * this.energy(depth)) / mass),
+      speed = Math.max(met, reached),
+      damped = this.loss > 0 && speed > 0 ? (this.loss * rate) / speed : 0;
+    if (1 + damped <= 0) return 0;
+    // F/F′ is δ (1 + d δ̇/v) / n, and v grows as the depth does where that is what counts
+    const more = speed > met ? ((exponent + 1) / 2) * (rate / depth) : 0;
+    return ((1 + damped) * rate + depth * (this.loss > 0 && speed > 0 ? (this.loss * acceleration) / speed - damped * more : 0)) / exponent;
+  }
 }

@@ -1,5 +1,6 @@
 /** Bones of a form of one body before the surface of a form of another: where they touch, in ground axes. */
 import { type Bones, bonesOf } from '../../geometry/contact/bones';
+import { partsOf } from '../../geometry/contact/chains';
 import { Crossing } from '../../geometry/contact/crossing';
 import { type Extent, extentOf } from '../../geometry/contact/extent';
 import { type Field, fieldOf } from '../../geometry/contact/field';
@@ -23,6 +24,7 @@ export class Meeting implements Touch {
   readonly x = new Float64Array(3);
   readonly n = new Float64Array(3);
   private readonly field: Field;
+  private readonly part: Field;
   private readonly crossing: Crossing | undefined;
   private readonly reach: Extent;
   private readonly surfaceReach: Extent;
@@ -42,10 +44,13 @@ export class Meeting implements Touch {
     readonly surface: Side,
     /** What may touch beside its bones: nothing, edges, or all that both have, which their other meeting leaves out; or ends of bones alone. */
     more: 'none' | 'edges' | 'all' | 'ends' = 'none',
+    /** A part of the surface that is met alone; left out: all of it. */
+    part?: Field,
   ) {
     this.a = bones.body;
     this.b = surface.body;
     this.field = fieldOf(surface.form);
+    this.part = part ?? this.field;
     this.reach = extentOf(bones.form);
     this.surfaceReach = extentOf(surface.form);
     this.arm = norm(add(bones.shift, apply(bones.turn, this.reach.centre))) + this.reach.radius;
@@ -122,13 +127,13 @@ export class Meeting implements Touch {
   }
   /** @returns the gap of a place, m, as both were at the last `stand` */
   gap(k: number): number {
-    return this.probes[k]!.seek(this.pose, this.field, this.at, this.out);
+    return this.probes[k]!.seek(this.pose, this.part, this.at, this.out);
   }
   /** The same, and where that is. @param on it touches */
   look(k: number, on = false): number {
-    const { at, field, S, s, x, n, out } = this,
+    const { at, part, S, s, x, n, out } = this,
       probe = this.probes[k]!,
-      gap = probe.seek(this.pose, field, at, out, on),
+      gap = probe.seek(this.pose, part, at, out, on),
       back = probe.radius + gap / 2;
     for (let i = 0; i < 3; i++) at[i] = at[i]! - back * out[i]!;
     for (let i = 0; i < 3; i++) {
@@ -157,14 +162,14 @@ const hasLine = ({ list }: Bones): boolean => list.some((x) => x.type === 'line'
 /** Meetings of two forms: the bones of each before the surface of the other, or of one alone where that is all that can touch. */
 export function meetingsOf(one: Side, other: Side): Meeting[] {
   const [a, b] = [one, other].map(({ form }) => bonesOf(form)) as [ReturnType<typeof bonesOf>, ReturnType<typeof bonesOf>],
-    ofOne = (more?: 'all') => new Meeting(one, other, more),
-    ofOther = (more?: 'edges') => new Meeting(other, one, more);
+    parts = ({ form }: Side): (Field | undefined)[] => partsOf(form) ?? [undefined];
   if (a.whole && b.whole) {
     const [first, second] = b.list.length < a.list.length ? [other, one] : [one, other];
     // what lies along the other in part is carried by the ends of both
     return [new Meeting(first, second), ...([a, b].every(hasLine) ? [new Meeting(second, first, 'ends')] : [])];
   }
-  if (a.whole) return [ofOne()];
-  if (b.whole) return [ofOther()];
-  return [ofOne('all'), ofOther('edges')].filter((m) => m.probes.length > 0);
+  // what is round may touch several parts of a surface at once
+  if (a.whole) return parts(other).map((part) => new Meeting(one, other, 'none', part));
+  if (b.whole) return parts(one).map((part) => new Meeting(other, one, 'none', part));
+  return [new Meeting(one, other, 'all'), new Meeting(other, one, 'edges')].filter((m) => m.probes.length > 0);
 }

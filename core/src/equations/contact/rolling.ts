@@ -1,7 +1,7 @@
 /**
- * Resistance to rolling and to spinning of places that touch: a moment of a lever arm b times what presses, against the turning of both past one another. Its
- * spring, as stiff in turning as the surface of that arm is, gives way as it is wound up: dθ/dt = ω − |ω| θ/θ₀, so that what rests is held without creeping
- * (P. R. Dahl, AIAA Journal 14, 1976).
+ * Resistance to rolling and to spinning of places that touch: a moment of a lever arm b times what presses, N, against the turning of both past one another.
+ * It is b N w, where w is wound up as they turn, dw/dt = (ω − |ω| w)/θ₀, so that what rests is held without creeping (P. R. Dahl, AIAA Journal 14, 1976);
+ * θ₀ is the angle in which the lever arm is rolled over.
  */
 import type { Kinematics } from '../kinematics';
 import type { ExtraStates } from '../states';
@@ -17,10 +17,11 @@ export interface TurningPlace {
   readonly a: number;
   readonly b: number;
   readonly n: Float64Array;
+  readonly x: Float64Array;
 }
 
 export class Rolling implements ExtraStates {
-  /** Of each place how far its spring is wound, rad, ground axes. */
+  /** w of each place, ground axes. */
   readonly states: number;
   first = 0;
   /** Moment on the first body at the last `moment`, N·m, ground axes. */
@@ -30,11 +31,11 @@ export class Rolling implements ExtraStates {
   private readonly following: Float64Array;
   private readonly follows: Int32Array;
 
-  /** @param touching tells of all places that touch, with what presses, N, and how that grows with the depth, N/m */
+  /** @param touching tells of all places that touch, with what presses, N */
   constructor(
     private readonly count: number,
     private readonly law: TurningLaw,
-    private readonly touching: (K: Kinematics, tell: (i: number, at: TurningPlace, presses: number, stiffness: number) => void) => void,
+    private readonly touching: (K: Kinematics, tell: (i: number, at: TurningPlace, presses: number) => void) => void,
   ) {
     this.states = 3 * count;
     this.following = new Float64Array(18 * count);
@@ -73,54 +74,54 @@ export class Rolling implements ExtraStates {
   private arm(about: boolean): number {
     return about ? this.law.spinning : this.law.rolling;
   }
+  /** How far a place is from the centre of mass of the nearer body that moves, m: the radius of what rolls. */
+  private radius({ r, bodies }: Kinematics, { a, b, x }: TurningPlace): number {
+    let least = Infinity;
+    for (const body of [a, b]) {
+      if (body >= bodies) continue;
+      let sum = 0;
+      for (let k = 0; k < 3; k++) sum += (x[k]! - r[3 * body + k]!) * (x[k]! - r[3 * body + k]!);
+      least = Math.min(least, sum);
+    }
+    return Math.sqrt(least);
+  }
   /**
    * What resists at a place: into `moment`, no more than its arm times what presses.
-   * @param stiffness along the normal, N/m @param heavy part of critical damping, times the root of what turns, √(kg·m²)
+   * @param heavy part of critical damping, times the root of what turns, √(kg·m²)
    */
-  resist(K: Kinematics, i: number, place: TurningPlace, presses: number, stiffness: number, heavy: number): void {
+  resist(K: Kinematics, i: number, place: TurningPlace, presses: number, heavy: number): void {
     const { moment, part, w } = this;
     moment.fill(0);
     this.turning(K, place);
+    // b N/θ₀, θ₀ being b over the radius
+    const damping = presses > 0 ? 2 * heavy * Math.sqrt(presses * this.radius(K, place)) : 0;
     for (const about of [false, true]) {
-      const arm = this.arm(about);
-      if (!(arm > 0 && presses > 0)) continue;
+      const most = this.arm(about) * presses;
+      if (!(most > 0)) continue;
       this.split(K.z, this.first + 3 * i, place.n, about);
       const [x, y, z] = [part[0]!, part[1]!, part[2]!];
       this.split(w, 0, place.n, about);
-      const stiff = arm * arm * stiffness,
-        damping = 2 * heavy * Math.sqrt(stiff),
-        m = [x, y, z].map((v, k) => stiff * v + damping * part[k]!) as [number, number, number],
+      const m = [x, y, z].map((v, k) => most * v + damping * part[k]!) as [number, number, number],
         all = Math.sqrt(m[0] * m[0] + m[1] * m[1] + m[2] * m[2]),
-        most = arm * presses,
         by = all > most ? most / all : 1;
       for (let k = 0; k < 3; k++) moment[k] = moment[k]! - by * m[k as 0];
     }
   }
-  /** J */
-  energy(K: Kinematics, i: number, { n }: TurningPlace, stiffness: number): number {
-    let sum = 0;
-    for (const about of [false, true]) {
-      const wound = this.arm(about) * this.split(K.z, this.first + 3 * i, n, about);
-      sum += 0.5 * stiffness * wound * wound;
-    }
-    return sum;
-  }
   rates(K: Kinematics, _t: number, dz: Float64Array, at: number): void {
     const { first, part, w } = this;
     dz.fill(0, at + first, at + first + this.states);
-    this.touching(K, (i, place, presses, stiffness) => {
+    this.touching(K, (i, place, presses) => {
       if (!(presses > 0)) return;
       this.turning(K, place);
+      const radius = this.radius(K, place),
+        to = at + first + 3 * i;
       for (const about of [false, true]) {
         const arm = this.arm(about);
         if (arm === 0) continue;
-        const speed = this.split(w, 0, place.n, about),
-          to = at + first + 3 * i;
-        for (let k = 0; k < 3; k++) dz[to + k] = dz[to + k]! + part[k]!;
+        const speed = this.split(w, 0, place.n, about);
+        for (let k = 0; k < 3; k++) dz[to + k] = dz[to + k]! + (radius / arm) * part[k]!;
         this.split(K.z, first + 3 * i, place.n, about);
-        // wound up as far as it carries: arm × stiffness × θ₀ = what presses
-        const gives = (speed * arm * stiffness) / presses;
-        for (let k = 0; k < 3; k++) dz[to + k] = dz[to + k]! - gives * part[k]!;
+        for (let k = 0; k < 3; k++) dz[to + k] = dz[to + k]! - (radius / arm) * speed * part[k]!;
       }
     });
   }
@@ -130,7 +131,10 @@ export class Rolling implements ExtraStates {
       const { following, follows } = this,
         { A, bodies } = K;
       following.fill(0);
-      this.touching(K, (i, { a, b, n }, presses) => {
+      this.touching(K, (i, place, presses) => {
+        const { a, b, n } = place,
+          radius = this.radius(K, place),
+          [rolls, spins] = [false, true].map((about) => (this.arm(about) > 0 ? radius / this.arm(about) : 0)) as [number, number];
         [a, b].forEach((body, side) => {
           follows[2 * i + side] = body < bodies ? body : -1;
           if (body >= bodies || !(presses > 0)) return;
@@ -140,7 +144,7 @@ export class Rolling implements ExtraStates {
             for (let k = 0; k < 3; k++) {
               const spin = about * n[k]!,
                 roll = A[9 * body + 3 * k + c]! - spin;
-              following[18 * i + 9 * side + 3 * k + c] = sign * ((this.law.spinning > 0 ? spin : 0) + (this.law.rolling > 0 ? roll : 0));
+              following[18 * i + 9 * side + 3 * k + c] = sign * (spins * spin + rolls * roll);
             }
           }
         });

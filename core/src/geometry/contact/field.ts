@@ -47,10 +47,9 @@ class ExtrudedField implements Field {
   face = -1;
   bent = false;
   private readonly outline: OutlineField;
-  constructor(
-    { outlines }: Extract<Form, { type: 'extruded' }>,
-    private readonly half: number,
-  ) {
+  private readonly half: number;
+  constructor({ outlines, half }: Extract<Form, { type: 'extruded' }>) {
+    this.half = half;
     this.outline = new OutlineField(outlines);
   }
   at(x: number, y: number, z: number): number {
@@ -105,7 +104,7 @@ class RevolvedField implements Field {
 const FIELDS: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) => Field } = {
   ball: ({ radius }) => new BallField(radius),
   'half-space': () => new HalfSpaceField(),
-  extruded: (form) => new ExtrudedField(form, form.half),
+  extruded: (form) => new ExtrudedField(form),
   revolved: (form) => new RevolvedField(form),
 };
 /** The distance from it, in its own axes. */

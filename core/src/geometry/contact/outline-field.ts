@@ -46,9 +46,10 @@ const bounds = (p: Piece, axis: boolean): boolean =>
   isPiece(p) && !(axis && p.type === 'line' && Math.abs(p.from[0]) < ON_AXIS && Math.abs(p.to[0]) < ON_AXIS);
 
 /** Corners between pieces that follow one another, with the direction between their normals; and whether they stick out. */
-function cornersOf(outline: Outline, axis: boolean): (Corner & { readonly mean: Vec2; readonly out: boolean })[] {
+function cornersOf(outline: Outline, axis: boolean, open = false): (Corner & { readonly mean: Vec2; readonly out: boolean })[] {
   const pieces = outline.filter(isPiece);
   return pieces.flatMap((p, i) => {
+    if (open && i === pieces.length - 1) return [];
     const next = pieces[(i + 1) % pieces.length]!,
       [here, there] = [bounds(p, axis), bounds(next, axis)];
     if (!here && !there) return [];
@@ -59,6 +60,31 @@ function cornersOf(outline: Outline, axis: boolean): (Corner & { readonly mean: 
       length = Math.sqrt(x * x + y * y) || 1,
       out = here && there ? a[0] * b[1] - a[1] * b[0] > 0 : a[0] > 0;
     return [{ at: endOf(p), normals: [a, b], mean: [x / length, y / length], out }];
+  });
+}
+
+/**
+ * Pieces of outlines that follow one another without a corner that goes in: what is round may touch each of them, and several at once. All of them where there
+ * is no such corner.
+ */
+export function chainsOf(outlines: readonly Outline[], axis = false): Outline[] {
+  return outlines.flatMap((o) => {
+    const pieces = o.filter(isPiece),
+      goesIn = pieces.map((p, i) => {
+        const next = pieces[(i + 1) % pieces.length]!;
+        if (!bounds(p, axis) || !bounds(next, axis)) return true;
+        const [a, b] = [normalOf(p, true), normalOf(next, false)];
+        return a[0] * b[1] - a[1] * b[0] < 0 && a[0] * b[0] + a[1] * b[1] < SMOOTH;
+      }),
+      first = goesIn.indexOf(true);
+    if (first < 0) return [pieces];
+    const chains: Piece[][] = [[]];
+    for (let k = 1; k <= pieces.length; k++) {
+      const i = (first + k) % pieces.length;
+      if (bounds(pieces[i]!, axis)) chains.at(-1)!.push(pieces[i]!);
+      if (goesIn[i]) chains.push([]);
+    }
+    return chains.filter((c) => c.length > 0);
   });
 }
 
@@ -76,8 +102,8 @@ export class OutlineField {
   private readonly pieces: Float64Array;
   private readonly corners: Float64Array;
 
-  /** @param axis pieces along x = 0 are no surface */
-  constructor(outlines: readonly Outline[], axis = false) {
+  /** @param axis pieces along x = 0 are no surface @param open they are not closed: beyond their ends is nothing */
+  constructor(outlines: readonly Outline[], axis = false, open = false) {
     const list = outlines.flat().filter((p) => bounds(p, axis));
     this.arc = Uint8Array.from(list, (p) => (p.type === 'arc' ? 1 : 0));
     this.pieces = Float64Array.from(
@@ -89,7 +115,7 @@ export class OutlineField {
         return [...p.from, x / l, y / l, l, 0, 0];
       }),
     );
-    this.corners = Float64Array.from(outlines.flatMap((o) => cornersOf(o, axis).flatMap(({ at, mean }) => [...at, ...mean])));
+    this.corners = Float64Array.from(outlines.flatMap((o) => cornersOf(o, axis, open).flatMap(({ at, mean }) => [...at, ...mean])));
   }
 
   /** Whether the piece that was nearest is an arc. */

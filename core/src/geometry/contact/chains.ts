@@ -1,0 +1,111 @@
+/**
+ * Parts of a surface that what is round may touch at once: walls on both sides of a corner that goes in, and the rim of a hole on all sides. Each is a distance
+ * of its own; where nothing of it is nearest, it is infinitely far.
+ */
+import { type Field, fieldOf } from './field';
+import type { Form } from './form';
+import { OutlineField, chainsOf } from './outline-field';
+
+type Extruded = Extract<Form, { type: 'extruded' }>;
+type Revolved = Extract<Form, { type: 'revolved' }>;
+
+/** Nothing bent is asked of parts. */
+class Part {
+  readonly n = new Float64Array(3);
+  readonly face: number = -1;
+  readonly bent: boolean = false;
+}
+
+/** Walls that follow one another, of what is extruded; ends belong to the first. */
+class Walls extends Part implements Field {
+  private readonly chain: OutlineField;
+  private readonly all: Field;
+  constructor(
+    private readonly form: Extruded,
+    chain: Extruded['outlines'][number],
+    private readonly first: boolean,
+  ) {
+    super();
+    this.chain = new OutlineField([chain], false, true);
+    this.all = fieldOf(form);
+  }
+  at(x: number, y: number, z: number): number {
+    const { n, chain, all, form } = this;
+    if (Math.abs(z) < form.half) {
+      const d = chain.at(x, y);
+      n[0] = chain.nx;
+      n[1] = chain.ny;
+      n[2] = 0;
+      return d;
+    }
+    if (!this.first) return Infinity;
+    const d = all.at(x, y, z);
+    n.set(all.n);
+    return d;
+  }
+}
+/** The same of what is revolved. */
+class Rounds extends Part implements Field {
+  private readonly chain: OutlineField;
+  constructor(chain: Revolved['outline']) {
+    super();
+    this.chain = new OutlineField([chain], true, true);
+  }
+  at(x: number, y: number, z: number): number {
+    const { n, chain } = this,
+      radius = Math.sqrt(x * x + y * y),
+      d = chain.at(radius, z);
+    n[0] = radius > 0 ? (chain.nx * x) / radius : chain.nx;
+    n[1] = radius > 0 ? (chain.nx * y) / radius : 0;
+    n[2] = chain.ny;
+    return d;
+  }
+}
+
+const COS = -0.5;
+const SIN = 0.8660254037844386;
+/** Cosine of the angle between two directions from which on both lead to places apart, and not to the same one. */
+const APART = 0.87;
+
+/** What faces the axis of something revolved, a third of a turn from where it is nearest: it carries what lies in it, as in a ring. */
+class AThird extends Part implements Field {
+  private readonly outline: OutlineField;
+  private readonly nearest: OutlineField;
+  constructor(
+    { outline }: Revolved,
+    private readonly side: 1 | -1,
+  ) {
+    super();
+    this.outline = new OutlineField([outline], true);
+    this.nearest = new OutlineField([outline], true);
+  }
+  at(x: number, y: number, z: number): number {
+    const { n, outline, nearest, side } = this,
+      radius = Math.sqrt(x * x + y * y),
+      [c, s] = radius > 0 ? [x / radius, y / radius] : [1, 0],
+      // from here on in the half-plane that is a third of a turn on: out, round and up
+      [u, w] = [radius * COS, -side * radius * SIN],
+      flat = outline.at(u, z);
+    if (!(flat > 0) || outline.nx >= 0) return Infinity;
+    const [out, up] = [flat * outline.nx, flat * outline.ny],
+      d = Math.sqrt(flat * flat + w * w),
+      // its axes as seen from the first
+      [ux, uy] = [c * COS - side * s * SIN, s * COS + side * c * SIN];
+    n[0] = (out * ux - w * uy) / d;
+    n[1] = (out * uy + w * ux) / d;
+    n[2] = up / d;
+    nearest.at(radius, z);
+    return nearest.nx * (n[0] * c + n[1] * s) + nearest.ny * n[2] < APART ? d : Infinity;
+  }
+}
+
+/** Distances from parts of a surface; undefined where what is round can touch it at one place alone. */
+export function partsOf(form: Form): Field[] | undefined {
+  if (form.type !== 'extruded' && form.type !== 'revolved') return undefined;
+  const axis = form.type === 'revolved',
+    chains = chainsOf(axis ? [form.outline] : form.outlines, axis);
+  if (form.type === 'extruded') return chains.length > 1 ? chains.map((c, i) => new Walls(form, c, i === 0)) : undefined;
+  const hollow = form.outline.some((p) => (p.type === 'arc' ? p.to < p.from : p.from[0] > 0 && p.to[1] < p.from[1]));
+  if (!hollow && chains.length < 2) return undefined;
+  return [...chains.map((c) => new Rounds(c)), ...(hollow ? [new AThird(form, 1), new AThird(form, -1)] : [])];
+}
