@@ -56,3 +56,22 @@ describe('a ball over a slab', () => {
     await page.until('no findings', async () => (await findings()).includes('No findings'));
   });
 });
+
+describe('a file with contact in it', () => {
+  it('opens in a page that has met none before, and runs: the fruit lands in its crate', async () => {
+    const fresh = await Page.open();
+    try {
+      await fresh.find('button', 'Run');
+      await fresh.driver
+        .findElement(By.css('input[aria-label="Open a model file"]'))
+        .sendKeys(`${process.cwd()}/examples/fruit-drop.pivot.json`);
+      await fresh.find('button', 'Project Fruit drop');
+      expect(await fresh.run()).toMatch(/done/);
+      await fresh.click('button', 'Readings');
+      await fresh.until('the score', async () => (await fresh.text('section[aria-label=Scores]')).includes('Hardest knock'));
+      expect(await fresh.text('section[aria-label=Scores]')).toMatch(/Where it rests\s*1522 mm/);
+    } finally {
+      await fresh.close();
+    }
+  });
+});

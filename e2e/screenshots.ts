@@ -155,6 +155,19 @@ async function examples(page: Page, shot: Shot): Promise<void> {
   await page.driver.sleep(2500);
   await page.script("document.querySelector('article[aria-label=Workings]').parentElement.scrollTop = 330");
   await shot('workings');
+  await page.click('button', 'Build');
+  await page.driver
+    .findElement(By.css('input[aria-label="Open a model file"]'))
+    .sendKeys(`${process.cwd()}/examples/fruit-drop.pivot.json`);
+  await page.find('button', 'Project Fruit drop');
+  await page.run(true);
+  await page.driver.sleep(500);
+  await page.click('button', 'Pause');
+  await page.click('button', 'Front');
+  await page.click('button', 'Fit');
+  await page.click('tab', /^Loads/);
+  await (await page.driver.findElement(By.css('tr[data-row="Padding"]'))).click();
+  await shot('contact');
 }
 
 async function files(page: Page, shot: Shot): Promise<void> {

@@ -2,6 +2,7 @@
 import { assemble, build } from '@vim-pivot/core/engine';
 import { mechanismOf } from './machine';
 import { type Handlers, post } from './post';
+import { suppliedTo } from './supply';
 
 /** The schema is a third of the engine, and needed only when a file is opened. */
 const file = () => import('@vim-pivot/core/file');
@@ -14,6 +15,7 @@ export const FILES: Handlers<
 > = {
   parse: async ({ id, text }) => {
     const model = (await file()).readModel(text);
+    await suppliedTo([model]);
     post({ type: 'parsed', id, model, faults: build(model).diagnoses.filter((d) => d.severity === 'error') });
   },
   'read-kits': async ({ id, text }) => post({ type: 'kits', id, kits: (await file()).readKits(text) }),

@@ -1,5 +1,5 @@
 /** What a model needs is loaded before it is looked at: geometry from the store, solid modelling. */
-import { geometriesOf, geometryNamed, needs, showIn } from '@vim-pivot/core/engine';
+import { type Model, geometriesOf, geometryNamed, needs, showIn } from '@vim-pivot/core/engine';
 import { geometriesFromStore } from '../geometries';
 import type { Request } from '../protocol';
 
@@ -8,6 +8,10 @@ async function supply(m: Request): Promise<void> {
   const shown = models.at(-1);
   if (shown) showIn(shown.units);
   if ('packed' in m) models.push(m.packed.model);
+  await suppliedTo(models);
+}
+/** The same for models that a request leads to: what a file holds is known once it is read. */
+export async function suppliedTo(models: readonly Model[]): Promise<void> {
   const wanted = [...new Set(models.flatMap(geometriesOf))].filter((id) => !geometryNamed(id));
   if (wanted.length > 0) {
     const [{ provideGeometry }, found] = await Promise.all([import('@vim-pivot/core/meshes'), geometriesFromStore(wanted).catch(() => [])]);
