@@ -77,7 +77,12 @@ const machine = (
 function done(m: Model) {
   const r = runModel(m);
   expect(r.end.status, JSON.stringify(r.end.diagnoses)).toBe('done');
-  return { last: (gauge: string) => r.gauge(gauge).at(-1)!, gauge: (name: string) => r.gauge(name), happenings: r.end.happenings };
+  return {
+    steps: r.end.statistics.steps,
+    last: (gauge: string) => r.gauge(gauge).at(-1)!,
+    gauge: (name: string) => r.gauge(name),
+    happenings: r.end.happenings,
+  };
 }
 
 describe('Two bodies that meet in space', () => {
@@ -447,6 +452,93 @@ describe('What resists rolling, and surfaces that run', () => {
     expect(gauge('Box vx')[100]).toBeCloseTo(0.3 * G * 0.1, 3);
     expect(last('Box vx')).toBeCloseTo(0.5, 6);
     expect(Math.abs(last('Box vy'))).toBeLessThan(1e-9);
+  });
+});
+
+describe('A ball that is touched at several places', () => {
+  const ring = { name: 'Ring', kind: 'tube', body: 'Ground', from: 'Ring bottom', to: 'Ring top', radius: '60 mm', bore: '30 mm' },
+    groove = {
+      name: 'Groove',
+      kind: 'extruded',
+      body: 'Ground',
+      at: 'Ring top',
+      normal: [0, 1, 0],
+      x: [1, 0, 0],
+      // both walls at 45°, their corner at the place itself
+      corners: [
+        [0, 0],
+        [-100, -100],
+        [-100, 20],
+        [100, 20],
+        [100, -100],
+      ], // mm, its y is down
+      thickness: '400 mm',
+    };
+  const on = (shape: object, z: number, across: number, laws: object) => {
+    const bare = solids({ Ball: { at: [across, 0, z], shape: BALL } });
+    return done(
+      machine(
+        {
+          ...bare,
+          points: [
+            ...bare.points,
+            { name: 'Ring bottom', at: [0, 0, -0.02] },
+            { name: 'Ring top', at: [0, 0, 0] },
+          ] as unknown as RawElement[],
+          shapes: [...bare.shapes, shape as RawElement],
+        },
+        [weight(0, -G), touching(['Ball'], ['Ground'], { stiffness: '1e6 N/m', restitution: 0.2, ...laws })],
+        ['Ball'],
+        { until: '1 s', every: '10 ms', accuracy: 1e-7 },
+        [{ name: 'Places', kind: 'contact', load: 'Contact', of: 'places' } as RawElement],
+      ),
+    );
+  };
+  it('rests in a ring on all sides, as deep as three of them carry it', () => {
+    const height = Math.sqrt(0.05 ** 2 - 0.03 ** 2),
+      { last } = on(ring, height, 1e-4, {});
+    expect(last('Places')).toBe(3);
+    expect(Math.abs(last('Ball vz'))).toBeLessThan(1e-6);
+    // each is pressed along its normal, of which the vertical part is height over radius
+    const lean = height / 0.05;
+    expect(last('Press')).toBeCloseTo((MASS * G) / lean, 1);
+    expect(height - last('Ball z')).toBeCloseTo((MASS * G) / (3 * 1e6 * lean * lean), 6);
+  });
+  it('rests in a groove on both walls', () => {
+    const { last } = on(groove, 0.05 * Math.SQRT2, 0, {});
+    expect(last('Places')).toBe(2);
+    expect(last('Press')).toBeCloseTo(MASS * G * Math.SQRT2, 3);
+    expect(0.05 * Math.SQRT2 - last('Ball z')).toBeCloseTo((MASS * G) / 1e6, 7);
+  });
+});
+
+describe('A spinning ball that strikes the floor aslant', () => {
+  const struck = (spin: number) =>
+    done(
+      machine(
+        solids({ Ball: { at: [0, 0, 0.05], shape: BALL, velocity: [1, 0, -2], spin: [0, spin, 0] } }, [FLOOR()]),
+        [weight(0, 0), touching(['Ball'], ['Ground'], { stiffness: '1e9 N/m', restitution: 0.4, sliding: 0.5 })],
+        ['Ball'],
+        { until: '40 ms', every: '1 ms', accuracy: 1e-7 },
+      ),
+    );
+  it('that slides all through is turned by the impulse of friction, μ times that of the floor', () => {
+    const { last } = struck(-200),
+      impulse = 2 * (1 + 0.4);
+    expect(last('Ball vz')).toBeCloseTo(0.8, 5);
+    expect(last('Ball vx')).toBeCloseTo(1 - 0.5 * impulse, 4);
+    // its lever arm is shorter by half the depth, 0.1 mm
+    expect(Math.abs(last('Ball wy') + 200 - (0.5 * impulse) / (0.4 * 0.05))).toBeLessThan(0.1);
+  });
+  it('that sticks, and springs back as it is let go, takes few steps and puts in no energy', () => {
+    const bounced = struck(-5),
+      of = (k: 'first' | 'last') => {
+        const at = (g: string) => (k === 'first' ? bounced.gauge(g)[0]! : bounced.last(g));
+        return 0.5 * (at('Ball vx') ** 2 + at('Ball vz') ** 2 + 0.4 * 0.05 ** 2 * at('Ball wy') ** 2);
+      };
+    expect(bounced.steps).toBeLessThan(400);
+    expect(of('last')).toBeLessThan(of('first'));
+    expect(bounced.last('Ball vz')).toBeCloseTo(0.8, 3);
   });
 });
 

@@ -4,7 +4,7 @@
  */
 import { type Field, fieldOf } from './field';
 import type { Form } from './form';
-import { OutlineField, chainsOf } from './outline-field';
+import { type Chain, OutlineField, chainsOf } from './outline-field';
 
 type Extruded = Extract<Form, { type: 'extruded' }>;
 type Revolved = Extract<Form, { type: 'revolved' }>;
@@ -22,11 +22,11 @@ class Walls extends Part implements Field {
   private readonly all: Field;
   constructor(
     private readonly form: Extruded,
-    chain: Extruded['outlines'][number],
+    chain: Chain,
     private readonly first: boolean,
   ) {
     super();
-    this.chain = new OutlineField([chain], false, true);
+    this.chain = new OutlineField([chain.pieces], false, chain);
     this.all = fieldOf(form);
   }
   at(x: number, y: number, z: number): number {
@@ -47,9 +47,9 @@ class Walls extends Part implements Field {
 /** The same of what is revolved. */
 class Rounds extends Part implements Field {
   private readonly chain: OutlineField;
-  constructor(chain: Revolved['outline']) {
+  constructor(chain: Chain) {
     super();
-    this.chain = new OutlineField([chain], true, true);
+    this.chain = new OutlineField([chain.pieces], true, chain);
   }
   at(x: number, y: number, z: number): number {
     const { n, chain } = this,

@@ -63,28 +63,40 @@ function cornersOf(outline: Outline, axis: boolean, open = false): (Corner & { r
   });
 }
 
+/** Pieces that follow one another; of a first one that only leads to them no more is theirs than the corner where it ends. */
+export interface Chain {
+  readonly pieces: Outline;
+  readonly led: boolean;
+}
+
 /**
- * Pieces of outlines that follow one another without a corner that goes in: what is round may touch each of them, and several at once. All of them where there
- * is no such corner.
+ * Outlines in chains without a corner that goes in: what is round may touch each of them, and several at once. All of an outline where it has no such corner;
+ * where it has one alone, one of its walls and the rest.
  */
-export function chainsOf(outlines: readonly Outline[], axis = false): Outline[] {
+export function chainsOf(outlines: readonly Outline[], axis = false): Chain[] {
   return outlines.flatMap((o) => {
     const pieces = o.filter(isPiece),
-      goesIn = pieces.map((p, i) => {
+      ends = pieces.map((p, i) => {
         const next = pieces[(i + 1) % pieces.length]!;
-        if (!bounds(p, axis) || !bounds(next, axis)) return true;
+        if (!bounds(p, axis) || !bounds(next, axis)) return 'axis';
         const [a, b] = [normalOf(p, true), normalOf(next, false)];
-        return a[0] * b[1] - a[1] * b[0] < 0 && a[0] * b[0] + a[1] * b[1] < SMOOTH;
+        return a[0] * b[1] - a[1] * b[0] < 0 && a[0] * b[0] + a[1] * b[1] < SMOOTH ? 'in' : 'on';
       }),
-      first = goesIn.indexOf(true);
-    if (first < 0) return [pieces];
+      first = ends.findIndex((e) => e !== 'on');
+    if (first < 0) return [{ pieces, led: false }];
     const chains: Piece[][] = [[]];
     for (let k = 1; k <= pieces.length; k++) {
       const i = (first + k) % pieces.length;
       if (bounds(pieces[i]!, axis)) chains.at(-1)!.push(pieces[i]!);
-      if (goesIn[i]) chains.push([]);
+      if (ends[i] !== 'on') chains.push([]);
     }
-    return chains.filter((c) => c.length > 0);
+    const some = chains.filter((c) => c.length > 0);
+    return some.length === 1 && ends.includes('in')
+      ? [
+          { pieces: some[0]!.slice(0, 1), led: false },
+          { pieces: some[0]!, led: true },
+        ]
+      : some.map((c) => ({ pieces: c, led: false }));
   });
 }
 
@@ -102,9 +114,12 @@ export class OutlineField {
   private readonly pieces: Float64Array;
   private readonly corners: Float64Array;
 
-  /** @param axis pieces along x = 0 are no surface @param open they are not closed: beyond their ends is nothing */
-  constructor(outlines: readonly Outline[], axis = false, open = false) {
-    const list = outlines.flat().filter((p) => bounds(p, axis));
+  /** @param axis pieces along x = 0 are no surface @param chain they are not closed: beyond their ends is nothing */
+  constructor(outlines: readonly Outline[], axis = false, chain?: Pick<Chain, 'led'>) {
+    const list = outlines
+      .flat()
+      .slice(chain?.led ? 1 : 0)
+      .filter((p) => bounds(p, axis));
     this.arc = Uint8Array.from(list, (p) => (p.type === 'arc' ? 1 : 0));
     this.pieces = Float64Array.from(
       list.flatMap((p) => {
@@ -115,7 +130,9 @@ export class OutlineField {
         return [...p.from, x / l, y / l, l, 0, 0];
       }),
     );
-    this.corners = Float64Array.from(outlines.flatMap((o) => cornersOf(o, axis, open).flatMap(({ at, mean }) => [...at, ...mean])));
+    this.corners = Float64Array.from(
+      outlines.flatMap((o) => cornersOf(o, axis, chain !== undefined).flatMap(({ at, mean }) => [...at, ...mean])),
+    );
   }
 
   /** Whether the piece that was nearest is an arc. */
