@@ -542,6 +542,38 @@ describe('A spinning ball that strikes the floor aslant', () => {
   });
 });
 
+describe('Stiffness from 1 to 1e15 N/m', () => {
+  const fallen = (stiffness: number) =>
+    runModel(
+      machine(
+        solids({ Ball: { at: [0, 0, 0.1], shape: BALL } }, [FLOOR()]),
+        [weight(0, -G), touching(['Ball'], ['Ground'], { stiffness: `${stiffness} N/m`, restitution: 0.3 })],
+        ['Ball'],
+        { until: '1 s', every: '10 ms', accuracy: 1e-6 },
+      ),
+    );
+  it.each([1e3, 1e6, 1e9, 1e12, 1e15])('%f: a ball comes to rest as deep as that says', (stiffness) => {
+    const r = fallen(stiffness);
+    expect(r.end.status).toBe('done');
+    expect(0.05 - r.gauge('Ball z').at(-1)!).toBeCloseTo((MASS * G) / stiffness, stiffness < 1e4 ? 3 : 12);
+    expect(r.end.statistics.steps).toBeLessThan(1000);
+  });
+  it('1: it goes through the slab, which ends the run with words, and keeps what came before', () => {
+    const r = fallen(1);
+    expect(r.end.status).toBe('failed');
+    expect(r.end.diagnoses).toEqual([
+      expect.objectContaining({
+        code: 'contact-through',
+        message: '“Ball shape” has gone through “Fixed 1”.',
+        element: { family: 'loads', name: 'Contact' },
+      }),
+    ]);
+    // under half of the slab, which is 100 mm thick
+    expect(r.gauge('Ball z').at(-1)!).toBeLessThan(0.02);
+    expect(r.time.length).toBeGreaterThan(10);
+  });
+});
+
 describe('Round sides', () => {
   const log = (body: string, from: string, to: string) => ({ name: `${body} log`, kind: 'cylinder', body, from, to, radius: '50 mm' }),
     ends = (body: string, axis: readonly number[]) =>

@@ -46,6 +46,9 @@ const LITTLE = 1e-10;
 /** Numbers kept of each place: which it is, what it does, the speed at which it met, which way it slides, whether it has been quick, and how deep it began. */
 const KEPT = 8;
 
+/** Cosine between the normals of a place before a step and after it, from which on down it was pushed through. */
+const THROUGH = -0.5;
+
 /** Places at which two bodies may touch at a time, on the average, and all of them together: each has states, and is kept with every record. */
 const PLACES = 12;
 const MOST = 512;
@@ -80,6 +83,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly presses: Float64Array;
   private readonly slip: Float64Array;
   private readonly mass: Float64Array;
+  /** Its normal there, and as it was at the end of the last step. */
+  private readonly normals: Float64Array;
+  private readonly before: Float64Array;
+  /** One that has gone through what it met. */
+  private through = -1;
   /** How fast what would hold it is stretched, at the last look for events; by the accelerations there. */
   private readonly yields: Float64Array;
   private acceleration: Float64Array | undefined;
@@ -140,6 +148,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.slip = new Float64Array(3 * count);
     this.mass = new Float64Array(count);
     this.yields = new Float64Array(count);
+    this.normals = new Float64Array(3 * count);
+    this.before = new Float64Array(3 * count);
     this.states = 3 * count;
     this.rolling =
       friction.rolling > 0 || friction.spinning > 0
@@ -291,6 +301,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       m = this.meetings[this.meetingOf[probe[i]!]!]!;
     m.stand(K, false);
     depth[i] = -m.look(this.probeOf[probe[i]!]!, true) - this.from[i]!;
+    for (let k = 0; k < 3; k++) this.normals[3 * i + k] = m.n[k]!;
     const rate = (this.rate[i] = this.closing(K, m, slip, 3 * i));
     mass[i] = this.massOf(K, m);
     presses[i] = this.normal.force(depth[i]!, rate, met[i]!, mass[i]!);
@@ -429,6 +440,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.placeOf.fill(-1);
     this.probe.fill(-1);
     this.does.fill(FREE);
+    this.before.fill(0);
+    this.through = -1;
     this.stamp = -1;
   }
   rates(K: Kinematics, _t: number, dz: Float64Array, at: number): void {
@@ -446,6 +459,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   value(K: Kinematics, _t: number, { acceleration }: Settled): number {
     const { probe } = this;
     this.acceleration = acceleration;
+    if (this.through >= 0) return -1;
     let least = Infinity;
     for (let i = 0; i < probe.length; i++) if (probe[i]! >= 0) least = Math.min(least, this.holds(K, i));
     this.around(
@@ -565,6 +579,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
 
   fire(K: Kinematics): Fired | undefined {
+    if (this.through >= 0) this.goneThrough(this.through);
     const met: { speed: number; m: Meeting }[] = [],
       held = this.placeOf.slice();
     let changed = false;
@@ -664,6 +679,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.probe[i] = p;
     this.placeOf[p] = i;
     this.from[i] = from;
+    this.before.fill(0, 3 * i, 3 * i + 3);
     const speed = Math.max(0, this.closing(K, m, this.slip, 3 * i));
     this.met[i] = speed;
     let along = 0;
@@ -714,6 +730,27 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       if (speed > this.slow && this.onward(i) > 0 && this.gives(i) === 0) this.turn(i, slip, 3 * i);
       if (speed > 2 * STOPS * this.slow) this.quick[i] = 1;
     }
+    for (let i = 0; i < does.length; i++) this.notThrough(i);
+  }
+  /** Whether a place has gone through what it was pressed against, and is pushed out on its far side: no run goes on from there. */
+  private notThrough(i: number): void {
+    const { normals, before, does } = this;
+    let along = 0;
+    for (let k = 3 * i; k < 3 * i + 3; k++) {
+      along += normals[k]! * before[k]!;
+      before[k] = does[i] === FREE ? 0 : normals[k]!;
+    }
+    if (does[i] !== FREE && along < THROUGH) this.through = i;
+  }
+  private goneThrough(i: number): never {
+    const { bones, surface } = this.meetings[this.meetingOf[this.probe[i]!]!]!;
+    return refuse({
+      code: 'contact-through',
+      message: `“${bones.shape}” has gone through “${surface.shape}”.`,
+      element: { family: 'loads', name: this.name },
+      why: 'It came nearer to the far side than to the one that it met, and would be pushed out there.',
+      remedy: 'Give this contact more stiffness.',
+    });
   }
   /** From now on a place slides along a vector. */
   private turn(i: number, along: Float64Array, at: number): void {
