@@ -145,7 +145,7 @@ describe('names that do not fit are refused, and told what would', () => {
 
 describe.each(MACHINES.filter(([name]) => !name.includes('rub') && name !== 'a chain' && !name.includes('without inertia')))(
   '%s',
-  (_, machine) => {
+  (name, machine) => {
     it('moves about a state as by differences along its constraints', () => {
       const mechanism = standing(machine()),
         { system } = mechanism,
@@ -158,7 +158,8 @@ describe.each(MACHINES.filter(([name]) => !name.includes('rub') && name !== 'a c
       const leaders = freeMotions(mechanism);
       if (leaders.length === 0) return;
       const exact = new Leading(mechanism, 0, leaders).linear,
-        about = byHand(mechanism, leaders);
+        // what is pressed by 50 µm has another law where it is pressed no more
+        about = byHand(mechanism, leaders, name.includes('fruit-drop') ? 2e-6 : 1e-4);
       for (const key of ['stiffness', 'damping'] as const) {
         const size = Math.max(1, ...about[key].flatMap((r) => Array.from(r, Math.abs)));
         exact[key].forEach((r, i) => r.forEach((x, j) => expect(Math.abs(x - about[key][i]![j]!) / size).toBeLessThan(1e-6)));
@@ -168,7 +169,7 @@ describe.each(MACHINES.filter(([name]) => !name.includes('rub') && name !== 'a c
 );
 
 /** Accelerations of leaders by differences of fourth order: postures brought onto the constraints, and motions to the rates that leaders are to have. */
-function byHand(mechanism: Mechanism, leaders: readonly FreeMotion[]): { stiffness: Float64Array[]; damping: Float64Array[] } {
+function byHand(mechanism: Mechanism, leaders: readonly FreeMotion[], h: number): { stiffness: Float64Array[]; damping: Float64Array[] } {
   const { system } = mechanism,
     { K } = system,
     state = new Float64Array(K.whole.size),
@@ -193,7 +194,6 @@ function byHand(mechanism: Mechanism, leaders: readonly FreeMotion[]): { stiffne
       system.accelerate(0);
       return leaders.map((l) => l.acceleration(K, system.acceleration));
     },
-    h = 1e-4,
     of = (what: 'stiffness' | 'damping') => {
       const columns = leaders.map((_, j) => {
         const [a, b, c, d] = [h, -h, 2 * h, -2 * h].map((x) => at(j, what, x)) as [number[], number[], number[], number[]];
