@@ -474,8 +474,8 @@ describe('A ball that is touched at several places', () => {
       ], // mm, its y is down
       thickness: '400 mm',
     };
-  const on = (shape: object, z: number, across: number, laws: object) => {
-    const bare = solids({ Ball: { at: [across, 0, z], shape: BALL } });
+  const on = (shape: object, z: number, across: number, laws: object, velocity?: readonly number[]) => {
+    const bare = solids({ Ball: { at: [across, 0, z], shape: BALL, ...(velocity ? { velocity } : {}) } });
     return done(
       machine(
         {
@@ -503,6 +503,17 @@ describe('A ball that is touched at several places', () => {
     const lean = height / 0.05;
     expect(last('Press')).toBeCloseTo((MASS * G) / lean, 1);
     expect(height - last('Ball z')).toBeCloseTo((MASS * G) / (3 * 1e6 * lean * lean), 6);
+  });
+  it('rolls out of a groove over the ends of both walls at once', () => {
+    const { gauge } = on(groove, 0.05 * Math.SQRT2, 0, {}, [0, 0.3, 0]),
+      y = gauge('Ball y'),
+      places = gauge('Places'),
+      end = y.findIndex((v) => v > 0.201);
+    expect(places[end - 5]).toBe(2);
+    expect([0, 2]).toContain(places[end]);
+    // it falls, and to neither side
+    expect(gauge('Ball z').at(-1)!).toBeLessThan(0.04);
+    expect(Math.abs(gauge('Ball x').at(-1)!)).toBeLessThan(1e-6);
   });
   it('rests in a groove on both walls', () => {
     const { last } = on(groove, 0.05 * Math.SQRT2, 0, {});

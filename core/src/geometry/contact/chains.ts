@@ -2,7 +2,7 @@
  * Parts of a surface that what is round may touch at once: walls on both sides of a corner that goes in, and the rim of a hole on all sides. Each is a distance
  * of its own; where nothing of it is nearest, it is infinitely far.
  */
-import { type Field, fieldOf } from './field';
+import { type Field, RevolvedField, fieldOf } from './field';
 import type { Form } from './form';
 import { type Chain, OutlineField, chainsOf } from './outline-field';
 
@@ -30,34 +30,20 @@ class Walls extends Part implements Field {
     this.all = fieldOf(form);
   }
   at(x: number, y: number, z: number): number {
-    const { n, chain, all, form } = this;
-    if (Math.abs(z) < form.half) {
-      const d = chain.at(x, y);
-      n[0] = chain.nx;
-      n[1] = chain.ny;
-      n[2] = 0;
-      return d;
+    const { n, chain, all, form } = this,
+      side = chain.at(x, y),
+      end = Math.abs(z) - form.half,
+      up = z < 0 ? -1 : 1;
+    if (end > 0 && side <= 0) {
+      const d = all.at(x, y, z);
+      n.set(all.n);
+      return this.first && n[2] === up ? d : Infinity;
     }
-    if (!this.first) return Infinity;
-    const d = all.at(x, y, z);
-    n.set(all.n);
-    return d;
-  }
-}
-/** The same of what is revolved. */
-class Rounds extends Part implements Field {
-  private readonly chain: OutlineField;
-  constructor(chain: Chain) {
-    super();
-    this.chain = new OutlineField([chain.pieces], true, chain);
-  }
-  at(x: number, y: number, z: number): number {
-    const { n, chain } = this,
-      radius = Math.sqrt(x * x + y * y),
-      d = chain.at(radius, z);
-    n[0] = radius > 0 ? (chain.nx * x) / radius : chain.nx;
-    n[1] = radius > 0 ? (chain.nx * y) / radius : 0;
-    n[2] = chain.ny;
+    const d = end > 0 ? Math.sqrt(side * side + end * end) : side,
+      across = end > 0 ? side / d : 1;
+    n[0] = chain.nx * across;
+    n[1] = chain.ny * across;
+    n[2] = end > 0 ? (up * end) / d : 0;
     return d;
   }
 }
@@ -107,5 +93,8 @@ export function partsOf(form: Form): Field[] | undefined {
   if (form.type === 'extruded') return chains.length > 1 ? chains.map((c, i) => new Walls(form, c, i === 0)) : undefined;
   const hollow = form.outline.some((p) => (p.type === 'arc' ? p.to < p.from : p.from[0] > 0 && p.to[1] < p.from[1]));
   if (!hollow && chains.length < 2) return undefined;
-  return [...chains.map((c) => new Rounds(c)), ...(hollow ? [new AThird(form, 1), new AThird(form, -1)] : [])];
+  return [
+    ...chains.map((c) => new RevolvedField(new OutlineField([c.pieces], true, c))),
+    ...(hollow ? [new AThird(form, 1), new AThird(form, -1)] : []),
+  ];
 }

@@ -79,14 +79,12 @@ class ExtrudedField implements Field {
 /** Less of a unit vector is across an axis: what is square to it is flat. */
 const FLAT = 1e-9;
 
-class RevolvedField implements Field {
+/** What is revolved about z, by the distance in the half-plane of radius and height. */
+export class RevolvedField implements Field {
   readonly n = new Float64Array(3);
   face = -1;
   bent = false;
-  private readonly outline: OutlineField;
-  constructor({ outline }: Extract<Form, { type: 'revolved' }>) {
-    this.outline = new OutlineField([outline], true);
-  }
+  constructor(private readonly outline: OutlineField) {}
   at(x: number, y: number, z: number): number {
     const { n, outline } = this,
       radius = Math.sqrt(x * x + y * y),
@@ -105,7 +103,7 @@ const FIELDS: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>)
   ball: ({ radius }) => new BallField(radius),
   'half-space': () => new HalfSpaceField(),
   extruded: (form) => new ExtrudedField(form),
-  revolved: (form) => new RevolvedField(form),
+  revolved: ({ outline }) => new RevolvedField(new OutlineField([outline], true)),
 };
 /** The distance from it, in its own axes. */
 export const fieldOf = (form: Form): Field => (FIELDS[form.type] as (f: Form) => Field)(form);
