@@ -101,10 +101,14 @@ export class Rolling implements ExtraStates {
       this.split(K.z, this.first + 3 * i, place.n, about);
       const [x, y, z] = [part[0]!, part[1]!, part[2]!];
       this.split(w, 0, place.n, about);
-      const m = [x, y, z].map((v, k) => most * v + damping * part[k]!) as [number, number, number],
-        all = Math.sqrt(m[0] * m[0] + m[1] * m[1] + m[2] * m[2]),
+      const a = most * x + damping * part[0]!,
+        b = most * y + damping * part[1]!,
+        c = most * z + damping * part[2]!,
+        all = Math.sqrt(a * a + b * b + c * c),
         by = all > most ? most / all : 1;
-      for (let k = 0; k < 3; k++) moment[k] = moment[k]! - by * m[k as 0];
+      moment[0] = moment[0]! - by * a;
+      moment[1] = moment[1]! - by * b;
+      moment[2] = moment[2]! - by * c;
     }
   }
   rates(K: Kinematics, _t: number, dz: Float64Array, at: number): void {

@@ -120,9 +120,9 @@ class SideProbe implements Probe {
     return gap - (1 - part) * before - part * after;
   }
   /** Whether the surface of what is rounded there is as deep behind the face: not behind another that is nearer. */
-  private isBehind(field: Field, gap: number, [x0, x1, x2]: Float64Array, [n0, n1, n2]: Float64Array): boolean {
+  private isBehind(field: Field, gap: number, x: Float64Array, n: Float64Array): boolean {
     const { radius } = this;
-    return field.at(x0! - radius * n0!, x1! - radius * n1!, x2! - radius * n2!) <= gap + CORNER * (radius - gap);
+    return field.at(x[0]! - radius * n[0]!, x[1]! - radius * n[1]!, x[2]! - radius * n[2]!) <= gap + CORNER * (radius - gap);
   }
   /** Where the line leaves a face on its way to an end. */
   private leaves(field: Field, face: number, s: number, end: 0 | 1, x: Float64Array): number {

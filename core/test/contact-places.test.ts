@@ -1,0 +1,233 @@
+/** Contact against closed forms: rolling, belts, several places at once, friction that is let go, stiffness, and round sides. */
+import { describe, expect, it } from 'vitest';
+import { type RawElement, runModel } from '../src';
+import { G, solids, BALL, MASS, FLOOR, weight, touching, machine, done } from './touching';
+
+describe('What resists rolling, and surfaces that run', () => {
+  const on = (list: Parameters<typeof solids>[0], laws: object, run: object, slope = 0) =>
+    done(
+      machine(
+        solids(list, [FLOOR()]),
+        [
+          weight(G * Math.sin(slope), -G * Math.cos(slope)),
+          touching(Object.keys(list), ['Ground'], { stiffness: '1e6 N/m', restitution: 0, ...laws }),
+        ],
+        Object.keys(list),
+        run,
+      ),
+    );
+  const PRESSED = (MASS * G) / 1e6,
+    at = [0, 0, 0.05 - PRESSED] as const;
+  it('slow a ball that rolls as its lever arm says, until it rests', () => {
+    const arm = 1e-3,
+      slows = (arm * G) / (1.4 * 0.05),
+      { gauge, last } = on(
+        { Ball: { at, shape: BALL, velocity: [0.2, 0, 0], spin: [0, 4, 0] } },
+        { sliding: 0.5, rolling: '1 mm' },
+        { until: '3 s', every: '10 ms', accuracy: 1e-7 },
+      );
+    // the spring that resists is first wound up, by a turn that is about its depth over its arm
+    expect(gauge('Ball vx')[100]! - gauge('Ball vx')[50]!).toBeCloseTo(-0.5 * slows, 4);
+    expect(Math.abs(last('Ball x') - (0.2 * 0.2) / (2 * slows))).toBeLessThan(0.05 * (PRESSED / arm));
+    expect(Math.abs(last('Ball vx'))).toBeLessThan(1e-6);
+  });
+  it('hold a ball on a slope that is less than its lever arm over its radius, and not on one that is more', () => {
+    const lying = (slope: number, until: string) =>
+      on({ Ball: { at, shape: BALL } }, { sliding: 0.5, rolling: '1 mm' }, { until, every: '10 ms', accuracy: 1e-7 }, slope);
+    const held = lying(0.015, '20 s');
+    // it settles like any spring, and creeps no farther
+    expect(Math.abs(held.last('Ball x') - held.gauge('Ball x')[1000]!)).toBeLessThan(1e-6);
+    expect(Math.abs(held.last('Ball vx'))).toBeLessThan(1e-8);
+    const { last, gauge } = lying(0.025, '3 s'),
+      rolls = (G * (Math.sin(0.025) - 0.02 * Math.cos(0.025))) / 1.4;
+    expect(last('Ball vx') - gauge('Ball vx')[200]!).toBeCloseTo(rolls, 3);
+  });
+  it('slow a ball that spins about the normal', () => {
+    const { gauge } = on(
+      { Ball: { at, shape: BALL, spin: [0, 0, 20] } },
+      { sliding: 0.2, spinning: '2 mm' },
+      { until: '500 ms', every: '10 ms', accuracy: 1e-7 },
+    );
+    expect(gauge('Ball wz')[40]! - gauge('Ball wz')[20]!).toBeCloseTo((-0.2 * 2e-3 * G) / (0.4 * 0.0025), 2);
+  });
+  it('carry along what lies on a surface that runs', () => {
+    const box = { kind: 'box', length: '200 mm', depth: '200 mm', height: '40 mm' },
+      mass = 7800 * 0.2 * 0.2 * 0.04,
+      { gauge, last } = on(
+        { Box: { at: [0, 0, 0.02 - (mass * G) / 4e6], shape: box } },
+        { sliding: 0.3, runs: ['0.5 m/s', 0, 0] },
+        { until: '500 ms', every: '1 ms', accuracy: 1e-7 },
+      );
+    expect(gauge('Box vx')[100]).toBeCloseTo(0.3 * G * 0.1, 3);
+    expect(last('Box vx')).toBeCloseTo(0.5, 6);
+    expect(Math.abs(last('Box vy'))).toBeLessThan(1e-9);
+  });
+});
+
+describe('A ball that is touched at several places', () => {
+  const ring = { name: 'Ring', kind: 'tube', body: 'Ground', from: 'Ring bottom', to: 'Ring top', radius: '60 mm', bore: '30 mm' },
+    groove = {
+      name: 'Groove',
+      kind: 'extruded',
+      body: 'Ground',
+      at: 'Ring top',
+      normal: [0, 1, 0],
+      x: [1, 0, 0],
+      // both walls at 45°, their corner at the place itself
+      corners: [
+        [0, 0],
+        [-100, -100],
+        [-100, 20],
+        [100, 20],
+        [100, -100],
+      ], // mm, its y is down
+      thickness: '400 mm',
+    };
+  const on = (shape: object, z: number, across: number, laws: object, velocity?: readonly number[]) => {
+    const bare = solids({ Ball: { at: [across, 0, z], shape: BALL, ...(velocity ? { velocity } : {}) } });
+    return done(
+      machine(
+        {
+          ...bare,
+          points: [
+            ...bare.points,
+            { name: 'Ring bottom', at: [0, 0, -0.02] },
+            { name: 'Ring top', at: [0, 0, 0] },
+          ] as unknown as RawElement[],
+          shapes: [...bare.shapes, shape as RawElement],
+        },
+        [weight(0, -G), touching(['Ball'], ['Ground'], { stiffness: '1e6 N/m', restitution: 0.2, ...laws })],
+        ['Ball'],
+        { until: '1 s', every: '10 ms', accuracy: 1e-7 },
+        [{ name: 'Places', kind: 'contact', load: 'Contact', of: 'places' } as RawElement],
+      ),
+    );
+  };
+  it('rests in a ring on all sides, as deep as three of them carry it', () => {
+    const height = Math.sqrt(0.05 ** 2 - 0.03 ** 2),
+      { last } = on(ring, height, 1e-4, {});
+    expect(last('Places')).toBe(3);
+    expect(Math.abs(last('Ball vz'))).toBeLessThan(1e-6);
+    // each is pressed along its normal, of which the vertical part is height over radius
+    const lean = height / 0.05;
+    expect(last('Press')).toBeCloseTo((MASS * G) / lean, 1);
+    expect(height - last('Ball z')).toBeCloseTo((MASS * G) / (3 * 1e6 * lean * lean), 6);
+  });
+  it('rolls out of a groove over the ends of both walls at once', () => {
+    const { gauge } = on(groove, 0.05 * Math.SQRT2, 0, {}, [0, 0.3, 0]),
+      y = gauge('Ball y'),
+      places = gauge('Places'),
+      end = y.findIndex((v) => v > 0.201);
+    expect(places[end - 5]).toBe(2);
+    expect([0, 2]).toContain(places[end]);
+    // it falls, and to neither side
+    expect(gauge('Ball z').at(-1)!).toBeLessThan(0.04);
+    expect(Math.abs(gauge('Ball x').at(-1)!)).toBeLessThan(1e-6);
+  });
+  it('rests in a groove on both walls', () => {
+    const { last } = on(groove, 0.05 * Math.SQRT2, 0, {});
+    expect(last('Places')).toBe(2);
+    expect(last('Press')).toBeCloseTo(MASS * G * Math.SQRT2, 3);
+    expect(0.05 * Math.SQRT2 - last('Ball z')).toBeCloseTo((MASS * G) / 1e6, 7);
+  });
+});
+
+describe('A spinning ball that strikes the floor aslant', () => {
+  const struck = (spin: number) =>
+    done(
+      machine(
+        solids({ Ball: { at: [0, 0, 0.05], shape: BALL, velocity: [1, 0, -2], spin: [0, spin, 0] } }, [FLOOR()]),
+        [weight(0, 0), touching(['Ball'], ['Ground'], { stiffness: '1e9 N/m', restitution: 0.4, sliding: 0.5 })],
+        ['Ball'],
+        { until: '40 ms', every: '1 ms', accuracy: 1e-7 },
+      ),
+    );
+  it('that slides all through is turned by the impulse of friction, μ times that of the floor', () => {
+    const { last } = struck(-200),
+      impulse = 2 * (1 + 0.4);
+    expect(last('Ball vz')).toBeCloseTo(0.8, 5);
+    expect(last('Ball vx')).toBeCloseTo(1 - 0.5 * impulse, 4);
+    // its lever arm is shorter by half the depth, 0.1 mm
+    expect(Math.abs(last('Ball wy') + 200 - (0.5 * impulse) / (0.4 * 0.05))).toBeLessThan(0.1);
+  });
+  it('that sticks, and springs back as it is let go, takes few steps and puts in no energy', () => {
+    const bounced = struck(-5),
+      of = (k: 'first' | 'last') => {
+        const at = (g: string) => (k === 'first' ? bounced.gauge(g)[0]! : bounced.last(g));
+        return 0.5 * (at('Ball vx') ** 2 + at('Ball vz') ** 2 + 0.4 * 0.05 ** 2 * at('Ball wy') ** 2);
+      };
+    expect(bounced.steps).toBeLessThan(400);
+    expect(of('last')).toBeLessThan(of('first'));
+    expect(bounced.last('Ball vz')).toBeCloseTo(0.8, 3);
+  });
+});
+
+describe('Stiffness from 1 to 1e15 N/m', () => {
+  const fallen = (stiffness: number) =>
+    runModel(
+      machine(
+        solids({ Ball: { at: [0, 0, 0.1], shape: BALL } }, [FLOOR()]),
+        [weight(0, -G), touching(['Ball'], ['Ground'], { stiffness: `${stiffness} N/m`, restitution: 0.3 })],
+        ['Ball'],
+        { until: '1 s', every: '10 ms', accuracy: 1e-6 },
+      ),
+    );
+  it.each([1e3, 1e6, 1e9, 1e12, 1e15])('%f: a ball comes to rest as deep as that says', (stiffness) => {
+    const r = fallen(stiffness);
+    expect(r.end.status).toBe('done');
+    expect(0.05 - r.gauge('Ball z').at(-1)!).toBeCloseTo((MASS * G) / stiffness, stiffness < 1e4 ? 3 : 12);
+    expect(r.end.statistics.steps).toBeLessThan(1000);
+  });
+  it('1: it goes through the slab, which ends the run with words, and keeps what came before', () => {
+    const r = fallen(1);
+    expect(r.end.status).toBe('failed');
+    expect(r.end.diagnoses).toEqual([
+      expect.objectContaining({
+        code: 'contact-through',
+        message: '“Ball shape” has gone through “Fixed 1”.',
+        element: { family: 'loads', name: 'Contact' },
+      }),
+    ]);
+    // under half of the slab, which is 100 mm thick
+    expect(r.gauge('Ball z').at(-1)!).toBeLessThan(0.02);
+    expect(r.time.length).toBeGreaterThan(10);
+  });
+});
+
+describe('Round sides', () => {
+  const log = (body: string, from: string, to: string) => ({ name: `${body} log`, kind: 'cylinder', body, from, to, radius: '50 mm' }),
+    ends = (body: string, axis: readonly number[]) =>
+      [-1, 1].map((s) => ({ name: `${body} ${s}`, ...(body === 'Ground' ? {} : { body }), at: axis.map((x) => 0.15 * s * x) })),
+    diamond = {
+      name: 'Part block',
+      kind: 'extruded',
+      body: 'Part',
+      at: 'Part middle',
+      normal: [0, 1, 0],
+      corners: [
+        [0, -100],
+        [100, 0],
+        [0, 100],
+        [-100, 0],
+      ], // mm
+      thickness: '200 mm',
+    };
+  it.each([
+    ['a log that falls across another', log('Part', 'Part -1', 'Part 1'), 0.05],
+    ['a block that falls on it by an edge', diamond, 0.1],
+  ] as const)('are touched: %s comes back to where it fell from', (_, shape, low) => {
+    const bare = solids({ Part: { at: [0, 0, 0.05 + low + 0.1], shape: BALL } }),
+      given = {
+        ...bare,
+        points: [...bare.points, ...ends('Part', [0, 1, 0]), ...ends('Ground', [1, 0, 0])] as unknown as RawElement[],
+        shapes: [shape, log('Ground', 'Ground -1', 'Ground 1')] as unknown as RawElement[],
+      },
+      { gauge } = done(
+        machine(given, [weight(0, -G), touching(['Part'], ['Ground'], { restitution: 1 })], ['Part'], { until: '600 ms', every: '1 ms' }),
+      ),
+      z = gauge('Part z');
+    expect(Math.max(...z.slice(200))).toBeCloseTo(0.05 + low + 0.1, 4);
+    expect(Math.min(...z)).toBeLessThan(0.05 + low);
+    expect(Math.min(...z)).toBeGreaterThan(0.05 + low - 0.02);
+  });
+});
