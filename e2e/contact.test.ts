@@ -34,6 +34,14 @@ describe('a ball over a slab', () => {
       (await findings()).includes('tied to nothing: no joint, no spring and no contact holds it'),
     );
   });
+  it('is seen to have gone through it by a run, which offers the contact that was missed, and runs again with it', async () => {
+    expect(await page.run()).toMatch(/done/);
+    await page.until('the finding', async () => /Ball: Run 1: “Ball” passed through “Frame” at 0\.30\d s\./.test(await findings()));
+    await page.click('button', 'Add contact and run');
+    await page.until('the second run', async () => /Run 2 done/.test(await findings()));
+    await page.until('no findings', async () => (await findings()).includes('No findings'));
+    await page.click('button', 'Undo');
+  });
   it('is in contact with it by one line, and then nothing is found', async () => {
     await say('contact between Ground and Ball');
     await page.until('no findings', async () => (await findings()).includes('No findings'));

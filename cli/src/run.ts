@@ -8,6 +8,7 @@ import {
   type Method,
   type Model,
   type Planar,
+  Readings,
   type RunOptions,
   type RunStatistics,
   check,
@@ -21,6 +22,7 @@ import {
   siUnit,
 } from '@vim-pivot/core';
 import { writeCsv } from '@vim-pivot/core/csv';
+import { Passings, bringGaps, passedThrough } from '@vim-pivot/core/passings';
 import type { Sensitivities } from '@vim-pivot/core/sensitivity';
 import { opened, positive, startState, withTables } from './files';
 import { movesAsJson, printMoves, whatMoves } from './sensitivity';
@@ -89,6 +91,15 @@ async function agreed(model: Model, asked: Partial<RunOptions>, { yes, csv }: Ru
   if (!/^y/i.test(answer.trim())) throw refused('run-large', 'It was not begun.');
 }
 
+/** What went through what, though nothing holds it apart. */
+function passedIn({ mechanism, layout, chunks }: FinishedRun): Diagnosis[] {
+  const passings = new Passings(mechanism);
+  bringGaps();
+  new Readings(mechanism, layout).read([passings.channel], chunks);
+  const looking = passings.look();
+  for (let next = looking.next(); ; next = looking.next()) if (next.done) return passedThrough(mechanism, next.value);
+}
+
 function told(ran: FinishedRun, call: RunCall, seconds: number, moves?: Sensitivities): number {
   const { end, mechanism, time } = ran,
     unreadable: Diagnosis[] = [];
@@ -109,7 +120,7 @@ function told(ran: FinishedRun, call: RunCall, seconds: number, moves?: Sensitiv
       });
     return { name, dim, unit, values };
   });
-  const diagnoses = [...end.diagnoses, ...unreadable];
+  const diagnoses = [...end.diagnoses, ...unreadable, ...passedIn(ran)];
   const series = (gauge: string) => {
     const known = gauges.find((g) => g.name === gauge) ?? { dim: mechanism.channel(gauge).dim, values: ran.gauge(gauge) };
     return { time, values: known.values, dim: known.dim };

@@ -13,6 +13,8 @@ export interface Fix {
   label: string;
   /** Draws the machine with this axis up. */
   up?: 'x' | 'y' | 'z';
+  /** The model then runs again. */
+  again?: true;
   changes: readonly {
     family: string;
     name: string;

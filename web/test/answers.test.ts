@@ -35,6 +35,7 @@ const LAST: ReadonlySet<Reply['type']> = new Set([
   'read',
   'body-loads',
   'acting',
+  'passings',
   'spectrum',
   'identify',
   'columns',
@@ -127,6 +128,18 @@ describe('the engine’s worker', () => {
       ),
       { numRuns: 150 },
     );
+  });
+  it('tells what passed through what in a run that was made', async () => {
+    const inTheWay = complete({
+      ...gateFile,
+      points: gateFile.points.map((p) => (p.name.startsWith('Motor stand') ? { ...p, at: [0, 0, p.at[2]] } : p)),
+      run: { ...gateFile.run, until: '1 s' },
+    });
+    expect((await ask({ ...request('run', model), model: inTheWay } as Unsent)).type).toBe('ended');
+    const reply = await ask({ type: 'passings', run: 'r' });
+    expect(reply.type).toBe('passings');
+    if (reply.type === 'passings') expect(reply.diagnoses.map((d) => d.code)).toEqual(['passed-through']);
+    expect((await ask({ type: 'passings', run: 'gone' })).type).toBe('refused');
   });
   it('answers what it does not know, and runs that are not there', async () => {
     expect((await ask({ type: 'no-such-thing' } as unknown as Unsent)).type).toBe('refused');

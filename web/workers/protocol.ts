@@ -189,6 +189,8 @@ export type Request =
   | { type: 'body-loads'; id: number; run: string; body: string; record?: number }
   /** The forces that act at records of a run; on one body, when it is named. */
   | { type: 'acting'; id: number; run: string; records: number[]; body?: string }
+  /** What passed through what in a run, though nothing holds it apart. */
+  | { type: 'passings'; id: number; run: string }
   /** Reads gauges of `now` (the model as it is) from the recorded states of a run, from record `from` on. */
   | { type: 'read'; id: number; run: string; now: Model; gauges: string[]; from: number }
   /** Scores, workings and limits of `now`, measured in a run. */
@@ -240,6 +242,7 @@ export type Reply =
   | ({ type: 'moves'; id: number; count: number } & Pick<Sensitivities, 'scores' | 'numbers'>)
   /** Of each record asked for. */
   | { type: 'acting'; id: number; frames: Acting[][] }
+  | { type: 'passings'; id: number; diagnoses: Diagnosis[] }
   /** Of the record asked for. */
   | { type: 'body-loads'; id: number; loads: BodyLoads[] }
   /** From record `from` on: 0 where something is made of the whole course. */

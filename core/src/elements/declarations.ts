@@ -110,8 +110,8 @@ export interface Assembly extends Drawing, Places {
   frictionsOn(joint: string): readonly Force[];
   /** Whether a joint joins two bodies. */
   joined(one: string, other: string): boolean;
-  /** The surface of a body, or of one of its shapes, relative to its centre of mass in its axes. */
-  surface(body: string, shape?: string): Corners;
+  /** The surface of a body, or of one of its shapes, relative to its centre of mass in its axes. @param round facets of a full turn */
+  surface(body: string, shape?: string, round?: number): Corners;
   /** What the shapes of a body are exactly, as it carries them; left out are those that are no more than facets. */
   forms(body: string): Side[];
   /** Origin of a body's axes, relative to its centre of mass. */

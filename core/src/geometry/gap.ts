@@ -129,6 +129,8 @@ export class Gap {
   /** Triangles that were nearest. */
   private near: [number, number] = [0, 0];
   private best = Infinity;
+  /** Nodes count that are nearer than this part of the nearest found so far. */
+  private counts = 1;
   private readonly q = new Float64Array(9);
   private R: ArrayLike<number> = [];
   private p: ArrayLike<number> = [];
@@ -140,16 +142,18 @@ export class Gap {
 
   /**
    * @param R rotation that takes b's axes to a's, nine numbers by rows @param p b's origin in a's axes, m
+   * @param part of the distance that it may be told too small by, which is quicker: 0 to 1
    * @returns m; Infinity when one of them has no triangle
    */
-  measure(R: ArrayLike<number>, p: ArrayLike<number>): number {
+  measure(R: ArrayLike<number>, p: ArrayLike<number>, part = 0): number {
     if (this.a.triangles.length === 0 || this.b.triangles.length === 0) return Infinity;
     this.R = R;
     this.p = p;
     this.best = Infinity;
     this.pair(this.near[0], this.near[1]);
+    this.counts = 1 - part;
     this.descend(0, 0);
-    return this.best;
+    return this.best * this.counts;
   }
 
   /** Least distance that two nodes can have: of the middle of each from the box of the other, less its radius. */
@@ -189,12 +193,13 @@ export class Gap {
       j2 = openA ? j : cj + 1;
     const d1 = this.apart(i1, j1),
       d2 = this.apart(i2, j2);
+    const { counts } = this;
     if (d1 <= d2) {
-      if (d1 < this.best) this.descend(i1, j1);
-      if (d2 < this.best) this.descend(i2, j2);
+      if (d1 < counts * this.best) this.descend(i1, j1);
+      if (d2 < counts * this.best) this.descend(i2, j2);
     } else {
-      if (d2 < this.best) this.descend(i2, j2);
-      if (d1 < this.best) this.descend(i1, j1);
+      if (d2 < counts * this.best) this.descend(i2, j2);
+      if (d1 < counts * this.best) this.descend(i1, j1);
     }
   }
 

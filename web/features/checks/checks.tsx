@@ -5,7 +5,7 @@ import { type Diagnosis, type Family, formatQuantity, jsonPath, readUnit, fixed 
 import { select, useDocument } from '@/state/document/document';
 import { applyFix } from '@/state/document/elements';
 import { titleOf } from '@/state/runs/title';
-import { useRuns } from '@/state/runs/runs';
+import { startRun, useRuns } from '@/state/runs/runs';
 import { findingsOf, useReadings } from '@/state/readings/readings';
 import { WARN_AT, useStorage } from '@/state/kept/storage';
 
@@ -89,7 +89,10 @@ export function Checks() {
         <button
           className="whitespace-nowrap rounded-md border border-line bg-sheet px-2 font-medium hover:border-ink-2"
           title="One step; undo takes it back"
-          onClick={() => applyFix(d.fix!)}
+          onClick={() => {
+            applyFix(d.fix!);
+            if (d.fix!.again) startRun();
+          }}
         >
           {d.fix.label}
         </button>
@@ -133,8 +136,8 @@ function useFindings(): Diagnosis[] {
     ...shortage(store),
     ...(found.some((d) => d.severity === 'error') ? [] : refusal),
     ...notices,
-    ...found,
     ...ofRun,
+    ...found,
     ...passed,
     ...off,
   ].sort((a, b) => RANK[a.severity] - RANK[b.severity]);

@@ -274,7 +274,7 @@ export function applyFix({ label, changes, up }: Fix): void {
     if (up) m.up = up;
     for (const c of changes) {
       const list = m[c.family as Family];
-      if (c.add) list.push(c.add as RawElement);
+      if (c.add && !list.some((e) => e.name === c.name)) list.push(c.add as RawElement);
       const at = list.findIndex((e) => e.name === c.name);
       if (at < 0) continue;
       if (c.remove) list.splice(at, 1);

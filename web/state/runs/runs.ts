@@ -351,7 +351,20 @@ class UnderWay {
     if (get().current === id && !get().playing && !get().live) set({ time: 0, playing: true });
     void this.recorder!.done.then(async (kept) => {
       if (!kept || !(await keeping(this.name, () => db.runs.update(id, change)))) await this.notKept(diagnoses);
+      if (!get().live) await this.lookThrough();
     });
+  }
+
+  /** What went through what, though nothing holds it apart, is told afterwards. */
+  private async lookThrough(): Promise<void> {
+    const found = await runWorker()
+      .ask({ type: 'passings', run: this.id }, 'passings')
+      .catch(() => undefined);
+    const row = rowOf(this.id);
+    if (!row || !found || found.diagnoses.length === 0) return;
+    const diagnoses = [...row.diagnoses, ...found.diagnoses];
+    patch(this.id, { diagnoses });
+    await db.runs.update(this.id, { diagnoses });
   }
 
   /** Until the page is closed it can still be read: what had left the worker is read back before the store deletes it. */

@@ -10,7 +10,7 @@ const onDemand = () => import('@vim-pivot/core/on-demand');
 /** Of a curve whose dimension plays no part. */
 const DIM = [0, 0, 0, 0, 0, 0] as const;
 
-export const READING: Handlers<'read' | 'measure' | 'body-loads' | 'acting' | 'spectrum' | 'identify'> = {
+export const READING: Handlers<'read' | 'measure' | 'body-loads' | 'acting' | 'passings' | 'spectrum' | 'identify'> = {
   read,
   measure,
   'body-loads': async ({ id, run, body, record }) => {
@@ -32,6 +32,22 @@ export const READING: Handlers<'read' | 'measure' | 'body-loads' | 'acting' | 's
     const channel = snapshotChannel((s) => frames.push(acting(mechanism, s, body)));
     for (const record of records) readings.read([channel], [await states.record(record)]);
     post({ type: 'acting', id, frames });
+  },
+  passings: async ({ id, run }) => {
+    const { Passings, bringGaps, passedThrough } = await import('@vim-pivot/core/passings');
+    const { states, mechanism, readings } = await standing(run),
+      passings = new Passings(mechanism),
+      breather = new Breather();
+    bringGaps();
+    for await (const piece of states.pieces(0)) {
+      readings.read([passings.channel], [piece]);
+      await breather.ifDue();
+    }
+    const looking = passings.look();
+    for (let next = looking.next(); ; next = looking.next()) {
+      if (next.done) return post({ type: 'passings', id, diagnoses: passedThrough(mechanism, next.value) });
+      await breather.ifDue();
+    }
   },
   spectrum: async ({ id, time, values, window }) => {
     const { spectrum } = await import('@vim-pivot/core/plots');

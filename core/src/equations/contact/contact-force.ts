@@ -85,8 +85,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     extent: number,
   ) {
     const all = meetings.flatMap((m, i) => m.probes.map((_, k) => [i, k] as const)),
-      pairs = new Set(meetings.map(({ a, b }) => [Math.min(a, b), Math.max(a, b)].join())),
-      count = Math.min(PLACES * pairs.size, MOST, all.length);
+      pairs = [...new Map(meetings.map(({ a, b }) => [[Math.min(a, b), Math.max(a, b)].join(), [a, b] as const])).values()],
+      count = Math.min(PLACES * pairs.length, MOST, all.length);
+    this.touches = this.asked(pairs);
     this.parts.count = all.length;
     this.bodies = [...new Set(meetings.flatMap((m) => [m.a, m.b]))];
     this.meetingOf = Int32Array.from(all, ([i]) => i);
@@ -151,7 +152,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     };
   }
 
-  readonly touches: Touches = {
+  readonly touches: Touches;
+  private readonly asked = (pairs: Touches['pairs']): Touches => ({
+    pairs,
     read: (K, of, body) => {
       this.look(K);
       let out = 0;
@@ -185,7 +188,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         this.pushing(K, i, m);
         return [{ a: m.a, b: m.b, at: [...m.x] as unknown as Vec3, force: [...this.all] as unknown as Vec3 }];
       }),
-  };
+  });
   private readAt(K: Kinematics, i: number, of: ContactReading): number {
     const { slip } = this.places;
     if (of === 'places') return 1;

@@ -4,6 +4,8 @@ import type { Kinematics } from '../kinematics';
 /** What may be read of places that touch. */
 export type ContactReading = 'normal' | 'friction' | 'depth' | 'slip' | 'places';
 export interface Touches {
+  /** Bodies that it holds apart: each pair once. */
+  readonly pairs: readonly (readonly [number, number])[];
   /** N, m, m/s, or how many. @param body where that one touches alone; left out: everywhere */
   read(K: Kinematics, of: ContactReading, body: number | undefined): number;
   /** Shapes that overlap at the state in K: how deep, m, and how fast that alone would throw them apart, m/s. */

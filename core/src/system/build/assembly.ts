@@ -46,10 +46,11 @@ export function assemblyOf(known: Known): Assembly {
     place: places.place,
     direction: places.direction,
     home: places.home,
-    surface: (body, shape) =>
+    surface: (body, shape, round) =>
       places.surface(
         body,
         shapes.filter((s) => s.body === body && (shape === undefined || s.name === shape)),
+        round,
       ),
     forms: (body) =>
       places.forms(

@@ -63,11 +63,11 @@ export class BodyPlaces implements Places {
     );
   }
   /** The surface of some shapes of a body, as one. */
-  surface(body: string, shapes: readonly ShapeInfo[]): Corners {
+  surface(body: string, shapes: readonly ShapeInfo[], round = FINE): Corners {
     const corners: number[] = [],
       indices: number[] = [];
     for (const s of shapes) {
-      const own = s.surface(FINE),
+      const own = s.surface(round),
         first = corners.length / 3;
       for (let i = 0; i < own.positions.length; i += 3)
         corners.push(...this.atCentre([own.positions[i]!, own.positions[i + 1]!, own.positions[i + 2]!], body));
