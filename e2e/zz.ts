@@ -15,8 +15,9 @@ try {
   await page.click('button', /^Project /);
   await page.click('menuitem', 'New empty project');
   await page.find('button', /^Show me/);
-  for (const line of ['point Middle at 0, 0, 500 mm','point Other at 300 mm, 0, 600 mm','point Slab at 0, 0, -20 mm','sphere Ball at Middle radius 60 mm','sphere Ball2 at Other radius 60 mm','box Floor in Ground at Slab length 1 m depth 600 mm height 40 mm'])
+  for (const line of ['point Middle at 0, 0, 500 mm','point Other at 300 mm, 0, 600 mm','point Slab at 0, 0, -20 mm','sphere Ball at Middle radius 60 mm','sphere Ball2 at Other radius 60 mm','floor Ground in Ground at Slab'])
     await say(line);
+  await page.shot('/tmp/s0.png');
   console.log(await page.run());
   await new Promise((r) => setTimeout(r, 3000));
   await page.shot('/tmp/s1.png');

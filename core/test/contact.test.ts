@@ -101,12 +101,15 @@ describe('What is fast, thin or short', () => {
   });
 });
 
-describe('A body on a slab', () => {
+describe.each([
+  ['a slab', FLOOR()],
+  ['a floor without end', { kind: 'floor', at: 'Origin' }],
+])('A body on %s', (_, ground) => {
   const CUBE = { kind: 'box', length: '100 mm', depth: '100 mm', height: '100 mm' };
   const SLOPE = Math.PI / 9;
   const down = weight(G * Math.sin(SLOPE), -G * Math.cos(SLOPE));
   const placed = (shape: object, height: number, velocity?: readonly number[], spin?: readonly number[]) =>
-    solids({ Part: { at: [0, 0, height], shape, ...(velocity ? { velocity } : {}), ...(spin ? { spin } : {}) } }, [FLOOR()]);
+    solids({ Part: { at: [0, 0, height], shape, ...(velocity ? { velocity } : {}), ...(spin ? { spin } : {}) } }, [ground]);
   const on = (given: Given, gravity: RawElement, laws: object, until: string, run: object = {}) =>
     done(machine(given, [gravity, touching(['Part'], ['Ground'], laws)], ['Part'], { until, ...run }));
 

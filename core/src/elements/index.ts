@@ -72,6 +72,7 @@ import { combined } from './shapes/combined';
 import { cone } from './shapes/cone';
 import { cylinder } from './shapes/cylinder';
 import { extrudedProfile } from './shapes/extruded-profile';
+import { floor } from './shapes/floor';
 import { gearBlank } from './shapes/gear-blank';
 import { link } from './shapes/link';
 import { mesh } from './shapes/mesh';
@@ -101,6 +102,7 @@ export const KINDS = [
   sphere,
   capsule,
   torus,
+  floor,
   wheel,
   gearBlank,
   extrudedProfile,

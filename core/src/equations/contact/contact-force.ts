@@ -336,6 +336,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { moves } = this;
     let least = Infinity;
     const within = (room: number, m: Meeting, rate?: number) => {
+      // nothing goes through what has no end
+      if (m.through === Infinity) return;
       m.motion(K, acceleration, moves);
       const [V, A] = [rate ?? moves[0]!, moves[1]!],
         way = room + m.through;
