@@ -1,6 +1,7 @@
 /** Distances from solids, and where bones are nearest to them, against their own facets and closed forms. */
 import { describe, expect, it } from 'vitest';
 import { bonesOf } from '../src/geometry/contact/bones';
+import { partsOf } from '../src/geometry/contact/chains';
 import { fieldOf } from '../src/geometry/contact/field';
 import type { Form } from '../src/geometry/contact/form';
 import { probesOf } from '../src/geometry/contact/probe';
@@ -48,6 +49,12 @@ const SOLIDS: Readonly<Record<string, Solid>> = {
   cone: revolved(polygon([[0, 0], [1, 0], [0, 2]]), AXES, [0, 0, 0]), // prettier-ignore
   tube: revolved(polygon([[0.5, 0], [1, 0], [1, 2], [0.5, 2]]), AXES, [0, 0, 0]), // prettier-ignore
   ring: revolved(circle([2, 0], 0.5), AXES, [0, 0, 0]),
+  // three notches: six corners stick out, three go in
+  'notched wheel': extruded(
+    polygon([0, 1, 2].flatMap((k) => [[2, -0.5], [1, 0], [2, 0.5]].map(([r, w], i): [number, number] => {
+      const a = (2 * HALF * k) / 3 + (i === 1 ? 0 : w!);
+      return [r! * Math.cos(a), r! * Math.sin(a)];
+    }))), [], 1, AXES, [0, 0, 0]), // prettier-ignore
 };
 
 /** Distance of a point from a triangle, and the solid angle at which it is seen (Van Oosterom and Strackee, 1983). */
@@ -117,6 +124,15 @@ describe('The distance from a solid', () => {
     }
     expect(inside).toBeGreaterThan(0);
   });
+  it.each(Object.keys(SOLIDS))('of a %s is that of the nearest of the parts that it is met in, and none of the others is nearer', (name) => {
+    const { form } = SOLIDS[name]!.forms![0]!,
+      parts = partsOf(form) ?? [fieldOf(form)],
+      random = seeded(11);
+    for (let i = 0; i < 400; i++) {
+      const p = [0, 0, 0].map(() => 7 * (random() - 0.5)) as unknown as Vec3;
+      expect(Math.min(...parts.map((part) => part.at(...p))), p.join()).toBeCloseTo(fieldOf(form).at(...p), 9);
+    }
+  });
 });
 
 describe('What of a solid touches', () => {
@@ -142,6 +158,7 @@ describe('What of a solid touches', () => {
       cone: 'arc 0, point 0 …',
       tube: 'arc 0, arc 0, arc 0, arc 0 …',
       ring: 'arc 0.5',
+      'notched wheel': `${new Array(12).fill('point 0').join(', ')} …`,
     });
   });
 

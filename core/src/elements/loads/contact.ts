@@ -22,6 +22,11 @@ export const contact = load({
       patterns: true,
     }),
     second: refs('bodies', 1, 500, 'With', 'Bodies of the other set; the ground may be among them.', { patterns: true }),
+    by: refs('shapes', 1, 500, 'By shapes', 'Only these shapes of the first set touch. Left out: all.', { patterns: true, optional: true }),
+    on: refs('shapes', 1, 500, 'On shapes', 'Only these shapes of the other set are touched. Left out: all.', {
+      patterns: true,
+      optional: true,
+    }),
     stiffness: quantity(
       D.stiffness,
       'Stiffness',
@@ -81,6 +86,8 @@ export const contact = load({
       name,
       first: v.first,
       second: v.second,
+      ...(v.by ? { by: v.by } : {}),
+      ...(v.on ? { on: v.on } : {}),
       machine: m,
       stiffness: v.stiffness * pow(v.depth, 1 - v.exponent),
       exponent: v.exponent,

@@ -336,11 +336,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { moves } = this;
     let least = Infinity;
     const within = (room: number, m: Meeting, rate?: number) => {
-      // nothing goes through what has no end
-      if (m.through === Infinity) return;
       m.motion(K, acceleration, moves);
       const [V, A] = [rate ?? moves[0]!, moves[1]!],
         way = room + m.through;
+      // nothing goes through what has no end, nor through what it does not come before
+      if (way === Infinity) return;
       // V t + A t²/2 = way
       least = Math.min(least, (2 * way) / (V + Math.sqrt(V * V + 2 * A * way)));
     };

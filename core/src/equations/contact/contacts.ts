@@ -27,6 +27,9 @@ export interface ContactAsked {
   readonly name: string;
   readonly first: readonly string[];
   readonly second: readonly string[];
+  /** Shapes of the first set and of the second that count; left out: all. */
+  readonly by?: readonly string[];
+  readonly on?: readonly string[];
   readonly machine: Touching;
   /** k, N/mⁿ; n, at least 1; and the part of the speed that an impact gives back, 0 to 1. */
   readonly stiffness: number;

@@ -16,35 +16,64 @@ class Part {
   readonly bent: boolean = false;
 }
 
-/** Walls that follow one another, of what is extruded; ends belong to the first. */
+/** Walls that follow one another, of what is extruded, with their edges at both ends. */
 class Walls extends Part implements Field {
   private readonly chain: OutlineField;
-  private readonly all: Field;
   constructor(
-    private readonly form: Extruded,
+    private readonly half: number,
     chain: Chain,
-    private readonly first: boolean,
   ) {
     super();
     this.chain = new OutlineField([chain.pieces], false, chain);
-    this.all = fieldOf(form);
   }
   at(x: number, y: number, z: number): number {
-    const { n, chain, all, form } = this,
+    const { n, chain, half } = this,
       side = chain.at(x, y),
-      end = Math.abs(z) - form.half,
-      up = z < 0 ? -1 : 1;
-    if (end > 0 && side <= 0) {
-      const d = all.at(x, y, z);
-      n.set(all.n);
-      return this.first && n[2] === up ? d : Infinity;
-    }
+      end = Math.abs(z) - half;
+    if (end > 0 && side <= 0) return Infinity;
     const d = end > 0 ? Math.sqrt(side * side + end * end) : side,
       across = end > 0 ? side / d : 1;
     n[0] = chain.nx * across;
     n[1] = chain.ny * across;
-    n[2] = end > 0 ? (up * end) / d : 0;
+    n[2] = end > 0 ? ((z < 0 ? -1 : 1) * end) / d : 0;
     return d;
+  }
+}
+/** Both its ends, without their edges. */
+class Ends extends Part implements Field {
+  private readonly outline: OutlineField;
+  constructor(private readonly form: Extruded) {
+    super();
+    this.outline = new OutlineField(form.outlines);
+  }
+  at(x: number, y: number, z: number): number {
+    if (this.outline.at(x, y) > 0) return Infinity;
+    this.n[2] = z < 0 ? -1 : 1;
+    return Math.abs(z) - this.form.half;
+  }
+}
+
+/** Parts of a solid, m, by which the distance of one of its walls may lie below its own. */
+const SAME = 1e-12;
+
+/** What lies behind a wall without being in the solid has not met that wall, and what is in the solid is in front of all but the nearest. */
+class Before implements Field {
+  constructor(
+    private readonly wall: Field,
+    private readonly all: Field,
+  ) {}
+  get n(): Float64Array {
+    return this.wall.n;
+  }
+  get face(): number {
+    return this.wall.face;
+  }
+  get bent(): boolean {
+    return this.wall.bent;
+  }
+  at(x: number, y: number, z: number): number {
+    const d = this.wall.at(x, y, z);
+    return d < 0 && d < this.all.at(x, y, z) - SAME ? Infinity : d;
   }
 }
 
@@ -90,11 +119,13 @@ export function partsOf(form: Form): Field[] | undefined {
   if (form.type !== 'extruded' && form.type !== 'revolved') return undefined;
   const axis = form.type === 'revolved',
     chains = chainsOf(axis ? [form.outline] : form.outlines, axis);
-  if (form.type === 'extruded') return chains.length > 1 ? chains.map((c, i) => new Walls(form, c, i === 0)) : undefined;
+  if (form.type === 'extruded') return chains.length > 1
+      ? [...chains.map((c) => new Walls(form.half, c)), new Ends(form)].map((part) => new Before(part, fieldOf(form)))
+      : undefined;
   const hollow = form.outline.some((p) => (p.type === 'arc' ? p.to < p.from : p.from[0] > 0 && p.to[1] < p.from[1]));
   if (!hollow && chains.length < 2) return undefined;
   return [
-    ...chains.map((c) => new RevolvedField(new OutlineField([c.pieces], true, c))),
+    ...chains.map((c) => new Before(new RevolvedField(new OutlineField([c.pieces], true, c)), fieldOf(form))),
     ...(hollow ? [new AThird(form, 1), new AThird(form, -1)] : []),
   ];
 }

@@ -67,6 +67,8 @@ function cornersOf(outline: Outline, axis: boolean, open = false): (Corner & { r
 export interface Chain {
   readonly pieces: Outline;
   readonly led: boolean;
+  /** Its last piece leads to its first. */
+  readonly closed?: true;
 }
 
 /**
@@ -83,7 +85,7 @@ export function chainsOf(outlines: readonly Outline[], axis = false): Chain[] {
         return a[0] * b[1] - a[1] * b[0] < 0 && a[0] * b[0] + a[1] * b[1] < SMOOTH ? 'in' : 'on';
       }),
       first = ends.findIndex((e) => e !== 'on');
-    if (first < 0) return [{ pieces, led: false }];
+    if (first < 0) return [{ pieces, led: false, closed: true }];
     const chains: Piece[][] = [[]];
     for (let k = 1; k <= pieces.length; k++) {
       const i = (first + k) % pieces.length;
@@ -114,8 +116,8 @@ export class OutlineField {
   private readonly pieces: Float64Array;
   private readonly corners: Float64Array;
 
-  /** @param axis pieces along x = 0 are no surface @param chain they are not closed: beyond their ends is nothing */
-  constructor(outlines: readonly Outline[], axis = false, chain?: Pick<Chain, 'led'>) {
+  /** @param axis pieces along x = 0 are no surface @param chain where they are not closed, beyond their ends is nothing */
+  constructor(outlines: readonly Outline[], axis = false, chain?: Pick<Chain, 'led' | 'closed'>) {
     const list = outlines
       .flat()
       .slice(chain?.led ? 1 : 0)
@@ -131,7 +133,7 @@ export class OutlineField {
       }),
     );
     this.corners = Float64Array.from(
-      outlines.flatMap((o) => cornersOf(o, axis, chain !== undefined).flatMap(({ at, mean }) => [...at, ...mean])),
+      outlines.flatMap((o) => cornersOf(o, axis, chain !== undefined && !chain.closed).flatMap(({ at, mean }) => [...at, ...mean])),
     );
   }
 
