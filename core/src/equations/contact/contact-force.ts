@@ -33,6 +33,8 @@ const NONE = 1e-12;
 const MARGIN = 1e-9;
 /** A depth in the same, of which the force is as good as none: places are known to rounding. */
 const LITTLE = 1e-10;
+/** What changes next: nothing that is known, a place opens or rubs otherwise, or a probe meets what it is before. */
+const [NOTHING, OPENS, RUBS, MEETS] = [0, 1, 2, 3];
 /** Cosine between the normals of a place before a step and after it, from which on down it was pushed through. */
 const THROUGH = -0.5;
 
@@ -59,6 +61,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly places: Places;
   /** Normals as they were at the end of the last step. */
   private readonly before: Float64Array;
+  /** What was seen to be past at the last look, and of which place or probe. */
+  private readonly coming = { what: NOTHING, which: -1 };
   /** One that has gone through what it met. */
   private through = -1;
   private stamp = -1;
@@ -279,6 +283,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     });
   }
   private clear(): void {
+    this.coming.what = NOTHING;
     this.placeOf.fill(-1);
     this.places.clear();
     this.before.fill(0);
@@ -302,13 +307,31 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { probe } = this.places;
     this.rubbing.acceleration = acceleration;
     if (this.through >= 0) return -1;
-    let least = Infinity;
-    for (let i = 0; i < probe.length; i++) if (probe[i]! >= 0) least = Math.min(least, this.holds(K, i));
+    let least = Infinity,
+      what = NOTHING,
+      which = -1;
+    const tell = (x: number, of: number, i: number) => {
+      if (!(x < least)) return;
+      least = x;
+      what = of;
+      which = i;
+    };
+    for (let i = 0; i < probe.length; i++) {
+      if (probe[i]! < 0) continue;
+      const m = this.lookAt(K, i),
+        open = this.stays(i, m);
+      tell(open, OPENS, i);
+      if (this.rubbing.acts && open >= 0) tell(this.rubbing.holds(K, i, m), RUBS, i);
+    }
     this.gaps.around(
       K,
-      (apart) => (least = Math.min(least, apart)),
-      (p, m) => (least = Math.min(least, this.comes(K, p, m))),
+      (apart) => tell(apart, NOTHING, -1),
+      (p, m) => tell(this.comes(K, p, m), MEETS, p),
     );
+    if (least < 0) {
+      this.coming.what = what;
+      this.coming.which = which;
+    }
     return least === Infinity ? NaN : least;
   }
   /** The gap of a probe that does not touch; where both overlap there, and part, how deep: it begins to touch when they no longer do. */
@@ -364,12 +387,6 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     end();
     return least;
   }
-  /** Positive as long as a place goes on as it does. */
-  private holds(K: Kinematics, i: number): number {
-    const m = this.lookAt(K, i),
-      open = this.stays(i, m);
-    return !this.rubbing.acts || open < 0 ? open : Math.min(open, this.rubbing.holds(K, i, m));
-  }
   /** Positive as long as a place that was looked at touches. */
   private stays(i: number, { probes }: Meeting): number {
     return Math.min(this.places.depth[i]! + this.none, (probes[this.probeOf[this.places.probe[i]!]!]!.margin ?? Infinity) + MARGIN);
@@ -387,6 +404,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       if (gap < 0) met.push({ speed: this.touch(K, p, m, -gap), m });
     });
     if (!changed && met.length === 0) this.next(K, met);
+    this.coming.what = NOTHING;
     this.stamp = -1;
     const [first] = [...met].sort((x, y) => y.speed - x.speed);
     if (!first) return undefined;
@@ -400,41 +418,33 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       values: { speed: first.speed },
     };
   }
-  /** What would come first comes now: it was there by the polynomial of a step that was made anew, and ends a little before. */
+  /** What was seen to come comes now: it was there by the polynomial of a step that was made anew, and ends a little before. */
   private next(K: Kinematics, met: { speed: number; m: Meeting }[]): void {
-    let least = Infinity,
-      place = -1,
-      probe = -1;
-    for (let i = 0; i < this.places.probe.length; i++) {
-      const holds = this.places.probe[i]! >= 0 ? this.holds(K, i) : Infinity;
-      if (!(holds < least)) continue;
-      least = holds;
-      place = i;
-    }
-    this.gaps.near(K, (p) => {
-      if (!(this.gaps.of[p]! >= 0 && this.gaps.of[p]! < least)) return;
-      least = this.gaps.of[p]!;
-      probe = p;
-    });
-    if (probe >= 0) {
-      const m = this.meetings[this.meetingOf[probe]!]!;
+    const { what, which } = this.coming;
+    if (what === MEETS && this.placeOf[which]! < 0) {
+      const m = this.meetings[this.meetingOf[which]!]!;
       m.stand(K);
-      m.look(this.probeOf[probe]!);
-      met.push({ speed: this.touch(K, probe, m, 0), m });
-    } else if (place >= 0) this.change(K, place, least);
+      m.look(this.probeOf[which]!);
+      met.push({ speed: this.touch(K, which, m, 0), m });
+    } else if (what === OPENS && this.places.probe[which]! >= 0) this.open(K, which);
+    else if (what === RUBS && this.places.probe[which]! >= 0) this.rubbing.change(K, which, this.lookAt(K, which), () => true);
   }
-  /** @param within what is no more than that counts as passed @returns whether anything changes */
-  private change(K: Kinematics, i: number, within = -Infinity): boolean {
-    const { places, first } = this,
-      m = this.lookAt(K, i),
-      passed = (x: number) => x < 0 || x <= within;
+  /** @returns whether anything changes */
+  private change(K: Kinematics, i: number): boolean {
+    const m = this.lookAt(K, i),
+      passed = (x: number) => x < 0;
     if (!passed(this.stays(i, m))) return this.rubbing.acts && this.rubbing.change(K, i, m, passed);
+    this.open(K, i);
+    return true;
+  }
+  /** A place no longer touches. */
+  private open(K: Kinematics, i: number): void {
+    const { places, first } = this;
     this.placeOf[places.probe[i]!] = -1;
     places.probe[i] = -1;
     places.does[i] = FREE;
     K.z.fill(0, first + 3 * i, first + 3 * i + 3);
     this.rolling?.clear(K, i);
-    return true;
   }
   /** A place begins to touch, as it was just looked at. @param from see there @returns the speed at which both met, m/s */
   private touch(K: Kinematics, p: number, m: Meeting, from: number): number {
