@@ -6,7 +6,7 @@ import { faultsOfContact } from './checks/contact-faults';
 import { ContactForce } from './equations/contact/contact-force';
 import { provideContacts } from './equations/contact/contacts';
 import { Normal } from './equations/contact/law';
-import { meetingsOf } from './equations/contact/meeting';
+import { Meetings } from './equations/contact/meetings';
 import { MovedMass } from './equations/contact/moved-mass';
 import { pairsOf } from './equations/contact/pairs';
 
@@ -17,7 +17,7 @@ export function bringContacts(): void {
     (asked) =>
       new ContactForce(
         asked.name,
-        pairsOf(asked).flatMap(([a, b]) => meetingsOf(a, b)),
+        new Meetings(pairsOf(asked)),
         new Normal(asked),
         {
           ...asked.friction,

@@ -14,9 +14,10 @@ import type { ExtraStates } from '../states';
 import type { Fired, Settled, Watch } from '../watch';
 import { push, size, turn } from './at-place';
 import { Beside, Following } from './linear';
-import { Gaps } from './gaps';
+import { Gaps, nothing } from './gaps';
 import type { Normal } from './law';
 import type { Meeting } from './meeting';
+import type { Meetings } from './meetings';
 import type { MovedMass } from './moved-mass';
 import { type Runs, Slip } from './slip';
 import { FREE, KEPT, Places, STICKS } from './places';
@@ -54,10 +55,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   readonly cells: number;
   first = 0;
 
-  /** Of each probe, counted through all meetings: its meeting, its number there, and the place that it has; −1 for none. */
-  private readonly meetingOf: Int32Array;
-  private readonly probeOf: Int32Array;
+  /** Of each probe, counted through all meetings, the place that it has; −1 for none. */
   private readonly placeOf: Int32Array;
+  /** Of each place its meeting, and the number of its probe there. */
+  private readonly meetingAt: (Meeting | undefined)[];
+  private readonly probeAt: Int32Array;
   private readonly places: Places;
   /** Normals as they were at the end of the last step. */
   private readonly before: Float64Array;
@@ -82,21 +84,20 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   /** @param extent of the machine, m */
   constructor(
     private readonly name: string,
-    private readonly meetings: readonly Meeting[],
+    private readonly meetings: Meetings,
     private readonly normal: Normal,
     friction: FrictionLaw,
     private readonly moved: MovedMass,
-    extent: number,
+    private readonly extent: number,
   ) {
-    const all = meetings.flatMap((m, i) => m.probes.map((_, k) => [i, k] as const)),
-      pairs = [...new Map(meetings.map(({ a, b }) => [[Math.min(a, b), Math.max(a, b)].join(), [a, b] as const])).values()],
-      count = Math.min(PLACES * pairs.length, MOST, all.length);
+    const pairs = meetings.bodies,
+      count = Math.min(PLACES * pairs.length, MOST, meetings.probes);
     this.touches = this.asked(pairs);
-    this.parts.count = all.length;
-    this.bodies = [...new Set(meetings.flatMap((m) => [m.a, m.b]))];
-    this.meetingOf = Int32Array.from(all, ([i]) => i);
-    this.probeOf = Int32Array.from(all, ([, k]) => k);
-    this.placeOf = new Int32Array(all.length).fill(-1);
+    this.parts.count = meetings.probes;
+    this.bodies = [...new Set(pairs.flat())];
+    this.placeOf = new Int32Array(meetings.probes).fill(-1);
+    this.meetingAt = new Array<undefined>(count).fill(undefined);
+    this.probeAt = new Int32Array(count);
     this.gaps = new Gaps(meetings, this.placeOf);
     this.places = new Places(count);
     this.before = new Float64Array(3 * count);
@@ -164,7 +165,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       let out = 0;
       for (let i = 0; i < this.places.does.length; i++) {
         if (this.places.does[i] === FREE) continue;
-        const m = this.meetings[this.meetingOf[this.places.probe[i]!]!]!;
+        const m = this.meetingAt[i]!;
         if (body !== undefined && m.a !== body && m.b !== body) continue;
         const x = this.readAt(K, i, of);
         out = of === 'depth' || of === 'slip' ? Math.max(out, x) : out + x;
@@ -172,18 +173,17 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       return out;
     },
     overlaps: (K) => {
-      let p = 0;
-      return this.meetings.flatMap((m) => {
-        m.stand(K);
-        let [depth, speed] = [0, 0];
-        for (let k = 0; k < m.probes.length; k++, p++) {
-          const now = -m.look(k);
-          if (!(now > depth)) continue;
-          depth = now;
-          speed = Math.sqrt((2 * this.normal.energy(now)) / this.massOf(K, m));
-        }
-        return depth > 0 ? [{ shapes: [m.bones.shape, m.surface.shape] as const, depth, speed }] : [];
+      const out = new Map<Meeting, { shapes: readonly [string, string]; depth: number; speed: number }>();
+      this.gaps.forget();
+      this.gaps.all(K, nothing, (_, m, k) => {
+        m.stand(K, false);
+        const depth = -m.look(k),
+          known = out.get(m)?.depth ?? 0;
+        if (!(depth > known)) return;
+        const speed = Math.sqrt((2 * this.normal.energy(depth)) / this.massOf(K, m));
+        out.set(m, { shapes: [m.bones.shape, m.surface.shape], depth, speed });
       });
+      return [...out.values()];
     },
     places: (K) =>
       Array.from(this.places.does.keys()).flatMap((i) => {
@@ -223,10 +223,10 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
   /** @returns its meeting, with the place in it */
   private lookAt(K: Kinematics, i: number): Meeting {
-    const { probe, depth, presses, slip, met, mass } = this.places,
-      m = this.meetings[this.meetingOf[probe[i]!]!]!;
+    const { depth, presses, slip, met, mass } = this.places,
+      m = this.meetingAt[i]!;
     m.stand(K, false);
-    depth[i] = -m.look(this.probeOf[probe[i]!]!, true) - this.places.from[i]!;
+    depth[i] = -m.look(this.probeAt[i]!, true) - this.places.from[i]!;
     for (let k = 0; k < 3; k++) this.places.normals[3 * i + k] = m.n[k]!;
     const rate = (this.places.rate[i] = this.sliding.closing(K, m, slip, 3 * i));
     mass[i] = this.massOf(K, m);
@@ -276,9 +276,10 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     K.z.fill(0, this.first, this.first + this.states);
     // several are asked to begin: as a force, and as states of its own
     this.gaps.forget();
-    this.gaps.near(K, (p, m) => {
+    this.gaps.near(K, (p, m, k) => {
       if (this.gaps.of[p]! > this.none) return;
-      m.look(this.probeOf[p]!);
+      m.stand(K, false);
+      m.look(k);
       this.touch(K, p, m, 0);
     });
   }
@@ -326,8 +327,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.gaps.around(
       K,
       (apart) => tell(apart, NOTHING, -1),
-      (p, m) => tell(this.comes(K, p, m), MEETS, p),
+      (p, m, k) => tell(this.comes(K, p, m, k), MEETS, p),
     );
+    tell(this.gaps.close.rest, NOTHING, -1);
     if (least < 0) {
       this.coming.what = what;
       this.coming.which = which;
@@ -335,11 +337,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     return least === Infinity ? NaN : least;
   }
   /** The gap of a probe that does not touch; where both overlap there, and part, how deep: it begins to touch when they no longer do. */
-  private comes(K: Kinematics, p: number, m: Meeting): number {
+  private comes(K: Kinematics, p: number, m: Meeting, k: number): number {
     const gap = this.gaps.of[p]!;
     if (!(gap < 0)) return gap;
     m.stand(K, false);
-    m.look(this.probeOf[p]!);
+    m.look(k);
     return this.sliding.closing(K, m, this.all, 0) >= 0 ? gap : -gap;
   }
   /** Gaps, and how fast they open. */
@@ -347,25 +349,36 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     count: 0,
     look: (K: Kinematics, values: Float64Array, rates: Float64Array, at: number): void => {
       values.fill(Infinity, at, at + this.parts.count);
-      this.gaps.near(K, (p, m) => {
+      this.gaps.near(K, (p, m, k) => {
         if ((values[at + p] = this.gaps.of[p]!) === Infinity) return;
-        m.look(this.probeOf[p]!);
+        m.stand(K, false);
+        m.look(k);
         rates[at + p] = -this.sliding.closing(K, m, this.all, 0);
       });
     },
   };
   /** Nothing goes through anything unseen: no gap is passed by more than part of what has to go through. */
   lasts(K: Kinematics, acceleration: Float64Array): number {
+    const { moves } = this,
+      { close } = this.gaps;
+    for (;;) {
+      const least = this.passes(K, acceleration);
+      if (close.full) return least;
+      // what is not listed as near is not passed either; a list that would hold steps up is made wider
+      close.motion(K, acceleration, moves);
+      const after = soon(close.rest + close.through, moves);
+      if (after >= least || close.rest > this.extent) return Math.min(least, after);
+      this.gaps.widen(K);
+    }
+  }
+  /** When anything that is listed as near may be passed by more than part of it. */
+  private passes(K: Kinematics, acceleration: Float64Array): number {
     const { moves } = this;
     let least = Infinity;
     const within = (room: number, m: Meeting, rate?: number) => {
       m.motion(K, acceleration, moves);
-      const [V, A] = [rate ?? moves[0]!, moves[1]!],
-        way = room + m.through;
-      // nothing goes through what has no end, nor through what it does not come before
-      if (way === Infinity) return;
-      // V t + A t²/2 = way
-      least = Math.min(least, (2 * way) / (V + Math.sqrt(V * V + 2 * A * way)));
+      if (rate !== undefined) moves[0] = rate;
+      least = Math.min(least, soon(room + m.through, moves));
     };
     // what touches is not through before it is pressed
     for (let i = 0; i < this.places.does.length; i++) {
@@ -375,7 +388,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     }
     let last: Meeting | undefined,
       gap = Infinity;
-    const end = () => last && within(Math.max(0, gap), last);
+    // parts that were not looked at are as far away at least as what may go through unseen
+    const end = () => last && within(Math.max(0, Math.min(gap, last.through)), last);
     this.gaps.around(K, within, (p, m) => {
       if (m !== last) {
         end();
@@ -389,7 +403,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
   /** Positive as long as a place that was looked at touches. */
   private stays(i: number, { probes }: Meeting): number {
-    return Math.min(this.places.depth[i]! + this.none, (probes[this.probeOf[this.places.probe[i]!]!]!.margin ?? Infinity) + MARGIN);
+    return Math.min(this.places.depth[i]! + this.none, (probes[this.probeAt[i]!]!.margin ?? Infinity) + MARGIN);
   }
   fire(K: Kinematics): Fired | undefined {
     if (this.through >= 0) this.goneThrough(this.through);
@@ -397,10 +411,10 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       held = this.placeOf.slice();
     let changed = false;
     for (const place of held) if (place >= 0) changed = this.change(K, place) || changed;
-    this.gaps.near(K, (p, m) => {
+    this.gaps.near(K, (p, m, k) => {
       // what has just parted does not touch again at once
       if (held[p]! >= 0) return;
-      const gap = this.comes(K, p, m);
+      const gap = this.comes(K, p, m, k);
       if (gap < 0) met.push({ speed: this.touch(K, p, m, -gap), m });
     });
     if (!changed && met.length === 0) this.next(K, met);
@@ -422,9 +436,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private next(K: Kinematics, met: { speed: number; m: Meeting }[]): void {
     const { what, which } = this.coming;
     if (what === MEETS && this.placeOf[which]! < 0) {
-      const m = this.meetings[this.meetingOf[which]!]!;
+      const [m, k] = this.meetings.find(which);
       m.stand(K);
-      m.look(this.probeOf[which]!);
+      m.look(k);
       met.push({ speed: this.touch(K, which, m, 0), m });
     } else if (what === OPENS && this.places.probe[which]! >= 0) this.open(K, which);
     else if (what === RUBS && this.places.probe[which]! >= 0) this.rubbing.change(K, which, this.lookAt(K, which), () => true);
@@ -446,6 +460,12 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     K.z.fill(0, first + 3 * i, first + 3 * i + 3);
     this.rolling?.clear(K, i);
   }
+  /** A place has a probe. */
+  private take(i: number, p: number): void {
+    [this.meetingAt[i], this.probeAt[i]] = this.meetings.find(p);
+    this.places.probe[i] = p;
+    this.placeOf[p] = i;
+  }
   /** A place begins to touch, as it was just looked at. @param from see there @returns the speed at which both met, m/s */
   private touch(K: Kinematics, p: number, m: Meeting, from: number): number {
     const i = this.places.probe.indexOf(-1);
@@ -456,8 +476,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         element: { family: 'loads', name: this.name },
         remedy: 'Part it into several contacts of fewer bodies.',
       });
-    this.places.probe[i] = p;
-    this.placeOf[p] = i;
+    this.take(i, p);
     this.places.from[i] = from;
     this.before.fill(0, 3 * i, 3 * i + 3);
     const speed = Math.max(0, this.sliding.closing(K, m, this.places.slip, 3 * i));
@@ -472,11 +491,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.places.keep(out, at);
   }
   recall(from: Float64Array, at: number): void {
-    const { places, placeOf } = this;
+    const { places } = this;
     this.clear();
     places.recall(from, at);
     places.probe.forEach((probe, i) => {
-      if (probe >= 0) placeOf[probe] = i;
+      if (probe >= 0) this.take(i, probe);
     });
   }
   follow(K: Kinematics): void {
@@ -496,7 +515,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     if (does[i] !== FREE && along < THROUGH) this.through = i;
   }
   private goneThrough(i: number): never {
-    const { bones, surface } = this.meetings[this.meetingOf[this.places.probe[i]!]!]!;
+    const { bones, surface } = this.meetingAt[i]!;
     return refuse({
       code: 'contact-through',
       message: `“${bones.shape}” has gone through “${surface.shape}”.`,
@@ -505,4 +524,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       remedy: 'Give this contact more stiffness.',
     });
   }
+}
+
+/** The time after which V t + A t²/2 is a way: never where that has no end. */
+function soon(way: number, [V, A]: Float64Array): number {
+  return way === Infinity ? Infinity : (2 * way) / (V! + Math.sqrt(V! * V! + 2 * A! * way));
 }

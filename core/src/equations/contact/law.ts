@@ -17,6 +17,9 @@ export interface NormalLaw {
 /** Restitution below which all is taken for lost: d grows as 1/e. */
 const LEAST = 1e-3;
 
+/** Square of how far beyond the speed at which they met, in parts of it, the depth tells the speed half. */
+const SOFT = 0.25;
+
 /** d of a restitution: (1 + d)/(1 − e d) = exp(d (1 + e)), found by halving in 0 < d < 1/e. */
 export function lossOf(restitution: number): number {
   if (restitution >= 1) return 0;
@@ -38,9 +41,13 @@ export class Normal {
   /** How much faster than its depth says an impact may have been, at least: what is at rest is damped by that. */
   private readonly slow: number;
 
+  /** The least part of the elastic force that a free impact leaves: 1 − d e, as it ends. */
+  private readonly least: number;
+
   constructor(private readonly law: NormalLaw) {
     this.loss = lossOf(law.restitution);
     this.slow = Math.max(1, Math.sqrt(this.loss / 2));
+    this.least = 1 - this.loss * Math.max(LEAST, law.restitution);
   }
 
   get exponent(): number {
@@ -75,11 +82,41 @@ export class Normal {
   force(depth: number, rate: number, met: number, mass: number): number {
     const elastic = this.elastic(depth);
     if (this.loss === 0) return elastic;
-    const reached = Math.sqrt((2 * this.energy(depth)) / mass),
-      speed = Math.max(met, this.slow * reached);
+    const speed = this.speed(depth, met, mass);
     if (!(speed > 0)) return elastic;
-    const damped = elastic * (1 + (this.loss * rate) / speed);
-    return depth > 0 ? Math.max(0, damped) : damped;
+    const share = 1 + (this.loss * rate) / speed;
+    return elastic * (depth > 0 ? this.pushes(share) : share);
+  }
+  /** m/s: that at which they met, while a free impact would go so deep; more where they are pressed on. It passes over without a bend. */
+  private speed(depth: number, met: number, mass: number): number {
+    const more = this.slow * Math.sqrt((2 * this.energy(depth)) / mass) - met;
+    return more > 0 ? met + (more * more * more) / (more * more + SOFT * met * met) : met;
+  }
+  /** How that grows with the depth, in parts of both, 1: where it is more than the speed at which they met. */
+  private quickens(depth: number, met: number, mass: number): number {
+    const more = this.slow * Math.sqrt((2 * this.energy(depth)) / mass) - met;
+    if (!(more > 0)) return 0;
+    const square = more * more,
+      soft = SOFT * met * met,
+      sum = square + soft,
+      slope = (square * (square + 3 * soft)) / (sum * sum);
+    return (((this.law.exponent + 1) / 2) * slope * (more + met)) / (met + (more * square) / sum);
+  }
+  /** What is left of the elastic force, never less than nothing: itself in a free impact, which never comes below `least`, and over to nothing without a bend. */
+  private pushes(share: number): number {
+    const { least } = this;
+    if (share >= least) return share;
+    if (share <= -least) return 0;
+    const s = (share + least) / (2 * least);
+    return least * s * s * s * (2 - s);
+  }
+  /** How that grows with what it is of. */
+  private pushesMore(share: number): number {
+    const { least } = this;
+    if (share >= least) return 1;
+    if (share <= -least) return 0;
+    const s = (share + least) / (2 * least);
+    return s * s * (3 - 2 * s);
   }
   /** Whether it takes energy. */
   get damps(): boolean {
@@ -92,12 +129,11 @@ export class Normal {
   grows(depth: number, rate: number, acceleration: number, met: number, mass: number): number {
     const { exponent } = this.law;
     if (!(depth > 0)) return rate / exponent;
-    const reached = this.slow * Math.sqrt((2 * this.energy(depth)) / mass),
-      speed = Math.max(met, reached),
-      damped = this.loss > 0 && speed > 0 ? (this.loss * rate) / speed : 0;
-    if (1 + damped <= 0) return 0;
-    // F/F′ is δ (1 + d δ̇/v) / n, and v grows as the depth does where that is what counts
-    const more = speed > met ? ((exponent + 1) / 2) * (rate / depth) : 0;
-    return ((1 + damped) * rate + depth * (this.loss > 0 && speed > 0 ? (this.loss * acceleration) / speed - damped * more : 0)) / exponent;
+    const speed = this.speed(depth, met, mass),
+      acts = this.loss > 0 && speed > 0,
+      damped = acts ? (this.loss * rate) / speed : 0,
+      // F/F′ is δ p(1 + d δ̇/v) / n, and v grows as the depth does where that is what counts
+      grown = acts ? depth * ((this.loss * acceleration) / speed) - damped * this.quickens(depth, met, mass) * rate : 0;
+    return (this.pushes(1 + damped) * rate + this.pushesMore(1 + damped) * grown) / exponent;
   }
 }

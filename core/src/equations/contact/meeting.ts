@@ -9,6 +9,7 @@ import { sideProbes } from '../../geometry/contact/sides';
 import { add, apply, norm } from '../../geometry/vector';
 import type { Kinematics } from '../kinematics';
 import type { Side } from './contacts';
+import { Standing } from './standing';
 
 /** Where a place touches, at the last `look`. */
 export interface Touch {
@@ -30,14 +31,12 @@ export class Meeting implements Touch {
   private readonly surfaceReach: Extent;
   /** How far what has the bones reaches from the centre of mass of its body, m. */
   private readonly arm: number;
-  private readonly pose: Pose = { R: new Float64Array(9), p: new Float64Array(3) };
   private readonly at = new Float64Array(3);
   private readonly out = new Float64Array(3);
-  /** Axes and origin of the surface, ground axes. */
-  private readonly S = new Float64Array(9);
-  private readonly s = new Float64Array(3);
-  private readonly T = new Float64Array(9);
-  private readonly t = new Float64Array(3);
+  private readonly pose: Pose;
+  /** Where edges that may cross are known. */
+  private seen: Kinematics | undefined;
+  private stamp = -1;
 
   constructor(
     readonly bones: Side,
@@ -46,7 +45,9 @@ export class Meeting implements Touch {
     more: 'none' | 'edges' | 'all' | 'ends' = 'none',
     /** A part of the surface that is met alone; left out: all of it. */
     part?: Field,
+    private readonly standing = new Standing(bones, surface),
   ) {
+    this.pose = standing.pose;
     this.a = bones.body;
     this.b = surface.body;
     this.field = fieldOf(surface.form);
@@ -69,14 +70,11 @@ export class Meeting implements Touch {
 
   /** Takes over where both are. @param looking for what does not touch yet as well */
   stand(K: Kinematics, looking = true): void {
-    const { pose, S, s, T, t } = this;
-    placed(K, this.surface, S, s);
-    placed(K, this.bones, T, t);
-    for (let i = 0; i < 3; i++) {
-      for (let j = 0; j < 3; j++) pose.R[3 * i + j] = S[i]! * T[j]! + S[3 + i]! * T[3 + j]! + S[6 + i]! * T[6 + j]!;
-      pose.p[i] = S[i]! * (t[0]! - s[0]!) + S[3 + i]! * (t[1]! - s[1]!) + S[6 + i]! * (t[2]! - s[2]!);
-    }
-    if (looking) this.crossing?.stand(pose);
+    this.standing.take(K);
+    if (!looking || !this.crossing || (this.seen === K && this.stamp === K.moved)) return;
+    this.seen = K;
+    this.stamp = K.moved;
+    this.crossing.stand(this.pose);
   }
   /** How far both are apart at least, as they were at the last `stand`, m; negative where that says nothing. */
   get apart(): number {
@@ -89,6 +87,20 @@ export class Meeting implements Touch {
     }
     const balls = Math.sqrt(far) - reach.radius - surfaceReach.radius;
     return balls > 0 ? balls : field.at(at[0]!, at[1]!, at[2]!) - reach.radius;
+  }
+  /** Whether a part that is met alone is so far away that it cannot be touched within what may go through unseen. */
+  get away(): boolean {
+    const { ball } = this.part,
+      { reach, pose } = this;
+    if (!ball) return false;
+    let far = 0;
+    for (let i = 0; i < 3; i++) {
+      const r = 3 * i,
+        at = pose.p[i]! + pose.R[r]! * reach.centre[0] + pose.R[r + 1]! * reach.centre[1] + pose.R[r + 2]! * reach.centre[2],
+        d = at - ball.centre[i]!;
+      far += d * d;
+    }
+    return Math.sqrt(far) > reach.radius + ball.radius + this.through;
   }
   /** How far one may move against the other, when they just do not touch, before anything can have gone through it, m. */
   get through(): number {
@@ -131,7 +143,8 @@ export class Meeting implements Touch {
   }
   /** The same, and where that is. @param on it touches */
   look(k: number, on = false): number {
-    const { at, part, S, s, x, n, out } = this,
+    const { at, part, x, n, out } = this,
+      { S, s } = this.standing,
       probe = this.probes[k]!,
       gap = probe.seek(this.pose, part, at, out, on),
       back = probe.radius + gap / 2;
@@ -145,31 +158,22 @@ export class Meeting implements Touch {
   }
 }
 
-/** Axes and origin of a form in ground axes. */
-function placed({ r, A }: Kinematics, { body, turn, shift }: Side, S: Float64Array, s: Float64Array): void {
-  const p = 9 * body;
-  for (let i = 0; i < 3; i++) {
-    const a = A[p + 3 * i]!,
-      b = A[p + 3 * i + 1]!,
-      c = A[p + 3 * i + 2]!;
-    for (let j = 0; j < 3; j++) S[3 * i + j] = a * turn[j]! + b * turn[3 + j]! + c * turn[6 + j]!;
-    s[i] = r[3 * body + i]! + a * shift[0] + b * shift[1] + c * shift[2];
-  }
-}
-
 const hasLine = ({ list }: Bones): boolean => list.some((x) => x.type === 'line');
 
 /** Meetings of two forms: the bones of each before the surface of the other, or of one alone where that is all that can touch. */
 export function meetingsOf(one: Side, other: Side): Meeting[] {
   const [a, b] = [one, other].map(({ form }) => bonesOf(form)) as [ReturnType<typeof bonesOf>, ReturnType<typeof bonesOf>],
-    parts = ({ form }: Side): (Field | undefined)[] => partsOf(form) ?? [undefined];
+    /** What is round may touch several parts of a surface at once. */
+    inParts = (round: Side, surface: Side) => {
+      const standing = new Standing(round, surface);
+      return (partsOf(surface.form) ?? [undefined]).map((part) => new Meeting(round, surface, 'none', part, standing));
+    };
   if (a.whole && b.whole) {
     const [first, second] = b.list.length < a.list.length ? [other, one] : [one, other];
     // what lies along the other in part is carried by the ends of both
     return [new Meeting(first, second), ...([a, b].every(hasLine) ? [new Meeting(second, first, 'ends')] : [])];
   }
-  // what is round may touch several parts of a surface at once
-  if (a.whole) return parts(other).map((part) => new Meeting(one, other, 'none', part));
-  if (b.whole) return parts(one).map((part) => new Meeting(other, one, 'none', part));
+  if (a.whole) return inParts(one, other);
+  if (b.whole) return inParts(other, one);
   return [new Meeting(one, other, 'all'), new Meeting(other, one, 'edges')].filter((m) => m.probes.length > 0);
 }

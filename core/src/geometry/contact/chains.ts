@@ -2,6 +2,7 @@
  * Parts of a surface that what is round may touch at once: walls on both sides of a corner that goes in, and the rim of a hole on all sides. Each is a distance
  * of its own; where nothing of it is nearest, it is infinitely far.
  */
+import { extentOf } from './extent';
 import { type Field, RevolvedField, fieldOf } from './field';
 import type { Form } from './form';
 import { type Chain, OutlineField, chainsOf } from './outline-field';
@@ -18,6 +19,7 @@ class Part {
 
 /** Walls that follow one another, of what is extruded, with their edges at both ends. */
 class Walls extends Part implements Field {
+  readonly ball: NonNullable<Field['ball']>;
   private readonly chain: OutlineField;
   constructor(
     private readonly half: number,
@@ -25,6 +27,7 @@ class Walls extends Part implements Field {
   ) {
     super();
     this.chain = new OutlineField([chain.pieces], false, chain);
+    this.ball = extentOf({ type: 'extruded', outlines: [chain.pieces], half });
   }
   at(x: number, y: number, z: number): number {
     const { n, chain, half } = this,
@@ -70,6 +73,9 @@ class Before implements Field {
   }
   get bent(): boolean {
     return this.wall.bent;
+  }
+  get ball(): Field['ball'] {
+    return this.wall.ball;
   }
   at(x: number, y: number, z: number): number {
     const d = this.wall.at(x, y, z);

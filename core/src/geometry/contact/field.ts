@@ -2,6 +2,7 @@
  * Signed distance from a solid, negative inside, with the direction in which it grows: exact for balls and for outlines that are extruded or revolved,
  * from inside a bore or a bowl as well.
  */
+import type { Vec3 } from '../vector';
 import type { Form } from './form';
 import { OutlineField } from './outline-field';
 
@@ -11,6 +12,8 @@ export interface Field {
   /** Which face was nearest at the last `at`: −1 for an edge or a corner; and whether it is bent. */
   readonly face: number;
   readonly bent: boolean;
+  /** A ball in which all of it lies that may be touched, where it is known: its middle in the axes of the form, and its radius, m. */
+  readonly ball?: { readonly centre: Vec3; readonly radius: number };
   /** @returns the distance of a point, m, in the axes of the form */
   at(x: number, y: number, z: number): number;
 }
