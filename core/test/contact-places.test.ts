@@ -1,6 +1,6 @@
 /** Contact against closed forms: rolling, belts, several places at once, friction that is let go, stiffness, and round sides. */
 import { describe, expect, it } from 'vitest';
-import { type RawElement, runModel } from '../src';
+import { type RawElement, check, runModel } from '../src';
 import { G, solids, BALL, MASS, FLOOR, weight, touching, machine, done } from './touching';
 
 describe('What resists rolling, and surfaces that run', () => {
@@ -229,5 +229,57 @@ describe('Round sides', () => {
     expect(Math.max(...z.slice(200))).toBeCloseTo(0.05 + low + 0.1, 4);
     expect(Math.min(...z)).toBeLessThan(0.05 + low);
     expect(Math.min(...z)).toBeGreaterThan(0.05 + low - 0.02);
+  });
+});
+
+describe('What a contact has done since the start', () => {
+  const gauge = (of: string) => ({ name: of, kind: 'contact', load: 'Contact', of }) as unknown as RawElement;
+  it('is the impulse that turned the momentum round and carried the weight', () => {
+    const until = 0.9,
+      { last, gauge: read } = done(
+        machine(
+          solids({ Part: { at: [0, 0, 0.55], shape: BALL } }, [FLOOR()]),
+          [weight(0, -G), touching(['Part'], ['Ground'], { restitution: 0.7, stiffness: '1e6 N/m' })],
+          ['Part'],
+          { until: `${until} s` },
+          [gauge('impulse')],
+        ),
+      );
+    // Σ m Δv = ∫ N dt − m g t, with several impacts behind it
+    expect(last('impulse') / (MASS * (last('Part vz') + G * until))).toBeCloseTo(1, 6);
+    expect(Math.max(...read('impulse').map((x, i) => read('impulse')[Math.max(0, i - 1)]! - x))).toBeLessThan(1e-12);
+  });
+  it('is the work of friction that used up the speed of what slid to rest', () => {
+    const { last } = done(
+      machine(
+        solids(
+          {
+            Part: {
+              at: [0, 0, 0.05 - 1e-6],
+              shape: { kind: 'box', length: '100 mm', depth: '100 mm', height: '100 mm' },
+              velocity: [1, 0, 0],
+            },
+          },
+          [FLOOR()],
+        ),
+        [weight(0, -G), touching(['Part'], ['Ground'], { restitution: 0.2, sliding: 0.4 })],
+        ['Part'],
+        { until: '0.6 s' },
+        [gauge('wear')],
+      ),
+    );
+    const mass = 7.8;
+    expect(Math.abs(last('Part vx'))).toBeLessThan(1e-6);
+    expect(last('wear') / (0.5 * mass)).toBeCloseTo(1, 3);
+  });
+  it('is refused of one body alone, in words', () => {
+    const m = machine(
+      solids({ Part: { at: [0, 0, 0.2], shape: BALL } }, [FLOOR()]),
+      [touching(['Part'], ['Ground'], {})],
+      ['Part'],
+      { until: '1 s' },
+      [{ ...gauge('impulse'), body: 'Part' } as RawElement],
+    );
+    expect(check(m).diagnoses.map((d) => d.code)).toContain('gauge-part');
   });
 });

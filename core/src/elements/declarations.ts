@@ -196,6 +196,8 @@ export interface Characteristic {
   y: string;
   dims: readonly [Dimension, Dimension];
   points: readonly (readonly [number, number])[];
+  /** What else is to be said of it, in words. */
+  says?: string;
 }
 
 /** A function sampled evenly. */
@@ -221,7 +223,7 @@ export interface LoadKind<F extends Fields = Fields> extends Kind<F> {
   actsBy?(v: ValuesOf<F>, m: Pick<Assembly, 'joint'>): readonly (keyof F & string)[];
   outline(v: ValuesOf<F>, m: Assembly): Outline;
   /** Undefined where it gives nothing of the kind. */
-  characteristic?(v: ValuesOf<F>, m: Assembly): Characteristic | undefined;
+  characteristic?(v: ValuesOf<F>, m: Assembly, name: string): Characteristic | undefined;
 }
 
 /** A stored state with what the solver found there: what a gauge is read from. */

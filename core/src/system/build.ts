@@ -144,7 +144,7 @@ function mechanismOf(
     outlines: elements.loads.map((l) => ({ load: l.name, outline: assembly.outline(l.name) })),
     characteristic(name) {
       const l = elements.loads.find((x) => x.name === name);
-      return l && (l.kind as LoadKind).characteristic?.(valuesOf(l), assembly);
+      return l && (l.kind as LoadKind).characteristic?.(valuesOf(l), assembly, name);
     },
   };
 }

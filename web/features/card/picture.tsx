@@ -145,6 +145,7 @@ export function Characteristic({ family, name }: { family: Family; name: string 
           </text>
         </g>
       </svg>
+      {c.says && <figcaption className="border-t border-line px-2 py-1 text-xs text-ink-2">{c.says}</figcaption>}
     </figure>
   );
 }

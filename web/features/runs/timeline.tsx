@@ -1,6 +1,8 @@
 'use client';
 import { fixed } from '@vim-pivot/core/page';
 import { Slider } from 'radix-ui';
+import { useMemo } from 'react';
+import { grouped } from '@/state/runs/grouped';
 import { type ViolationRow, useReadings } from '@/state/readings/readings';
 import { setTime, timeShown, useRuns } from '@/state/runs/runs';
 
@@ -9,10 +11,11 @@ const NO_VIOLATIONS: readonly ViolationRow[] = [];
 /** The time of the run that is shown, with its events and what passed its limits. */
 export function Timeline({ end, reached }: { end: number; reached: number }) {
   const time = useRuns(timeShown);
-  const happenings = useRuns((s) => s.runs.find((r) => r.id === s.current)?.happenings) ?? [];
+  const happenings = useRuns((s) => s.runs.find((r) => r.id === s.current)?.happenings);
   const current = useRuns((s) => s.current);
   const violations = useReadings((s) => (s.run === current ? s.violations : NO_VIOLATIONS));
   const shown = Math.min(time, reached);
+  const marks = useMemo(() => grouped(happenings ?? [], end), [happenings, end]);
   return (
     <>
       <Slider.Root
@@ -36,12 +39,13 @@ export function Timeline({ end, reached }: { end: number; reached: number }) {
               style={{ left: `${(100 * v.from) / (end || 1)}%`, width: `${(100 * (v.to - v.from)) / (end || 1)}%` }}
             />
           ))}
-          {happenings.slice(0, 100).map((h, i) => (
+          {marks.map((m, i) => (
             <span
               key={i}
-              title={`${fixed(h.t, 4)} s: ${h.message}`}
-              className="absolute -top-[5px] h-[13px] w-[2px] bg-accent"
-              style={{ left: `${(100 * h.t) / (end || 1)}%` }}
+              title={m.says}
+              data-events={m.count}
+              className={`absolute -top-[5px] h-[13px] min-w-[2px] ${m.count > 1 ? 'bg-accent/70' : 'bg-accent'}`}
+              style={{ left: `${(100 * m.from) / (end || 1)}%`, width: `${(100 * (m.to - m.from)) / (end || 1)}%` }}
             />
           ))}
         </Slider.Track>

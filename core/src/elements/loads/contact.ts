@@ -4,6 +4,7 @@ import { quantity, refs, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { pow } from '../../quantity/elementary';
 import { sampled } from '../declarations';
+import { usable } from '../usable';
 import { load } from './load';
 import { atMostOne } from './restitution';
 
@@ -95,11 +96,14 @@ export const contact = load({
       friction: { static: v.static ?? v.sliding, sliding: v.sliding, rolling: v.rolling, spinning: v.spinning, runs: v.runs },
     });
   },
-  characteristic: (v) => ({
+  characteristic: (v, m, name) => ({
     x: 'depth',
     y: 'force',
     dims: [D.length, D.force],
     points: sampled(0, DRAWN * v.depth, (x) => v.stiffness * v.depth * pow(x / v.depth, v.exponent)),
+    says: mayTouch(usable(m.forces, name, 'loads').force.touches?.pairs.length ?? 0),
   }),
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.first[0]!), at: [0, 0, 0] } }),
 });
+
+const mayTouch = (pairs: number): string => (pairs === 1 ? 'One pair of bodies may touch.' : `${pairs} pairs of bodies may touch.`);

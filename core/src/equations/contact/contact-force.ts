@@ -23,6 +23,7 @@ import { type Runs, Slip } from './slip';
 import { FREE, KEPT, Places, STICKS } from './places';
 import { Rolling, type TurningLaw } from './rolling';
 import { Rubbing, type RubbingLaw } from './rubbing';
+import { Tally } from './tally';
 
 export interface FrictionLaw extends RubbingLaw, TurningLaw {
   readonly runs?: Runs;
@@ -74,6 +75,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   /** What resists turning, where anything does. */
   private readonly rolling: Rolling | undefined;
   private readonly sliding: Slip;
+  private readonly tally: Tally;
   /** What all of one place does, N. */
   private readonly all = new Float64Array(3);
   private readonly moves = new Float64Array(2);
@@ -110,7 +112,16 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
             for (let i = 0; i < count; i++) if (this.places.does[i] !== FREE) tell(i, this.lookAt(K, i), this.places.presses[i]!);
           })
         : undefined;
-    this.extras = this.rolling ? [this, this.rolling] : [this];
+    this.tally = new Tally((K, now) => {
+      this.look(K);
+      now.fill(0);
+      for (let i = 0; i < count; i++) {
+        if (this.places.does[i] === FREE) continue;
+        now[0] = now[0]! + Math.max(0, this.places.presses[i]!);
+        if (this.rubbing.acts) now[1] = now[1]! - this.rubs(K, i);
+      }
+    });
+    this.extras = this.rolling ? [this, this.rolling, this.tally] : [this, this.tally];
     this.sliding = new Slip(Math.max(...this.bodies) + 1, friction.runs);
     this.cells = KEPT * count;
     const following = new Following(count);
@@ -161,6 +172,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly asked = (pairs: Touches['pairs']): Touches => ({
     pairs,
     read: (K, of, body) => {
+      if (of === 'impulse') return this.tally.impulse(K);
+      if (of === 'wear') return this.tally.work(K);
       this.look(K);
       let out = 0;
       for (let i = 0; i < this.places.does.length; i++) {
@@ -193,6 +206,14 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         return [{ a: m.a, b: m.b, at: [...m.x] as unknown as Vec3, force: [...this.all] as unknown as Vec3 }];
       }),
   });
+  /** Power of friction at a place, W. */
+  private rubs(K: Kinematics, i: number): number {
+    const { rubbing, places } = this;
+    rubbing.at(K, i, this.lookAt(K, i).n);
+    let power = 0;
+    for (let k = 0; k < 3; k++) power += rubbing.rub[k]! * places.slip[3 * i + k]!;
+    return power;
+  }
   private readAt(K: Kinematics, i: number, of: ContactReading): number {
     const { slip } = this.places;
     if (of === 'places') return 1;

@@ -2,11 +2,11 @@ import type { Vec3 } from '../../geometry/vector';
 import type { Kinematics } from '../kinematics';
 
 /** What may be read of places that touch. */
-export type ContactReading = 'normal' | 'friction' | 'depth' | 'slip' | 'places';
+export type ContactReading = 'normal' | 'friction' | 'depth' | 'slip' | 'places' | 'impulse' | 'wear';
 export interface Touches {
   /** Bodies that it holds apart: each pair once. */
   readonly pairs: readonly (readonly [number, number])[];
-  /** N, m, m/s, or how many. @param body where that one touches alone; left out: everywhere */
+  /** N, m, m/s, how many, or N·s and J since the start. @param body where that one touches alone; left out: everywhere */
   read(K: Kinematics, of: ContactReading, body: number | undefined): number;
   /** Shapes that overlap at the state in K: how deep, m, and how fast that alone would throw them apart, m/s. */
   overlaps(K: Kinematics): readonly { readonly shapes: readonly [string, string]; readonly depth: number; readonly speed: number }[];
