@@ -280,7 +280,77 @@ describe('What overlaps at the start', () => {
     // k δ²/2 = m v²/2
     expect(found!.why).toContain(`${(0.003 * Math.sqrt(1e6 / MASS)).toPrecision(2)} m/s`);
   });
+  it('is moved out by what is offered, and then just touches', () => {
+    const m = machine(
+        solids({ Part: { at: [0.1, 0, 0.047], shape: BALL } }, [FLOOR()]),
+        [weight(0, -G), touching(['Part'], ['Ground'], {})],
+        ['Part'],
+        { until: '1 ms' },
+      ),
+      { fix } = check(m).diagnoses.find((d) => d.code === 'contact-deep')!;
+    expect(fix!.changes).toEqual([{ family: 'points', name: 'Part at', field: 'at', value: [0.1, 0, expect.closeTo(0.05, 9)] }]);
+    const mended = { ...m, points: m.points.map((p) => (p.name === 'Part at' ? { ...p, at: fix!.changes[0]!.value } : p)) } as Model;
+    expect(check(mended).diagnoses.filter((d) => d.severity !== 'note')).toEqual([]);
+  });
+  it('keeps the formulas of what is moved out, and moves nothing that other things stand on', () => {
+    const m = machine(solids({ Part: { at: [0, 0, 0.047], shape: BALL } }, [FLOOR()]), [touching(['Part'], ['Ground'], {})], [], {
+        until: '1 ms',
+      }),
+      at = (z: unknown) => ({ ...m, points: m.points.map((p) => (p.name === 'Part at' ? { ...p, at: [0, 0, z] } : p)) }) as Model,
+      found = (x: Model) => check(x).diagnoses.find((d) => d.code === 'contact-deep')?.fix?.changes[0]?.value;
+    expect(found(at('2*20 mm + 7 mm'))).toEqual([0, 0, '2*20 mm + 7 mm + 3 mm']);
+    expect(found(at('47 mm'))).toEqual([0, 0, '50 mm']);
+    const shared = { ...m, shapes: m.shapes.map((s) => (s.body === 'Ground' ? { ...s, centre: 'Part at' } : s)) } as Model;
+    expect(check(shared).diagnoses.some((d) => d.code === 'contact-deep')).toBe(true);
+    expect(found(shared)).toBeUndefined();
+  });
+  it('is told to be held so by joints that let nothing part it', () => {
+    const m = machine(
+        solids({ Part: { at: [0, 0, 0.047], shape: BALL }, Base: { at: [0, 0, 2], shape: BALL } }, [FLOOR()]),
+        [touching(['Part'], ['Ground'], {})],
+        [],
+        { until: '1 ms' },
+      ),
+      joined = (axis: readonly number[], kind: string): Model => ({
+        ...m,
+        joints: [
+          { name: 'Weld', kind: 'fixed', bodies: ['Ground', 'Base'], at: ['Base at'] },
+          { name: 'Guide', kind, bodies: ['Base', 'Part'], at: ['Part at'], ...(kind === 'prismatic' ? { axis } : {}) },
+        ] as unknown as RawElement[],
+      }),
+      codes = (x: Model) =>
+        check(x)
+          .diagnoses.map((d) => d.code)
+          .filter((c) => c.startsWith('contact'));
+    expect(codes(joined([1, 0, 0], 'prismatic'))).toEqual(['contact-held']);
+    expect(codes(joined([], 'fixed'))).toEqual(['contact-empty']);
+    expect(codes(joined([0, 0, 1], 'prismatic'))).toEqual(['contact-deep']);
+  });
   it('is not, where it just rests', () => expect(at(0.05 - 1e-6).map((d) => d.code)).not.toContain('contact-deep'));
+});
+
+describe('A body without a shape', () => {
+  it('is named, and where its shape is switched off, that is said', () => {
+    const m = machine(
+        solids({ Part: { at: [0, 0, 0.2], shape: BALL }, Other: { at: [1, 0, 0.2], shape: BALL } }, [FLOOR()]),
+        [touching(['Part', 'Other'], ['Ground'], {})],
+        [],
+        { until: '1 s' },
+      ),
+      bare = {
+        ...m,
+        bodies: m.bodies.map((b) => ({ ...b, mass: '1 kg', inertia: ['1 kg*m^2', '1 kg*m^2', '1 kg*m^2'] })),
+      } as unknown as Model,
+      told = (shapes: RawElement[]) =>
+        check({ ...bare, shapes })
+          .diagnoses.filter((d) => d.code === 'contact-shapeless')
+          .map((d) => d.message);
+    expect(told(m.shapes)).toEqual([]);
+    expect(told(m.shapes.filter((s) => s.body !== 'Other'))).toEqual(['“Other” has no shape that could touch.']);
+    expect(told(m.shapes.map((s) => (s.body === 'Other' ? { ...s, off: true } : s)))).toEqual([
+      '“Other” has no shape that could touch: it is switched off.',
+    ]);
+  });
 });
 
 describe('What is told by its facets alone', () => {
@@ -350,6 +420,33 @@ describe('Sets', () => {
         joints: [{ name: 'Pin', kind: 'revolute', bodies: ['One', 'Two'], at: ['Origin'] }] as unknown as RawElement[],
       };
     expect(check(joined).diagnoses.map((d) => d.code)).toContain('contact-empty');
+  });
+  it('leave out bodies that are fixed to one another over others', () => {
+    const given = solids(Object.fromEntries(['One', 'Two', 'Three'].map((n, i) => [n, { at: [0.3 * i, 0, 0], shape: BALL }]))),
+      fixed = (a: string, b: string) => ({ name: `${a} ${b}`, kind: 'fixed', bodies: [a, b], at: ['Origin'] }),
+      m = { ...machine(given, [touching(['One'], ['Three'], {})], ['One'], { until: '10 ms' }) },
+      codes = (joints: object[]) => check({ ...m, joints: joints as unknown as RawElement[] }).diagnoses.map((d) => d.code);
+    expect(codes([fixed('One', 'Two'), fixed('Two', 'Three')])).toContain('contact-empty');
+    expect(codes([fixed('One', 'Two')])).not.toContain('contact-empty');
+  });
+  it('by some shapes alone hold those, and what two contacts name belongs to the later one', () => {
+    const ball = (name: string, at: string, body: string, radius: string) => ({ name, kind: 'sphere', body, centre: at, radius }),
+      given = solids({ One: { at: [0, 0, 0.2], shape: BALL } }, [FLOOR()]),
+      m = machine(
+        { ...given, shapes: [...given.shapes, ball('Nose', 'One middle', 'One', '80 mm')] as unknown as RawElement[] },
+        [weight(0, -G), touching(['One'], ['Ground'], { restitution: 0.2, stiffness: '1e6 N/m' })],
+        ['One'],
+        { until: '2 s', accuracy: 1e-5 },
+      ),
+      rests = (by: object, more: readonly object[] = []) =>
+        done({ ...m, loads: [m.loads[0]!, { ...m.loads[1]!, ...by }, ...more] as unknown as RawElement[] }).last('One z');
+    expect(rests({})).toBeCloseTo(0.08, 3);
+    expect(rests({ by: ['One shape'] })).toBeCloseTo(0.05, 3);
+    expect(rests({ by: ['Nose'] })).toBeCloseTo(0.08, 3);
+    // a softer one of the same shapes: a hundred times as deep, and not held by the first as well
+    const soft = { ...m.loads[1]!, name: 'Softer', stiffness: '10000 N/m', by: ['Nose'] },
+      mass = 7800 * (4 / 3) * Math.PI * (0.05 ** 3 + 0.08 ** 3);
+    expect(rests({}, [soft])).toBeCloseTo(0.08 - (mass * G) / 10000, 3);
   });
 });
 

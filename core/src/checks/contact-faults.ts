@@ -1,29 +1,105 @@
 /** What is wrong with contact: shapes that begin deep in one another, and those that take no part. */
-import type { Diagnosis } from '../diagnosis';
+import { type Diagnosis, type Fix, listed } from '../diagnosis';
+import type { Overlap } from '../equations/contact/touches';
+import { type Mat3, type Vec3, add, apply, cross, dot, norm, scale, sub } from '../geometry/vector';
 import { where } from '../model/where';
 import { D } from '../quantity/dimension';
 import { formatQuantity } from '../quantity/units';
+import { freeBasis } from '../solve/reduced';
 import type { Mechanism } from '../system/mechanism';
 import { bodiesOf } from './bodies-of';
+import { movedBy } from './separate';
 
 /** Speed at which what overlaps is thrown apart, m/s, from which on that is told. */
 const THROWN = 0.02;
+/** Part of a speed that is none. */
+const FIXED = 1e-9;
 
 /** Contact that starts deep. */
-function overlapping({ assembly, system, model }: Mechanism): Diagnosis[] {
+function overlapping(m: Mechanism): Diagnosis[] {
+  const { assembly, system, model } = m;
   return assembly.forces.flatMap(({ name, force }) => {
     const deep = [...(force.touches?.overlaps(system.K) ?? [])].filter((x) => x.speed > THROWN).sort((a, b) => b.speed - a.speed),
-      [first] = deep;
-    if (!first) return [];
-    const others = deep.length > 1 ? `, and ${deep.length - 1} more pairs` : '';
+      held = new Set(deep.length > 0 ? stuck(m, deep) : []),
+      list = [deep.filter((x) => held.has(x)), deep.filter((x) => !held.has(x))];
+    return list.flatMap(([first, ...rest], i): Diagnosis[] => {
+      if (!first) return [];
+      const others = rest.length > 0 ? `, and ${rest.length} more pairs` : '',
+        by = formatQuantity(first.depth, D.length, undefined, 3),
+        [one, other] = first.shapes;
+      if (i === 0)
+        return [
+          {
+            code: 'contact-held',
+            severity: 'warning',
+            message: `Joints hold “${one}” and “${other}” in one another, by ${by}${others}.`,
+            why: 'The joints work against this contact: what presses can never part them.',
+            remedy: 'Correct the joints or the shapes, or leave one of them out of this contact.',
+            ...where(model, 'loads', name),
+          },
+        ];
+      const fix = rest.length === 0 ? separated(m, first) : undefined;
+      return [
+        {
+          code: 'contact-deep',
+          severity: 'warning',
+          message: `“${one}” and “${other}” overlap by ${by} at the start${others}.`,
+          why: `What holds them apart would throw them at ${formatQuantity(first.speed, D.speed, 'm/s', 2)}.`,
+          remedy: 'Move them apart, or leave one of them out of this contact.',
+          ...where(model, 'loads', name),
+          ...(fix ? { fix } : {}),
+        },
+      ];
+    });
+  });
+}
+/** Those that no free motion parts, nor brings nearer. */
+function stuck({ system }: Mechanism, list: readonly Overlap[]): Overlap[] {
+  const { K } = system;
+  system.linearise();
+  const basis = freeBasis(system),
+    speed = (u: Float64Array, body: number, { at, n }: Overlap): [along: number, size: number] => {
+      if (body >= system.bodies) return [0, 0];
+      const take = (x: ArrayLike<number>, p: number): Vec3 => [x[p]!, x[p + 1]!, x[p + 2]!],
+        A = Array.from(K.A.subarray(9 * body, 9 * body + 9)) as unknown as Mat3,
+        v = add(take(u, 6 * body), cross(apply(A, take(u, 6 * body + 3)), sub(at, take(K.r, 3 * body))));
+      return [dot(v, n), norm(v)];
+    };
+  return list.filter((x) =>
+    basis.every((u) => {
+      const [[a, va], [b, vb]] = [speed(u, x.a, x), speed(u, x.b, x)];
+      return Math.abs(a - b) <= FIXED * Math.max(va, vb, FIXED);
+    }),
+  );
+}
+/** The one of two bodies that no joint holds, moved out. */
+function separated({ model, joints, bodies }: Mechanism, { a, b, depth, n }: Overlap): Fix | undefined {
+  for (const [i, sign] of [
+    [a, 1],
+    [b, -1],
+  ] as const) {
+    const body = bodies[i];
+    if (!body || joints.some((j) => j.bodies.includes(body.name))) continue;
+    const fix = movedBy(model, body.name, scale(n, sign * depth));
+    if (fix) return fix;
+  }
+  return undefined;
+}
+
+/** Bodies that have nothing to touch with. */
+function shapeless({ resolution, shapes, model }: Mechanism): Diagnosis[] {
+  return resolution.elements.loads.flatMap((l) => {
+    const names = l.kind.touches ? bodiesOf(l).filter((b) => !shapes.some((s) => s.body === b)) : [];
+    if (names.length === 0) return [];
+    const off = model.shapes.some((s) => s.off && names.includes(String(s.body)));
     return [
       {
-        code: 'contact-deep',
+        code: 'contact-shapeless',
         severity: 'warning',
-        message: `“${first.shapes[0]}” and “${first.shapes[1]}” overlap by ${formatQuantity(first.depth, D.length, undefined, 3)} at the start${others}.`,
-        why: `What holds them apart would throw them at ${formatQuantity(first.speed, D.speed, 'm/s', 2)}.`,
-        remedy: 'Move them apart, or leave one of them out of this contact.',
-        ...where(model, 'loads', name),
+        message: `${listed(names.map((n) => `“${n}”`), 3)} ${names.length === 1 ? 'has' : 'have'} no shape that could touch${off ? ': it is switched off' : ''}.`, // prettier-ignore
+        why: 'Contact is between the shapes of bodies.',
+        remedy: off ? 'Switch the shape on, or leave the body out.' : 'Give it a shape, or leave it out.',
+        ...where(model, 'loads', l.name),
       },
     ];
   });
@@ -48,4 +124,4 @@ function faceted({ resolution, shapes, model }: Mechanism): Diagnosis[] {
 }
 
 /** Of an assembled machine. */
-export const faultsOfContact = (m: Mechanism): Diagnosis[] => [...overlapping(m), ...faceted(m)];
+export const faultsOfContact = (m: Mechanism): Diagnosis[] => [...overlapping(m), ...shapeless(m), ...faceted(m)];

@@ -108,7 +108,7 @@ export interface Assembly extends Drawing, Places {
   drivesOn(joint: string): readonly Constraint[];
   /** Dry frictions in a joint; complete once all loads are there. */
   frictionsOn(joint: string): readonly Force[];
-  /** Whether a joint joins two bodies. */
+  /** Whether a joint joins two bodies, or fixed joints make them one. */
   joined(one: string, other: string): boolean;
   /** The surface of a body, or of one of its shapes, relative to its centre of mass in its axes. @param round facets of a full turn */
   surface(body: string, shape?: string, round?: number): Corners;
@@ -117,6 +117,8 @@ export interface Assembly extends Drawing, Places {
   /** Origin of a body's axes, relative to its centre of mass. */
   home(body: string): Vec3;
   forces: readonly { name: string; force: Force }[];
+  /** Values of the loads of the same kind that come after a load. */
+  later(load: string): readonly unknown[];
   /** What has mass between bodies, by the loads that stand there. */
   carried: readonly { name: string; masses: readonly CarriedMass[] }[];
   /** How a load is drawn. */

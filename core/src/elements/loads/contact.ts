@@ -1,5 +1,5 @@
 import { refuse } from '../../diagnosis';
-import { contactOf } from '../../equations/contact/contacts';
+import { type Sets, contactOf } from '../../equations/contact/contacts';
 import { quantity, refs, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
 import { pow } from '../../quantity/elementary';
@@ -17,7 +17,7 @@ export const contact = load({
   needs: 'contacts',
   tells: ['effort', 'deflection'],
   touches: true,
-  help: 'Solids that touch, press on one another, bounce, slide and stick: every body of one set with every body of the other, but for those that a joint joins.',
+  help: 'Solids that touch, press on one another, bounce, slide and stick: every body of one set with every body of the other, but for those that a joint joins. What two contacts name belongs to the later one.',
   fields: {
     first: refs('bodies', 1, 500, 'Bodies', 'Bodies of one set, by all their shapes. “Slat *” stands for all that are called so.', {
       patterns: true,
@@ -90,6 +90,7 @@ export const contact = load({
       ...(v.by ? { by: v.by } : {}),
       ...(v.on ? { on: v.on } : {}),
       machine: m,
+      later: m.later(name) as readonly Sets[],
       stiffness: v.stiffness * pow(v.depth, 1 - v.exponent),
       exponent: v.exponent,
       restitution: v.restitution,

@@ -6,7 +6,7 @@
 import { refuse } from '../../diagnosis';
 import type { Vec3 } from '../../geometry/vector';
 import type { Force } from '../forces';
-import type { ContactReading, Touches } from './touches';
+import type { ContactReading, Overlap, Touches } from './touches';
 import type { Kinematics } from '../kinematics';
 import type { LoadReadings } from '../load-readings';
 import type { Memory } from '../memory';
@@ -186,7 +186,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       return out;
     },
     overlaps: (K) => {
-      const out = new Map<Meeting, { shapes: readonly [string, string]; depth: number; speed: number }>();
+      const out = new Map<Meeting, Overlap>();
       this.gaps.forget();
       this.gaps.all(K, nothing, (_, m, k) => {
         m.stand(K, false);
@@ -194,7 +194,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
           known = out.get(m)?.depth ?? 0;
         if (!(depth > known)) return;
         const speed = Math.sqrt((2 * this.normal.energy(depth)) / this.massOf(K, m));
-        out.set(m, { shapes: [m.bones.shape, m.surface.shape], depth, speed });
+        out.set(m, {
+          ...{ shapes: [m.bones.shape, m.surface.shape], a: m.a, b: m.b, depth, speed },
+          at: [...m.x] as unknown as Vec3,
+          n: [...m.n] as unknown as Vec3,
+        });
       });
       return [...out.values()];
     },

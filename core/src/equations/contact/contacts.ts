@@ -22,14 +22,18 @@ export interface Touching {
   /** Characteristic size, m. */
   readonly size: number;
 }
-/** Which bodies are in contact with which, and by which laws. */
-export interface ContactAsked {
-  readonly name: string;
+/** Two sets of bodies; and which of their shapes count: left out, all. */
+export interface Sets {
   readonly first: readonly string[];
   readonly second: readonly string[];
-  /** Shapes of the first set and of the second that count; left out: all. */
-  readonly by?: readonly string[];
-  readonly on?: readonly string[];
+  readonly by?: readonly string[] | undefined;
+  readonly on?: readonly string[] | undefined;
+}
+/** Which bodies are in contact with which, and by which laws. */
+export interface ContactAsked extends Sets {
+  readonly name: string;
+  /** Other contacts, to which a pair belongs that they name as well. */
+  readonly later: readonly Sets[];
   readonly machine: Touching;
   /** k, N/mⁿ; n, at least 1; and the part of the speed that an impact gives back, 0 to 1. */
   readonly stiffness: number;

@@ -61,7 +61,12 @@ export function assemblyOf(known: Known): Assembly {
     forces,
     carried: known.carried,
     size,
-    joined: (one, other) => joints.some(({ bodies: b }) => b.includes(one) && b.includes(other)),
+    joined: neighbours(joints),
+    later(load) {
+      const { loads } = resolution.elements,
+        at = loads.findIndex((l) => l.name === load);
+      return loads.slice(at + 1).flatMap((l) => (l.kind === loads[at]?.kind ? [valuesOf(l)] : []));
+    },
     joint: (name) => usable(joints, name, 'joints'),
     drive: (name) => usable(drives, name, 'drives'),
     coupling: (name) => usable(couplings, name, 'couplings'),
@@ -80,6 +85,18 @@ export function assemblyOf(known: Known): Assembly {
     channelOf: gauges.channelFor,
   };
   return assembly;
+}
+
+/** Whether two bodies are on one joint, or are fixed to one another by several. */
+function neighbours(joints: readonly JointInfo[]): (one: string, other: string) => boolean {
+  const on = new Set(joints.flatMap(({ bodies: [a, b] }) => [`${a}\n${b}`, `${b}\n${a}`])),
+    block = new Map<string, string>(),
+    blockOf = (body: string): string => {
+      const within = block.get(body);
+      return within === undefined ? body : blockOf(within);
+    };
+  for (const { kind, bodies: [a, b] } of joints) if (kind.leaves === 0 && blockOf(a) !== blockOf(b)) block.set(blockOf(a), blockOf(b)); // prettier-ignore
+  return (one, other) => on.has(`${one}\n${other}`) || blockOf(one) === blockOf(other);
 }
 
 /** @throws Refusal when the table is in error, or its units do not fit */
