@@ -5,6 +5,7 @@ import { provideContactFaults } from './checks/contact';
 import { faultsOfContact } from './checks/contact-faults';
 import { ContactForce } from './equations/contact/contact-force';
 import { provideContacts } from './equations/contact/contacts';
+import { Power, tabled } from './equations/contact/elastic';
 import { Normal } from './equations/contact/law';
 import { Meetings } from './equations/contact/meetings';
 import { MovedMass } from './equations/contact/moved-mass';
@@ -18,7 +19,10 @@ export function bringContacts(): void {
       new ContactForce(
         asked.name,
         new Meetings(pairsOf(asked)),
-        new Normal(asked),
+        new Normal({
+          elastic: asked.curve ? tabled(asked.curve, asked.name) : new Power(asked.stiffness, asked.exponent),
+          restitution: asked.restitution,
+        }),
         {
           ...asked.friction,
           runs: asked.friction.runs.some((x) => x !== 0)

@@ -1,6 +1,6 @@
 /** Contact against closed forms: rolling, belts, several places at once, friction that is let go, stiffness, and round sides. */
 import { describe, expect, it } from 'vitest';
-import { type RawElement, check, runModel } from '../src';
+import { type Model, type RawElement, check, runModel } from '../src';
 import { G, solids, BALL, MASS, FLOOR, weight, touching, machine, done } from './touching';
 
 describe('What resists rolling, and surfaces that run', () => {
@@ -281,5 +281,57 @@ describe('What a contact has done since the start', () => {
       [{ ...gauge('impulse'), body: 'Part' } as RawElement],
     );
     expect(check(m).diagnoses.map((d) => d.code)).toContain('gauge-part');
+  });
+});
+
+describe('Force over depth by a table', () => {
+  const rows = (list: readonly (readonly number[])[], more: object = {}) =>
+      ({ name: 'Pad', data: list, from: 'mm', to: 'N', between: 'monotone', beyond: 'extend', ...more }) as unknown as RawElement,
+    PAD = rows([
+      [0, 0],
+      [0.5, 20],
+      [1, 80],
+      [2, 400],
+      [4, 2500],
+    ]),
+    dropped = (table: RawElement, laws: object, run: object): Model => ({
+      ...machine(
+        solids({ Part: { at: [0, 0, 0.06], shape: BALL } }, [FLOOR()]),
+        [weight(0, -G), touching(['Part'], ['Ground'], { curve: 'Pad', ...laws })],
+        ['Part'],
+        run,
+      ),
+      tables: [table],
+    });
+  it('gives back the restitution of a free impact, whatever its shape', () => {
+    for (const restitution of [1, 0.6, 0.2]) {
+      const m = dropped(PAD, { restitution }, { until: '0.2 s' }),
+        free = { ...m, loads: m.loads.slice(1), bodies: m.bodies.map((b) => ({ ...b, velocity: [0, 0, -1.5] })) };
+      expect(done(free).last('Part vz') / 1.5 / restitution).toBeCloseTo(1, 6);
+    }
+  });
+  it('carries what rests at the depth of its row', () => {
+    const { last } = done(dropped(PAD, { restitution: 0.1 }, { until: '2 s', accuracy: 1e-6 }));
+    expect(last('Press')).toBeCloseTo(MASS * G, 3);
+    // monotone between 0.5 mm, 20 N and 1 mm, 80 N
+    expect(last('Depth')).toBeGreaterThan(0.0005);
+    expect(last('Depth')).toBeLessThan(0.001);
+  });
+  it('that is straight does what a stiffness does', () => {
+    const line = rows([[0, 0], [1, 1000]], { between: 'linear' }), // prettier-ignore
+      by = (m: Model) => done(m).last('Part z'),
+      plain = dropped(line, { restitution: 0.5, sliding: 0.3 }, { until: '0.3 s' });
+    const stiff = {
+      ...plain,
+      loads: plain.loads.map((l) => (l.name === 'Contact' ? { ...l, curve: undefined, stiffness: '1000 N/mm' } : l)),
+    };
+    expect(by(plain)).toBeCloseTo(by(JSON.parse(JSON.stringify(stiff)) as Model), 9);
+  });
+  it('is refused where it falls, begins elsewhere or comes again', () => {
+    const codes = (table: RawElement) => check(dropped(table, {}, { until: '1 s' })).diagnoses.map((d) => d.code);
+    expect(codes(PAD)).not.toContain('contact-curve');
+    expect(codes(rows([[0, 0], [1, 10], [2, 5]]))).toContain('contact-curve'); // prettier-ignore
+    expect(codes(rows([[0, 1], [1, 10]]))).toContain('contact-curve'); // prettier-ignore
+    expect(codes(rows([[-1, -10], [0, 0], [1, 10]]))).toContain('contact-curve'); // prettier-ignore
   });
 });

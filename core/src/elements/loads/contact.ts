@@ -1,6 +1,7 @@
 import { refuse } from '../../diagnosis';
 import { type Sets, contactOf } from '../../equations/contact/contacts';
-import { quantity, refs, vector } from '../../model/fields';
+import { quantity, ref, refs, vector } from '../../model/fields';
+import type { Table } from '../../formula/table';
 import { D } from '../../quantity/dimension';
 import { pow } from '../../quantity/elementary';
 import { sampled } from '../declarations';
@@ -45,6 +46,7 @@ export const contact = load({
       range: 'positive',
       default: '0.1 mm',
     }),
+    curve: ref('tables', 'Force curve', 'Table of force over depth, from 0 at 0 on; counts instead of the stiffness.', { optional: true }),
     restitution: quantity(
       D.none,
       'Restitution',
@@ -93,6 +95,7 @@ export const contact = load({
       later: m.later(name) as readonly Sets[],
       stiffness: v.stiffness * pow(v.depth, 1 - v.exponent),
       exponent: v.exponent,
+      curve: v.curve === undefined ? undefined : m.table(v.curve, D.length, D.force),
       restitution: v.restitution,
       friction: { static: v.static ?? v.sliding, sliding: v.sliding, rolling: v.rolling, spinning: v.spinning, runs: v.runs },
     });
@@ -101,10 +104,15 @@ export const contact = load({
     x: 'depth',
     y: 'force',
     dims: [D.length, D.force],
-    points: sampled(0, DRAWN * v.depth, (x) => v.stiffness * v.depth * pow(x / v.depth, v.exponent)),
+    points: pointsOf(v, v.curve === undefined ? undefined : m.table(v.curve, D.length, D.force)),
     says: mayTouch(usable(m.forces, name, 'loads').force.touches?.pairs.length ?? 0),
   }),
   outline: (v, m) => ({ type: 'none', at: { body: m.index(v.first[0]!), at: [0, 0, 0] } }),
 });
 
 const mayTouch = (pairs: number): string => (pairs === 1 ? 'One pair of bodies may touch.' : `${pairs} pairs of bodies may touch.`);
+
+const pointsOf = (v: { stiffness: number; exponent: number; depth: number }, curve: Table | undefined): [number, number][] =>
+  curve
+    ? sampled(0, curve.x[curve.length - 1]!, (x) => curve.at(x).f)
+    : sampled(0, DRAWN * v.depth, (x) => v.stiffness * v.depth * pow(x / v.depth, v.exponent));

@@ -1,5 +1,6 @@
 /** Contact, by what is handed in when a machine has any (`contacts.ts` beside the engine): most have none. */
 import { refuse } from '../../diagnosis';
+import type { Table } from '../../formula/table';
 import type { PlacedForm } from '../../geometry/contact/form';
 import type { Mat3, Vec3 } from '../../geometry/vector';
 import type { Force } from '../forces';
@@ -38,6 +39,8 @@ export interface ContactAsked extends Sets {
   /** k, N/mⁿ; n, at least 1; and the part of the speed that an impact gives back, 0 to 1. */
   readonly stiffness: number;
   readonly exponent: number;
+  /** Force over depth, which counts instead. */
+  readonly curve?: Table | undefined;
   readonly restitution: number;
   /** Coefficients of friction; lever arms of what resists rolling and spinning, m; how fast surfaces of the second set run, m/s, in axes of their bodies. */
   readonly friction: {

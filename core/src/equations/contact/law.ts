@@ -3,13 +3,11 @@
  * (K. H. Hunt, F. R. E. Crossley, J. Appl. Mech. 42, 1975). With χ = d/v₀, v₀ being the speed at which they met, a free impact gives back exactly the part e
  * of that speed where (1 + d)/(1 − e d) = exp(d (1 + e)), whatever k, n and the masses are (Y. Gonthier et al., Multibody System Dynamics 11, 2004).
  */
-import { ln, pow } from '../../quantity/elementary';
+import { ln } from '../../quantity/elementary';
+import type { Elastic } from './elastic';
 
 export interface NormalLaw {
-  /** k, N/mⁿ. */
-  readonly stiffness: number;
-  /** n, at least 1. */
-  readonly exponent: number;
+  readonly elastic: Elastic;
   /** e, from 0 to 1. */
   readonly restitution: number;
 }
@@ -50,30 +48,27 @@ export class Normal {
     this.least = 1 - this.loss * Math.max(LEAST, law.restitution);
   }
 
-  get exponent(): number {
-    return this.law.exponent;
-  }
   /** How much rest is damped, beside critical damping. */
   get damped(): number {
     return Math.min(1, this.loss / 2);
   }
-  /** |δ|ⁿ. */
-  private power(depth: number): number {
-    const { exponent } = this.law,
-      x = Math.abs(depth);
-    return exponent === 1 ? x : exponent === 1.5 ? x * Math.sqrt(x) : pow(x, exponent);
-  }
   /** N, without damping. Where a place opens it goes on as it was, below zero, until that is found to be an event: a step never meets a corner. */
   elastic(depth: number): number {
-    return (depth < 0 ? -this.law.stiffness : this.law.stiffness) * this.power(depth);
+    const { f } = this.law.elastic.at(Math.abs(depth));
+    return depth < 0 ? -f : f;
   }
   /** How that grows with the depth, N/m. */
   slope(depth: number): number {
-    return depth === 0 && this.law.exponent > 1 ? 0 : depth === 0 ? this.law.stiffness : (this.law.exponent * this.elastic(depth)) / depth;
+    return this.law.elastic.at(Math.abs(depth)).f1;
+  }
+  /** How much faster than the depth it grows, in parts of both: the exponent of a power. */
+  exponent(depth: number): number {
+    const { f, f1 } = this.law.elastic.at(Math.abs(depth));
+    return f > 0 ? (f1 * Math.abs(depth)) / f : 1;
   }
   /** J. */
   energy(depth: number): number {
-    return (this.elastic(depth) * depth) / (this.law.exponent + 1);
+    return this.law.elastic.energy(Math.abs(depth));
   }
   /**
    * N. Of what lies and is pressed on, v₀ says nothing: the speed counts at which the depth would be reached, so that rest is damped as impacts are.
@@ -100,9 +95,10 @@ export class Normal {
       soft = SOFT * met * met,
       sum = square + soft,
       slope = (square * (square + 3 * soft)) / (sum * sum);
-    return (((this.law.exponent + 1) / 2) * slope * (more + met)) / (met + (more * square) / sum);
+    // the speed that stands for a depth is the root of the energy
+    return (((this.elastic(depth) * depth) / (2 * this.energy(depth))) * slope * (more + met)) / (met + (more * square) / sum);
   }
-  /** What is left of the elastic force, never less than nothing: itself in a free impact, which never comes below `least`, and over to nothing without a bend. */
+  /** What is left of the elastic force, never less than nothing: all in a free impact, which never comes below `least`, and to nothing without a bend. */
   private pushes(share: number): number {
     const { least } = this;
     if (share >= least) return share;
@@ -127,13 +123,14 @@ export class Normal {
    * acceleration, m/s².
    */
   grows(depth: number, rate: number, acceleration: number, met: number, mass: number): number {
-    const { exponent } = this.law;
-    if (!(depth > 0)) return rate / exponent;
+    const { f, f1, f2 } = this.law.elastic.at(Math.abs(depth)),
+      alone = f1 > 0 ? 1 - (f * f2) / (f1 * f1) : 1;
+    if (!(depth > 0)) return alone * rate;
     const speed = this.speed(depth, met, mass),
       acts = this.loss > 0 && speed > 0,
       damped = acts ? (this.loss * rate) / speed : 0,
-      // F/F′ is δ p(1 + d δ̇/v) / n, and v grows as the depth does where that is what counts
+      // F/F′ is f/f′ p(1 + d δ̇/v), and v grows as the depth does where that is what counts
       grown = acts ? depth * ((this.loss * acceleration) / speed) - damped * this.quickens(depth, met, mass) * rate : 0;
-    return (this.pushes(1 + damped) * rate + this.pushesMore(1 + damped) * grown) / exponent;
+    return this.pushes(1 + damped) * alone * rate + (f1 > 0 ? (this.pushesMore(1 + damped) * grown * f) / (f1 * depth) : 0);
   }
 }

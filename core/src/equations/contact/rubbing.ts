@@ -115,7 +115,7 @@ export class Rubbing {
   }
   /** How fast that spring is stretched by friction that grows, m/s; as far as that is known without accelerations. */
   private yielding(i: number): number {
-    return (this.law.sliding * this.places.rate[i]!) / (ALONG * this.normal.exponent);
+    return (this.law.sliding * this.places.rate[i]!) / (ALONG * this.normal.exponent(this.places.depth[i]!));
   }
   /** The same at a place that was looked at, with the accelerations at hand there. */
   private yieldingAt(K: Kinematics, i: number, { a, b, x, n }: Meeting): number {
@@ -172,7 +172,7 @@ export class Rubbing {
     const { places, law, normal } = this,
       along = size(places.slip, 3 * i);
     // it sticks where the spring that would hold it is stretched more slowly than friction grows
-    places.does[i] = ALONG * normal.exponent * along > law.static * places.met[i]! ? SLIDES : STICKS;
+    places.does[i] = ALONG * normal.exponent(places.depth[i]!) * along > law.static * places.met[i]! ? SLIDES : STICKS;
     this.turn(i, places.slip, 3 * i);
     places.quick[i] = along > 2 * STOPS * this.slow ? 1 : 0;
   }

@@ -1,4 +1,4 @@
-/** What a contact has done since the start, reckoned along the run: the impulse of all that presses, N·s, and the work of friction, J, of which wear is made. */
+/** What a contact has done since the start, reckoned along the run: the impulse of what presses, N·s, and the work of friction, J, which wears. */
 import type { Kinematics } from '../kinematics';
 import type { ExtraStates } from '../states';
 

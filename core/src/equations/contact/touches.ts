@@ -13,7 +13,7 @@ export interface Touches {
   /** Where it acts at the state in K: on the first of two bodies as told, on the second the other way; ground axes. */
   places(K: Kinematics): readonly { readonly a: number; readonly b: number; readonly at: Vec3; readonly force: Vec3 }[];
 }
-/** Two shapes that overlap: of bodies a and b, how deep, m, how fast that alone would throw them apart, m/s, and where, with the direction out of b; ground axes. */
+/** Shapes of bodies a and b that overlap: how deep, m, how fast that throws them apart, m/s, and where, with the direction out of b; ground axes. */
 export interface Overlap {
   readonly shapes: readonly [string, string];
   readonly a: number;
