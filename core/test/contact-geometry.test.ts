@@ -124,15 +124,18 @@ describe('The distance from a solid', () => {
     }
     expect(inside).toBeGreaterThan(0);
   });
-  it.each(Object.keys(SOLIDS))('of a %s is that of the nearest of the parts that it is met in, and none of the others is nearer', (name) => {
-    const { form } = SOLIDS[name]!.forms![0]!,
-      parts = partsOf(form) ?? [fieldOf(form)],
-      random = seeded(11);
-    for (let i = 0; i < 400; i++) {
-      const p = [0, 0, 0].map(() => 7 * (random() - 0.5)) as unknown as Vec3;
-      expect(Math.min(...parts.map((part) => part.at(...p))), p.join()).toBeCloseTo(fieldOf(form).at(...p), 9);
-    }
-  });
+  it.each(Object.keys(SOLIDS))(
+    'of a %s is that of the nearest of the parts that it is met in, and none of the others is nearer',
+    (name) => {
+      const { form } = SOLIDS[name]!.forms![0]!,
+        parts = partsOf(form) ?? [fieldOf(form)],
+        random = seeded(11);
+      for (let i = 0; i < 400; i++) {
+        const p = [0, 0, 0].map(() => 7 * (random() - 0.5)) as unknown as Vec3;
+        expect(Math.min(...parts.map((part) => part.at(...p))), p.join()).toBeCloseTo(fieldOf(form).at(...p), 9);
+      }
+    },
+  );
 });
 
 describe('What of a solid touches', () => {

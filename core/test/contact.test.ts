@@ -1,6 +1,6 @@
 /** Contact against closed forms: impacts, sliding, sticking, rest, sets, and what is touched from inside. */
 import { describe, expect, it } from 'vitest';
-import { type Model, type RawElement, check, provideGeometry, runModel } from '../src';
+import { type Model, type RawElement, check, runModel } from '../src';
 import { lossOf } from '../src/equations/contact/law';
 import { random } from './machines';
 import { G, TURN, solids, BALL, MASS, FLOOR, weight, touching, type Given, machine, done } from './touching';
@@ -350,23 +350,6 @@ describe('A body without a shape', () => {
     expect(told(m.shapes.map((s) => (s.body === 'Other' ? { ...s, off: true } : s)))).toEqual([
       '“Other” has no shape that could touch: it is switched off.',
     ]);
-  });
-});
-
-describe('What is told by its facets alone', () => {
-  it('is named, for it takes no part', () => {
-    provideGeometry(
-      'ear',
-      Float32Array.from([0, 0, 0, 0.1, 0, 0, 0, 0.1, 0, 0, 0, 0.1]),
-      Uint32Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]),
-    );
-    const given = solids({ Part: { at: [0, 0, 0.1], shape: BALL } }, [FLOOR()]),
-      cut = {
-        ...given,
-        shapes: [...given.shapes, { name: 'Ear', kind: 'mesh', body: 'Part', geometry: 'ear' }] as unknown as RawElement[],
-      },
-      found = check(machine(cut, [touching(['Part'], ['Ground'], {})], [], { until: '1 s' })).diagnoses;
-    expect(found.filter((d) => d.code === 'contact-facets').map((d) => d.message)).toEqual(['“Ear” takes no part in it.']);
   });
 });
 

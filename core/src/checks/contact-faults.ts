@@ -1,5 +1,7 @@
 /** What is wrong with contact: shapes that begin deep in one another, and those that take no part. */
 import { type Diagnosis, type Fix, listed } from '../diagnosis';
+import { MOST } from '../geometry/contact/crossing';
+import { Facets } from '../geometry/contact/facets';
 import type { Overlap } from '../equations/contact/touches';
 import { type Mat3, type Vec3, add, apply, cross, dot, norm, scale, sub } from '../geometry/vector';
 import { where } from '../model/where';
@@ -105,23 +107,63 @@ function shapeless({ resolution, shapes, model }: Mechanism): Diagnosis[] {
   });
 }
 
-/** Shapes of bodies in contact that are no more than facets. */
-function faceted({ resolution, shapes, model }: Mechanism): Diagnosis[] {
+/** Shapes of bodies in contact whose surface is open, so that they take no part. */
+function open({ resolution, shapes, model }: Mechanism): Diagnosis[] {
   return resolution.elements.loads.flatMap((l) => {
     const names = l.kind.touches ? shapes.filter((s) => !s.forms && bodiesOf(l).includes(s.body)).map((s) => `“${s.name}”`) : [];
     if (names.length === 0) return [];
     return [
       {
-        code: 'contact-facets',
+        code: 'contact-open',
         severity: 'warning',
-        message: `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} ${names.length === 1 ? 'takes' : 'take'} no part in it.`,
-        why: 'What is imported, joined or cut is known by its facets alone, and contact does not look at those.',
-        remedy: 'Give the body a plain shape there: a box, a cylinder, a profile.',
+        message: `${listed(names, 3)} ${names.length === 1 ? 'takes' : 'take'} no part in it.`,
+        why: 'The surface is open or touches itself, so it has no inside that could be told from its outside.',
+        remedy: 'Mend the part where it was made, or give the body a plain shape there: a box, a cylinder, a profile.',
         ...where(model, 'loads', l.name),
       },
     ];
   });
 }
+/** What touches by facets though it is meant to be round; and what has so many edges that they are left out where both have. */
+function faceted({ resolution, shapes, model }: Mechanism): Diagnosis[] {
+  return resolution.elements.loads.flatMap((l) => {
+    if (!l.kind.touches) return [];
+    const of = shapes.flatMap((s) =>
+        (bodiesOf(l).includes(s.body) ? (s.forms ?? []) : []).flatMap(({ form }) =>
+          form.type === 'facets' ? [{ name: `“${s.name}”`, facets: Facets.of(form) }] : [],
+        ),
+      ),
+      round = of.filter((x) => x.facets.round).map((x) => x.name),
+      many = of.filter((x) => x.facets.edges.length * x.facets.edges.length > MOST).map((x) => x.name),
+      at = where(model, 'loads', l.name);
+    return [
+      ...(round.length > 0
+        ? [
+            {
+              code: 'contact-facets',
+              severity: 'note' as const,
+              message: `${listed(round, 3)} ${round.length === 1 ? 'touches' : 'touch'} by facets: what is round there is as flat as it is drawn.`,
+              why: 'What is imported, joined or cut is known by its triangles alone. What rolls on them is shaken a little.',
+              remedy: 'Where that counts, give the body a plain shape there: a cylinder, a sphere, a profile.',
+              ...at,
+            },
+          ]
+        : []),
+      ...(many.length > 0
+        ? [
+            {
+              code: 'contact-edges',
+              severity: 'note' as const,
+              message: `${listed(many, 3)} ${many.length === 1 ? 'has' : 'have'} very many sharp edges.`,
+              why: 'Where edges of two such parts cross is not looked at: they meet by their corners and faces alone.',
+              remedy: 'Import them with fewer facets, or give the body plain shapes.',
+              ...at,
+            },
+          ]
+        : []),
+    ];
+  });
+}
 
 /** Of an assembled machine. */
-export const faultsOfContact = (m: Mechanism): Diagnosis[] => [...overlapping(m), ...shapeless(m), ...faceted(m)];
+export const faultsOfContact = (m: Mechanism): Diagnosis[] => [...overlapping(m), ...shapeless(m), ...open(m), ...faceted(m)];

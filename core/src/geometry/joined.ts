@@ -4,6 +4,7 @@
 import { refuse } from '../diagnosis';
 import { sameCorners } from './corners';
 import { massOf, creased } from './mesh';
+import { IDENTITY } from './vector';
 import type { Solid } from './solid';
 
 /** A closed surface: corners (m), and triangles turned outwards. */
@@ -67,6 +68,7 @@ export function joinedSolid(kernel: Kernel, joined: readonly Solid[], less: read
   if (surface.indices.length === 0) return refuse({ code: 'solid-empty', message: 'Nothing is left of it.', remedy: 'Take less away.' });
   const whole = surface;
   return {
+    forms: [{ form: { type: 'facets', positions: whole.positions, indices: whole.indices }, turn: IDENTITY, shift: [0, 0, 0] }],
     mass: massOf(whole.positions, whole.indices),
     mesh: () => creased(Float32Array.from(whole.positions), whole.indices),
     surface: () => whole,

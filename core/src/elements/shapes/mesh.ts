@@ -27,6 +27,13 @@ export const mesh = shape({
       });
     const { origin, turn } = drawing.body(v.body);
     const shift = v.at === undefined ? origin : drawing.point(v.at);
-    return { mass: place(g.mass, turn, shift), mesh: () => moved(g.mesh, turn, shift), surface: () => movedSurface(g.mesh, turn, shift) };
+    const { positions, indices } = g.mesh;
+    return {
+      // what is open has no inside
+      ...(g.report.open + g.report.touching === 0 ? { forms: [{ form: { type: 'facets', positions, indices }, turn, shift }] } : {}),
+      mass: place(g.mass, turn, shift),
+      mesh: () => moved(g.mesh, turn, shift),
+      surface: () => movedSurface(g.mesh, turn, shift),
+    };
   },
 });

@@ -3,6 +3,14 @@ import type { Form } from '../../geometry/contact/form';
 import type { Side } from './contacts';
 import { type Meeting, meetingsOf } from './meeting';
 
+/** Numbers of what geometry several forms share. */
+const shared = new WeakMap<object, number>();
+let count = 0;
+function sharedBy(geometry: object): number {
+  if (!shared.has(geometry)) shared.set(geometry, count++);
+  return shared.get(geometry)!;
+}
+
 export class Meetings {
   /** Of each pair the number of its first probe, counted through all; and how many there are. */
   readonly firsts: Int32Array;
@@ -18,7 +26,7 @@ export class Meetings {
       kindOf = (form: Form) => {
         const id = alike.get(form);
         if (id !== undefined) return id;
-        const text = JSON.stringify(form);
+        const text = form.type === 'facets' ? `facets ${sharedBy(form.positions)}` : JSON.stringify(form);
         if (!told.has(text)) told.set(text, told.size);
         alike.set(form, told.get(text)!);
         return told.get(text)!;

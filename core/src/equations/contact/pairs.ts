@@ -29,7 +29,7 @@ export function pairsOf({ name, machine, later, ...sets }: ContactAsked): (reado
     refuse({
       code: 'contact-empty',
       message: 'There is nothing that could touch.',
-      why: 'Bodies that a joint joins do not count, nor those that are fixed to one another, nor one with itself, nor bodies without shapes, nor shapes that are not among those named, nor what a later contact names as well.',
+      why: 'Bodies that a joint joins do not count, nor those that are fixed to one another, nor one with itself, nor bodies without shapes, nor imported ones whose surface is open, nor shapes that are not among those named, nor what a later contact names as well.',
       remedy: 'Give shapes to both bodies, or name others.',
       element: { family: 'loads', name },
     });

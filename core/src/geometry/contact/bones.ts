@@ -5,6 +5,7 @@
 import { TWO_PI } from '../../quantity/elementary';
 import type { Outline, Piece } from '../outline';
 import type { Vec3 } from '../vector';
+import { Facets } from './facets';
 import type { Form } from './form';
 import { sharpCorners } from './outline-field';
 
@@ -108,6 +109,7 @@ const BONES: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) 
   ball: ({ radius }) => ({ list: [{ type: 'point', at: [0, 0, 0], radius }], whole: true }),
   // it is flat everywhere: what touches it does so with its own
   'half-space': () => ({ list: [], whole: false }),
+  facets: (form) => ({ list: Facets.of(form).corners.map((at): Bone => ({ type: 'point', at, radius: 0 })), whole: false }),
   extruded: ofExtruded,
   revolved: ofRevolved,
 };

@@ -3,6 +3,8 @@
  * of its own; where nothing of it is nearest, it is infinitely far.
  */
 import { extentOf } from './extent';
+import { FacetField } from './facet-field';
+import { Facets } from './facets';
 import { type Field, RevolvedField, fieldOf } from './field';
 import type { Form } from './form';
 import { type Chain, OutlineField, chainsOf } from './outline-field';
@@ -122,10 +124,15 @@ class AThird extends Part implements Field {
 
 /** Distances from parts of a surface; undefined where what is round can touch it at one place alone. */
 export function partsOf(form: Form): Field[] | undefined {
+  if (form.type === 'facets') {
+    const { parts } = Facets.of(form);
+    return parts > 1 ? Array.from({ length: parts }, (_, i) => new Before(new FacetField(form, i), fieldOf(form))) : undefined;
+  }
   if (form.type !== 'extruded' && form.type !== 'revolved') return undefined;
   const axis = form.type === 'revolved',
     chains = chainsOf(axis ? [form.outline] : form.outlines, axis);
-  if (form.type === 'extruded') return chains.length > 1
+  if (form.type === 'extruded')
+    return chains.length > 1
       ? [...chains.map((c) => new Walls(form.half, c)), new Ends(form)].map((part) => new Before(part, fieldOf(form)))
       : undefined;
   const hollow = form.outline.some((p) => (p.type === 'arc' ? p.to < p.from : p.from[0] > 0 && p.to[1] < p.from[1]));

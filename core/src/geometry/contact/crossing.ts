@@ -32,6 +32,9 @@ class Near {
   }
 }
 
+/** Pairs of edges that are looked at: beyond that, of parts of very many facets, corners alone tell where they touch. */
+export const MOST = 20_000;
+
 export class Crossing {
   readonly probes: readonly Probe[];
   private readonly own: Near;
@@ -49,6 +52,10 @@ export class Crossing {
       other = (this.other = new Near(theirs));
     this.field = fieldOf(bones);
     this.surface = fieldOf(surface);
+    if (mine.length * theirs.length > MOST) {
+      this.probes = [];
+      return;
+    }
     this.probes = mine.flatMap((a, i) =>
       theirs.flatMap((b, k): Probe[] => {
         const near = () => own.near[i] === 1 && other.near[k] === 1;
@@ -61,6 +68,7 @@ export class Crossing {
   /** Takes over where both are. */
   stand(pose: Pose): void {
     this.pose = pose;
+    if (this.probes.length === 0) return;
     if (this.own.look(this.surface, this.out, this.to)) this.other.look(this.field, this.back, this.to);
     else this.other.near.fill(0);
   }

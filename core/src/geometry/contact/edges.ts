@@ -2,17 +2,14 @@
 import { TWO_PI } from '../../quantity/elementary';
 import { type Vec3, cross, dot, norm, scale } from '../vector';
 import { type Arc, arcsOf } from './bones';
+import { Facets } from './facets';
 import type { Form } from './form';
 import { endsOf, sharpCorners } from './outline-field';
+import type { StraightEdge } from './straight-edge';
 
-/** With the outward normals of the faces that meet in it. */
-export interface StraightEdge {
-  readonly type: 'straight';
-  readonly from: Vec3;
-  readonly to: Vec3;
-  readonly normals: readonly [Vec3, Vec3];
-}
-/** The same of an arc: normals by their parts away from its middle and along z. */
+export type { StraightEdge } from './straight-edge';
+
+/** An arc with the outward normals of the faces that meet in it: normals by their parts away from its middle and along z. */
 export interface ArcEdge extends Arc {
   readonly type: 'arc';
   readonly normals: readonly [readonly [number, number], readonly [number, number]];
@@ -64,6 +61,7 @@ const ofRevolved = ({ outline }: Extract<Form, { type: 'revolved' }>): Edge[] =>
 const EDGES: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) => Edge[] } = {
   ball: () => [],
   'half-space': () => [],
+  facets: (form) => [...Facets.of(form).edges],
   extruded: ofExtruded,
   revolved: ofRevolved,
 };

@@ -2,6 +2,7 @@
 import { alongOutline } from '../outline';
 import type { Outline } from '../outline';
 import { endsOf } from './outline-field';
+import { Facets } from './facets';
 import type { Form } from './form';
 import type { Vec3 } from '../vector';
 
@@ -51,6 +52,11 @@ const half = (x: number, y: number, z: number): number => Math.sqrt(x * x + y * 
 const EXTENTS: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) => Extent } = {
   ball: ({ radius }) => ({ centre: [0, 0, 0], radius, thick: 2 * radius }),
   'half-space': () => ({ centre: [0, 0, 0], radius: Infinity, thick: Infinity }),
+  facets(form) {
+    const { low, high, area, volume } = Facets.of(form),
+      centre = low.map((x, k) => (x + high[k as 0]) / 2) as unknown as Vec3;
+    return { centre, radius: half(high[0] - centre[0], high[1] - centre[1], high[2] - centre[2]), thick: (2 * Math.abs(volume)) / area };
+  },
   extruded({ outlines, half: h }) {
     const [a, b, c, d] = bounds(outlines);
     return {

@@ -2,21 +2,12 @@
  * Signed distance from a solid, negative inside, with the direction in which it grows: exact for balls and for outlines that are extruded or revolved,
  * from inside a bore or a bowl as well.
  */
-import type { Vec3 } from '../vector';
+import type { Field } from './distance-field';
+import { FacetField } from './facet-field';
 import type { Form } from './form';
 import { OutlineField } from './outline-field';
 
-export interface Field {
-  /** Outward unit vector at the last `at`. */
-  readonly n: Float64Array;
-  /** Which face was nearest at the last `at`: −1 for an edge or a corner; and whether it is bent. */
-  readonly face: number;
-  readonly bent: boolean;
-  /** A ball in which all of it lies that may be touched, where it is known: its middle in the axes of the form, and its radius, m. */
-  readonly ball?: { readonly centre: Vec3; readonly radius: number };
-  /** @returns the distance of a point, m, in the axes of the form */
-  at(x: number, y: number, z: number): number;
-}
+export type { Field } from './distance-field';
 
 class BallField implements Field {
   readonly n = new Float64Array(3);
@@ -105,6 +96,7 @@ export class RevolvedField implements Field {
 const FIELDS: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) => Field } = {
   ball: ({ radius }) => new BallField(radius),
   'half-space': () => new HalfSpaceField(),
+  facets: (form) => new FacetField(form),
   extruded: (form) => new ExtrudedField(form),
   revolved: ({ outline }) => new RevolvedField(new OutlineField([outline], true)),
 };

@@ -8,6 +8,8 @@ export type Form =
   | { readonly type: 'extruded'; readonly outlines: readonly Outline[]; readonly half: number }
   /** An outline in the half-plane of radius and height, counter-clockwise, revolved about z. */
   | { readonly type: 'revolved'; readonly outline: Outline }
+  /** A closed surface of triangles, counter-clockwise seen from outside: three numbers a corner, m, and three corners a triangle. */
+  | { readonly type: 'facets'; readonly positions: Float32Array | Float64Array; readonly indices: Uint32Array }
   /** Everything below z = 0. */
   | { readonly type: 'half-space' };
 
