@@ -40,8 +40,9 @@ const [NOTHING, OPENS, RUBS, MEETS] = [0, 1, 2, 3];
 /** Cosine between the normals of a place before a step and after it, from which on down it was pushed through. */
 const THROUGH = -0.5;
 
-/** Places at which two bodies may touch at a time, on the average, and all of them together: each has states, and is kept with every record. */
+/** Places at which two bodies may touch at a time, on the average, and by facets; and all together: each has states, and is kept with every record. */
 const PLACES = 12;
+const BY_FACETS = 48;
 const MOST = 512;
 
 /** Places that touch at a time: each is one of the probes. */
@@ -93,7 +94,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     private readonly extent: number,
   ) {
     const pairs = meetings.bodies,
-      count = Math.min(PLACES * pairs.length, MOST, meetings.probes);
+      count = Math.min((meetings.faceted ? BY_FACETS : PLACES) * pairs.length, MOST, meetings.probes);
     this.touches = this.asked(pairs);
     this.parts.count = meetings.probes;
     this.bodies = [...new Set(pairs.flat())];

@@ -12,8 +12,13 @@ export class Gaps {
   /** Of each probe, counted through all meetings, where its meeting is near, m. */
   readonly of: Float64Array;
   readonly close: Near;
-  /** How far each listed pair is apart at least, m; not positive where it is near. */
-  private readonly apart: Float64Array;
+  /** Meetings of which nothing is near, and how far they are apart at least, m. */
+  private readonly afar: Meeting[] = [];
+  private readonly apart: number[] = [];
+  /** All probes that are near, with their meetings and numbers there. */
+  private readonly met: Meeting[] = [];
+  private readonly probe: number[] = [];
+  private readonly number: number[] = [];
   private seen: Kinematics | undefined;
   private stamp = -1;
 
@@ -24,7 +29,6 @@ export class Gaps {
   ) {
     this.of = new Float64Array(meetings.probes);
     this.close = new Near(meetings.pairs);
-    this.apart = new Float64Array(meetings.pairs.length);
   }
   /** They are found anew. */
   forget(): void {
@@ -46,16 +50,9 @@ export class Gaps {
   /** The same of all, whether it touches or not. */
   all(K: Kinematics, far: Far, near: Told): void {
     this.gather(K);
-    const { meetings, apart, close } = this;
-    for (let i = 0; i < close.count; i++) {
-      const pair = close.list[i]!,
-        list = meetings.of(pair);
-      if (apart[i]! > 0) far(apart[i]!, list[0]!);
-      else {
-        let p = meetings.firsts[pair]!;
-        for (const m of list) for (let k = 0; k < m.probes.length; k++, p++) near(p, m, k);
-      }
-    }
+    const { apart, afar, probe, number, met } = this;
+    for (let i = 0; i < afar.length; i++) far(apart[i]!, afar[i]!);
+    for (let i = 0; i < met.length; i++) near(probe[i]!, met[i]!, number[i]!);
   }
   /** The same of those that are near alone. */
   near(K: Kinematics, tell: Told): void {
@@ -65,23 +62,37 @@ export class Gaps {
     if (this.seen === K && this.stamp === K.moved) return;
     this.seen = K;
     this.stamp = K.moved;
-    const { meetings, of, apart, close } = this;
+    const { meetings, of, apart, afar, probe, number, met, close } = this;
     close.look(K);
+    afar.length = 0;
+    met.length = 0;
     for (let i = 0; i < close.count; i++) {
       const pair = close.list[i]!,
-        list = meetings.of(pair);
-      if (list.length === 0) {
-        apart[i] = -1;
+        list = meetings.of(pair),
+        [first] = list;
+      if (!first) continue;
+      first.stand(K, false);
+      const away = first.apart;
+      if (away > 0) {
+        apart[afar.length] = away;
+        afar.push(first);
         continue;
       }
-      list[0]!.stand(K, false);
-      apart[i] = list[0]!.apart;
-      if (apart[i]! > 0) continue;
       let p = meetings.firsts[pair]!;
       for (const m of list) {
+        const before = met.length;
         m.stand(K);
-        const { away } = m;
-        for (let k = 0; k < m.probes.length; k++) of[p++] = away ? Infinity : m.gap(k);
+        m.gaps(of, p);
+        for (let k = 0; k < m.probes.length; k++, p++) {
+          if (of[p] === Infinity) continue;
+          probe[met.length] = p;
+          number[met.length] = k;
+          met.push(m);
+        }
+        if (met.length > before) continue;
+        // what was not looked at is as far away at least as what may go through unseen
+        apart[afar.length] = m.through;
+        afar.push(m);
       }
     }
   }

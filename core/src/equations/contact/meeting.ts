@@ -3,7 +3,9 @@ import { type Bones, bonesOf } from '../../geometry/contact/bones';
 import { partsOf } from '../../geometry/contact/chains';
 import { Crossing } from '../../geometry/contact/crossing';
 import { type Extent, extentOf } from '../../geometry/contact/extent';
+import { Facets } from '../../geometry/contact/facets';
 import { type Field, fieldOf } from '../../geometry/contact/field';
+import type { PointTree } from '../../geometry/contact/point-tree';
 import { type Pose, type Probe, endsOf, probesOf } from '../../geometry/contact/probe';
 import { sideProbes } from '../../geometry/contact/sides';
 import { add, apply, norm } from '../../geometry/vector';
@@ -27,6 +29,9 @@ export class Meeting implements Touch {
   private readonly field: Field;
   private readonly part: Field;
   private readonly crossing: Crossing | undefined;
+  /** Of what has very many corners a tree of those, which are its first probes, and how many there are. */
+  private readonly tree: PointTree | undefined;
+  private readonly corners: number = 0;
   private readonly reach: Extent;
   private readonly surfaceReach: Extent;
   /** How far what has the bones reaches from the centre of mass of its body, m. */
@@ -58,6 +63,10 @@ export class Meeting implements Touch {
     this.crossing =
       more === 'all' ? new Crossing(bones.form, surface.form, Math.min(this.reach.thick, this.surfaceReach.thick)) : undefined;
     const { list } = bonesOf(bones.form);
+    if (bones.form.type === 'facets') {
+      this.tree = Facets.of(bones.form).tree;
+      this.corners = list.length;
+    }
     this.probes =
       more === 'ends'
         ? list.flatMap(endsOf)
@@ -89,7 +98,7 @@ export class Meeting implements Touch {
     return balls > 0 ? balls : field.at(at[0]!, at[1]!, at[2]!) - reach.radius;
   }
   /** Whether a part that is met alone is so far away that it cannot be touched within what may go through unseen. */
-  get away(): boolean {
+  private get away(): boolean {
     const { ball } = this.part,
       { reach, pose } = this;
     if (!ball) return false;
@@ -137,6 +146,24 @@ export class Meeting implements Touch {
       out[1] = out[1]! + (Math.sqrt(more) + spin) * reach;
     }
   }
+  /** Gaps of all probes, as both were at the last `stand`: those that are farther than may be passed unseen are endless. */
+  gaps(to: Float64Array, from: number): void {
+    const { probes, tree, through } = this,
+      corners = tree ? this.corners : 0;
+    if (this.away || tree) to.fill(Infinity, from, from + (this.away ? probes.length : corners));
+    if (this.away) return;
+    tree?.look(this.farFrom, through, (k) => (to[from + k] = this.gap(k)));
+    for (let k = corners; k < probes.length; k++) to[from + k] = this.gap(k);
+  }
+  /** How far a place of what has the bones is from the surface, m. */
+  private readonly farFrom = (x: number, y: number, z: number): number => {
+    const { R, p } = this.pose;
+    return this.part.at(
+      p[0]! + R[0]! * x + R[1]! * y + R[2]! * z,
+      p[1]! + R[3]! * x + R[4]! * y + R[5]! * z,
+      p[2]! + R[6]! * x + R[7]! * y + R[8]! * z,
+    );
+  };
   /** @returns the gap of a place, m, as both were at the last `stand` */
   gap(k: number): number {
     return this.probes[k]!.seek(this.pose, this.part, this.at, this.out);

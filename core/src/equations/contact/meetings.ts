@@ -60,6 +60,10 @@ export class Meetings {
     }
     throw new RangeError(`probe ${probe} of ${this.probes}`);
   }
+  /** Whether anything touches by facets. */
+  get faceted(): boolean {
+    return this.pairs.some((pair) => pair.some(({ form }) => form.type === 'facets'));
+  }
   /** Pairs of bodies, each once. */
   get bodies(): (readonly [number, number])[] {
     const out = new Map<number, readonly [number, number]>(),
