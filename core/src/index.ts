@@ -30,6 +30,7 @@ export { bytesOf, contentName, geometryFrom } from './geometry/bytes';
 export { geometryNamed } from './geometry/store';
 export { provideGeometry } from './geometry/provide';
 import { bringContacts } from './contacts';
+import { bringCurves } from './curves';
 import { bringGaps } from './surfaces';
 import './elements';
 export type { Channel, Characteristic, JointSides, Outline, Sign, Snapshot } from './elements/declarations';
@@ -57,3 +58,4 @@ export { recordCount } from './solve/record-times';
 
 bringGaps();
 bringContacts();
+bringCurves();

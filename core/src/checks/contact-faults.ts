@@ -117,7 +117,7 @@ function open({ resolution, shapes, model }: Mechanism): Diagnosis[] {
         code: 'contact-open',
         severity: 'warning',
         message: `${listed(names, 3)} ${names.length === 1 ? 'takes' : 'take'} no part in it.`,
-        why: 'The surface is open or touches itself, so it has no inside that could be told from its outside.',
+        why: 'The surface is open or touches itself, so that inside and outside cannot be distinguished.',
         remedy: 'Mend the part where it was made, or give the body a plain shape there: a box, a cylinder, a profile.',
         ...where(model, 'loads', l.name),
       },

@@ -4,8 +4,7 @@ import type { Curve } from '../geometry/curve';
 import type { Vec3 } from '../geometry/vector';
 import { TWO_PI } from '../quantity/elementary';
 import type { Prescription } from './constraint';
-import { AlongCurve, OffCurve } from './curves/foot';
-import { Touching } from './curves/touching';
+import { type Curves, curves } from './curves/curves';
 import type { Kinematics } from './kinematics';
 import { direction, place, seenFrom } from './stated/body';
 import { asking } from './stated/elementary';
@@ -52,15 +51,15 @@ export const ASKING = [onCurve, pathLength, touch];
 
 export class OnCurve extends Called {
   constructor(a: number, curve: Curve, b: number, sb: Vec3) {
-    super(onCurve, new OffCurve(curve), a, b, sb);
+    super(onCurve, new (curves().OffCurve)(curve), a, b, sb);
   }
 }
 
 /** Path length along the curve, as a coordinate that can be read and driven. */
 export class PathLength extends Called {
-  private readonly along: AlongCurve;
+  private readonly along: InstanceType<Curves['AlongCurve']>;
   constructor(a: number, curve: Curve, b: number, sb: Vec3, course: Prescription) {
-    const along = new AlongCurve(curve);
+    const along = new (curves().AlongCurve)(curve);
     super(pathLength, along, a, b, [...sb, curve.closed ? curve.lengthTo(curve.end) : 0], course);
     this.along = along;
   }
@@ -76,6 +75,6 @@ type PlaneAxes = readonly [Vec3, Vec3];
 
 export class CurveOnCurve extends Called {
   constructor(a: number, one: Curve, inA: PlaneAxes, b: number, two: Curve, inB: PlaneAxes) {
-    super(touch, new Touching(one, inA, two, inB), a, b, [...inA[0], ...inA[1], ...inB[0]]);
+    super(touch, new (curves().Touching)(one, inA, two, inB), a, b, [...inA[0], ...inA[1], ...inB[0]]);
   }
 }

@@ -28,7 +28,7 @@ export interface Kind<F extends Fields = Fields> {
   /** Of an instance: its members are of a kit, so many; or it mirrors what is there. */
   readonly makes?: 'one' | 'many' | 'mirrored';
   /** What must be loaded before it can be built. */
-  readonly needs?: 'solids' | 'surfaces' | 'contacts';
+  readonly needs?: 'solids' | 'surfaces' | 'contacts' | 'curves';
   /** Of a joint: its kinematic symbol. */
   readonly symbol?: Symbol3952;
   /** Of a joint: how many freedoms it leaves, and what each of its rows holds. */

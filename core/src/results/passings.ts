@@ -266,4 +266,3 @@ class Pair {
 const ABOUT = 0.5;
 /** Balls this near, in parts of their sizes, say too little. */
 const NEAR = 0.05;
-

@@ -36,5 +36,7 @@ function said(list: readonly Happening[], from: number, to: number): string {
   const all = [...count].sort((a, b) => b[1] - a[1]),
     named = all.slice(0, NAMED).map(([message, n]) => (n === 1 ? message : `${message} (${n} times)`)),
     rest = all.length - named.length;
-  return [`${list.length} events from ${fixed(from, 4)} to ${fixed(to, 4)} s`, ...named, ...(rest > 0 ? [`and ${rest} others`] : [])].join('\n');
+  return [`${list.length} events from ${fixed(from, 4)} to ${fixed(to, 4)} s`, ...named, ...(rest > 0 ? [`and ${rest} others`] : [])].join(
+    '\n',
+  );
 }

@@ -19,6 +19,7 @@ export async function suppliedTo(models: readonly Model[]): Promise<void> {
   }
   const asked = new Set(models.flatMap((x) => [...needs(x)]));
   if (asked.has('surfaces')) (await import('@vim-pivot/core/surfaces')).bringGaps();
+  if (asked.has('curves')) (await import('@vim-pivot/core/curves')).bringCurves();
   if (asked.has('contacts')) (await import('@vim-pivot/core/contacts')).bringContacts();
   if (asked.has('solids'))
     await (await import('@vim-pivot/core/solids')).loadSolids(() => new URL('manifold.wasm', self.location.href).href);

@@ -1,7 +1,6 @@
 import { refuse } from '../../diagnosis';
-import { type Curve, Spline } from '../../geometry/curve';
-import { rounded, roundWheels } from '../../geometry/lines-and-arcs';
-import { chords, fittingChord, pathLength } from '../../geometry/chords';
+import { curves } from '../../equations/curves/curves';
+import type { Curve } from '../../geometry/curve';
 import { type Vec3, cross, dot, fromColumns, norm, scale, sub, unit } from '../../geometry/vector';
 import { choice, grid, quantity, refs, vector } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -12,6 +11,7 @@ export const path = instance({
   kind: 'path',
   label: 'Row along a path',
   makes: 'many',
+  needs: 'curves',
   help: 'A kit repeated along a path through points, or as a belt or chain round wheels: each member’s x is along its chord, its z on the side of the normal. Of a belt the normal is the axis of the wheels, and −y points outwards.',
   fields: {
     ...OF_KIT,
@@ -68,6 +68,7 @@ export const path = instance({
           remedy: 'Leave one of them out.',
         });
     });
+    const { Spline, rounded, roundWheels, chords, fittingChord, pathLength } = curves();
     const radii = () => radiiAt(points.length, v.corner ?? 0, v.corners);
     const curve: Curve = belt
       ? roundWheels(points, radii(), v.normal, v.through)

@@ -1,6 +1,7 @@
 import { refuse } from '../../diagnosis';
 import { CurveOnCurve } from '../../equations/on-curve';
-import { Circle, type Curve, Spline } from '../../geometry/curve';
+import { curves } from '../../equations/curves/curves';
+import type { Curve } from '../../geometry/curve';
 import { type Mat3, column } from '../../geometry/vector';
 import { quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -12,6 +13,7 @@ export const cam = joint({
   kind: 'cam',
   label: 'Cam',
   handed: true,
+  needs: 'curves',
   help: 'Two plane curves stay in touch: a cam and its roller, flat or curved follower; other joints keep both in the cam’s plane. It also holds when the follower would lift off: a grooved cam, or a spring strong enough; see the sign of its load.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Bodies', 'The cam, then the follower.'),
@@ -37,7 +39,7 @@ export const cam = joint({
       touching = (follower: Curve) => [new CurveOnCurve(s.a, curveOf(v, m, v.bodies[0]!), axes(s.fa), s.b, follower, axes(s.fb))];
     if (v.at.length > 1)
       return touching(
-        new Spline(
+        new (curves().Spline)(
           v.at.map((p) => m.place(p, v.bodies[1]!)),
           false,
         ),
@@ -48,6 +50,6 @@ export const cam = joint({
         message: 'A follower of one point needs a roller radius.',
         remedy: 'Give the radius, or use a point-on-curve joint.',
       });
-    return touching(new Circle(s.sb, ...axes(s.fb), v.radius));
+    return touching(new (curves().Circle)(s.sb, ...axes(s.fb), v.radius));
   },
 });

@@ -1,7 +1,7 @@
 /** A curve through points, as joints use it. */
 import { refuse } from '../../diagnosis';
-import { type Curve, Spline } from '../../geometry/curve';
-import { rounded } from '../../geometry/lines-and-arcs';
+import { curves } from '../../equations/curves/curves';
+import type { Curve } from '../../geometry/curve';
 import { norm, sub } from '../../geometry/vector';
 import { choice, grid, quantity, refs } from '../../model/fields';
 import { D } from '../../quantity/dimension';
@@ -56,6 +56,6 @@ export function curveOf(
         remedy: 'Leave one of them out.',
       });
   });
-  if (v.course === 'rounded') return rounded(places, radiiAt(places.length, v.corner ?? 0, v.corners), closed, v.through);
-  return new Spline(places, closed);
+  if (v.course === 'rounded') return curves().rounded(places, radiiAt(places.length, v.corner ?? 0, v.corners), closed, v.through);
+  return new (curves().Spline)(places, closed);
 }

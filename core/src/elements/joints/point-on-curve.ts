@@ -7,6 +7,7 @@ import { POINT_ON_BEND } from '../../model/symbol';
 export const pointOnCurve = joint({
   kind: 'point-on-curve',
   label: 'Point on curve',
+  needs: 'curves',
   help: 'A point of the second body runs along a smooth curve through points of the first; it may turn as it likes. Its coordinate is the path length from the curve’s first point.',
   fields: {
     bodies: refs('bodies', 2, 2, 'Bodies', 'The body that carries the curve, then the one that carries the point.'),
