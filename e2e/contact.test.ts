@@ -1,6 +1,9 @@
 /** Contact, as a new user meets it: from an empty project by the / line to a ball that bounces, is read, and rests. */
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { By, Key, Page } from './browser';
+import { boxStl } from './box-stl';
 
 let page: Page;
 beforeAll(async () => {
@@ -62,6 +65,40 @@ describe('a ball over a slab', () => {
     await page.until('the finding', async () => /overlap by 10 mm at the start/.test(await findings()));
     await page.click('button', 'Undo');
     await page.until('no findings', async () => (await findings()).includes('No findings'));
+  });
+});
+
+describe('an imported part', () => {
+  it('falls on a floor without end, and lies there', async () => {
+    const fresh = await Page.open(),
+      line = async (text: string) => {
+        await fresh.driver.actions().sendKeys('/').perform();
+        const found = await fresh.until('the line', async () => (await fresh.driver.findElements(LINE))[0]);
+        await found.sendKeys(text, Key.ENTER, Key.ESCAPE);
+        await fresh.until('the line is gone', async () => (await fresh.driver.findElements(LINE)).length === 0);
+      };
+    try {
+      await fresh.find('button', 'Run');
+      await fresh.click('button', /^Project /);
+      await fresh.click('menuitem', 'New empty project');
+      await fresh.find('button', /^Show me/);
+      const file = join(fresh.downloads, 'block.stl');
+      writeFileSync(file, boxStl([60, 80, 40]));
+      await fresh.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(file);
+      await fresh.until('the dialog', async () => (await fresh.text('[role=dialog]')).includes('The file has no unit'));
+      await fresh.click('button', 'Import');
+      await fresh.until('drawn', async () => (await fresh.script<[number, number] | null>("return window.vimPivotSpot('Part')")) !== null);
+      for (const text of ['point Below at 0, 0, -100 mm', 'floor Yard in Ground at Below', 'contact between Ground and Part']) await line(text);
+      await fresh.until('the card', async () => (await fresh.text('body')).includes('One pair of bodies may touch.'));
+      expect(await fresh.run()).toMatch(/done/);
+      const marks = await fresh.until('the impact', async () => {
+        const found = await fresh.driver.findElements(By.css('[title*="meets Yard"]'));
+        return found.length > 0 ? found.length : undefined;
+      });
+      expect(marks).toBeGreaterThan(0);
+    } finally {
+      await fresh.close();
+    }
   });
 });
 

@@ -5,6 +5,7 @@ import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { bumpyBall } from '../bench/large';
 import { writeStep } from '../examples/tools/step';
+import { boxStl } from './box-stl';
 import { Page } from './browser';
 
 let page: Page;
@@ -14,29 +15,6 @@ beforeAll(async () => {
 });
 afterAll(() => page?.close());
 
-/** A box in millimetres as a binary STL; a side can be left open. */
-function boxStl([x, y, z]: [number, number, number], open = false): Buffer {
-  const c = [0, 1, 2, 3, 4, 5, 6, 7].map((i) => [i & 1 ? x : 0, i & 2 ? y : 0, i & 4 ? z : 0]);
-  const quads = [
-    [0, 2, 3, 1],
-    [4, 5, 7, 6],
-    [0, 1, 5, 4],
-    [2, 6, 7, 3],
-    [0, 4, 6, 2],
-    [1, 3, 7, 5],
-  ].slice(open ? 1 : 0);
-  const triangles = quads.flatMap(
-    ([a, b, d, e]) =>
-      [
-        [a, b, d],
-        [a, d, e],
-      ] as number[][],
-  );
-  const out = Buffer.alloc(84 + 50 * triangles.length);
-  out.writeUInt32LE(triangles.length, 80);
-  triangles.forEach((t, i) => t.forEach((v, k) => c[v!]!.forEach((w, j) => out.writeFloatLE(w, 84 + 50 * i + 12 + 12 * k + 4 * j))));
-  return out;
-}
 const give = async (name: string, data: Buffer | string) => {
   const file = join(page.downloads, name);
   writeFileSync(file, data);

@@ -47,12 +47,12 @@ it('builds and runs: what it did is one undo step', async () => {
   ).toMatch(/4 changes, one undo step/);
   expect(await log()).toBe('done 51 8');
   await page.driver.actions().sendKeys(Key.ESCAPE).perform();
-  await page.until('nineteen points', async () => /Points 19/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')));
+  await page.until('twenty points', async () => /Points 20/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')));
   await page.click('button', 'Undo');
   await page.until(
     'undone in one step',
     async () =>
-      /Points 16/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')) &&
+      /Points 17/.test((await page.text('[role=tablist]')).replaceAll('\n', ' ')) &&
       (await (await page.find('button', 'Undo')).getAttribute('title')) === 'Nothing to undo',
   );
   await page.click('button', 'Project Sorting gate');
@@ -69,7 +69,7 @@ describe('a script that', () => {
     ['makes nonsense is refused', "pivot.add('points', { name: 'X', colour: [1] });", /no model|no field/],
   ])('%s, and the model stays', async (_what, text, words) => {
     expect(await said(text, 30_000)).toMatch(words);
-    expect((await page.text('[role=tablist]')).replaceAll('\n', ' ')).toMatch(/Points 16/);
+    expect((await page.text('[role=tablist]')).replaceAll('\n', ' ')).toMatch(/Points 17/);
   });
 });
 

@@ -64,6 +64,56 @@ describe('What resists rolling, and surfaces that run', () => {
   });
 });
 
+describe('What a spring holds on a belt', () => {
+  it('sticks, slips and sticks again, as often and as far as the closed form says', () => {
+    const [k, v, still, slides, stiff] = [400, 0.2, 0.6, 0.4, 1e8],
+      mass = MASS,
+      w = Math.sqrt(k / mass),
+      more = ((still - slides) * mass * G) / k,
+      middle = (slides * mass * G) / k,
+      base = machine(
+        solids({
+          Part: { at: [0, 0, 0.05 - (mass * G) / stiff], shape: BALL, velocity: [v, 0, 0] },
+          Belt: { at: [0, 0, -0.05], shape: { kind: 'box', length: '1 m', depth: '1 m', height: '100 mm' } },
+        }),
+        [
+          weight(0, -G),
+          touching(['Part'], ['Belt'], { stiffness: stiff, static: still, sliding: slides, runs: [v, 0, 0] }),
+          {
+            name: 'Spring',
+            kind: 'spring',
+            bodies: ['Ground', 'Part'],
+            at: ['Anchor', 'Part middle'],
+            stiffness: k,
+            free: 1,
+          } as unknown as RawElement,
+        ],
+        ['Part'],
+        { until: '5 s', every: '2 ms', accuracy: 1e-6 },
+      ),
+      r = runModel({
+        ...base,
+        points: [...base.points, { name: 'Anchor', at: [-1, 0, 0.05 - (mass * G) / stiff] } as unknown as RawElement],
+        joints: [
+          { name: 'Held', kind: 'fixed', bodies: ['Ground', 'Belt'], at: ['Belt at'] },
+          { name: 'Level', kind: 'same-orientation', bodies: ['Ground', 'Part'], at: ['Part at'] },
+        ] as unknown as RawElement[],
+      }),
+      x = r.gauge('Part x'),
+      // it passes the middle with the speed of the belt: straight between two records
+      passes = [...x.keys()].flatMap((i) =>
+        i > 0 && x[i - 1]! < middle && x[i]! >= middle && x[i]! - x[i - 1]! < 1.01 * v * 0.002
+          ? [r.time[i - 1]! + ((middle - x[i - 1]!) / (x[i]! - x[i - 1]!)) * (r.time[i]! - r.time[i - 1]!)]
+          : [],
+      ),
+      period = (2 * more) / v + (2 * (Math.PI - Math.atan((w * more) / v))) / w;
+    expect(passes.length).toBeGreaterThan(4);
+    // what sticks is held by a spring that is damped: it lets go a little late
+    expect((passes.at(-1)! - passes[1]!) / (passes.length - 2) / period).toBeCloseTo(1, 3);
+    expect(Math.max(...x.slice(Math.round(x.length / 3))) / (middle + Math.sqrt(more * more + (v / w) ** 2))).toBeCloseTo(1, 2.5);
+  });
+});
+
 describe('A ball that is touched at several places', () => {
   const ring = { name: 'Ring', kind: 'tube', body: 'Ground', from: 'Ring bottom', to: 'Ring top', radius: '60 mm', bore: '30 mm' },
     groove = {
@@ -163,15 +213,22 @@ describe('A spinning ball that strikes the floor aslant', () => {
 });
 
 describe('Stiffness from 1 to 1e15 N/m', () => {
-  const fallen = (stiffness: number) =>
-    runModel(
+  const dropped = (stiffness: number) =>
       machine(
         solids({ Ball: { at: [0, 0, 0.1], shape: BALL } }, [FLOOR()]),
         [weight(0, -G), touching(['Ball'], ['Ground'], { stiffness: `${stiffness} N/m`, restitution: 0.3 })],
         ['Ball'],
         { until: '1 s', every: '10 ms', accuracy: 1e-6 },
       ),
-    );
+    fallen = (stiffness: number) => runModel(dropped(stiffness));
+  it('is told beforehand where it is very stiff, with one that would do', () => {
+    const found = (k: number) => check(dropped(k)).diagnoses.find((d) => d.code === 'contact-stiff');
+    expect(found(1e9)).toBeUndefined();
+    const told = found(1e15)!;
+    // half a period of 4.1 kg on that, π √(m/k); and the stiffness that carries them 10 µm deep
+    expect(told.message).toBe('It is very stiff for “Ball”: an impact lasts 2.0e-7 s.');
+    expect(told.remedy).toMatch(/^With 4000 N\/mm|^With 4e\+?3 N\/mm/);
+  });
   it.each([1e3, 1e6, 1e9, 1e12, 1e15])('%f: a ball comes to rest as deep as that says', (stiffness) => {
     const r = fallen(stiffness);
     expect(r.end.status).toBe('done');

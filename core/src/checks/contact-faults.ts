@@ -6,7 +6,7 @@ import type { Overlap } from '../equations/contact/touches';
 import { type Mat3, type Vec3, add, apply, cross, dot, norm, scale, sub } from '../geometry/vector';
 import { where } from '../model/where';
 import { D } from '../quantity/dimension';
-import { formatQuantity } from '../quantity/units';
+import { formatNumber, formatQuantity } from '../quantity/units';
 import { freeBasis } from '../solve/reduced';
 import type { Mechanism } from '../system/mechanism';
 import { bodiesOf } from './bodies-of';
@@ -14,6 +14,13 @@ import { movedBy } from './separate';
 
 /** Speed at which what overlaps is thrown apart, m/s, from which on that is told. */
 const THROWN = 0.02;
+/** Steps that half a swing of what lies on a spring takes; and how many are very many. */
+const A_SWING = 8;
+const VERY_MANY = 2e6;
+/** m/s², and a depth that is little, m. */
+const WEIGHT = 9.81;
+const SHALLOW = 1e-5;
+const PI = 3.141592653589793;
 /** Part of a speed that is none. */
 const FIXED = 1e-9;
 
@@ -107,6 +114,29 @@ function shapeless({ resolution, shapes, model }: Mechanism): Diagnosis[] {
   });
 }
 
+/** A stiffness with which what slides or rolls takes very many steps. */
+function stiff({ assembly, bodies, model, resolution }: Mechanism): Diagnosis[] {
+  return assembly.forces.flatMap(({ name, force }) => {
+    const { touches } = force,
+      { stiffness } = (resolution.elements.loads.find((l) => l.name === name)?.values ?? {}) as { stiffness?: number },
+      light = [...new Set(touches?.pairs.flat())].flatMap((i) => bodies[i] ?? []).sort((a, b) => a.mass - b.mass)[0];
+    if (!touches || !light || !(light.mass > 0) || stiffness === undefined) return [];
+    const lasts = PI * Math.sqrt(light.mass / stiffness),
+      steps = (resolution.run.until / lasts) * A_SWING;
+    if (steps < VERY_MANY) return [];
+    return [
+      {
+        code: 'contact-stiff',
+        severity: 'note',
+        message: `It is very stiff for “${light.name}”: an impact lasts ${formatQuantity(lasts, D.time, undefined, 2)}.`,
+        why: `While that slides or rolls, ${formatQuantity(resolution.run.until, D.time, 's')} can take ${formatNumber(steps, 1)} steps.`,
+        remedy: `With ${formatQuantity((light.mass * WEIGHT) / SHALLOW, D.stiffness, 'N/mm', 1)} it still lies only ${formatQuantity(SHALLOW, D.length, 'mm')} deep under its weight.`,
+        ...where(model, 'loads', name),
+      },
+    ];
+  });
+}
+
 /** Shapes of bodies in contact whose surface is open, so that they take no part. */
 function open({ resolution, shapes, model }: Mechanism): Diagnosis[] {
   return resolution.elements.loads.flatMap((l) => {
@@ -166,4 +196,4 @@ function faceted({ resolution, shapes, model }: Mechanism): Diagnosis[] {
 }
 
 /** Of an assembled machine. */
-export const faultsOfContact = (m: Mechanism): Diagnosis[] => [...overlapping(m), ...shapeless(m), ...open(m), ...faceted(m)];
+export const faultsOfContact = (m: Mechanism): Diagnosis[] => [...overlapping(m), ...shapeless(m), ...stiff(m), ...open(m), ...faceted(m)];

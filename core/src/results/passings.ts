@@ -21,7 +21,9 @@ export interface Passing {
 const ROUND = 32;
 /** What solids may overlap and still only touch, in parts of twice their volume over their surface: 5 % of the thickness of a plate. */
 const SKIN = 0.05;
-/** Poses of bodies that are kept of a run at most, seven numbers each. */
+/** Numbers of a pose: where the centre of mass is, and a quaternion. */
+const POSE = 3 + 4;
+/** Poses of bodies that are kept of a run at most. */
 const MOST = 400_000;
 /** Part of the thickness of a body by which what is very near is followed: nothing goes through it in that. */
 const STEP = 1 / 4;
@@ -60,10 +62,10 @@ export class Passings {
     read: ({ t, K }) => {
       if (this.seen++ % this.every !== 0) return 0;
       const n = this.names.length,
-        pose = new Float64Array(7 * n);
+        pose = new Float64Array(POSE * n);
       for (let b = 0; b < n; b++) {
-        for (let k = 0; k < 3; k++) pose[7 * b + k] = K.r[3 * b + k]!;
-        for (let k = 0; k < 4; k++) pose[7 * b + 3 + k] = K.q[4 * b + k]!;
+        for (let k = 0; k < 3; k++) pose[POSE * b + k] = K.r[3 * b + k]!;
+        for (let k = 0; k < 4; k++) pose[POSE * b + 3 + k] = K.q[4 * b + k]!;
       }
       this.times.push(t);
       this.poses.push(pose);
@@ -127,7 +129,7 @@ export class Passings {
 
 /** How far points within a reach of the centre of mass come, straight from one pose to another. */
 function between(from: Float64Array, to: Float64Array, b: number, reach: number): number {
-  let [way, same, p] = [0, 0, 7 * b];
+  let [way, same, p] = [0, 0, POSE * b];
   for (const end = p + 3; p < end; p++) way += (to[p]! - from[p]!) * (to[p]! - from[p]!);
   for (const end = p + 4; p < end; p++) same += to[p]! * from[p]!;
   // the arc is longer than the chord by no more than a half
@@ -164,8 +166,8 @@ class Pair {
   private readonly p = new Float64Array(3);
   private readonly A = new Float64Array(9);
   private readonly B = new Float64Array(9);
-  private readonly a = new Float64Array(7);
-  private readonly b = new Float64Array(7);
+  private readonly a = new Float64Array(POSE);
+  private readonly b = new Float64Array(POSE);
 
   constructor(
     private readonly poses: readonly Float64Array[],
@@ -238,12 +240,12 @@ class Pair {
       f = at - k,
       from = this.poses[k]!,
       to = this.poses[k + 1]!,
-      p = 7 * body;
+      p = POSE * body;
     let same = 0;
-    for (let i = 3; i < 7; i++) same += from[p + i]! * to[p + i]!;
-    for (let i = 0; i < 7; i++) out[i] = (1 - f) * from[p + i]! + f * (i >= 3 && same < 0 ? -to[p + i]! : to[p + i]!);
+    for (let i = 3; i < POSE; i++) same += from[p + i]! * to[p + i]!;
+    for (let i = 0; i < POSE; i++) out[i] = (1 - f) * from[p + i]! + f * (i >= 3 && same < 0 ? -to[p + i]! : to[p + i]!);
     const long = Math.sqrt(out[3]! * out[3]! + out[4]! * out[4]! + out[5]! * out[5]! + out[6]! * out[6]!);
-    for (let i = 3; i < 7; i++) out[i] = out[i]! / long;
+    for (let i = 3; i < POSE; i++) out[i] = out[i]! / long;
   }
   /** Of their surfaces, as they were taken over last. */
   private distance(): number {

@@ -173,4 +173,24 @@ export const CONTACT: Problem[] = [
       }));
     },
   },
+  {
+    title: 'Ball that spins on the spot until it stands still',
+    source: 'Evenly slowed by b m g, b being the lever arm of what resists spinning',
+    floor: 1e-4,
+    solve(accuracy) {
+      const [arm, spin, k] = [0.002, 10, 1e7],
+        slows = (arm * G) / I,
+        m = balls([{ name: 'Ball', at: [0, 0, R - G / k] }], { stiffness: k, sliding: 0.3, spinning: arm }, [0, 0, -G], 0.4, 0.002),
+        r = run(
+          {
+            ...m,
+            bodies: m.bodies.map((b) => ({ ...b, spin: [0, 0, spin] })),
+            gauges: [...m.gauges, ...e([{ name: 'Spin', kind: 'body', body: 'Ball', of: 'velocity', component: 'z' }])],
+          },
+          accuracy,
+        );
+      // what holds it is wound up first: in the angle in which the lever arm is rolled over
+      return [curve(r, 'Spin', 'angular speed', 'rad/s', (t) => Math.max(0, spin - slows * t), 0.01)];
+    },
+  },
 ];

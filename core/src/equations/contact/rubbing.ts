@@ -142,9 +142,14 @@ export class Rubbing {
   holds(K: Kinematics, i: number, m: Meeting): number {
     const { places, law } = this,
       carried = this.at(K, i, m.n);
-    if (places.does[i] === STICKS) return law.static * places.presses[i]! - carried + this.little;
+    if (places.does[i] === STICKS) return this.spare(law.static * places.presses[i]!, carried);
     this.yields[i] = this.yieldingAt(K, i, m);
     return this.slides(i);
+  }
+  /** What friction could carry beside what it does, N: a little more where what presses is little itself, and known to rounding alone. */
+  private spare(most: number, carried: number): number {
+    const { little } = this;
+    return most - carried + (little * little) / (little + Math.max(0, most));
   }
   /** It goes on otherwise where that is passed. @returns whether it does */
   change(K: Kinematics, i: number, { n }: Meeting, passed: (x: number) => boolean): boolean {
@@ -153,7 +158,7 @@ export class Rubbing {
       at = this.states.first + 3 * i,
       carried = this.at(K, i, n);
     if (does[i] === STICKS) {
-      if (!passed(law.static * presses[i]! - carried + this.little)) return false;
+      if (!passed(this.spare(law.static * presses[i]!, carried))) return false;
       does[i] = SLIDES;
       places.quick[i] = 0;
       // it goes on the way it has been stretched
