@@ -172,7 +172,7 @@ async function examples(page: Page, shot: Shot): Promise<void> {
 
 async function files(page: Page, shot: Shot): Promise<void> {
   await page.click('button', 'Build');
-  await page.click('button', 'Project Shaker head');
+  await page.click('button', 'Project Fruit drop');
   await page.click('menuitem', 'Sorting gate');
   await page.find('button', 'Project Sorting gate');
   await page.driver.findElement(By.css('input[aria-label="Open a model file"]')).sendKeys(`${process.cwd()}/examples/sorting-gate.step`);

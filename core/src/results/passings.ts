@@ -45,6 +45,7 @@ export class Passings {
   private readonly names: readonly string[];
   private readonly poses: Float64Array[] = [];
   private readonly times: number[] = [];
+  private readonly standing = new Standing();
   private every = 1;
   private seen = 0;
   /** Distances that were measured. */
@@ -82,18 +83,20 @@ export class Passings {
     }
   }
 
-  /** @returns what passed through what, the earliest first; gives way before each pair of bodies that comes near */
+  /** @returns what passed through what, the earliest first; gives way with each body, and before each pair that comes near */
   *look(): Generator<undefined, Passing[], undefined> {
     const { solids, names } = this,
       apart = this.notHeld(),
       ways = names.map((_, b) => this.wayOf(b)),
       out: Passing[] = [];
-    for (let a = 0; a < names.length; a++)
+    for (let a = 0; a < names.length; a++) {
+      const one = solids[a];
+      if (!one) continue;
+      yield;
       for (let b = a + 1; b < names.length; b++) {
-        const one = solids[a],
-          other = solids[b];
-        if (!one || !other || !apart(names[a]!, names[b]!)) continue;
-        const pair = new Pair(this.poses, [a, b], [one, other], [ways[a]!, ways[b]!]);
+        const other = solids[b];
+        if (!other || !apart(names[a]!, names[b]!)) continue;
+        const pair = new Pair(this.poses, [a, b], [one, other], [ways[a]!, ways[b]!], this.standing);
         const at = yield* pair.meets();
         this.measured += pair.measured;
         if (at !== undefined) {
@@ -102,6 +105,7 @@ export class Passings {
           out.push({ bodies: [names[a]!, names[b]!], time });
         }
       }
+    }
     return out.sort((x, y) => x.time - y.time);
   }
   /** Whether nothing holds two bodies together or apart: no joint, no coupling, no contact. */
@@ -158,22 +162,27 @@ function solidOf(m: Mechanism, body: string): Solid | undefined {
   return { surface: { corners, indices }, reach, thick };
 }
 
+/** Poses of two bodies at a time, their axes, and that of the second as the first sees it: one for all pairs, which are looked at one after the other. */
+class Standing {
+  readonly a = new Float64Array(POSE);
+  readonly b = new Float64Array(POSE);
+  readonly A = new Float64Array(9);
+  readonly B = new Float64Array(9);
+  readonly R = new Float64Array(9);
+  readonly p = new Float64Array(3);
+}
+
 /** Two bodies on their ways. Times count in poses. */
 class Pair {
   measured = 0;
   private gap: GapMeter | undefined;
-  private readonly R = new Float64Array(9);
-  private readonly p = new Float64Array(3);
-  private readonly A = new Float64Array(9);
-  private readonly B = new Float64Array(9);
-  private readonly a = new Float64Array(POSE);
-  private readonly b = new Float64Array(POSE);
 
   constructor(
     private readonly poses: readonly Float64Array[],
     private readonly bodies: readonly [number, number],
     private readonly solids: readonly [Solid, Solid],
     private readonly ways: readonly [Float64Array, Float64Array],
+    private readonly standing: Standing,
   ) {}
 
   /** @returns when they first overlap; undefined where they never do, or do from the start */
@@ -228,7 +237,7 @@ class Pair {
   /** How far they are apart at least, by the balls in which they lie; takes over where they are. */
   private room(at: number): number {
     const [i, j] = this.bodies,
-      { a, b } = this;
+      { a, b } = this.standing;
     this.stand(at, i, a);
     this.stand(at, j, b);
     let far = 0;
@@ -249,7 +258,8 @@ class Pair {
   }
   /** Of their surfaces, as they were taken over last. */
   private distance(): number {
-    const { A, B, R, p, a, b, solids } = this;
+    const { solids } = this,
+      { A, B, R, p, a, b } = this.standing;
     this.measured++;
     this.gap ??= gapBetween(solids[0].surface, solids[1].surface);
     rotationInto(A, 0, a, 3);
