@@ -138,6 +138,47 @@ describe('Two forms', () => {
   });
 });
 
+describe('A capsule that lies across', () => {
+  const narrow = rectangle(0.2, 2, 0.3),
+    notched: Form = { type: 'extruded', outlines: [polygon([[-2, -2], [2, -2], [2, 0], [1, 0], [0, -1], [-1, 0], [-2, 0]])], half: 0.4 }, // prettier-ignore
+    capsule = FORMS.capsule!,
+    side = (body: number, form: Form, turn: readonly number[]) => ({
+      body,
+      form,
+      shape: '',
+      turn: turn as never,
+      shift: [0, 0, 0] as const,
+    });
+  // its axis along x, tilted a little about y
+  const lying = (tilt: number): Mat => [Math.sin(tilt), 0, Math.cos(tilt), 0, -1, 0, Math.cos(tilt), 0, -Math.sin(tilt)];
+  const at = (form: Form, tilt: number, z: number, x = 0) =>
+    depths(meetingsOf(side(0, capsule, IDENTITY), side(1, form, IDENTITY)), {
+      A: Float64Array.from([...lying(tilt), ...IDENTITY]),
+      r: Float64Array.from([x, 0, z, 0, 0, 0]),
+    } as Kinematics).sort((a, b) => a - b);
+  const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
+  it('a narrower bar is carried by both edges of that, by each as deep as it lies there, tilted or not', () => {
+    for (const tilt of [0, 1e-12, -1e-12, 1e-4, -1e-4, 0.01]) {
+      const found = at(narrow, tilt, 0.79),
+        // the axis at an edge of the bar, less what is round about it
+        expected = [-0.2, 0.2].map((x) => 0.5 / Math.cos(tilt) - (0.49 - Math.tan(tilt) * x)).sort((a, b) => a - b);
+      expect(found, `${tilt}`).toHaveLength(2);
+      found.forEach((d, i) => expect(d / (expected[i]! * Math.cos(tilt)), `${tilt}`).toBeCloseTo(1, 3));
+    }
+  });
+  it('and by its end and one edge, where it ends over the bar', () => {
+    for (const tilt of [0, 1e-9, -1e-9, 1e-4, -1e-4]) expect(at(narrow, tilt, 0.79, -0.6), `${tilt}`).toHaveLength(2);
+  });
+  it('a groove is carried by both walls of it, at both ends of the wheel', () => {
+    const found = depths(meetingsOf(side(0, capsule, IDENTITY), side(1, notched, IDENTITY)), {
+      A: Float64Array.from([...IDENTITY, ...IDENTITY]),
+      r: Float64Array.from([0, Math.SQRT2 * 0.49 - 1, 0, 0, 0, 0]),
+    } as Kinematics);
+    // 10 mm into each wall of a right angle; the capsule is longer than the wheel is thick
+    expect(found.map((d) => d.toFixed(9))).toEqual(['0.010000000', '0.010000000', '0.010000000', '0.010000000']);
+  });
+});
+
 describe('Two capsules side by side', () => {
   const capsule = FORMS.capsule!,
     side = (body: number) => ({

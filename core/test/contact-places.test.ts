@@ -64,6 +64,36 @@ describe('What resists rolling, and surfaces that run', () => {
   });
 });
 
+describe('A shaft with round ends across a narrower rail', () => {
+  it('rests on both edges of that, level, and stays there', () => {
+    const given = solids({ Shaft: { at: [0.01, 0, 0.053], shape: {}, spin: [0, 0.5, 0] } }, [
+        { kind: 'box', centre: 'Slab middle', length: '100 mm', depth: '1 m', height: '100 mm' },
+      ]),
+      m = machine(
+        {
+          ...given,
+          points: [
+            ...given.points,
+            { name: 'Left', body: 'Shaft', at: [-0.2, 0, 0] },
+            { name: 'Right', body: 'Shaft', at: [0.2, 0, 0] },
+          ] as unknown as RawElement[],
+          shapes: given.shapes.map((s) =>
+            s.body === 'Shaft' ? { name: 'Shaft', kind: 'capsule', body: 'Shaft', from: 'Left', to: 'Right', radius: '50 mm' } : s,
+          ) as unknown as RawElement[],
+        },
+        [weight(0, -G), touching(['Shaft'], ['Ground'], { restitution: 0.2, stiffness: '1e6 N/m', sliding: 0.4 })],
+        ['Shaft'],
+        { until: '2 s', accuracy: 1e-6 },
+      ),
+      r = done(m),
+      mass = 7800 * Math.PI * 0.05 ** 2 * (0.4 + (4 / 3) * 0.05);
+    expect(r.last('Press')).toBeCloseTo(mass * G, 2);
+    for (const k of ['wx', 'wy', 'vz']) expect(Math.abs(r.last(`Shaft ${k}`)), k).toBeLessThan(1e-6);
+    // by the lever: off the middle by 10 mm of 100 one edge carries 60 %
+    expect(r.last('Depth') / (((0.5 + r.last('Shaft x') / 0.1) * mass * G) / 1e6)).toBeCloseTo(1, 4);
+  });
+});
+
 describe('What a spring holds on a belt', () => {
   it('sticks, slips and sticks again, as often and as far as the closed form says', () => {
     const [k, v, still, slides, stiff] = [400, 0.2, 0.6, 0.4, 1e8],

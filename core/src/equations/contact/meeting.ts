@@ -6,7 +6,7 @@ import { type Extent, extentOf } from '../../geometry/contact/extent';
 import { Facets } from '../../geometry/contact/facets';
 import { type Field, fieldOf } from '../../geometry/contact/field';
 import type { PointTree } from '../../geometry/contact/point-tree';
-import { type Pose, type Probe, endsOf, probesOf } from '../../geometry/contact/probe';
+import { type Pose, type Probe, cornersOf, endsOf, probesOf } from '../../geometry/contact/probe';
 import { sideProbes } from '../../geometry/contact/sides';
 import { add, apply, norm } from '../../geometry/vector';
 import type { Kinematics } from '../kinematics';
@@ -46,8 +46,8 @@ export class Meeting implements Touch {
   constructor(
     readonly bones: Side,
     readonly surface: Side,
-    /** What may touch beside its bones: nothing, edges, or all that both have, which their other meeting leaves out; or ends of bones alone. */
-    more: 'none' | 'edges' | 'all' | 'ends' = 'none',
+    /** What may touch beside its bones: nothing, edges, or all that both have, which the other meeting leaves out; or alone their ends, or straight edges. */
+    more: 'none' | 'edges' | 'all' | 'ends' | 'straight' = 'none',
     /** A part of the surface that is met alone; left out: all of it. */
     part?: Field,
     private readonly standing = new Standing(bones, surface),
@@ -70,11 +70,13 @@ export class Meeting implements Touch {
     this.probes =
       more === 'ends'
         ? list.flatMap(endsOf)
-        : [
-            ...list.flatMap(probesOf),
-            ...(this.crossing?.probes ?? []),
-            ...(more === 'none' ? [] : sideProbes(bones.form, surface.form, more === 'all')),
-          ];
+        : more === 'straight'
+          ? [...list.flatMap(cornersOf), ...sideProbes(bones.form, surface.form, false)]
+          : [
+              ...list.flatMap(probesOf),
+              ...(this.crossing?.probes ?? []),
+              ...(more === 'none' ? [] : sideProbes(bones.form, surface.form, more === 'all')),
+            ];
   }
 
   /** Takes over where both are. @param looking for what does not touch yet as well */
@@ -200,7 +202,12 @@ export function meetingsOf(one: Side, other: Side): Meeting[] {
     // what lies along the other in part is carried by the ends of both
     return [new Meeting(first, second), ...([a, b].every(hasLine) ? [new Meeting(second, first, 'ends')] : [])];
   }
-  if (a.whole) return inParts(one, other);
-  if (b.whole) return inParts(other, one);
+  if (a.whole) return [...inParts(one, other), ...across(other, one, a)];
+  if (b.whole) return [...inParts(other, one), ...across(one, other, b)];
   return [new Meeting(one, other, 'all'), new Meeting(other, one, 'edges')].filter((m) => m.probes.length > 0);
+}
+
+/** What is round about a line lies across edges of the other as well: those, and its corners, before its round side. */
+function across(edges: Side, round: Side, bones: Bones): Meeting[] {
+  return hasLine(bones) ? [new Meeting(edges, round, 'straight')].filter((m) => m.probes.length > 0) : [];
 }

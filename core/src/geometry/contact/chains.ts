@@ -17,6 +17,7 @@ class Part {
   readonly n = new Float64Array(3);
   readonly face: number = -1;
   readonly bent: boolean = false;
+  flat = false;
 }
 
 /** Walls that follow one another, of what is extruded, with their edges at both ends. */
@@ -38,6 +39,7 @@ class Walls extends Part implements Field {
     if (end > 0 && side <= 0) return Infinity;
     const d = end > 0 ? Math.sqrt(side * side + end * end) : side,
       across = end > 0 ? side / d : 1;
+    this.flat = !chain.isArc;
     n[0] = chain.nx * across;
     n[1] = chain.ny * across;
     n[2] = end > 0 ? ((z < 0 ? -1 : 1) * end) / d : 0;
@@ -50,6 +52,7 @@ class Ends extends Part implements Field {
   constructor(private readonly form: Extruded) {
     super();
     this.outline = new OutlineField(form.outlines);
+    this.flat = this.outline.straight;
   }
   at(x: number, y: number, z: number): number {
     if (this.outline.at(x, y) > 0) return Infinity;
@@ -75,6 +78,9 @@ class Before implements Field {
   }
   get bent(): boolean {
     return this.wall.bent;
+  }
+  get flat(): boolean {
+    return this.wall.flat;
   }
   get ball(): Field['ball'] {
     return this.wall.ball;

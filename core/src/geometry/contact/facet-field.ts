@@ -15,6 +15,7 @@ export class FacetField implements Field {
   readonly n = new Float64Array([0, 0, 1]);
   face = -1;
   readonly bent = false;
+  readonly flat = true;
   readonly ball: { readonly centre: Vec3; readonly radius: number } | undefined;
   private readonly facets: Facets;
   private readonly stack = new Int32Array(128);

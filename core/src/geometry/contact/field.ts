@@ -13,6 +13,7 @@ class BallField implements Field {
   readonly n = new Float64Array(3);
   readonly face = 0;
   readonly bent = true;
+  readonly flat = false;
   constructor(private readonly radius: number) {}
   at(x: number, y: number, z: number): number {
     const { n } = this,
@@ -28,6 +29,7 @@ class HalfSpaceField implements Field {
   readonly n = new Float64Array([0, 0, 1]);
   readonly face = 0;
   readonly bent = false;
+  readonly flat = true;
   at(_x: number, _y: number, z: number): number {
     return z;
   }
@@ -40,6 +42,7 @@ class ExtrudedField implements Field {
   readonly n = new Float64Array(3);
   face = -1;
   bent = false;
+  flat = false;
   private readonly outline: OutlineField;
   private readonly half: number;
   constructor({ outlines, half }: Extract<Form, { type: 'extruded' }>) {
@@ -58,10 +61,12 @@ class ExtrudedField implements Field {
       n[2] = (up * end) / d;
       this.face = -1;
       this.bent = false;
+      this.flat = !outline.isArc;
       return d;
     }
     const across = side > end;
     this.face = across ? outline.nearest : ENDS + up;
+    this.flat = across ? !outline.isArc : outline.straight;
     this.bent = across && outline.isArc;
     n[0] = across ? outline.nx : 0;
     n[1] = across ? outline.ny : 0;
@@ -78,6 +83,7 @@ export class RevolvedField implements Field {
   readonly n = new Float64Array(3);
   face = -1;
   bent = false;
+  readonly flat = false;
   constructor(private readonly outline: OutlineField) {}
   at(x: number, y: number, z: number): number {
     const { n, outline } = this,

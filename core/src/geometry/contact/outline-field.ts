@@ -137,6 +137,10 @@ export class OutlineField {
     );
   }
 
+  /** Whether no piece is an arc. */
+  get straight(): boolean {
+    return !this.arc.includes(1);
+  }
   /** Whether the piece that was nearest is an arc. */
   get isArc(): boolean {
     return this.nearest >= 0 && this.arc[this.nearest] === 1;

@@ -171,6 +171,8 @@ class LineProbe implements Probe {
         return this.slope(field);
       }),
       gap = this.at(field, s, x);
+    // on a flat face it lies on edges, which are looked at as such (`sides.ts`)
+    if (field.flat) return Infinity;
     n.set(field.n);
     return gap - (1 - s) * Math.min(0, first) - s * Math.min(0, second);
   }
@@ -213,6 +215,8 @@ export function probesOf(bone: Bone): Probe[] {
   const { from, to, radius } = bone;
   return [new PointProbe(from, radius), new PointProbe(to, radius), new LineProbe(from, to, radius)];
 }
+/** Where a sharp corner may touch what is round. */
+export const cornersOf = (bone: Bone): Probe[] => (bone.type === 'point' && bone.radius === 0 ? probesOf(bone) : []);
 /** Ends of a line beside the side of another. */
 export const endsOf = (bone: Bone): Probe[] =>
   bone.type === 'line' ? [bone.from, bone.to].map((at) => new BesideProbe(new PointProbe(at, bone.radius))) : [];
