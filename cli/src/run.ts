@@ -22,7 +22,7 @@ import {
   siUnit,
 } from '@vim-pivot/core';
 import { writeCsv } from '@vim-pivot/core/csv';
-import { Passings, bringGaps, passedThrough } from '@vim-pivot/core/passings';
+import { Passings, passedThrough } from '@vim-pivot/core/passings';
 import type { Sensitivities } from '@vim-pivot/core/sensitivity';
 import { opened, positive, startState, withTables } from './files';
 import { movesAsJson, printMoves, whatMoves } from './sensitivity';
@@ -94,10 +94,9 @@ async function agreed(model: Model, asked: Partial<RunOptions>, { yes, csv }: Ru
 /** What went through what, though nothing holds it apart. */
 function passedIn({ mechanism, layout, chunks }: FinishedRun): Diagnosis[] {
   const passings = new Passings(mechanism);
-  bringGaps();
   new Readings(mechanism, layout).read([passings.channel], chunks);
   const looking = passings.look();
-  for (let next = looking.next(); ; next = looking.next()) if (next.done) return passedThrough(mechanism, next.value);
+  for (let next = looking.next(); ; next = looking.next()) if (next.done) return passedThrough(mechanism, next.value, passings.complete);
 }
 
 function told(ran: FinishedRun, call: RunCall, seconds: number, moves?: Sensitivities): number {

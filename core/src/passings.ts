@@ -3,4 +3,3 @@
 import './engine';
 export { passedThrough } from './results/passed';
 export { type Passing, Passings } from './results/passings';
-export { bringGaps } from './surfaces';

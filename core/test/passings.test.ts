@@ -1,12 +1,10 @@
 /** What passes through what in a run, though nothing holds it apart: found afterwards, and mended by the contact it offers. */
-import { beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { type Model, type RawElement, Readings, runModel } from '../src';
 import { areaAndVolume, inset } from '../src/geometry/inset';
 import { box, sphere } from '../src/geometry/solid';
-import { Passings, bringGaps, passedThrough } from '../src/passings';
+import { Passings, passedThrough } from '../src/passings';
 import { BALL, FLOOR, G, machine, solids, touching, weight } from './touching';
-
-beforeAll(bringGaps);
 
 function found(m: Model) {
   const ran = runModel(m),
@@ -14,7 +12,8 @@ function found(m: Model) {
   new Readings(ran.mechanism, ran.layout).read([passings.channel], ran.chunks);
   const looking = passings.look();
   for (let next = looking.next(); ; next = looking.next())
-    if (next.done) return { list: next.value, measured: passings.measured, diagnoses: passedThrough(ran.mechanism, next.value) };
+    if (next.done)
+      return { list: next.value, measured: passings.measured, diagnoses: passedThrough(ran.mechanism, next.value, passings.complete) };
 }
 /** How deep a solid may overlap and still only touch: 5 % of twice its volume over its surface. */
 const SKIN = { ball: (r: number) => (0.05 * 2 * r) / 3, slab: (0.05 * 2 * (200 * 20 * 0.1)) / (2 * (200 * 20 + 220 * 0.1)) };
@@ -133,6 +132,20 @@ describe('What is offered', () => {
     const m = three();
     const named = { ...m, loads: [...m.loads, { name: 'Contact', kind: 'gravity', acceleration: [0, 0, 0] } as unknown as RawElement] };
     expect(found(named).diagnoses[0]!.fix!.changes[0]!.name).toBe('Contact 2');
+  });
+  it('ends where very many come near one another, and says so', () => {
+    const names = Array.from({ length: 260 }, (_, i) => `Ball ${i + 1}`),
+      crowd = Object.fromEntries(
+        names.map((n, i) => [
+          n,
+          { at: [(i % 16) * 0.12, Math.floor(i / 16) * 0.12, 0.3] as const, shape: BALL, velocity: [Math.sin(i), Math.cos(i), 0] },
+        ]),
+      ),
+      m = noContact(machine(solids(crowd), [weight(0, -G)], [], { until: '0.5 s', every: '5 ms', accuracy: 1e-4 })),
+      { measured, diagnoses } = found(m);
+    expect(measured).toBeLessThan(11_000);
+    expect(diagnoses.map((d) => d.code)).toContain('passings-unfinished');
+    expect(diagnoses.map((d) => d.code)).toContain('passed-through');
   });
   it('costs distances only while bodies are near: none at all for what stays away', () => {
     expect(found(noContact(floor({ Ball: ball(9) }, []))).measured).toBeLessThan(400);

@@ -10,9 +10,13 @@ const MOST = 3;
 
 /**
  * Of what no joint guides it is surely not meant; links of a mechanism may be drawn through one another.
- * @param list the earliest first @returns one finding for each body that others went through
+ * @param list the earliest first @param complete whether all of the run was looked at @returns one finding for each body that others went through
  */
-export function passedThrough({ model, joints }: Pick<Mechanism, 'model' | 'joints'>, list: readonly Passing[]): Diagnosis[] {
+export function passedThrough(
+  { model, joints }: Pick<Mechanism, 'model' | 'joints'>,
+  list: readonly Passing[],
+  complete = true,
+): Diagnosis[] {
   const out: Diagnosis[] = [],
     guided = (body: string) => body === model.ground || joints.some((j) => j.bodies.includes(body)),
     taken = new Set(model.loads.map((l) => l.name));
@@ -42,6 +46,14 @@ export function passedThrough({ model, joints }: Pick<Mechanism, 'model' | 'join
       },
     });
   }
+  if (!complete)
+    out.push({
+      code: 'passings-unfinished',
+      severity: 'note',
+      message: 'Not all of the run was looked at for bodies that pass through one another.',
+      why: 'Very many of them come near one another.',
+      remedy: 'Give those that should touch a contact: what is in contact need not be looked at.',
+    });
   return out;
 }
 

@@ -5,7 +5,7 @@
  */
 import type { Channel } from '../elements/declarations';
 import { rotationInto } from '../equations/quaternion';
-import { type Corners, type GapMeter, gapBetween } from '../geometry/gaps';
+import { Gap, Surface } from '../geometry/gap';
 import { areaAndVolume, inset } from '../geometry/inset';
 import { D } from '../quantity/dimension';
 import type { Mechanism } from '../system/mechanism';
@@ -18,7 +18,7 @@ export interface Passing {
 }
 
 /** Facets of a full turn. */
-const ROUND = 32;
+const ROUND = 16;
 /** What solids may overlap and still only touch, in parts of twice their volume over their surface: 5 % of the thickness of a plate. */
 const SKIN = 0.05;
 /** Numbers of a pose: where the centre of mass is, and a quaternion. */
@@ -27,14 +27,16 @@ const POSE = 3 + 4;
 const MOST = 400_000;
 /** Part of the thickness of a body by which what is very near is followed: nothing goes through it in that. */
 const STEP = 1 / 4;
+/** Distances that are measured at most: enough for some hundred bodies that come near one another. */
+const ENOUGH = 10_000;
 /** How often the time at which two overlap is told twice as well. */
-const HALVED = 12;
+const HALVED = 8;
 /** How much longer a way may be than straight from pose to pose. */
 const BENT = 1.1;
 
 /** A body as a surface drawn in by its skin, about its centre of mass, and how far it reaches. */
 interface Solid {
-  readonly surface: Corners;
+  readonly surface: Surface;
   readonly reach: number;
   /** Of the thinnest of its shapes: twice volume over surface. */
   readonly thick: number;
@@ -48,8 +50,9 @@ export class Passings {
   private readonly standing = new Standing();
   private every = 1;
   private seen = 0;
-  /** Distances that were measured. */
+  /** Distances that were measured; and whether that was all there was to be looked at. */
   measured = 0;
+  complete = true;
 
   constructor(private readonly m: Mechanism) {
     this.names = [...m.bodies.map((b) => b.name), m.model.ground];
@@ -96,6 +99,10 @@ export class Passings {
       for (let b = a + 1; b < names.length; b++) {
         const other = solids[b];
         if (!other || !apart(names[a]!, names[b]!)) continue;
+        if (this.measured > ENOUGH) {
+          this.complete = false;
+          return inOrder(out);
+        }
         const pair = new Pair(this.poses, [a, b], [one, other], [ways[a]!, ways[b]!], this.standing);
         const at = yield* pair.meets();
         this.measured += pair.measured;
@@ -106,7 +113,7 @@ export class Passings {
         }
       }
     }
-    return out.sort((x, y) => x.time - y.time);
+    return inOrder(out);
   }
   /** Whether nothing holds two bodies together or apart: no joint, no coupling, no contact. */
   private notHeld(): (one: string, other: string) => boolean {
@@ -130,6 +137,9 @@ export class Passings {
     return out;
   }
 }
+
+/** The earliest first. */
+const inOrder = (list: readonly Passing[]): Passing[] => [...list].sort((x, y) => x.time - y.time);
 
 /** How far points within a reach of the centre of mass come, straight from one pose to another. */
 function between(from: Float64Array, to: Float64Array, b: number, reach: number): number {
@@ -159,7 +169,7 @@ function solidOf(m: Mechanism, body: string): Solid | undefined {
   let reach = 0;
   for (let i = 0; i < corners.length; i += 3)
     reach = Math.max(reach, Math.sqrt(corners[i]! * corners[i]! + corners[i + 1]! * corners[i + 1]! + corners[i + 2]! * corners[i + 2]!));
-  return { surface: { corners, indices }, reach, thick };
+  return { surface: new Surface(corners, indices), reach, thick };
 }
 
 /** Poses of two bodies at a time, their axes, and that of the second as the first sees it: one for all pairs, which are looked at one after the other. */
@@ -175,7 +185,7 @@ class Standing {
 /** Two bodies on their ways. Times count in poses. */
 class Pair {
   measured = 0;
-  private gap: GapMeter | undefined;
+  private gap: Gap | undefined;
 
   constructor(
     private readonly poses: readonly Float64Array[],
@@ -261,7 +271,7 @@ class Pair {
     const { solids } = this,
       { A, B, R, p, a, b } = this.standing;
     this.measured++;
-    this.gap ??= gapBetween(solids[0].surface, solids[1].surface);
+    this.gap ??= new Gap(solids[0].surface, solids[1].surface);
     rotationInto(A, 0, a, 3);
     rotationInto(B, 0, b, 3);
     for (let i = 0; i < 3; i++) {

@@ -34,18 +34,17 @@ export const READING: Handlers<'read' | 'measure' | 'body-loads' | 'acting' | 'p
     post({ type: 'acting', id, frames });
   },
   passings: async ({ id, run }) => {
-    const { Passings, bringGaps, passedThrough } = await import('@vim-pivot/core/passings');
+    const { Passings, passedThrough } = await import('@vim-pivot/core/passings');
     const { states, mechanism, readings } = await standing(run),
       passings = new Passings(mechanism),
       breather = new Breather();
-    bringGaps();
     for await (const piece of states.pieces(0)) {
       readings.read([passings.channel], [piece]);
       await breather.ifDue();
     }
     const looking = passings.look();
     for (let next = looking.next(); ; next = looking.next()) {
-      if (next.done) return post({ type: 'passings', id, diagnoses: passedThrough(mechanism, next.value) });
+      if (next.done) return post({ type: 'passings', id, diagnoses: passedThrough(mechanism, next.value, passings.complete) });
       await breather.ifDue();
     }
   },
