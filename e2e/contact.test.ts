@@ -88,7 +88,8 @@ describe('an imported part', () => {
       await fresh.until('the dialog', async () => (await fresh.text('[role=dialog]')).includes('The file has no unit'));
       await fresh.click('button', 'Import');
       await fresh.until('drawn', async () => (await fresh.script<[number, number] | null>("return window.vimPivotSpot('Part')")) !== null);
-      for (const text of ['point Below at 0, 0, -100 mm', 'floor Yard in Ground at Below', 'contact between Ground and Part']) await line(text);
+      for (const text of ['point Below at 0, 0, -100 mm', 'floor Yard in Ground at Below', 'contact between Ground and Part'])
+        await line(text);
       await fresh.until('the card', async () => (await fresh.text('body')).includes('One pair of bodies may touch.'));
       expect(await fresh.run()).toMatch(/done/);
       const marks = await fresh.until('the impact', async () => {
