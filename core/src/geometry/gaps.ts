@@ -8,11 +8,8 @@ export interface Corners {
 }
 /** Of two surfaces. */
 export interface GapMeter {
-  /**
-   * @param R,p pose of the second as the first sees it @param part of the distance that it may be told too small by: 0 to 1, left out 0
-   * @returns the smallest distance, m; 0 where they cross, Infinity where there is none
-   */
-  measure(R: Float64Array, p: Float64Array, part?: number): number;
+  /** @param R,p pose of the second as the first sees it @returns the smallest distance, m; 0 where they cross, Infinity where there is none */
+  measure(R: Float64Array, p: Float64Array): number;
 }
 type Maker = (a: Corners, b: Corners) => GapMeter;
 

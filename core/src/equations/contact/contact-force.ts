@@ -553,6 +553,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
 }
 
 /** The time after which V t + A t²/2 is a way: never where that has no end. */
-function soon(way: number, [V, A]: Float64Array): number {
-  return way === Infinity ? Infinity : (2 * way) / (V! + Math.sqrt(V! * V! + 2 * A! * way));
+function soon(way: number, moves: Float64Array): number {
+  const V = moves[0]!,
+    A = moves[1]!;
+  return way === Infinity ? Infinity : (2 * way) / (V + Math.sqrt(V * V + 2 * A * way));
 }

@@ -69,7 +69,7 @@ export class Gaps {
     for (let i = 0; i < close.count; i++) {
       const pair = close.list[i]!,
         list = meetings.of(pair),
-        [first] = list;
+        first = list[0];
       if (!first) continue;
       first.stand(K, false);
       const away = first.apart;

@@ -91,17 +91,20 @@ export class Near {
   }
   /** How far both of the two bodies that are fastest may have come nearer after a time: V t + A t²/2 at most, m. @param out takes V, m/s, and A, m/s² */
   motion({ v, w, bodies }: Kinematics, acceleration: Float64Array, out: Float64Array): void {
-    let [V1, V2, A1, A2] = [0, 0, 0, 0];
+    let V1 = 0,
+      V2 = 0,
+      A1 = 0,
+      A2 = 0;
     for (let i = 0; i < this.bodies.length; i++) {
       const b = this.bodies[i]!;
       if (b >= bodies) continue;
       const spin = size(w, 3 * b),
         V = size(v, 3 * b) + spin * this.reach[i]!,
         A = size(acceleration, 6 * b) + (size(acceleration, 6 * b + 3) + spin * spin) * this.reach[i]!;
-      if (V > V1) [V1, V2] = [V, V1];
-      else V2 = Math.max(V2, V);
-      if (A > A1) [A1, A2] = [A, A1];
-      else A2 = Math.max(A2, A);
+      V2 = Math.max(V2, Math.min(V, V1));
+      V1 = Math.max(V1, V);
+      A2 = Math.max(A2, Math.min(A, A1));
+      A1 = Math.max(A1, A);
     }
     out[0] = V1 + V2;
     out[1] = A1 + A2;
@@ -113,7 +116,8 @@ export class Near {
     for (let i = 0; i < this.bodies.length; i++) {
       const b = this.bodies[i]!;
       if (b >= bodies) continue;
-      let [way, turn] = [0, 0];
+      let way = 0,
+        turn = 0;
       for (let k = 0; k < 3; k++) {
         const d = r[3 * b + k]! - this.r[3 * i + k]!;
         way += d * d;

@@ -98,10 +98,18 @@ export class FacetField implements Field {
   private toTriangle(t: number, x: number, y: number, z: number): number {
     const c = this.facets.surface.triangles,
       p = 9 * t,
-      [ax, ay, az] = [c[p]!, c[p + 1]!, c[p + 2]!],
-      [ux, uy, uz] = [c[p + 3]! - ax, c[p + 4]! - ay, c[p + 5]! - az],
-      [vx, vy, vz] = [c[p + 6]! - ax, c[p + 7]! - ay, c[p + 8]! - az],
-      [wx, wy, wz] = [x - ax, y - ay, z - az],
+      ax = c[p]!,
+      ay = c[p + 1]!,
+      az = c[p + 2]!,
+      ux = c[p + 3]! - ax,
+      uy = c[p + 4]! - ay,
+      uz = c[p + 5]! - az,
+      vx = c[p + 6]! - ax,
+      vy = c[p + 7]! - ay,
+      vz = c[p + 8]! - az,
+      wx = x - ax,
+      wy = y - ay,
+      wz = z - az,
       d1 = ux * wx + uy * wy + uz * wz,
       d2 = vx * wx + vy * wy + vz * wz,
       uu = ux * ux + uy * uy + uz * uz,
@@ -114,13 +122,23 @@ export class FacetField implements Field {
       vc = d1 * d4 - d3 * d2,
       vb = d5 * d2 - d1 * d6,
       va = d3 * d6 - d5 * d4;
-    let [s, r, what] = [0, 0, FACE];
+    let s = 0,
+      r = 0,
+      what = FACE;
     if (d1 <= 0 && d2 <= 0) what = CORNERS;
-    else if (d3 >= 0 && d4 <= d3) [s, r, what] = [1, 0, CORNERS + 1];
-    else if (d6 >= 0 && d5 <= d6) [s, r, what] = [0, 1, CORNERS + 2];
-    else if (vc <= 0 && d1 >= 0 && d3 <= 0) [s, r, what] = [d1 / (d1 - d3), 0, SIDES];
-    else if (vb <= 0 && d2 >= 0 && d6 <= 0) [s, r, what] = [0, d2 / (d2 - d6), SIDES + 2];
-    else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+    else if (d3 >= 0 && d4 <= d3) {
+      s = 1;
+      what = CORNERS + 1;
+    } else if (d6 >= 0 && d5 <= d6) {
+      r = 1;
+      what = CORNERS + 2;
+    } else if (vc <= 0 && d1 >= 0 && d3 <= 0) {
+      s = d1 / (d1 - d3);
+      what = SIDES;
+    } else if (vb <= 0 && d2 >= 0 && d6 <= 0) {
+      r = d2 / (d2 - d6);
+      what = SIDES + 2;
+    } else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
       r = (d4 - d3) / (d4 - d3 + (d5 - d6));
       s = 1 - r;
       what = SIDES + 1;
