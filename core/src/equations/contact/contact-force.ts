@@ -467,13 +467,12 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       m.look(k);
       met.push({ speed: this.touch(K, which, m, 0), m });
     } else if (what === OPENS && this.places.probe[which]! >= 0) this.open(K, which);
-    else if (what === RUBS && this.places.probe[which]! >= 0) this.rubbing.change(K, which, this.lookAt(K, which), () => true);
+    else if (what === RUBS && this.places.probe[which]! >= 0) this.rubbing.change(K, which, this.lookAt(K, which), true);
   }
   /** @returns whether anything changes */
   private change(K: Kinematics, i: number): boolean {
-    const m = this.lookAt(K, i),
-      passed = (x: number) => x < 0;
-    if (!passed(this.stays(i, m))) return this.rubbing.acts && this.rubbing.change(K, i, m, passed);
+    const m = this.lookAt(K, i);
+    if (!(this.stays(i, m) < 0)) return this.rubbing.acts && this.rubbing.change(K, i, m);
     this.open(K, i);
     return true;
   }

@@ -151,14 +151,14 @@ export class Rubbing {
     const { little } = this;
     return most - carried + (little * little) / (little + Math.max(0, most));
   }
-  /** It goes on otherwise where that is passed. @returns whether it does */
-  change(K: Kinematics, i: number, { n }: Meeting, passed: (x: number) => boolean): boolean {
+  /** It goes on otherwise where that is passed. @param surely it is, whatever the state in K says @returns whether it does */
+  change(K: Kinematics, i: number, { n }: Meeting, surely = false): boolean {
     const { places, law, normal } = this,
       { does, presses, way } = places,
       at = this.states.first + 3 * i,
       carried = this.at(K, i, n);
     if (does[i] === STICKS) {
-      if (!passed(this.spare(law.static * presses[i]!, carried))) return false;
+      if (!surely && !(this.spare(law.static * presses[i]!, carried) < 0)) return false;
       does[i] = SLIDES;
       places.quick[i] = 0;
       // it goes on the way it has been stretched
@@ -166,7 +166,7 @@ export class Rubbing {
       K.z.fill(0, at, at + 3);
       return true;
     }
-    if (!passed(this.slides(i))) return false;
+    if (!surely && !(this.slides(i) < 0)) return false;
     does[i] = STICKS;
     const stiffness = ALONG * normal.slope(places.depth[i]!);
     for (let k = 0; k < 3; k++) K.z[at + k] = stiffness > 0 ? (law.sliding * presses[i]! * way[3 * i + k]!) / stiffness : 0;
