@@ -27,6 +27,8 @@ export interface Fired {
 export interface Watch {
   /** Positive before the event, negative after it; NaN while it has nothing to watch. */
   value(K: Kinematics, t: number, carried: Settled): number;
+  /** Values of which that was the least, at the last look, NaN where there is nothing: they have no scale in common, and each is followed by itself. */
+  readonly several?: Float64Array;
   /** Changes modes; returns what happened when that is worth telling. */
   fire(K: Kinematics, t: number): Fired | undefined;
   /** The mode it is in, for what may change it more than once at an event: what counts is the mode before and after. */

@@ -16,8 +16,9 @@ export interface Happening {
 const PARTS = 4;
 /** States looked at to locate an event, at most: as many halvings come down to the last digit of any time. */
 const MOST = 80;
-/** Digits of time to which an event is located. */
+/** Digits of time to which an event is located, and the part of a step that is as little. */
 const LAST_DIGITS = 4 * Number.EPSILON;
+const OF_STEP = 1e-12;
 
 export class Events {
   readonly watching: boolean;
@@ -26,8 +27,9 @@ export class Events {
   /** Watches below zero at the last look, and just after the event that was last located. */
   private readonly found: number[] = [];
   private due: readonly number[] = [];
-  /** Of each watch, at the last look and at both ends of the bracket. */
+  /** Of each watch, at the last look; and all that they are the least of, at the last look and at both ends of the bracket. */
   private readonly values: Float64Array;
+  private readonly now: Float64Array;
   private readonly before: Float64Array;
   private readonly after: Float64Array;
   private readonly dips: Dips;
@@ -39,11 +41,9 @@ export class Events {
     this.watching = watches.length > 0;
     this.dips = new Dips(watches.map((w) => w.watch));
     this.lasting = watches.map((w) => w.watch).filter((w) => w.lasts);
-    [this.values, this.before, this.after] = [0, 1, 2].map(() => new Float64Array(watches.length)) as [
-      Float64Array,
-      Float64Array,
-      Float64Array,
-    ];
+    this.values = new Float64Array(watches.length);
+    const slots = watches.reduce((sum, { watch }) => sum + (watch.several?.length ?? 1), 0);
+    [this.now, this.before, this.after] = [0, 1, 2].map(() => new Float64Array(slots)) as [Float64Array, Float64Array, Float64Array];
   }
 
   /** Values of all watches at the state in K, and which of them are below zero: good until the next look. */
@@ -54,11 +54,16 @@ export class Events {
 
   /** Values of all watches at the state in K; whether one is below zero. */
   private look(t: number): boolean {
-    const { system, watches, values, found } = this;
+    const { system, watches, values, now, found } = this;
+    let at = 0;
     found.length = 0;
     if (watches.some((w) => w.watch.carried)) system.accelerate(t);
     for (let i = 0; i < watches.length; i++) {
-      values[i] = watches[i]!.watch.value(system.K, t, system);
+      const { watch } = watches[i]!;
+      values[i] = watch.value(system.K, t, system);
+      if (watch.several) now.set(watch.several, at);
+      else now[at] = values[i]!;
+      at += watch.several?.length ?? 1;
       if (values[i]! < 0) found.push(i);
     }
     return found.length > 0;
@@ -71,7 +76,6 @@ export class Events {
   first(t0: number, t1: number, at: (t: number) => void): number | undefined {
     const { dips, system } = this;
     let lo = t0;
-    this.before.fill(NaN);
     if (dips.any && dips.time !== t0) {
       at(t0);
       dips.look(system.K, t0);
@@ -79,26 +83,26 @@ export class Events {
     for (let i = 1; i <= PARTS; i++) {
       const hi = i === PARTS ? t1 : t0 + ((t1 - t0) * i) / PARTS;
       at(hi);
-      if (this.look(hi)) return this.located(lo, hi, at);
+      if (this.look(hi)) return this.located(lo, hi, t1 - t0, i > 1, at);
       if (dips.any) {
         dips.look(system.K, hi);
         const found = dips.between(system.K, lo, at);
         if (found !== undefined) {
           at(found);
-          if (this.look(found)) return this.located(lo, found, at);
+          if (this.look(found)) return this.located(lo, found, t1 - t0, i > 1, at);
           at(hi);
           this.look(hi);
         }
       }
-      this.before.set(this.values);
+      this.before.set(this.now);
       lo = hi;
     }
     return undefined;
   }
 
-  private located(lo: number, hi: number, at: (t: number) => void): number {
+  private located(lo: number, hi: number, step: number, begun: boolean, at: (t: number) => void): number {
     this.dips.time = NaN;
-    return this.locate(lo, hi, at);
+    return this.locate(lo, hi, step, begun, at);
   }
 
   /** Longest step from the state in K, with the accelerations at hand there, that none of them can pass unseen, s. */
@@ -111,26 +115,32 @@ export class Events {
    * Closes in on the first change of sign in (lo, hi] by secants that keep it between them (the Illinois method; Dowell, Jarratt, BIT 11, 1971), the
    * earliest of all watches leading, and by halves where a secant says nothing.
    */
-  private locate(lo: number, hi: number, at: (t: number) => void): number {
-    const { before, after, values } = this;
-    after.set(values);
+  private locate(lo: number, hi: number, step: number, begun: boolean, at: (t: number) => void): number {
+    const { before, after, now } = this;
+    after.set(now);
     this.due = [...this.found];
+    if (!begun) {
+      // the event of before may just have been there, where nothing was looked at since
+      at(lo);
+      if (this.look(lo)) return Math.min(hi, lo + Math.max(OF_STEP * step, LAST_DIGITS * Math.abs(lo)));
+      before.set(now);
+    }
     let side = 0;
     for (let i = 0; i < MOST; i++) {
-      const least = LAST_DIGITS * Math.max(Math.abs(lo), Math.abs(hi));
+      const least = Math.max(OF_STEP * step, LAST_DIGITS * Math.max(Math.abs(lo), Math.abs(hi)));
       if (hi - lo <= least) break;
       const middle = Math.min(hi - least / 2, Math.max(lo + least / 2, this.secant(lo, hi)));
       if (middle <= lo || middle >= hi) break;
       at(middle);
       if (this.look(middle)) {
         hi = middle;
-        after.set(values);
+        after.set(now);
         this.due = [...this.found];
         if (side > 0) halve(before);
         side = 1;
       } else {
         lo = middle;
-        before.set(values);
+        before.set(now);
         if (side < 0) halve(after);
         side = -1;
       }
@@ -146,7 +156,7 @@ export class Events {
         a = this.before[i]!;
       if (!(b < 0)) continue;
       // one that had nothing to watch before, or jumps, is closed in on by halves
-      if (!(a > 0 && a < Infinity && b > -Infinity && a - b > 0)) return lo + (hi - lo) / 2;
+      if (!(a >= 0 && a < Infinity && b > -Infinity && a - b > 0)) return lo + (hi - lo) / 2;
       first = Math.min(first, lo + (hi - lo) * (a / (a - b)));
     }
     return first;

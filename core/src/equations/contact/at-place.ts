@@ -17,24 +17,6 @@ export function velocityAt({ r, A, v, w }: Kinematics, i: number, x: Float64Arra
   return v[q + k]! + (k === 0 ? wy * dz - wz * dy : k === 1 ? wz * dx - wx * dz : wx * dy - wy * dx);
 }
 
-/** The same of its acceleration. @param of all bodies, six numbers each, angular ones in their axes */
-export function accelerationAt({ r, A, w, bodies }: Kinematics, i: number, x: Float64Array, k: number, of: Float64Array): number {
-  if (i >= bodies) return 0;
-  const p = 9 * i,
-    q = 3 * i,
-    turned = (at: ArrayLike<number>, from: number, row: number) =>
-      A[p + 3 * row]! * at[from]! + A[p + 3 * row + 1]! * at[from + 1]! + A[p + 3 * row + 2]! * at[from + 2]!,
-    [g, h] = [(k + 1) % 3, (k + 2) % 3],
-    d = (row: number) => x[row]! - r[q + row]!;
-  let [spin, along] = [0, 0];
-  for (let row = 0; row < 3; row++) {
-    const v = turned(w, q, row);
-    spin += v * v;
-    along += v * d(row);
-  }
-  return of[6 * i + k]! + turned(of, 6 * i + 3, g) * d(h) - turned(of, 6 * i + 3, h) * d(g) + turned(w, q, k) * along - spin * d(k);
-}
-
 /** Adds a force at a place (ground axes) to a body. */
 export function push({ r, A }: Kinematics, i: number, x: Float64Array, f: Float64Array, sign: number, F: Float64Array): void {
   const p = 9 * i,

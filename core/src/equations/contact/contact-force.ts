@@ -13,6 +13,7 @@ import type { Memory } from '../memory';
 import type { ExtraStates } from '../states';
 import type { Fired, Settled, Watch } from '../watch';
 import { push, size, turn } from './at-place';
+import { Coming } from './coming';
 import { Beside, Following } from './linear';
 import { Gaps, nothing } from './gaps';
 import type { Normal } from './law';
@@ -35,8 +36,6 @@ const NONE = 1e-12;
 const MARGIN = 1e-9;
 /** A depth in the same, of which the force is as good as none: places are known to rounding. */
 const LITTLE = 1e-10;
-/** What changes next: nothing that is known, a place opens or rubs otherwise, or a probe meets what it is before. */
-const [NOTHING, OPENS, RUBS, MEETS] = [0, 1, 2, 3];
 /** Cosine between the normals of a place before a step and after it, from which on down it was pushed through. */
 const THROUGH = -0.5;
 
@@ -59,14 +58,14 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
 
   /** Of each probe, counted through all meetings, the place that it has; −1 for none. */
   private readonly placeOf: Int32Array;
+  readonly several: Float64Array;
   /** Of each place its meeting, and the number of its probe there. */
   private readonly meetingAt: (Meeting | undefined)[];
   private readonly probeAt: Int32Array;
   private readonly places: Places;
   /** Normals as they were at the end of the last step. */
   private readonly before: Float64Array;
-  /** What was seen to be past at the last look, and of which place or probe. */
-  private readonly coming = { what: NOTHING, which: -1 };
+  private readonly coming: Coming;
   /** One that has gone through what it met. */
   private through = -1;
   private stamp = -1;
@@ -104,6 +103,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.gaps = new Gaps(meetings, this.placeOf);
     this.places = new Places(count);
     this.before = new Float64Array(3 * count);
+    this.coming = new Coming(count);
+    this.several = this.coming.values;
     this.rubbing = new Rubbing(this.places, friction, normal, this, extent, normal.elastic(LITTLE * extent));
     this.states = 3 * count;
     this.rolling =
@@ -214,7 +215,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   /** Power of friction at a place, W. */
   private rubs(K: Kinematics, i: number): number {
     const { rubbing, places } = this;
-    rubbing.at(K, i, this.lookAt(K, i).n);
+    this.lookAt(K, i);
+    rubbing.at(K, i);
     let power = 0;
     for (let k = 0; k < 3; k++) power += rubbing.rub[k]! * places.slip[3 * i + k]!;
     return power;
@@ -226,7 +228,8 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     if (of === 'normal') return Math.max(0, this.places.presses[i]!);
     if (of === 'slip') return size(slip, 3 * i);
     if (!this.rubbing.acts) return 0;
-    this.rubbing.at(K, i, this.lookAt(K, i).n);
+    this.lookAt(K, i);
+    this.rubbing.at(K, i);
     return size(this.rubbing.rub, 0);
   }
   private sum(K: Kinematics, of: Float64Array, most = false): number {
@@ -285,7 +288,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private pushing(K: Kinematics, i: number, { n }: Meeting): void {
     const { all, rubbing } = this,
       presses = this.places.presses[i]!;
-    if (rubbing.acts) rubbing.at(K, i, n);
+    if (rubbing.acts) rubbing.at(K, i);
     for (let k = 0; k < 3; k++) all[k] = (rubbing.acts ? rubbing.rub[k]! : 0) + presses * n[k]!;
   }
   energy(K: Kinematics): number {
@@ -310,7 +313,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     });
   }
   private clear(): void {
-    this.coming.what = NOTHING;
+    this.coming.forget();
     this.placeOf.fill(-1);
     this.places.clear();
     this.before.fill(0);
@@ -320,9 +323,10 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   rates(K: Kinematics, _t: number, dz: Float64Array, at: number): void {
     this.look(K);
     const { first } = this,
-      { does, slip } = this.places;
-    for (let i = 0; i < does.length; i++)
-      for (let k = 0; k < 3; k++) dz[at + first + 3 * i + k] = does[i] === STICKS && this.rubbing.acts ? slip[3 * i + k]! : 0;
+      { does } = this.places;
+    dz.fill(0, at + first, at + first + this.states);
+    if (!this.rubbing.acts) return;
+    for (let i = 0; i < does.length; i++) if (does[i] !== FREE) this.rubbing.rates(K, i, dz, at + first + 3 * i);
   }
 
   /** Where what slides is pressed less, though it goes deeper, is told by accelerations. */
@@ -330,37 +334,29 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     return this.rubbing.asks;
   }
   /** What comes first: a gap closes, a place opens, no longer sticks, or no longer slides as it did. */
-  value(K: Kinematics, _t: number, { acceleration }: Settled): number {
-    const { probe } = this.places;
+  value(K: Kinematics, t: number, { acceleration }: Settled): number {
+    const { coming } = this,
+      { probe } = this.places;
     this.rubbing.acceleration = acceleration;
-    if (this.through >= 0) return -1;
-    let least = Infinity,
-      what = NOTHING,
-      which = -1;
-    const tell = (x: number, of: number, i: number) => {
-      if (!(x < least)) return;
-      least = x;
-      what = of;
-      which = i;
-    };
+    coming.look(t);
+    if (this.through >= 0) {
+      coming.gap(-1);
+      return -1;
+    }
     for (let i = 0; i < probe.length; i++) {
       if (probe[i]! < 0) continue;
       const m = this.lookAt(K, i),
         open = this.stays(i, m);
-      tell(open, OPENS, i);
-      if (this.rubbing.acts && open >= 0) tell(this.rubbing.holds(K, i, m), RUBS, i);
+      coming.opening(i, open);
+      if (this.rubbing.acts && open >= 0) coming.rubbing(i, this.rubbing.holds(K, i, m, this.probeAt[i]!));
     }
     this.gaps.around(
       K,
-      (apart) => tell(apart, NOTHING, -1),
-      (p, m, k) => tell(this.comes(K, p, m, k), MEETS, p),
+      (apart) => coming.gap(apart),
+      (p, m, k) => coming.gap(this.comes(K, p, m, k), p),
     );
-    tell(this.gaps.close.rest, NOTHING, -1);
-    if (least < 0) {
-      this.coming.what = what;
-      this.coming.which = which;
-    }
-    return least === Infinity ? NaN : least;
+    coming.gap(this.gaps.close.rest);
+    return coming.least === Infinity ? NaN : coming.least;
   }
   /** The gap of a probe that does not touch; where both overlap there, and part, how deep: it begins to touch when they no longer do. */
   private comes(K: Kinematics, p: number, m: Meeting, k: number): number {
@@ -433,18 +429,19 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
   fire(K: Kinematics): Fired | undefined {
     if (this.through >= 0) this.goneThrough(this.through);
-    const met: { speed: number; m: Meeting }[] = [],
+    const { coming } = this,
+      met: { speed: number; m: Meeting }[] = [],
       held = this.placeOf.slice();
-    let changed = false;
-    for (const place of held) if (place >= 0) changed = this.change(K, place) || changed;
+    for (const place of held) if (place >= 0) this.change(K, place);
     this.gaps.near(K, (p, m, k) => {
       // what has just parted does not touch again at once
       if (held[p]! >= 0) return;
-      const gap = this.comes(K, p, m, k);
-      if (gap < 0) met.push({ speed: this.touch(K, p, m, -gap), m });
+      if (!(this.comes(K, p, m, k) < 0 || coming.meets(p))) return;
+      m.stand(K, false);
+      m.look(k);
+      met.push({ speed: this.touch(K, p, m, Math.max(0, -this.gaps.of[p]!)), m });
     });
-    if (!changed && met.length === 0) this.next(K, met);
-    this.coming.what = NOTHING;
+    coming.forget();
     this.stamp = -1;
     const [first] = [...met].sort((x, y) => y.speed - x.speed);
     if (!first) return undefined;
@@ -458,23 +455,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       values: { speed: first.speed },
     };
   }
-  /** What was seen to come comes now: it was there by the polynomial of a step that was made anew, and ends a little before. */
-  private next(K: Kinematics, met: { speed: number; m: Meeting }[]): void {
-    const { what, which } = this.coming;
-    if (what === MEETS && this.placeOf[which]! < 0) {
-      const [m, k] = this.meetings.find(which);
-      m.stand(K);
-      m.look(k);
-      met.push({ speed: this.touch(K, which, m, 0), m });
-    } else if (what === OPENS && this.places.probe[which]! >= 0) this.open(K, which);
-    else if (what === RUBS && this.places.probe[which]! >= 0) this.rubbing.change(K, which, this.lookAt(K, which), true);
-  }
-  /** @returns whether anything changes */
-  private change(K: Kinematics, i: number): boolean {
-    const m = this.lookAt(K, i);
-    if (!(this.stays(i, m) < 0)) return this.rubbing.acts && this.rubbing.change(K, i, m);
-    this.open(K, i);
-    return true;
+  private change(K: Kinematics, i: number): void {
+    const { coming, rubbing } = this,
+      m = this.lookAt(K, i);
+    if (this.stays(i, m) < 0 || coming.opens(i)) this.open(K, i);
+    else if (rubbing.acts) rubbing.change(K, i, coming.rubs(i));
   }
   /** A place no longer touches. */
   private open(K: Kinematics, i: number): void {
@@ -506,8 +491,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.before.fill(0, 3 * i, 3 * i + 3);
     const speed = Math.max(0, this.sliding.closing(K, m, this.places.slip, 3 * i));
     this.places.met[i] = speed;
-    this.rubbing.begin(i);
-    K.z.fill(0, this.first + 3 * i, this.first + 3 * i + 3);
+    this.rubbing.begin(K, i);
     this.rolling?.clear(K, i);
     return speed;
   }
@@ -525,7 +509,6 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   }
   follow(K: Kinematics): void {
     this.look(K);
-    this.rubbing.follow();
     for (let i = 0; i < this.places.count; i++) this.notThrough(i);
   }
   /** Whether a place has gone through what it was pressed against, and is pushed out on its far side: no run goes on from there. */

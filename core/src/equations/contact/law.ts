@@ -118,6 +118,10 @@ export class Normal {
   get damps(): boolean {
     return this.loss > 0;
   }
+  /** The same as two have just met at a speed, m/s. */
+  begins(depth: number, met: number): number {
+    return ((1 + this.loss) * met) / this.exponent(depth);
+  }
   /**
    * How the depth grows that the force stands for, m/s: of F/F′, with F′ its slope without damping, while the depth grows at a rate and that at an
    * acceleration, m/s².

@@ -166,6 +166,19 @@ export class Meeting implements Touch {
       p[2]! + R[6]! * x + R[7]! * y + R[8]! * z,
     );
   };
+  /**
+   * How the depth of a place that touches will grow at a rate that grows itself, m/s²: by where it is a little before and after, as both move on.
+   * @param acceleration of all bodies, six numbers each @param time before and after, s
+   */
+  hastens(K: Kinematics, k: number, acceleration: Float64Array, time: number): number {
+    const { standing, part, at, out } = this,
+      probe = this.probes[k]!,
+      gap = (after: number) => {
+        standing.after(K, acceleration, after);
+        return probe.seek(standing.beside, part, at, out, true);
+      };
+    return (2 * probe.seek(this.pose, part, at, out, true) - gap(time) - gap(-time)) / (time * time);
+  }
   /** @returns the gap of a place, m, as both were at the last `stand` */
   gap(k: number): number {
     return this.probes[k]!.seek(this.pose, this.part, this.at, this.out);

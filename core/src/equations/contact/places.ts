@@ -5,16 +5,14 @@ export const FREE = 0;
 export const STICKS = 1;
 export const SLIDES = 2;
 
-/** Numbers kept of each place: which it is, what it does, the speed at which it met, which way it slides, whether it has been quick, and how deep it began. */
-export const KEPT = 8;
+/** Numbers kept of each place: which it is, what it does, the speed at which it met, and how deep it began. */
+export const KEPT = 4;
 
 export class Places {
-  /** Its probe, −1 where it has none; what it does; at which speed it met, m/s; which way it slides; whether it has been quick. */
+  /** Its probe, −1 where it has none; what it does; at which speed it met, m/s. */
   readonly probe: Int32Array;
   readonly does: Uint8Array;
   readonly met: Float64Array;
-  readonly way: Float64Array;
-  readonly quick: Uint8Array;
   /** How deep it was when it began to touch, m: edges may come to cross where both solids overlap, held by others; what presses begins with nothing. */
   readonly from: Float64Array;
   /** Found at a state: depth and its rate, what presses, the velocity along the surface, the mass that is met, and the normal. */
@@ -28,7 +26,6 @@ export class Places {
   constructor(readonly count: number) {
     this.probe = new Int32Array(count).fill(-1);
     this.does = new Uint8Array(count);
-    this.quick = new Uint8Array(count);
     [this.met, this.from, this.depth, this.rate, this.presses, this.mass] = Array.from({ length: 6 }, () => new Float64Array(count)) as [
       Float64Array,
       Float64Array,
@@ -37,8 +34,7 @@ export class Places {
       Float64Array,
       Float64Array,
     ];
-    [this.way, this.slip, this.normals] = Array.from({ length: 3 }, () => new Float64Array(3 * count)) as [
-      Float64Array,
+    [this.slip, this.normals] = Array.from({ length: 2 }, () => new Float64Array(3 * count)) as [
       Float64Array,
       Float64Array,
     ];
@@ -48,27 +44,23 @@ export class Places {
     this.does.fill(FREE);
   }
   keep(out: Float64Array, at: number): void {
-    const { count, probe, does, met, way, quick, from } = this;
+    const { count, probe, does, met, from } = this;
     for (let i = 0; i < count; i++) {
       const p = at + KEPT * i;
       out[p] = probe[i]!;
       out[p + 1] = does[i]!;
       out[p + 2] = met[i]!;
-      for (let k = 0; k < 3; k++) out[p + 3 + k] = way[3 * i + k]!;
-      out[p + 6] = quick[i]!;
-      out[p + 7] = from[i]!;
+      out[p + 3] = from[i]!;
     }
   }
   recall(kept: Float64Array, at: number): void {
-    const { count, probe, does, met, way, quick, from } = this;
+    const { count, probe, does, met, from } = this;
     for (let i = 0; i < count; i++) {
       const p = at + KEPT * i;
       probe[i] = kept[p]!;
       does[i] = kept[p + 1]!;
       met[i] = kept[p + 2]!;
-      for (let k = 0; k < 3; k++) way[3 * i + k] = kept[p + 3 + k]!;
-      quick[i] = kept[p + 6]!;
-      from[i] = kept[p + 7]!;
+      from[i] = kept[p + 3]!;
     }
   }
 }

@@ -4,7 +4,7 @@
  * O. D. L. Strack, Géotechnique 29, 1979).
  */
 import type { Kinematics } from '../kinematics';
-import { accelerationAt, size } from './at-place';
+import { size } from './at-place';
 import type { Normal } from './law';
 import type { Beside } from './linear';
 import type { Meeting } from './meeting';
@@ -21,12 +21,16 @@ const ALONG = 0.82;
 const APART = 1.001;
 /** A speed, in parts of the machine's size a second, that is none. */
 const SLOW = 1e-9;
-/** Times that speed at which what slides comes to rest. */
-const STOPS = 1e5;
+/** Within this part of the time in which it swings by a radian where it sticks, a place that slides fast turns its friction into its way. */
+const TURNS = 0.1;
+/** Part of the time in which it swings by a radian over which its motion is looked at. */
+const SHORT = 0.02;
 
 export class Rubbing {
   /** Of one place: what sticking or sliding does, N; or where it is heading. */
   readonly rub = new Float64Array(3);
+  /** Of one place that slides: where the spring would be stretched to that would hold it. */
+  private readonly way = new Float64Array(3);
   /** While it is looked at next to a state: what of that is needed. */
   beside: Beside | undefined;
   /** Accelerations at the last look for events. */
@@ -64,14 +68,13 @@ export class Rubbing {
    * What holds a place along the surface, on the body that touches it: into `rub`. What sticks swings about where it is held, a little damped as far as
    * friction allows. @returns what it carries without that, N
    */
-  at(K: Kinematics, i: number, n: Float64Array): number {
+  at(K: Kinematics, i: number): number {
     const { rub, normal, law } = this,
-      { slip, does, presses, depth, mass } = this.places,
+      { slip, does, presses, depth, mass, normals } = this.places,
       at = this.states.first + 3 * i;
     if (does[i] === SLIDES) {
-      const speed = this.head(i),
-        held = speed > 0 ? -(law.sliding * presses[i]!) / speed : 0;
-      for (let k = 0; k < 3; k++) rub[k] = held * rub[k]!;
+      this.head(K, i);
+      for (let k = 0; k < 3; k++) rub[k] = -law.sliding * presses[i]! * rub[k]!;
       return law.sliding * presses[i]!;
     }
     const stiffness = ALONG * normal.slope(depth[i]!),
@@ -81,70 +84,104 @@ export class Rubbing {
       all = 0;
     for (let k = 0; k < 3; k++) {
       rub[k] = K.z[at + k]! + (this.beside ? this.beside.slid(K, i, k) : 0);
-      across += rub[k]! * n[k]!;
+      across += rub[k]! * normals[3 * i + k]!;
     }
     for (let k = 0; k < 3; k++) {
-      const held = -stiffness * (rub[k]! - across * n[k]!);
-      carried += held * held;
-      rub[k] = held - damping * slip[3 * i + k]!;
+      rub[k] = -stiffness * (rub[k]! - across * normals[3 * i + k]!);
+      carried += rub[k]! * rub[k]!;
+    }
+    // towards what friction may carry damping fades: where it begins to slide, and comes to rest, the force does not jump
+    const most = law.static * presses[i]!,
+      damped = most > 0 ? damping * Math.max(0, 1 - carried / (most * most)) : 0;
+    for (let k = 0; k < 3; k++) {
+      rub[k] = rub[k]! - damped * slip[3 * i + k]!;
       all += rub[k]! * rub[k]!;
     }
-    const most = law.static * presses[i]!;
     if (all > most * most) for (let k = 0; k < 3; k++) rub[k] = (rub[k]! * most) / Math.sqrt(all);
     return Math.sqrt(carried);
   }
-  /**
-   * Where what slides is heading, into `rub`: where its slip leads; but on the way that it slid where the spring that would hold it, which is pressed less,
-   * gives way faster than it slips, or springs back. @returns how fast, m/s
-   */
-  private head(i: number): number {
-    const { rub } = this,
-      { slip, way } = this.places,
-      onward = this.onward(i),
-      gives = this.gives(i),
-      on = Math.max(2 * this.slow, Math.sqrt(onward * onward + gives * gives)) - onward;
-    for (let k = 0; k < 3; k++) rub[k] = slip[3 * i + k]! + on * way[3 * i + k]!;
-    return size(rub, 0);
+  /** The way in which a place that slides is held back, as its state says it, along the surface and of length one: into `way`. @returns its slip along it, m/s */
+  private stretched(K: Kinematics, i: number): number {
+    const { way } = this,
+      { slip, normals } = this.places,
+      at = this.states.first + 3 * i;
+    let across = 0,
+      square = 0,
+      onward = 0;
+    for (let k = 0; k < 3; k++) across += K.z[at + k]! * normals[3 * i + k]!;
+    for (let k = 0; k < 3; k++) {
+      way[k] = K.z[at + k]! - across * normals[3 * i + k]!;
+      square += way[k]! * way[k]!;
+    }
+    const long = square > 0 ? 1 / Math.sqrt(square) : 0;
+    for (let k = 0; k < 3; k++) {
+      way[k] = way[k]! * long;
+      onward += slip[3 * i + k]! * way[k]!;
+    }
+    return onward;
   }
-  /** As far as it counts beside the slip: all of it below its own speed, nothing from twice that on. */
-  private gives(i: number): number {
-    const gives = -this.yielding(i);
-    if (!(gives > 0)) return 0;
-    const x = Math.min(1, Math.max(0, size(this.places.slip, 3 * i) / gives - 1));
-    return gives * (1 - x * x * (3 - 2 * x));
+  /** How far a spring is stretched that holds what friction can, m. */
+  private reach(i: number): number {
+    const { presses, depth } = this.places,
+      stiffness = ALONG * this.normal.slope(depth[i]!);
+    return stiffness > 0 ? (this.law.sliding * Math.max(0, presses[i]!)) / stiffness : 0;
+  }
+  /** How long it takes until a place that slides fast is held back along its way, s. */
+  private lag(i: number): number {
+    const { mass, depth } = this.places,
+      stiffness = ALONG * this.normal.slope(depth[i]!);
+    return stiffness > 0 ? TURNS * Math.sqrt(mass[i]! / stiffness) : Infinity;
+  }
+  /**
+   * Where what slides is held back from, of length one, into `rub`: where its slip leads; but where the spring that would hold it is stretched to while it
+   * slips more slowly than that may turn, or springs back.
+   */
+  private head(K: Kinematics, i: number): void {
+    const { rub, way } = this,
+      { slip } = this.places,
+      onward = this.stretched(K, i),
+      slow = this.reach(i) / this.lag(i),
+      on = (slow + Math.sqrt(onward * onward + slow * slow) - onward) / 2;
+    for (let k = 0; k < 3; k++) rub[k] = slip[3 * i + k]! + on * way[k]!;
+    const speed = size(rub, 0);
+    for (let k = 0; k < 3; k++) rub[k] = speed > 0 ? rub[k]! / speed : way[k]!;
+  }
+  /** How the states of a place that was looked at change: what sticks is stretched by its slip, what slides turns into it. */
+  rates(K: Kinematics, i: number, rates: Float64Array, at: number): void {
+    const { way } = this,
+      { slip, does } = this.places;
+    if (does[i] === STICKS) for (let k = 0; k < 3; k++) rates[at + k] = slip[3 * i + k]!;
+    if (does[i] !== SLIDES) return;
+    const onward = this.stretched(K, i),
+      reach = this.reach(i),
+      far = size(slip, 3 * i) * this.lag(i),
+      arm = Math.sqrt(reach * reach + far * far);
+    for (let k = 0; k < 3; k++) rates[at + k] = arm > 0 ? (slip[3 * i + k]! - onward * way[k]!) / arm : 0;
   }
   /** How fast that spring is stretched by friction that grows, m/s; as far as that is known without accelerations. */
   private yielding(i: number): number {
     return (this.law.sliding * this.places.rate[i]!) / (ALONG * this.normal.exponent(this.places.depth[i]!));
   }
-  /** The same at a place that was looked at, with the accelerations at hand there. */
-  private yieldingAt(K: Kinematics, i: number, { a, b, x, n }: Meeting): number {
-    const { normal, acceleration, places } = this;
-    if (!acceleration || !normal.damps) return this.yielding(i);
-    let deeper = 0;
-    for (let k = 0; k < 3; k++) deeper += n[k]! * (accelerationAt(K, b, x, k, acceleration) - accelerationAt(K, a, x, k, acceleration));
-    return (this.law.sliding / ALONG) * normal.grows(places.depth[i]!, places.rate[i]!, deeper, places.met[i]!, places.mass[i]!);
+  /** The same at a place that was looked at, with the accelerations at hand there. @param k its probe */
+  private yieldingAt(K: Kinematics, i: number, m: Meeting, k: number): number {
+    const { normal, acceleration } = this,
+      { depth, rate, met, mass } = this.places,
+      time = SHORT * Math.sqrt(mass[i]! / normal.slope(depth[i]!));
+    if (!acceleration || !normal.damps || !(time < Infinity)) return this.yielding(i);
+    return (this.law.sliding / ALONG) * normal.grows(depth[i]!, rate[i]!, m.hastens(K, k, acceleration, time), met[i]!, mass[i]!);
   }
-  /** How fast a place still slides, m/s, and not just follows the spring that would hold it: that is stretched by as much as friction carries. */
-  private slides(i: number): number {
-    const { slip, quick } = this.places,
-      on = this.onward(i) - this.yields[i]! + this.slow;
-    // as it comes to rest its direction is lost: what was quick, and is so no longer, is caught before
-    return quick[i] ? Math.min(on, size(slip, 3 * i) - STOPS * this.slow) : on;
-  }
-  /** How fast a place moves on the way it slid, m/s. */
-  private onward(i: number): number {
-    const { slip, way } = this.places;
-    return slip[3 * i]! * way[3 * i]! + slip[3 * i + 1]! * way[3 * i + 1]! + slip[3 * i + 2]! * way[3 * i + 2]!;
+  /** How fast a place that was looked at still slides, m/s, and not just follows the spring that would hold it: that is stretched by as much as friction carries. */
+  private slides(K: Kinematics, i: number): number {
+    return this.stretched(K, i) - this.yields[i]! + this.slow;
   }
 
-  /** Positive as long as a place that was looked at goes on as it does. */
-  holds(K: Kinematics, i: number, m: Meeting): number {
+  /** Positive as long as a place that was looked at goes on as it does. @param k its probe in its meeting */
+  holds(K: Kinematics, i: number, m: Meeting, k: number): number {
     const { places, law } = this,
-      carried = this.at(K, i, m.n);
+      carried = this.at(K, i);
     if (places.does[i] === STICKS) return this.spare(law.static * places.presses[i]!, carried);
-    this.yields[i] = this.yieldingAt(K, i, m);
-    return this.slides(i);
+    this.yields[i] = this.yieldingAt(K, i, m, k);
+    return this.slides(K, i);
   }
   /** What friction could carry beside what it does, N: a little more where what presses is little itself, and known to rounding alone. */
   private spare(most: number, carried: number): number {
@@ -152,44 +189,34 @@ export class Rubbing {
     return most - carried + (little * little) / (little + Math.max(0, most));
   }
   /** It goes on otherwise where that is passed. @param surely it is, whatever the state in K says @returns whether it does */
-  change(K: Kinematics, i: number, { n }: Meeting, surely = false): boolean {
-    const { places, law, normal } = this,
-      { does, presses, way } = places,
+  change(K: Kinematics, i: number, surely = false): boolean {
+    const { places, law } = this,
+      { does, presses } = places,
       at = this.states.first + 3 * i,
-      carried = this.at(K, i, n);
+      carried = this.at(K, i);
     if (does[i] === STICKS) {
       if (!surely && !(this.spare(law.static * presses[i]!, carried) < 0)) return false;
       does[i] = SLIDES;
-      places.quick[i] = 0;
       // it goes on the way it has been stretched
-      this.turn(i, K.z, at);
-      K.z.fill(0, at, at + 3);
+      this.turn(K, i, size(K.z, at) > 0 ? K.z : places.slip, size(K.z, at) > 0 ? at : 3 * i);
       return true;
     }
-    if (!surely && !(this.slides(i) < 0)) return false;
+    if (!surely && !(this.slides(K, i) < 0)) return false;
     does[i] = STICKS;
-    const stiffness = ALONG * normal.slope(places.depth[i]!);
-    for (let k = 0; k < 3; k++) K.z[at + k] = stiffness > 0 ? (law.sliding * presses[i]! * way[3 * i + k]!) / stiffness : 0;
+    this.head(K, i);
+    const reach = this.reach(i);
+    for (let k = 0; k < 3; k++) K.z[at + k] = reach * this.rub[k]!;
     return true;
   }
   /** What a place that was just looked at begins with. */
-  begin(i: number): void {
+  begin(K: Kinematics, i: number): void {
     const { places, law, normal } = this,
+      at = this.states.first + 3 * i,
       along = size(places.slip, 3 * i);
     // it sticks where the spring that would hold it is stretched more slowly than friction grows
-    places.does[i] = ALONG * normal.exponent(places.depth[i]!) * along > law.static * places.met[i]! ? SLIDES : STICKS;
-    this.turn(i, places.slip, 3 * i);
-    places.quick[i] = along > 2 * STOPS * this.slow ? 1 : 0;
-  }
-  /** What slides may turn on its way. */
-  follow(): void {
-    const { does, slip, quick, count } = this.places;
-    for (let i = 0; i < count; i++) {
-      if (does[i] !== SLIDES) continue;
-      const speed = size(slip, 3 * i);
-      if (speed > this.slow && this.onward(i) > 0 && this.gives(i) === 0) this.turn(i, slip, 3 * i);
-      if (speed > 2 * STOPS * this.slow) quick[i] = 1;
-    }
+    places.does[i] = ALONG * along > law.static * normal.begins(places.depth[i]!, places.met[i]!) ? SLIDES : STICKS;
+    if (places.does[i] === SLIDES) this.turn(K, i, places.slip, 3 * i);
+    else K.z.fill(0, at, at + 3);
   }
   /** J */
   energy(K: Kinematics, i: number): number {
@@ -201,8 +228,9 @@ export class Rubbing {
     return (held * held) / (2 * stiffness);
   }
   /** From now on a place slides along a vector. */
-  private turn(i: number, along: Float64Array, at: number): void {
-    const length = size(along, at);
-    for (let k = 0; k < 3; k++) this.places.way[3 * i + k] = length > 0 ? along[at + k]! / length : 0;
+  private turn({ z }: Kinematics, i: number, along: Float64Array, at: number): void {
+    const length = size(along, at),
+      to = this.states.first + 3 * i;
+    for (let k = 0; k < 3; k++) z[to + k] = length > 0 ? along[at + k]! / length : 0;
   }
 }

@@ -186,24 +186,30 @@ export class OutlineField {
         }
       }
     }
+    // the square is compared: of most corners no root is needed
+    let square = best * best,
+      corner = -1;
     for (let c = 0; c < corners.length; c += CORNER) {
       const dx = x - corners[c]!,
         dy = y - corners[c + 1]!,
-        d = Math.sqrt(dx * dx + dy * dy);
-      if (d >= best) continue;
-      best = d;
-      this.nearest = -1;
-      const out = dx * corners[c + 2]! + dy * corners[c + 3]! >= 0;
-      signed = out ? d : -d;
-      if (d > 0) {
-        this.nx = (out ? dx : -dx) / d;
-        this.ny = (out ? dy : -dy) / d;
-      } else {
-        this.nx = corners[c + 2]!;
-        this.ny = corners[c + 3]!;
-      }
+        d = dx * dx + dy * dy;
+      if (d >= square) continue;
+      square = d;
+      corner = c;
     }
-    return signed;
+    return corner < 0 ? signed : this.beyond(x, y, corner);
+  }
+  /** From a corner. */
+  private beyond(x: number, y: number, c: number): number {
+    const { corners } = this,
+      dx = x - corners[c]!,
+      dy = y - corners[c + 1]!,
+      d = Math.sqrt(dx * dx + dy * dy),
+      out = dx * corners[c + 2]! + dy * corners[c + 3]! >= 0;
+    this.nearest = -1;
+    this.nx = d > 0 ? (out ? dx : -dx) / d : corners[c + 2]!;
+    this.ny = d > 0 ? (out ? dy : -dy) / d : corners[c + 3]!;
+    return out ? d : -d;
   }
 
   /** Whether a direction from its centre leads to an arc. */
