@@ -102,8 +102,6 @@ class DynamicRun {
   private readonly timeOf: (i: number) => number;
   /** The next record. */
   private next = 1;
-  /** How long a step could have been in which an event was; none in the last. */
-  private ahead = Infinity;
   /** Near a singular position every stage is brought onto the constraints. */
   private guard = false;
   private near = false;
@@ -250,7 +248,7 @@ class DynamicRun {
     system.evaluate(this.t, y, stepper.f0);
     scale.watch();
     if (!finite(stepper.f0)) return yield* this.failed(notFinite(m, this.t));
-    let h = Math.min(this.ahead, firstStep(stepper.f0, system.K.layout, m.size, this.tolerance));
+    let h = firstStep(stepper.f0, system.K.layout, m.size, this.tolerance);
     if (fresh) stepper.restart();
     while (this.t < stop) {
       if (signal?.cancelled) return yield* this.over('cancelled', []);
@@ -293,8 +291,6 @@ class DynamicRun {
       if (!(yield* this.record(reached))) return false;
       y.set(this.at);
       this.t = reached;
-      // what moves fast does so after most events as well
-      this.ahead = event === undefined ? Infinity : h * stepper.factor(error);
       if (event !== undefined) return yield* this.atEvent();
       this.crowd = 0;
       const held = stepper.judge(h, capped);

@@ -19,6 +19,8 @@ const MOST = 80;
 /** Digits of time to which an event is located, and the part of a step that is as little. */
 const LAST_DIGITS = 4 * Number.EPSILON;
 const OF_STEP = 1e-12;
+/** Secants that have not halved a bracket together, after which it is halved on. */
+const SLOW = 3;
 
 export class Events {
   readonly watching: boolean;
@@ -122,14 +124,20 @@ export class Events {
     if (!begun) {
       // the event of before may just have been there, where nothing was looked at since
       at(lo);
-      if (this.look(lo)) return Math.min(hi, lo + Math.max(OF_STEP * step, LAST_DIGITS * Math.abs(lo)));
-      before.set(now);
+      if (this.look(lo)) before.fill(NaN);
+      else before.set(now);
     }
-    let side = 0;
+    let side = 0,
+      width = hi - lo,
+      slow = 0;
     for (let i = 0; i < MOST; i++) {
       const least = Math.max(OF_STEP * step, LAST_DIGITS * Math.max(Math.abs(lo), Math.abs(hi)));
       if (hi - lo <= least) break;
-      const middle = Math.min(hi - least / 2, Math.max(lo + least / 2, this.secant(lo, hi)));
+      // what bends sharply or jumps, where secants are slow, is closed in on by halves
+      if (slow <= SLOW) slow = hi - lo > width / 2 ? slow + 1 : 0;
+      if (slow === 0) width = hi - lo;
+      const guess = slow > SLOW ? lo + (hi - lo) / 2 : this.secant(lo, hi),
+        middle = Math.min(hi - least / 2, Math.max(lo + least / 2, guess));
       if (middle <= lo || middle >= hi) break;
       at(middle);
       if (this.look(middle)) {
@@ -156,7 +164,7 @@ export class Events {
         a = this.before[i]!;
       if (!(b < 0)) continue;
       // one that had nothing to watch before, or jumps, is closed in on by halves
-      if (!(a >= 0 && a < Infinity && b > -Infinity && a - b > 0)) return lo + (hi - lo) / 2;
+      if (!(a > 0 && a < Infinity && b > -Infinity && a - b > 0)) return lo + (hi - lo) / 2;
       first = Math.min(first, lo + (hi - lo) * (a / (a - b)));
     }
     return first;
