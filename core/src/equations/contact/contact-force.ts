@@ -15,7 +15,7 @@ import type { Fired, Settled, Watch } from '../watch';
 import { push, size, turn } from './at-place';
 import { Coming } from './coming';
 import { Beside, Following } from './linear';
-import { Gaps, nothing } from './gaps';
+import { Gaps } from './gaps';
 import type { Normal } from './law';
 import type { Meeting } from './meeting';
 import type { Meetings } from './meetings';
@@ -188,20 +188,22 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       return out;
     },
     overlaps: (K) => {
-      const out = new Map<Meeting, Overlap>();
+      const out = new Map<Meeting, Overlap>(),
+        take = (m: Meeting, k: number) => {
+          m.stand(K, false);
+          const depth = -m.look(k),
+            known = out.get(m)?.depth ?? 0;
+          if (!(depth > known)) return;
+          const speed = Math.sqrt((2 * this.normal.energy(depth)) / this.massOf(K, m));
+          out.set(m, {
+            ...{ shapes: [m.bones.shape, m.surface.shape], a: m.a, b: m.b, depth, speed },
+            at: [...m.x] as unknown as Vec3,
+            n: [...m.n] as unknown as Vec3,
+          });
+        };
       this.gaps.forget();
-      this.gaps.all(K, nothing, (_, m, k) => {
-        m.stand(K, false);
-        const depth = -m.look(k),
-          known = out.get(m)?.depth ?? 0;
-        if (!(depth > known)) return;
-        const speed = Math.sqrt((2 * this.normal.energy(depth)) / this.massOf(K, m));
-        out.set(m, {
-          ...{ shapes: [m.bones.shape, m.surface.shape], a: m.a, b: m.b, depth, speed },
-          at: [...m.x] as unknown as Vec3,
-          n: [...m.n] as unknown as Vec3,
-        });
-      });
+      this.gaps.near(K, (_, m, k) => take(m, k));
+      this.places.does.forEach((does, i) => does !== FREE && take(this.meetingAt[i]!, this.probeAt[i]!));
       return [...out.values()];
     },
     places: (K) =>

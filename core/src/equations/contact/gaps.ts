@@ -42,17 +42,10 @@ export class Gaps {
   }
   /** Of all that does not touch at the state in K: how far pairs are apart that are listed, but cannot touch; and the probes of the others. */
   around(K: Kinematics, far: Far, near: Told): void {
-    const { placeOf } = this;
-    this.all(K, far, (p, m, k) => {
-      if (placeOf[p]! < 0) near(p, m, k);
-    });
-  }
-  /** The same of all, whether it touches or not. */
-  all(K: Kinematics, far: Far, near: Told): void {
     this.gather(K);
-    const { apart, afar, probe, number, met } = this;
+    const { apart, afar, probe, number, met, placeOf } = this;
     for (let i = 0; i < afar.length; i++) far(apart[i]!, afar[i]!);
-    for (let i = 0; i < met.length; i++) near(probe[i]!, met[i]!, number[i]!);
+    for (let i = 0; i < met.length; i++) if (placeOf[probe[i]!]! < 0) near(probe[i]!, met[i]!, number[i]!);
   }
   /** The same of those that are near alone. */
   near(K: Kinematics, tell: Told): void {
@@ -62,7 +55,7 @@ export class Gaps {
     if (this.seen === K && this.stamp === K.moved) return;
     this.seen = K;
     this.stamp = K.moved;
-    const { meetings, of, apart, afar, probe, number, met, close } = this;
+    const { meetings, of, apart, afar, probe, number, met, close, placeOf } = this;
     close.look(K);
     afar.length = 0;
     met.length = 0;
@@ -82,7 +75,7 @@ export class Gaps {
       for (const m of list) {
         const before = met.length;
         m.stand(K);
-        m.gaps(of, p);
+        m.gaps(of, p, placeOf);
         for (let k = 0; k < m.probes.length; k++, p++) {
           if (of[p] === Infinity) continue;
           probe[met.length] = p;
@@ -98,4 +91,4 @@ export class Gaps {
   }
 }
 /** Where nothing is to be told. */
-export const nothing = (): void => undefined;
+const nothing = (): void => undefined;

@@ -1,11 +1,13 @@
 /** Bones of a form of one body before the surface of a form of another: where they touch, in ground axes. */
+import { type Ball, BallTree } from '../../geometry/contact/ball-tree';
 import { type Bones, bonesOf } from '../../geometry/contact/bones';
 import { partsOf } from '../../geometry/contact/chains';
 import { Crossing } from '../../geometry/contact/crossing';
 import { type Extent, extentOf } from '../../geometry/contact/extent';
 import { Facets } from '../../geometry/contact/facets';
 import { type Field, fieldOf } from '../../geometry/contact/field';
-import type { PointTree } from '../../geometry/contact/point-tree';
+import type { Form } from '../../geometry/contact/form';
+
 import { type Pose, type Probe, cornersOf, endsOf, probesOf } from '../../geometry/contact/probe';
 import { sideProbes } from '../../geometry/contact/sides';
 import { add, apply, norm } from '../../geometry/vector';
@@ -20,6 +22,12 @@ export interface Touch {
   readonly n: Float64Array;
 }
 
+/** Places of which a tree is no quicker than to look at all. */
+const FEW = 6;
+/** Corners of facets have one already. */
+const treeOf = (form: Form, balls: readonly Ball[]): BallTree =>
+  form.type === 'facets' && balls.length === Facets.of(form).tree.count ? Facets.of(form).tree : new BallTree(balls);
+
 export class Meeting implements Touch {
   readonly a: number;
   readonly b: number;
@@ -29,9 +37,10 @@ export class Meeting implements Touch {
   private readonly field: Field;
   private readonly part: Field;
   private readonly crossing: Crossing | undefined;
-  /** Of what has very many corners a tree of those, which are its first probes, and how many there are. */
-  private readonly tree: PointTree | undefined;
-  private readonly corners: number = 0;
+  /** Where there are many: a tree of those whose place is known, and which they are; and the others. */
+  private readonly tree: BallTree | undefined;
+  private readonly placed: readonly number[] = [];
+  private readonly others: readonly number[];
   private readonly reach: Extent;
   private readonly surfaceReach: Extent;
   /** How far what has the bones reaches from the centre of mass of its body, m. */
@@ -63,10 +72,6 @@ export class Meeting implements Touch {
     this.crossing =
       more === 'all' ? new Crossing(bones.form, surface.form, Math.min(this.reach.thick, this.surfaceReach.thick)) : undefined;
     const { list } = bonesOf(bones.form);
-    if (bones.form.type === 'facets') {
-      this.tree = Facets.of(bones.form).tree;
-      this.corners = list.length;
-    }
     this.probes =
       more === 'ends'
         ? list.flatMap(endsOf)
@@ -77,6 +82,11 @@ export class Meeting implements Touch {
               ...(this.crossing?.probes ?? []),
               ...(more === 'none' ? [] : sideProbes(bones.form, surface.form, more === 'all')),
             ];
+    const all = [...this.probes.keys()];
+    this.placed = all.filter((k) => this.probes[k]!.ball);
+    this.others = all.filter((k) => !this.probes[k]!.ball);
+    if (this.placed.length > FEW) this.tree = treeOf(bones.form, this.placed.map((k) => this.probes[k]!.ball!));
+    else this.others = all;
   }
 
   /** Takes over where both are. @param looking for what does not touch yet as well */
@@ -148,14 +158,19 @@ export class Meeting implements Touch {
       out[1] = out[1]! + (Math.sqrt(more) + spin) * reach;
     }
   }
-  /** Gaps of all probes, as both were at the last `stand`: those that are farther than may be passed unseen are endless. */
-  gaps(to: Float64Array, from: number): void {
-    const { probes, tree, through } = this,
-      corners = tree ? this.corners : 0;
-    if (this.away || tree) to.fill(Infinity, from, from + (this.away ? probes.length : corners));
+  /**
+   * Gaps of all probes, as both were at the last `stand`: those that are farther than may be passed unseen are endless.
+   * @param placeOf of each of them, from there on as well, the place at which it touches already, which is left out; −1 where it does not
+   */
+  gaps(to: Float64Array, from: number, placeOf: Int32Array): void {
+    const { probes, tree, others, placed, through } = this;
+    to.fill(Infinity, from, from + probes.length);
     if (this.away) return;
-    tree?.look(this.farFrom, through, (k) => (to[from + k] = this.gap(k)));
-    for (let k = corners; k < probes.length; k++) to[from + k] = this.gap(k);
+    const take = (k: number) => {
+      if (placeOf[from + k]! < 0) to[from + k] = this.gap(k);
+    };
+    tree?.look(this.farFrom, through, (i) => take(placed[i]!));
+    for (let i = 0; i < others.length; i++) take(others[i]!);
   }
   /** How far a place of what has the bones is from the surface, m. */
   private readonly farFrom = (x: number, y: number, z: number): number => {

@@ -7,7 +7,7 @@ import { Surface } from '../gap';
 import { sameCorners } from '../corners';
 import { eachSide, sidesOf } from '../sides';
 import { type Vec3, add, cross, dot, norm, scale, sub } from '../vector';
-import { PointTree } from './point-tree';
+import { BallTree } from './ball-tree';
 import type { StraightEdge } from './straight-edge';
 import type { Form } from './form';
 
@@ -40,7 +40,7 @@ export class Facets {
   readonly parts: number;
   readonly corners: readonly Vec3[];
   /** The same in a tree. */
-  readonly tree: PointTree;
+  readonly tree: BallTree;
   readonly edges: readonly StraightEdge[];
   /** Whether every side belongs to two triangles: only then is there an inside. */
   readonly closed: boolean;
@@ -101,7 +101,7 @@ export class Facets {
     const { edges, corners } = outline(all, folds, flat, unit);
     this.edges = edges;
     this.corners = corners;
-    this.tree = new PointTree(corners);
+    this.tree = new BallTree(corners.map((centre) => ({ centre, radius: 0 })));
     const part = partsOfFaces(n, folds, flat);
     this.parts = part.reduce((m, p) => Math.max(m, p + 1), 0);
 

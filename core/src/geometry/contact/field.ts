@@ -2,6 +2,7 @@
  * Signed distance from a solid, negative inside, with the direction in which it grows: exact for balls and for outlines that are extruded or revolved,
  * from inside a bore or a bowl as well.
  */
+import { bonesOf } from './bones';
 import type { Field } from './distance-field';
 import { FacetField } from './facet-field';
 import type { Form } from './form';
@@ -14,6 +15,7 @@ class BallField implements Field {
   readonly face = 0;
   readonly bent = true;
   readonly flat = false;
+  readonly convex = true;
   constructor(private readonly radius: number) {}
   at(x: number, y: number, z: number): number {
     const { n } = this,
@@ -25,11 +27,36 @@ class BallField implements Field {
   }
 }
 
+/** What is round about a line along z, its distance from that: a capsule. Its faces are both ends and what is between. */
+class CapsuleField implements Field {
+  readonly n = new Float64Array(3);
+  face = 1;
+  readonly bent = true;
+  readonly flat = false;
+  readonly convex = true;
+  constructor(
+    private readonly low: number,
+    private readonly high: number,
+    private readonly radius: number,
+  ) {}
+  at(x: number, y: number, z: number): number {
+    const { n, low, high } = this,
+      up = z < low ? z - low : z > high ? z - high : 0,
+      d = Math.sqrt(x * x + y * y + up * up);
+    this.face = up < 0 ? 0 : up > 0 ? 2 : 1;
+    n[0] = d > 0 ? x / d : 1;
+    n[1] = d > 0 ? y / d : 0;
+    n[2] = d > 0 ? up / d : 0;
+    return d - this.radius;
+  }
+}
+
 class HalfSpaceField implements Field {
   readonly n = new Float64Array([0, 0, 1]);
   readonly face = 0;
   readonly bent = false;
   readonly flat = true;
+  readonly convex = true;
   at(_x: number, _y: number, z: number): number {
     return z;
   }
@@ -104,7 +131,18 @@ const FIELDS: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>)
   'half-space': () => new HalfSpaceField(),
   facets: (form) => new FacetField(form),
   extruded: (form) => new ExtrudedField(form),
-  revolved: ({ outline }) => new RevolvedField(new OutlineField([outline], true)),
+  revolved: (form) => capsuleOf(form) ?? new RevolvedField(new OutlineField([form.outline], true)),
 };
+/** The field of what is round about one line along its axis. */
+function capsuleOf(form: Form): Field | undefined {
+  const { whole, list } = bonesOf(form),
+    [bone] = list;
+  if (!whole || list.length !== 1 || bone?.type !== 'line') return undefined;
+  const { from, to, radius } = bone;
+  return [...from.slice(0, 2), ...to.slice(0, 2)].every((x) => x === 0)
+    ? new CapsuleField(Math.min(from[2], to[2]), Math.max(from[2], to[2]), radius)
+    : undefined;
+}
+
 /** The distance from it, in its own axes. */
 export const fieldOf = (form: Form): Field => (FIELDS[form.type] as (f: Form) => Field)(form);

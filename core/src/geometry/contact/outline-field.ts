@@ -11,6 +11,8 @@ const PER = 7;
 const CORNER = 4;
 /** Corners whose normals differ by less are none, as cosine. */
 const SMOOTH = 1 - 1e-9;
+/** Pieces, or corners, that are looked at together. */
+const TOGETHER = 4;
 /** Distance from an axis of revolution that is none, m. */
 const ON_AXIS = 1e-12;
 
@@ -106,6 +108,58 @@ export function chainsOf(outlines: readonly Outline[], axis = false): Chain[] {
 export const sharpCorners = (outline: Outline, axis = false): Corner[] =>
   cornersOf(outline, axis).filter(({ normals: [a, b], out }) => out && a[0] * b[0] + a[1] * b[1] < SMOOTH);
 
+/** A circle, m. */
+interface Circle {
+  readonly at: Vec2;
+  readonly radius: number;
+}
+const roundPiece = (p: Piece): Circle =>
+  p.type === 'arc'
+    ? { at: p.centre, radius: p.radius }
+    : {
+        at: [(p.from[0] + p.to[0]) / 2, (p.from[1] + p.to[1]) / 2],
+        radius: Math.sqrt(square(p.to[0] - p.from[0]) + square(p.to[1] - p.from[1])) / 2,
+      };
+const square = (x: number): number => x * x;
+
+/** Things that follow one another, some together in a circle: none of them is nearer than that. */
+class Circles {
+  readonly count: number;
+  private readonly circles: Float64Array;
+  constructor(private readonly list: readonly Circle[]) {
+    this.count = Math.ceil(list.length / TOGETHER);
+    this.circles = new Float64Array(3 * this.count);
+    for (let g = 0; g < this.count; g++) {
+      const own = list.slice(this.begins(g), this.begins(g + 1)),
+        [x, y] = [0, 1].map((k) => own.reduce((sum, c) => sum + c.at[k as 0], 0) / own.length) as [number, number],
+        reach = own.reduce((most, { at, radius }) => Math.max(most, Math.sqrt(square(at[0] - x) + square(at[1] - y)) + radius), 0);
+      this.circles.set([x, y, reach], 3 * g);
+    }
+  }
+  begins(g: number): number {
+    return Math.min(this.list.length, TOGETHER * g);
+  }
+  /** How far a point is out of one, m: negative within it. */
+  from(g: number, x: number, y: number): number {
+    const { circles } = this,
+      dx = x - circles[3 * g]!,
+      dy = y - circles[3 * g + 1]!;
+    return Math.sqrt(dx * dx + dy * dy) - circles[3 * g + 2]!;
+  }
+  /** That which a point is least far out of. */
+  nearest(x: number, y: number): number {
+    let least = Infinity,
+      nearest = 0;
+    for (let g = 0; g < this.count; g++) {
+      const d = this.from(g, x, y);
+      if (d >= least) continue;
+      least = d;
+      nearest = g;
+    }
+    return nearest;
+  }
+}
+
 export class OutlineField {
   /** Outward direction at the last `at`. */
   nx = 0;
@@ -113,8 +167,14 @@ export class OutlineField {
   /** The piece that was nearest then; −1 where a corner was. */
   nearest = -1;
   private readonly arc: Uint8Array;
-  private readonly pieces: Float64Array;
+  private readonly piece: Float64Array;
   private readonly corners: Float64Array;
+  /** Pieces that follow one another, and corners, in circles. */
+  private readonly of: Circles;
+  private readonly corner: Circles;
+  /** How far the nearest of those looked at is. */
+  private best = Infinity;
+  private signed = Infinity;
 
   /** @param axis pieces along x = 0 are no surface @param chain where they are not closed, beyond their ends is nothing */
   constructor(outlines: readonly Outline[], axis = false, chain?: Pick<Chain, 'led' | 'closed'>) {
@@ -123,7 +183,7 @@ export class OutlineField {
       .slice(chain?.led ? 1 : 0)
       .filter((p) => bounds(p, axis));
     this.arc = Uint8Array.from(list, (p) => (p.type === 'arc' ? 1 : 0));
-    this.pieces = Float64Array.from(
+    this.piece = Float64Array.from(
       list.flatMap((p) => {
         if (p.type === 'arc') return [...p.centre, p.radius, p.to > p.from ? 1 : -1, Math.min(p.from, p.to), Math.abs(p.to - p.from), 0];
         const x = p.to[0] - p.from[0],
@@ -132,9 +192,10 @@ export class OutlineField {
         return [...p.from, x / l, y / l, l, 0, 0];
       }),
     );
-    this.corners = Float64Array.from(
-      outlines.flatMap((o) => cornersOf(o, axis, chain !== undefined && !chain.closed).flatMap(({ at, mean }) => [...at, ...mean])),
-    );
+    const corners = outlines.flatMap((o) => cornersOf(o, axis, chain !== undefined && !chain.closed));
+    this.corners = Float64Array.from(corners.flatMap(({ at, mean }) => [...at, ...mean]));
+    this.of = new Circles(list.map(roundPiece));
+    this.corner = new Circles(corners.map(({ at }) => ({ at, radius: 0 })));
   }
 
   /** Whether no piece is an arc. */
@@ -147,57 +208,63 @@ export class OutlineField {
   }
   /** @returns the distance of a point, m: negative inside */
   at(x: number, y: number): number {
-    const { arc, pieces, corners } = this;
-    let best = Infinity,
-      signed = Infinity;
-    for (let i = 0; i < arc.length; i++) {
-      const p = PER * i,
-        dx = x - pieces[p]!,
-        dy = y - pieces[p + 1]!;
-      if (arc[i] === 0) {
-        const ux = pieces[p + 2]!,
-          uy = pieces[p + 3]!,
-          along = dx * ux + dy * uy;
-        if (along < 0 || along > pieces[p + 4]!) continue;
-        const d = dx * uy - dy * ux;
-        if (Math.abs(d) >= best) continue;
-        best = Math.abs(d);
-        signed = d;
-        this.nearest = i;
-        this.nx = uy;
-        this.ny = -ux;
-      } else {
-        const radius = pieces[p + 2]!,
-          sense = pieces[p + 3]!,
-          far = Math.sqrt(dx * dx + dy * dy),
-          d = sense * (far - radius);
-        if (Math.abs(d) >= best || !this.within(p, dx, dy)) continue;
-        best = Math.abs(d);
-        signed = d;
-        this.nearest = i;
-        if (far > 0) {
-          this.nx = (sense * dx) / far;
-          this.ny = (sense * dy) / far;
-        } else {
-          // from the middle of an arc every direction leads to it
-          const a = pieces[p + 4]! + pieces[p + 5]! / 2;
-          this.nx = sense * cos(a);
-          this.ny = sense * sin(a);
-        }
-      }
+    const { of, corner } = this;
+    this.best = this.signed = Infinity;
+    // those that may be nearest first: then most others are known to be farther
+    const first = of.nearest(x, y);
+    for (let g = -1; g < of.count; g++) {
+      const i = g < 0 ? first : g;
+      if (g !== first && of.from(i, x, y) < this.best) this.pieces(x, y, of.begins(i), of.begins(i + 1));
     }
     // the square is compared: of most corners no root is needed
-    let square = best * best,
-      corner = -1;
-    for (let c = 0; c < corners.length; c += CORNER) {
-      const dx = x - corners[c]!,
-        dy = y - corners[c + 1]!,
-        d = dx * dx + dy * dy;
-      if (d >= square) continue;
-      square = d;
-      corner = c;
+    let square = this.best * this.best,
+      found = -1;
+    for (let g = 0; g < corner.count; g++) {
+      if (corner.from(g, x, y) >= this.best) continue;
+      for (let c = CORNER * corner.begins(g), end = CORNER * corner.begins(g + 1); c < end; c += CORNER) {
+        const dx = x - this.corners[c]!,
+          dy = y - this.corners[c + 1]!,
+          d = dx * dx + dy * dy;
+        if (d >= square) continue;
+        square = d;
+        found = c;
+      }
     }
-    return corner < 0 ? signed : this.beyond(x, y, corner);
+    return found < 0 ? this.signed : this.beyond(x, y, found);
+  }
+  /** From some of the pieces, where one is nearer than those before. */
+  private pieces(x: number, y: number, from: number, to: number): void {
+    const { arc, piece } = this;
+    for (let i = from; i < to; i++) {
+      const p = PER * i,
+        dx = x - piece[p]!,
+        dy = y - piece[p + 1]!;
+      if (arc[i] === 0) {
+        const ux = piece[p + 2]!,
+          uy = piece[p + 3]!,
+          along = dx * ux + dy * uy;
+        if (along < 0 || along > piece[p + 4]!) continue;
+        const d = dx * uy - dy * ux;
+        if (Math.abs(d) >= this.best) continue;
+        this.nearer(i, d, uy, -ux);
+      } else {
+        const radius = piece[p + 2]!,
+          sense = piece[p + 3]!,
+          far = Math.sqrt(dx * dx + dy * dy),
+          d = sense * (far - radius);
+        if (Math.abs(d) >= this.best || !this.within(p, dx, dy)) continue;
+        // from the middle of an arc every direction leads to it
+        const a = far > 0 ? 0 : piece[p + 4]! + piece[p + 5]! / 2;
+        this.nearer(i, d, sense * (far > 0 ? dx / far : cos(a)), sense * (far > 0 ? dy / far : sin(a)));
+      }
+    }
+  }
+  private nearer(i: number, d: number, nx: number, ny: number): void {
+    this.best = Math.abs(d);
+    this.signed = d;
+    this.nearest = i;
+    this.nx = nx;
+    this.ny = ny;
   }
   /** From a corner. */
   private beyond(x: number, y: number, c: number): number {
@@ -214,10 +281,10 @@ export class OutlineField {
 
   /** Whether a direction from its centre leads to an arc. */
   private within(p: number, dx: number, dy: number): boolean {
-    const { pieces } = this,
-      reach = pieces[p + 5]!;
+    const { piece } = this,
+      reach = piece[p + 5]!;
     if (reach >= TWO_PI || (dx === 0 && dy === 0)) return true;
-    const a = atan2(dy, dx) - pieces[p + 4]!;
+    const a = atan2(dy, dx) - piece[p + 4]!;
     return a - TWO_PI * Math.floor(a / TWO_PI) <= reach;
   }
 }

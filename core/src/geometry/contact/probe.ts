@@ -1,5 +1,7 @@
 /** Where bones of one solid are nearest to the surface of another: candidates for points at which both touch. */
 import { TWO_PI, cos, sin } from '../../quantity/elementary';
+import { type Vec3, add, norm, scale, sub } from '../vector';
+import type { Ball } from './ball-tree';
 import type { Bone } from './bones';
 import type { Field } from './field';
 
@@ -13,6 +15,8 @@ export interface Pose {
 export interface Probe {
   /** How thick the bone is, m. */
   readonly radius: number;
+  /** In which all that touches there lies, as its own solid sees it; left out: not known. */
+  readonly ball?: Ball;
   /** What must not fall below zero, as of the last `seek`, for it to go on touching, whatever the gap is; left out: nothing. */
   readonly margin?: number;
   /**
@@ -29,12 +33,14 @@ export function put({ R, p }: Pose, at: ArrayLike<number>, x: Float64Array): voi
 }
 
 class PointProbe implements Probe {
+  readonly ball: Ball;
   private readonly at: Float64Array;
   constructor(
-    at: ArrayLike<number>,
+    at: Vec3,
     readonly radius: number,
   ) {
     this.at = Float64Array.from(at);
+    this.ball = { centre: at, radius };
   }
   seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array): number {
     put(pose, this.at, x);
@@ -49,6 +55,9 @@ class BesideProbe implements Probe {
   constructor(private readonly of: Probe) {}
   get radius(): number {
     return this.of.radius;
+  }
+  get ball(): Ball | undefined {
+    return this.of.ball;
   }
   seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array): number {
     const gap = this.of.seek(pose, field, x, n);
@@ -76,6 +85,9 @@ class ArcProbe implements Probe {
   ) {}
   get radius(): number {
     return this.arc.radius;
+  }
+  get ball(): Ball {
+    return { centre: this.arc.centre, radius: this.arc.ring + this.arc.radius };
   }
   private at(pose: Pose, field: Field, a: number, x: Float64Array): number {
     const { ring, centre } = this.arc,
@@ -141,13 +153,15 @@ class LineProbe implements Probe {
   private readonly to: Float64Array;
   private readonly a = new Float64Array(3);
   private readonly b = new Float64Array(3);
+  readonly ball: Ball;
   constructor(
-    from: ArrayLike<number>,
-    to: ArrayLike<number>,
+    from: Vec3,
+    to: Vec3,
     readonly radius: number,
   ) {
     this.from = Float64Array.from(from);
     this.to = Float64Array.from(to);
+    this.ball = ballAbout(from, to, radius);
   }
   private at(field: Field, s: number, x: Float64Array): number {
     const { a, b } = this;
@@ -207,6 +221,12 @@ function root(lo: number, hi: number, f: (s: number) => number): number {
 export function valley(lo: number, mid: number, hi: number, slope: (s: number) => number): number {
   return slope(mid) > 0 ? root(lo, mid, slope) : root(mid, hi, slope);
 }
+
+/** In which a line of some thickness lies. */
+export const ballAbout = (from: Vec3, to: Vec3, radius: number): Ball => ({
+  centre: scale(add(from, to), 0.5),
+  radius: norm(sub(to, from)) / 2 + radius,
+});
 
 /** Where a bone may touch. */
 export function probesOf(bone: Bone): Probe[] {

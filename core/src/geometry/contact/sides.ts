@@ -8,7 +8,8 @@ import { type Vec3, norm, sub } from '../vector';
 import { type Edge, edgesOf } from './edges';
 import type { Field } from './field';
 import type { Form } from './form';
-import { CORNER, type Pose, type Probe, put, valley } from './probe';
+import type { Ball } from './ball-tree';
+import { CORNER, type Pose, type Probe, ballAbout, put, valley } from './probe';
 
 /** A line, with a radius about it that grows evenly along it. */
 interface Side {
@@ -67,9 +68,11 @@ class SideProbe implements Probe {
   private readonly length: number;
   /** By how much its radius grows from its middle on. */
   private readonly more: number;
+  readonly ball: Ball;
   constructor(private readonly side: Side) {
     const { from, to, radii } = side;
     this.radius = radii[0];
+    this.ball = ballAbout(from, to, Math.max(...radii));
     this.length = norm(sub(to, from));
     this.more = Math.abs(radii[1] - radii[0]) / 2;
   }
@@ -91,20 +94,11 @@ class SideProbe implements Probe {
     put(pose, side.to, this.b);
     // all of it is nearer to its middle than its end is
     if (this.at(field, 0.5, x) > length / 2 + this.more) return Infinity;
-    let best = Infinity,
-      near = 0;
-    for (let i = 0; i <= LOOKS; i++) {
-      const d = this.at(field, i / LOOKS, x);
-      if (d < best) {
-        best = d;
-        near = i;
-      }
-    }
     const slope = (u: number) => {
         this.at(field, u, x);
         return this.slope(field);
       },
-      s = valley(Math.max(0, near - 1) / LOOKS, near / LOOKS, Math.min(LOOKS, near + 1) / LOOKS, slope);
+      s = this.nearest(field, x, slope);
     if (!(s > 0 && s < 1) || Math.abs(slope(s)) > CORNER * length || !field.bent || !this.isOver(pose, field)) return Infinity;
     const gap = this.at(field, s, x);
     n.set(field.n);
@@ -118,6 +112,20 @@ class SideProbe implements Probe {
       part = (s - lo) / (hi - lo);
     this.at(field, s, x);
     return gap - (1 - part) * before - part * after;
+  }
+  /** Where the line is nearest, from 0 to 1. */
+  private nearest(field: Field, x: Float64Array, slope: (u: number) => number): number {
+    if (field.convex) return slope(0) < 0 && slope(1) > 0 ? valley(0, 0.5, 1, slope) : 0;
+    let best = Infinity,
+      near = 0;
+    for (let i = 0; i <= LOOKS; i++) {
+      const d = this.at(field, i / LOOKS, x);
+      if (d < best) {
+        best = d;
+        near = i;
+      }
+    }
+    return valley(Math.max(0, near - 1) / LOOKS, near / LOOKS, Math.min(LOOKS, near + 1) / LOOKS, slope);
   }
   /** Whether the surface of what is rounded there is as deep behind the face: not behind another that is nearer. */
   private isBehind(field: Field, gap: number, x: Float64Array, n: Float64Array): boolean {
