@@ -350,7 +350,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       const m = this.lookAt(K, i),
         open = this.stays(i, m);
       coming.opening(i, open);
-      if (this.rubbing.acts && open >= 0) coming.rubbing(i, this.rubbing.holds(K, i, m, this.probeAt[i]!));
+      if (this.rubbing.acts && open >= 0 && this.places.depth[i]! > 0) coming.rubbing(i, this.rubbing.holds(K, i, m, this.probeAt[i]!));
     }
     this.gaps.around(
       K,
@@ -461,7 +461,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { coming, rubbing } = this,
       m = this.lookAt(K, i);
     if (this.stays(i, m) < 0 || coming.opens(i)) this.open(K, i);
-    else if (rubbing.acts) rubbing.change(K, i, coming.rubs(i));
+    else if (rubbing.acts && (this.places.depth[i]! > 0 || coming.rubs(i))) rubbing.change(K, i, coming.rubs(i));
   }
   /** A place no longer touches. */
   private open(K: Kinematics, i: number): void {

@@ -18,7 +18,8 @@ export interface Arc {
   readonly reach: number;
 }
 export type Bone =
-  | { readonly type: 'point'; readonly at: Vec3; readonly radius: number }
+  /** `edges`: of a sharp corner the directions, of length one, in which its edges leave it. */
+  | { readonly type: 'point'; readonly at: Vec3; readonly radius: number; readonly edges?: readonly Vec3[] }
   /** `inwards`: what it bounds lies about it, and only what bulges can touch it between its ends. */
   | ({ readonly type: 'arc'; readonly radius: number; readonly inwards?: boolean } & Arc)
   /** About a line the radius may grow along it: a cone. */
@@ -93,11 +94,19 @@ export function arcsOf(
 }
 
 function ofExtruded({ outlines, half }: Extract<Form, { type: 'extruded' }>): Bones {
-  const corners = outlines.flatMap((o) => sharpCorners(o)).map(({ at }) => at),
+  const corners = outlines.flatMap((o) => sharpCorners(o)),
     arcs = outlines.flatMap(arcsOf);
   return {
     list: [-half, half].flatMap((z): Bone[] => [
-      ...corners.map(([x, y]): Bone => ({ type: 'point', at: [x, y, z], radius: 0 })),
+      ...corners.map(({ at: [x, y], normals: [[a, b], [c, d]] }): Bone => ({
+        ...{ type: 'point', at: [x, y, z], radius: 0 },
+        // back along the piece before, on along the next, and along the thickness
+        edges: [
+          [b, -a, 0],
+          [-d, c, 0],
+          [0, 0, z < 0 ? 1 : -1],
+        ],
+      })),
       ...arcs.map(({ centre: [x, y], ...arc }): Bone => ({ type: 'arc', ...arc, centre: [x, y, z], radius: 0 })),
     ]),
     whole: false,

@@ -15,4 +15,18 @@ export interface Field {
   readonly ball?: { readonly centre: Vec3; readonly radius: number };
   /** @returns the distance of a point, m, in the axes of the form */
   at(x: number, y: number, z: number): number;
+  /**
+   * The same of a corner, by those faces alone that it may press on; left out: by all.
+   * @param edges directions in which its edges leave it, three numbers each
+   */
+  under?(x: number, y: number, z: number, edges: Float64Array): number;
+}
+
+/** Cosine of the angle between a normal and an edge from which on down a corner is not pressed on that face: its edge runs on into the solid. */
+const INTO = -0.5;
+
+/** Whether a corner may press on a face with a normal: none of its edges leads straight on behind it. @param edges three numbers each */
+export function opposes(edges: Float64Array, nx: number, ny: number, nz: number): boolean {
+  for (let e = 0; e < edges.length; e += 3) if (edges[e]! * nx + edges[e + 1]! * ny + edges[e + 2]! * nz < INTO) return false;
+  return true;
 }

@@ -3,7 +3,7 @@
  * from inside a bore or a bowl as well.
  */
 import { bonesOf } from './bones';
-import type { Field } from './distance-field';
+import { type Field, opposes } from './distance-field';
 import { FacetField } from './facet-field';
 import type { Form } from './form';
 import { OutlineField } from './outline-field';
@@ -62,6 +62,8 @@ class HalfSpaceField implements Field {
   }
 }
 
+/** The same in parts of its size. */
+const TINY = 1e-7;
 /** Both ends of what is extruded, after the faces of its outline. */
 const ENDS = 1e6;
 
@@ -72,9 +74,12 @@ class ExtrudedField implements Field {
   flat = false;
   private readonly outline: OutlineField;
   private readonly half: number;
+  /** How far beside a face a corner is still on its border, m. */
+  private readonly tiny: number;
   constructor({ outlines, half }: Extract<Form, { type: 'extruded' }>) {
     this.half = half;
     this.outline = new OutlineField(outlines);
+    this.tiny = TINY * Math.max(half, this.outline.reach);
   }
   at(x: number, y: number, z: number): number {
     const { n, outline } = this,
@@ -95,6 +100,24 @@ class ExtrudedField implements Field {
     this.face = across ? outline.nearest : ENDS + up;
     this.flat = across ? !outline.isArc : outline.straight;
     this.bent = across && outline.isArc;
+    n[0] = across ? outline.nx : 0;
+    n[1] = across ? outline.ny : 0;
+    n[2] = across ? 0 : up;
+    return across ? side : end;
+  }
+  /** A corner that stands on the border of a face came through that, however near it is to the next one. */
+  under(x: number, y: number, z: number, edges: Float64Array): number {
+    const { n, outline, half } = this,
+      d = this.at(x, y, z);
+    if (d > this.tiny || opposes(edges, n[0]!, n[1]!, n[2]!)) return d;
+    const up = z < 0 ? -1 : 1,
+      end = opposes(edges, 0, 0, up) ? Math.abs(z) - half : -Infinity,
+      side = outline.under(x, y, edges, this.tiny);
+    if (!(Math.max(side, end) > -Infinity)) return d;
+    const across = side > end;
+    this.face = across ? outline.nearest : ENDS + up;
+    this.flat = true;
+    this.bent = false;
     n[0] = across ? outline.nx : 0;
     n[1] = across ? outline.ny : 0;
     n[2] = across ? 0 : up;

@@ -4,6 +4,7 @@
  */
 import { TWO_PI, atan2, cos, sin } from '../../quantity/elementary';
 import { type Outline, type Piece, type Vec2, near } from '../outline';
+import { opposes } from './distance-field';
 
 /** Numbers to a piece: of a line both ends, direction and length; of an arc centre, radius, sense, where it begins and how far it goes. */
 const PER = 7;
@@ -136,6 +137,10 @@ class Circles {
       this.circles.set([x, y, reach], 3 * g);
     }
   }
+  /** How far any of them is from the origin, at most, m. */
+  get reach(): number {
+    return this.list.reduce((most, { at: [x, y], radius }) => Math.max(most, Math.sqrt(x * x + y * y) + radius), 0);
+  }
   begins(g: number): number {
     return Math.min(this.list.length, TOGETHER * g);
   }
@@ -198,6 +203,28 @@ export class OutlineField {
     this.corner = new Circles(corners.map(({ at }) => ({ at, radius: 0 })));
   }
 
+  /** How far any of it is from the origin, at most, m. */
+  get reach(): number {
+    return this.of.reach;
+  }
+  /** The distance of a corner in it, or on its border, from the nearest straight piece that it may press on, m; −∞ where there is none. @param edges three numbers each */
+  under(x: number, y: number, edges: Float64Array, tiny: number): number {
+    const { arc, piece } = this;
+    let best = -Infinity;
+    for (let i = 0; i < arc.length; i++) {
+      const p = PER * i,
+        [dx, dy] = [x - piece[p]!, y - piece[p + 1]!],
+        [ux, uy] = [piece[p + 2]!, piece[p + 3]!],
+        along = dx * ux + dy * uy,
+        d = dx * uy - dy * ux;
+      if (arc[i] === 1 || along < -tiny || along > piece[p + 4]! + tiny || d > tiny || d <= best || !opposes(edges, uy, -ux, 0)) continue;
+      best = d;
+      this.nearest = i;
+      this.nx = uy;
+      this.ny = -ux;
+    }
+    return best;
+  }
   /** Whether no piece is an arc. */
   get straight(): boolean {
     return !this.arc.includes(1);

@@ -32,21 +32,42 @@ export function put({ R, p }: Pose, at: ArrayLike<number>, x: Float64Array): voi
   for (let k = 0; k < 3; k++) x[k] = p[k]! + R[3 * k]! * at[0]! + R[3 * k + 1]! * at[1]! + R[3 * k + 2]! * at[2]!;
 }
 
+/** A direction in the axes of the other solid. */
+function turn({ R }: Pose, [a, b, c]: Vec3, d: Float64Array): void {
+  for (let k = 0; k < 3; k++) d[k] = R[3 * k]! * a + R[3 * k + 1]! * b + R[3 * k + 2]! * c;
+}
+
 class PointProbe implements Probe {
   readonly ball: Ball;
   private readonly at: Float64Array;
+  /** Its edges, and as the other solid sees them; of what is sharp. */
+  private readonly edges: readonly Vec3[];
+  private readonly leave: Float64Array;
+  private readonly edge = new Float64Array(3);
   constructor(
     at: Vec3,
     readonly radius: number,
+    edges: readonly Vec3[] = [],
   ) {
     this.at = Float64Array.from(at);
     this.ball = { centre: at, radius };
+    this.edges = edges;
+    this.leave = new Float64Array(3 * edges.length);
   }
   seek(pose: Pose, field: Field, x: Float64Array, n: Float64Array): number {
     put(pose, this.at, x);
-    const gap = field.at(x[0]!, x[1]!, x[2]!) - this.radius;
+    const gap = this.from(pose, field, x) - this.radius;
     n.set(field.n);
     return gap;
+  }
+  private from(pose: Pose, field: Field, x: Float64Array): number {
+    const { edges, leave, edge } = this;
+    if (!field.under || edges.length === 0) return field.at(x[0]!, x[1]!, x[2]!);
+    for (let i = 0; i < edges.length; i++) {
+      turn(pose, edges[i]!, edge);
+      leave.set(edge, 3 * i);
+    }
+    return field.under(x[0]!, x[1]!, x[2]!, leave);
   }
 }
 
@@ -230,7 +251,7 @@ export const ballAbout = (from: Vec3, to: Vec3, radius: number): Ball => ({
 
 /** Where a bone may touch. */
 export function probesOf(bone: Bone): Probe[] {
-  if (bone.type === 'point') return [new PointProbe(bone.at, bone.radius)];
+  if (bone.type === 'point') return [new PointProbe(bone.at, bone.radius, bone.edges)];
   if (bone.type === 'arc') return (bone.reach < WIDE || bone.inwards ? [0] : [0, 1, -1]).map((third) => new ArcProbe(bone, third));
   const { from, to, radius } = bone;
   return [new PointProbe(from, radius), new PointProbe(to, radius), new LineProbe(from, to, radius)];
