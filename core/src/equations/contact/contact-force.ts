@@ -258,11 +258,19 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       m = this.meetingAt[i]!;
     m.stand(K, false);
     depth[i] = -m.look(this.probeAt[i]!, true) - this.places.from[i]!;
-    for (let k = 0; k < 3; k++) this.places.normals[3 * i + k] = m.n[k]!;
+    this.stands(i, m);
     const rate = (this.places.rate[i] = this.sliding.closing(K, m, slip, 3 * i));
     mass[i] = this.massOf(K, m);
     presses[i] = this.normal.force(depth[i]!, rate, met[i]!, mass[i]!);
     return m;
+  }
+  /** Takes over where a place is, as it was just looked at. */
+  private stands(i: number, { x, n }: Meeting): void {
+    const { normals, spots } = this.places;
+    for (let k = 0; k < 3; k++) {
+      normals[3 * i + k] = n[k]!;
+      spots[3 * i + k] = x[k]!;
+    }
   }
   apply(K: Kinematics, _t: number, F: Float64Array): void {
     this.seen = K;
@@ -308,9 +316,11 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     // several are asked to begin: as a force, and as states of its own
     this.gaps.forget();
     this.gaps.near(K, (p, m, k) => {
-      if (this.gaps.of[p]! > this.none) return;
+      const gap = this.gaps.of[p]!;
+      if (gap > this.none) return;
       m.stand(K, false);
       m.look(k);
+      if (this.isTold(m, this.none + Math.abs(gap))) return;
       this.touch(K, p, m, 0);
     });
   }
@@ -366,7 +376,17 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     if (!(gap < 0)) return gap;
     m.stand(K, false);
     m.look(k);
+    if (this.isTold(m, -gap)) return Infinity;
     return this.sliding.closing(K, m, this.all, 0) >= 0 ? gap : -gap;
+  }
+  /** Whether two bodies touch already where one that was just looked at overlaps as deep: of solids that lie flush, corners and edges are at one spot. */
+  private isTold({ a, b, x, n }: Meeting, depth: number): boolean {
+    for (let i = 0; i < this.places.count; i++) {
+      const m = this.meetingAt[i];
+      if (this.places.does[i] === FREE || !m || !((m.a === a && m.b === b) || (m.a === b && m.b === a))) continue;
+      if (this.places.isAt(i, x, n, depth)) return true;
+    }
+    return false;
   }
   /** Gaps, and how fast they open. */
   readonly parts = {
@@ -441,6 +461,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       if (!(this.comes(K, p, m, k) < 0 || coming.meets(p))) return;
       m.stand(K, false);
       m.look(k);
+      if (this.isTold(m, this.none + Math.abs(this.gaps.of[p]!))) return;
       met.push({ speed: this.touch(K, p, m, Math.max(0, -this.gaps.of[p]!)), m });
     });
     coming.forget();
@@ -489,6 +510,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
         remedy: 'Part it into several contacts of fewer bodies.',
       });
     this.take(i, p);
+    this.stands(i, m);
     this.places.from[i] = from;
     this.before.fill(0, 3 * i, 3 * i + 3);
     const speed = Math.max(0, this.sliding.closing(K, m, this.places.slip, 3 * i));

@@ -8,6 +8,9 @@ export const SLIDES = 2;
 /** Numbers kept of each place: which it is, what it does, the speed at which it met, and how deep it began. */
 export const KEPT = 4;
 
+/** Cosine of the angle between two normals that are the same. */
+const SAME = 0.999;
+
 export class Places {
   /** Its probe, −1 where it has none; what it does; at which speed it met, m/s. */
   readonly probe: Int32Array;
@@ -22,6 +25,8 @@ export class Places {
   readonly slip: Float64Array;
   readonly mass: Float64Array;
   readonly normals: Float64Array;
+  /** Where it is, ground axes, m. */
+  readonly spots: Float64Array;
 
   constructor(readonly count: number) {
     this.probe = new Int32Array(count).fill(-1);
@@ -34,10 +39,21 @@ export class Places {
       Float64Array,
       Float64Array,
     ];
-    [this.slip, this.normals] = Array.from({ length: 2 }, () => new Float64Array(3 * count)) as [
+    [this.slip, this.normals, this.spots] = Array.from({ length: 3 }, () => new Float64Array(3 * count)) as [
+      Float64Array,
       Float64Array,
       Float64Array,
     ];
+  }
+  /** Whether a place is where another would be that is so deep: no farther from it than that, and with its normal. */
+  isAt(i: number, x: Float64Array, n: Float64Array, depth: number): boolean {
+    let [far, along] = [0, 0];
+    for (let k = 0; k < 3; k++) {
+      const d = x[k]! - this.spots[3 * i + k]!;
+      far += d * d;
+      along += n[k]! * this.normals[3 * i + k]!;
+    }
+    return far <= depth * depth && Math.abs(along) > SAME;
   }
   clear(): void {
     this.probe.fill(-1);
