@@ -21,6 +21,7 @@ import type { Meeting } from './meeting';
 import type { Meetings } from './meetings';
 import type { MovedMass } from './moved-mass';
 import { type Runs, Slip } from './slip';
+import { type Left, goesOn, isLeftTo, leaves } from './parted';
 import { FREE, KEPT, Places, STICKS } from './places';
 import { Rolling, type TurningLaw } from './rolling';
 import { Rubbing, type RubbingLaw } from './rubbing';
@@ -63,8 +64,9 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   private readonly meetingAt: (Meeting | undefined)[];
   private readonly probeAt: Int32Array;
   private readonly places: Places;
-  /** Normals as they were at the end of the last step. */
+  /** Normals as they were at the end of the last step, and where places were. */
   private readonly before: Float64Array;
+  private readonly stood: Float64Array;
   private readonly coming: Coming;
   /** One that has gone through what it met. */
   private through = -1;
@@ -103,6 +105,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.gaps = new Gaps(meetings, this.placeOf);
     this.places = new Places(count);
     this.before = new Float64Array(3 * count);
+    this.stood = new Float64Array(3 * count);
     this.coming = new Coming(count);
     this.several = this.coming.values;
     this.rubbing = new Rubbing(this.places, friction, normal, this, extent, normal.elastic(LITTLE * extent));
@@ -315,7 +318,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     K.z.fill(0, this.first, this.first + this.states);
     // several are asked to begin: as a force, and as states of its own
     this.gaps.forget();
-    this.gaps.near(K, (p, m, k) => {
+    this.cornersFirst(K, (p, m, k) => {
       const gap = this.gaps.of[p]!;
       if (gap > this.none) return;
       m.stand(K, false);
@@ -323,6 +326,13 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       if (this.isTold(m, this.none + Math.abs(gap))) return;
       this.touch(K, p, m, 0);
     });
+  }
+  /** All that is near and does not touch: what ends where an edge passes another’s end comes last, as it may be told by a corner there. */
+  private cornersFirst(K: Kinematics, tell: (p: number, m: Meeting, k: number) => void): void {
+    for (const ends of [false, true])
+      this.gaps.near(K, (p, m, k) => {
+        if ((m.probes[k]!.margin !== undefined) === ends) tell(p, m, k);
+      });
   }
   private clear(): void {
     this.coming.forget();
@@ -376,7 +386,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     if (!(gap < 0)) return gap;
     m.stand(K, false);
     m.look(k);
-    if (this.isTold(m, -gap)) return Infinity;
+    if (this.isTold(m, this.none - gap)) return Infinity;
     return this.sliding.closing(K, m, this.all, 0) >= 0 ? gap : -gap;
   }
   /** Whether two bodies touch already where one that was just looked at overlaps as deep: of solids that lie flush, corners and edges are at one spot. */
@@ -454,15 +464,21 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     const { coming } = this,
       met: { speed: number; m: Meeting }[] = [],
       held = this.placeOf.slice();
-    for (const place of held) if (place >= 0) this.change(K, place);
-    this.gaps.near(K, (p, m, k) => {
+    const left: Left[] = [];
+    for (const place of held) if (place >= 0) this.change(K, place, left);
+    this.cornersFirst(K, (p, m, k) => {
       // what has just parted does not touch again at once
       if (held[p]! >= 0) return;
-      if (!(this.comes(K, p, m, k) < 0 || coming.meets(p))) return;
+      const deep = -this.gaps.of[p]!;
       m.stand(K, false);
       m.look(k);
-      if (this.isTold(m, this.none + Math.abs(this.gaps.of[p]!))) return;
-      met.push({ speed: this.touch(K, p, m, Math.max(0, -this.gaps.of[p]!)), m });
+      const on = deep > 0 ? left.find((x) => isLeftTo(x, m, deep)) : undefined;
+      if (!on && !(this.comes(K, p, m, k) < 0 || coming.meets(p))) return;
+      m.look(k);
+      if (this.isTold(m, this.none + Math.abs(deep))) return;
+      const speed = this.touch(K, p, m, Math.max(0, deep));
+      if (on) goesOn(on, m, this.placeOf[p]!, this.places, K.z, this.first);
+      else met.push({ speed, m });
     });
     coming.forget();
     this.stamp = -1;
@@ -478,11 +494,14 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       values: { speed: first.speed },
     };
   }
-  private change(K: Kinematics, i: number): void {
+  /** A place opens, or rubs otherwise, where it does. @param left takes what it leaves */
+  private change(K: Kinematics, i: number, left: Left[]): void {
     const { coming, rubbing } = this,
       m = this.lookAt(K, i);
-    if (this.stays(i, m) < 0 || coming.opens(i)) this.open(K, i);
-    else if (rubbing.acts && (this.places.depth[i]! > 0 || coming.rubs(i))) rubbing.change(K, i, coming.rubs(i));
+    if (this.stays(i, m) < 0 || coming.opens(i)) {
+      left.push(leaves(m, i, this.places, this.stood, this.before, K.z, this.first));
+      this.open(K, i);
+    } else if (rubbing.acts && (this.places.depth[i]! > 0 || coming.rubs(i))) rubbing.change(K, i, coming.rubs(i));
   }
   /** A place no longer touches. */
   private open(K: Kinematics, i: number): void {
@@ -513,6 +532,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     this.stands(i, m);
     this.places.from[i] = from;
     this.before.fill(0, 3 * i, 3 * i + 3);
+    this.stood.set(m.x, 3 * i);
     const speed = Math.max(0, this.sliding.closing(K, m, this.places.slip, 3 * i));
     this.places.met[i] = speed;
     this.rubbing.begin(K, i);
@@ -538,11 +558,12 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   /** Whether a place has gone through what it was pressed against, and is pushed out on its far side: no run goes on from there. */
   private notThrough(i: number): void {
     const { before } = this,
-      { normals, does } = this.places;
+      { normals, spots, does } = this.places;
     let along = 0;
     for (let k = 3 * i; k < 3 * i + 3; k++) {
       along += normals[k]! * before[k]!;
       before[k] = does[i] === FREE ? 0 : normals[k]!;
+      this.stood[k] = spots[k]!;
     }
     if (does[i] !== FREE && along < THROUGH) this.through = i;
   }

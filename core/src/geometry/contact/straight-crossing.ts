@@ -10,6 +10,8 @@ const PARALLEL = 1e-3;
 /** A margin that is none; and the part of a depth that what is as deep has to be within a surface. */
 export const NONE = 1e-9;
 const INSIDE = 0.9;
+/** Part of an edge that is as good as its end. */
+const ENDS = 1e-7;
 
 /** Two edges, one of each solid. */
 export class EdgeProbe implements Probe {
@@ -105,7 +107,8 @@ export class EdgeProbe implements Probe {
         within(gap, own, this.inside.at(pose, x, -gap, n)) / Math.sqrt(dd),
       );
     }
-    return !on && this.margin < -NONE ? Infinity : gap;
+    // what begins where an edge ends is a corner
+    return !on && (this.margin < -NONE || Math.min(s, 1 - s, t, 1 - t) < ENDS) ? Infinity : gap;
   }
 }
 
