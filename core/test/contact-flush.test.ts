@@ -1,6 +1,8 @@
 /** Solids of which faces lie in one plane: stacked flush, side by side, shifted by less than they sink, and one that slides down beside another. */
 import { describe, expect, it } from 'vitest';
-import { runModel } from '../src';
+import { type RawElement, provideGeometry, runModel } from '../src';
+import { weld } from '../src/geometry/mesh';
+import { box } from '../src/geometry/solid';
 import { FLOOR, G, machine, solids, touching, weight } from './touching';
 
 const SIDE = 0.2;
@@ -10,6 +12,17 @@ const WEIGHT = 7800 * SIDE * SIDE * HEIGHT * G;
 const BOX = { kind: 'box', length: SIDE, depth: SIDE, height: HEIGHT };
 const PLACES = [{ name: 'Places', kind: 'contact', load: 'Contact', of: 'places' }] as never;
 const LAW = { sliding: 0.3, restitution: 0.3, stiffness: K };
+
+const faces = box([0, 0, 0], [SIDE, SIDE, HEIGHT]).surface(24);
+const { positions, indices } = weld(Float32Array.from(faces.positions), faces.indices);
+provideGeometry('flush box', positions, indices);
+/** What is imported has no middle to name. */
+const imported = (given: ReturnType<typeof solids>): ReturnType<typeof solids> => ({
+  ...given,
+  shapes: given.shapes.map((s) =>
+    s.body === 'Ground' ? s : { name: s.name, kind: 'mesh', body: s.body, geometry: 'flush box' },
+  ) as unknown as RawElement[],
+});
 
 /** Boxes on one another, each as deep in what is below as its law says at four places. @param beside how far each is shifted along x */
 function stack(count: number, beside: (i: number) => number, lifted = 0) {
@@ -58,10 +71,13 @@ describe('Boxes that are stacked flush', () => {
     for (const z of top) expect(Math.abs(z - levels[1]!)).toBeLessThan(0.01 * (WEIGHT / (4 * K)));
   });
 
-  it('come to rest where they are let fall on one another', () => {
+  it.each([
+    ['as boxes', (x: ReturnType<typeof solids>) => x],
+    ['as they were imported', imported],
+  ])('come to rest where they are let fall on one another, %s', (_, as) => {
     const { names, levels, given } = stack(2, () => 0, 1e-4),
       r = runModel(
-        machine(given, [weight(0, -G), touching(names, ['Ground', ...names], LAW)], names, { until: '2 s', every: '0.1 s', accuracy: 1e-5 }),
+        machine(as(given), [weight(0, -G), touching(names, ['Ground', ...names], LAW)], names, { until: '2 s', every: '0.1 s', accuracy: 1e-5 }),
       );
     expect(r.end.status).toBe('done');
     expect(Math.abs(r.gauge('Box 2 z').at(-1)! - (levels[1]! - 2e-4))).toBeLessThan(0.01 * (WEIGHT / (4 * K)));

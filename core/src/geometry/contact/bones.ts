@@ -4,7 +4,7 @@
  */
 import { TWO_PI } from '../../quantity/elementary';
 import type { Outline, Piece } from '../outline';
-import type { Vec3 } from '../vector';
+import { type Vec3, sub, unit } from '../vector';
 import { Facets } from './facets';
 import type { Form } from './form';
 import { sharpCorners } from './outline-field';
@@ -113,12 +113,27 @@ function ofExtruded({ outlines, half }: Extract<Form, { type: 'extruded' }>): Bo
   };
 }
 
+function ofFacets({ corners, edges }: Facets): Bone[] {
+  const leaving = new Map<string, Vec3[]>(),
+    take = (from: Vec3, to: Vec3) => {
+      const key = from.join(),
+        list = leaving.get(key) ?? [];
+      list.push(unit(sub(to, from)));
+      leaving.set(key, list);
+    };
+  for (const { from, to } of edges) {
+    take(from, to);
+    take(to, from);
+  }
+  return corners.map((at) => ({ type: 'point', at, radius: 0, edges: leaving.get(at.join()) ?? [] }));
+}
+
 /** By each type of form its bones. */
 const BONES: { readonly [T in Form['type']]: (form: Extract<Form, { type: T }>) => Bones } = {
   ball: ({ radius }) => ({ list: [{ type: 'point', at: [0, 0, 0], radius }], whole: true }),
   // it is flat everywhere: what touches it does so with its own
   'half-space': () => ({ list: [], whole: false }),
-  facets: (form) => ({ list: Facets.of(form).corners.map((at): Bone => ({ type: 'point', at, radius: 0 })), whole: false }),
+  facets: (form) => ({ list: ofFacets(Facets.of(form)), whole: false }),
   extruded: ofExtruded,
   revolved: ofRevolved,
 };

@@ -22,6 +22,8 @@ export interface Field {
   under?(x: number, y: number, z: number, edges: Float64Array): number;
 }
 
+/** How far beside a face a corner is still on its border, in parts of the size of a solid. */
+export const TINY = 1e-6;
 /** Cosine of the angle between a normal and an edge from which on down a corner is not pressed on that face: its edge runs on into the solid. */
 const INTO = -0.5;
 

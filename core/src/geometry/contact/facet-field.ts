@@ -1,7 +1,7 @@
 /** Signed distance from a closed surface of triangles, by a tree of boxes; the nearest place of one after C. Ericson, Real-Time Collision Detection, 2005. */
 import { NODE } from '../gap';
-import type { Vec3 } from '../vector';
-import type { Field } from './distance-field';
+import { type Vec3, norm, sub } from '../vector';
+import { type Field, TINY, opposes } from './distance-field';
 import { type FacetForm, Facets } from './facets';
 
 /** What of a triangle is nearest: its face; from 1 on its corners, from 4 on its sides. */
@@ -25,6 +25,10 @@ export class FacetField implements Field {
   private readonly at3 = new Float64Array(3);
   private readonly near = new Float64Array(3);
   private best = Infinity;
+  /** While those faces alone are looked at on which a corner with these may press. */
+  private edges: Float64Array | undefined;
+  /** How far beside a face a corner is still on its border, m. */
+  private readonly tiny: number;
   private what = FACE;
 
   /** @param part of the surface that is met alone; left out: all of it */
@@ -33,6 +37,7 @@ export class FacetField implements Field {
     private readonly part = -1,
   ) {
     this.facets = Facets.of(form);
+    this.tiny = TINY * norm(sub(this.facets.high, this.facets.low));
     this.ball = part < 0 ? undefined : ballOf(this.facets, part);
     if (part >= 0) this.triangle = this.facets.part.indexOf(part);
   }
@@ -58,6 +63,28 @@ export class FacetField implements Field {
       n[2] = dz * sign;
     }
     return out < 0 ? -far : far;
+  }
+
+  under(x: number, y: number, z: number, edges: Float64Array): number {
+    const { facets, n, near, tiny } = this,
+      d = this.at(x, y, z);
+    // on its border a normal is that of rounding
+    if (d > tiny || (d < -tiny && opposes(edges, n[0]!, n[1]!, n[2]!))) return d;
+    // once more, of those faces alone that it may press on
+    this.edges = edges;
+    this.nearest(x, y, z);
+    this.edges = undefined;
+    const p = NORMALS * this.triangle,
+      [a, b, c] = [facets.normals[p]!, facets.normals[p + 1]!, facets.normals[p + 2]!],
+      out = (x - near[0]!) * a + (y - near[1]!) * b + (z - near[2]!) * c,
+      aside = this.best - out * out;
+    // none, or it is not under that
+    if (this.best === Infinity || out > tiny || aside > tiny * tiny) return this.at(x, y, z);
+    this.face = facets.face[this.triangle]!;
+    n[0] = a;
+    n[1] = b;
+    n[2] = c;
+    return out;
   }
 
   /** Finds the nearest place of the surface. */
@@ -86,8 +113,11 @@ export class FacetField implements Field {
     }
   }
   private look(t: number, x: number, y: number, z: number): void {
-    const { at3, near } = this,
-      d = this.toTriangle(t, x, y, z);
+    const { at3, near, edges } = this,
+      p = NORMALS * t,
+      { normals } = this.facets;
+    if (edges && !opposes(edges, normals[p]!, normals[p + 1]!, normals[p + 2]!)) return;
+    const d = this.toTriangle(t, x, y, z);
     if (!(d < this.best)) return;
     this.best = d;
     this.triangle = t;

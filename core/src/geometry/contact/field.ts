@@ -3,7 +3,7 @@
  * from inside a bore or a bowl as well.
  */
 import { bonesOf } from './bones';
-import { type Field, opposes } from './distance-field';
+import { type Field, TINY, opposes } from './distance-field';
 import { FacetField } from './facet-field';
 import type { Form } from './form';
 import { OutlineField } from './outline-field';
@@ -62,8 +62,6 @@ class HalfSpaceField implements Field {
   }
 }
 
-/** The same in parts of its size. */
-const TINY = 1e-7;
 /** Both ends of what is extruded, after the faces of its outline. */
 const ENDS = 1e6;
 
@@ -107,12 +105,13 @@ class ExtrudedField implements Field {
   }
   /** A corner that stands on the border of a face came through that, however near it is to the next one. */
   under(x: number, y: number, z: number, edges: Float64Array): number {
-    const { n, outline, half } = this,
+    const { n, outline, half, tiny } = this,
       d = this.at(x, y, z);
-    if (d > this.tiny || opposes(edges, n[0]!, n[1]!, n[2]!)) return d;
+    // on a border a normal is that of rounding
+    if (d > tiny || (d < -tiny && opposes(edges, n[0]!, n[1]!, n[2]!))) return d;
     const up = z < 0 ? -1 : 1,
       end = opposes(edges, 0, 0, up) ? Math.abs(z) - half : -Infinity,
-      side = outline.under(x, y, edges, this.tiny);
+      side = outline.under(x, y, edges, tiny);
     if (!(Math.max(side, end) > -Infinity)) return d;
     const across = side > end;
     this.face = across ? outline.nearest : ENDS + up;
