@@ -64,7 +64,11 @@ describe('Boxes that are stacked flush', () => {
   it.each([1e-10, 2e-6, 5e-6, -3e-6])('are carried where they are shifted by %f m, which is less than they sink', (shift) => {
     const { names, levels, given } = stack(2, (i) => i * shift),
       r = runModel(
-        machine(given, [weight(0, -G), touching(names, ['Ground', ...names], LAW)], names, { until: '1 s', every: '0.1 s', accuracy: 1e-5 }),
+        machine(given, [weight(0, -G), touching(names, ['Ground', ...names], LAW)], names, {
+          until: '1 s',
+          every: '0.1 s',
+          accuracy: 1e-5,
+        }),
       ),
       top = r.gauge('Box 2 z');
     expect(r.end.status).toBe('done');
@@ -77,7 +81,11 @@ describe('Boxes that are stacked flush', () => {
   ])('come to rest where they are let fall on one another, %s', (_, as) => {
     const { names, levels, given } = stack(2, () => 0, 1e-4),
       r = runModel(
-        machine(as(given), [weight(0, -G), touching(names, ['Ground', ...names], LAW)], names, { until: '2 s', every: '0.1 s', accuracy: 1e-5 }),
+        machine(as(given), [weight(0, -G), touching(names, ['Ground', ...names], LAW)], names, {
+          until: '2 s',
+          every: '0.1 s',
+          accuracy: 1e-5,
+        }),
       );
     expect(r.end.status).toBe('done');
     expect(Math.abs(r.gauge('Box 2 z').at(-1)! - (levels[1]! - 2e-4))).toBeLessThan(0.01 * (WEIGHT / (4 * K)));

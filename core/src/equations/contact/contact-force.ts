@@ -52,7 +52,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   readonly watches: readonly Watch[] = [this];
   readonly memory: Memory = this;
   readonly readings: LoadReadings;
-  /** Of each place what it has slid since it sticks: three numbers, ground axes. */
+  /** Of each place what it has slid since it sticks, or the way in which it slides: three numbers, ground axes. */
   readonly states: number;
   readonly cells: number;
   first = 0;

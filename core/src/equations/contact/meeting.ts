@@ -85,7 +85,11 @@ export class Meeting implements Touch {
     const all = [...this.probes.keys()];
     this.placed = all.filter((k) => this.probes[k]!.ball);
     this.others = all.filter((k) => !this.probes[k]!.ball);
-    if (this.placed.length > FEW) this.tree = treeOf(bones.form, this.placed.map((k) => this.probes[k]!.ball!));
+    if (this.placed.length > FEW)
+      this.tree = treeOf(
+        bones.form,
+        this.placed.map((k) => this.probes[k]!.ball!),
+      );
     else this.others = all;
   }
 

@@ -100,7 +100,7 @@ export class Rubbing {
     if (all > most * most) for (let k = 0; k < 3; k++) rub[k] = (rub[k]! * most) / Math.sqrt(all);
     return Math.sqrt(carried);
   }
-  /** The way in which a place that slides is held back, as its state says it, along the surface and of length one: into `way`. @returns its slip along it, m/s */
+  /** The way of a place that slides, as its state says it, along the surface and of length one: into `way`. @returns its slip along it, m/s */
   private stretched(K: Kinematics, i: number): number {
     const { way } = this,
       { slip, normals } = this.places,
@@ -170,7 +170,7 @@ export class Rubbing {
     if (!acceleration || !normal.damps || !(time < Infinity)) return this.yielding(i);
     return (this.law.sliding / ALONG) * normal.grows(depth[i]!, rate[i]!, m.hastens(K, k, acceleration, time), met[i]!, mass[i]!);
   }
-  /** How fast a place that was looked at still slides, m/s, and not just follows the spring that would hold it: that is stretched by as much as friction carries. */
+  /** How fast a place still slides, m/s, and not just follows the spring that would hold it: that is stretched by as much as friction carries. */
   private slides(K: Kinematics, i: number): number {
     return this.stretched(K, i) - this.yields[i]! + this.slow;
   }

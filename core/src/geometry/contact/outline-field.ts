@@ -207,7 +207,7 @@ export class OutlineField {
   get reach(): number {
     return this.of.reach;
   }
-  /** The distance of a corner in it, or on its border, from the nearest straight piece that it may press on, m; −∞ where there is none. @param edges three numbers each */
+  /** How far a corner in it, or on its border, is from the nearest straight piece that it may press on, m; −∞ for none. @param edges see `under` */
   under(x: number, y: number, edges: Float64Array, tiny: number): number {
     const { arc, piece } = this;
     let best = -Infinity;
