@@ -115,7 +115,7 @@ describe('a file with contact in it', () => {
       expect(await fresh.run()).toMatch(/done/);
       await fresh.click('button', 'Readings');
       await fresh.until('the score', async () => (await fresh.text('section[aria-label=Scores]')).includes('Hardest knock'));
-      expect(await fresh.text('section[aria-label=Scores]')).toMatch(/Where it rests\s*1504\.8 mm/);
+      expect(await fresh.text('section[aria-label=Scores]')).toMatch(/Where it rests\s*1488\.5 mm/);
     } finally {
       await fresh.close();
     }

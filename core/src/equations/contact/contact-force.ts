@@ -4,15 +4,15 @@
  * and a place that slides is held back by the sliding coefficient, until its sliding turns round (P. A. Cundall, O. D. L. Strack, Géotechnique 29, 1979).
  */
 import { refuse } from '../../diagnosis';
-import type { Vec3 } from '../../geometry/vector';
 import type { Force } from '../forces';
-import type { ContactReading, Overlap, Touches } from './touches';
+import { Told } from './told';
+import type { Touches } from './touches';
 import type { Kinematics } from '../kinematics';
 import type { LoadReadings } from '../load-readings';
 import type { Memory } from '../memory';
 import type { ExtraStates } from '../states';
 import type { Fired, Settled, Watch } from '../watch';
-import { push, size, turn } from './at-place';
+import { push, turn } from './at-place';
 import { Coming } from './coming';
 import { Beside, Following } from './linear';
 import { Gaps } from './gaps';
@@ -51,6 +51,7 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   readonly extras: readonly ExtraStates[];
   readonly watches: readonly Watch[] = [this];
   readonly memory: Memory = this;
+  readonly touches: Touches;
   readonly readings: LoadReadings;
   /** Of each place what it has slid since it sticks, or the way in which it slides: three numbers, ground axes. */
   readonly states: number;
@@ -96,7 +97,6 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
   ) {
     const pairs = meetings.bodies,
       count = Math.min((meetings.faceted ? BY_FACETS : PLACES) * pairs.length, MOST, meetings.probes);
-    this.touches = this.asked(pairs);
     this.parts.count = meetings.probes;
     this.bodies = [...new Set(pairs.flat())];
     this.placeOf = new Int32Array(meetings.probes).fill(-1);
@@ -164,59 +164,21 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
       },
     };
     this.none = NONE * extent;
-    this.readings = {
-      parts: 1,
-      turns: () => false,
-      effort: (K) => Math.max(0, this.sum(K, this.places.presses)),
-      deflection: (K) => Math.max(0, this.sum(K, this.places.depth, true)),
-      positive: { effort: 'What presses at all places together, never negative.', deflection: 'The deepest place; never negative.' },
-    };
+    const told = new Told({
+      ...{ pairs, places: this.places, rubbing: this.rubbing, normal, gaps: this.gaps, tally: this.tally },
+      look: (K) => this.look(K),
+      lookAt: (K, i) => this.lookAt(K, i),
+      at: (i) => [this.meetingAt[i]!, this.probeAt[i]!],
+      massOf: (K, m) => this.massOf(K, m),
+      pushing: (K, i) => {
+        this.pushing(K, i, this.meetingAt[i]!);
+        return this.all;
+      },
+    });
+    this.touches = told;
+    this.readings = told.readings;
   }
 
-  readonly touches: Touches;
-  private readonly asked = (pairs: Touches['pairs']): Touches => ({
-    pairs,
-    read: (K, of, body) => {
-      if (of === 'impulse') return this.tally.impulse(K);
-      if (of === 'wear') return this.tally.work(K);
-      this.look(K);
-      let out = 0;
-      for (let i = 0; i < this.places.does.length; i++) {
-        if (this.places.does[i] === FREE) continue;
-        const m = this.meetingAt[i]!;
-        if (body !== undefined && m.a !== body && m.b !== body) continue;
-        const x = this.readAt(K, i, of);
-        out = of === 'depth' || of === 'slip' ? Math.max(out, x) : out + x;
-      }
-      return out;
-    },
-    overlaps: (K) => {
-      const out = new Map<Meeting, Overlap>(),
-        take = (m: Meeting, k: number) => {
-          m.stand(K, false);
-          const depth = -m.look(k),
-            known = out.get(m)?.depth ?? 0;
-          if (!(depth > known)) return;
-          const speed = Math.sqrt((2 * this.normal.energy(depth)) / this.massOf(K, m));
-          out.set(m, {
-            ...{ shapes: [m.bones.shape, m.surface.shape], a: m.a, b: m.b, depth, speed },
-            at: [...m.x] as unknown as Vec3,
-            n: [...m.n] as unknown as Vec3,
-          });
-        };
-      this.gaps.forget();
-      this.gaps.near(K, (_, m, k) => take(m, k));
-      this.places.does.forEach((does, i) => does !== FREE && take(this.meetingAt[i]!, this.probeAt[i]!));
-      return [...out.values()];
-    },
-    places: (K) =>
-      Array.from(this.places.does.keys()).flatMap((i) => {
-        if (this.places.does[i] === FREE) return [];
-        const m = this.lookAt(K, i);
-        this.pushing(K, i, m);
-        return [{ a: m.a, b: m.b, at: [...m.x] as unknown as Vec3, force: [...this.all] as unknown as Vec3 }];
-      }),
-  });
   /** Power of friction at a place, W. */
   private rubs(K: Kinematics, i: number): number {
     const { rubbing, places } = this;
@@ -225,23 +187,6 @@ export class ContactForce implements Force, Watch, Memory, ExtraStates {
     let power = 0;
     for (let k = 0; k < 3; k++) power += rubbing.rub[k]! * places.slip[3 * i + k]!;
     return power;
-  }
-  private readAt(K: Kinematics, i: number, of: ContactReading): number {
-    const { slip } = this.places;
-    if (of === 'places') return 1;
-    if (of === 'depth') return Math.max(0, this.places.depth[i]!);
-    if (of === 'normal') return Math.max(0, this.places.presses[i]!);
-    if (of === 'slip') return size(slip, 3 * i);
-    if (!this.rubbing.acts) return 0;
-    this.lookAt(K, i);
-    this.rubbing.at(K, i);
-    return size(this.rubbing.rub, 0);
-  }
-  private sum(K: Kinematics, of: Float64Array, most = false): number {
-    this.look(K);
-    let out = 0;
-    for (let i = 0; i < of.length; i++) if (this.places.does[i] !== FREE) out = most ? Math.max(out, of[i]!) : out + of[i]!;
-    return out;
   }
   /** What a push at a place that was looked at meets, kg. */
   private massOf(K: Kinematics, { a, b, x, n }: Meeting): number {

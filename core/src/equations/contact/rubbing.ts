@@ -21,8 +21,6 @@ const ALONG = 0.82;
 const APART = 1.001;
 /** A speed, in parts of the machine's size a second, that is none. */
 const SLOW = 1e-9;
-/** Within this part of the time in which it swings by a radian where it sticks, a place that slides fast turns its friction into its way. */
-const TURNS = 0.1;
 /** Part of the time in which it swings by a radian over which its motion is looked at. */
 const SHORT = 0.02;
 
@@ -126,21 +124,21 @@ export class Rubbing {
       stiffness = ALONG * this.normal.slope(depth[i]!);
     return stiffness > 0 ? (this.law.sliding * Math.max(0, presses[i]!)) / stiffness : 0;
   }
-  /** How long it takes until a place that slides fast is held back along its way, s. */
-  private lag(i: number): number {
+  /** The time in which a place would swing by a radian where it sticks, s: what slides turns no faster. */
+  private swing(i: number): number {
     const { mass, depth } = this.places,
       stiffness = ALONG * this.normal.slope(depth[i]!);
-    return stiffness > 0 ? TURNS * Math.sqrt(mass[i]! / stiffness) : Infinity;
+    return stiffness > 0 ? Math.sqrt(mass[i]! / stiffness) : Infinity;
   }
   /**
    * Where what slides is held back from, of length one, into `rub`: where its slip leads; but where the spring that would hold it is stretched to while it
-   * slips more slowly than that may turn, or springs back.
+   * slips more slowly than that would swing, or springs back.
    */
   private head(K: Kinematics, i: number): void {
     const { rub, way } = this,
       { slip } = this.places,
       onward = this.stretched(K, i),
-      slow = this.reach(i) / this.lag(i),
+      slow = this.reach(i) / this.swing(i),
       on = (slow + Math.sqrt(onward * onward + slow * slow) - onward) / 2;
     for (let k = 0; k < 3; k++) rub[k] = slip[3 * i + k]! + on * way[k]!;
     const speed = size(rub, 0);
@@ -154,7 +152,7 @@ export class Rubbing {
     if (does[i] !== SLIDES) return;
     const onward = this.stretched(K, i),
       reach = this.reach(i),
-      far = size(slip, 3 * i) * this.lag(i),
+      far = size(slip, 3 * i) * this.swing(i),
       arm = Math.sqrt(reach * reach + far * far);
     for (let k = 0; k < 3; k++) rates[at + k] = arm > 0 ? (slip[3 * i + k]! - onward * way[k]!) / arm : 0;
   }
