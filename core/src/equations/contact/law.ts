@@ -118,7 +118,7 @@ export class Normal {
   get damps(): boolean {
     return this.loss > 0;
   }
-  /** The same as two have just met at a speed, m/s. */
+  /** How the depth grows that the force stands for, as two have just met at a speed, m/s: see `grows`. */
   begins(depth: number, met: number): number {
     return ((1 + this.loss) * met) / this.exponent(depth);
   }

@@ -7,7 +7,6 @@ import { type Extent, extentOf } from '../../geometry/contact/extent';
 import { Facets } from '../../geometry/contact/facets';
 import { type Field, fieldOf } from '../../geometry/contact/field';
 import type { Form } from '../../geometry/contact/form';
-
 import { type Pose, type Probe, cornersOf, endsOf, probesOf } from '../../geometry/contact/probe';
 import { sideProbes } from '../../geometry/contact/sides';
 import { add, apply, norm } from '../../geometry/vector';

@@ -75,7 +75,9 @@ export class FacetField implements Field {
     this.nearest(x, y, z);
     this.edges = undefined;
     const p = NORMALS * this.triangle,
-      [a, b, c] = [facets.normals[p]!, facets.normals[p + 1]!, facets.normals[p + 2]!],
+      a = facets.normals[p]!,
+      b = facets.normals[p + 1]!,
+      c = facets.normals[p + 2]!,
       out = (x - near[0]!) * a + (y - near[1]!) * b + (z - near[2]!) * c,
       aside = this.best - out * out;
     // none, or it is not under that

@@ -213,8 +213,10 @@ export class OutlineField {
     let best = -Infinity;
     for (let i = 0; i < arc.length; i++) {
       const p = PER * i,
-        [dx, dy] = [x - piece[p]!, y - piece[p + 1]!],
-        [ux, uy] = [piece[p + 2]!, piece[p + 3]!],
+        dx = x - piece[p]!,
+        dy = y - piece[p + 1]!,
+        ux = piece[p + 2]!,
+        uy = piece[p + 3]!,
         along = dx * ux + dy * uy,
         d = dx * uy - dy * ux;
       if (arc[i] === 1 || along < -tiny || along > piece[p + 4]! + tiny || d > tiny || d <= best || !opposes(edges, uy, -ux, 0)) continue;
